@@ -1,0 +1,33 @@
+"""The one family of errors. Every message is a sentence that a photographer understands."""
+
+
+class KeenSweepError(Exception):
+    """What went wrong, in a sentence; never a traceback for the user to read."""
+
+
+class BadPicture(KeenSweepError):
+    """A file that cannot be used as a picture, or a picture that cannot be written as asked."""
+
+
+class BadMask(KeenSweepError):
+    """A mask that does not fit its picture or leaves nothing to do."""
+
+
+class BadRequest(KeenSweepError):
+    """A request that makes no sense as it stands."""
+
+
+class NotFound(KeenSweepError):
+    """Something asked for is not, or no longer, there."""
+
+
+class Conflict(KeenSweepError):
+    """Something cannot be done now because of what else is going on."""
+
+
+class LibraryTrouble(KeenSweepError):
+    """The library folder cannot be read or written: full disk, no permission, in use, damaged."""
+
+
+class Cancelled(KeenSweepError):
+    """Work was stopped because somebody asked for it."""

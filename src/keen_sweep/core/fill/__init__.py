@@ -1,0 +1,1 @@
+"""Fills: one engine per file or folder behind one small protocol."""

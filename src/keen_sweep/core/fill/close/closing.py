@@ -1,0 +1,53 @@
+"""Close one part: its smooth continuation, and grain by seed on top."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, whole
+from keen_sweep.core.fill.close.continuation import continuation
+from keen_sweep.core.fill.close.grain import grain_for, smooth_known
+from keen_sweep.core.photo.picture import Pixels
+
+SURROUNDINGS = 128
+SIGMA = 1.2
+EDGE = 4
+
+
+@dataclass(frozen=True)
+class Closed:
+    """A part closed without grain yet, in a box with surroundings: smooth (h, w, 3) and residual float32,
+    known and hole (h, w) bool."""
+
+    box: Box
+    smooth: NDArray[np.float32]
+    residual: NDArray[np.float32]
+    known: NDArray[np.bool_]
+    hole: NDArray[np.bool_]
+
+    def with_grain(self, seed: int) -> NDArray[np.float32]:
+        """(h, w, 3) float32 of the box, right in the hole only. The same seed gives the same grain."""
+        random = np.random.Generator(np.random.PCG64(seed))
+        return self.smooth + grain_for(self.residual, self.known, self.hole, random)
+
+
+def close_part(below: Pixels, part: Box, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> Closed:
+    """Close the pixels of hole that lie in the box part.
+
+    below (H, W, 3); hole and known (H, W) bool of the whole picture: hole is this part, known is what may be
+    looked at. The continuation starts from the picture without its grain, or else every grain on the rim
+    would be drawn out into a streak.
+    """
+    box = part.grow(SURROUNDINGS, whole(below))
+    pixels = below[box.slices].astype(np.float32)
+    here, seen = hole[box.slices], known[box.slices]
+    base = smooth_known(pixels, seen, SIGMA)
+    near = part.grow(EDGE, whole(below)).relative_to(box)
+    smooth = base.copy()
+    # Pixels of other parts inside the near box count as hole too: they must not shine through.
+    smooth[near.slices] = continuation(base[near.slices], (~seen)[near.slices])
+    residual = np.where(seen[..., None], pixels - base, np.float32(0))
+    return Closed(box=box, smooth=smooth, residual=residual, known=seen, hole=here)

@@ -1,0 +1,67 @@
+"""The grain of the surroundings, laid over a smooth fill: real residuals from nearby places, so that its
+size, colour and strength are the picture's own."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+BLOCK = 24
+TRIES = 40
+
+
+def smooth_known(pixels: NDArray[np.float32], known: NDArray[np.bool_], sigma: float) -> NDArray[np.float32]:
+    """Gaussian mean of the known pixels of an (h, w, C) array; unknown ones far from any known are 0."""
+    weight = known.astype(np.float32)
+    total = cv2.GaussianBlur(pixels * weight[..., None], (0, 0), sigma).reshape(pixels.shape)
+    return np.asarray(total / np.maximum(cv2.GaussianBlur(weight, (0, 0), sigma), 1e-6)[..., None])
+
+
+def grain_for(
+    residual: NDArray[np.float32], known: NDArray[np.bool_], hole: NDArray[np.bool_], random: np.random.Generator
+) -> NDArray[np.float32]:
+    """Grain (h, w, C) for the hole, 0 elsewhere.
+
+    residual is picture less its smooth version where known (h, w) is true. The hole is laid with blocks of
+    it, each from a place near by whose strength is typical of the surroundings.
+    """
+    height, width = hole.shape
+    out = np.zeros_like(residual)
+    energy = (residual.mean(axis=2) ** 2) * known
+    usable = known.astype(np.float32)
+    sums = cv2.integral(energy.astype(np.float64))
+    counts = cv2.integral(usable.astype(np.float64))
+    rim = cv2.dilate(hole.astype(np.uint8), np.ones((2 * BLOCK + 1, 2 * BLOCK + 1), np.uint8)).astype(bool) & known
+    if not rim.any():
+        return out
+    typical = float(np.median(energy[rim]) / 0.455)  # the median of a squared normal deviate is .455 variances
+    rows, columns = np.nonzero(hole)
+    cells = np.unique(np.stack([rows // BLOCK, columns // BLOCK], axis=1), axis=0)
+    for row, column in cells:
+        top, left = int(row) * BLOCK, int(column) * BLOCK
+        tall, wide = min(BLOCK, height - top), min(BLOCK, width - left)
+        y = _near(top, height - tall, random)
+        x = _near(left, width - wide, random)
+        count = _sum(counts, y, x, tall, wide)
+        strength = _sum(sums, y, x, tall, wide) / np.maximum(count, 1)
+        misfit = np.abs(np.log((strength + 1e-3) / (typical + 1e-3))) + 20.0 * (1 - count / (tall * wide))
+        best = int(misfit.argmin())
+        source = residual[y[best] : y[best] + tall, x[best] : x[best] + wide]
+        target = (slice(top, top + tall), slice(left, left + wide))
+        have = known[y[best] : y[best] + tall, x[best] : x[best] + wide]
+        out[target] = np.where((hole[target] & have)[..., None], source, 0)
+    return out
+
+
+def _near(start: int, most: int, random: np.random.Generator) -> NDArray[np.int64]:
+    return np.clip(start + random.integers(-5 * BLOCK, 5 * BLOCK + 1, TRIES), 0, max(most, 0))
+
+
+def _sum(
+    integral: NDArray[np.float64], y: NDArray[np.int64], x: NDArray[np.int64], tall: int, wide: int
+) -> NDArray[np.float64]:
+    total: NDArray[np.float64] = (
+        integral[y + tall, x + wide] - integral[y, x + wide] - integral[y + tall, x] + integral[y, x]
+    )
+    return total

@@ -1,0 +1,11 @@
+"""The engines by the name of their method."""
+
+from __future__ import annotations
+
+from keen_sweep.core.fill.by_part import ByPart
+from keen_sweep.core.fill.protocol import Engine, Method
+
+
+def engine_for(method: Method) -> Engine:
+    """The engine of a method: auto, close or weave."""
+    return ByPart(method)

@@ -1,0 +1,54 @@
+"""What every engine is given and what it gives back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import Literal, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.photo.picture import Pixels
+
+Method = Literal["auto", "close", "weave"]
+Quality = Literal["fast", "fine"]
+# Share done, 0 to 1, and what is being done. It may raise Cancelled, and engines let that pass through.
+Progress = Callable[[float, str], None]
+
+
+def unwatched(share: float, doing: str) -> None:
+    """The progress callback of somebody who does not look."""
+
+
+@dataclass(frozen=True)
+class Order:
+    """One fill to be made.
+
+    below (H, W, 3) uint8 or uint16: the picture under the sweep. mask (H, W) uint8: above 0 is to be filled,
+    between 1 and 254 mixes fill and picture. guard and barred (H, W) bool or None: pixels that must not be
+    changed; pixels that must not be drawn from. hint and avoid are words for generative models. Takes are
+    made from seed, seed + 1, ...; the same order gives the same takes to the bit.
+    """
+
+    below: Pixels
+    mask: NDArray[np.uint8]
+    seed: int = 0
+    takes: int = 3
+    quality: Quality = "fine"
+    guard: NDArray[np.bool_] | None = None
+    barred: NDArray[np.bool_] | None = None
+    hint: str = ""
+    avoid: str = ""
+    progress: Progress = field(default=unwatched)
+
+
+class Engine(Protocol):
+    """Something that fills masks."""
+
+    name: str
+
+    def fill(self, order: Order) -> Iterator[Patch]:
+        """Yield takes one after another, as each is ready. Raises BadMask when nothing can be drawn from."""
+        ...

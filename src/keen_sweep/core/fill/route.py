@@ -1,0 +1,53 @@
+"""Which method suits a part, and why."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.fill.close.grain import smooth_known
+from keen_sweep.core.fill.protocol import Method
+from keen_sweep.core.mask.parts import Part
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+Way = Literal["close", "weave"]
+# Radii in pixels; relief in 8-bit steps of lightness a pixel, after grain is smoothed away.
+NARROW, SMOOTH_RADIUS = 7.0, 28.0
+CALM, VERY_CALM = 1.6, 0.7
+
+
+def relief_round(below: Pixels, part: Part, known: NDArray[np.bool_]) -> float:
+    """How uneven the surroundings of a part are: the 75th percentile of the slope, in 8-bit steps a pixel."""
+    reach = int(np.clip(2 * part.radius, 8, 40))
+    box = part.box.grow(reach + 4, whole(below))
+    seen = known[box.slices]
+    inside = np.zeros(seen.shape, np.uint8)
+    inside[part.box.relative_to(box).slices] = part.inside
+    distance = cv2.distanceTransform(1 - inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    ring = (distance > 2) & (distance <= reach) & seen
+    if not ring.any():
+        return float("inf")
+    grey = to_eight_bit(below[box.slices]).astype(np.float32).mean(axis=2, keepdims=True)
+    calm = smooth_known(grey, seen, 2.0)[..., 0]
+    slope = np.hypot(cv2.Sobel(calm, cv2.CV_32F, 1, 0), cv2.Sobel(calm, cv2.CV_32F, 0, 1)) / 8
+    return float(np.percentile(slope[ring], 75))
+
+
+def route(below: Pixels, part: Part, known: NDArray[np.bool_], method: Method) -> tuple[Way, str]:
+    """The way to fill one part and a sentence that says why; a method other than auto is obeyed."""
+    if method in ("close", "weave"):
+        return method, "you chose it"
+    across = f"{2 * part.radius:.0f} px across"
+    relief = relief_round(below, part, known)
+    if part.radius <= NARROW and relief <= CALM:
+        return "close", f"narrow ({across}) and on calm ground: the surroundings are continued"
+    if part.radius <= SMOOTH_RADIUS and relief <= VERY_CALM:
+        return "close", f"{across} on very smooth ground: the surroundings are continued"
+    if part.radius <= NARROW:
+        return "weave", f"narrow ({across}) but on texture: woven from similar places"
+    return "weave", f"{across}: woven from other places of the picture"

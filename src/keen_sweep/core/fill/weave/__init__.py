@@ -1,0 +1,1 @@
+"""Weave: multi-scale synthesis of a part from other places of the same picture."""

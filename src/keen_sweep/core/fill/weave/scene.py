@@ -1,0 +1,99 @@
+"""Everything about one part that does not depend on the seed: its surroundings, at every scale."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.weave.features import Features, features_of, halve_known
+from keen_sweep.core.photo.picture import Pixels
+
+REACH = 3  # patches are 7 x 7
+COARSEST_RADIUS = 5.0
+SMALLEST_SIDE = 36
+
+
+@dataclass(frozen=True)
+class Level:
+    """One scale: features, what is to be found, which patch centres may be drawn from, which are matched.
+
+    targets (n, 2) int32 are the rows and columns of all pixels whose patch reaches into the hole, in scan
+    order; sources (m, 2) likewise of all allowed patch centres.
+    """
+
+    features: Features
+    hole: NDArray[np.bool_]
+    allowed: NDArray[np.bool_]
+    targets: NDArray[np.int32]
+    sources: NDArray[np.int32]
+
+
+@dataclass(frozen=True)
+class Scene:
+    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse."""
+
+    box: Box
+    pixels: Pixels
+    hole: NDArray[np.bool_]
+    levels: tuple[Level, ...]
+
+
+def surroundings(part: Box, picture: Box) -> Box:
+    """The box that a part is filled from: as much round it as it is long, within reason."""
+    margin = int(np.clip(max(part.width, part.height), 96, 900))
+    return part.grow(margin, picture)
+
+
+def make_scene(
+    pixels: Pixels, box: Box, hole: NDArray[np.bool_], barred: NDArray[np.bool_], radius: float
+) -> Scene:
+    """Prepare the surroundings of a part.
+
+    pixels (h, w, 3), hole and barred (h, w) bool all show the same box of the picture. barred pixels may not
+    be drawn from (other parts, the user's word). radius: of the largest disc in the hole.
+    Raises BadMask when no whole patch is left to draw from.
+    """
+    features = features_of(pixels, ~(hole | barred))
+    levels = [_level(features, hole, barred)]
+    if not len(levels[0].sources):
+        raise BadMask("Too little of the picture is left round the mask to fill it from: mark less.")
+    blocked = barred
+    while radius / 2 ** (len(levels) - 1) > COARSEST_RADIUS and min(hole.shape) // 2 >= SMALLEST_SIDE:
+        coarse_features, _ = halve_known(features, hole | blocked)
+        _, coarse_hole = halve_known(features[..., :1], hole)
+        _, coarse_blocked = halve_known(features[..., :1], blocked)
+        level = _level(coarse_features, coarse_hole, coarse_blocked & ~coarse_hole)
+        if len(level.sources) < 16:
+            break
+        features, hole, blocked = coarse_features, coarse_hole, coarse_blocked
+        levels.append(level)
+    return Scene(box=box, pixels=pixels, hole=levels[0].hole, levels=tuple(levels))
+
+
+def _level(features: Features, hole: NDArray[np.bool_], barred: NDArray[np.bool_]) -> Level:
+    square = np.ones((2 * REACH + 1, 2 * REACH + 1), np.uint8)
+    unusable = (hole | barred).astype(np.uint8)
+    touched = cv2.dilate(unusable, square, borderType=cv2.BORDER_CONSTANT, borderValue=0).astype(bool)
+    allowed = ~touched
+    # A patch that is drawn from lies wholly inside.
+    allowed[:REACH] = allowed[-REACH:] = False
+    allowed[:, :REACH] = allowed[:, -REACH:] = False
+    reach = cv2.dilate(hole.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0)
+    return Level(
+        features=features,
+        hole=hole,
+        allowed=allowed,
+        targets=np.argwhere(reach).astype(np.int32),
+        sources=np.argwhere(allowed).astype(np.int32),
+    )
+
+
+def hole_window(hole: NDArray[np.bool_]) -> Box:
+    """The box round a hole with one pixel to spare where the array has it."""
+    height, width = hole.shape
+    return box_of(hole).grow(1, Box(x=0, y=0, width=width, height=height))

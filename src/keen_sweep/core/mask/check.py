@@ -1,0 +1,48 @@
+"""Does a mask fit its picture, and is there something to fill and something to fill it from?"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.errors import BadMask, BadPicture
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.orientation import upright
+from keen_sweep.core.photo.picture import Picture
+from keen_sweep.core.photo.read import read_picture
+
+
+def check_mask(mask: NDArray[Any], width: int, height: int) -> None:
+    """Raise BadMask unless an (H, W) uint8 mask has the picture's size, marks something, and not all of it."""
+    if mask.shape != (height, width):
+        raise BadMask(
+            f"The mask is {mask.shape[1]} x {mask.shape[0]} pixels, the picture {width} x {height}: "
+            "they must be the same size."
+        )
+    if not mask.any():
+        raise BadMask("The mask is empty: nothing is marked for removal.")
+    if mask.all():
+        raise BadMask("The mask covers the whole picture: there is nothing left to fill it from.")
+
+
+def read_mask(path: Path, picture: Picture) -> NDArray[np.uint8]:
+    """Read a mask file for a picture: grey or colour, white removes; (H, W) uint8, upright like the picture.
+
+    A mask may be the size of the picture as seen, or as stored in a file with an orientation. Lossy files
+    are cut at half; in others grey stays as partial coverage. Raises BadMask.
+    """
+    try:
+        read = read_picture(path)
+    except BadPicture as error:
+        raise BadMask(f"The mask cannot be used. {error}") from error
+    mask = to_eight_bit(read.pixels.max(axis=2))
+    if read.format == "jpeg":
+        mask = np.where(mask >= 128, 255, 0).astype(np.uint8)
+    seen, stored = (picture.height, picture.width), (picture.width, picture.height)
+    if mask.shape != seen and mask.shape == stored and picture.metadata.orientation >= 5:
+        mask = np.ascontiguousarray(upright(mask, picture.metadata.orientation))
+    check_mask(mask, picture.width, picture.height)
+    return mask

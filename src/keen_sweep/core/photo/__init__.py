@@ -1,0 +1,1 @@
+"""Pictures: what a file is, reading, writing, the pyramid for looking at them."""

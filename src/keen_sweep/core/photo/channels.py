@@ -1,0 +1,42 @@
+"""From the channels of a file to picture and alpha, and back."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo.orientation import as_stored, upright
+from keen_sweep.core.photo.picture import Pixels
+
+
+def split(stored: NDArray[Any], orientation: int) -> tuple[Pixels, Pixels | None, bool]:
+    """(H, W) or (H, W, 1 to 4) as stored -> upright pixels (H, W, 3), alpha (H, W) or None, grey or not."""
+    if stored.dtype not in (np.uint8, np.uint16):
+        raise BadPicture(f"Pixels of type {stored.dtype} are not read here: save the picture with 8 or 16 bit.")
+    array = stored[..., None] if stored.ndim == 2 else stored
+    if array.ndim != 3 or not 1 <= array.shape[2] <= 4:
+        raise BadPicture("The picture has more channels than colour and transparency.")
+    array = upright(array, orientation)
+    channels = array.shape[2]
+    alpha = np.ascontiguousarray(array[..., -1]) if channels in (2, 4) else None
+    grey = channels <= 2
+    colour = np.repeat(array[..., :1], 3, axis=2) if grey else array[..., :3]
+    return np.ascontiguousarray(colour), alpha, grey
+
+
+def join(pixels: Pixels, alpha: Pixels | None, grey: bool, orientation: int) -> Pixels:
+    """The inverse of split: the channels a file keeps, in the order in which it keeps its pixels."""
+    colour = pixels[..., :1] if grey else pixels
+    array: NDArray[Any] = colour if alpha is None else np.concatenate([colour, alpha[..., None]], axis=2)
+    array = np.ascontiguousarray(as_stored(array, orientation))
+    return array[..., 0] if array.shape[2] == 1 else array
+
+
+def to_eight_bit(pixels: Pixels) -> NDArray[np.uint8]:
+    """16 bit to 8 bit by rounding (65535 becomes 255); 8 bit is returned as it is."""
+    if pixels.dtype == np.uint8:
+        return pixels  # type: ignore[return-value]
+    return ((pixels.astype(np.uint32) + 128) // 257).astype(np.uint8)

@@ -1,0 +1,38 @@
+"""From the numbers of the file to what a screen shows: 8 bit sRGB."""
+
+from __future__ import annotations
+
+import io
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageCms
+
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+
+@lru_cache(maxsize=16)
+def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
+    try:
+        profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
+        if profile.profile.xcolor_space.strip() != "RGB":
+            return None
+        screen = ImageCms.createProfile("sRGB")
+        return ImageCms.buildTransform(
+            profile, screen, "RGB", "RGB", ImageCms.Intent.RELATIVE_COLORIMETRIC, ImageCms.Flags.BLACKPOINTCOMPENSATION
+        )
+    except (ImageCms.PyCMSError, OSError):  # a damaged profile is kept in the file but not believed
+        return None
+
+
+def for_screen(pixels: Pixels, icc: bytes | None) -> NDArray[np.uint8]:
+    """(H, W, 3) in the picture's own profile -> uint8 sRGB, relative colorimetric with black point."""
+    eight = to_eight_bit(pixels)
+    transform = _transform(icc) if icc else None
+    if transform is None:
+        return eight
+    shown = ImageCms.applyTransform(Image.fromarray(np.ascontiguousarray(eight)), transform)
+    assert shown is not None
+    return np.asarray(shown)

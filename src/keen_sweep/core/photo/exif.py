@@ -1,0 +1,74 @@
+"""Exif as a TIFF structure: reading the orientation, and moving tags between a TIFF file and the others."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Any
+
+from PIL import Image
+
+ORIENTATION = 274
+EXIF_IFD = 34665
+GPS_IFD = 34853
+# Tags of the first directory that describe the picture rather than how its pixels are stored.
+DESCRIBING = (270, 271, 272, 305, 306, 315, 33432, ORIENTATION)
+
+
+def orientation_of(exif: bytes | None) -> int:
+    """The orientation, 1 to 8, that a block of Exif states; 1 when it states none or a senseless one."""
+    if not exif:
+        return 1
+    try:
+        block = Image.Exif()
+        block.load(exif)
+        value = block.get(ORIENTATION, 1)
+    except Exception:  # a damaged block is kept as it is and simply not believed
+        return 1
+    return value if isinstance(value, int) and 1 <= value <= 8 else 1
+
+
+def from_tiff(path: Path) -> tuple[bytes | None, int]:
+    """The describing tags of a TIFF file as a block of Exif, and its orientation."""
+    with path.open("rb") as file:
+        source = Image.Exif()
+        source.load_from_fp(file)
+        kept = Image.Exif()
+        for tag in DESCRIBING:
+            if tag in source:
+                kept[tag] = source[tag]
+        for directory in (EXIF_IFD, GPS_IFD):
+            values = source.get_ifd(directory)
+            if values:
+                kept.get_ifd(directory).update(values)
+                kept[directory] = dict(values)
+        orientation = source.get(ORIENTATION, 1)
+    if not isinstance(orientation, int) or not 1 <= orientation <= 8:
+        orientation = 1
+    return (kept.tobytes().removeprefix(b"Exif\x00\x00") if len(kept) else None), orientation
+
+
+def describing_tags(exif: bytes) -> dict[int, Any]:
+    """The describing tags of a block of Exif, without the orientation."""
+    block = _load(exif)
+    return {tag: block[tag] for tag in DESCRIBING if tag in block and tag != ORIENTATION}
+
+
+def directory_bytes(exif: bytes, directory: int, offset: int) -> bytes | None:
+    """A sub-directory (EXIF_IFD or GPS_IFD) of a block, little endian, laid out to stand at a file offset."""
+    from PIL.TiffImagePlugin import ImageFileDirectory_v2
+
+    values = _load(exif).get_ifd(directory)
+    if not values:
+        return None
+    laid = ImageFileDirectory_v2(ifh=b"II*\x00\x00\x00\x00\x00")
+    for tag, value in values.items():
+        if not isinstance(value, dict):  # the interoperability directory points elsewhere
+            laid[tag] = value
+    return laid.tobytes(offset)
+
+
+def _load(exif: bytes) -> Image.Exif:
+    block = Image.Exif()
+    block.load_from_fp(io.BytesIO(exif))
+    return block

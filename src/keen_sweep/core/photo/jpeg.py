@@ -1,0 +1,70 @@
+"""JPEG (ITU-T T.81) with Exif, XMP, profile and application segments kept."""
+
+from __future__ import annotations
+
+import io
+import struct
+from pathlib import Path
+
+import numpy as np
+from PIL import Image, ImageFile
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo.channels import join, split, to_eight_bit
+from keen_sweep.core.photo.exif import orientation_of
+from keen_sweep.core.photo.picture import Metadata, Picture
+
+EXIF_PREFIX = b"Exif\x00\x00"
+SEGMENT_LIMIT = 65_533
+
+
+def read(path: Path) -> Picture:
+    """Read a JPEG; 8 bit, grey or colour. Raises BadPicture for the four-ink kind."""
+    with Image.open(path, formats=["JPEG"]) as image:
+        if image.mode not in ("L", "RGB"):
+            raise BadPicture("This JPEG is for print with four inks (CMYK): convert it to RGB first.")
+        stored = np.asarray(image)
+        info = image.info
+        app13 = getattr(image, "app", {}).get("APP13")
+    exif = info.get("exif")
+    exif = exif.removeprefix(EXIF_PREFIX) if exif else None
+    orientation = orientation_of(exif)
+    pixels, _, grey = split(stored, orientation)
+    metadata = Metadata(
+        orientation=orientation,
+        icc=info.get("icc_profile"),
+        exif=exif,
+        xmp=info.get("xmp"),
+        resolution=_resolution(info.get("dpi")),
+        jpeg_app13=app13 if isinstance(app13, bytes) else None,
+    )
+    return Picture(pixels=pixels, format="jpeg", grey=grey, metadata=metadata)
+
+
+def encode(picture: Picture, quality: int = 95) -> bytes:
+    """A JPEG file of the picture: 8 bit, no colour subsampling, transparency left out."""
+    meta = picture.metadata
+    stored = to_eight_bit(join(picture.pixels, None, picture.grey, meta.orientation))
+    options: dict[str, object] = {"quality": quality, "subsampling": 0, "optimize": True}
+    if meta.icc:
+        options["icc_profile"] = meta.icc
+    if meta.exif and len(meta.exif) + len(EXIF_PREFIX) <= SEGMENT_LIMIT:
+        options["exif"] = EXIF_PREFIX + meta.exif
+    if meta.xmp and len(meta.xmp) + 29 <= SEGMENT_LIMIT:
+        options["xmp"] = meta.xmp
+    if meta.resolution:
+        options["dpi"] = tuple(round(v) for v in meta.resolution)
+    if meta.jpeg_app13 and len(meta.jpeg_app13) + 2 <= SEGMENT_LIMIT:
+        options["extra"] = b"\xff\xed" + struct.pack(">H", len(meta.jpeg_app13) + 2) + meta.jpeg_app13
+    buffer = io.BytesIO()
+    # One pass over a large picture needs a buffer of about its size (a limit of the encoder's).
+    size, ImageFile.MAXBLOCK = ImageFile.MAXBLOCK, max(ImageFile.MAXBLOCK, stored.size)
+    try:
+        Image.fromarray(stored).save(buffer, "JPEG", **options)
+    finally:
+        ImageFile.MAXBLOCK = size
+    return buffer.getvalue()
+
+
+def _resolution(dpi: tuple[float, float] | None) -> tuple[float, float] | None:
+    return (float(dpi[0]), float(dpi[1])) if dpi and dpi[0] > 0 and dpi[1] > 0 else None

@@ -1,0 +1,58 @@
+"""A picture in memory: pixels the right way up, and everything else the file said."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Pixels = NDArray[np.uint8] | NDArray[np.uint16]
+Format = Literal["jpeg", "png", "tiff"]
+
+
+@dataclass(frozen=True)
+class Metadata:
+    """What a file carries besides pixels, as bytes of the open standards.
+
+    orientation is the Exif value 1 to 8 of the stored file; exif is a TIFF structure as in Exif 2.32 without
+    the "Exif" prefix; resolution is pixels per inch, x and y.
+    """
+
+    orientation: int = 1
+    icc: bytes | None = None
+    exif: bytes | None = None
+    xmp: bytes | None = None
+    resolution: tuple[float, float] | None = None
+    png_chunks: tuple[tuple[bytes, bytes], ...] = ()
+    jpeg_app13: bytes | None = None
+    tiff_iptc: tuple[tuple[int, bytes], ...] = ()
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Pixels (H, W, 3), uint8 or uint16, upright; grey pictures repeat their one channel three times.
+
+    alpha is (H, W) of the same dtype, or None. The numbers are those of the file: nothing is converted to
+    another profile on reading or writing.
+    """
+
+    pixels: Pixels
+    format: Format
+    alpha: Pixels | None = None
+    grey: bool = False
+    metadata: Metadata = field(default_factory=Metadata)
+
+    @property
+    def height(self) -> int:
+        return int(self.pixels.shape[0])
+
+    @property
+    def width(self) -> int:
+        return int(self.pixels.shape[1])
+
+    @property
+    def depth(self) -> int:
+        """Bits per channel, 8 or 16."""
+        return 16 if self.pixels.dtype == np.uint16 else 8

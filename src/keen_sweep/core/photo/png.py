@@ -1,0 +1,112 @@
+"""PNG (ISO/IEC 15948) in 8 and 16 bit; chunks that say something about the picture are kept."""
+
+from __future__ import annotations
+
+import struct
+import zlib
+from collections.abc import Iterator
+from pathlib import Path
+
+import imagecodecs
+import numpy as np
+from PIL import Image
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo.channels import join, split
+from keen_sweep.core.photo.exif import orientation_of
+from keen_sweep.core.photo.picture import Metadata, Picture
+
+SIGNATURE = b"\x89PNG\r\n\x1a\n"
+XMP_KEYWORD = b"XML:com.adobe.xmp"
+KEPT = (b"gAMA", b"cHRM", b"sRGB", b"cICP", b"tEXt", b"zTXt", b"iTXt", b"tIME")
+INCH = 0.0254
+
+
+def read(path: Path) -> Picture:
+    """Read a PNG of any colour type; palettes become colours, 16 bit stays 16 bit."""
+    data = path.read_bytes()
+    chunks = list(_chunks(data))
+    head = dict(chunks)[b"IHDR"]
+    depth, colour_type = head[8], head[9]
+    if depth == 16:
+        stored = np.asarray(imagecodecs.png_decode(data))
+    else:
+        stored = _eight_bit(path, colour_type, any(kind == b"tRNS" for kind, _ in chunks))
+    metadata = _metadata(chunks)
+    pixels, alpha, grey = split(stored, metadata.orientation)
+    return Picture(pixels=pixels, format="png", alpha=alpha, grey=grey, metadata=metadata)
+
+
+def encode(picture: Picture, level: int = 4) -> bytes:
+    """A PNG file of the picture in its own bit depth; level 1 (quick) to 9 (small) of lossless packing."""
+    meta = picture.metadata
+    stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
+    data = bytes(imagecodecs.png_encode(stored, level=level))
+    body_at = len(SIGNATURE) + 25  # after the header chunk
+    return data[:body_at] + b"".join(_chunk(kind, body) for kind, body in _kept_chunks(meta)) + data[body_at:]
+
+
+def _eight_bit(path: Path, colour_type: int, transparent: bool) -> np.ndarray:
+    with Image.open(path, formats=["PNG"]) as image:
+        wanted = {0: "L", 2: "RGB", 3: "RGB", 4: "LA", 6: "RGBA"}[colour_type]
+        if transparent:
+            wanted = {"L": "LA", "RGB": "RGBA"}.get(wanted, wanted)
+        return np.asarray(image if image.mode == wanted else image.convert(wanted))
+
+
+def _metadata(chunks: list[tuple[bytes, bytes]]) -> Metadata:
+    icc = exif = xmp = None
+    resolution = None
+    kept: list[tuple[bytes, bytes]] = []
+    for kind, body in chunks:
+        if kind == b"iCCP":
+            icc = zlib.decompress(body.split(b"\0", 1)[1][1:])
+        elif kind == b"eXIf":
+            exif = body
+        elif kind == b"pHYs" and body[8] == 1:
+            across, down = struct.unpack(">II", body[:8])
+            resolution = (across * INCH, down * INCH)
+        elif kind == b"iTXt" and body.startswith(XMP_KEYWORD + b"\0\0"):
+            xmp = body.split(b"\0", 5)[-1] if body.count(b"\0") >= 5 else None
+        elif kind in KEPT:
+            kept.append((kind, body))
+    return Metadata(
+        orientation=orientation_of(exif),
+        icc=icc,
+        exif=exif,
+        xmp=xmp,
+        resolution=resolution,
+        png_chunks=tuple(kept),
+    )
+
+
+def _kept_chunks(meta: Metadata) -> Iterator[tuple[bytes, bytes]]:
+    if meta.icc:
+        yield b"iCCP", b"profile\0\0" + zlib.compress(meta.icc)
+    # sRGB and iCCP exclude each other in the standard.
+    yield from ((kind, body) for kind, body in meta.png_chunks if not (meta.icc and kind == b"sRGB"))
+    if meta.exif:
+        yield b"eXIf", meta.exif
+    if meta.xmp:
+        yield b"iTXt", XMP_KEYWORD + b"\0\0\0\0\0" + meta.xmp
+    if meta.resolution:
+        across, down = (round(v / INCH) for v in meta.resolution)
+        yield b"pHYs", struct.pack(">IIB", across, down, 1)
+
+
+def _chunk(kind: bytes, body: bytes) -> bytes:
+    return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+
+def _chunks(data: bytes) -> Iterator[tuple[bytes, bytes]]:
+    at = len(SIGNATURE)
+    while at + 12 <= len(data):
+        (length,) = struct.unpack(">I", data[at : at + 4])
+        kind = data[at + 4 : at + 8]
+        if kind == b"IEND":
+            return
+        if at + 12 + length > len(data):
+            break
+        yield kind, b"" if kind == b"IDAT" else data[at + 8 : at + 8 + length]
+        at += 12 + length
+    raise BadPicture("The PNG file is damaged or cut short.")

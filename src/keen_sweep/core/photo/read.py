@@ -1,0 +1,30 @@
+"""Read a picture file whole: JPEG, PNG and TIFF, 8 and 16 bit, with profile, orientation and metadata."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo import jpeg, png, tiff
+from keen_sweep.core.photo.picture import Picture
+from keen_sweep.core.photo.sniff import header_size, sniff
+
+READERS = {"jpeg": jpeg.read, "png": png.read, "tiff": tiff.read}
+
+
+def read_picture(path: Path) -> Picture:
+    """Read a file into a Picture, pixels upright.
+
+    Raises BadPicture, with a reason a photographer understands, for anything that cannot be read whole:
+    a truncated file is refused rather than shown half grey.
+    """
+    kind = sniff(path)
+    header_size(path, kind)
+    try:
+        return READERS[kind](path)
+    except BadPicture:
+        raise
+    except MemoryError as error:
+        raise BadPicture("The picture does not fit into the memory of this machine.") from error
+    except Exception as error:  # every decoder has its own errors for damaged data
+        raise BadPicture(f"The {kind.upper()} file is damaged or cut short.") from error

@@ -1,0 +1,77 @@
+"""What a file is, by its content; its size by its header, before any pixel is decoded."""
+
+from __future__ import annotations
+
+import struct
+from pathlib import Path
+
+import tifffile
+from PIL import Image
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo.picture import Format
+
+# Our own limit is checked on the header, with a message that names it; the library's would come first.
+Image.MAX_IMAGE_PIXELS = None
+MAX_PIXELS = 400_000_000
+MAX_SIDE = 60_000
+SIGNATURES: tuple[tuple[bytes, Format], ...] = (
+    (b"\xff\xd8\xff", "jpeg"),
+    (b"\x89PNG\r\n\x1a\n", "png"),
+    (b"II*\x00", "tiff"),
+    (b"MM\x00*", "tiff"),
+    (b"II+\x00", "tiff"),
+    (b"MM\x00+", "tiff"),
+)
+
+
+def sniff(path: Path) -> Format:
+    """The format of a picture file, from its first bytes.
+
+    Raises BadPicture for an unreadable file, an empty one, and anything that is not JPEG, PNG or TIFF.
+    """
+    try:
+        with path.open("rb") as file:
+            head = file.read(16)
+    except OSError as error:
+        raise BadPicture(f"The file cannot be read: {error.strerror or error}.") from error
+    if not head:
+        raise BadPicture("The file is empty.")
+    for signature, kind in SIGNATURES:
+        if head.startswith(signature):
+            return kind
+    raise BadPicture("This is not a picture that can be read here: the content is not JPEG, PNG or TIFF.")
+
+
+def header_size(path: Path, kind: Format) -> tuple[int, int]:
+    """Stored width and height from the header alone. Raises BadPicture when it is damaged or too large."""
+    try:
+        width, height = _png_size(path) if kind == "png" else _decoded_size(path, kind)
+    except BadPicture:
+        raise
+    except Exception as error:  # every decoder has its own errors for a damaged header
+        raise BadPicture("The file is damaged: its header cannot be read.") from error
+    if width <= 0 or height <= 0:
+        raise BadPicture("The file is damaged: it says that the picture has no pixels.")
+    if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
+        raise BadPicture(
+            f"The picture is too large: {width} x {height} pixels. The limit is "
+            f"{MAX_PIXELS // 1_000_000} megapixels and {MAX_SIDE:,} pixels a side."
+        )
+    return width, height
+
+
+def _png_size(path: Path) -> tuple[int, int]:
+    with path.open("rb") as file:
+        head = file.read(24)
+    width, height = struct.unpack(">II", head[16:24])
+    return width, height
+
+
+def _decoded_size(path: Path, kind: Format) -> tuple[int, int]:
+    if kind == "tiff":
+        with tifffile.TiffFile(path) as tiff:
+            page = tiff.pages[0]
+            return int(page.imagewidth), int(page.imagelength)  # type: ignore[union-attr]
+    with Image.open(path, formats=["JPEG"]) as image:
+        return image.size

@@ -1,0 +1,128 @@
+"""TIFF 6.0 in 8 and 16 bit, with profile, Exif, XMP and IPTC kept."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import tifffile
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo import exif as exif_block
+from keen_sweep.core.photo.channels import join, split
+from keen_sweep.core.photo.picture import Metadata, Picture
+
+XMP, IPTC, IMAGE_RESOURCES, ICC = 700, 33723, 34377, 34675
+READABLE = {tifffile.PHOTOMETRIC.MINISBLACK, tifffile.PHOTOMETRIC.RGB, tifffile.PHOTOMETRIC.YCBCR}
+
+
+def read(path: Path) -> Picture:
+    """Read the first page of a TIFF, grey or RGB, 8 or 16 bit, with or without alpha."""
+    with tifffile.TiffFile(path) as tiff:
+        page = tiff.pages[0]
+        assert isinstance(page, tifffile.TiffPage)
+        if page.photometric not in READABLE:
+            raise BadPicture(
+                f"A TIFF of the kind {page.photometric.name.lower()} is not read here: save it as RGB."
+            )
+        size = path.stat().st_size
+        for offset, count in zip(page.dataoffsets, page.databytecounts, strict=False):
+            if offset + count > size:
+                raise BadPicture("The TIFF file is cut short: some of its pixels are missing.")
+        stored = page.asarray()
+        if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and stored.ndim == 3:
+            stored = np.moveaxis(stored, 0, -1)
+        tags = {tag.code: tag.value for tag in page.tags.values() if tag.code in (XMP, IPTC, IMAGE_RESOURCES, ICC)}
+        resolution = _resolution(page)
+    exif, orientation = exif_block.from_tiff(path)
+    pixels, alpha, grey = split(stored, orientation)
+    metadata = Metadata(
+        orientation=orientation,
+        icc=_bytes(tags.get(ICC)),
+        exif=exif,
+        xmp=_bytes(tags.get(XMP)),
+        resolution=resolution,
+        tiff_iptc=tuple((code, _bytes(tags[code]) or b"") for code in (IPTC, IMAGE_RESOURCES) if code in tags),
+    )
+    return Picture(pixels=pixels, format="tiff", alpha=alpha, grey=grey, metadata=metadata)
+
+
+def encode(picture: Picture) -> bytes:
+    """A TIFF file of the picture in its own bit depth, packed without loss (deflate with predictor)."""
+    meta = picture.metadata
+    stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
+    extra: list[tuple[int, Any, int, Any, bool]] = []
+    directories = [d for d in (exif_block.EXIF_IFD, exif_block.GPS_IFD) if meta.exif and _has(meta.exif, d)]
+    if meta.orientation != 1:
+        extra.append((exif_block.ORIENTATION, "H", 1, meta.orientation, True))
+    if meta.exif:
+        for tag, value in exif_block.describing_tags(meta.exif).items():
+            extra.append((tag, "s", 0, str(value), True))
+    if meta.xmp:
+        extra.append((XMP, "B", len(meta.xmp), meta.xmp, True))
+    for code, body in meta.tiff_iptc:
+        extra.append((code, "B", len(body), body, True))
+    for directory in directories:
+        extra.append((directory, "I", 1, 0, True))
+    buffer = io.BytesIO()
+    with tifffile.TiffWriter(buffer, byteorder="<", bigtiff=stored.nbytes > 3_900_000_000) as writer:
+        writer.write(
+            stored,
+            photometric="minisblack" if picture.grey else "rgb",
+            extrasamples=["unassalpha"] if picture.alpha is not None else None,
+            compression="zlib",
+            compressionargs={"level": 6},
+            predictor=True,
+            rowsperstrip=max(1, 1_048_576 // max(1, stored.strides[0])),
+            resolution=meta.resolution,
+            resolutionunit="INCH" if meta.resolution else None,
+            iccprofile=meta.icc,
+            metadata=None,
+            software=False,
+            extratags=extra,
+        )
+    if meta.exif and directories:
+        _append_directories(buffer, meta.exif, directories)
+    return buffer.getvalue()
+
+
+def _append_directories(buffer: io.BytesIO, exif: bytes, directories: list[int]) -> None:
+    """The library cannot write sub-directories: put them behind the file and point the tags at them."""
+    for directory in directories:
+        end = buffer.seek(0, io.SEEK_END)
+        offset = end + end % 2
+        body = exif_block.directory_bytes(exif, directory, offset)
+        assert body is not None
+        buffer.write(b"\0" * (offset - end) + body)
+        buffer.seek(0)
+        with tifffile.TiffFile(buffer) as tiff:
+            value_at = tiff.pages[0].tags[directory].valueoffset  # type: ignore[union-attr]
+        buffer.seek(value_at)
+        buffer.write(offset.to_bytes(4, "little"))
+
+
+def _has(exif: bytes, directory: int) -> bool:
+    return exif_block.directory_bytes(exif, directory, 0) is not None
+
+
+def _bytes(value: Any) -> bytes | None:
+    if value is None or isinstance(value, bytes):
+        return value
+    if isinstance(value, str):
+        return value.encode()
+    return np.asarray(value, dtype=np.uint8).tobytes()
+
+
+def _resolution(page: tifffile.TiffPage) -> tuple[float, float] | None:
+    if "XResolution" not in page.tags or "YResolution" not in page.tags:
+        return None
+    unit = int(page.tags["ResolutionUnit"].value) if "ResolutionUnit" in page.tags else 2
+    scale = {2: 1.0, 3: 2.54}.get(unit)
+    if scale is None:
+        return None
+    across, down = page.tags["XResolution"].value, page.tags["YResolution"].value
+    if not across[1] or not down[1]:
+        return None
+    return across[0] / across[1] * scale, down[0] / down[1] * scale
