@@ -83,7 +83,7 @@ class ByPart:
     """The engine behind the methods close, weave and auto."""
 
     def __init__(self, method: Method) -> None:
-        self.name = method
+        self.name: str = method
         self.method: Method = method
 
     def fill(self, order: Order) -> Iterator[Patch]:
@@ -136,7 +136,7 @@ def _plan(order: Order, method: Method) -> Plan:
     below = order.below
     if closed and len(closed) < len(parts):
         below = below.copy()
-        for piece, done in closed:
+        for _piece, done in closed:
             _put(below, whole(below), done.box, done.smooth, done.hole)
     return Plan(
         order=order,
@@ -228,9 +228,7 @@ def _part_seed(seed: int, number: int) -> int:
     return (seed & 0xFFFFFFFF) * 65_537 + number
 
 
-def _put(
-    pixels: Pixels, at: Box, box: Box, values: NDArray[np.float32], inside: NDArray[np.bool_]
-) -> None:
+def _put(pixels: Pixels, at: Box, box: Box, values: NDArray[np.float32], inside: NDArray[np.bool_]) -> None:
     """Round float values of a box into pixels that show the box at, where inside is true."""
     common = box.intersect(at)
     source = common.relative_to(box).slices

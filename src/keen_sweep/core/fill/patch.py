@@ -98,8 +98,11 @@ def patch_to_bytes(patch: Patch) -> bytes:
     return buffer.getvalue()
 
 
-def patch_from_bytes(data: bytes) -> Patch:
-    """The inverse of patch_to_bytes (the seconds are not part of it). Raises LibraryTrouble if damaged."""
+def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
+    """The inverse of patch_to_bytes (the seconds are not part of it). Raises LibraryTrouble if damaged.
+
+    Whoever only wants to show the patch can leave the offsets unread: they are its larger half.
+    """
     try:
         with np.load(io.BytesIO(data), allow_pickle=False) as archive:
             facts = json.loads(archive["facts"].tobytes())
@@ -107,7 +110,7 @@ def patch_from_bytes(data: bytes) -> Patch:
                 box=Box(**facts["box"]),
                 pixels=archive["pixels"],
                 alpha=archive["alpha"],
-                offsets=archive["offsets"] if "offsets" in archive else None,
+                offsets=archive["offsets"] if with_offsets and "offsets" in archive else None,
                 method=facts["method"],
                 seed=facts["seed"],
                 energy=facts["energy"],

@@ -205,9 +205,11 @@ def _mismatch(picture: Any, hole: Any, offsets: Any, channel: int, top: int, lef
                 qy, qx = y + di, x + dj
                 if not (0 <= qy < full_height and 0 <= qx < full_width):
                     continue
-                beyond = np.float32(picture[qy + oy, qx + ox, channel]) if (
-                    0 <= qy + oy < full_height and 0 <= qx + ox < full_width
-                ) else copied
+                beyond = (
+                    np.float32(picture[qy + oy, qx + ox, channel])
+                    if (0 <= qy + oy < full_height and 0 <= qx + ox < full_width)
+                    else copied
+                )
                 own = copied - beyond
                 if not hole[i + di, j + dj]:
                     out[i, j] += own - (copied - np.float32(picture[qy, qx, channel]))
@@ -216,9 +218,11 @@ def _mismatch(picture: Any, hole: Any, offsets: Any, channel: int, top: int, lef
                 if py == oy and px == ox:
                     continue
                 there = np.float32(picture[qy + py, qx + px, channel])
-                back = np.float32(picture[y + py, x + px, channel]) if (
-                    0 <= y + py < full_height and 0 <= x + px < full_width
-                ) else there
+                back = (
+                    np.float32(picture[y + py, x + px, channel])
+                    if (0 <= y + py < full_height and 0 <= x + px < full_width)
+                    else there
+                )
                 out[i, j] += 0.5 * (own + back - there) - (copied - there)
 
 
@@ -232,9 +236,15 @@ def correction(
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[:2]
-    assert top >= 0 and left >= 0 and top + height <= full_height and left + width <= full_width
+    assert top >= 0
+    assert left >= 0
+    assert top + height <= full_height
+    assert left + width <= full_width
     # One rim of pixels beyond the picture where the window ends at its edge, so that kernels need no cases.
-    rim = ((int(top == 0), int(top + height == full_height)), (int(left == 0), int(left + width == full_width)))
+    rim = (
+        (int(top == 0), int(top + height == full_height)),
+        (int(left == 0), int(left + width == full_width)),
+    )
     inside = np.pad(np.ones((height, width), bool), rim)
     domain = Domain(np.pad(hole, rim), inside)
     window = (slice(rim[0][0], rim[0][0] + height), slice(rim[1][0], rim[1][0] + width))

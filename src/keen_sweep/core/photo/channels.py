@@ -38,5 +38,5 @@ def join(pixels: Pixels, alpha: Pixels | None, grey: bool, orientation: int) -> 
 def to_eight_bit(pixels: Pixels) -> NDArray[np.uint8]:
     """16 bit to 8 bit by rounding (65535 becomes 255); 8 bit is returned as it is."""
     if pixels.dtype == np.uint8:
-        return pixels  # type: ignore[return-value]
+        return pixels
     return ((pixels.astype(np.uint32) + 128) // 257).astype(np.uint8)

@@ -21,7 +21,12 @@ def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
             return None
         screen = ImageCms.createProfile("sRGB")
         return ImageCms.buildTransform(
-            profile, screen, "RGB", "RGB", ImageCms.Intent.RELATIVE_COLORIMETRIC, ImageCms.Flags.BLACKPOINTCOMPENSATION
+            profile,
+            screen,
+            "RGB",
+            "RGB",
+            ImageCms.Intent.RELATIVE_COLORIMETRIC,
+            ImageCms.Flags.BLACKPOINTCOMPENSATION,
         )
     except (ImageCms.PyCMSError, OSError):  # a damaged profile is kept in the file but not believed
         return None

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-Pixels = NDArray[np.uint8] | NDArray[np.uint16]
+# uint8 or uint16
+Pixels = NDArray[np.unsignedinteger[Any]]
 Format = Literal["jpeg", "png", "tiff"]
 
 

@@ -24,9 +24,8 @@ def read(path: Path) -> Picture:
         page = tiff.pages[0]
         assert isinstance(page, tifffile.TiffPage)
         if page.photometric not in READABLE:
-            raise BadPicture(
-                f"A TIFF of the kind {page.photometric.name.lower()} is not read here: save it as RGB."
-            )
+            kind = tifffile.PHOTOMETRIC(page.photometric).name.lower()
+            raise BadPicture(f"A TIFF of the kind {kind} is not read here: save it as RGB.")
         size = path.stat().st_size
         for offset, count in zip(page.dataoffsets, page.databytecounts, strict=False):
             if offset + count > size:

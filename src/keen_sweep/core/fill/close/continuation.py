@@ -62,9 +62,9 @@ def _direct(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.
     edges = np.concatenate(pairs, axis=1)
     count = int(near.sum())
     ones = np.ones(edges.shape[1])
-    adjacency = sparse.coo_matrix((ones, (edges[0], edges[1])), shape=(count, count))
-    adjacency = (adjacency + adjacency.T).tocsr()
-    laplacian = sparse.diags_array(np.asarray(adjacency.sum(axis=1)).ravel()) - adjacency
+    one_way = sparse.coo_array((ones, (edges[0], edges[1])), shape=(count, count))
+    adjacency = (one_way + one_way.T).tocsr()
+    laplacian = sparse.diags_array(np.asarray(adjacency.sum(axis=1), np.float64).ravel()) - adjacency
     system = (laplacian @ laplacian + TENSION * laplacian).tocsr()
     unknown = hole[near]
     inner = system[unknown][:, unknown].tocsc()

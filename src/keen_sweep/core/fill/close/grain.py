@@ -19,7 +19,10 @@ def smooth_known(pixels: NDArray[np.float32], known: NDArray[np.bool_], sigma: f
 
 
 def grain_for(
-    residual: NDArray[np.float32], known: NDArray[np.bool_], hole: NDArray[np.bool_], random: np.random.Generator
+    residual: NDArray[np.float32],
+    known: NDArray[np.bool_],
+    hole: NDArray[np.bool_],
+    random: np.random.Generator,
 ) -> NDArray[np.float32]:
     """Grain (h, w, C) for the hole, 0 elsewhere.
 
@@ -30,8 +33,8 @@ def grain_for(
     out = np.zeros_like(residual)
     energy = (residual.mean(axis=2) ** 2) * known
     usable = known.astype(np.float32)
-    sums = cv2.integral(energy.astype(np.float64))
-    counts = cv2.integral(usable.astype(np.float64))
+    sums = np.asarray(cv2.integral(energy.astype(np.float64)), np.float64)
+    counts = np.asarray(cv2.integral(usable.astype(np.float64)), np.float64)
     rim = cv2.dilate(hole.astype(np.uint8), np.ones((2 * BLOCK + 1, 2 * BLOCK + 1), np.uint8)).astype(bool) & known
     if not rim.any():
         return out

@@ -27,14 +27,14 @@ def _random(state: Any) -> Any:
 
 
 @numba.njit(cache=True, nogil=True)
-def patch_distance(features: Any, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int) -> int:
+def patch_distance(features: Any, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int) -> Any:
     """Squared distance of the patch round (ty, tx) to the one round (sy, sx); may stop above limit."""
-    height, width, channels = features.shape
+    height, width, _channels = features.shape
     top, bottom = max(-reach, -ty), min(reach, height - 1 - ty)
     left, right = max(-reach, -tx), min(reach, width - 1 - tx)
-    total = 0
+    total: Any = 0
     for dy in range(top, bottom + 1):
-        row = 0
+        row: Any = 0
         for dx in range(left, right + 1):
             for c in range(4):
                 d = np.int32(features[ty + dy, tx + dx, c]) - np.int32(features[sy + dy, sx + dx, c])
@@ -64,7 +64,15 @@ def scatter(targets: Any, sources: Any, field: Any, state: Any) -> None:
 
 @numba.njit(cache=True, nogil=True)
 def search(
-    features: Any, allowed: Any, targets: Any, field: Any, cost: Any, reach: int, rounds: int, span: int, state: Any
+    features: Any,
+    allowed: Any,
+    targets: Any,
+    field: Any,
+    cost: Any,
+    reach: int,
+    rounds: int,
+    span: int,
+    state: Any,
 ) -> None:
     """Improve the field in place: rounds of propagation (to and fro) and random search within span pixels.
 

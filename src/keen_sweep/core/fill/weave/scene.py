@@ -49,9 +49,7 @@ def surroundings(part: Box, picture: Box) -> Box:
     return part.grow(margin, picture)
 
 
-def make_scene(
-    pixels: Pixels, box: Box, hole: NDArray[np.bool_], barred: NDArray[np.bool_], radius: float
-) -> Scene:
+def make_scene(pixels: Pixels, box: Box, hole: NDArray[np.bool_], barred: NDArray[np.bool_], radius: float) -> Scene:
     """Prepare the surroundings of a part.
 
     pixels (h, w, 3), hole and barred (h, w) bool all show the same box of the picture. barred pixels may not

@@ -30,7 +30,7 @@ def peel_inwards(features: Any, known: Any, layers: Any, sources: Any, field: An
             s += stride
             if _random(state) & np.uint64(1):
                 continue
-            total = 0
+            total: Any = 0
             for dy in range(max(-reach, -y), min(reach, height - 1 - y) + 1):
                 for dx in range(max(-reach, -x), min(reach, width - 1 - x) + 1):
                     if known[y + dy, x + dx]:

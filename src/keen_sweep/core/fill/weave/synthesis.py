@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numba
@@ -67,7 +68,8 @@ def weave(scene: Scene, seed: int, quality: Quality, tick: Callable[[float], Non
             if number or turn + 1 < rounds:
                 vote(features, level.hole, level.targets, field, cost, REACH, _spread(cost, level))
         done += level.hole.sum()
-    assert field is not None and cost is not None
+    assert field is not None
+    assert cost is not None
     woven = _lay(scene, field, _energy(cost, scene.levels[0]))
     tick(1.0)
     return woven
@@ -113,7 +115,7 @@ def _energy(cost: Cost, level: Level) -> float:
 
 
 @numba.njit(cache=True, nogil=True)
-def _copy(pixels: NDArray[np.uint16], hole: NDArray[np.bool_], offsets: Field, top: int, left: int) -> NDArray[np.float32]:
+def _copy(pixels: Any, hole: NDArray[np.bool_], offsets: Field, top: int, left: int) -> NDArray[np.float32]:
     out = np.zeros((hole.shape[0], hole.shape[1], 3), np.float32)
     for i in range(hole.shape[0]):
         for j in range(hole.shape[1]):

@@ -1,0 +1,3 @@
+from keen_sweep.cli import main
+
+main()

@@ -1,0 +1,1 @@
+"""The HTTP interface: routers, schemas, events. Nothing is computed here."""

@@ -1,0 +1,82 @@
+"""The application: API under /api, the built web front end everywhere else."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator, Awaitable, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from fastapi import FastAPI, Request, Response
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+
+from keen_sweep import __version__
+from keen_sweep.api import events, frames, problems, runs, shoots, sweeps
+from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.schemas import Health
+from keen_sweep.store.library import Library
+from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.queue import Queue
+
+WEB = Path(__file__).parents[1] / "web"
+LOCAL = {"127.0.0.1", "localhost", "::1", "testserver"}
+
+
+def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = None) -> FastAPI:
+    """The application of one library. hosts: names it may be asked by besides those of this machine."""
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        library.claim()
+        library.clear_incoming()
+        queue = Queue(library, workers)
+        queue.start()
+        app.state.queue = queue
+        yield
+        queue.stop()
+
+    app = FastAPI(
+        title="Keen Sweep",
+        version=__version__,
+        lifespan=lifespan,
+        responses=problems.RESPONSES,
+        # The pages of the interactive documentation would fetch scripts from elsewhere.
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+    )
+    app.state.library = library
+    app.state.originals = Originals(library)
+    problems.install(app)
+    allowed = LOCAL | (hosts or set())
+
+    @app.middleware("http")
+    async def only_from_here(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+        """A page from elsewhere must not drive a program on this machine, nor read pictures through it."""
+        origin = urlsplit(request.headers.get("origin", "")).hostname
+        if request.url.hostname not in allowed or (origin is not None and origin not in allowed):
+            detail = "Keen Sweep answers only to pages of its own."
+            return problems.problem(403, "elsewhere", "Not from here", detail)
+        return await call_next(request)
+
+    @app.get("/api/health", operation_id="health", tags=["health"])
+    def health(library: TheLibrary) -> Health:
+        return Health(version=__version__, library=str(library.folder))
+
+    for part in (shoots, frames, sweeps, runs, events):
+        app.include_router(part.router)
+
+    @app.get("/api/{rest:path}", include_in_schema=False)
+    def nothing(rest: str) -> Response:
+        return problems.problem(404, "not-found", "Not there", f"There is nothing at /api/{rest}.")
+
+    if (WEB / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
+
+        @app.get("/{page:path}", include_in_schema=False)
+        def page(page: str) -> FileResponse:
+            """Every other address is a place in the one page."""
+            return FileResponse(WEB / "index.html", headers={"Cache-Control": "no-cache"})
+
+    return app

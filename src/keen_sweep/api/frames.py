@@ -1,0 +1,103 @@
+"""One frame: its desk, its history, its views, its delivery."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+from urllib.parse import quote
+
+import cv2
+import numpy as np
+from fastapi import APIRouter, Depends, Query, Response
+from numpy.typing import NDArray
+
+from keen_sweep.api.deps import TheLibrary, TheOriginals
+from keen_sweep.api.schemas import Changed, DeskOut
+from keen_sweep.core.box import Box
+from keen_sweep.studio import deliver, desk, gather, history
+from keen_sweep.studio.look import Look, crop, look
+
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
+TILE = 512
+FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
+
+
+def _look(revision: int | None = None, shot: bool = False, sweep: str | None = None, take: int | None = None) -> Look:
+    return Look(revision=revision, as_shot=shot, sweep=sweep, take=take)
+
+
+TheLook = Annotated[Look, Depends(_look)]
+
+
+@router.get("", operation_id="getDesk")
+def get_desk(library: TheLibrary, frame_id: int) -> DeskOut:
+    """Everything that the desk shows of a frame."""
+    return DeskOut.of(desk.desk(library, frame_id))
+
+
+@router.delete("", status_code=204, operation_id="removeFrame")
+def remove_frame(library: TheLibrary, frame_id: int) -> None:
+    gather.remove_frame(library, frame_id)
+
+
+@router.post("/undo", operation_id="undo")
+def undo(library: TheLibrary, frame_id: int) -> Changed:
+    return Changed(revision=history.undo(library, frame_id).id or 0)
+
+
+@router.post("/redo", operation_id="redo")
+def redo(library: TheLibrary, frame_id: int) -> Changed:
+    return Changed(revision=history.redo(library, frame_id).id or 0)
+
+
+@router.get("/tiles/{level}/{column}/{row}", response_class=Response, operation_id="getTile")
+def get_tile(
+    library: TheLibrary,
+    originals: TheOriginals,
+    frame_id: int,
+    level: int,
+    column: int,
+    row: int,
+    at: TheLook,
+) -> Response:
+    """A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision."""
+    window = Box(x=column * TILE, y=row * TILE, width=TILE, height=TILE)
+    return _png(look(library, originals, frame_id, at, window, min(max(level, 0), 16)), at)
+
+
+@router.get("/crop", response_class=Response, operation_id="getCrop")
+def get_crop(
+    library: TheLibrary,
+    originals: TheOriginals,
+    frame_id: int,
+    at: TheLook,
+    x: int,
+    y: int,
+    width: Annotated[int, Query(ge=1, le=100_000)],
+    height: Annotated[int, Query(ge=1, le=100_000)],
+    across: Annotated[int, Query(ge=16, le=2_000)] = 240,
+) -> Response:
+    """A small picture of a box in full-size pixels, about so many pixels across."""
+    box = Box(x=x, y=y, width=width, height=height)
+    return _png(crop(library, originals, frame_id, at, box, across), at)
+
+
+def _png(pixels: NDArray[np.uint8], at: Look) -> Response:
+    if pixels.size == 0:
+        return Response(status_code=404)
+    _, data = cv2.imencode(".png", cv2.cvtColor(pixels, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    # A revision never changes and neither does a take: what was shown once can be kept.
+    fixed = at.as_shot or at.revision is not None
+    return Response(data.tobytes(), media_type="image/png", headers=FOREVER if fixed else None)
+
+
+@router.get("/delivery", response_class=Response, operation_id="getDelivery")
+def get_delivery(
+    library: TheLibrary,
+    frame_id: int,
+    format: Literal["jpeg", "png", "tiff"] | None = None,
+    revision: int | None = None,
+) -> Response:
+    """The picture at full size with all picks, in a format, the original's own if none is named."""
+    made = deliver.deliver(library, frame_id, format, revision)
+    disposition = f"attachment; filename*=UTF-8''{quote(made.name)}"
+    return Response(made.data, media_type=made.media_type, headers={"Content-Disposition": disposition})

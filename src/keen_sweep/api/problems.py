@@ -1,0 +1,63 @@
+"""Every error in one shape: problem details for HTTP APIs (RFC 9457)."""
+
+from __future__ import annotations
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from keen_sweep.core import errors
+
+
+class Problem(BaseModel):
+    """What went wrong, for people in detail."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+
+
+KINDS: dict[type[errors.KeenSweepError], tuple[int, str, str]] = {
+    errors.BadPicture: (422, "bad-picture", "The picture cannot be used"),
+    errors.BadMask: (422, "bad-mask", "The mask cannot be used"),
+    errors.BadRequest: (400, "bad-request", "The request makes no sense"),
+    errors.NotFound: (404, "not-found", "Not there"),
+    errors.Conflict: (409, "conflict", "Not possible now"),
+    errors.Cancelled: (409, "cancelled", "Cancelled"),
+    errors.LibraryTrouble: (507, "library-trouble", "The library cannot be used"),
+}
+PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+RESPONSES: dict[int | str, dict[str, object]] = {
+    "default": {"description": "A problem (RFC 9457)", "model": Problem},
+}
+
+
+def problem(status: int, kind: str, title: str, detail: str) -> JSONResponse:
+    body = Problem(type=f"/problems/{kind}", title=title, status=status, detail=detail)
+    return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
+
+
+def install(app: FastAPI) -> None:
+    """Make every error of an application a problem."""
+
+    @app.exception_handler(errors.KeenSweepError)
+    def ours(_request: Request, error: errors.KeenSweepError) -> JSONResponse:
+        return problem(*KINDS.get(type(error), (500, "error", "Something went wrong")), str(error))
+
+    @app.exception_handler(RequestValidationError)
+    def invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        where = " ".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
+        return problem(422, "invalid", "The request is not valid", f"{where}: {first['msg']}".strip(": "))
+
+    @app.exception_handler(HTTPException)
+    def http(_request: Request, error: HTTPException) -> JSONResponse:
+        return problem(error.status_code, "http", "The request failed", str(error.detail))
+
+    @app.exception_handler(Exception)
+    def unexpected(_request: Request, error: Exception) -> JSONResponse:
+        detail = f"Something failed in a way that should not happen ({type(error).__name__})."
+        return problem(500, "unexpected", "Something went wrong", detail)

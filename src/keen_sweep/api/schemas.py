@@ -1,0 +1,185 @@
+"""What goes over the wire, in the words of the screen."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.protocol import Method, Quality
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.store.tables import Frame, Run, Shoot, Take
+from keen_sweep.studio.desk import Desk, SweepOnDesk
+
+RunState = Literal["waiting", "running", "stopping", "done", "failed", "cancelled"]
+SweepState = Literal["marked", "waiting", "filling", "stopping", "choose", "kept", "failed"]
+
+
+class FrameOut(BaseModel):
+    id: int
+    shoot_id: int
+    name: str
+    format: Literal["jpeg", "png", "tiff"]
+    width: int
+    height: int
+    depth: int
+    revision: int
+    added_at: datetime
+
+    @classmethod
+    def of(cls, frame: Frame) -> FrameOut:
+        return cls.model_validate({**frame.model_dump(), "revision": frame.revision_id})
+
+
+class ShootOut(BaseModel):
+    id: int
+    name: str
+    made_at: datetime
+    frames: list[FrameOut]
+
+    @classmethod
+    def of(cls, shoot: Shoot, frames: list[Frame]) -> ShootOut:
+        return cls.model_validate({**shoot.model_dump(), "frames": [FrameOut.of(frame) for frame in frames]})
+
+
+class ShootIn(BaseModel):
+    name: str = Field(max_length=500)
+
+
+class PartOut(BaseModel):
+    """How one connected part was filled, and why so."""
+
+    method: str
+    why: str
+    box: Box
+    area: int
+
+
+class TakeOut(BaseModel):
+    id: int
+    seed: int
+    method: Method
+    quality: Quality
+    seconds: float
+    box: Box
+    batch: int
+    parts: list[PartOut]
+    made_at: datetime
+
+    @classmethod
+    def of(cls, take: Take) -> TakeOut:
+        box = {"x": take.x, "y": take.y, "width": take.width, "height": take.height}
+        return cls.model_validate({**take.model_dump(), "box": box, "batch": take.run_id})
+
+
+class RunOut(BaseModel):
+    id: int
+    frame_id: int
+    sweep_id: str
+    state: RunState
+    progress: float
+    doing: str
+    seconds_left: float | None
+    error: str | None
+
+    @classmethod
+    def of(cls, run: Run) -> RunOut:
+        return cls.model_validate(run.model_dump())
+
+
+class SweepOut(BaseModel):
+    id: str
+    number: int
+    name: str
+    method: Method
+    shown: bool
+    state: SweepState
+    strokes: list[Stroke]
+    box: Box
+    takes: list[TakeOut]
+    best: int | None
+    pick: int | None
+    run: RunOut | None
+
+    @classmethod
+    def of(cls, item: SweepOnDesk) -> SweepOut:
+        return cls.model_validate(
+            {
+                **item.sweep.model_dump(include={"id", "name", "method", "shown", "strokes"}),
+                "number": item.number,
+                "state": item.state,
+                "box": item.box,
+                "takes": [TakeOut.of(take) for take in item.takes],
+                "best": item.best,
+                "pick": item.pick,
+                "run": RunOut.of(item.run) if item.run else None,
+            }
+        )
+
+
+class Neighbour(BaseModel):
+    id: int
+    name: str
+
+
+class DeskOut(BaseModel):
+    frame: FrameOut
+    shoot: str
+    neighbours: list[Neighbour]
+    revision: int
+    undo: str | None
+    redo: str | None
+    sweeps: list[SweepOut]
+
+    @classmethod
+    def of(cls, desk: Desk) -> DeskOut:
+        return cls(
+            frame=FrameOut.of(desk.frame),
+            shoot=desk.shoot.name,
+            neighbours=[Neighbour(id=number, name=name) for number, name in desk.neighbours],
+            revision=desk.revision,
+            undo=desk.undo,
+            redo=desk.redo,
+            sweeps=[SweepOut.of(item) for item in desk.sweeps],
+        )
+
+
+class SweepIn(BaseModel):
+    strokes: list[Stroke] = Field(min_length=1, max_length=1_000)
+    name: str = ""
+
+
+class StrokesIn(BaseModel):
+    strokes: list[Stroke] = Field(min_length=1, max_length=1_000)
+
+
+class Marked(BaseModel):
+    sweep_id: str
+    revision: int
+
+
+class SweepChange(BaseModel):
+    """One change to a sweep: exactly one field is given. pick 0 is as shot."""
+
+    name: str | None = None
+    method: Method | None = None
+    shown: bool | None = None
+    pick: int | None = None
+
+
+class FillIn(BaseModel):
+    takes: int = Field(default=3, ge=1, le=12)
+    quality: Quality = "fine"
+    seed: int | None = Field(default=None, ge=0, lt=2**31)
+
+
+class Changed(BaseModel):
+    revision: int
+
+
+class Health(BaseModel):
+    name: Literal["keen-sweep"] = "keen-sweep"
+    version: str
+    library: str

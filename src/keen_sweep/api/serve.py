@@ -1,0 +1,14 @@
+"""Start the application on an address."""
+
+from __future__ import annotations
+
+import uvicorn
+
+from keen_sweep.api.app import make_app
+from keen_sweep.store.library import Library
+
+
+def serve(library: Library, host: str, port: int) -> None:
+    """Serve a library until interrupted; open event streams do not hold up the end."""
+    app = make_app(library, hosts={host})
+    uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)

@@ -1,0 +1,208 @@
+"""The same use cases from a shell."""
+
+from __future__ import annotations
+
+import json
+import socket
+import sys
+import time
+from dataclasses import replace
+from enum import StrEnum
+from pathlib import Path
+from typing import Annotated, Any
+
+import click
+import typer
+from rich.console import Console
+from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+
+from keen_sweep.core.errors import BadRequest, KeenSweepError
+from keen_sweep.settings import Settings
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None)
+# Messages and bars go to stderr: stdout is for what a script reads.
+console = Console(stderr=True)
+
+
+class MethodName(StrEnum):
+    auto = "auto"
+    close = "close"
+    weave = "weave"
+
+
+class QualityName(StrEnum):
+    fast = "fast"
+    fine = "fine"
+
+
+class FormatName(StrEnum):
+    png = "png"
+    tiff = "tiff"
+    jpeg = "jpeg"
+
+
+SUFFIX = {FormatName.png: "png", FormatName.tiff: "tif", FormatName.jpeg: "jpg"}
+
+
+def main() -> None:
+    """Run the command line: exit 0 on success, 2 with one line on stderr for bad input."""
+    try:
+        code = app(standalone_mode=False)
+    except click.ClickException as error:
+        _fail(error.format_message())
+    except KeenSweepError as error:
+        _fail(str(error))
+    except (click.Abort, KeyboardInterrupt):
+        sys.exit(130)
+    sys.exit(code if isinstance(code, int) else 0)
+
+
+def _fail(message: str) -> None:
+    print("keen-sweep: " + " ".join(message.split()), file=sys.stderr)
+    sys.exit(2)
+
+
+@app.callback()
+def about() -> None:
+    """Take people, wires, reflections and other distractions out of photographs."""
+
+
+@app.command()
+def fill(
+    photo: Annotated[Path, typer.Argument(help="the picture: JPEG, PNG or TIFF; it is not changed")],
+    mask: Annotated[Path, typer.Option(help="a picture of the same size: white is removed")],
+    out: Annotated[Path, typer.Option(help="folder for take-1, take-2, ...; take-1 is the one to prefer")],
+    takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
+    seed: Annotated[int, typer.Option(min=0, max=2**31 - 1)] = 0,
+    method: Annotated[MethodName, typer.Option()] = MethodName.auto,
+    quality: Annotated[QualityName, typer.Option()] = QualityName.fine,
+    format: Annotated[FormatName, typer.Option()] = FormatName.png,
+    as_json: Annotated[bool, typer.Option("--json", help="print what was made as JSON")] = False,
+) -> None:
+    """Fill the masked area of a picture, several takes, best first."""
+    from keen_sweep.core.box import whole
+    from keen_sweep.core.fill.engines import engine_for
+    from keen_sweep.core.fill.patch import lay
+    from keen_sweep.core.fill.protocol import Order
+    from keen_sweep.core.mask.check import read_mask
+    from keen_sweep.core.photo.read import read_picture
+    from keen_sweep.core.photo.write import encode_picture, write_whole
+
+    started = time.perf_counter()
+    picture = read_picture(photo)
+    area = read_mask(mask, picture)
+    _check_folder(out)
+    with _bar() as bar:
+        task = bar.add_task("filling", total=1.0)
+
+        def progress(share: float, doing: str) -> None:
+            bar.update(task, completed=share, description=doing)
+
+        order = Order(below=picture.pixels, mask=area, seed=seed, takes=takes, quality=quality.value, progress=progress)
+        patches = sorted(engine_for(method.value).fill(order), key=lambda patch: (patch.energy, patch.seed))
+        made: list[dict[str, Any]] = []
+        for number, patch in enumerate(patches, start=1):
+            bar.update(task, completed=1.0, description=f"writing take {number}")
+            pixels = picture.pixels.copy()
+            lay(pixels, whole(pixels), patch)
+            file = out / f"take-{number}.{SUFFIX[format]}"
+            write_whole(file, encode_picture(replace(picture, pixels=pixels), format.value))
+            parts = [{**vars(part), "box": part.box.model_dump()} for part in patch.parts]
+            made.append(
+                {
+                    "file": str(file),
+                    "method": patch.method,
+                    "seed": patch.seed,
+                    "seconds": round(patch.seconds, 3),
+                    "parts": parts,
+                }
+            )
+    seconds = round(time.perf_counter() - started, 3)
+    if as_json:
+        print(json.dumps({"takes": made, "seconds": seconds}))
+        return
+    for take in made:
+        console.print(f"{take['file']}  seed {take['seed']}, {take['seconds']} s", highlight=False)
+    for part in made[0]["parts"]:
+        console.print(f"  {part['method']}: {part['why']}", highlight=False)
+
+
+@app.command()
+def serve(
+    library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
+    host: Annotated[str | None, typer.Option()] = None,
+    port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
+) -> None:
+    """Start the application."""
+    settings = Settings()
+    _serve(library or settings.library, host or settings.host, port or settings.port)
+
+
+@app.command()
+def demo(
+    library: Annotated[Path | None, typer.Option(help="where the demo library is or will be")] = None,
+    host: Annotated[str | None, typer.Option()] = None,
+    port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
+    prepare: Annotated[bool, typer.Option("--prepare", help="make the demo library and stop there")] = False,
+) -> None:
+    """Start the application with the demo shoot, the Orrin Vale garden guide."""
+    from keen_sweep.demo.library import make_demo_library
+
+    settings = Settings()
+    folder = library or settings.demo_library
+    make_demo_library(folder.expanduser(), lambda doing: console.print(doing, highlight=False))
+    if not prepare:
+        _serve(folder, host or settings.host, port or settings.port)
+
+
+@app.command(hidden=True)
+def warm() -> None:
+    """Compile all kernels (part of set-up)."""
+    from keen_sweep.core.warm import warm as run
+
+    run(lambda doing: console.print(doing, highlight=False))
+
+
+@app.command(hidden=True)
+def openapi() -> None:
+    """Print the OpenAPI schema, from which the web front end's client is generated."""
+    import tempfile
+
+    from keen_sweep.api.app import make_app
+    from keen_sweep.store.library import Library
+
+    with tempfile.TemporaryDirectory() as folder:
+        print(json.dumps(make_app(Library(Path(folder))).openapi(), indent=1))
+
+
+def _serve(folder: Path, host: str, port: int) -> None:
+    from keen_sweep.api.serve import serve as run
+    from keen_sweep.store.library import Library
+
+    library = Library(folder)
+    with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise BadRequest(
+                f"The address {host}:{port} cannot be used ({error.strerror}): choose another with --port."
+            ) from error
+    library.claim()
+    shown = f"[{host}]" if ":" in host else host
+    print(f"Keen Sweep is at http://{shown}:{port} (library {library.folder})", flush=True)
+    run(library, host, port)
+
+
+def _check_folder(folder: Path) -> None:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        probe = folder / ".keen-sweep-probe"
+        probe.touch()
+        probe.unlink()
+    except OSError as error:
+        raise BadRequest(f"The folder {folder} cannot be written: {error.strerror or error}.") from error
+
+
+def _bar() -> Progress:
+    return Progress(TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn(), console=console, transient=True)

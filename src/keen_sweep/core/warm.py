@@ -1,0 +1,42 @@
+"""Compile every numba kernel once, so that no user waits for it: they are cached on disk beside the code."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.mask.stroke import Stroke, mask_of_strokes
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.photo.pyramid import Pyramid
+from keen_sweep.core.stack import Stack, Sweep, render
+
+
+def warm(tell: Callable[[str], None]) -> None:
+    """Run strokes, fills by both ways and renders on a tiny picture, in 8 and in 16 bit."""
+    random = np.random.default_rng(0)
+    strokes = (
+        Stroke(points=((30.0, 30.0), (60.0, 30.0)), size=20),
+        Stroke(points=((90.0, 90.0),), size=4, softness=0.5, erase=False),
+    )
+    for dtype, top in ((np.uint8, 255), (np.uint16, 65535)):
+        tell(f"kernels for {np.iinfo(dtype).bits} bit")
+        pixels: Pixels = (random.random((150, 160, 3)) * top).astype(dtype)
+        mask = mask_of_strokes(strokes, 160, 150)
+        patches: dict[str, Patch] = {}
+        for method in ("close", "weave", "auto"):
+            (patches["0"],) = engine_for(method).fill(Order(below=pixels, mask=mask, takes=1))
+        stack = Stack(layers=(Sweep(id="a", name="a", strokes=strokes, pick="0"),))
+        with tempfile.TemporaryDirectory() as folder:
+            Pyramid.of(pixels).save(Path(folder))
+            saved = Pyramid.open(Path(folder))
+            assert saved is not None
+            for pyramid in (Pyramid([pixels]), saved):
+                render(pyramid, stack, patches.__getitem__)
+                render(pyramid, stack, patches.__getitem__, Box(x=3, y=3, width=40, height=40), 1)

@@ -1,0 +1,98 @@
+"""Make the demo library: one sweep done, one marked and waiting to be filled."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.mask.parts import Part, parts_of
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.read import read_picture
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Run
+from keen_sweep.studio import choose, desk, fill, gather, mark
+from keen_sweep.studio.originals import Originals
+
+PICTURES = Path(__file__).parent / "pictures"
+FRAMES = ("ov-0412", "ov-0521")
+SHOOT = "Orrin Vale garden guide"
+# Raised when the demo library should be made anew.
+VERSION = "1"
+
+
+def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
+    """Make the demo library in a folder unless it is there already."""
+    done = folder / "demo.txt"
+    if done.is_file() and done.read_text() == VERSION:
+        return
+    tell(f"Making the demo library in {folder}")
+    if folder.exists() and (not any(folder.iterdir()) or (folder / "library.db").exists()):
+        shutil.rmtree(folder)
+    library = Library(folder)
+    originals = Originals(library)
+    shoot = gather.make_shoot(library, SHOOT)
+    assert shoot.id is not None
+    frames = {}
+    for name in FRAMES:
+        facts = json.loads((PICTURES / f"{name}.json").read_text())
+        source = library.incoming / facts["frame"]
+        shutil.copyfile(PICTURES / facts["frame"], source)
+        frame = gather.add_frame(library, originals, shoot.id, facts["frame"], source)
+        assert frame.id is not None
+        frames[name] = frame.id
+    garden = frames["ov-0412"]
+    tell("Filling the first sweep")
+    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cables", 5), "Cables")
+    _fill_now(library, garden, cables)
+    mark.new_sweep(library, garden, _strokes("ov-0412", "visitor", 9), "Two visitors")
+    library.close()
+    done.write_text(VERSION)
+
+
+def _fill_now(library: Library, frame_id: int, sweep_id: str) -> None:
+    run = fill.ask_fill(library, frame_id, sweep_id)
+    assert run.id is not None
+    with library.session() as session:
+        row = session.get(Run, run.id)
+        assert row is not None
+        row.state = "running"
+        session.add(row)
+    fill.carry_out(library, run.id)
+    sweep = next(s for s in desk.desk(library, frame_id).sweeps if s.sweep.id == sweep_id)
+    choose.pick(library, frame_id, sweep_id, sweep.best)
+
+
+def _strokes(frame: str, name: str, margin: int) -> list[Stroke]:
+    """Strokes as a hand would draw them over all distractions of a frame whose names begin so, shadows too."""
+    facts: dict[str, Any] = json.loads((PICTURES / f"{frame}.json").read_text())
+    strokes = []
+    for entry in facts["distractions"]:
+        if entry["name"].startswith(name):
+            covered = read_picture(PICTURES / entry["mask"]).pixels[..., 0]
+            mask = np.where(covered > 8, 255, 0).astype(np.uint8)
+            strokes += [_along(part, margin) for part in parts_of(mask) if part.area > 12]
+    return strokes
+
+
+def _along(part: Part, margin: int) -> Stroke:
+    """One stroke along the longer side of a part, as wide as the part is."""
+    upright = part.box.height > part.box.width
+    inside: NDArray[np.bool_] = part.inside if upright else part.inside.T
+    count = inside.shape[0]
+    step = max(count // 60, 6)
+    points, widths = [], []
+    for at in sorted({*range(0, count, step), count - 1}):
+        across = np.flatnonzero(inside[at])
+        if across.size:
+            points.append((at + 0.5, (across[0] + across[-1] + 1) / 2))
+            widths.append(across[-1] + 1 - across[0])
+    x, y = part.box.x, part.box.y
+    placed = [(x + b, y + a) if upright else (x + a, y + b) for a, b in points]
+    size = float(np.percentile(widths, 90)) + 2 * margin
+    return Stroke(points=tuple((float(a), float(b)) for a, b in placed), size=max(size, 4.0))

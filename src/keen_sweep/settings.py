@@ -1,0 +1,18 @@
+"""Settings from the environment: KEEN_SWEEP_LIBRARY, KEEN_SWEEP_HOST, KEEN_SWEEP_PORT."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+class Settings(BaseSettings):
+    """What holds unless the command line says otherwise."""
+
+    model_config = SettingsConfigDict(env_prefix="KEEN_SWEEP_")
+
+    library: Path = Path("~/keen-sweep-library")
+    demo_library: Path = Path("~/.local/share/keen-sweep/demo-library")
+    host: str = "127.0.0.1"
+    port: int = 8420

@@ -1,0 +1,1 @@
+"""What is kept: one library folder with a database and content-addressed files."""

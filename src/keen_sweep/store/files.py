@@ -1,0 +1,70 @@
+"""Files by content: each is kept once, under the hash of its bytes, and never changed."""
+
+from __future__ import annotations
+
+import hashlib
+import shutil
+from pathlib import Path
+
+from keen_sweep.core.errors import LibraryTrouble, NotFound
+from keen_sweep.core.photo.write import write_whole
+
+CHUNK = 1 << 20
+
+
+class Files:
+    """A folder of files named by the SHA-256 of their content, spread over 256 sub-folders."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def path(self, name: str) -> Path:
+        """Where the file of a hash is. Raises NotFound when there is none."""
+        path = self._place(name)
+        if not path.is_file():
+            raise NotFound("A file of this library is missing: it was moved or deleted outside the program.")
+        return path
+
+    def read(self, name: str) -> bytes:
+        try:
+            return self.path(name).read_bytes()
+        except OSError as error:
+            raise LibraryTrouble(f"A file of the library cannot be read: {error.strerror or error}.") from error
+
+    def add(self, data: bytes) -> str:
+        """Keep some bytes; the hash they are found by. Raises LibraryTrouble when there is no room."""
+        name = hashlib.sha256(data).hexdigest()
+        place = self._place(name)
+        if not place.is_file():
+            self._ready(place)
+            write_whole(place, data)
+        return name
+
+    def take_in(self, source: Path) -> str:
+        """Move a file from within the library's own folder to its place; the hash it is found by."""
+        digest = hashlib.sha256()
+        with source.open("rb") as file:
+            while chunk := file.read(CHUNK):
+                digest.update(chunk)
+        place = self._place(digest.hexdigest())
+        try:
+            if place.is_file():
+                source.unlink()
+            else:
+                self._ready(place)
+                shutil.move(source, place)
+                place.chmod(0o444)
+        except OSError as error:
+            raise LibraryTrouble(f"The picture cannot be kept: {error.strerror or error}.") from error
+        return digest.hexdigest()
+
+    def _ready(self, place: Path) -> None:
+        try:
+            place.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
+
+    def _place(self, name: str) -> Path:
+        if len(name) != 64 or not set(name) <= set("0123456789abcdef"):
+            raise NotFound("There is no such file in this library.")
+        return self.folder / name[:2] / name

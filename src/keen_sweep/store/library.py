@@ -1,0 +1,92 @@
+"""The library: one folder that holds everything and can be moved as it is."""
+
+from __future__ import annotations
+
+import fcntl
+import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import event
+from sqlalchemy.exc import DatabaseError, OperationalError
+from sqlmodel import Session, create_engine
+
+from keen_sweep.core.errors import Conflict, LibraryTrouble
+from keen_sweep.store.files import Files
+
+
+class Library:
+    """A library folder: library.db, files/ by content, views/ (pyramids, can be made again), incoming/."""
+
+    def __init__(self, folder: Path) -> None:
+        """Open a library, making or upgrading it as needed. Raises LibraryTrouble when that cannot be."""
+        self.folder = folder.expanduser().absolute()
+        self.files = Files(self.folder / "files")
+        self.views = self.folder / "views"
+        self.incoming = self.folder / "incoming"
+        try:
+            for each in (self.folder, self.files.folder, self.views, self.incoming):
+                each.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise LibraryTrouble(f"The library {folder} cannot be used: {error.strerror or error}.") from error
+        self.engine = create_engine(f"sqlite:///{self.folder / 'library.db'}", connect_args={"timeout": 30})
+        event.listen(self.engine, "connect", _set_up_connection)
+        self._lock: Any = None
+        try:
+            self._migrate()
+        except DatabaseError as error:
+            raise LibraryTrouble(f"The database of the library {folder} is damaged: {error.orig}.") from error
+
+    @contextmanager
+    def session(self) -> Iterator[Session]:
+        """A database session in one transaction: committed at the end, rolled back on any error."""
+        with Session(self.engine, expire_on_commit=False) as session:
+            try:
+                yield session
+                session.commit()
+            except OperationalError as error:
+                session.rollback()
+                raise LibraryTrouble(f"The library cannot be written: {error.orig}.") from error
+            except BaseException:
+                session.rollback()
+                raise
+
+    def claim(self) -> None:
+        """Make this process the one that serves the library, until it ends. Raises Conflict when another is."""
+        self._lock = (self.folder / "serving.lock").open("w")
+        try:
+            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            self._lock.close()
+            raise Conflict(f"The library {self.folder} is already open in another Keen Sweep.") from error
+
+    def clear_incoming(self) -> None:
+        """Throw away what uploads left behind when the program was killed."""
+        for leftover in self.incoming.iterdir():
+            shutil.rmtree(leftover) if leftover.is_dir() else leftover.unlink()
+
+    def close(self) -> None:
+        self.engine.dispose()
+        if self._lock is not None:
+            self._lock.close()
+
+    def _migrate(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", str(Path(__file__).parent / "migrations").replace("%", "%%"))
+        with self.engine.connect() as connection:
+            connection.exec_driver_sql("PRAGMA journal_mode=WAL")
+        with self.engine.begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+
+def _set_up_connection(connection: Any, _record: Any) -> None:
+    cursor = connection.cursor()
+    cursor.execute("PRAGMA foreign_keys=ON")
+    cursor.execute("PRAGMA synchronous=NORMAL")
+    cursor.execute("PRAGMA busy_timeout=30000")
+    cursor.close()

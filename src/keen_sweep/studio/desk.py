@@ -1,0 +1,99 @@
+"""The desk: everything about one frame that its window shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlmodel import Session, col, select
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.stack import Stack, Sweep
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Run, Shoot, Take
+from keen_sweep.studio.history import following, frame_of, previous, revision_of, stack_of
+from keen_sweep.studio.mark import reach_of
+
+
+@dataclass(frozen=True)
+class SweepOnDesk:
+    """A sweep with its takes in the order they were made, its last run, and its state in a word."""
+
+    number: int
+    sweep: Sweep
+    box: Box
+    takes: list[Take]
+    run: Run | None
+    state: str
+    best: int | None
+    pick: int | None
+
+
+@dataclass(frozen=True)
+class Desk:
+    frame: Frame
+    shoot: Shoot
+    neighbours: list[tuple[int, str]]
+    revision: int
+    undo: str | None
+    redo: str | None
+    sweeps: list[SweepOnDesk]
+
+
+def desk(library: Library, frame_id: int) -> Desk:
+    """Read everything the desk shows of a frame. Raises NotFound."""
+    with library.session() as session:
+        frame = frame_of(session, frame_id)
+        shoot = session.get(Shoot, frame.shoot_id)
+        assert shoot is not None
+        revision = revision_of(session, frame)
+        after = following(session, revision)
+        assert revision.id is not None
+        return Desk(
+            frame=frame,
+            shoot=shoot,
+            neighbours=_neighbours(session, frame),
+            revision=revision.id,
+            undo=revision.title if previous(session, revision) else None,
+            redo=after.title if after else None,
+            sweeps=_sweeps(session, frame, stack_of(revision)),
+        )
+
+
+def _neighbours(session: Session, frame: Frame) -> list[tuple[int, str]]:
+    from keen_sweep.studio.gather import natural
+
+    frames = session.exec(select(Frame).where(Frame.shoot_id == frame.shoot_id)).all()
+    return [(f.id or 0, f.name) for f in sorted(frames, key=lambda f: natural(f.name))]
+
+
+def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
+    takes = session.exec(select(Take).where(Take.frame_id == frame.id).order_by(col(Take.id))).all()
+    runs = session.exec(select(Run).where(Run.frame_id == frame.id).order_by(col(Run.id))).all()
+    out = []
+    for number, sweep in enumerate(stack.layers, start=1):
+        own = [take for take in takes if take.sweep_id == sweep.id]
+        run = next((run for run in reversed(runs) if run.sweep_id == sweep.id), None)
+        best = min(own, key=lambda take: (take.energy, take.seed)).id if own else None
+        picked = next((take.id for take in reversed(own) if take.patch == sweep.pick), None)
+        box = reach_of(sweep.strokes, frame.width, frame.height)
+        for take in own:
+            box = (
+                box.union(Box(x=take.x, y=take.y, width=take.width, height=take.height))
+                if not box.empty
+                else Box(x=take.x, y=take.y, width=take.width, height=take.height)
+            )
+        state = _state(sweep, own, run)
+        out.append(SweepOnDesk(number, sweep, box, own, run, state, best, picked))
+    return out
+
+
+def _state(sweep: Sweep, takes: list[Take], run: Run | None) -> str:
+    if run is not None and run.state in ("waiting", "running", "stopping"):
+        return {"running": "filling"}.get(run.state, run.state)
+    if sweep.pick:
+        return "kept"
+    if takes:
+        return "choose"
+    if run is not None and run.state == "failed":
+        return "failed"
+    return "marked"

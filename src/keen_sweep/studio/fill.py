@@ -1,0 +1,192 @@
+"""Fill: put a run into the queue, and carry one out."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from pydantic import BaseModel, Field
+from sqlmodel import Session, col, func, select
+
+from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, NotFound
+from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.patch import Patch, patch_to_bytes
+from keen_sweep.core.fill.protocol import Method, Order, Quality
+from keen_sweep.core.mask.check import check_mask
+from keen_sweep.core.mask.stroke import mask_of_strokes
+from keen_sweep.core.stack import render
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Run, Take, now
+from keen_sweep.studio.events import note
+from keen_sweep.studio.history import frame_of, revision_of, stack_of
+from keen_sweep.studio.originals import Originals
+
+OPEN = ("waiting", "running", "stopping")
+PROGRESS_EVERY = 0.25
+
+
+class FillRequest(BaseModel):
+    """What was asked for, kept with the run: the revision that was shown then, and how to fill."""
+
+    revision: int
+    method: Method = "auto"
+    takes: int = Field(default=3, ge=1, le=12)
+    seed: int = Field(default=0, ge=0, lt=2**31)
+    quality: Quality = "fine"
+
+
+def ask_fill(
+    library: Library,
+    frame_id: int,
+    sweep_id: str,
+    takes: int = 3,
+    quality: Quality = "fine",
+    seed: int | None = None,
+) -> Run:
+    """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already.
+
+    Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
+    """
+    with library.session() as session:
+        frame = frame_of(session, frame_id)
+        revision = revision_of(session, frame)
+        sweep = stack_of(revision).sweep(sweep_id)
+        check_mask(mask_of_strokes(sweep.strokes, frame.width, frame.height), frame.width, frame.height)
+        busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN))).first()
+        if busy is not None:
+            raise Conflict("This sweep is being filled already: wait for its takes or cancel them.")
+        if seed is None:
+            last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
+            seed = 0 if last is None else last + 1
+        assert revision.id is not None
+        asked = FillRequest(revision=revision.id, method=sweep.method, takes=takes, seed=seed, quality=quality)
+        run = Run(frame_id=frame_id, sweep_id=sweep_id, request=asked.model_dump())
+        session.add(run)
+        session.flush()
+        note(session, "run", shoot=frame.shoot_id, frame=frame_id, run=run.id)
+        return run
+
+
+def cancel(library: Library, run_id: int) -> Run:
+    """Stop a run: at once if it waits, soon if it is being worked on. Takes that are ready stay."""
+    with library.session() as session:
+        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+        run = session.get(Run, run_id)
+        if run is None:
+            raise NotFound("This run is not there any more.")
+        if run.state == "waiting":
+            run.state, run.ended_at = "cancelled", now()
+        elif run.state == "running":
+            run.state = "stopping"
+        session.add(run)
+        note(session, "run", frame=run.frame_id, run=run_id)
+        return run
+
+
+def carry_out(library: Library, run_id: int) -> None:
+    """Work on a run until it is done, cancelled or failed; called in a worker process.
+
+    After a crash it carries on with the takes that are still missing. Raises nothing that is a
+    KeenSweepError: such an end is written into the run.
+    """
+    started = time.monotonic()
+    with library.session() as session:
+        run = session.get(Run, run_id)
+        if run is None or run.state != "running":
+            return
+        ready = session.exec(select(func.count(col(Take.id))).where(Take.run_id == run_id)).one()
+    asked = FillRequest.model_validate(run.request)
+    last = [0.0]
+
+    def progress(share: float, doing: str) -> None:
+        moment = time.monotonic()
+        if moment - last[0] < PROGRESS_EVERY:
+            return
+        last[0] = moment
+        share = (ready + share * (asked.takes - ready)) / asked.takes
+        spent = moment - started
+        left = spent * (1 - share) / share if share > 0.02 and spent > 0.5 else None
+        _report(library, run_id, share, doing, left)
+
+    try:
+        if ready < asked.takes:
+            order = _order(library, run, asked, ready, progress)
+            for patch in engine_for(asked.method).fill(order):
+                _keep(library, run, patch)
+        _end(library, run_id, "done")
+    except Cancelled:
+        _end(library, run_id, "cancelled")
+    except KeenSweepError as error:
+        _end(library, run_id, "failed", str(error))
+    except MemoryError:
+        _end(library, run_id, "failed", "There is not enough memory for this fill: mark a smaller area.")
+
+
+def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress: Any) -> Order:
+    originals = Originals(library)
+    with library.session() as session:
+        frame = frame_of(session, run.frame_id)
+        stack = stack_of(revision_of(session, frame, asked.revision))
+    sweep = stack.sweep(run.sweep_id)
+    mask = mask_of_strokes(sweep.strokes, frame.width, frame.height)
+    if not mask.any():
+        raise BadMask("The mask is empty: nothing is marked for removal.")
+    return Order(
+        below=render(originals.pyramid(frame.original), stack.below(run.sweep_id), originals.patch),
+        mask=mask,
+        seed=asked.seed + ready,
+        takes=asked.takes - ready,
+        quality=asked.quality,
+        progress=progress,
+    )
+
+
+def _keep(library: Library, run: Run, patch: Patch) -> None:
+    name = library.files.add(patch_to_bytes(patch))
+    with library.session() as session:
+        frame = session.get(Frame, run.frame_id)
+        if frame is None:
+            raise Cancelled("The picture was removed meanwhile.")
+        assert run.id is not None
+        session.add(
+            Take(
+                frame_id=run.frame_id,
+                sweep_id=run.sweep_id,
+                run_id=run.id,
+                patch=name,
+                method=patch.method,
+                seed=patch.seed,
+                quality=str(patch.parameters.get("quality", "fine")),
+                energy=patch.energy,
+                seconds=patch.seconds,
+                **patch.box.model_dump(),
+                parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
+            )
+        )
+        note(session, "take", shoot=frame.shoot_id, frame=run.frame_id, run=run.id)
+
+
+def _report(library: Library, run_id: int, share: float, doing: str, left: float | None) -> None:
+    with library.session() as session:
+        run = session.get(Run, run_id)
+        if run is None or run.state != "running":
+            raise Cancelled("The fill was cancelled.")
+        run.progress, run.doing, run.seconds_left = share, doing, left
+        session.add(run)
+        note(session, "run", frame=run.frame_id, run=run_id)
+
+
+def _end(library: Library, run_id: int, state: str, error: str | None = None) -> None:
+    with library.session() as session:
+        run = session.get(Run, run_id)
+        if run is None:
+            return
+        run.state, run.error, run.ended_at, run.seconds_left = state, error, now(), None
+        if state == "done":
+            run.progress = 1.0
+        session.add(run)
+        _note_run(session, run)
+
+
+def _note_run(session: Session, run: Run) -> None:
+    note(session, "run", frame=run.frame_id, run=run.id)

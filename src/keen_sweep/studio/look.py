@@ -1,0 +1,55 @@
+"""Looking: what a window of a frame shows, at any state of its history, with any take in place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.photo.display import for_screen
+from keen_sweep.core.stack import Stack, render
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Take
+from keen_sweep.studio.history import frame_of, revision_of, stack_of
+from keen_sweep.studio.originals import Originals
+
+
+@dataclass(frozen=True)
+class Look:
+    """What to look at: a revision (None is the present one); as shot throughout; or one sweep with another
+    take in place of its pick, where take 0 is as shot."""
+
+    revision: int | None = None
+    as_shot: bool = False
+    sweep: str | None = None
+    take: int | None = None
+
+
+def look(library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
+    """8-bit sRGB pixels (h, w, 3) of a window of a pyramid level. Raises NotFound."""
+    original, stack = _looked_at(library, frame_id, at)
+    pixels = render(originals.pyramid(original), stack, originals.patch, window, level)
+    return for_screen(pixels, originals.profile(original))
+
+
+def crop(library: Library, originals: Originals, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:
+    """The same for a box in full-size pixels, made about width pixels wide, never enlarged."""
+    level = 0
+    while box.width >> (level + 1) >= width:
+        level += 1
+    return look(library, originals, frame_id, at, box.reduced(level), level)
+
+
+def _looked_at(library: Library, frame_id: int, at: Look) -> tuple[str, Stack]:
+    with library.session() as session:
+        frame = frame_of(session, frame_id)
+        if at.as_shot:
+            return frame.original, Stack()
+        stack = stack_of(revision_of(session, frame, at.revision))
+        if at.sweep is not None and at.take is not None:
+            take = session.get(Take, at.take) if at.take else None
+            usable = take is not None and take.sweep_id == at.sweep and take.frame_id == frame_id
+            stack = stack.changed(at.sweep, pick=take.patch if take and usable else None, shown=True)
+        return frame.original, stack
