@@ -11,10 +11,10 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, Any
 
-import click
 import typer
 from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+from typer._click.exceptions import ClickException
 
 from keen_sweep.core.errors import BadRequest, KeenSweepError
 from keen_sweep.settings import Settings
@@ -48,11 +48,11 @@ def main() -> None:
     """Run the command line: exit 0 on success, 2 with one line on stderr for bad input."""
     try:
         code = app(standalone_mode=False)
-    except click.ClickException as error:
-        _fail(error.format_message())
+    except ClickException as error:
+        _fail(error.format_message().removeprefix("Value error, "))
     except KeenSweepError as error:
         _fail(str(error))
-    except (click.Abort, KeyboardInterrupt):
+    except (typer.Abort, KeyboardInterrupt):
         sys.exit(130)
     sys.exit(code if isinstance(code, int) else 0)
 

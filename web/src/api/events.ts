@@ -1,0 +1,37 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import type { Desk, Run } from "./client";
+import { deskKey, shootsKey } from "./queries";
+
+type News = {
+  kind: "shoots" | "frame" | "run" | "take";
+  shoot: number | null;
+  frame: number | null;
+  run: Run | null;
+};
+
+/** The desk with the news of one run put in; undefined when it has to be fetched again. */
+export function withRun(desk: Desk, run: Run): Desk | undefined {
+  const sweep = desk.sweeps.find((s) => s.id === run.sweep_id);
+  if (!sweep || sweep.run?.id !== run.id || sweep.run.state !== run.state) return undefined;
+  return { ...desk, sweeps: desk.sweeps.map((s) => (s === sweep ? { ...s, run } : s)) };
+}
+
+/** Listen to what changes on the server; a broken connection mends itself and misses nothing. */
+export function useEvents() {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource("/api/events");
+    source.onmessage = (message) => {
+      const event = JSON.parse(message.data) as News;
+      if (event.kind === "shoots") queries.invalidateQueries({ queryKey: shootsKey });
+      if (event.frame === null) return;
+      const key = deskKey(event.frame);
+      const desk = queries.getQueryData<Desk>(key);
+      const next = event.kind === "run" && event.run && desk ? withRun(desk, event.run) : undefined;
+      if (next) queries.setQueryData(key, next);
+      else queries.invalidateQueries({ queryKey: key });
+    };
+    return () => source.close();
+  }, [queries]);
+}

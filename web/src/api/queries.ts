@@ -1,0 +1,18 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, ask, type Desk } from "./client";
+
+export const shootsKey = ["shoots"] as const;
+export const deskKey = (frame: number) => ["desk", frame] as const;
+
+export function useShoots() {
+  return useQuery({ queryKey: shootsKey, queryFn: () => ask(api.GET("/api/shoots")) });
+}
+
+export function useDesk(frame: number) {
+  return useQuery({
+    queryKey: deskKey(frame),
+    queryFn: async () =>
+      // The client's mapped types turn pairs into lists; the schema says pairs.
+      (await ask(api.GET("/api/frames/{frame_id}", { params: { path: { frame_id: frame } } }))) as Desk,
+  });
+}

@@ -1,0 +1,41 @@
+import type { Box } from "./client";
+
+/** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot). */
+export type Look = { revision: number; shot?: boolean; sweep?: string; take?: number };
+
+export function lookQuery(look: Look): string {
+  if (look.shot) return "shot=true";
+  const query = new URLSearchParams({ revision: String(look.revision) });
+  if (look.sweep !== undefined && look.take !== undefined) {
+    query.set("sweep", look.sweep);
+    query.set("take", String(look.take));
+  }
+  return query.toString();
+}
+
+export function tileUrl(frame: number, look: Look, level: number, column: number, row: number): string {
+  return `/api/frames/${frame}/tiles/${level}/${column}/${row}?${lookQuery(look)}`;
+}
+
+export function cropUrl(frame: number, look: Look, box: Box, across: number): string {
+  const { x, y, width, height } = box;
+  return `/api/frames/${frame}/crop?${lookQuery(look)}&x=${x}&y=${y}&width=${width}&height=${height}&across=${across}`;
+}
+
+/** A box with room round it and of a given shape (width over height), kept inside the picture. */
+export function framed(box: Box, picture: { width: number; height: number }, shape: number): Box {
+  const room = 1.5;
+  let width = Math.max(box.width * room, box.height * room * shape, 160);
+  let height = width / shape;
+  const shrink = Math.min(1, picture.width / width, picture.height / height);
+  width = Math.round(width * shrink);
+  height = Math.round(height * shrink);
+  const within = (start: number, size: number, most: number) =>
+    Math.max(0, Math.min(most - size, Math.round(start)));
+  return {
+    x: within(box.x + box.width / 2 - width / 2, width, picture.width),
+    y: within(box.y + box.height / 2 - height / 2, height, picture.height),
+    width,
+    height,
+  };
+}

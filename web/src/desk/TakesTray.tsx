@@ -1,0 +1,219 @@
+import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import type { Desk, Sweep } from "../api/client";
+import { cropUrl, framed } from "../api/views";
+import { Act, Key, Lead } from "../theme/controls";
+import { type Actions, isBusy } from "./actions";
+import { said } from "./JobSheet";
+import { chosen, standing } from "./look";
+import { useDeskState } from "./state";
+
+const TALL = 96;
+const SHAPE = 1.6;
+
+/** The takes of the chosen sweep, the picture as shot first, all at one zoom and position. */
+export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
+  const { selected, viewed, before, set } = useDeskState();
+  const sweep = chosen(desk, selected);
+  if (!sweep) return <Quiet text={hint(desk)} />;
+  if (!sweep.takes.length && sweep.state === "marked") {
+    return <Quiet text={`${sweep.name} is marked. Fill makes three takes; you choose one.`} />;
+  }
+  const stands = standing(sweep, viewed);
+  const view = (take: number) => set({ viewed: take });
+  const parts = sweep.takes.find((take) => take.id === stands)?.parts ?? [];
+  return (
+    <Flex
+      as="section"
+      aria-label="Takes"
+      h="146px"
+      flexShrink={0}
+      borderTop="1px solid"
+      borderColor="line"
+      px="14px"
+      py="8px"
+      gap="10px"
+    >
+      <Flex gap="10px" overflowX="auto" flex="1" minW="0">
+        <Card
+          desk={desk}
+          sweep={sweep}
+          take={0}
+          label="As shot"
+          pressed={stands === 0}
+          picked={false}
+          view={() => view(0)}
+        />
+        {sweep.takes.map((take, i) => (
+          <Card
+            key={take.id}
+            desk={desk}
+            sweep={sweep}
+            take={take.id}
+            label={`Take ${i + 1}`}
+            note={
+              take.method === "auto"
+                ? [...new Set(take.parts.map((part) => part.method))].join(" + ")
+                : take.method
+            }
+            pressed={stands === take.id}
+            picked={sweep.pick === take.id}
+            view={() => view(take.id)}
+          />
+        ))}
+        {isBusy(sweep) && <Coming sweep={sweep} />}
+        {sweep.state === "failed" && (
+          <Text color="alarm" fontWeight={700} maxW="300px" role="alert">
+            {sweep.run?.error}
+          </Text>
+        )}
+      </Flex>
+      <Flex direction="column" gap="6px" w="150px" flexShrink={0}>
+        <Lead
+          keys="Enter"
+          disabled={!sweep.takes.length || stands === (sweep.pick ?? -1)}
+          onClick={() => actions.pick(sweep, stands)}
+        >
+          {stands === 0 ? "Leave as shot" : stands === sweep.pick ? "Picked" : "Pick this take"}
+        </Lead>
+        <Act
+          pressed={before}
+          keys="B"
+          tip="This sweep as shot, while held"
+          disabled={!sweep.takes.length}
+          onPointerDown={() => set({ before: true })}
+          onPointerUp={() => set({ before: false })}
+          onPointerLeave={() => set({ before: false })}
+        >
+          Before <Key>B</Key>
+        </Act>
+        <Flex gap="6px">
+          <Act
+            flex="1"
+            aria-label="Previous take"
+            keys=","
+            disabled={!sweep.takes.length}
+            onClick={() => view(step(sweep, stands, -1))}
+          >
+            ‹
+          </Act>
+          <Act
+            flex="1"
+            aria-label="Next take"
+            keys="."
+            disabled={!sweep.takes.length}
+            onClick={() => view(step(sweep, stands, 1))}
+          >
+            ›
+          </Act>
+        </Flex>
+      </Flex>
+      <Box w="250px" flexShrink={0} borderLeft="1px solid" borderColor="line" pl="12px" overflowY="auto">
+        <Text fontWeight={700}>How it was made</Text>
+        {parts.slice(0, 4).map((part) => (
+          <Text key={`${part.box.x} ${part.box.y}`} fontSize="13px" color="soft">
+            {part.method}: {part.why}
+          </Text>
+        ))}
+        {parts.length > 4 && (
+          <Text fontSize="13px" color="soft">
+            and {parts.length - 4} more parts
+          </Text>
+        )}
+        {!parts.length && (
+          <Text fontSize="13px" color="soft">
+            {stands === 0 ? "The picture as shot." : ""}
+          </Text>
+        )}
+      </Box>
+    </Flex>
+  );
+}
+
+const step = (sweep: Sweep, at: number, by: number) => {
+  const order = [0, ...sweep.takes.map((take) => take.id)];
+  return order[(order.indexOf(at) + by + order.length) % order.length] ?? 0;
+};
+
+function hint(desk: Desk): string {
+  if (!desk.sweeps.length) return "Paint over what should go: its takes will be here.";
+  return "Choose a sweep on the job sheet to see its takes, or paint a new mark.";
+}
+
+function Quiet({ text }: { text: string }) {
+  return (
+    <Flex
+      as="section"
+      aria-label="Takes"
+      h="34px"
+      flexShrink={0}
+      borderTop="1px solid"
+      borderColor="line"
+      px="14px"
+      align="center"
+    >
+      <Text color="soft">{text}</Text>
+    </Flex>
+  );
+}
+
+type CardProps = {
+  desk: Desk;
+  sweep: Sweep;
+  take: number;
+  label: string;
+  note?: string;
+  pressed: boolean;
+  picked: boolean;
+  view: () => void;
+};
+
+function Card({ desk, sweep, take, label, note, pressed, picked, view }: CardProps) {
+  const box = framed(sweep.box, desk.frame, SHAPE);
+  const look = { revision: desk.revision, sweep: sweep.id, take };
+  return (
+    <button
+      type="button"
+      aria-pressed={pressed}
+      aria-label={picked ? `${label}, the pick` : label}
+      onClick={view}
+      style={{ flexShrink: 0 }}
+    >
+      <Box border="3px solid" borderColor={pressed ? "marigold" : "transparent"} borderRadius="2px">
+        <Image
+          src={cropUrl(desk.frame.id, look, box, 320)}
+          alt=""
+          h={`${TALL}px`}
+          w={`${TALL * SHAPE}px`}
+          objectFit="cover"
+        />
+      </Box>
+      <Flex justify="space-between" px="3px">
+        <Text fontWeight={700}>
+          {label}
+          {picked ? " ✓ pick" : ""}
+        </Text>
+        <Text color="soft" fontSize="13px">
+          {note}
+        </Text>
+      </Flex>
+    </button>
+  );
+}
+
+function Coming({ sweep }: { sweep: Sweep }) {
+  return (
+    <Flex
+      direction="column"
+      justify="center"
+      align="center"
+      w={`${TALL * SHAPE}px`}
+      h={`${TALL + 6}px`}
+      bg="#d3d3cf"
+      flexShrink={0}
+      gap="2"
+    >
+      <Text fontSize="13px">{said(sweep)}</Text>
+      <progress value={sweep.run?.progress ?? 0} aria-label="Fill" style={{ width: 110 }} />
+    </Flex>
+  );
+}

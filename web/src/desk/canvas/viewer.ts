@@ -1,0 +1,196 @@
+import OpenSeadragon from "openseadragon";
+import { type Look, lookQuery, tileUrl } from "../../api/views";
+
+const TILE = 512;
+export type Picture = { id: number; width: number; height: number };
+
+function source(picture: Picture, look: Look): OpenSeadragon.TileSource {
+  const deepest = Math.max(0, Math.ceil(Math.log2(Math.max(picture.width, picture.height) / TILE)));
+  const options = {
+    width: picture.width,
+    height: picture.height,
+    tileSize: TILE,
+    minLevel: 0,
+    maxLevel: deepest,
+    getTileUrl: (level: number, x: number, y: number) => tileUrl(picture.id, look, deepest - level, x, y),
+  };
+  return new OpenSeadragon.TileSource(options as unknown as OpenSeadragon.TileSourceOptions);
+}
+
+/** The deep-zoom view of one picture, in which looks change in place without a flicker. */
+export class PictureViewer {
+  readonly osd: OpenSeadragon.Viewer;
+  private items = new Map<string, OpenSeadragon.TiledImage | "coming">();
+  private wanted = "";
+  private ahead: Look[] = [];
+  private frame = 0;
+
+  constructor(
+    element: HTMLElement,
+    private picture: Picture,
+    onChange: () => void,
+  ) {
+    this.osd = new OpenSeadragon.Viewer({
+      element,
+      drawer: "canvas",
+      showNavigationControl: false,
+      showSequenceControl: false,
+      animationTime: 0.2,
+      springStiffness: 12,
+      blendTime: 0,
+      alwaysBlend: false,
+      immediateRender: true,
+      minZoomImageRatio: 0.6,
+      maxZoomPixelRatio: 16,
+      visibilityRatio: 0.3,
+      zoomPerScroll: 1.25,
+      imageLoaderLimit: 6,
+      maxImageCacheCount: 600,
+      keyboardNavEnabled: false,
+      gestureSettingsMouse: { clickToZoom: false, dblClickToZoom: false },
+      gestureSettingsPen: { clickToZoom: false, dblClickToZoom: false },
+      gestureSettingsTouch: { clickToZoom: false, dblClickToZoom: false },
+    } as OpenSeadragon.Options);
+    const changed = () => {
+      const smooth = this.zoom() < 0.99;
+      this.osd.drawer?.setImageSmoothingEnabled(smooth);
+      onChange();
+    };
+    for (const event of ["animation", "open", "resize", "update-viewport", "animation-finish"] as const) {
+      this.osd.addHandler(event, changed);
+    }
+  }
+
+  /** Show a look, and load others ahead. */
+  show(look: Look, ahead: Look[]) {
+    this.wanted = lookQuery(look);
+    this.ahead = ahead;
+    const keep = new Set([this.wanted, ...ahead.map(lookQuery)]);
+    for (const [key, item] of this.items) {
+      if (!keep.has(key) && item !== "coming" && item.getOpacity() === 0) {
+        this.osd.world.removeItem(item);
+        this.items.delete(key);
+      }
+    }
+    this.add(look);
+    this.settle();
+  }
+
+  private add(look: Look) {
+    const key = lookQuery(look);
+    if (this.items.has(key)) return;
+    this.items.set(key, "coming");
+    this.osd.addTiledImage({
+      tileSource: source(this.picture, look),
+      opacity: 0,
+      preload: true,
+      success: (event: Event) => {
+        const { item } = event as unknown as { item: OpenSeadragon.TiledImage };
+        this.items.set(key, item);
+        item.addHandler("fully-loaded-change", () => this.settle());
+        if (this.items.size === 1) {
+          this.osd.viewport.goHome(true);
+          item.setOpacity(1);
+        }
+        this.settle();
+      },
+    });
+  }
+
+  /** The wanted look comes to the front as soon as it is loaded for this view; the last one stays until then. */
+  private settle() {
+    const item = this.items.get(this.wanted);
+    if (!item || item === "coming") return;
+    const shown = [...this.items.values()].some((i) => i !== "coming" && i !== item && i.getOpacity() > 0);
+    if (!item.getFullyLoaded() && shown) return;
+    if (item.getOpacity() < 1) item.setOpacity(1);
+    const top = this.osd.world.getItemCount() - 1;
+    if (this.osd.world.getIndexOfItem(item) !== top) this.osd.world.setItemIndex(item, top);
+    for (const other of this.items.values()) {
+      if (other !== "coming" && other !== item && other.getOpacity() > 0) other.setOpacity(0);
+    }
+    const keep = new Set([this.wanted, ...this.ahead.map(lookQuery)]);
+    for (const [key, other] of this.items) {
+      if (!keep.has(key) && other !== "coming") {
+        this.osd.world.removeItem(other);
+        this.items.delete(key);
+      }
+    }
+    for (const look of this.ahead) this.add(look);
+    this.osd.element.dataset.look = this.wanted;
+  }
+
+  /** Screen pixels for one picture pixel; 1 is 100 %, whatever the density of the screen. */
+  zoom(): number {
+    const placing = this.placing();
+    return placing.scale * window.devicePixelRatio;
+  }
+
+  /** Where the picture lies in the view, in CSS pixels. */
+  placing() {
+    const viewport = this.osd.viewport;
+    const corner = viewport.pixelFromPoint(new OpenSeadragon.Point(0, 0), true);
+    const next = viewport.pixelFromPoint(new OpenSeadragon.Point(1, 0), true);
+    return { x: corner.x, y: corner.y, scale: (next.x - corner.x) / this.picture.width };
+  }
+
+  fit() {
+    this.osd.viewport.goHome(false);
+  }
+
+  /** Zoom so that one picture pixel takes ratio screen pixels, round a point of the view or its middle. */
+  zoomTo(ratio: number, round?: { x: number; y: number }) {
+    const viewport = this.osd.viewport;
+    const point = round ? viewport.pointFromPixel(new OpenSeadragon.Point(round.x, round.y)) : undefined;
+    const target = (ratio * this.picture.width) / (window.devicePixelRatio * viewport.getContainerSize().x);
+    viewport.zoomTo(target, point);
+    viewport.applyConstraints();
+    cancelAnimationFrame(this.frame);
+    this.osd.addOnceHandler("animation-finish", () => this.alignToScreen());
+  }
+
+  /** At whole ratios a picture pixel must fall on screen pixels, or all of it is a little soft. */
+  private alignToScreen() {
+    const zoom = this.zoom();
+    if (Math.abs(zoom - Math.round(zoom)) > 0.01 || zoom < 0.99) return;
+    const { x, y } = this.placing();
+    const density = window.devicePixelRatio;
+    const dx = (Math.round(x * density) - x * density) / density;
+    const dy = (Math.round(y * density) - y * density) / density;
+    if (Math.abs(dx) + Math.abs(dy) < 0.01) return;
+    const viewport = this.osd.viewport;
+    viewport.panBy(viewport.deltaPointsFromPixels(new OpenSeadragon.Point(-dx, -dy)), true);
+  }
+
+  zoomBy(factor: number, round: { x: number; y: number }) {
+    const viewport = this.osd.viewport;
+    viewport.zoomBy(factor, viewport.pointFromPixel(new OpenSeadragon.Point(round.x, round.y)));
+    viewport.applyConstraints();
+  }
+
+  panBy(dx: number, dy: number) {
+    const viewport = this.osd.viewport;
+    viewport.panBy(viewport.deltaPointsFromPixels(new OpenSeadragon.Point(-dx, -dy)), true);
+    viewport.applyConstraints(true);
+  }
+
+  /** Bring a box of the picture into view unless it is there. */
+  reveal(box: { x: number; y: number; width: number; height: number }) {
+    const { x, y, scale } = this.placing();
+    const size = this.osd.viewport.getContainerSize();
+    const left = x + box.x * scale;
+    const top = y + box.y * scale;
+    const inside =
+      left >= 0 && top >= 0 && left + box.width * scale <= size.x && top + box.height * scale <= size.y;
+    if (inside) return;
+    const w = this.picture.width;
+    this.osd.viewport.panTo(
+      new OpenSeadragon.Point((box.x + box.width / 2) / w, (box.y + box.height / 2) / w),
+    );
+    this.osd.viewport.applyConstraints();
+  }
+
+  destroy() {
+    this.osd.destroy();
+  }
+}

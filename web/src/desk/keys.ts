@@ -1,0 +1,131 @@
+import { useEffect } from "react";
+import type { Desk } from "../api/client";
+import { type Actions, isBusy } from "./actions";
+import { stepped } from "./brush";
+import type { PictureViewer } from "./canvas/viewer";
+import { chosen, standing } from "./look";
+import { useDeskState } from "./state";
+
+/** All keys, for the sheet that ? shows. */
+export const KEYS: [string, string][] = [
+  ["[  ]", "smaller, larger brush"],
+  ["T", "take away instead of add"],
+  ["T held", "take away while held"],
+  ["Space held", "hand: move the picture"],
+  ["N", "start a new mark"],
+  ["M", "masks and flags on or off"],
+  ["F", "fill the chosen sweep; again for three more takes"],
+  [",  .", "step through the takes, in place"],
+  ["Enter", "pick the take that shows"],
+  ["B held", "before: this sweep as shot"],
+  ["A held", "as shot: the whole picture"],
+  ["↑  ↓", "previous, next sweep"],
+  ["O", "sweep on or off"],
+  ["Delete", "delete the sweep (undo brings it back)"],
+  ["0  1  2", "fit, 100 %, 200 %"],
+  ["P", "fold the panels away"],
+  ["Ctrl Z,  Ctrl Shift Z", "undo, redo"],
+  ["?", "this sheet"],
+];
+
+const HOLD_MS = 250;
+
+export function useKeys(desk: Desk | undefined, actions: Actions, viewer: PictureViewer | null) {
+  useEffect(() => {
+    if (!desk) return;
+    const state = useDeskState;
+    let since = 0;
+
+    const stepTake = (by: number) => {
+      const { selected, viewed, set } = state.getState();
+      const sweep = chosen(desk, selected);
+      if (!sweep?.takes.length) return;
+      const order = [0, ...sweep.takes.map((take) => take.id)];
+      const at = order.indexOf(standing(sweep, viewed));
+      set({ viewed: order[(at + by + order.length) % order.length] ?? null });
+    };
+    const stepSweep = (by: number) => {
+      const { selected, select } = state.getState();
+      const at = desk.sweeps.findIndex((sweep) => sweep.id === selected);
+      const next = desk.sweeps[Math.min(Math.max(at + by, 0), desk.sweeps.length - 1)];
+      if (next) select(next.id);
+    };
+    const down = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      if (event.ctrlKey || event.metaKey) {
+        if (key === "z" && !isTyping(target)) {
+          event.preventDefault();
+          if (event.shiftKey) actions.redo();
+          else actions.undo();
+        }
+        return;
+      }
+      if (isTyping(target) || event.altKey) return;
+      const { set, size, erase, selected, viewed, masks, folded, help, select } = state.getState();
+      const sweep = chosen(desk, selected);
+      // Space and Enter belong to a button that has the focus.
+      const onButton = target.closest("button, a") !== null && document.activeElement === target;
+      const does: Record<string, () => void> = {
+        "[": () => set({ size: stepped(size, false) }),
+        "]": () => set({ size: stepped(size, true) }),
+        n: () => select(null),
+        m: () => set({ masks: !masks }),
+        f: () => sweep && !isBusy(sweep) && actions.fill(sweep),
+        ",": () => stepTake(-1),
+        ".": () => stepTake(1),
+        ArrowUp: () => stepSweep(-1),
+        ArrowDown: () => stepSweep(1),
+        o: () => sweep && actions.change(sweep, { shown: !sweep.shown }),
+        Delete: () => sweep && actions.remove(sweep),
+        "0": () => viewer?.fit(),
+        "1": () => viewer?.zoomTo(1),
+        "2": () => viewer?.zoomTo(2),
+        p: () => set({ folded: !folded }),
+        "?": () => set({ help: !help }),
+        Escape: () => (help ? set({ help: false }) : set({ problem: null })),
+        a: () => set({ asShot: true }),
+        b: () => set({ before: true }),
+        ...(onButton
+          ? {}
+          : {
+              " ": () => set({ hand: true }),
+              Enter: () => sweep?.takes.length && actions.pick(sweep, standing(sweep, viewed)),
+            }),
+        t: () => {
+          if (event.repeat) return;
+          since = event.timeStamp;
+          set({ flipped: true, erase });
+        },
+      };
+      const act = does[key];
+      if (!act) return;
+      event.preventDefault();
+      if (event.repeat && !["[", "]", ",", ".", "ArrowUp", "ArrowDown"].includes(key)) return;
+      act();
+    };
+    const up = (event: KeyboardEvent) => {
+      const { set, erase, flipped } = state.getState();
+      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      if (key === " ") set({ hand: false });
+      if (key === "a") set({ asShot: false });
+      if (key === "b") set({ before: false });
+      // A tap switches, a held key flips only while it is down.
+      if (key === "t" && flipped)
+        set({ flipped: false, erase: event.timeStamp - since < HOLD_MS ? !erase : erase });
+    };
+    const blur = () => state.getState().set({ hand: false, asShot: false, before: false, flipped: false });
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    window.addEventListener("blur", blur);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", blur);
+    };
+  }, [desk, actions, viewer]);
+}
+
+function isTyping(target: HTMLElement): boolean {
+  return target.matches?.("input:not([type=range]), textarea, select") ?? false;
+}

@@ -1,0 +1,41 @@
+import type { Desk, Sweep } from "../api/client";
+import type { Look } from "../api/views";
+
+type Shown = { selected: string | null; viewed: number | null; asShot: boolean; before: boolean };
+
+export const chosen = (desk: Desk, selected: string | null): Sweep | undefined =>
+  desk.sweeps.find((sweep) => sweep.id === selected);
+
+/** The take of a sweep that stands in the picture: the one looked at, else the pick, else the best so far. */
+export function standing(sweep: Sweep, viewed: number | null): number {
+  if (viewed !== null && (viewed === 0 || sweep.takes.some((take) => take.id === viewed))) return viewed;
+  return sweep.pick ?? sweep.best ?? 0;
+}
+
+/** What the picture shows now. */
+export function lookNow(desk: Desk, shown: Shown): Look {
+  const { revision } = desk;
+  if (shown.asShot) return { revision, shot: true };
+  const sweep = chosen(desk, shown.selected);
+  if (!sweep) return { revision };
+  if (shown.before) return { revision, sweep: sweep.id, take: 0 };
+  const take = standing(sweep, shown.viewed);
+  const inUse = sweep.shown ? (sweep.pick ?? 0) : 0;
+  // Switched off stays off, unless a take is looked at on purpose.
+  if (!sweep.shown && shown.viewed === null) return { revision };
+  return take === inUse ? { revision } : { revision, sweep: sweep.id, take };
+}
+
+/** What may be looked at next, to be loaded ahead: the other takes of the sweep, and as shot. */
+export function looksAhead(desk: Desk, selected: string | null): Look[] {
+  const { revision } = desk;
+  const sweep = chosen(desk, selected);
+  const ahead: Look[] = [{ revision }, { revision, shot: true }];
+  if (sweep?.takes.length) {
+    ahead.push({ revision, sweep: sweep.id, take: 0 });
+    for (const take of sweep.takes.slice(-6)) {
+      if (take.id !== sweep.pick) ahead.push({ revision, sweep: sweep.id, take: take.id });
+    }
+  }
+  return ahead;
+}

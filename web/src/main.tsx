@@ -1,0 +1,43 @@
+import "@fontsource/atkinson-hyperlegible/400.css";
+import "@fontsource/atkinson-hyperlegible/700.css";
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { useEvents } from "./api/events";
+import { DeliverPage } from "./deliver/DeliverPage";
+import { DeskPage } from "./desk/DeskPage";
+import { ShootsPage } from "./shoots/ShootsPage";
+import { system } from "./theme/system";
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: true } },
+});
+
+function Pages() {
+  useEvents();
+  return (
+    <Routes>
+      <Route path="/" element={<ShootsPage />} />
+      <Route path="/frames/:frameId" element={<DeskPage />} />
+      <Route path="/frames/:frameId/deliver" element={<DeliverPage />} />
+      <Route path="*" element={<ShootsPage />} />
+    </Routes>
+  );
+}
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <ChakraProvider value={system}>
+        <QueryClientProvider client={queries}>
+          <BrowserRouter>
+            <Pages />
+          </BrowserRouter>
+        </QueryClientProvider>
+      </ChakraProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,88 @@
+import { Box, Flex, Heading, Input, Spacer, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask } from "../api/client";
+import { shootsKey, useShoots } from "../api/queries";
+import { Act, Lead } from "../theme/controls";
+import { Mark } from "../theme/Mark";
+import { ShootSection } from "./ShootSection";
+
+/** All shoots: make one, drop pictures into it, open a picture on the desk. */
+export function ShootsPage() {
+  const shoots = useShoots();
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const make = useMutation({
+    mutationFn: (wanted: string) => ask(api.POST("/api/shoots", { body: { name: wanted } })),
+    onSuccess: () => {
+      setName("");
+      queries.invalidateQueries({ queryKey: shootsKey });
+    },
+  });
+  const submit = () => name.trim() && make.mutate(name);
+  return (
+    <Flex direction="column" minH="100%">
+      <Flex as="header" align="center" gap="3" px="14px" h="44px" borderBottom="1px solid" borderColor="line">
+        <Mark />
+        <Text fontWeight={700} fontSize="16px">
+          Keen Sweep
+        </Text>
+        <Text color="soft">Shoots</Text>
+        <Spacer />
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            submit();
+          }}
+        >
+          <Flex gap="2" align="center">
+            <Input
+              aria-label="Name of the new shoot"
+              placeholder="Name of a new shoot"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              size="xs"
+              h="28px"
+              w="230px"
+              fontSize="14px"
+              bg="sheet"
+              borderColor="#8a8a84"
+            />
+            <Lead type="submit" disabled={!name.trim() || make.isPending}>
+              Make shoot
+            </Lead>
+          </Flex>
+        </form>
+      </Flex>
+      <Box as="main" px="22px" py="18px" flex="1">
+        {make.error && <Problem text={make.error.message} />}
+        {shoots.error && (
+          <Flex gap="3" align="center">
+            <Problem text={shoots.error.message} />
+            <Act onClick={() => shoots.refetch()}>Try again</Act>
+          </Flex>
+        )}
+        {shoots.data?.length === 0 && (
+          <Box maxW="520px" py="10">
+            <Heading size="md">Nothing here yet</Heading>
+            <Text color="soft" mt="2">
+              A shoot holds the pictures of one job. Give one a name above, then drop pictures into it: JPEG,
+              PNG or TIFF, 8 or 16 bit. Your files are copied and never changed.
+            </Text>
+          </Box>
+        )}
+        {shoots.data?.map((shoot) => (
+          <ShootSection key={shoot.id} shoot={shoot} />
+        ))}
+      </Box>
+    </Flex>
+  );
+}
+
+export function Problem({ text }: { text: string }) {
+  return (
+    <Text role="alert" color="alarm" fontWeight={700} my="2">
+      {text}
+    </Text>
+  );
+}

@@ -1,0 +1,9 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+// The build lands in the Python package, which serves it; in development the API runs beside it.
+export default defineConfig({
+  plugins: [react()],
+  build: { outDir: "../src/keen_sweep/web", emptyOutDir: true, chunkSizeWarningLimit: 2000 },
+  server: { proxy: { "/api": "http://127.0.0.1:8420" } },
+});
