@@ -15,6 +15,7 @@ from pathlib import Path
 
 from sqlmodel import col, select
 
+from keen_sweep.core.warm import warm
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, now
 from keen_sweep.studio import events
@@ -48,7 +49,16 @@ def _end_with_parent() -> None:
 def spawned(workers: int) -> Executor:
     """Worker processes that start clean instead of copying the server's threads and locks."""
     context = multiprocessing.get_context("spawn")
-    return ProcessPoolExecutor(workers, mp_context=context, initializer=_end_with_parent)
+    executor = ProcessPoolExecutor(workers, mp_context=context, initializer=_end_with_parent)
+    # Start them now, with all they import: nobody should wait for that at the first fill.
+    for _ in range(workers):
+        executor.submit(_ready)
+    return executor
+
+
+def _ready() -> None:
+    """Load the compiled kernels by a small run of each."""
+    warm(lambda _: None)
 
 
 class Queue:

@@ -26,7 +26,7 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
       align="center"
       justify="center"
       gap="10px"
-      h="46px"
+      h="42px"
       px="10px"
       flexShrink={0}
       borderTop="1px solid"

@@ -3,11 +3,12 @@ import type { Desk, Sweep } from "../api/client";
 import { cropUrl, framed } from "../api/views";
 import { Act, Key, Lead } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
-import { said } from "./JobSheet";
 import { chosen, standing } from "./look";
+import { said } from "./said";
 import { useDeskState } from "./state";
 
-const TALL = 96;
+const TALL = 78;
+const ROOM = "126px";
 const SHAPE = 1.6;
 
 /** The takes of the chosen sweep, the picture as shot first, all at one zoom and position. */
@@ -25,12 +26,12 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
     <Flex
       as="section"
       aria-label="Takes"
-      h="146px"
+      h={ROOM}
       flexShrink={0}
       borderTop="1px solid"
       borderColor="line"
       px="14px"
-      py="8px"
+      py="6px"
       gap="10px"
     >
       <Flex gap="10px" overflowX="auto" flex="1" minW="0">
@@ -67,7 +68,7 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
           </Text>
         )}
       </Flex>
-      <Flex direction="column" gap="6px" w="150px" flexShrink={0}>
+      <Flex direction="column" gap="5px" w="150px" flexShrink={0}>
         <Lead
           keys="Enter"
           disabled={!sweep.takes.length || stands === (sweep.pick ?? -1)}
@@ -144,7 +145,7 @@ function Quiet({ text }: { text: string }) {
     <Flex
       as="section"
       aria-label="Takes"
-      h="34px"
+      h={ROOM}
       flexShrink={0}
       borderTop="1px solid"
       borderColor="line"

@@ -23,7 +23,7 @@ export class PictureViewer {
   private items = new Map<string, OpenSeadragon.TiledImage | "coming">();
   private wanted = "";
   private ahead: Look[] = [];
-  private frame = 0;
+  private fitted = true;
 
   constructor(
     element: HTMLElement,
@@ -56,6 +56,10 @@ export class PictureViewer {
       this.osd.drawer?.setImageSmoothingEnabled(smooth);
       onChange();
     };
+    // A picture that was fitted into its room stays fitted when the room changes.
+    this.osd.addHandler("after-resize", () => {
+      if (this.fitted) this.osd.viewport.goHome(true);
+    });
     for (const event of ["animation", "open", "resize", "update-viewport", "animation-finish"] as const) {
       this.osd.addHandler(event, changed);
     }
@@ -135,6 +139,7 @@ export class PictureViewer {
   }
 
   fit() {
+    this.fitted = true;
     this.osd.viewport.goHome(false);
   }
 
@@ -145,7 +150,7 @@ export class PictureViewer {
     const target = (ratio * this.picture.width) / (window.devicePixelRatio * viewport.getContainerSize().x);
     viewport.zoomTo(target, point);
     viewport.applyConstraints();
-    cancelAnimationFrame(this.frame);
+    this.fitted = false;
     this.osd.addOnceHandler("animation-finish", () => this.alignToScreen());
   }
 
@@ -163,12 +168,14 @@ export class PictureViewer {
   }
 
   zoomBy(factor: number, round: { x: number; y: number }) {
+    this.fitted = false;
     const viewport = this.osd.viewport;
     viewport.zoomBy(factor, viewport.pointFromPixel(new OpenSeadragon.Point(round.x, round.y)));
     viewport.applyConstraints();
   }
 
   panBy(dx: number, dy: number) {
+    this.fitted = false;
     const viewport = this.osd.viewport;
     viewport.panBy(viewport.deltaPointsFromPixels(new OpenSeadragon.Point(-dx, -dy)), true);
     viewport.applyConstraints(true);

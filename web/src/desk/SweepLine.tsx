@@ -1,0 +1,118 @@
+import { Box, Flex, Image, Input, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Desk, Sweep } from "../api/client";
+import { cropUrl, framed } from "../api/views";
+import type { Actions } from "./actions";
+import { standing } from "./look";
+import { said } from "./said";
+
+type Props = { sweep: Sweep; desk: Desk; actions: Actions; chosen: boolean; choose: () => void };
+const CROP = "34px";
+
+/** One sweep on the job sheet: number, before and after, name, state; what can be done to it once it is chosen. */
+export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
+  const [naming, setNaming] = useState(false);
+  const box = framed(sweep.box, desk.frame, 1);
+  const take = standing(sweep, null);
+  const crop = (which: number) =>
+    cropUrl(desk.frame.id, { revision: desk.revision, sweep: sweep.id, take: which }, box, 80);
+  const kept = sweep.state === "kept";
+  return (
+    <Box
+      as="li"
+      px="10px"
+      py="7px"
+      borderBottom="1px solid"
+      borderColor="line"
+      borderLeft="4px solid"
+      borderLeftColor={chosen ? "marigold" : "transparent"}
+      bg={chosen ? "white" : "transparent"}
+      aria-current={chosen}
+      data-testid={`sweep-${sweep.number}`}
+    >
+      <button
+        type="button"
+        onClick={choose}
+        aria-label={`Sweep ${sweep.number}, ${sweep.name}, ${said(sweep)}`}
+        style={{ display: "flex", gap: 8, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
+      >
+        <Box
+          w="22px"
+          h="22px"
+          flexShrink={0}
+          borderRadius="3px"
+          border="1px solid #1b1b1a"
+          bg={kept ? "ink" : "sheet"}
+          color={kept ? "white" : "ink"}
+          fontWeight={700}
+          fontSize="12px"
+          display="grid"
+          placeItems="center"
+        >
+          {sweep.number}
+        </Box>
+        <Flex gap="1px" flexShrink={0}>
+          <Image src={crop(0)} alt="" w={CROP} h={CROP} objectFit="cover" />
+          {take ? (
+            <Image src={crop(take)} alt="" w={CROP} h={CROP} objectFit="cover" />
+          ) : (
+            <Box w={CROP} h={CROP} bg="#d3d3cf" />
+          )}
+        </Flex>
+        <Box minW="0" flex="1">
+          <Text fontWeight={700} truncate title={sweep.name}>
+            {sweep.name}
+          </Text>
+          <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
+            {said(sweep)}
+          </Text>
+        </Box>
+      </button>
+      {chosen && !naming && (
+        <Flex gap="14px" mt="5px" pl="30px" fontSize="13px">
+          <Small
+            title="Key: O"
+            label={sweep.shown ? `Switch off ${sweep.name}` : `Switch on ${sweep.name}`}
+            onClick={() => actions.change(sweep, { shown: !sweep.shown })}
+          >
+            {sweep.shown ? "Off" : "On"}
+          </Small>
+          <Small title="Give it another name" label={`Rename ${sweep.name}`} onClick={() => setNaming(true)}>
+            Rename
+          </Small>
+          <Small title="Key: Delete" label={`Delete ${sweep.name}`} onClick={() => actions.remove(sweep)}>
+            Delete
+          </Small>
+        </Flex>
+      )}
+      {naming && (
+        <Input
+          autoFocus
+          size="xs"
+          mt="5px"
+          bg="sheet"
+          aria-label="Name of the sweep"
+          defaultValue={sweep.name}
+          onBlur={(event) => {
+            setNaming(false);
+            const name = event.target.value.trim();
+            if (name && name !== sweep.name) actions.change(sweep, { name });
+          }}
+          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        />
+      )}
+    </Box>
+  );
+}
+
+type SmallProps = { label: string; title: string; onClick: () => void; children: React.ReactNode };
+
+function Small({ label, title, onClick, children }: SmallProps) {
+  return (
+    <button type="button" aria-label={label} title={title} onClick={onClick}>
+      <Text as="span" textDecoration="underline" textUnderlineOffset="2px" color="soft">
+        {children}
+      </Text>
+    </button>
+  );
+}

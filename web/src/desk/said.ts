@@ -1,0 +1,17 @@
+import type { Sweep } from "../api/client";
+
+/** The state of a sweep in words. */
+export function said(sweep: Sweep): string {
+  const off = sweep.shown ? "" : " · off";
+  if (sweep.state === "filling" && sweep.run) {
+    const left = sweep.run.seconds_left;
+    return `filling ${Math.round(sweep.run.progress * 100)} %${left !== null ? ` · ${Math.max(1, Math.round(left))} s left` : ""}`;
+  }
+  if (sweep.state === "kept") {
+    const number = sweep.takes.findIndex((take) => take.id === sweep.pick) + 1;
+    return `✓ kept${number ? ` · take ${number}` : ""}${off}`;
+  }
+  if (sweep.state === "choose") return `choose · ${sweep.takes.length} takes${off}`;
+  if (sweep.state === "failed") return "failed: see below";
+  return `${sweep.state}${off}`;
+}
