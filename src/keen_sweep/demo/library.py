@@ -48,7 +48,7 @@ def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
         frames[name] = frame.id
     garden = frames["ov-0412"]
     tell("Filling the first sweep")
-    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cables", 5), "Cables")
+    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cables", 4, shadows=False), "Cables")
     _fill_now(library, garden, cables)
     mark.new_sweep(library, garden, _strokes("ov-0412", "visitor", 9), "Two visitors")
     library.close()
@@ -68,12 +68,12 @@ def _fill_now(library: Library, frame_id: int, sweep_id: str) -> None:
     choose.pick(library, frame_id, sweep_id, sweep.best)
 
 
-def _strokes(frame: str, name: str, margin: int) -> list[Stroke]:
-    """Strokes as a hand would draw them over all distractions of a frame whose names begin so, shadows too."""
+def _strokes(frame: str, name: str, margin: int, shadows: bool = True) -> list[Stroke]:
+    """Strokes as a hand would draw them over the distractions of a frame whose names begin so."""
     facts: dict[str, Any] = json.loads((PICTURES / f"{frame}.json").read_text())
     strokes = []
     for entry in facts["distractions"]:
-        if entry["name"].startswith(name):
+        if entry["name"].startswith(name) and (shadows or entry["part"] == "object"):
             covered = read_picture(PICTURES / entry["mask"]).pixels[..., 0]
             mask = np.where(covered > 8, 255, 0).astype(np.uint8)
             strokes += [_along(part, margin) for part in parts_of(mask) if part.area > 12]

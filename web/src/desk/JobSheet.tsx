@@ -32,8 +32,7 @@ export function JobSheet({ desk, actions, viewer }: Props) {
       >
         <Text fontWeight={700}>Job sheet</Text>
         <Text color="soft" fontSize="13px">
-          {desk.sweeps.length === 1 ? "1 sweep" : `${desk.sweeps.length} sweeps`}
-          {open ? ` · ${open} to choose` : ""}
+          {open ? `${open} of ${desk.sweeps.length} to choose` : `${desk.sweeps.length} on it`}
         </Text>
       </Flex>
       {desk.sweeps.length === 0 && (

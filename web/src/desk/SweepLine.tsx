@@ -7,7 +7,7 @@ import { standing } from "./look";
 import { said } from "./said";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions; chosen: boolean; choose: () => void };
-const CROP = "34px";
+const CROP = "30px";
 
 /** One sweep on the job sheet: number, before and after, name, state; what can be done to it once it is chosen. */
 export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
@@ -34,7 +34,7 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
         type="button"
         onClick={choose}
         aria-label={`Sweep ${sweep.number}, ${sweep.name}, ${said(sweep)}`}
-        style={{ display: "flex", gap: 8, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
+        style={{ display: "flex", gap: 6, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
       >
         <Box
           w="22px"
@@ -69,7 +69,7 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
         </Box>
       </button>
       {chosen && !naming && (
-        <Flex gap="14px" mt="5px" pl="30px" fontSize="13px">
+        <Flex gap="14px" mt="5px" pl="28px" fontSize="13px">
           <Small
             title="Key: O"
             label={sweep.shown ? `Switch off ${sweep.name}` : `Switch on ${sweep.name}`}

@@ -188,12 +188,12 @@ function Card({ desk, sweep, take, label, note, pressed, picked, view }: CardPro
           objectFit="cover"
         />
       </Box>
-      <Flex justify="space-between" px="3px">
-        <Text fontWeight={700}>
+      <Flex justify="space-between" px="3px" gap="6px" w={`${TALL * SHAPE + 6}px`}>
+        <Text fontWeight={700} whiteSpace="nowrap">
           {label}
           {picked ? " ✓ pick" : ""}
         </Text>
-        <Text color="soft" fontSize="13px">
+        <Text color="soft" fontSize="13px" truncate>
           {note}
         </Text>
       </Flex>

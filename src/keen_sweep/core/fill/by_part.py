@@ -126,33 +126,29 @@ def _plan(order: Order, method: Method) -> Plan:
     if not hole.any():
         raise BadMask("The mask lies wholly on guarded ground: there is nothing to fill.")
     known = ~hole
-    parts = parts_of(hole.astype(np.uint8))
-    ways = [route(order.below, part, known, method) for part in parts]
-    reports = tuple(
-        PartReport(method=way, why=why, box=part.box, area=part.area)
-        for part, (way, why) in zip(parts, ways, strict=True)
-    )
-    closed = [_close(order.below, part, known) for part, (way, _) in zip(parts, ways, strict=True) if way == "close"]
+    routed = [route(order.below, part, known, method) for part in parts_of(hole.astype(np.uint8))]
+    closed = [_close(order.below, bit, known) for each in routed for bit in each.close]
+    woven = [bit for each in routed for bit in each.weave]
     below = order.below
-    if closed and len(closed) < len(parts):
+    if closed and woven:
         below = below.copy()
-        for _piece, done in closed:
+        for _, done in closed:
             _put(below, whole(below), done.box, done.smooth, done.hole)
     return Plan(
         order=order,
         hole=hole,
-        reports=reports,
+        reports=tuple(
+            PartReport(method=each.way, why=each.why, box=each.part.box, area=each.part.area) for each in routed
+        ),
         closed=closed,
-        pieces=_together([part for part, (way, _) in zip(parts, ways, strict=True) if way == "weave"], whole(below)),
+        pieces=_together(woven, whole(below)),
         below=below,
     )
 
 
 def _close(below: Pixels, part: Part, known: NDArray[np.bool_]) -> tuple[Piece, Closed]:
-    hole = np.zeros(known.shape, bool)
-    hole[part.box.slices] = part.inside
     piece = Piece(way="close", box=part.box, inside=part.inside, radius=part.radius)
-    return piece, close_part(below, part.box, hole, known)
+    return piece, close_part(below, part, known)
 
 
 def _together(parts: list[Part], picture: Box) -> list[Piece]:

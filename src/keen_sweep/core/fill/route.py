@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
 import cv2
@@ -11,18 +12,20 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.close.grain import smooth_known
 from keen_sweep.core.fill.protocol import Method
-from keen_sweep.core.mask.parts import Part
+from keen_sweep.core.mask.parts import Part, rejoined, sections
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 
 Way = Literal["close", "weave"]
+WAYS: tuple[Way, Way] = ("close", "weave")
 # Radii in pixels; relief in 8-bit steps of lightness a pixel, after grain is smoothed away.
 NARROW, SMOOTH_RADIUS = 7.0, 28.0
-CALM, VERY_CALM = 1.6, 0.7
+CALM, VERY_CALM = 1.8, 0.8
+SECTION = 32
 
 
 def relief_round(below: Pixels, part: Part, known: NDArray[np.bool_]) -> float:
-    """How uneven the surroundings of a part are: the 75th percentile of the slope, in 8-bit steps a pixel."""
+    """How uneven the surroundings of a part are: the 90th percentile of the slope, in 8-bit steps a pixel."""
     reach = int(np.clip(2 * part.radius, 8, 40))
     box = part.box.grow(reach + 4, whole(below))
     seen = known[box.slices]
@@ -35,13 +38,51 @@ def relief_round(below: Pixels, part: Part, known: NDArray[np.bool_]) -> float:
     grey = to_eight_bit(below[box.slices]).astype(np.float32).mean(axis=2, keepdims=True)
     calm = smooth_known(grey, seen, 2.0)[..., 0]
     slope = np.hypot(cv2.Sobel(calm, cv2.CV_32F, 1, 0), cv2.Sobel(calm, cv2.CV_32F, 0, 1)) / 8
-    return float(np.percentile(slope[ring], 75))
+    return float(np.percentile(slope[ring], 90))
 
 
-def route(below: Pixels, part: Part, known: NDArray[np.bool_], method: Method) -> tuple[Way, str]:
-    """The way to fill one part and a sentence that says why; a method other than auto is obeyed."""
-    if method in ("close", "weave"):
-        return method, "you chose it"
+@dataclass(frozen=True)
+class Routed:
+    """A part, the bits of it to close and those to weave, and a sentence that says why."""
+
+    part: Part
+    close: tuple[Part, ...]
+    weave: tuple[Part, ...]
+    why: str
+
+    @property
+    def way(self) -> str:
+        return " + ".join(name for name, bits in (("close", self.close), ("weave", self.weave)) if bits)
+
+
+def route(below: Pixels, part: Part, known: NDArray[np.bool_], method: Method) -> Routed:
+    """How to fill one part of a mask; a method other than auto is obeyed.
+
+    below (H, W, 3); known (H, W) bool is what may be looked at. Long narrow parts are judged bit by bit.
+    """
+    if method != "auto":
+        return _routed(part, [(part, method)], "you chose it")
+    bits = sections(part, SECTION) if part.radius <= NARROW else [part]
+    judged = [(bit, *_judge(below, bit, known)) for bit in bits]
+    ways = {way for _, way, _ in judged}
+    if len(ways) == 1:
+        return _routed(part, [(bit, way) for bit, way, _ in judged], judged[0][2])
+    calm = sum(bit.area for bit, way, _ in judged if way == "close") / part.area
+    why = (
+        f"narrow ({2 * part.radius:.0f} px across): continued where the ground is calm ({calm:.0%} of it), "
+        "woven where it crosses texture"
+    )
+    return _routed(part, [(bit, way) for bit, way, _ in judged], why)
+
+
+def _routed(part: Part, bits: list[tuple[Part, Way]], why: str) -> Routed:
+    if len({way for _, way in bits}) == 1:
+        bits = [(part, bits[0][1])]
+    close, weave = (tuple(rejoined(part, [bit for bit, way in bits if way == wanted])) for wanted in WAYS)
+    return Routed(part=part, close=close, weave=weave, why=why)
+
+
+def _judge(below: Pixels, part: Part, known: NDArray[np.bool_]) -> tuple[Way, str]:
     across = f"{2 * part.radius:.0f} px across"
     relief = relief_round(below, part, known)
     if part.radius <= NARROW and relief <= CALM:

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.box import Box
+from keen_sweep.core.box import Box, box_of
 
 
 @dataclass(frozen=True)
@@ -39,3 +39,40 @@ def parts_of(mask: NDArray[np.uint8]) -> list[Part]:
         radius = float(cv2.distanceTransform(framed, cv2.DIST_L2, cv2.DIST_MASK_PRECISE).max())
         parts.append(Part(box=box, inside=inside, radius=radius))
     return sorted(parts, key=lambda part: (part.box.y, part.box.x))
+
+
+def sections(part: Part, length: int) -> list[Part]:
+    """A long part cut along a grid of squares of so many pixels, as one part a square; a short one as it is.
+
+    A wire crosses sky, trees and walls, and what suits one of them does not suit the next.
+    """
+    if max(part.box.width, part.box.height) <= 2 * length:
+        return [part]
+    out = []
+    for top in range(0, part.box.height, length):
+        for left in range(0, part.box.width, length):
+            inside = part.inside[top : top + length, left : left + length]
+            tight = box_of(inside)
+            if not tight.empty:
+                box = Box(
+                    x=part.box.x + left + tight.x, y=part.box.y + top + tight.y, width=tight.width, height=tight.height
+                )
+                out.append(Part(box=box, inside=inside[tight.slices], radius=part.radius))
+    return out
+
+
+def rejoined(part: Part, bits: list[Part]) -> list[Part]:
+    """Some sections of a part, those that touch each other as one again."""
+    if not bits or bits == [part]:
+        return bits
+    mask = np.zeros(part.inside.shape, np.uint8)
+    for bit in bits:
+        mask[bit.box.relative_to(part.box).slices] |= bit.inside.astype(np.uint8)
+    return [
+        Part(
+            box=Box(x=each.box.x + part.box.x, y=each.box.y + part.box.y, width=each.box.width, height=each.box.height),
+            inside=each.inside,
+            radius=each.radius,
+        )
+        for each in parts_of(mask)
+    ]

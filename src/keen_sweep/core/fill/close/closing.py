@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.close.grain import grain_for, smooth_known
+from keen_sweep.core.mask.parts import Part
 from keen_sweep.core.photo.picture import Pixels
 
 SURROUNDINGS = 128
@@ -34,18 +35,19 @@ class Closed:
         return self.smooth + grain_for(self.residual, self.known, self.hole, random)
 
 
-def close_part(below: Pixels, part: Box, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> Closed:
-    """Close the pixels of hole that lie in the box part.
+def close_part(below: Pixels, part: Part, known: NDArray[np.bool_]) -> Closed:
+    """Close one part of a mask.
 
-    below (H, W, 3); hole and known (H, W) bool of the whole picture: hole is this part, known is what may be
-    looked at. The continuation starts from the picture without its grain, or else every grain on the rim
-    would be drawn out into a streak.
+    below (H, W, 3); known (H, W) bool of the whole picture is what may be looked at. The continuation starts
+    from the picture without its grain, or else every grain on the rim would be drawn out into a streak.
     """
-    box = part.grow(SURROUNDINGS, whole(below))
+    box = part.box.grow(SURROUNDINGS, whole(below))
     pixels = below[box.slices].astype(np.float32)
-    here, seen = hole[box.slices], known[box.slices]
+    seen = known[box.slices]
+    here = np.zeros(seen.shape, bool)
+    here[part.box.relative_to(box).slices] = part.inside
     base = smooth_known(pixels, seen, SIGMA)
-    near = part.grow(EDGE, whole(below)).relative_to(box)
+    near = part.box.grow(EDGE, whole(below)).relative_to(box)
     smooth = base.copy()
     # Pixels of other parts inside the near box count as hole too: they must not shine through.
     smooth[near.slices] = continuation(base[near.slices], (~seen)[near.slices])

@@ -62,10 +62,9 @@ def make_scene(pixels: Pixels, box: Box, hole: NDArray[np.bool_], barred: NDArra
         raise BadMask("Too little of the picture is left round the mask to fill it from: mark less.")
     blocked = barred
     while radius / 2 ** (len(levels) - 1) > COARSEST_RADIUS and min(hole.shape) // 2 >= SMALLEST_SIDE:
-        coarse_features, _ = halve_known(features, hole | blocked)
-        _, coarse_hole = halve_known(features[..., :1], hole)
+        coarse_features, coarse_hole = halve_known(features, hole)
         _, coarse_blocked = halve_known(features[..., :1], blocked)
-        level = _level(coarse_features, coarse_hole, coarse_blocked & ~coarse_hole)
+        level = _level(coarse_features, coarse_hole, coarse_blocked)
         if len(level.sources) < 16:
             break
         features, hole, blocked = coarse_features, coarse_hole, coarse_blocked
