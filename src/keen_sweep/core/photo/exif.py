@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import io
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 from PIL import Image
+from PIL.TiffImagePlugin import ImageFileDirectory_v2
 
 ORIENTATION = 274
 EXIF_IFD = 34665
 GPS_IFD = 34853
+BIG = (b"+\x00", b"\x00+")
 # Tags of the first directory that describe the picture rather than how its pixels are stored.
 DESCRIBING = (270, 271, 272, 305, 306, 315, 33432, ORIENTATION)
 
@@ -31,6 +33,10 @@ def orientation_of(exif: bytes | None) -> int:
 def from_tiff(path: Path) -> tuple[bytes | None, int]:
     """The describing tags of a TIFF file as a block of Exif, and its orientation."""
     with path.open("rb") as file:
+        head = file.read(16)
+        file.seek(0)
+        if head[2:4] in BIG:
+            return None, _big_orientation(file, head)
         source = Image.Exif()
         source.load_from_fp(file)
         kept = Image.Exif()
@@ -48,6 +54,15 @@ def from_tiff(path: Path) -> tuple[bytes | None, int]:
     return (kept.tobytes().removeprefix(b"Exif\x00\x00") if len(kept) else None), orientation
 
 
+def _big_orientation(file: BinaryIO, head: bytes) -> int:
+    """The orientation of a TIFF with 64-bit offsets, whose other tags the Exif reader cannot take."""
+    directory = ImageFileDirectory_v2(ifh=head)
+    file.seek(directory.next)
+    directory.load(file)
+    value = directory.get(ORIENTATION, 1)
+    return value if isinstance(value, int) and 1 <= value <= 8 else 1
+
+
 def describing_tags(exif: bytes) -> dict[int, Any]:
     """The describing tags of a block of Exif, without the orientation."""
     block = _load(exif)
@@ -56,8 +71,6 @@ def describing_tags(exif: bytes) -> dict[int, Any]:
 
 def directory_bytes(exif: bytes, directory: int, offset: int) -> bytes | None:
     """A sub-directory (EXIF_IFD or GPS_IFD) of a block, little endian, laid out to stand at a file offset."""
-    from PIL.TiffImagePlugin import ImageFileDirectory_v2
-
     values = _load(exif).get_ifd(directory)
     if not values:
         return None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import struct
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,8 @@ from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.picture import Metadata, Picture
 
 XMP, IPTC, IMAGE_RESOURCES, ICC = 700, 33723, 34377, 34675
+LONG = 4
+CLASSIC_LIMIT = 3_900_000_000
 READABLE = {tifffile.PHOTOMETRIC.MINISBLACK, tifffile.PHOTOMETRIC.RGB, tifffile.PHOTOMETRIC.YCBCR}
 
 
@@ -53,7 +56,10 @@ def encode(picture: Picture) -> bytes:
     meta = picture.metadata
     stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
     extra: list[tuple[int, Any, int, Any, bool]] = []
-    directories = [d for d in (exif_block.EXIF_IFD, exif_block.GPS_IFD) if meta.exif and _has(meta.exif, d)]
+    big = stored.nbytes > CLASSIC_LIMIT
+    # Beyond 4 GB directories have another layout, which nothing here writes: such files go without them.
+    wanted = () if big or not meta.exif else (exif_block.EXIF_IFD, exif_block.GPS_IFD)
+    directories = [d for d in wanted if meta.exif and _has(meta.exif, d)]
     if meta.orientation != 1:
         extra.append((exif_block.ORIENTATION, "H", 1, meta.orientation, True))
     if meta.exif:
@@ -64,9 +70,9 @@ def encode(picture: Picture) -> bytes:
     for code, body in meta.tiff_iptc:
         extra.append((code, "B", len(body), body, True))
     for directory in directories:
-        extra.append((directory, "I", 1, 0, True))
+        extra.append((directory - 1, "I", 1, 0, True))
     buffer = io.BytesIO()
-    with tifffile.TiffWriter(buffer, byteorder="<", bigtiff=stored.nbytes > 3_900_000_000) as writer:
+    with tifffile.TiffWriter(buffer, byteorder="<", bigtiff=big) as writer:
         writer.write(
             stored,
             photometric="minisblack" if picture.grey else "rgb",
@@ -88,7 +94,10 @@ def encode(picture: Picture) -> bytes:
 
 
 def _append_directories(buffer: io.BytesIO, exif: bytes, directories: list[int]) -> None:
-    """The library cannot write sub-directories: put them behind the file and point the tags at them."""
+    """Put sub-directories behind the file and point tags at them.
+
+    The library refuses to write these tags; entries numbered one less stand in for them and are renamed.
+    """
     for directory in directories:
         end = buffer.seek(0, io.SEEK_END)
         offset = end + end % 2
@@ -97,9 +106,9 @@ def _append_directories(buffer: io.BytesIO, exif: bytes, directories: list[int])
         buffer.write(b"\0" * (offset - end) + body)
         buffer.seek(0)
         with tifffile.TiffFile(buffer) as tiff:
-            value_at = tiff.pages[0].tags[directory].valueoffset  # type: ignore[union-attr]
-        buffer.seek(value_at)
-        buffer.write(offset.to_bytes(4, "little"))
+            entry_at = tiff.pages[0].tags[directory - 1].offset  # type: ignore[union-attr]
+        buffer.seek(entry_at)
+        buffer.write(struct.pack("<HHII", directory, LONG, 1, offset))
 
 
 def _has(exif: bytes, directory: int) -> bool:

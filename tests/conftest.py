@@ -1,0 +1,43 @@
+"""Pictures that registry packages ship, and libraries to work in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import settings
+from numpy.typing import NDArray
+from skimage import data
+from sklearn.datasets import load_sample_image
+
+from keen_sweep.store.library import Library
+from keen_sweep.studio.originals import Originals
+
+settings.register_profile("here", max_examples=40, deadline=None, derandomize=True)
+settings.load_profile("here")
+
+
+@pytest.fixture(scope="session")
+def photograph() -> NDArray[np.uint8]:
+    """A real photograph, 427 x 640, from scikit-learn."""
+    return np.ascontiguousarray(load_sample_image("china.jpg"))
+
+
+@pytest.fixture(scope="session")
+def gravel() -> NDArray[np.uint8]:
+    """A texture, 512 x 512 grey, from scikit-image."""
+    return np.ascontiguousarray(np.repeat(data.gravel()[..., None], 3, axis=2))
+
+
+@pytest.fixture
+def library(tmp_path: Path) -> Iterator[Library]:
+    made = Library(tmp_path / "library")
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def originals(library: Library) -> Originals:
+    return Originals(library)
