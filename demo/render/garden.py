@@ -83,7 +83,9 @@ def pebbles(camera: np.ndarray, count: int, seed: int = 2) -> Mesh:
     turn = random.uniform(0, 6.28, n)
     c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
     shape = corners[None] * size * random.uniform(0.6, 1.2, (n, 1, 3)) * [1, 1, 0.7]
-    vertices = np.stack([shape[..., 0] * c - shape[..., 1] * s, shape[..., 0] * s + shape[..., 1] * c, shape[..., 2]], -1)
+    vertices = np.stack(
+        [shape[..., 0] * c - shape[..., 1] * s, shape[..., 0] * s + shape[..., 1] * c, shape[..., 2]], -1
+    )
     vertices += np.stack([x, y, np.full(n, 0.006)], 1)[:, None]
     faces = np.array([[0, 2, 4], [2, 1, 4], [1, 3, 4], [3, 0, 4]])
     faces = (np.arange(n)[:, None, None] * 5 + faces[None]).reshape(-1, 3)
@@ -129,7 +131,12 @@ def trunk(height: float, seed: int) -> Mesh:
     path = np.stack([0.15 * np.sin(3 * t + seed), 0.12 * np.cos(2 * t), t * height], 1)
     body = tube(path, 0.22 * (1 - 0.6 * t), (0.12, 0.09, 0.06), 10)
     twigs = [
-        tube(np.stack([path[5], path[5] + random.normal(0, 1, 3) * [0.5, 0.5, 0.3] + [0, 0, 1.6]]), 0.06, (0.12, 0.09, 0.06), 6)
+        tube(
+            np.stack([path[5], path[5] + random.normal(0, 1, 3) * [0.5, 0.5, 0.3] + [0, 0, 1.6]]),
+            0.06,
+            (0.12, 0.09, 0.06),
+            6,
+        )
         for _ in range(6)
     ]
     return join([body, *twigs])
@@ -149,7 +156,9 @@ def hedge(size, leaf_count: int, seed: int, tone=(0.045, 0.095, 0.022)) -> Mesh:
     centres += facing * (0.06 * smooth_noise(centres, 0.5, seed))[:, None]
     colours = np.asarray(tone) * random.lognormal(0, 0.25, (leaf_count, 1))
     core = box((0, 0, size[2] / 2), size * 0.93, (0.015, 0.025, 0.008))
-    return join([core, leaves(centres, random.uniform(0.02, 0.045, leaf_count), facing, np.clip(colours, 0.01, 0.8), random)])
+    return join(
+        [core, leaves(centres, random.uniform(0.02, 0.045, leaf_count), facing, np.clip(colours, 0.01, 0.8), random)]
+    )
 
 
 def topiary(radius: float, leaf_count: int, seed: int) -> Mesh:
@@ -160,7 +169,9 @@ def topiary(radius: float, leaf_count: int, seed: int) -> Mesh:
     centres = direction * (radius * bump * random.normal(1, 0.015, leaf_count))[:, None] + [0, 0, radius * 0.95]
     colours = np.array([0.045, 0.10, 0.022]) * random.lognormal(0, 0.25, (leaf_count, 1))
     t = np.linspace(0.05, np.pi - 0.05, 20)
-    core = lathe(np.stack([radius * 0.94 * np.sin(t), radius * 0.95 - radius * 0.94 * np.cos(t)], 1), (0.012, 0.02, 0.006))
+    core = lathe(
+        np.stack([radius * 0.94 * np.sin(t), radius * 0.95 - radius * 0.94 * np.cos(t)], 1), (0.012, 0.02, 0.006)
+    )
     return join([core, leaves(centres, random.uniform(0.018, 0.036, leaf_count), direction, colours, random)])
 
 
@@ -168,7 +179,14 @@ def flower_strip(x0: float, x1: float, y: float, count: int, seed: int) -> Mesh:
     random = np.random.default_rng(seed)
     x = random.uniform(x0, x1, count)
     high = random.random(count) < 0.4
-    centres = np.stack([x, y + random.normal(0, 0.16, count), np.where(high, random.uniform(0.22, 0.36, count), random.uniform(0.03, 0.28, count))], 1)
+    centres = np.stack(
+        [
+            x,
+            y + random.normal(0, 0.16, count),
+            np.where(high, random.uniform(0.22, 0.36, count), random.uniform(0.03, 0.28, count)),
+        ],
+        1,
+    )
     petals = np.array([[0.62, 0.20, 0.22], [0.66, 0.46, 0.16], [0.70, 0.62, 0.58], [0.45, 0.20, 0.42]])
     bed = petals[(np.floor((x - x0) / 0.9).astype(int) + random.integers(0, 2, count)) % 4]
     green = np.array([0.07, 0.14, 0.03]) * random.lognormal(0, 0.25, (count, 1))

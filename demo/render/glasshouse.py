@@ -74,7 +74,9 @@ def fan(x0, x1, y, z0):
 
 def plinth(x0, x1, y0, y1, height, random) -> Mesh:
     """A low brick wall: every brick a box of its own tone, on a mortar core."""
-    bricks = [box(((x0 + x1) / 2, (y0 + y1) / 2, height / 2), (x1 - x0 - 0.02, y1 - y0 - 0.02, height), (0.42, 0.39, 0.34))]
+    bricks = [
+        box(((x0 + x1) / 2, (y0 + y1) / 2, height / 2), (x1 - x0 - 0.02, y1 - y0 - 0.02, height), (0.42, 0.39, 0.34))
+    ]
     for course, z in enumerate(np.arange(0.0, height - 0.03, 0.075)):
         for x in np.arange(x0 + (0.1125 if course % 2 else 0), x1 - 0.1, 0.225):
             bricks.append(box((x + 0.107, y0, z + 0.035), (0.212, 0.03, 0.064), BRICK * random.uniform(0.65, 1.25)))

@@ -104,7 +104,10 @@ def grid(points: np.ndarray, colours: np.ndarray) -> Mesh:
     i, j = np.meshgrid(np.arange(rows - 1), np.arange(columns - 1), indexing="ij")
     a = i * columns + j
     faces = np.concatenate(
-        [np.stack([a, a + columns, a + columns + 1], -1).reshape(-1, 3), np.stack([a, a + columns + 1, a + 1], -1).reshape(-1, 3)]
+        [
+            np.stack([a, a + columns, a + columns + 1], -1).reshape(-1, 3),
+            np.stack([a, a + columns + 1, a + 1], -1).reshape(-1, 3),
+        ]
     )
     return Mesh(points.reshape(-1, 3), faces, colours.reshape(-1, 3))
 
@@ -120,7 +123,9 @@ def leaves(centres: np.ndarray, size: np.ndarray, facing: np.ndarray, colours: n
     v = np.cross(normal, u)
     s = size[:, None]
     bend = normal * s * 0.18
-    corners = np.stack([centres - u * s, centres - v * s * 0.45 + bend, centres + u * s, centres + v * s * 0.45 + bend], 1)
+    corners = np.stack(
+        [centres - u * s, centres - v * s * 0.45 + bend, centres + u * s, centres + v * s * 0.45 + bend], 1
+    )
     a = np.arange(n)[:, None] * 4
     faces = np.concatenate([a + [0, 1, 2], a + [0, 2, 3]])
     return Mesh(corners.reshape(-1, 3), faces, np.repeat(colours, 4, axis=0))

@@ -61,9 +61,31 @@ def trees_and_shrubs(random) -> list[Instanced]:
         out.append(Instanced(mesh, places))
         out.append(Instanced(garden.trunk(5.0, k), [(x, y, 0, s, t) for x, y, z, s, t in places]))
     bush = garden.crown(50, 16_000, (1.9, 1.9, 1.3), (0.05, 0.10, 0.025))
-    out.append(Instanced(bush, [(x, random.uniform(11, 15), 0.7, random.uniform(0.8, 1.5), random.uniform(0, 360)) for x in np.arange(-46, 48, 1.6)]))
+    out.append(
+        Instanced(
+            bush,
+            [
+                (x, random.uniform(11, 15), 0.7, random.uniform(0.8, 1.5), random.uniform(0, 360))
+                for x in np.arange(-46, 48, 1.6)
+            ],
+        )
+    )
     inside = garden.crown(51, 6_000, (1.0, 1.0, 1.3), (0.05, 0.11, 0.03))
-    out.append(Instanced(inside, [(x, random.uniform(1.6, 5.6), random.uniform(0.9, 1.7), random.uniform(0.6, 1.15), random.uniform(0, 360)) for x in np.arange(-14.4, 15.6, 0.95)]))
+    out.append(
+        Instanced(
+            inside,
+            [
+                (
+                    x,
+                    random.uniform(1.6, 5.6),
+                    random.uniform(0.9, 1.7),
+                    random.uniform(0.6, 1.15),
+                    random.uniform(0, 360),
+                )
+                for x in np.arange(-14.4, 15.6, 0.95)
+            ],
+        )
+    )
     return out
 
 
@@ -72,10 +94,23 @@ def facade(blades: int = 900_000) -> Scene:
     camera, look = (-5.6, -20.0, 1.62), (1.3, 0.0, 2.9)
     solid, glass = glasshouse.glasshouse()
     c, k = np.array(camera), np.array(look)
-    balls = [garden.topiary(0.85, 40_000, 3).moved((-5.2, -8.5, 0)), garden.topiary(0.55, 16_000, 4).moved((-1.2, -2.1, 0)),
-             garden.topiary(0.55, 16_000, 6).moved((4.6, -2.1, 0)), garden.topiary(0.6, 16_000, 7).moved((-9.5, -2.0, 0))]
-    walker_a = people.visitor(5, 1.80, legs=(0.33, 0.28, 0.20), striped=((0.62, 0.61, 0.58), (0.045, 0.06, 0.12)), bag=(0.55, 0.22, 0.03), hair=(0.07, 0.04, 0.025))
-    walker_b = people.visitor(9, 1.66, top=(0.56, 0.16, 0.12), hair=(0.13, 0.06, 0.03), dress=True, hat=(0.60, 0.50, 0.30), stride=0.4)
+    balls = [
+        garden.topiary(0.85, 40_000, 3).moved((-5.2, -8.5, 0)),
+        garden.topiary(0.55, 16_000, 4).moved((-1.2, -2.1, 0)),
+        garden.topiary(0.55, 16_000, 6).moved((4.6, -2.1, 0)),
+        garden.topiary(0.6, 16_000, 7).moved((-9.5, -2.0, 0)),
+    ]
+    walker_a = people.visitor(
+        5,
+        1.80,
+        legs=(0.33, 0.28, 0.20),
+        striped=((0.62, 0.61, 0.58), (0.045, 0.06, 0.12)),
+        bag=(0.55, 0.22, 0.03),
+        hair=(0.07, 0.04, 0.025),
+    )
+    walker_b = people.visitor(
+        9, 1.66, top=(0.56, 0.16, 0.12), hair=(0.13, 0.06, 0.03), dress=True, hat=(0.60, 0.50, 0.30), stride=0.4
+    )
     y = -8.8
     x = float(garden.path_centre(np.array(y)))
     pair = [walker_a.turned(22).moved((x - 0.42, y, 0.01)), walker_b.turned(18).moved((x + 0.32, y + 0.25, 0.01))]

@@ -39,7 +39,10 @@ def to_mitsuba(mesh: Mesh, name: str, bsdf: dict) -> mi.Mesh:
     return out
 
 
-PAINTED = {"type": "twosided", "bsdf": {"type": "diffuse", "reflectance": {"type": "mesh_attribute", "name": "vertex_color"}}}
+PAINTED = {
+    "type": "twosided",
+    "bsdf": {"type": "diffuse", "reflectance": {"type": "mesh_attribute", "name": "vertex_color"}},
+}
 PANES = {"type": "thindielectric", "int_ior": 1.52}
 
 
@@ -53,15 +56,29 @@ def build(scene: Scene, with_distractions: bool, sun: np.ndarray) -> tuple[mi.Sc
         parts[f"group{k}"] = {"type": "shapegroup", "mesh": to_mitsuba(group.mesh, f"group{k}", PAINTED)}
         for j, (x, y, z, size, turn) in enumerate(group.places):
             place = mi.ScalarTransform4f().translate([x, y, z]).rotate([0, 0, 1], turn).scale(size)
-            parts[f"group{k}i{j}"] = {"type": "instance", "to_world": place, "group": {"type": "ref", "id": f"group{k}"}}
+            parts[f"group{k}i{j}"] = {
+                "type": "instance",
+                "to_world": place,
+                "group": {"type": "ref", "id": f"group{k}"},
+            }
     found = {}
     if with_distractions:
         for name, _, mesh in scene.distractions:
             found[name] = parts[f"d {name}".replace(" ", "_")] = to_mitsuba(mesh, name, PAINTED)
     if scene.indoor:
-        for k, (origin, target, size, power) in enumerate([((-2.2, -2.4, 2.6), (0, 0, 0.6), 0.75, 17.0), ((2.4, -2.8, 2.0), (0, 0, 0.5), 0.6, 5.0), ((0, -1.0, 3.0), (0, 0, 0), 1.2, 2.2)]):
+        for k, (origin, target, size, power) in enumerate(
+            [
+                ((-2.2, -2.4, 2.6), (0, 0, 0.6), 0.75, 17.0),
+                ((2.4, -2.8, 2.0), (0, 0, 0.5), 0.6, 5.0),
+                ((0, -1.0, 3.0), (0, 0, 0), 1.2, 2.2),
+            ]
+        ):
             at = mi.ScalarTransform4f().look_at(origin=origin, target=target, up=(0, 0.1, 1)).scale(size)
-            parts[f"lamp{k}"] = {"type": "rectangle", "to_world": at, "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [power, power * 0.96, power * 0.9]}}}
+            parts[f"lamp{k}"] = {
+                "type": "rectangle",
+                "to_world": at,
+                "emitter": {"type": "area", "radiance": {"type": "rgb", "value": [power, power * 0.96, power * 0.9]}},
+            }
     else:
         parts["sky"] = {
             "type": "envmap",
@@ -69,7 +86,11 @@ def build(scene: Scene, with_distractions: bool, sun: np.ndarray) -> tuple[mi.Sc
             "to_world": mi.ScalarTransform4f().rotate([1, 0, 0], 90),
         }
         s = scene.sun_strength
-        parts["sun"] = {"type": "directional", "direction": (-sun).tolist(), "irradiance": {"type": "rgb", "value": [s, s * 0.90, s * 0.74]}}
+        parts["sun"] = {
+            "type": "directional",
+            "direction": (-sun).tolist(),
+            "irradiance": {"type": "rgb", "value": [s, s * 0.90, s * 0.74]},
+        }
     return mi.load_dict(parts), found
 
 
@@ -87,9 +108,7 @@ def sensor(scene: Scene, width: int, height: int) -> mi.Sensor:
 def render(scene: Scene, with_distractions: bool, width: int, height: int, passes: int, samples: int) -> np.ndarray:
     """Linear radiance (H, W, 3), denoised with albedo and normals; the sun's disc is sampled pass by pass."""
     random = np.random.default_rng(5)
-    integrator = mi.load_dict(
-        {"type": "aov", "aovs": "a:albedo,n:sh_normal", "img": {"type": "path", "max_depth": 9}}
-    )
+    integrator = mi.load_dict({"type": "aov", "aovs": "a:albedo,n:sh_normal", "img": {"type": "path", "max_depth": 9}})
     view = sensor(scene, width, height)
     base = np.array(scene.sun) / np.linalg.norm(scene.sun)
     world, _ = build(scene, with_distractions, base)
@@ -136,7 +155,10 @@ def coverage(scene: Scene, width: int, height: int, grid: int = 4) -> dict[str, 
     shot, found = build(scene, True, sun)
     clean, _ = build(scene, False, sun)
     out = {name: (np.zeros(width * height, np.float32), np.zeros(width * height, np.float32)) for name in found}
-    alone = {name: mi.load_dict({"type": "scene", "m": to_mitsuba(mesh, name, PAINTED)}) for name, _, mesh in scene.distractions}
+    alone = {
+        name: mi.load_dict({"type": "scene", "m": to_mitsuba(mesh, name, PAINTED)})
+        for name, _, mesh in scene.distractions
+    }
     index = dr.arange(mi.UInt32, width * height)
     for k in range(grid * grid):
         fx, fy = (k % grid + 0.5) / grid, (k // grid + 0.5) / grid
@@ -202,7 +224,12 @@ def main() -> None:
     # The pair is lossless, so that it agrees to the bit outside the touched area.
     lens.save_png(asked.out / f"{scene.name}.png", finished_shot)
     lens.save_png(asked.out / f"{scene.name}-clean.png", finished_clean)
-    facts = {"frame": f"{scene.name}.png", "clean": f"{scene.name}-clean.png", "touched": touched_file, "distractions": entries}
+    facts = {
+        "frame": f"{scene.name}.png",
+        "clean": f"{scene.name}-clean.png",
+        "touched": touched_file,
+        "distractions": entries,
+    }
     (asked.out / f"{scene.name}.json").write_text(json.dumps(facts, indent=2) + "\n")
     print(f"{scene.name}: {time.time() - started:.0f} s")
 

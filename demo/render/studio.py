@@ -40,7 +40,18 @@ def room() -> Mesh:
 def pot_and_plant(seed: int) -> Mesh:
     random = np.random.default_rng(seed)
     clay = np.array([0.42, 0.19, 0.11]) * random.uniform(0.85, 1.1)
-    profile = np.array([[0.0, 0.01], [0.115, 0.01], [0.15, 0.22], [0.165, 0.22], [0.168, 0.275], [0.152, 0.275], [0.147, 0.245], [0.0, 0.245]])
+    profile = np.array(
+        [
+            [0.0, 0.01],
+            [0.115, 0.01],
+            [0.15, 0.22],
+            [0.165, 0.22],
+            [0.168, 0.275],
+            [0.152, 0.275],
+            [0.147, 0.245],
+            [0.0, 0.245],
+        ]
+    )
     pot = lathe(profile, clay, 96)
     pot.colours *= (1 + 0.10 * smooth_noise(pot.vertices, 0.05, seed))[:, None]
     soil = lathe(np.array([[0.148, 0.24], [0.08, 0.25], [0.0, 0.253]]), (0.05, 0.035, 0.025))
@@ -77,7 +88,10 @@ def _blade(path, random) -> Mesh:
 
 def light_stand(x: float, y: float) -> Mesh:
     black = (0.025, 0.025, 0.027)
-    legs = [tube(np.array([[0, 0, 0.55], [0.45 * np.cos(a), 0.45 * np.sin(a), 0.02]]), 0.011, black) for a in (0.3, 2.4, 4.5)]
+    legs = [
+        tube(np.array([[0, 0, 0.55], [0.45 * np.cos(a), 0.45 * np.sin(a), 0.02]]), 0.011, black)
+        for a in (0.3, 2.4, 4.5)
+    ]
     column = tube(np.array([[0, 0, 0.4], [0, 0, 2.2]]), 0.015, black)
     knob = [tube(np.array([[0, 0, z], [0.05, 0, z]]), 0.02, (0.3, 0.3, 0.31)) for z in (0.6, 1.25)]
     return join([*legs, column, *knob]).moved((x, y, 0))
@@ -86,8 +100,19 @@ def light_stand(x: float, y: float) -> Mesh:
 def clamps_and_tape(width: float = 1.55) -> list[Mesh]:
     orange = (0.62, 0.20, 0.03)
     crossbar = tube(np.array([[-1.3, 1.23, 2.33], [1.3, 1.23, 2.33]]), 0.02, (0.5, 0.5, 0.52))
-    clamps = [join([box((s * width * 0.47, 1.2, 2.27), (0.035, 0.05, 0.16), orange), box((s * width * 0.47, 1.15, 2.2), (0.03, 0.1, 0.03), (0.03, 0.03, 0.03))]) for s in (-1, 1)]
-    tape = [box((s * (width / 2 - 0.02), y, 0.008), (0.16, 0.05, 0.004), (0.08, 0.24, 0.42)) for s, y in ((-1, -0.15), (1, -0.30), (1, 0.35))]
+    clamps = [
+        join(
+            [
+                box((s * width * 0.47, 1.2, 2.27), (0.035, 0.05, 0.16), orange),
+                box((s * width * 0.47, 1.15, 2.2), (0.03, 0.1, 0.03), (0.03, 0.03, 0.03)),
+            ]
+        )
+        for s in (-1, 1)
+    ]
+    tape = [
+        box((s * (width / 2 - 0.02), y, 0.008), (0.16, 0.05, 0.004), (0.08, 0.24, 0.42))
+        for s, y in ((-1, -0.15), (1, -0.30), (1, 0.35))
+    ]
     return [crossbar, *clamps, *tape]
 
 

@@ -1,5 +1,7 @@
 """Strokes against scikit-image's discs and SciPy's Euclidean distances."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -35,7 +37,7 @@ def test_a_path_is_the_union_of_discs_to_half_a_pixel(points: list[tuple[float, 
     mask = mask_of_strokes([Stroke(points=tuple(points), size=size)], WIDTH, HEIGHT) > 0
     scale = 8
     fine = np.ones(((HEIGHT + 80) * scale, (WIDTH + 80) * scale), bool)
-    for (ax, ay), (bx, by) in zip(points, points[1:], strict=False):
+    for (ax, ay), (bx, by) in pairwise(points):
         for t in np.linspace(0, 1, int(np.hypot(bx - ax, by - ay) * scale) + 2):
             x, y = (ax + (bx - ax) * t + 40) * scale, (ay + (by - ay) * t + 40) * scale
             fine[min(int(y), fine.shape[0] - 1), min(int(x), fine.shape[1] - 1)] = False

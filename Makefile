@@ -1,0 +1,59 @@
+# Everything from a bare machine: Python 3.11 and Node 20 are all that must be there.
+PYTHON ?= $(shell command -v python3.11 || command -v python3)
+BIN := .venv/bin
+# Older npm leaves out packages that the lock file names for other platforms.
+NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/null && echo npm || echo npx --yes npm@11.19.1)
+CORE := $(shell find src/keen_sweep/core -name '*.py')
+WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
+
+.PHONY: demo setup test check chromium client clean
+
+demo: setup
+	$(BIN)/keen-sweep demo
+
+setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
+	$(BIN)/keen-sweep demo --prepare
+
+test: check chromium .venv/kernels src/keen_sweep/web/index.html
+	cd web && npm test
+	$(BIN)/python -m pytest
+
+check: .venv/ready web/node_modules/ready
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/keen-sweep openapi | diff -u openapi.json - || { echo "openapi.json is out of date: run make client"; exit 1; }
+	cd web && npx openapi-typescript ../openapi.json | diff -u src/api/schema.ts - >/dev/null || { echo "web/src/api/schema.ts is out of date: run make client"; exit 1; }
+	cd web && npm run check
+
+client: .venv/ready web/node_modules/ready
+	$(BIN)/keen-sweep openapi > openapi.json
+	cd web && npm run client
+
+chromium:
+	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium) || { \
+	  echo "The browser tests need Debian's chromium, which could not be installed here."; \
+	  echo "Install it as root with: apt-get install chromium"; exit 1; }
+
+clean:
+	rm -rf .venv web/node_modules src/keen_sweep/web
+
+.venv/ready: requirements.lock pyproject.toml
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' || { echo "Python 3.11 is needed: make PYTHON=/path/to/python3.11"; exit 1; }
+	[ -x $(BIN)/python ] || $(PYTHON) -m venv .venv
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@touch $@
+
+web/node_modules/ready: web/package-lock.json web/package.json
+	cd web && $(NPM) ci --no-audit --no-fund
+	@touch $@
+
+src/keen_sweep/web/index.html: web/node_modules/ready $(WEB)
+	cd web && npm run build
+	@touch $@
+
+# numba keeps what it compiled beside the code, so that nobody waits for it at the first fill.
+.venv/kernels: .venv/ready $(CORE)
+	$(BIN)/keen-sweep warm
+	@touch $@

@@ -1,0 +1,179 @@
+"""What every local engine promises: bits outside the mask, seeds, guards, sources, words."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from skimage.draw import ellipse
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.errors import BadMask, Cancelled
+from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
+from keen_sweep.core.fill.protocol import Order
+
+METHODS = ("auto", "close", "weave")
+
+
+def crop(photograph: np.ndarray, dtype: type = np.uint8) -> np.ndarray:
+    """A roof, a wall and trees, 150 x 200."""
+    pixels = photograph[150:300, 200:400]
+    return (pixels.astype(np.uint16) * 257).astype(dtype) if dtype == np.uint16 else pixels.copy()
+
+
+def mask_at(shape: tuple[int, ...], row: int, column: int, tall: int, wide: int) -> np.ndarray:
+    mask = np.zeros(shape[:2], np.uint8)
+    mask[ellipse(row, column, tall, wide, shape=mask.shape)] = 255
+    return mask
+
+
+def laid(order: Order, patch: Patch) -> np.ndarray:
+    out = order.below.copy()
+    lay(out, whole(out), patch)
+    return out
+
+
+@settings(max_examples=12)
+@given(
+    st.sampled_from(METHODS),
+    st.sampled_from([np.uint8, np.uint16]),
+    st.tuples(st.integers(0, 149), st.integers(0, 199), st.integers(2, 22), st.integers(2, 30)),
+    st.integers(0, 9),
+)
+def test_outside_the_mask_every_pixel_stays_to_the_bit(
+    photograph: np.ndarray, method: str, dtype: type, area: tuple[int, int, int, int], seed: int
+) -> None:
+    below = crop(photograph, dtype)
+    mask = mask_at(below.shape, *area)
+    order = Order(below=below, mask=mask, seed=seed, takes=1)
+    (patch,) = engine_for(method).fill(order)
+    after = laid(order, patch)
+    assert after.dtype == dtype
+    assert np.array_equal(after[mask == 0], below[mask == 0])
+    assert not patch.alpha[mask[patch.box.slices] == 0].any()
+    if patch.offsets is not None:
+        rows, columns = np.nonzero(patch.offsets.any(axis=2))
+        dx, dy = patch.offsets[rows, columns].T
+        y, x = rows + patch.box.y + dy, columns + patch.box.x + dx
+        assert ((y >= 0) & (y < mask.shape[0]) & (x >= 0) & (x < mask.shape[1])).all()
+        assert not mask[y, x].any()  # copied from outside the hole only
+
+
+@pytest.mark.parametrize("method", METHODS)
+def test_the_same_seed_gives_the_same_bits_and_others_other_takes(photograph: np.ndarray, method: str) -> None:
+    below = crop(photograph)
+    order = Order(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), seed=5, takes=3)
+    first = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
+    again = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
+    assert first == again
+    assert len(set(first)) == 3
+    # A take does not depend on which others are made with it.
+    (alone,) = engine_for(method).fill(replace(order, seed=6, takes=1))
+    assert patch_to_bytes(alone) == first[1]
+    shown = [laid(order, patch) for patch in engine_for(method).fill(order)]
+    assert all(not np.array_equal(shown[i], shown[j]) for i, j in ((0, 1), (0, 2), (1, 2)))
+
+
+@pytest.mark.parametrize("method", METHODS)
+def test_guarded_pixels_never_change(photograph: np.ndarray, method: str) -> None:
+    below = crop(photograph)
+    guard = np.zeros(below.shape[:2], bool)
+    guard[:, 100:] = True
+    order = Order(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), guard=guard, takes=1)
+    (patch,) = engine_for(method).fill(order)
+    after = laid(order, patch)
+    assert np.array_equal(after[guard], below[guard])
+    assert not np.array_equal(after[:, :100], below[:, :100])
+    with pytest.raises(BadMask, match="guarded"):
+        list(engine_for(method).fill(replace(order, guard=np.ones_like(guard))))
+
+
+def test_weave_draws_from_nothing_that_is_barred(photograph: np.ndarray) -> None:
+    below = crop(photograph)
+    barred = np.zeros(below.shape[:2], bool)
+    barred[:, :90] = True
+    mask = mask_at(below.shape, 70, 120, 12, 12)
+    (patch,) = engine_for("weave").fill(Order(below=below, mask=mask, barred=barred, takes=1))
+    assert patch.offsets is not None
+    rows, columns = np.nonzero(patch.offsets.any(axis=2))
+    y = rows + patch.box.y + patch.offsets[rows, columns, 1]
+    x = columns + patch.box.x + patch.offsets[rows, columns, 0]
+    assert not barred[y, x].any()
+
+
+def test_a_repeated_tile_is_woven_without_a_trace(photograph: np.ndarray) -> None:
+    """What repeats exactly can be restored exactly, up to the rounding of the seam."""
+    below = np.ascontiguousarray(np.tile(photograph[200:232, 300:332], (5, 6, 1)))
+    mask = mask_at(below.shape, 80, 96, 20, 24)
+    order = Order(below=below, mask=mask, takes=1)
+    (patch,) = engine_for("weave").fill(order)
+    wrong = np.abs(laid(order, patch).astype(int) - below).max(axis=2)[mask > 0]
+    assert np.mean(wrong <= 2) > 0.9
+
+
+def test_close_carries_a_slope_across_and_puts_the_grain_back() -> None:
+    random = np.random.default_rng(3)
+    y, x = np.mgrid[:120, :160].astype(float)
+    ramp = 60 + 0.5 * x + 0.3 * y
+    below = np.clip(np.rint(ramp[..., None] + random.normal(0, 3, (120, 160, 3))), 0, 255).astype(np.uint8)
+    mask = mask_at(below.shape, 60, 80, 30, 6)
+    order = Order(below=below, mask=mask, takes=1)
+    (patch,) = engine_for("close").fill(order)
+    after = laid(order, patch)[mask > 0].astype(float)
+    wanted = ramp[mask > 0]
+    assert abs((after.mean(axis=1) - wanted).mean()) < 0.7
+    grain = (after - wanted[:, None]).std()
+    assert 2.0 < grain < 4.0
+
+
+def test_auto_closes_the_narrow_and_calm_and_weaves_the_rest_and_says_why(photograph: np.ndarray) -> None:
+    below = photograph.copy()  # sky on top, a building below
+    mask = np.zeros(below.shape[:2], np.uint8)
+    mask[20:23, 380:620] = 255
+    mask |= mask_at(below.shape, 260, 320, 40, 25)
+    (patch,) = engine_for("auto").fill(Order(below=below, mask=mask, takes=1))
+    wire, person = patch.parts
+    assert (wire.method, person.method) == ("close", "weave")
+    assert "calm" in wire.why
+    assert "px across" in person.why
+    assert wire.area == 3 * 240
+
+
+@pytest.mark.parametrize("wrong", ["size", "empty", "all"])
+def test_masks_that_make_no_sense_are_refused(photograph: np.ndarray, wrong: str) -> None:
+    below = crop(photograph)
+    mask = np.zeros(below.shape[:2], np.uint8)
+    if wrong == "size":
+        mask = np.full((10, 10), 255, np.uint8)
+    elif wrong == "all":
+        mask[:] = 255
+    with pytest.raises(BadMask):
+        list(engine_for("auto").fill(Order(below=below, mask=mask)))
+
+
+def test_progress_grows_to_the_end_and_a_callback_can_stop_it(photograph: np.ndarray) -> None:
+    below = crop(photograph)
+    order = Order(below=below, mask=mask_at(below.shape, 80, 100, 30, 40), takes=2)
+    told: list[float] = []
+    list(engine_for("weave").fill(replace(order, progress=lambda share, _: told.append(share))))
+    assert told == sorted(told)
+    assert 0 <= told[0] <= told[-1] <= 1
+
+    def stop(share: float, _: str) -> None:
+        raise Cancelled("enough")
+
+    with pytest.raises(Cancelled):
+        list(engine_for("weave").fill(replace(order, progress=stop)))
+
+
+def test_a_soft_mask_mixes_fill_and_picture(photograph: np.ndarray) -> None:
+    below = crop(photograph)
+    mask = mask_at(below.shape, 80, 100, 14, 18)
+    mask[mask > 0] = 128
+    order = Order(below=below, mask=mask, takes=1)
+    (patch,) = engine_for("weave").fill(order)
+    half = (128 * patch.pixels.astype(int) + 127 * below[patch.box.slices].astype(int)) / 255
+    inside = mask[patch.box.slices] > 0
+    assert np.abs(laid(order, patch)[patch.box.slices][inside] - half[inside]).max() <= 0.51
