@@ -2,14 +2,31 @@ import type { Stroke } from "../../api/client";
 
 /** From picture pixels to canvas pixels. */
 export type Placing = { x: number; y: number; scale: number };
+export type Area = { x: number; y: number; width: number; height: number };
 
-/** Draw strokes as solid shapes; a soft edge is shown where it is half. */
-export function drawStrokes(ctx: CanvasRenderingContext2D, strokes: readonly Stroke[], at: Placing) {
+const DARK = "#1b1b1a";
+const LIGHT = "#ffd98a";
+const RIM = 2.5;
+
+/** How wide a stroke is drawn, in canvas pixels; a soft edge is shown where it is half. */
+const width = (stroke: Stroke, scale: number) => stroke.size * (1 - (stroke.softness ?? 0) / 2) * scale;
+
+/** Draw strokes as solid shapes, grown by some canvas pixels all round. */
+function drawStrokes(
+  ctx: CanvasRenderingContext2D,
+  strokes: readonly Stroke[],
+  at: Placing,
+  grown: number,
+  colour: string,
+) {
   ctx.lineCap = "round";
   ctx.lineJoin = "round";
+  ctx.strokeStyle = colour;
   for (const stroke of strokes) {
+    const wide = width(stroke, at.scale) + 2 * (stroke.erase ? -grown : grown);
+    if (wide <= 0) continue;
     ctx.globalCompositeOperation = stroke.erase ? "destination-out" : "source-over";
-    ctx.lineWidth = Math.max(stroke.size * (1 - (stroke.softness ?? 0) / 2) * at.scale, 0.75);
+    ctx.lineWidth = Math.max(wide, 0.75);
     ctx.beginPath();
     stroke.points.forEach(([x, y], i) => {
       const px = at.x + x * at.scale;
@@ -25,6 +42,33 @@ export function drawStrokes(ctx: CanvasRenderingContext2D, strokes: readonly Str
     ctx.stroke();
   }
   ctx.globalCompositeOperation = "source-over";
+}
+
+/** Whole canvas pixels that strokes can touch, rim included, cut to the canvas. */
+export function areaOf(
+  strokes: readonly Stroke[],
+  at: Placing,
+  canvas: { width: number; height: number },
+): Area {
+  let [left, top, right, bottom] = [canvas.width, canvas.height, 0, 0];
+  for (const stroke of strokes) {
+    if (stroke.erase) continue;
+    const reach = width(stroke, at.scale) / 2 + RIM + 1;
+    for (const [x, y] of stroke.points) {
+      left = Math.min(left, at.x + x * at.scale - reach);
+      right = Math.max(right, at.x + x * at.scale + reach);
+      top = Math.min(top, at.y + y * at.scale - reach);
+      bottom = Math.max(bottom, at.y + y * at.scale + reach);
+    }
+  }
+  const x = Math.max(0, Math.floor(left));
+  const y = Math.max(0, Math.floor(top));
+  return {
+    x,
+    y,
+    width: Math.max(0, Math.min(canvas.width, Math.ceil(right)) - x),
+    height: Math.max(0, Math.min(canvas.height, Math.ceil(bottom)) - y),
+  };
 }
 
 function stripes(colour: string, gap: number): HTMLCanvasElement {
@@ -44,58 +88,54 @@ function stripes(colour: string, gap: number): HTMLCanvasElement {
   return tile;
 }
 
-/** Turns drawn shapes into a hatch with a crisp edge; keeps its scratch canvases between frames. */
+/** Turns strokes into a hatch with a crisp edge. Only the area that they touch is worked on, so that a stroke
+ * stays fluid on a large screen; the scratch canvases are kept between frames. */
 export class Hatch {
+  private sheet = document.createElement("canvas");
   private shape = document.createElement("canvas");
-  private ring = document.createElement("canvas");
   private tile = stripes("#f2a71b", 9);
 
   paint(ctx: CanvasRenderingContext2D, strokes: readonly Stroke[], at: Placing, strength: number) {
-    const { width, height } = ctx.canvas;
-    for (const canvas of [this.shape, this.ring]) {
-      if (canvas.width !== width || canvas.height !== height) {
-        canvas.width = width;
-        canvas.height = height;
-      }
+    const area = areaOf(strokes, at, ctx.canvas);
+    if (!area.width || !area.height) return;
+    const sheet = this.fresh(this.sheet, area);
+    const shape = this.fresh(this.shape, area);
+    if (!sheet || !shape) return;
+    const here = { x: at.x - area.x, y: at.y - area.y, scale: at.scale };
+    const put = (how: GlobalCompositeOperation) => {
+      sheet.globalCompositeOperation = how;
+      sheet.drawImage(this.shape, 0, 0);
+    };
+    drawStrokes(sheet, strokes, here, RIM, DARK);
+    drawStrokes(shape, strokes, here, RIM / 2, LIGHT);
+    put("source-over");
+    shape.clearRect(0, 0, area.width, area.height);
+    drawStrokes(shape, strokes, here, 0, DARK);
+    put("destination-out");
+    const pattern = shape.createPattern(this.tile, "repeat");
+    if (pattern) {
+      // The stripes stay where they are on the screen while a stroke grows.
+      pattern.setTransform(new DOMMatrix().translate(-area.x, -area.y));
+      shape.globalCompositeOperation = "source-in";
+      shape.globalAlpha = strength;
+      shape.fillStyle = pattern;
+      shape.fillRect(0, 0, area.width, area.height);
     }
-    const shape = this.shape.getContext("2d");
-    const ring = this.ring.getContext("2d");
-    if (!shape || !ring) return;
-    shape.clearRect(0, 0, width, height);
-    drawStrokes(shape, strokes, at);
-    this.outline(ring, 2.5);
-    tint(ring, "#1b1b1a");
-    ctx.drawImage(this.ring, 0, 0);
-    this.outline(ring, 1.25);
-    tint(ring, "#ffd98a");
-    ctx.drawImage(this.ring, 0, 0);
-    shape.globalCompositeOperation = "source-in";
-    const fill = shape.createPattern(this.tile, "repeat");
-    if (fill) {
-      shape.fillStyle = fill;
-      shape.fillRect(0, 0, width, height);
-    }
-    shape.globalCompositeOperation = "source-over";
-    ctx.globalAlpha = strength;
-    ctx.drawImage(this.shape, 0, 0);
-    ctx.globalAlpha = 1;
+    put("source-over");
+    ctx.drawImage(this.sheet, 0, 0, area.width, area.height, area.x, area.y, area.width, area.height);
   }
 
-  /** The shape grown by some pixels, less the shape. */
-  private outline(ring: CanvasRenderingContext2D, by: number) {
-    ring.clearRect(0, 0, this.ring.width, this.ring.height);
-    for (let k = 0; k < 8; k++) {
-      ring.drawImage(this.shape, by * Math.cos((k * Math.PI) / 4), by * Math.sin((k * Math.PI) / 4));
+  private fresh(canvas: HTMLCanvasElement, area: Area): CanvasRenderingContext2D | null {
+    const ctx = canvas.getContext("2d");
+    if (canvas.width < area.width || canvas.height < area.height) {
+      canvas.width = Math.max(canvas.width, area.width);
+      canvas.height = Math.max(canvas.height, area.height);
     }
-    ring.globalCompositeOperation = "destination-out";
-    ring.drawImage(this.shape, 0, 0);
-    ring.globalCompositeOperation = "source-over";
+    if (ctx) {
+      ctx.globalCompositeOperation = "source-over";
+      ctx.globalAlpha = 1;
+      ctx.clearRect(0, 0, canvas.width, canvas.height);
+    }
+    return ctx;
   }
-}
-
-function tint(ctx: CanvasRenderingContext2D, colour: string) {
-  ctx.globalCompositeOperation = "source-in";
-  ctx.fillStyle = colour;
-  ctx.fillRect(0, 0, ctx.canvas.width, ctx.canvas.height);
-  ctx.globalCompositeOperation = "source-over";
 }

@@ -1,0 +1,167 @@
+"""The HTTP interface: what goes in, what comes out, and every error as a problem (RFC 9457)."""
+
+import io
+import json
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import imagecodecs
+import numpy as np
+import pytest
+import tifffile
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from keen_sweep.api.app import make_app
+from keen_sweep.api.events import _messages
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Run
+from keen_sweep.studio import fill as filling
+from tests.core.test_photo import BAD
+
+STROKE = {"points": [[60, 50], [80, 50]], "size": 14}
+
+
+@pytest.fixture
+def client(library: Library, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
+    """The application without workers: the tests carry runs out themselves."""
+    monkeypatch.setattr("keen_sweep.api.app.Queue", NoQueue)
+    with TestClient(make_app(library)) as made:
+        yield made
+
+
+class NoQueue:
+    def __init__(self, *_: object) -> None: ...
+    def start(self) -> None: ...
+    def stop(self) -> None: ...
+
+
+@pytest.fixture
+def frame(client: TestClient, photograph: np.ndarray) -> dict:
+    shoot = client.post("/api/shoots", json={"name": "Roofs"}).json()
+    data = bytes(imagecodecs.png_encode(np.ascontiguousarray(photograph[150:300, 200:400])))
+    return client.post(f"/api/shoots/{shoot['id']}/frames", params={"name": "roof.png"}, content=data).json()
+
+
+def carry_out(library: Library, run_id: int) -> None:
+    with library.session() as session:
+        run = session.get(Run, run_id)
+        run.state = "running"
+        session.add(run)
+    filling.carry_out(library, run_id)
+
+
+def pixels(answer: object) -> np.ndarray:
+    return np.asarray(Image.open(io.BytesIO(answer.content)))
+
+
+def test_the_journey(client: TestClient, library: Library, frame: dict, photograph: np.ndarray) -> None:
+    here = f"/api/frames/{frame['id']}"
+    made = client.post(f"{here}/sweeps", json={"strokes": [STROKE], "name": "Chimney"})
+    assert made.status_code == 201
+    sweep = f"{here}/sweeps/{made.json()['sweep_id']}"
+    assert client.post(f"{sweep}/strokes", json={"strokes": [{**STROKE, "erase": True, "size": 2}]}).status_code == 201
+    mask = pixels(client.get(f"{sweep}/mask"))
+    assert mask.shape == (150, 200)
+    assert mask[50, 70] == 0
+    assert mask[45, 70] == 255
+    run = client.post(f"{sweep}/fill", json={"takes": 2, "quality": "fast"})
+    assert run.status_code == 202
+    carry_out(library, run.json()["id"])
+    desk = client.get(here).json()
+    (on_desk,) = desk["sweeps"]
+    assert (on_desk["state"], on_desk["name"], len(on_desk["takes"])) == ("choose", "Chimney", 2)
+    assert on_desk["takes"][0]["parts"][0]["why"]
+    revision = client.patch(sweep, json={"pick": on_desk["best"]}).json()["revision"]
+    tile = client.get(f"{here}/tiles/0/0/0", params={"revision": revision})
+    assert "immutable" in tile.headers["cache-control"]
+    delivered = pixels(client.get(f"{here}/delivery"))
+    assert np.array_equal(pixels(tile), delivered)
+    assert np.array_equal(delivered[mask == 0], photograph[150:300, 200:400][mask == 0])
+    assert np.array_equal(pixels(client.get(f"{here}/tiles/0/0/0?shot=true")), photograph[150:300, 200:400])
+    tiff = client.get(f"{here}/delivery", params={"format": "tiff"})
+    assert "roof-swept.tif" in tiff.headers["content-disposition"]
+    assert np.array_equal(tifffile.imread(io.BytesIO(tiff.content)), delivered)
+    for step in ("undo", "undo", "undo"):
+        assert client.post(f"{here}/{step}").status_code == 200
+    assert client.post(f"{here}/undo").status_code == 409
+    client.post(f"{here}/redo")
+    assert client.patch(sweep, json={"shown": False}).status_code == 200
+    assert client.delete(sweep).status_code == 200
+    assert client.get(here).json()["sweeps"] == []
+
+
+@pytest.mark.parametrize("case", [case for case in BAD if BAD[case][0] is not None])
+def test_bad_uploads_get_a_clear_message_and_leave_no_trace(client: TestClient, library: Library, case: str) -> None:
+    data, words = BAD[case]
+    shoot = client.post("/api/shoots", json={"name": "Bad"}).json()["id"]
+    answer = client.post(f"/api/shoots/{shoot}/frames", params={"name": "holiday.jpg"}, content=data)
+    assert answer.status_code == 422
+    assert answer.headers["content-type"] == "application/problem+json"
+    problem = answer.json()
+    assert problem.keys() == {"type", "title", "status", "detail"}
+    assert re.search(words, problem["detail"])
+    assert client.get("/api/shoots").json()[0]["frames"] == []
+    left = [path for folder in (library.files.folder, library.views, library.incoming) for path in folder.rglob("*")]
+    assert left == []
+
+
+def test_every_error_is_a_problem_with_a_sentence(client: TestClient, frame: dict) -> None:
+    here = f"/api/frames/{frame['id']}"
+    for answer, status in [
+        (client.get("/api/nothing/here"), 404),
+        (client.get("/api/frames/999"), 404),
+        (client.get("/api/frames/words"), 422),
+        (client.delete("/api/shoots/999"), 404),
+        (client.post("/api/shoots", json={"name": "  "}), 400),
+        (client.post("/api/shoots", json={}), 422),
+        (client.post("/api/shoots", content=b"{"), 422),
+        (client.post(f"{here}/sweeps", json={"strokes": [{**STROKE, "size": -1}]}), 422),
+        (client.post(f"{here}/sweeps", json={"strokes": [{**STROKE, "erase": True}]}), 400),
+        (client.post(f"{here}/undo"), 409),
+        (client.patch(f"{here}/sweeps/none", json={}), 400),
+        (client.post(f"{here}/sweeps/none/fill", json={}), 404),
+        (client.get(f"{here}/delivery", params={"format": "gif"}), 422),
+        (client.post("/api/runs/7/cancel"), 404),
+    ]:
+        assert answer.status_code == status, answer.text
+        assert answer.headers["content-type"] == "application/problem+json"
+        assert answer.json()["status"] == status
+        assert answer.json()["detail"]
+
+
+def test_pages_from_elsewhere_are_turned_away(client: TestClient) -> None:
+    assert client.get("/api/shoots", headers={"origin": "http://elsewhere.example"}).status_code == 403
+    assert client.get("http://elsewhere.example/api/shoots").status_code == 403
+    assert client.get("/api/shoots", headers={"origin": "http://localhost:5173"}).status_code == 200
+
+
+def test_events_tell_every_window_and_skip_what_was_overtaken(
+    client: TestClient, library: Library, frame: dict
+) -> None:
+    here = f"/api/frames/{frame['id']}"
+    start = int(_messages(library, 0)[-1].id)
+    sweep = client.post(f"{here}/sweeps", json={"strokes": [STROKE]}).json()["sweep_id"]
+    run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()["id"]
+    carry_out(library, run)
+    told = [json.loads(message.data) for message in _messages(library, start)]
+    assert [event["kind"] for event in told] == ["frame", "take", "take", "run"]
+    assert told[-1]["run"]["state"] == "done"
+
+
+def test_the_schema_served_is_the_one_the_client_was_made_from(client: TestClient) -> None:
+    committed = json.loads((Path(__file__).parents[2] / "openapi.json").read_text())
+    assert client.get("/api/openapi.json").json() == committed
+
+
+def test_names_keep_to_themselves(client: TestClient, frame: dict) -> None:
+    shoot = frame["shoot_id"]
+    renamed = client.patch(f"/api/shoots/{shoot}", json={"name": "Dächer / 屋根"})
+    assert renamed.json()["name"] == "Dächer / 屋根"
+    data = bytes(imagecodecs.png_encode(np.zeros((9, 9, 3), np.uint8)))
+    added = client.post(f"/api/shoots/{shoot}/frames", params={"name": "../../Bild ü.png"}, content=data).json()
+    assert added["name"] == "Bild ü.png"
+    delivery = client.get(f"/api/frames/{added['id']}/delivery")
+    assert "Bild%20%C3%BC-swept.png" in delivery.headers["content-disposition"]
+    assert client.delete(f"/api/frames/{added['id']}").status_code == 204

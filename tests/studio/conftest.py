@@ -1,0 +1,31 @@
+"""A shoot with one real photograph in it."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from keen_sweep.core.photo.picture import Picture
+from keen_sweep.core.photo.write import encode_picture
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame
+from keen_sweep.studio import gather
+from keen_sweep.studio.originals import Originals
+
+
+@pytest.fixture
+def photo_file(tmp_path: Path, photograph: np.ndarray) -> Path:
+    """A 16-bit TIFF of 200 x 150."""
+    pixels = photograph[150:300, 200:400].astype(np.uint16) * 257
+    file = tmp_path / "roof.tif"
+    file.write_bytes(encode_picture(Picture(pixels=pixels, format="tiff"), "tiff"))
+    return file
+
+
+@pytest.fixture
+def frame(library: Library, originals: Originals, photo_file: Path) -> Frame:
+    shoot = gather.make_shoot(library, "Roofs")
+    assert shoot.id is not None
+    incoming = library.incoming / "upload"
+    incoming.write_bytes(photo_file.read_bytes())
+    return gather.add_frame(library, originals, shoot.id, "roof.tif", incoming)

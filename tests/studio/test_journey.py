@@ -1,0 +1,230 @@
+"""The journey without a screen: gather, mark, fill, choose, go back, deliver."""
+
+import hashlib
+import io
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import BadMask, BadPicture, BadRequest, Conflict, LibraryTrouble, NotFound
+from keen_sweep.core.mask.stroke import Stroke, mask_of_strokes
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Run
+from keen_sweep.studio import choose, deliver, desk, fill, gather, history, mark
+from keen_sweep.studio.look import Look, crop, look
+from keen_sweep.studio.originals import Originals
+
+DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
+MORE = Stroke(points=((60.0, 60.0),), size=10)
+
+
+def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
+    run = fill.ask_fill(library, frame.id, sweep, takes=takes, quality="fast")
+    with library.session() as session:
+        row = session.get(Run, run.id)
+        row.state = "running"
+        session.add(row)
+    fill.carry_out(library, run.id)
+    with library.session() as session:
+        return session.get(Run, run.id)
+
+
+def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, frame: Frame, photo_file: Path) -> None:
+    original = library.files.path(frame.original)
+    before = hashlib.sha256(original.read_bytes()).hexdigest()
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    assert desk.desk(library, frame.id).sweeps[0].state == "marked"
+    assert fill_now(library, frame, sweep).state == "done"
+    on_desk = desk.desk(library, frame.id).sweeps[0]
+    assert (on_desk.state, len(on_desk.takes)) == ("choose", 3)
+    choose.pick(library, frame.id, sweep, on_desk.best)
+    assert desk.desk(library, frame.id).sweeps[0].state == "kept"
+    made = deliver.deliver(library, frame.id)
+    assert (made.name, made.media_type) == ("roof-swept.tif", "image/tiff")
+    after, source = tifffile.imread(io.BytesIO(made.data)), tifffile.imread(photo_file)
+    assert after.dtype == np.uint16
+    inside = mask_of_strokes([DOT], frame.width, frame.height) > 0
+    assert np.array_equal(after[~inside], source[~inside])
+    assert np.mean(after[inside] != source[inside]) > 0.5
+    assert hashlib.sha256(original.read_bytes()).hexdigest() == before == frame.original
+
+
+def test_undo_and_redo_reach_every_state_and_survive_a_restart(library: Library, frame: Frame) -> None:
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    mark.add_strokes(library, frame.id, sweep, [MORE])
+    fill_now(library, frame, sweep, takes=1)
+    take = desk.desk(library, frame.id).sweeps[0].takes[0].id
+    choose.pick(library, frame.id, sweep, take)
+    choose.show(library, frame.id, sweep, False)
+    choose.delete_sweep(library, frame.id, sweep)
+    library.close()
+    again = Library(library.folder)
+    titles = []
+    while (undo := desk.desk(again, frame.id).undo) is not None:
+        titles.append(undo)
+        history.undo(again, frame.id)
+    assert titles == ["delete sweep", "switch off", "pick take", "add to mark", "new mark"]
+    assert desk.desk(again, frame.id).sweeps == []
+    with pytest.raises(Conflict, match="nothing to undo"):
+        history.undo(again, frame.id)
+    while desk.desk(again, frame.id).redo is not None:
+        history.redo(again, frame.id)
+    assert desk.desk(again, frame.id).sweeps == []
+    history.undo(again, frame.id)
+    history.undo(again, frame.id)
+    kept = desk.desk(again, frame.id).sweeps[0]
+    assert (kept.pick, kept.state) == (take, "kept")  # the take was never thrown away
+    again.close()
+
+
+def test_two_windows_edit_the_same_frame_and_both_edits_stay(library: Library, frame: Frame) -> None:
+    other = Library(library.folder)
+    first, _ = mark.new_sweep(library, frame.id, [DOT], "one")
+    mark.new_sweep(other, frame.id, [MORE], "two")
+    mark.rename_sweep(library, frame.id, first, "first")
+    assert [s.sweep.name for s in desk.desk(other, frame.id).sweeps] == ["first", "two"]
+    other.close()
+
+
+def test_what_is_shown_is_what_is_delivered(library: Library, frame: Frame, originals: Originals) -> None:
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    fill_now(library, frame, sweep)
+    takes = desk.desk(library, frame.id).sweeps[0].takes
+    choose.pick(library, frame.id, sweep, takes[0].id)
+    box = Box(x=90, y=60, width=50, height=40)
+    shown = look(library, originals, frame.id, Look(), box, 0)
+    delivered = tifffile.imread(io.BytesIO(deliver.deliver(library, frame.id).data))[box.slices]
+    assert np.abs(shown.astype(float) - delivered / 257).max() <= 0.51
+    as_shot = look(library, originals, frame.id, Look(as_shot=True), box, 0)
+    without = look(library, originals, frame.id, Look(sweep=sweep, take=0), box, 0)
+    assert np.array_equal(as_shot, without)
+    other = look(library, originals, frame.id, Look(sweep=sweep, take=takes[1].id), box, 0)
+    assert not np.array_equal(other, shown)
+    assert crop(library, originals, frame.id, Look(), Box(x=0, y=0, width=200, height=150), 50).shape == (38, 50, 3)
+
+
+def test_more_takes_carry_on_with_new_seeds_and_keep_the_old(library: Library, frame: Frame) -> None:
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    fill_now(library, frame, sweep, takes=2)
+    fill_now(library, frame, sweep, takes=2)
+    takes = desk.desk(library, frame.id).sweeps[0].takes
+    assert [take.seed for take in takes] == [0, 1, 2, 3]
+    assert len({take.patch for take in takes}) == 4
+
+
+def test_a_sweep_is_filled_on_top_of_the_ones_below(library: Library, frame: Frame) -> None:
+    below, _ = mark.new_sweep(library, frame.id, [DOT])
+    fill_now(library, frame, below, takes=1)
+    choose.pick(library, frame.id, below, desk.desk(library, frame.id).sweeps[0].takes[0].id)
+    above, _ = mark.new_sweep(library, frame.id, [DOT.model_copy(update={"size": 8.0})])
+    fill_now(library, frame, above, takes=1)
+    assert desk.desk(library, frame.id).sweeps[1].state == "choose"
+
+
+def test_senseless_wishes_leave_everything_as_it_was(library: Library, frame: Frame) -> None:
+    sweep, revision = mark.new_sweep(library, frame.id, [DOT])
+    wishes = [
+        (BadRequest, lambda: mark.new_sweep(library, frame.id, [DOT.model_copy(update={"erase": True})])),
+        (BadRequest, lambda: mark.rename_sweep(library, frame.id, sweep, "  ")),
+        (NotFound, lambda: choose.pick(library, frame.id, sweep, 999)),
+        (NotFound, lambda: choose.show(library, frame.id, "nobody", True)),
+        (NotFound, lambda: desk.desk(library, 999)),
+        (NotFound, lambda: deliver.deliver(library, frame.id, revision_id=999)),
+        (BadRequest, lambda: gather.make_shoot(library, " \n ")),
+    ]
+    for error, wish in wishes:
+        with pytest.raises(error):
+            wish()
+    assert desk.desk(library, frame.id).revision == revision.id
+    mark.clear_mark(library, frame.id, sweep)
+    with pytest.raises(BadMask, match="empty"):
+        fill.ask_fill(library, frame.id, sweep)
+
+
+def test_a_sweep_is_filled_once_at_a_time_and_a_waiting_run_can_be_cancelled(library: Library, frame: Frame) -> None:
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    run = fill.ask_fill(library, frame.id, sweep)
+    with pytest.raises(Conflict, match="being filled"):
+        fill.ask_fill(library, frame.id, sweep)
+    assert fill.cancel(library, run.id).state == "cancelled"
+    assert desk.desk(library, frame.id).sweeps[0].state == "marked"
+
+
+def test_a_picture_that_cannot_be_used_leaves_no_trace(library: Library, originals: Originals) -> None:
+    shoot = gather.make_shoot(library, "Empty")
+    file = library.incoming / "upload"
+    file.write_bytes(b"\xff\xd8\xff but then text")
+    before = sorted(library.files.folder.rglob("*"))
+    with pytest.raises(BadPicture):
+        gather.add_frame(library, originals, shoot.id, "a.jpg", file)
+    assert sorted(library.files.folder.rglob("*")) == before
+    assert list(library.views.iterdir()) == []
+    assert gather.shoots(library)[0][1] == []
+
+
+def test_a_full_disk_is_said_and_nothing_is_half_written(
+    library: Library, frame: Frame, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+
+    def full(_fd: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("keen_sweep.core.photo.write.os.fsync", full)
+    run = fill_now(library, frame, sweep)
+    assert run.state == "failed"
+    assert "No space left" in run.error
+    assert not list(library.files.folder.rglob(".part-*"))
+    assert desk.desk(library, frame.id).sweeps[0].takes == []
+    monkeypatch.undo()
+    assert fill_now(library, frame, sweep).state == "done"
+
+
+def test_views_that_were_lost_are_made_again_and_lost_originals_are_named(library: Library, frame: Frame) -> None:
+    import shutil
+
+    shutil.rmtree(library.views)
+    library.views.mkdir()
+    box = Box(x=0, y=0, width=20, height=20)
+    assert look(library, Originals(library), frame.id, Look(), box, 0).shape == (20, 20, 3)
+    library.files.path(frame.original).unlink()
+    with pytest.raises(NotFound, match="missing"):
+        deliver.deliver(library, frame.id)
+
+
+def test_a_moved_library_works_as_it_is(library: Library, frame: Frame, tmp_path: Path) -> None:
+    library.close()
+    moved = Library(library.folder.rename(tmp_path / "elsewhere"))
+    assert deliver.deliver(moved, frame.id, "png").name == "roof-swept.png"
+    moved.close()
+
+
+def test_one_server_at_a_time_and_damage_is_named(library: Library, tmp_path: Path) -> None:
+    library.claim()
+    with pytest.raises(Conflict, match="already open"):
+        Library(library.folder).claim()
+    broken = tmp_path / "broken"
+    broken.mkdir()
+    (broken / "library.db").write_bytes(b"this is no database" * 100)
+    with pytest.raises(LibraryTrouble, match="damaged"):
+        Library(broken)
+
+
+def test_removing_a_frame_or_shoot_takes_its_rows_along(library: Library, frame: Frame) -> None:
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    fill_now(library, frame, sweep, takes=1)
+    gather.remove_frame(library, frame.id)
+    with pytest.raises(NotFound):
+        desk.desk(library, frame.id)
+    gather.delete_shoot(library, frame.shoot_id)
+    assert gather.shoots(library) == []
+
+
+def test_frames_are_in_the_order_people_count() -> None:
+    names = ["frame 10", "Frame 9", "frame 9b", "a"]
+    assert sorted(names, key=gather.natural) == ["Frame 9", "frame 9b", "frame 10", "a"] or sorted(
+        names, key=gather.natural
+    ) == ["a", "Frame 9", "frame 9b", "frame 10"]

@@ -1,0 +1,107 @@
+"""The queue with real worker processes: work, cancel, and a server that is killed in the middle."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+
+import pytest
+
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Run
+from keen_sweep.studio import desk, fill, mark
+from keen_sweep.studio.queue import MOST_ATTEMPTS, Queue
+
+BIG = Stroke(points=((40.0, 75.0), (160.0, 75.0)), size=60)
+SERVER = """
+import sys, time
+from pathlib import Path
+from keen_sweep.store.library import Library
+from keen_sweep.studio.queue import Queue
+if __name__ == "__main__":
+    Queue(Library(Path(sys.argv[1]))).start()
+    time.sleep(60)
+"""
+
+
+def until(true: Callable[[], bool], seconds: float = 60) -> None:
+    end = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < end, "waited too long"
+        time.sleep(0.05)
+
+
+def run_now(library: Library, run: Run) -> Run:
+    with library.session() as session:
+        found = session.get(Run, run.id)
+        assert found is not None
+        return found
+
+
+@pytest.fixture
+def sweep(library: Library, frame: Frame) -> str:
+    return mark.new_sweep(library, frame.id, [BIG])[0]
+
+
+def test_takes_come_back_one_by_one_and_a_run_can_be_cancelled(library: Library, frame: Frame, sweep: str) -> None:
+    queue = Queue(library)
+    queue.start()
+    try:
+        run = fill.ask_fill(library, frame.id, sweep, takes=2, quality="fast")
+        until(lambda: run_now(library, run).state == "done")
+        assert len(desk.desk(library, frame.id).sweeps[0].takes) == 2
+        long = fill.ask_fill(library, frame.id, sweep, takes=12)
+        until(lambda: run_now(library, long).progress > 0)
+        fill.cancel(library, long.id)
+        until(lambda: run_now(library, long).state == "cancelled")
+        taken = len(desk.desk(library, frame.id).sweeps[0].takes)
+        assert 2 <= taken < 14  # what was ready stays
+        after = fill.ask_fill(library, frame.id, sweep, takes=1, quality="fast")
+        until(lambda: run_now(library, after).state == "done")
+    finally:
+        queue.stop()
+
+
+def test_a_killed_server_comes_back_with_the_run_waiting_and_nothing_lost(
+    library: Library, frame: Frame, sweep: str, tmp_path_factory: pytest.TempPathFactory
+) -> None:
+    script = tmp_path_factory.mktemp("server") / "server.py"
+    script.write_text(SERVER)
+    run = fill.ask_fill(library, frame.id, sweep, takes=12)
+    server = subprocess.Popen([sys.executable, str(script), str(library.folder)])
+    until(lambda: len(desk.desk(library, frame.id).sweeps[0].takes) >= 1)
+    os.kill(server.pid, signal.SIGKILL)
+    server.wait()
+    had = [take.patch for take in desk.desk(library, frame.id).sweeps[0].takes]
+    assert run_now(library, run).state == "running"
+    time.sleep(1.5)  # the orphaned worker notices and ends
+    queue = Queue(library)
+    queue.start()
+    try:
+        assert run_now(library, run).state in ("waiting", "running")
+        until(lambda: run_now(library, run).state == "done")
+    finally:
+        queue.stop()
+    takes = desk.desk(library, frame.id).sweeps[0].takes
+    assert [take.patch for take in takes][: len(had)] == had
+    assert [take.seed for take in takes] == list(range(12))
+    assert run_now(library, run).attempts == 2
+
+
+def test_a_run_that_breaks_off_again_and_again_is_given_up(library: Library, frame: Frame, sweep: str) -> None:
+    run = fill.ask_fill(library, frame.id, sweep)
+    with library.session() as session:
+        row = session.get(Run, run.id)
+        assert row is not None
+        row.state, row.attempts = "running", MOST_ATTEMPTS
+        session.add(row)
+    queue = Queue(library)
+    queue.start()
+    queue.stop()
+    ended = run_now(library, run)
+    assert ended.state == "failed"
+    assert "memory" in (ended.error or "")
+    assert desk.desk(library, frame.id).sweeps[0].state == "failed"

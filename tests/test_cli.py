@@ -1,0 +1,93 @@
+"""The command line keeps its contract to the letter: scripts rely on it."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import imagecodecs
+import numpy as np
+import pytest
+import tifffile
+from PIL import Image
+
+PROGRAM = Path(sys.executable).with_name("keen-sweep")
+
+
+def keen_sweep(*words: object) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([str(PROGRAM), *map(str, words)], check=False, capture_output=True, text=True, timeout=120)
+
+
+@pytest.fixture
+def job(tmp_path: Path, photograph: np.ndarray) -> tuple[Path, Path, Path]:
+    photo, mask = tmp_path / "photo.png", tmp_path / "mask.png"
+    pixels = np.ascontiguousarray(photograph[150:300, 200:400])
+    photo.write_bytes(imagecodecs.png_encode(pixels.astype(np.uint16) * 257))
+    area = np.zeros(pixels.shape[:2], np.uint8)
+    area[60:90, 80:110] = 255
+    mask.write_bytes(imagecodecs.png_encode(area))
+    return photo, mask, tmp_path / "out"
+
+
+def test_three_takes_best_first_at_full_size_and_depth(job: tuple[Path, Path, Path]) -> None:
+    photo, mask, out = job
+    before = photo.read_bytes()
+    done = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--quality", "fast", "--json")
+    assert done.returncode == 0, done.stderr
+    told = json.loads(done.stdout)
+    assert told.keys() == {"takes", "seconds"}
+    assert [Path(take["file"]).name for take in told["takes"]] == ["take-1.png", "take-2.png", "take-3.png"]
+    assert sorted(take["seed"] for take in told["takes"]) == [0, 1, 2]
+    source, area = imagecodecs.png_decode(before), imagecodecs.png_decode(mask.read_bytes()) > 0
+    seen = []
+    for take in told["takes"]:
+        assert take.keys() == {"file", "method", "seed", "seconds", "parts"}
+        assert take["parts"][0].keys() >= {"method", "why"}
+        after = imagecodecs.png_decode(Path(take["file"]).read_bytes())
+        assert after.dtype == np.uint16
+        assert np.array_equal(after[~area], source[~area])
+        seen.append(after[area].tobytes())
+    assert len(set(seen)) == 3
+    assert photo.read_bytes() == before
+
+
+def test_formats_seeds_and_methods(job: tuple[Path, Path, Path]) -> None:
+    photo, mask, out = job
+    words = ("--takes", 1, "--quality", "fast", "--seed", 7, "--method", "weave")
+    for number in (1, 2):
+        folder = out / str(number)
+        assert keen_sweep("fill", photo, "--mask", mask, "--out", folder, "--format", "tiff", *words).returncode == 0
+    first, second = (tifffile.imread(out / number / "take-1.tif") for number in "12")
+    assert np.array_equal(first, second)
+    done = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--format", "jpeg", *words)
+    assert done.returncode == 0
+    assert done.stdout == ""
+    with Image.open(out / "take-1.jpg") as image:
+        assert image.size == (200, 150)
+
+
+def test_bad_input_is_one_line_on_stderr_and_exit_two(job: tuple[Path, Path, Path], tmp_path: Path) -> None:
+    photo, mask, out = job
+    small, empty, full, text = (tmp_path / name for name in ("small.png", "empty.png", "full.png", "text.png"))
+    small.write_bytes(imagecodecs.png_encode(np.full((20, 20), 255, np.uint8)))
+    empty.write_bytes(imagecodecs.png_encode(np.zeros((150, 200), np.uint8)))
+    full.write_bytes(imagecodecs.png_encode(np.full((150, 200), 255, np.uint8)))
+    text.write_text("no picture")
+    for words, expected in [
+        ((photo, "--mask", small, "--out", out), "same size"),
+        ((photo, "--mask", empty, "--out", out), "empty"),
+        ((photo, "--mask", full, "--out", out), "whole picture"),
+        ((text, "--mask", mask, "--out", out), "not JPEG, PNG or TIFF"),
+        ((tmp_path / "none.png", "--mask", mask, "--out", out), "cannot be read"),
+        ((photo, "--mask", text, "--out", out), "mask cannot be used"),
+        ((photo, "--mask", mask, "--out", text), "cannot be written"),
+        ((photo, "--mask", mask, "--out", "/proc/nothing"), "cannot be written"),
+        ((photo, "--mask", mask, "--out", out, "--takes", 0), "takes"),
+        ((photo, "--mask", mask, "--out", out, "--method", "magic"), "magic"),
+        ((photo, "--out", out), "--mask"),
+    ]:
+        done = keen_sweep("fill", *words)
+        assert done.returncode == 2, (words, done.stderr)
+        assert done.stdout == ""
+        assert len(done.stderr.strip().splitlines()) == 1, done.stderr
+        assert expected in done.stderr

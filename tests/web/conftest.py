@@ -1,0 +1,88 @@
+"""The real application in headless Chromium: a server process, a library of its own, and pages."""
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+QUIET = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+class Application:
+    """A running server on a port and library that stay the same when it is stopped and started again."""
+
+    def __init__(self, library: Path) -> None:
+        self.library = library
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}"
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        program = str(Path(sys.executable).with_name("keen-sweep"))
+        words = ["serve", "--library", str(self.library), "--port", str(self.port)]
+        self._process = subprocess.Popen([program, *words], start_new_session=True)
+        for _ in range(300):
+            try:
+                urllib.request.urlopen(f"{self.address}/api/health", timeout=1).read()
+                return
+            except OSError:
+                time.sleep(0.1)
+        raise AssertionError("the application did not start")
+
+    def stop(self, how: int = signal.SIGTERM) -> None:
+        assert self._process is not None
+        os.killpg(self._process.pid, how)
+        self._process.wait(timeout=20)
+
+
+@pytest.fixture(scope="module")
+def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+    made = Application(tmp_path_factory.mktemp("library"))
+    made.start()
+    yield made
+    made.stop(signal.SIGKILL)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    chromium = shutil.which("chromium")
+    assert chromium, "Debian's chromium is needed for these tests: make chromium"
+    with sync_playwright() as playwright:
+        started = playwright.chromium.launch(executable_path=chromium, args=QUIET)
+        yield started
+        started.close()
+
+
+@pytest.fixture
+def page(browser: Browser, application: Application) -> Iterator[Page]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made = context.new_page()
+    made.set_default_timeout(20_000)
+    wrong: list[str] = []
+    ours = (application.address, "blob:", "data:")
+    made.on("pageerror", lambda error: wrong.append(str(error)))
+    # Nothing may be fetched from anywhere else.
+    made.on("request", lambda request: None if request.url.startswith(ours) else wrong.append(request.url))
+    made.goto(application.address)
+    yield made
+    context.close()
+    assert wrong == []

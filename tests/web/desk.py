@@ -1,0 +1,49 @@
+"""What a hand does on the desk, in picture pixels."""
+
+from playwright.sync_api import Page, expect
+
+
+def place(page: Page, size: tuple[int, int], x: float, y: float) -> tuple[float, float]:
+    """Where a picture pixel is on the page while the picture is fitted into its room."""
+    room = page.get_by_test_id("picture").bounding_box()
+    assert room is not None
+    scale = min(room["width"] / size[0], room["height"] / size[1])
+    left = room["x"] + (room["width"] - size[0] * scale) / 2
+    top = room["y"] + (room["height"] - size[1] * scale) / 2
+    return left + x * scale, top + y * scale
+
+
+def stroke(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> None:
+    """Paint along points of the fitted picture."""
+    start, *rest = (place(page, size, x, y) for x, y in points)
+    page.mouse.move(*start)
+    page.mouse.down()
+    for at in rest:
+        page.mouse.move(*at, steps=6)
+    page.mouse.up()
+
+
+def brush(page: Page, pixels: int) -> None:
+    field = page.get_by_label("Size in px")
+    field.fill(str(pixels))
+    field.press("Enter")
+    expect(field).to_have_value(str(pixels))
+
+
+def look(page: Page) -> str:
+    """The look that is on the screen, as the address of its tiles says it."""
+    return page.get_by_test_id("picture").get_attribute("data-look") or ""
+
+
+def screen_pixels(page: Page, x: float, y: float) -> list[int]:
+    """The colour of the picture on screen, without masks and flags."""
+    return page.evaluate(
+        """([x, y]) => {
+          const canvas = document.querySelector('[data-testid=picture] canvas');
+          const edge = canvas.getBoundingClientRect();
+          const ratio = canvas.width / edge.width;
+          const at = canvas.getContext('2d').getImageData((x - edge.left) * ratio, (y - edge.top) * ratio, 1, 1);
+          return [...at.data];
+        }""",
+        [x, y],
+    )

@@ -1,0 +1,241 @@
+"""The journey through the real interface: open, paint, fill, step, pick, compare, undo, deliver, reload."""
+
+import re
+import signal
+from pathlib import Path
+
+import imagecodecs
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+from skimage.draw import line
+
+from keen_sweep.core.mask.stroke import Stroke, mask_of_strokes
+from tests.web.conftest import Application
+from tests.web.desk import brush, look, place, screen_pixels, stroke
+
+SIZE = (640, 427)
+
+
+@pytest.fixture(scope="module")
+def photo(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> Path:
+    """The photograph with a dark rod put into its sky."""
+    pixels = photograph.copy()
+    for shift in range(-3, 4):
+        pixels[line(20 + shift, 400, 60 + shift, 600)] = (20, 20, 25)
+    file = tmp_path_factory.mktemp("photo") / "rod.png"
+    file.write_bytes(imagecodecs.png_encode(pixels))
+    return file
+
+
+@pytest.fixture
+def desk(page: Page, photo: Path, request: pytest.FixtureRequest) -> Page:
+    """A new shoot with the photograph, open on the desk."""
+    name = request.node.name.replace("_", " ")
+    page.get_by_label("Name of the new shoot").fill(name)
+    page.get_by_role("button", name="Make shoot").click()
+    shoot = page.get_by_role("region", name=name)
+    shoot.get_by_label(f"Pictures for {name}").set_input_files(str(photo))
+    shoot.get_by_role("link", name="rod.png").click()
+    expect(page.get_by_text("Paint over what should go", exact=False).first).to_be_visible()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    return page
+
+
+def state(page: Page, number: int, words: str) -> None:
+    expect(page.get_by_test_id(f"sweep-{number}")).to_contain_text(words, timeout=30_000)
+
+
+def test_the_whole_journey(desk: Page, application: Application, photo: Path) -> None:  # noqa: PLR0915
+    page = desk
+    brush(page, 18)
+    stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
+    state(page, 1, "marked")
+    page.keyboard.press("f")
+    state(page, 1, "choose · 3 takes")
+    takes = page.get_by_role("region", name="Takes")
+    expect(takes.get_by_role("button", name=re.compile("^Take "))).to_have_count(3)
+
+    # Stepping in place shows each take where the rod was, and as shot shows the rod.
+    on_rod = place(page, SIZE, 500, 40)
+    blue = []
+    for _ in range(4):
+        before = look(page)
+        page.keyboard.press(".")
+        expect(page.get_by_test_id("picture")).not_to_have_attribute("data-look", before)
+        page.wait_for_timeout(100)
+        blue.append(screen_pixels(page, *on_rod)[2])
+    assert sum(value < 60 for value in blue) == 1
+    assert sum(value > 120 for value in blue) == 3
+
+    takes.get_by_role("button", name="Take 2").click()
+    page.get_by_role("button", name="Pick this take").click()
+    state(page, 1, "kept · take 2")
+
+    # Before, held: this sweep as shot; let go: the pick.
+    page.keyboard.down("b")
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("take=0$"))
+    assert screen_pixels(page, *on_rod)[2] < 60
+    page.keyboard.up("b")
+    expect(page.get_by_test_id("picture")).not_to_have_attribute("data-look", re.compile("take=0$"))
+    page.keyboard.down("a")
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", "shot=true")
+    page.keyboard.up("a")
+
+    # Undo, redo, off and on.
+    page.keyboard.press("Control+z")
+    state(page, 1, "choose")
+    page.keyboard.press("Control+Shift+z")
+    state(page, 1, "kept")
+    page.get_by_role("button", name=re.compile("^Switch off")).click()
+    state(page, 1, "off")
+    page.keyboard.press("o")
+    state(page, 1, "kept · take 2")
+
+    # Reload, and again after the server was killed and started anew: all is there.
+    page.reload()
+    state(page, 1, "kept · take 2")
+    application.stop(signal.SIGKILL)
+    application.start()
+    page.reload()
+    state(page, 1, "kept · take 2")
+
+    page.get_by_role("button", name=re.compile("^Deliver")).click()
+    page.get_by_role("radio", name=re.compile("TIFF")).check()
+    page.get_by_role("radio", name=re.compile("PNG")).check()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save the file").click()
+    assert download.value.suggested_filename == "rod-swept.png"
+    after = imagecodecs.png_decode(Path(download.value.path()).read_bytes())
+    before = imagecodecs.png_decode(photo.read_bytes())
+    # The stroke as the hand made it lies within two pixels of the one meant.
+    near = mask_of_strokes([Stroke(points=((392, 18), (500, 40), (608, 62)), size=23)], *SIZE) > 0
+    assert np.array_equal(after[~near], before[~near])
+    assert (after[40, 500] > 100).all()
+
+
+def test_painting_shows_at_once_and_taking_away_works(desk: Page) -> None:
+    page = desk
+    brush(page, 60)
+    calls: list[str] = []
+    page.on("request", lambda request: calls.append(request.url))
+    start = place(page, SIZE, 150, 300)
+    page.mouse.move(*start)
+    page.mouse.down()
+    for step in range(200):
+        page.mouse.move(start[0] + step, start[1] + 20 * np.sin(step / 15))
+    drawn = page.evaluate(
+        """() => {
+          const layer = document.querySelector('[data-testid=layer]');
+          const data = layer.getContext('2d').getImageData(0, 0, layer.width, layer.height).data;
+          let n = 0;
+          for (let i = 3; i < data.length; i += 4) n += data[i] > 0;
+          return n;
+        }"""
+    )
+    assert drawn > 3_000  # the mask is on screen while the button is still down
+    assert calls == []  # and the server has not been asked
+    page.mouse.up()
+    state(page, 1, "marked")
+    page.keyboard.down("t")
+    stroke(page, SIZE, (150, 300), (180, 300))
+    page.keyboard.up("t")
+    expect(page.get_by_role("button", name="Undo")).to_have_attribute("title", re.compile("take away from mark"))
+    page.keyboard.press("]")
+    expect(page.get_by_label("Size in px")).to_have_value("68")
+    page.keyboard.press("[")
+    page.keyboard.press("[")
+    expect(page.get_by_label("Size in px")).to_have_value("53")
+
+
+def test_several_sweeps_wait_in_a_row_while_one_goes_on_working(desk: Page) -> None:
+    page = desk
+    brush(page, 30)
+    for number, x in enumerate((100, 300, 500), start=1):
+        page.keyboard.press("n")
+        stroke(page, SIZE, (x, 330), (x + 30, 340))
+        state(page, number, "marked")
+        page.keyboard.press("f")
+    page.keyboard.press("n")
+    stroke(page, SIZE, (200, 250), (210, 260))
+    state(page, 4, "marked")
+    for number in (1, 2, 3):
+        state(page, number, "choose")
+    page.get_by_test_id("sweep-2").get_by_role("button").first.click()
+    page.keyboard.press("Delete")
+    expect(page.get_by_test_id("sweep-4")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    state(page, 4, "marked")
+
+
+def test_zoom_hand_and_folding_keep_the_picture_first(desk: Page) -> None:
+    page = desk
+    page.keyboard.press("1")
+    expect(page.get_by_label("Zoom")).to_have_text("100 %")
+    page.keyboard.press("2")
+    expect(page.get_by_label("Zoom")).to_have_text("200 %")
+    room = page.get_by_test_id("picture").bounding_box()
+    assert room is not None
+    assert room["width"] * room["height"] > 0.6 * 1280 * 800 * 0.95
+    middle = (room["x"] + room["width"] / 2, room["y"] + room["height"] / 2)
+    page.mouse.move(*middle)
+    before = screen_pixels(page, *middle)
+    page.keyboard.down(" ")
+    page.mouse.down()
+    page.mouse.move(middle[0] + 150, middle[1] + 90, steps=5)
+    page.mouse.up()
+    page.keyboard.up(" ")
+    page.wait_for_timeout(400)
+    assert screen_pixels(page, middle[0] + 150, middle[1] + 90) == before
+    page.mouse.wheel(0, -400)
+    expect(page.get_by_label("Zoom")).not_to_have_text("200 %")
+    page.keyboard.press("0")
+    page.keyboard.press("p")
+    expect(page.get_by_role("complementary", name="Job sheet")).to_have_count(0)
+    page.keyboard.press("p")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("step through the takes")
+    page.keyboard.press("Escape")
+
+
+def test_files_that_fail_say_why_and_the_others_come_in(page: Page, photo: Path, tmp_path: Path) -> None:
+    text, cut = tmp_path / "notes.jpg", tmp_path / "cut.png"
+    text.write_text("no picture at all")
+    cut.write_bytes(photo.read_bytes()[:5_000])
+    page.get_by_label("Name of the new shoot").fill("Mixed files")
+    page.keyboard.press("Enter")
+    shoot = page.get_by_role("region", name="Mixed files")
+    shoot.get_by_label("Pictures for Mixed files").set_input_files([str(text), str(photo), str(cut)])
+    lines = shoot.get_by_role("list", name="Files being added")
+    expect(lines).to_contain_text("not JPEG, PNG or TIFF")
+    expect(lines).to_contain_text("damaged or cut short")
+    expect(shoot.get_by_role("link")).to_have_count(1)
+    shoot.get_by_role("button", name="Put these lines away").click()
+    expect(lines).to_have_count(0)
+
+
+def test_two_windows_see_each_others_work(desk: Page) -> None:
+    page = desk
+    other = page.context.new_page()
+    other.goto(page.url)
+    expect(other.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    brush(page, 30)
+    stroke(page, SIZE, (100, 330), (130, 340))
+    state(other, 1, "marked")
+    brush(other, 30)
+    stroke(other, SIZE, (300, 330), (330, 340))
+    state(page, 2, "marked")
+
+
+def test_a_server_that_is_gone_is_said_and_nothing_is_lost(desk: Page, application: Application) -> None:
+    page = desk
+    application.stop()
+    try:
+        brush(page, 30)
+        stroke(page, SIZE, (100, 330), (130, 340))
+        expect(page.get_by_role("alert")).to_contain_text("does not answer")
+    finally:
+        application.start()
+    page.reload()
+    stroke(page, SIZE, (100, 330), (130, 340))
+    state(page, 1, "marked")
