@@ -115,10 +115,16 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
         set({ flipped: false, erase: event.timeStamp - since < HOLD_MS ? !erase : erase });
     };
     const blur = () => state.getState().set({ hand: false, asShot: false, before: false, flipped: false });
+    // A button that was clicked with the mouse gives its focus up: the next key is meant for the desk.
+    const click = (event: MouseEvent) => {
+      if (event.detail > 0) (event.target as HTMLElement).closest?.("button")?.blur();
+    };
+    window.addEventListener("click", click);
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     window.addEventListener("blur", blur);
     return () => {
+      window.removeEventListener("click", click);
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", blur);

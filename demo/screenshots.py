@@ -1,0 +1,66 @@
+"""Take the pictures of docs/screenshots anew, from the demo library: .venv/bin/python demo/screenshots.py
+
+Makes the demo library in a temporary folder, starts the application on it and drives it in Debian's chromium.
+"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+from tests.web.conftest import QUIET, Application
+
+OUT = Path(__file__).parents[1] / "docs" / "screenshots"
+
+
+def sharp(page: Page, name: str) -> None:
+    page.mouse.move(2, 400)
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(700)
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def take_all(page: Page, address: str) -> None:
+    page.goto(address)
+    expect(page.get_by_role("link", name="ov-0412")).to_be_visible()
+    sharp(page, "shoots")
+    page.get_by_role("link", name="ov-0412").click()
+    page.get_by_test_id("sweep-2").get_by_role("button").first.click()
+    sharp(page, "desk-mask")
+    page.keyboard.press("f")
+    expect(page.get_by_test_id("sweep-2")).to_contain_text("choose", timeout=60_000)
+    page.keyboard.press("m")
+    sharp(page, "desk-takes")
+    page.keyboard.press("m")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("sweep-2")).to_contain_text("kept")
+    page.get_by_role("button", name="Deliver").click()
+    expect(page.get_by_role("heading", name="Deliver")).to_be_visible()
+    sharp(page, "deliver")
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        library = Path(folder) / "library"
+        program = str(Path(sys.executable).with_name("keen-sweep"))
+        subprocess.run([program, "demo", "--prepare", "--library", str(library)], check=True)
+        application = Application(library)
+        application.start()
+        try:
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
+                take_all(browser.new_page(viewport={"width": 1280, "height": 800}), application.address)
+                browser.close()
+        finally:
+            application.stop()
+
+
+if __name__ == "__main__":
+    main()
