@@ -13,7 +13,6 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Page, expect, sync_playwright
-
 from tests.web.conftest import QUIET, Application
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"

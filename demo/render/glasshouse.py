@@ -30,7 +30,7 @@ def glazed(patch, rows: int, columns: int, bar_width: float, random, heavy: int 
     tilt = random.normal(0, 0.004, (len(corners), 4, 1))
     corners = corners + normal[:, None] * tilt
     a = np.arange(len(corners))[:, None] * 4
-    faces = np.concatenate([a + [0, 1, 2], a + [0, 2, 3]])
+    faces = np.concatenate([a + np.array([0, 1, 2]), a + np.array([0, 2, 3])])
     vertices = corners.reshape(-1, 3)
     return join(bars), Mesh(vertices, faces, np.ones_like(vertices))
 

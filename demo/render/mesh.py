@@ -127,7 +127,7 @@ def leaves(centres: np.ndarray, size: np.ndarray, facing: np.ndarray, colours: n
         [centres - u * s, centres - v * s * 0.45 + bend, centres + u * s, centres + v * s * 0.45 + bend], 1
     )
     a = np.arange(n)[:, None] * 4
-    faces = np.concatenate([a + [0, 1, 2], a + [0, 2, 3]])
+    faces = np.concatenate([a + np.array([0, 1, 2]), a + np.array([0, 2, 3])])
     return Mesh(corners.reshape(-1, 3), faces, np.repeat(colours, 4, axis=0))
 
 

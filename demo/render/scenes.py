@@ -9,8 +9,9 @@ import garden
 import glasshouse
 import numpy as np
 import people
-import studio
 from mesh import Mesh, box, join
+
+import studio
 
 
 @dataclass
@@ -126,7 +127,11 @@ def facade(blades: int = 900_000) -> Scene:
             ("visitor with bag", "person", pair[0]),
             ("visitor in red", "person", pair[1]),
             ("hose", "hose", garden.hose()),
-            ("litter", "litter", join([garden.crumpled_sheet(3).moved((-3.9, -14.4, 0.02)), garden.crumpled_sheet(8, 0.13).turned(40).moved((-3.3, -14.8, 0.02)), garden.crumpled_sheet(12, 0.10).moved((-5.6, -15.6, 0.02))])),
+            ("litter", "litter", join([
+                garden.crumpled_sheet(3).moved((-3.9, -14.4, 0.02)),
+                garden.crumpled_sheet(8, 0.13).turned(40).moved((-3.3, -14.8, 0.02)),
+                garden.crumpled_sheet(12, 0.10).moved((-5.6, -15.6, 0.02)),
+            ])),
         ],
     )  # fmt: skip
 
@@ -135,8 +140,11 @@ def studio_plant(seed: int = 1) -> Scene:
     lights = [box((-2.6, -2.6, 2.9), (0.02, 0.02, 0.02), (0, 0, 0))]
     return Scene(
         name=f"ov-05{20 + seed:02d}",
-        camera=(0.10, -3.3, 1.08), look=(0.02, 0.3, 0.74), fov=46, sun=(-0.5, -0.6, 0.7), sun_strength=0.0, sky_strength=0.0,
-        exposure=0.92, solid=[studio.backdrop(), studio.room(), studio.pot_and_plant(seed + 4).moved((0, -0.35, 0.005)), *lights],
+        camera=(0.10, -3.3, 1.08), look=(0.02, 0.3, 0.74), fov=46,
+        sun=(-0.5, -0.6, 0.7), sun_strength=0.0, sky_strength=0.0, exposure=0.92,
+        solid=[
+            studio.backdrop(), studio.room(), studio.pot_and_plant(seed + 4).moved((0, -0.35, 0.005)), *lights,
+        ],
         glass=None, instanced=[],
         distractions=[
             ("light stand", "backdrop clutter", studio.light_stand(1.22, 0.25)),

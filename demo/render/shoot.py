@@ -22,9 +22,8 @@ mi.set_variant("llvm_ad_rgb")
 
 import drjit as dr  # noqa: E402
 import pyoidn  # noqa: E402
-from scenes import SCENES, Scene  # noqa: E402
-
 from mesh import Mesh  # noqa: E402
+from scenes import SCENES, Scene  # noqa: E402
 
 
 def to_mitsuba(mesh: Mesh, name: str, bsdf: dict) -> mi.Mesh:
@@ -100,7 +99,9 @@ def sensor(scene: Scene, width: int, height: int) -> mi.Sensor:
         {
             "type": "thinlens", "fov": scene.fov, "fov_axis": "x", "to_world": look,
             "aperture_radius": scene.aperture, "focus_distance": scene.focus,
-            "film": {"type": "hdrfilm", "width": width, "height": height, "rfilter": {"type": "box"}, "pixel_format": "rgb"},
+            "film": {
+                "type": "hdrfilm", "width": width, "height": height, "rfilter": {"type": "box"}, "pixel_format": "rgb",
+            },
         }
     )  # fmt: skip
 
