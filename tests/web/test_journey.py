@@ -88,8 +88,9 @@ def test_the_whole_journey(desk: Page, application: Application, photo: Path) ->
     page.keyboard.press("Control+Shift+z")
     state(page, 1, "kept")
     page.get_by_role("button", name=re.compile("^Switch off")).click()
-    state(page, 1, "off")
+    state(page, 1, " · off")
     page.keyboard.press("o")
+    expect(page.get_by_test_id("sweep-1")).not_to_contain_text(" · off")
     state(page, 1, "kept · take 2")
 
     # Reload, and again after the server was killed and started anew: all is there.
