@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
+
 import cv2
 import numpy as np
 from PIL import Image, ImageCms
+from PIL.TiffImagePlugin import IFDRational
 
 
 def finish(linear: np.ndarray, exposure: float, grain: float, seed: int, lens: float = 1.0) -> np.ndarray:
@@ -35,9 +38,19 @@ def finish(linear: np.ndarray, exposure: float, grain: float, seed: int, lens: f
     return np.clip(np.rint(encoded * 255), 0, 255).astype(np.uint8)
 
 
-def save_jpeg(path, pixels: np.ndarray, quality: int = 96) -> None:
+def jpeg(pixels: np.ndarray, exif: tuple[str, float, int], quality: int = 95) -> bytes:
+    """An sRGB JPEG without colour subsampling, with what a camera notes: exposure time, f-number, ISO."""
     profile = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
-    Image.fromarray(pixels).save(path, quality=quality, subsampling=0, icc_profile=profile)
+    time, aperture, iso = exif
+    notes = Image.Exif()
+    shot = notes.get_ifd(0x8769)
+    shot[0x829A] = IFDRational(1, int(time.split("/")[1]))
+    shot[0x829D] = IFDRational(round(aperture * 10), 10)
+    shot[0x8827] = iso
+    shot[0x9003] = "2031:06:14 18:12:00"
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "JPEG", quality=quality, subsampling=0, icc_profile=profile, exif=notes)
+    return out.getvalue()
 
 
 def save_png(path, pixels: np.ndarray) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from mesh import Mesh, box, join, lathe, leaves, paint, smooth_noise, tube
+from mesh import Mesh, box, grid, join, lathe, leaves, paint, smooth_noise, tube
 
 
 def path_centre(y: np.ndarray) -> np.ndarray:
@@ -35,8 +35,6 @@ def ground() -> Mesh:
     )
     z = np.where(gravel, 0.012 * noise, -0.02)
     points = np.stack([flat[:, 0], flat[:, 1], z], 1).reshape(len(xs), len(ys), 3)
-    from mesh import grid
-
     return grid(points, np.clip(colours, 0.01, 1).reshape(len(xs), len(ys), 3))
 
 
@@ -64,18 +62,19 @@ def lawn(camera: np.ndarray, look: np.ndarray, blades: int, seed: int = 1) -> Me
     across = np.stack([np.cos(side), np.sin(side), np.zeros(n)], 1) * width[:, None]
     vertices = np.stack([base - across, base + across, tip], 1).reshape(-1, 3)
     faces = np.arange(3 * n).reshape(-1, 3)
-    dry = random.random(n) < 0.07
-    colour = np.array([0.115, 0.215, 0.035]) * (1 + 0.30 * patchy + 0.09 * stripe + random.normal(0, 0.18, n))[:, None]
+    dry = random.random(n) < 0.11
+    colour = np.array([0.115, 0.180, 0.042]) * (1 + 0.30 * patchy + 0.09 * stripe + random.normal(0, 0.18, n))[:, None]
     colour[dry] = np.array([0.34, 0.30, 0.13]) * random.uniform(0.6, 1.1, (dry.sum(), 1))
     return Mesh(vertices, faces, np.clip(np.repeat(colour, 3, axis=0), 0.01, 0.9))
 
 
-def pebbles(camera: np.ndarray, count: int, seed: int = 2) -> Mesh:
-    """Gravel on the path: flattened stones with a colour each, dense near the camera."""
+def pebbles(camera: np.ndarray, count: int, seed: int = 2, until: float = -0.3, middle=path_centre, half=None) -> Mesh:
+    """Gravel on a path: flattened stones with a colour each, dense near the camera."""
     random = np.random.default_rng(seed)
     y = camera[1] + np.exp(random.uniform(np.log(0.8), np.log(24), count))
-    x = path_centre(y) + random.uniform(-PATH_HALF, PATH_HALF, count)
-    keep = y < -0.3
+    reach = PATH_HALF if half is None else half(y)
+    x = middle(y) + random.uniform(-1, 1, count) * reach
+    keep = y < until
     x, y = x[keep], y[keep]
     n = len(x)
     corners = np.array([[1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0], [0, 0, 1]], float)
@@ -207,20 +206,46 @@ def cables(a, b, sags, radius: float = 0.014) -> Mesh:
     return join(wires)
 
 
-def hose(seed: int = 5) -> Mesh:
+def hose(seed: int = 5, start=(-8.2, -13.6)) -> Mesh:
     """A garden hose on the lawn, both ends in view."""
-    t = np.linspace(0, 1, 400)
-    x = -8.5 + 7.6 * t + 0.35 * np.sin(11 * t + seed)
-    y = -15.0 + 0.9 * np.sin(4.3 * t) + 0.35 * np.cos(13 * t)
-    path = np.stack([x, y, np.full_like(t, 0.05)], 1)
-    return tube(path, 0.016, (0.03, 0.30, 0.16), 12)
+    t = np.linspace(0, 1, 600)
+    x = start[0] + 6.4 * t + 0.30 * np.sin(11 * t + seed) + 0.06 * np.sin(37 * t)
+    y = start[1] + 0.7 * np.sin(4.3 * t) + 0.30 * np.cos(13 * t) + 0.05 * np.sin(41 * t + 1)
+    path = np.stack([x, y, 0.030 + 0.012 * np.sin(23 * t) ** 2], 1)
+    end = path[-1] + (path[-1] - path[-6]) / np.linalg.norm(path[-1] - path[-6]) * np.array([[0.0], [0.05], [0.16]])
+    brass = tube(end, [0.018, 0.020, 0.012], (0.45, 0.30, 0.08), 12)
+    return join([tube(path, 0.0125, (0.035, 0.16, 0.075), 12), brass])
 
 
 def crumpled_sheet(seed: int, size: float = 0.22) -> Mesh:
-    from mesh import grid
+    """A sheet of paper that was crushed and let go: flat facets that meet in sharp folds."""
+    random = np.random.default_rng(seed)
+    u, v = np.meshgrid(np.linspace(-1, 1, 60), np.linspace(-1, 1, 60), indexing="ij")
+    height = np.zeros_like(u)
+    for _ in range(16):
+        a, shift = random.uniform(0, np.pi), random.uniform(-0.7, 0.7)
+        height += random.uniform(0.05, 0.22) * np.abs(u * np.cos(a) + v * np.sin(a) - shift)
+    height -= height.min()
+    curl = 1 - 0.22 * height
+    points = np.stack([u * size * curl, v * size * 0.75 * curl, height * size * 0.30 + 0.02], -1)
+    return grid(points, paint(points.reshape(-1, 3), (0.66, 0.65, 0.61)).reshape(60, 60, 3))
 
-    u, v = np.meshgrid(np.linspace(-1, 1, 30), np.linspace(-1, 1, 30), indexing="ij")
-    flat = np.stack([u.ravel(), v.ravel()], 1)
-    z = 0.35 * np.abs(smooth_noise(flat, 0.5, seed)) + 0.12 * np.abs(smooth_noise(flat, 0.15, seed + 1))
-    points = np.stack([u.ravel() * size, v.ravel() * size * 0.8, z * size + 0.035], 1).reshape(30, 30, 3)
-    return grid(points, paint(points.reshape(-1, 3), (0.78, 0.77, 0.73)).reshape(30, 30, 3))
+
+def paper_cup() -> Mesh:
+    """A cup that was dropped, lying on its side."""
+    cup = lathe(np.array([[0.0, 0.0], [0.030, 0.0], [0.043, 0.105], [0.046, 0.108], [0.041, 0.102], [0.0, 0.01]]),
+                (0.62, 0.60, 0.55))  # fmt: skip
+    band = (cup.vertices[:, 2] > 0.035) & (cup.vertices[:, 2] < 0.11)
+    cup.colours[band] *= np.array([0.75, 0.45, 0.30])
+    x, y, z = cup.vertices.T
+    return Mesh(np.stack([z, y, 0.044 - x], 1), cup.faces, cup.colours)
+
+
+def bench(at, turn: float) -> Mesh:
+    """A garden seat of slats."""
+    wood = np.array([0.20, 0.13, 0.075])
+    slats = [box((0, 0.10 * k, 0.44), (1.5, 0.08, 0.03), wood * (0.9 + 0.06 * k)) for k in range(5)]
+    back = [box((0, 0.46, 0.60 + 0.12 * k), (1.5, 0.03, 0.09), wood * (1.1 - 0.06 * k)) for k in range(3)]
+    feet = [box((x, y, 0.22 if y < 0.4 else 0.45), (0.06, 0.06, 0.44 if y < 0.4 else 0.9), wood * 0.8)
+            for x in (-0.68, 0.68) for y in (0.0, 0.44)]  # fmt: skip
+    return join([*slats, *back, *feet]).turned(turn).moved(at)

@@ -40,3 +40,15 @@ def sky(sun: np.ndarray, width: int = 2048, seed: int = 8) -> np.ndarray:
     below = d[..., 2] < 0
     colour[below] = np.array([0.13, 0.16, 0.07])
     return colour.astype(np.float32)
+
+
+def with_sun(sky: np.ndarray, sun: np.ndarray, irradiance: np.ndarray, spread: float) -> np.ndarray:
+    """The sky with the sun in it: a soft disc of spread radians that gives the irradiance (3,) on a facing plane."""
+    height, width = sky.shape[:2]
+    theta, phi = (np.arange(height) + 0.5) / height * np.pi, (np.arange(width) + 0.5) / width * 2 * np.pi
+    t, p = np.meshgrid(theta, phi, indexing="ij")
+    d = np.stack([np.sin(t) * np.sin(p), np.sin(t) * np.cos(p), np.cos(t)], -1)
+    away = np.arccos(np.clip(d @ sun, -1, 1))
+    disc = np.exp(-0.5 * (away / spread) ** 2) * (away < 4 * spread)
+    solid = np.sin(t) * (np.pi / height) * (2 * np.pi / width)
+    return (sky + disc[..., None] / (disc * solid).sum() * irradiance).astype(np.float32)

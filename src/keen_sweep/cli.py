@@ -155,6 +155,23 @@ def demo(
         _serve(folder, host or settings.host, port or settings.port)
 
 
+@app.command()
+def bench(
+    out: Annotated[Path, typer.Option(help="folder for the table, the JSON and a contact sheet a case")],
+    case: Annotated[list[str] | None, typer.Option(help="only cases with this in their name; may be repeated")] = None,
+    references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
+    takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
+    seed: Annotated[int, typer.Option(min=0, max=2**31 - 1)] = 0,
+) -> None:
+    """Measure fills against exact truth, beside reference methods in the same run (docs/benchmark.md)."""
+    try:
+        from keen_sweep.bench.bench import run_bench
+    except ImportError as error:
+        raise BadRequest(f"The benchmark needs {error.name}: install the extra keen-sweep[bench].") from error
+    _check_folder(out)
+    run_bench(out, case or [], references, takes, seed, lambda line: print(line, flush=True))
+
+
 @app.command(hidden=True)
 def warm() -> None:
     """Compile all kernels (part of set-up)."""

@@ -1,0 +1,63 @@
+"""One frame of the shoot as data: camera, light, what stays, and what is in the way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from mesh import Mesh
+
+
+@dataclass
+class Instanced:
+    """A mesh seen many times: placements of x, y, z, size and turn."""
+
+    mesh: Mesh
+    places: list[tuple[float, float, float, float, float]]
+
+
+@dataclass
+class Distraction:
+    """Something to be removed; kind is one of those that docs/demo.md lists."""
+
+    name: str
+    kind: str
+    mesh: Mesh
+
+
+@dataclass
+class Lamp:
+    """A soft box of size metres half across at a place, turned to a target."""
+
+    at: tuple
+    target: tuple
+    size: float
+    power: float
+
+
+@dataclass
+class Scene:
+    """sun: direction to the sun; strengths in Mitsuba's units; size in pixels; samples a pixel."""
+
+    name: str
+    size: tuple[int, int]
+    samples: int
+    camera: tuple
+    look: tuple
+    fov: float
+    exposure: float
+    solid: list[Mesh]
+    distractions: list[Distraction]
+    sun: tuple = (-0.55, -0.62, 0.42)
+    sun_strength: float = 3.6
+    sky_strength: float = 0.9
+    lamps: list[Lamp] = field(default_factory=list)
+    glass: Mesh | None = None
+    # The mirror image in the glass is itself the distraction.
+    reflection: bool = False
+    instanced: list[Instanced] = field(default_factory=list)
+    dust: bool = False
+    grain: float = 0.013
+    focus: float = 20.0
+    aperture: float = 0.004
+    # What the camera notes in the file: seconds, f-number, ISO.
+    exif: tuple[str, float, int] = ("1/500", 8.0, 100)

@@ -1,0 +1,1 @@
+"""The public benchmark: fills with exact truth, beside reference methods in the same run."""

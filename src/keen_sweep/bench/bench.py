@@ -1,0 +1,43 @@
+"""A whole run: every case that was asked for, every method, the report."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+from keen_sweep.bench.cases import CASES
+from keen_sweep.bench.references import REFERENCES
+from keen_sweep.bench.report import Line, summary, table, write_json, write_sheet
+from keen_sweep.bench.run import run_ours, run_reference
+from keen_sweep.core.errors import BadRequest
+
+
+def run_bench(
+    out: Path, names: list[str], references: bool, takes: int, seed: int, tell: Callable[[str], None]
+) -> None:
+    """Run cases whose name holds one of names (all if there are none) and write the report into a folder.
+
+    Raises BadRequest when no case has such a name.
+    """
+    chosen = [entry for entry in CASES if not names or any(name in entry.name for name in names)]
+    if not chosen:
+        raise BadRequest("No case has such a name. There are: " + ", ".join(entry.name for entry in CASES) + ".")
+    lines = []
+    for entry in chosen:
+        case = entry.load()
+        others = [run_reference(case, method) for method in REFERENCES] if references else []
+        line = Line(
+            name=case.name,
+            kind=case.kind,
+            pixels=int(case.mask.sum()),
+            ours=run_ours(case, takes, "fine", seed=seed),
+            fast=run_ours(case, 1, "fast", seed=seed),
+            references=tuple(other for other in others if other),
+        )
+        lines.append(line)
+        write_sheet(case, line, out)
+        write_json(lines, out / "benchmark.json")
+        tell(table([line]).splitlines()[-1])
+    (out / "benchmark.md").write_text(table(lines) + "\n\n```\n" + json.dumps(summary(lines), indent=1) + "\n```\n")
+    tell(json.dumps(summary(lines), indent=1))

@@ -1,0 +1,58 @@
+"""Reference methods from general libraries: (H, W, 3) uint8 RGB and a bool mask -> filled picture."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Fill = Callable[[NDArray[np.uint8], NDArray[np.bool_]], NDArray[np.uint8]]
+RADIUS = 3
+
+
+def telea(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """OpenCV, fast marching (Telea 2004)."""
+    return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), RADIUS, cv2.INPAINT_TELEA), np.uint8)
+
+
+def navier_stokes(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """OpenCV, Navier-Stokes (Bertalmio et al. 2001)."""
+    return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), RADIUS, cv2.INPAINT_NS), np.uint8)
+
+
+def shift_map(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """OpenCV xphoto, shift map with dominant offsets (He & Sun 2012). It works in L*a*b*."""
+    out = np.zeros_like(picture)
+    known = np.where(mask, 0, 255).astype(np.uint8)
+    cv2.xphoto.inpaint(cv2.cvtColor(picture, cv2.COLOR_RGB2LAB), known, out, cv2.xphoto.INPAINT_SHIFTMAP)
+    return np.asarray(cv2.cvtColor(out, cv2.COLOR_LAB2RGB), np.uint8)
+
+
+def _fsr(picture: NDArray[np.uint8], mask: NDArray[np.bool_], kind: int) -> NDArray[np.uint8]:
+    out = np.zeros_like(picture)
+    cv2.xphoto.inpaint(np.ascontiguousarray(picture), np.where(mask, 0, 255).astype(np.uint8), out, kind)
+    return out
+
+
+def fsr_fast(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """OpenCV xphoto, frequency selective reconstruction (Genser et al. 2018), fast."""
+    return _fsr(picture, mask, cv2.xphoto.INPAINT_FSR_FAST)
+
+
+def biharmonic(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """scikit-image, biharmonic equation (Damelin & Hoang 2018)."""
+    from skimage.restoration import inpaint_biharmonic
+
+    out = inpaint_biharmonic(picture, mask, channel_axis=-1, split_into_regions=True)
+    return np.asarray(np.clip(np.rint(out * 255), 0, 255), np.uint8)
+
+
+REFERENCES: dict[str, Fill] = {
+    "telea": telea,
+    "navier-stokes": navier_stokes,
+    "shift-map": shift_map,
+    "fsr": fsr_fast,
+    "biharmonic": biharmonic,
+}

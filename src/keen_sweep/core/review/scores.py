@@ -1,0 +1,152 @@
+"""How near a fill comes to the truth, as the eye would say it. Everything is measured inside the mask.
+
+All functions take uint8 RGB pictures (H, W, 3) and a bool mask (H, W) with at least one true pixel, except
+where they say otherwise; a picture's pixels outside the mask serve as context only.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import uniform_filter
+
+EightBit = NDArray[np.uint8]
+Mask = NDArray[np.bool_]
+
+PATCH = 7
+DIRECTIONS = 128
+MOST_PATCHES = 20_000
+# Xue et al. 2014, section III: for 8-bit luminance.
+GMSD_CONSTANT = 170.0
+
+
+def lab(picture: EightBit) -> NDArray[np.float32]:
+    """CIE L*a*b* (D65), L* in 0 to 100; (H, W, 3) float32."""
+    return np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), np.float32)
+
+
+def grey(picture: EightBit) -> NDArray[np.float32]:
+    """Luma of Rec. 601, 0 to 255; (H, W) float32."""
+    return picture.astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32)
+
+
+def patches(planes: NDArray[np.float32], centres: Mask) -> NDArray[np.float32]:
+    """(n, 7 * 7 * C): the patches of (H, W, C) planes round the centres; the picture is mirrored at its edge."""
+    half = PATCH // 2
+    framed = cv2.copyMakeBorder(planes, half, half, half, half, cv2.BORDER_REFLECT_101)
+    view = np.lib.stride_tricks.sliding_window_view(framed, (PATCH, PATCH), axis=(0, 1))
+    rows, columns = np.nonzero(centres)
+    if len(rows) > MOST_PATCHES:
+        chosen = np.random.default_rng(0).choice(len(rows), MOST_PATCHES, replace=False)
+        rows, columns = rows[chosen], columns[chosen]
+    return np.asarray(view[rows, columns].reshape(len(rows), -1), np.float32)
+
+
+def sliced_distance(a: NDArray[np.float32], b: NDArray[np.float32]) -> float:
+    """Sliced 1-Wasserstein distance of two clouds (n, d) and (m, d) (Rabin et al. 2011): the mean over random
+    unit directions of the area between the two distributions of projections. The same directions every time.
+    """
+    directions = np.random.default_rng(1).normal(size=(a.shape[1], DIRECTIONS)).astype(np.float32)
+    directions /= np.linalg.norm(directions, axis=0)
+    first, second = np.sort(a @ directions, axis=0), np.sort(b @ directions, axis=0)
+    if len(first) != len(second):
+        steps = (np.arange(512) + 0.5) / 512
+        first, second = np.quantile(first, steps, axis=0), np.quantile(second, steps, axis=0)
+    return float(np.abs(first - second).mean())
+
+
+def swd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+    """Sliced Wasserstein distance between the 7 x 7 L*a*b* patches of fill and truth: 0 where they are made of
+    the same patches, in whatever order."""
+    return sliced_distance(patches(lab(fill), mask), patches(lab(truth), mask))
+
+
+def gmsd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+    """Gradient magnitude similarity deviation (Xue, Zhang, Mou, Bovik 2014), taken over the mask; 0 is equal.
+
+    Luma averaged over 2 x 2 and halved, Prewitt slopes divided by three, similarity with c = 170, its standard
+    deviation. A mask true everywhere gives the paper's figure.
+    """
+    slopes = [_prewitt(_halved(grey(picture))) for picture in (fill, truth)]
+    similarity = (2 * slopes[0] * slopes[1] + GMSD_CONSTANT) / (slopes[0] ** 2 + slopes[1] ** 2 + GMSD_CONSTANT)
+    inside = mask[::2, ::2] if mask.all() else _any_of_four(mask)
+    return float(similarity[inside].std())
+
+
+def _halved(plane: NDArray[np.float32]) -> NDArray[np.float32]:
+    """2 x 2 means, every second one, as the paper's authors do it."""
+    framed = np.pad(plane, ((0, 1), (0, 1)))
+    mean = (framed[:-1, :-1] + framed[1:, :-1] + framed[:-1, 1:] + framed[1:, 1:]) / 4
+    return np.ascontiguousarray(mean[::2, ::2])
+
+
+def _any_of_four(mask: Mask) -> Mask:
+    framed = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)))
+    return np.asarray(framed.reshape(framed.shape[0] // 2, 2, -1, 2).any(axis=(1, 3)))
+
+
+def _prewitt(plane: NDArray[np.float32]) -> NDArray[np.float32]:
+    kernel = np.repeat([[1.0, 0.0, -1.0]], 3, axis=0) / 3
+    across = cv2.filter2D(plane, cv2.CV_32F, kernel, borderType=cv2.BORDER_CONSTANT)
+    down = cv2.filter2D(plane, cv2.CV_32F, kernel.T, borderType=cv2.BORDER_CONSTANT)
+    return np.asarray(np.hypot(across, down))
+
+
+def sharpness(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+    """Laplacian energy of the fill over that of the truth: below 1 is soft, above 1 is harsh."""
+    energy = [float((cv2.Laplacian(grey(p), cv2.CV_32F)[mask] ** 2).mean()) for p in (fill, truth)]
+    return (energy[0] + 1e-3) / (energy[1] + 1e-3)
+
+
+def seam(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+    """The mean colour step over the mask's border, fill over truth: above 1 a seam shows."""
+    steps = [_step(lab(p), mask) for p in (fill, truth)]
+    return (steps[0] + 1e-3) / (steps[1] + 1e-3)
+
+
+def _step(planes: NDArray[np.float32], mask: Mask) -> float:
+    found = []
+    for a, b in ((np.s_[:, :-1], np.s_[:, 1:]), (np.s_[:-1], np.s_[1:])):
+        border = mask[a] != mask[b]
+        found.append(np.linalg.norm(planes[a][border] - planes[b][border], axis=1))
+    steps = np.concatenate(found)
+    return float(steps.mean()) if len(steps) else 0.0
+
+
+def psnr(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+    """Peak signal to noise ratio over the mask, dB."""
+    error = fill[mask].astype(np.float64) - truth[mask]
+    return float(10 * np.log10(255**2 / max(float((error**2).mean()), 1e-9)))
+
+
+def ssim(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+    """Structural similarity of luma (Wang et al. 2004) with 7 x 7 uniform windows, averaged over the mask."""
+    x, y = grey(fill).astype(np.float64), grey(truth).astype(np.float64)
+    count = PATCH**2
+    unbias = count / (count - 1)
+    mx, my = uniform_filter(x, PATCH), uniform_filter(y, PATCH)
+    vx = unbias * (uniform_filter(x * x, PATCH) - mx * mx)
+    vy = unbias * (uniform_filter(y * y, PATCH) - my * my)
+    vxy = unbias * (uniform_filter(x * y, PATCH) - mx * my)
+    c1, c2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
+    similarity = (2 * mx * my + c1) * (2 * vxy + c2) / ((mx**2 + my**2 + c1) * (vx + vy + c2))
+    return float(similarity[mask].mean())
+
+
+def scores(fill: EightBit, truth: EightBit, mask: Mask) -> dict[str, float]:
+    """All of them by name, on a crop round the mask."""
+    rows, columns = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
+    near = (
+        slice(max(rows[0] - 8, 0) // 2 * 2, rows[-1] + 9),
+        slice(max(columns[0] - 8, 0) // 2 * 2, columns[-1] + 9),
+    )
+    a, b, m = fill[near], truth[near], mask[near]
+    return {
+        "swd": swd(a, b, m),
+        "gmsd": gmsd(a, b, m),
+        "sharp": sharpness(a, b, m),
+        "seam": seam(a, b, m),
+        "psnr": psnr(a, b, m),
+        "ssim": ssim(a, b, m),
+    }
