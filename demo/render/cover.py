@@ -9,7 +9,7 @@ import drjit as dr
 import mitsuba as mi
 import numpy as np
 from scene import Scene
-from world import PAINTED, build, panes, sensor, to_mitsuba, to_sun
+from world import PAINTED, build, sensor, to_mitsuba, to_sun
 
 
 @dataclass
@@ -103,7 +103,7 @@ def add_soft_shadows(cover: dict[str, Cover], shot: np.ndarray, clean: np.ndarra
 
 def pane_cover(scene: Scene, size: tuple[int, int], grid: int = 4) -> np.ndarray:
     """How much of each pixel shows a pane, (H, W) 0 to 1."""
-    world, _ = build(scene, False, panes())
+    world, _ = build(scene, False)
     glass = next(s for s in world.shapes() if s.id() == "panes")
     width, height = size
     view = sensor(scene, size)

@@ -193,7 +193,7 @@ def flower_strip(x0: float, x1: float, y: float, count: int, seed: int) -> Mesh:
     return leaves(centres, np.where(high, 0.035, 0.05), facing, np.where(high[:, None], bed, green), random)
 
 
-def cables(a, b, sags, radius: float = 0.014) -> Mesh:
+def cables(a, b, sags, radius: float = 0.014) -> list[Mesh]:
     """Cables between two points (x, y, z), one for each sag in metres, a little apart."""
     wires = []
     for k, sag in enumerate(sags):
@@ -203,7 +203,7 @@ def cables(a, b, sags, radius: float = 0.014) -> Mesh:
         path[:, 2] -= (4 * sag * t * (1 - t))[:, 0]
         path += [0, 0.35 * k, 0.42 * k]
         wires.append(tube(path, radius, (0.025, 0.025, 0.028), 8))
-    return join(wires)
+    return wires
 
 
 def hose(seed: int = 5, start=(-8.2, -13.6)) -> Mesh:

@@ -47,11 +47,13 @@ class Scene:
     exposure: float
     solid: list[Mesh]
     distractions: list[Distraction]
-    sun: tuple = (-0.55, -0.62, 0.42)
+    sun: tuple = (-0.80, -0.40, 0.40)
     sun_strength: float = 3.6
     sky_strength: float = 0.9
     lamps: list[Lamp] = field(default_factory=list)
     glass: Mesh | None = None
+    # Refraction index of the panes; coated ones mirror more, as if it were higher.
+    index: float = 1.52
     # The mirror image in the glass is itself the distraction.
     reflection: bool = False
     instanced: list[Instanced] = field(default_factory=list)

@@ -304,10 +304,10 @@ def _scene(name: str, size: tuple[int, int], samples: int, camera: tuple, look: 
 
 
 def potting_shed() -> Scene:
-    return _scene("ov-0458", (2400, 1600), 6, (-1.3, -6.2, 1.60), (0.0, 0.0, 1.42), exif=("1/250", 8.0, 100))
+    return _scene("ov-0458", (2400, 1600), 4, (-1.3, -6.2, 1.60), (0.0, 0.0, 1.42), exif=("1/250", 8.0, 100))
 
 
 def potting_shed_large() -> Scene:
     return _scene(
-        "ov-0459", (6000, 4000), 3, (0.9, -6.0, 1.62), (0.05, 0.0, 1.40), grain=0.021, exif=("1/400", 9.0, 800)
+        "ov-0459", (6000, 4000), 2, (0.9, -6.0, 1.62), (0.05, 0.0, 1.40), grain=0.021, exif=("1/400", 9.0, 800)
     )

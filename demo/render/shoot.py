@@ -22,12 +22,25 @@ from cover import add_soft_shadows, cover_of, pane_cover
 from PIL import Image
 from scene import Scene
 from scenes import SCENES
-from world import build, panes, render
+from world import Window, build, panes, render
 
 PICTURES = Path(__file__).parents[2] / "src/keen_sweep/demo/pictures"
 SEED = 3
 # How far past the masks a frame may differ from its clean twin, pixels.
 REACH = 2
+
+
+def windows_round(touched: np.ndarray, pad: int = 90) -> list[Window]:
+    """A few windows that hold everything touched, with room for soft shadows: rows that belong together."""
+    height, width = touched.shape
+    rows = np.flatnonzero(touched.any(1))
+    out: list[Window] = []
+    for group in np.split(rows, np.flatnonzero(np.diff(rows) > 3 * pad) + 1):
+        columns = np.flatnonzero(touched[group[0] : group[-1] + 1].any(0))
+        top, bottom = max(int(group[0]) - pad, 0), min(int(group[-1]) + 1 + pad, height)
+        left, right = max(int(columns[0]) - pad, 0), min(int(columns[-1]) + 1 + pad, width)
+        out.append((left, top, right - left, bottom - top))
+    return out
 
 
 def grown(mask: np.ndarray, by: int) -> np.ndarray:
@@ -45,9 +58,9 @@ class Frame:
     def render(self) -> None:
         scene, size = self.scene, self.size
         if scene.reflection:
-            self.clean = self._light(build(scene, False, panes(reflects=0))[0])
-            only = self._light(build(scene, False, panes(lets_through=0))[0])
-            rest = self._light(build(scene, False, panes(0, 0))[0])
+            self.clean = self._light(build(scene, False, panes(scene.index, reflects=0))[0])
+            only = self._light(build(scene, False, panes(scene.index, lets_through=0))[0])
+            rest = self._light(build(scene, False, panes(scene.index, 0, 0))[0])
             area = pane_cover(scene, size)
             self.reflection = np.clip(only - rest, 0, None) * (area > 0)[..., None]
             self.shot = self.clean + self.reflection
@@ -57,8 +70,13 @@ class Frame:
         if not scene.distractions:
             self.shot = self.clean
             return
-        self.shot = self._light(build(scene, True)[0])
         cover = cover_of(scene, size)
+        touched = np.any([each.any > 0 for each in cover.values()], axis=0)
+        self.shot = self.clean.copy()
+        world = build(scene, True)[0]
+        for x, y, width, height in windows_round(touched):
+            part = render(scene, world, size, self.samples, (x, y, width, height))
+            self.shot[y : y + height, x : x + width] = part
         add_soft_shadows(cover, self.shot, self.clean)
         for thing in scene.distractions:
             for part in ("object", "shadow", "mirror"):

@@ -9,7 +9,7 @@ from scene import Distraction, Lamp, Scene
 
 def backdrop(width: float = 1.55) -> Mesh:
     """Paper from a roll: down the wall, round a curve, along the floor."""
-    down = np.stack([np.full(40, 1.2), np.linspace(2.35, 0.5, 40)], 1)
+    down = np.stack([np.full(40, 1.2), np.linspace(2.02, 0.5, 40)], 1)
     a = np.linspace(0, np.pi / 2, 40)
     curve = np.stack([1.2 - 0.5 + 0.5 * np.cos(a), 0.5 - 0.5 * np.sin(a)], 1)
     floor = np.stack([np.linspace(0.69, -1.6, 40), np.full(40, 0.0)], 1)
@@ -108,11 +108,11 @@ def _clamp(x: float) -> Mesh:
         grip = np.array([[0, side * 0.028, -0.02], [0, side * 0.06, -0.11]])
         parts.append(tube(grip, [0.013, 0.017], orange, 8))
     parts.append(tube(np.array([[-0.02, 0, 0.0], [0.02, 0, 0.0]]), 0.018, (0.4, 0.4, 0.4), 10))
-    return join(parts).moved((x, 1.19, 2.27))
+    return join(parts).moved((x, 1.19, 1.95))
 
 
 def clamps_and_tape(width: float = 1.55) -> list[Mesh]:
-    crossbar = tube(np.array([[-1.3, 1.23, 2.33], [1.3, 1.23, 2.33]]), 0.02, (0.5, 0.5, 0.52))
+    crossbar = tube(np.array([[-1.3, 1.23, 2.0], [1.3, 1.23, 2.0]]), 0.02, (0.5, 0.5, 0.52))
     clamps = [_clamp(s * width * 0.47) for s in (-1, 1)]
     tape = [
         box((s * (width / 2 - 0.02), y, 0.008), (0.16, 0.05, 0.004), (0.08, 0.24, 0.42))
@@ -161,8 +161,8 @@ def potted_plant(number: int) -> Scene:
         Distraction("fallen leaves", "litter", spare_leaves(number)),
     ]
     return Scene(
-        name=f"ov-052{number}", size=(1800, 1200), samples=10,
-        camera=(0.10 + dx, -3.3 + random.normal(0, 0.04), 1.08 + dz), look=(0.02 + dx * 0.5, 0.3, 0.79 + dz), fov=48,
+        name=f"ov-052{number}", size=(1500, 1000), samples=5,
+        camera=(0.10 + dx, -3.3 + random.normal(0, 0.04), 1.08 + dz), look=(0.02 + dx * 0.5, 0.3, 0.86 + dz), fov=51,
         exposure=0.92, solid=[backdrop(), room(), plant.moved((random.normal(0, 0.02), -0.35, 0.005))],
         distractions=distractions,
         lamps=[Lamp((-2.2, -2.4, 2.6), (0, 0, 0.6), 0.75, 17.0), Lamp((2.4, -2.8, 2.0), (0, 0, 0.5), 0.6, 5.0),

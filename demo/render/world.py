@@ -37,9 +37,9 @@ def to_mitsuba(mesh: Mesh, name: str, bsdf: dict) -> mi.Mesh:
     return out
 
 
-def panes(reflects: float = 1.0, lets_through: float = 1.0) -> dict:
+def panes(index: float, reflects: float = 1.0, lets_through: float = 1.0) -> dict:
     return {
-        "type": "thindielectric", "int_ior": 1.52,
+        "type": "thindielectric", "int_ior": index,
         "specular_reflectance": {"type": "rgb", "value": reflects},
         "specular_transmittance": {"type": "rgb", "value": lets_through},
     }  # fmt: skip
@@ -51,7 +51,7 @@ def build(scene: Scene, with_distractions: bool, glass: dict | None = None) -> t
     for k, mesh in enumerate(scene.solid):
         parts[f"solid{k}"] = to_mitsuba(mesh, f"solid{k}", PAINTED)
     if scene.glass is not None:
-        parts["panes"] = to_mitsuba(scene.glass, "panes", glass or panes())
+        parts["panes"] = to_mitsuba(scene.glass, "panes", glass or panes(scene.index))
     for k, group in enumerate(scene.instanced):
         parts[f"group{k}"] = {"type": "shapegroup", "mesh": to_mitsuba(group.mesh, f"group{k}", PAINTED)}
         for j, (x, y, z, size, turn) in enumerate(group.places):
@@ -124,13 +124,17 @@ def bands(window: Window, samples: int, seam: int = 32) -> list[tuple[Window, in
     return out
 
 
-def render(scene: Scene, world: mi.Scene, size: tuple[int, int], samples: int) -> np.ndarray:
-    """Linear radiance (h, w, 3), denoised, from so many samples a pixel."""
-    out = np.empty((size[1], size[0], 3), np.float32)
+def render(
+    scene: Scene, world: mi.Scene, size: tuple[int, int], samples: int, window: Window | None = None
+) -> np.ndarray:
+    """Linear radiance (h, w, 3) of the frame or a window of it, denoised, from so many samples a pixel."""
+    left, top, width, height = window or (0, 0, *size)
+    out = np.empty((height, width, 3), np.float32)
     # Every call costs seconds of preparation, whatever its size: as few as memory allows.
-    for (x, y, width, height), overlap in bands((0, 0, *size), samples):
-        pixels = _band(scene, world, size, (x, y, width, height), samples)[overlap:]
-        out[y + overlap : y + overlap + len(pixels)] = pixels
+    for band, overlap in bands((left, top, width, height), samples):
+        pixels = _band(scene, world, size, band, samples)[overlap:]
+        start = band[1] + overlap - top
+        out[start : start + len(pixels)] = pixels
     return out
 
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 import os
 import threading
 import time
-from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor, wait
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, field
+from typing import Any
 
 import cv2
 import numpy as np
@@ -20,7 +21,8 @@ from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
-from keen_sweep.core.fill.weave.synthesis import weave
+from keen_sweep.core.fill.weave.choice import choose
+from keen_sweep.core.fill.weave.synthesis import Begun, begin, finish
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.photo.picture import Pixels
@@ -45,38 +47,15 @@ class Piece:
 
 @dataclass
 class Plan:
-    """What all takes of an order share. Scenes are prepared when first needed, and by one thread only."""
+    """What all takes of an order share; begun holds, for each piece to weave, the starts that go on, best first."""
 
     order: Order
     hole: NDArray[np.bool_]
     reports: tuple[PartReport, ...]
     closed: list[tuple[Piece, Closed]]
     pieces: list[Piece]
-    below: Pixels
-    _scenes: dict[int, Scene] = field(default_factory=dict)
-    _uses: dict[int, int] = field(default_factory=dict)
-    _lock: threading.Lock = field(default_factory=threading.Lock)
-
-    def scene(self, number: int) -> Scene:
-        """The scene of a piece to weave; let go of once every take has had it."""
-        with self._lock:
-            if number not in self._scenes:
-                self._scenes[number] = self._prepare(self.pieces[number])
-            scene = self._scenes[number]
-            self._uses[number] = self._uses.get(number, 0) + 1
-            if self._uses[number] >= self.order.takes:
-                del self._scenes[number]
-            return scene
-
-    def _prepare(self, piece: Piece) -> Scene:
-        box = surroundings(piece.box, whole(self.below))
-        hole = np.zeros((box.height, box.width), bool)
-        hole[piece.box.relative_to(box).slices] = piece.inside
-        barred = self.hole[box.slices] & ~hole
-        for other in (self.order.guard, self.order.barred):
-            if other is not None:
-                barred |= other[box.slices] & ~hole
-        return make_scene(self.below[box.slices], box, hole, barred, piece.radius)
+    scenes: list[Scene]
+    begun: list[list[Begun]] = field(default_factory=list)
 
 
 class ByPart:
@@ -87,36 +66,65 @@ class ByPart:
         self.method: Method = method
 
     def fill(self, order: Order) -> Iterator[Patch]:
-        """Yield the takes of an order by seed; see Engine. Two or more are made at once, a core each."""
+        """Yield the takes of an order; see Engine. A core each, two or more are made at once.
+
+        More weaves are begun than takes were asked for; those that fit best at half resolution and differ
+        from each other are finished.
+        """
         height, width = order.below.shape[:2]
         check_mask(order.mask, width, height)
         order.progress(0.0, "looking at the surroundings")
+        clock = time.perf_counter()
         plan = _plan(order, self.method)
+        starts = _starts(order)
+        shares: dict[object, float] = {}
         stop = threading.Event()
-        shares = [0.0] * order.takes
 
-        def one(number: int) -> Patch:
+        def ticker(key: object) -> Callable[[float], None]:
+            shares[key] = 0.0
+
             def tick(share: float) -> None:
-                shares[number] = share
+                shares[key] = share
                 if stop.is_set():
                     raise Cancelled("The fill was cancelled.")
 
-            started = time.perf_counter()
-            patch = _take(plan, order.seed + number, self.method, tick)
-            return Patch(**{**vars(patch), "seconds": time.perf_counter() - started})
+            return tick
 
-        with ThreadPoolExecutor(max_workers=min(order.takes, os.cpu_count() or 1)) as threads:
-            futures = [threads.submit(one, number) for number in range(order.takes)]
+        def watch(future: Future[Any], base: float, scale: float, doing: str) -> Any:
+            while not future.done():
+                order.progress(base + scale * sum(shares.values()) / max(len(shares), 1), doing)
+                wait([future], timeout=0.1)
+            return future.result()
+
+        with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as threads:
+            running: list[Future[Any]] = []
             try:
-                for number, future in enumerate(futures):
-                    while not future.done():
-                        order.progress(sum(shares) / order.takes, f"take {number + 1} of {order.takes}")
-                        wait([future], timeout=0.1)
-                    yield future.result()
+                begins = [
+                    [
+                        threads.submit(begin, scene, _part_seed(order.seed, k, n), order.quality, ticker((k, n)))
+                        for n in range(starts)
+                    ]
+                    for k, scene in enumerate(plan.scenes)
+                ]
+                running = [future for group in begins for future in group]
+                for group in begins:
+                    found = [watch(future, 0.0, 0.5, "trying several ways") for future in group]
+                    plan.begun.append(choose(found, order.takes))
+                shares.clear()
+                takes = [threads.submit(_take, plan, number, self.method, ticker(number)) for number in range(order.takes)]
+                running = [*takes]
+                for number, future in enumerate(takes):
+                    patch = watch(future, 0.5, 0.5, f"take {number + 1} of {order.takes}")
+                    yield Patch(**{**vars(patch), "seconds": time.perf_counter() - clock})
             finally:
                 stop.set()
-                for future in futures:
+                for future in running:
                     future.cancel()
+
+
+def _starts(order: Order) -> int:
+    """How many weaves are begun."""
+    return order.takes if order.quality == "fast" else max(2 * order.takes, 3)
 
 
 def _plan(order: Order, method: Method) -> Plan:
@@ -134,6 +142,7 @@ def _plan(order: Order, method: Method) -> Plan:
         below = below.copy()
         for _, done in closed:
             _put(below, whole(below), done.box, done.smooth, done.hole)
+    pieces = _together(woven, whole(below))
     return Plan(
         order=order,
         hole=hole,
@@ -141,9 +150,20 @@ def _plan(order: Order, method: Method) -> Plan:
             PartReport(method=each.way, why=each.why, box=each.part.box, area=each.part.area) for each in routed
         ),
         closed=closed,
-        pieces=_together(woven, whole(below)),
-        below=below,
+        pieces=pieces,
+        scenes=[_scene(order, below, hole, piece) for piece in pieces],
     )
+
+
+def _scene(order: Order, below: Pixels, hole: NDArray[np.bool_], piece: Piece) -> Scene:
+    box = surroundings(piece.box, whole(below))
+    here = np.zeros((box.height, box.width), bool)
+    here[piece.box.relative_to(box).slices] = piece.inside
+    barred = hole[box.slices] & ~here
+    for other in (order.guard, order.barred):
+        if other is not None:
+            barred |= other[box.slices] & ~here
+    return make_scene(below[box.slices], box, here, barred, piece.radius)
 
 
 def _close(below: Pixels, part: Part, known: NDArray[np.bool_]) -> tuple[Piece, Closed]:
@@ -179,27 +199,26 @@ def _together(parts: list[Part], picture: Box) -> list[Piece]:
     return pieces
 
 
-def _take(plan: Plan, seed: int, method: Method, tick: object) -> Patch:
-    assert callable(tick)
+def _take(plan: Plan, number: int, method: Method, tick: Callable[[float], None]) -> Patch:
     order = plan.order
     box = box_of(plan.hole)
     pixels = np.array(order.below[box.slices])
     offsets = np.zeros((box.height, box.width, 2), np.int32)
     total = max(sum(piece.area for piece in plan.pieces) + sum(piece.area for piece, _ in plan.closed), 1)
     done = 0
-    for number, (piece, closed) in enumerate(plan.closed):
-        _put(pixels, box, closed.box, closed.with_grain(_part_seed(seed, number)), closed.hole)
+    for k, (piece, closed) in enumerate(plan.closed):
+        grain_seed = _part_seed(order.seed, k, number)
+        _put(pixels, box, closed.box, closed.with_grain(grain_seed), closed.hole)
         done += piece.area
         tick(done / total)
     energy = 0.0
-    for number, piece in enumerate(plan.pieces):
+    for piece, scene, begun in zip(plan.pieces, plan.scenes, plan.begun, strict=True):
         start = done
-        woven = weave(
-            plan.scene(number),
-            _part_seed(seed, number),
-            order.quality,
-            lambda share, start=start, area=piece.area: tick((start + share * area) / total),  # type: ignore[misc]
-        )
+
+        def part_tick(share: float, start: int = start, area: int = piece.area) -> None:
+            tick((start + share * area) / total)
+
+        woven = finish(scene, begun[number], order.quality, part_tick)
         _put(pixels, box, woven.window, woven.pixels, woven.hole)
         rows, columns = woven.window.relative_to(box).intersect(whole(pixels)).slices
         inner = woven.window.intersect(box).relative_to(woven.window).slices
@@ -212,7 +231,7 @@ def _take(plan: Plan, seed: int, method: Method, tick: object) -> Patch:
         pixels=pixels,
         alpha=np.where(plan.hole, order.mask, 0).astype(np.uint8)[box.slices],
         method=method,
-        seed=seed,
+        seed=order.seed + number,
         offsets=offsets if plan.pieces else None,
         energy=energy / woven_area if woven_area else 0.0,
         parts=plan.reports,
@@ -220,8 +239,8 @@ def _take(plan: Plan, seed: int, method: Method, tick: object) -> Patch:
     )
 
 
-def _part_seed(seed: int, number: int) -> int:
-    return (seed & 0xFFFFFFFF) * 65_537 + number
+def _part_seed(seed: int, part: int, start: int) -> int:
+    return ((seed & 0xFFFFFFFF) * 65_537 + part) * 64 + start
 
 
 def _put(pixels: Pixels, at: Box, box: Box, values: NDArray[np.float32], inside: NDArray[np.bool_]) -> None:

@@ -10,10 +10,13 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import Features, features_of, halve_known
 from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7
+# Holes up to this radius, in pixels, are woven along their smooth continuation.
+GUIDED = 16.0
 COARSEST_RADIUS = 5.0
 SMALLEST_SIDE = 36
 
@@ -23,7 +26,8 @@ class Level:
     """One scale: features, what is to be found, which patch centres may be drawn from, which are matched.
 
     targets (n, 2) int32 are the rows and columns of all pixels whose patch reaches into the hole, in scan
-    order; sources (m, 2) likewise of all allowed patch centres.
+    order; sources (m, 2) likewise of all allowed patch centres. guide (k, 3) float32, where a hole is narrow enough
+    to have one, is the smooth continuation of L*, a*, b* at the hole's pixels in scan order.
     """
 
     features: Features
@@ -31,6 +35,8 @@ class Level:
     allowed: NDArray[np.bool_]
     targets: NDArray[np.int32]
     sources: NDArray[np.int32]
+    finest: bool
+    guide: NDArray[np.float32] | None
 
 
 @dataclass(frozen=True)
@@ -40,6 +46,8 @@ class Scene:
     box: Box
     pixels: Pixels
     hole: NDArray[np.bool_]
+    known: NDArray[np.bool_]
+    radius: float
     levels: tuple[Level, ...]
 
 
@@ -57,22 +65,28 @@ def make_scene(pixels: Pixels, box: Box, hole: NDArray[np.bool_], barred: NDArra
     Raises BadMask when no whole patch is left to draw from.
     """
     features = features_of(pixels, ~(hole | barred))
-    levels = [_level(features, hole, barred)]
+    guided = radius <= GUIDED
+    levels = [_level(features, hole, barred, guided, finest=True)]
     if not len(levels[0].sources):
         raise BadMask("Too little of the picture is left round the mask to fill it from: mark less.")
     blocked = barred
     while radius / 2 ** (len(levels) - 1) > COARSEST_RADIUS and min(hole.shape) // 2 >= SMALLEST_SIDE:
         coarse_features, coarse_hole = halve_known(features, hole)
         _, coarse_blocked = halve_known(features[..., :1], blocked)
-        level = _level(coarse_features, coarse_hole, coarse_blocked)
+        level = _level(coarse_features, coarse_hole, coarse_blocked, guided, finest=False)
         if len(level.sources) < 16:
             break
         features, hole, blocked = coarse_features, coarse_hole, coarse_blocked
         levels.append(level)
-    return Scene(box=box, pixels=pixels, hole=levels[0].hole, levels=tuple(levels))
+    finest = levels[0].hole
+    return Scene(
+        box=box, pixels=pixels, hole=finest, known=~(finest | barred), radius=radius, levels=tuple(levels)
+    )
 
 
-def _level(features: Features, hole: NDArray[np.bool_], barred: NDArray[np.bool_]) -> Level:
+def _level(
+    features: Features, hole: NDArray[np.bool_], barred: NDArray[np.bool_], guided: bool, finest: bool
+) -> Level:
     square = np.ones((2 * REACH + 1, 2 * REACH + 1), np.uint8)
     unusable = (hole | barred).astype(np.uint8)
     touched = cv2.dilate(unusable, square, borderType=cv2.BORDER_CONSTANT, borderValue=0).astype(bool)
@@ -87,7 +101,16 @@ def _level(features: Features, hole: NDArray[np.bool_], barred: NDArray[np.bool_
         allowed=allowed,
         targets=np.argwhere(reach).astype(np.int32),
         sources=np.argwhere(allowed).astype(np.int32),
+        finest=finest,
+        guide=_guide(features, hole, barred) if guided else None,
     )
+
+
+def _guide(features: Features, hole: NDArray[np.bool_], barred: NDArray[np.bool_]) -> NDArray[np.float32]:
+    unknown = hole | barred
+    near = box_of(hole).grow(4, Box(x=0, y=0, width=hole.shape[1], height=hole.shape[0])).slices
+    smooth = continuation(features[near][..., :3].astype(np.float32), unknown[near])
+    return smooth[hole[near]]
 
 
 def hole_window(hole: NDArray[np.bool_]) -> Box:

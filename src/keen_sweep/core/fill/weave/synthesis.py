@@ -4,25 +4,39 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
-
 import cv2
-import numba
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.protocol import Quality
-from keen_sweep.core.fill.seam import correction
+from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
+from keen_sweep.core.fill.weave.settle import settle
 from keen_sweep.core.fill.weave.start import peel_inwards
 from keen_sweep.core.fill.weave.vote import vote
 
 Field = NDArray[np.int32]
 Cost = NDArray[np.int32]
 # Rounds of search-and-vote at the coarsest level, between, and at full resolution.
-ROUNDS: dict[Quality, tuple[int, int, int]] = {"fast": (6, 2, 1), "fine": (12, 4, 1)}
+ROUNDS: dict[Quality, tuple[int, int, int]] = {"fast": (6, 2, 0), "fine": (12, 4, 1)}
+import os
+SWEEPS, SEAM_WEIGHT = 4, float(os.environ.get("SW","0.3"))
+VS=float(os.environ.get("VS","0.05"))
+CP=int(os.environ.get("CP","9"))
+GUIDE_COARSEST,GUIDE=float(os.environ.get("GC","1")),float(os.environ.get("GG",".5"))
+
+
+@dataclass
+class Begun:
+    """A weave taken down to half resolution: its field at that level, how good it looks, what it shows there."""
+
+    number: int
+    field: Field
+    energy: float
+    filled: NDArray[np.uint8]
+    state: NDArray[np.uint64]
 
 
 @dataclass(frozen=True)
@@ -36,43 +50,90 @@ class Woven:
     energy: float
 
 
-def weave(scene: Scene, seed: int, quality: Quality, tick: Callable[[float], None]) -> Woven:
-    """Fill a scene. The same scene, seed and quality give the same result to the bit.
+def begin(scene: Scene, seed: int, quality: Quality, tick: Callable[[float], None]) -> Begun:
+    """Weave from the coarsest level to half resolution (or to the only level there is).
 
-    tick is called with the share done, 0 to 1, and may raise to stop the work.
+    The same scene, seed and quality give the same result to the bit. tick is called with the share done, 0 to
+    1, and may raise to stop the work.
     """
     state = np.array([(seed * 2 + 1) * 0x9E3779B97F4A7C15 % 2**64], np.uint64)
-    first, between, last = ROUNDS[quality]
-    coarsest = len(scene.levels) - 1
-    total = sum(level.hole.sum() for level in scene.levels) * 1.3
+    coarsest, last = len(scene.levels) - 1, min(1, len(scene.levels) - 1)
+    total = sum(level.hole.sum() for level in scene.levels[last:])
     done = 0.0
-    features = field = cost = None
-    for number in range(coarsest, -1, -1):
+    field: Field | None = None
+    for number in range(coarsest, last - 1, -1):
         level = scene.levels[number]
         features = level.features.copy()
-        if field is None:
-            field = _first_guess(level, features, state)
-            rounds = first
-        else:
-            field = _finer(field, level, state)
-            rounds = between if number else last
-        cost = np.full(level.hole.shape, -1, np.int32)
-        # A level that starts from a coarser one knows its matches but not yet its pixels: vote them in.
-        cost[tuple(level.targets.T)] = 0
-        vote(features, level.hole, level.targets, field, cost, REACH, 1.0)
-        span = max(level.hole.shape) if number == coarsest else max(max(level.hole.shape) // 8, 8)
-        for turn in range(rounds):
-            measure(features, level.targets, field, cost, REACH)
-            search(features, level.allowed, level.targets, field, cost, REACH, 2, span, state)
-            tick((done + level.hole.sum() * (turn + 1) / rounds) / total)
-            if number or turn + 1 < rounds:
-                vote(features, level.hole, level.targets, field, cost, REACH, _spread(cost, level))
-        done += level.hole.sum()
+        first = field is None
+        field = _first_guess(level, features, state) if field is None else _finer(field, level, state)
+        rounds = ROUNDS[quality][0 if first else 1]
+        share = float(level.hole.sum() / total)
+        cost = _improve(
+            level, features, field, rounds, first, state, lambda r, at=done, share=share: tick(at + share * r)
+        )
+        done += share
     assert field is not None
-    assert cost is not None
-    woven = _lay(scene, field, _energy(cost, scene.levels[0]))
+    where = tuple(level.targets[level.hole[tuple(level.targets.T)]].T)
+    return Begun(last, field, _energy(cost, level), features[where], state)
+
+
+def finish(scene: Scene, begun: Begun, quality: Quality, tick: Callable[[float], None]) -> Woven:
+    """Take a weave from half resolution to real pixels."""
+    level = scene.levels[0]
+    features = level.features.copy()
+    rounds = ROUNDS[quality][2]
+    field, energy, state = begun.field, begun.energy, begun.state.copy()
+    if begun.number:
+        field = _finer(field, level, state)
+    cost = _improve(level, features, field, rounds, False, state, tick)
+    if rounds:
+        energy = _energy(cost, level)
+    else:
+        measure(features, level.targets, field, cost, REACH)
+    settle(features, level.hole, level.allowed, level.targets, field, cost, REACH, SWEEPS, SEAM_WEIGHT)
+    woven = _lay(scene, field, energy)
     tick(1.0)
     return woven
+
+
+def _improve(
+    level: Level,
+    features: NDArray[np.uint8],
+    field: Field,
+    rounds: int,
+    coarsest: bool,
+    state: NDArray[np.uint64],
+    tick: Callable[[float], None],
+) -> Cost:
+    """Rounds of search and vote; field and features change in place. Returns the patches' distances."""
+    cost = np.full(level.hole.shape, -1, np.int32)
+    # A level that starts from a coarser one knows its matches but not yet its pixels: copy them in.
+    cost[tuple(level.targets.T)] = 0
+    if CP>=0:
+        yy, xx = np.nonzero(level.hole)
+        source = field[yy, xx]
+        features[yy, xx] = level.features[source[:, 0], source[:, 1]]
+    else:
+        vote(features, level.hole, level.targets, field, cost, REACH, 1.0)
+    pull = GUIDE_COARSEST if coarsest else GUIDE
+    follow_guide(level, features, pull)
+    span = max(level.hole.shape) if coarsest else max(max(level.hole.shape) // 8, 8)
+    for turn in range(rounds):
+        measure(features, level.targets, field, cost, REACH)
+        search(features, level.allowed, level.targets, field, cost, REACH, 2, span, state)
+        tick((turn + 1) / rounds)
+        if level.finest and turn + 1 == rounds:
+            break  # what is copied are pixels, and what was matched is what the cost says
+        vote(features, level.hole, level.targets, field, cost, REACH, VS * _spread(cost, level))
+        follow_guide(level, features, pull)
+    return cost
+
+
+def follow_guide(level: Level, features: NDArray[np.uint8], pull: float) -> None:
+    """Mix the smooth continuation into the hole's colours, in place: a narrow hole knows what it leads to."""
+    if level.guide is not None:
+        now = features[level.hole][:, :3]
+        features[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).clip(0, 255).astype(np.uint8)
 
 
 def _first_guess(level: Level, features: NDArray[np.uint8], state: NDArray[np.uint64]) -> Field:
@@ -114,17 +175,6 @@ def _energy(cost: Cost, level: Level) -> float:
     )
 
 
-@numba.njit(cache=True, nogil=True)
-def _copy(pixels: Any, hole: NDArray[np.bool_], offsets: Field, top: int, left: int) -> NDArray[np.float32]:
-    out = np.zeros((hole.shape[0], hole.shape[1], 3), np.float32)
-    for i in range(hole.shape[0]):
-        for j in range(hole.shape[1]):
-            if hole[i, j]:
-                for c in range(3):
-                    out[i, j, c] = pixels[i + top + offsets[i, j, 1], j + left + offsets[i, j, 0], c]
-    return out
-
-
 def _lay(scene: Scene, field: Field, energy: float) -> Woven:
     window = hole_window(scene.hole)
     rows, columns = window.slices
@@ -132,7 +182,6 @@ def _lay(scene: Scene, field: Field, energy: float) -> Woven:
     y, x = np.mgrid[rows, columns]
     offsets = np.stack([field[rows, columns, 1] - x, field[rows, columns, 0] - y], axis=2).astype(np.int32)
     offsets[~hole] = 0
-    pixels = _copy(scene.pixels, hole, offsets, window.y, window.x)
-    pixels += correction(scene.pixels, hole, offsets, window.y, window.x)
+    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius)
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
     return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, energy=energy)

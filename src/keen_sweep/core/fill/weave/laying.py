@@ -1,0 +1,56 @@
+"""From offsets to pixels: copy, join without a seam, and match the grain."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, whole
+from keen_sweep.core.fill.bands import matched
+from keen_sweep.core.fill.seam import correction
+from keen_sweep.core.photo.picture import Pixels
+
+# How far round the window grain is looked at, at least.
+ROUND = 24
+
+
+def lay_offsets(
+    picture: Pixels,
+    known: NDArray[np.bool_],
+    hole: NDArray[np.bool_],
+    offsets: NDArray[np.int32],
+    window: Box,
+    radius: float,
+) -> NDArray[np.float32]:
+    """Fill a window of a picture by copying along offsets; (h, w, 3) float32, right in the hole only.
+
+    picture (H, W, 3), known (H, W) bool what is picture there; hole (h, w) bool and offsets (h, w, 2) int32
+    (dx, dy) are the window's, which has a rim of known pixels except along the picture's edge.
+    """
+    pixels = _copy(picture, hole, offsets, window.y, window.x)
+    pixels += correction(picture, hole, offsets, window.y, window.x)
+    around = window.grow(max(ROUND, round(2 * radius)), whole(picture))
+    canvas = picture[around.slices].astype(np.float32)
+    inner = window.relative_to(around).slices
+    here = np.zeros(canvas.shape[:2], bool)
+    here[inner] = hole
+    canvas[inner][hole] = pixels[hole]
+    scale = np.float32(255 / np.iinfo(picture.dtype).max)
+    canvas *= scale
+    matched(canvas, here, known[around.slices], radius)
+    pixels[hole] = canvas[inner][hole] / scale
+    return pixels
+
+
+@numba.njit(cache=True, nogil=True)
+def _copy(pixels: Any, hole: NDArray[np.bool_], offsets: Field, top: int, left: int) -> NDArray[np.float32]:
+    out = np.zeros((hole.shape[0], hole.shape[1], 3), np.float32)
+    for i in range(hole.shape[0]):
+        for j in range(hole.shape[1]):
+            if hole[i, j]:
+                for c in range(3):
+                    out[i, j, c] = pixels[i + top + offsets[i, j, 1], j + left + offsets[i, j, 0], c]
+    return out
