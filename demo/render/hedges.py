@@ -50,11 +50,11 @@ def _walkers() -> list[Distraction]:
         "visitor in cream": (43, 1.65, Outfit(top=(0.55, 0.50, 0.40), skirt=0.42, hair=(0.20, 0.11, 0.05),
                                               long_hair=True, shoulder_bag=(0.30, 0.10, 0.06)), (-0.10, 9.1), -6),
         "visitor at the edge": (45, 1.74, Outfit(top=(0.40, 0.17, 0.07), legs=(0.16, 0.14, 0.12), hem=0.78, sleeve=0.9,
-                                                 hair=(0.30, 0.29, 0.27)), (4.72, 8.6), -38),
+                                                 hair=(0.30, 0.29, 0.27)), (4.88, 8.6), -38),
         "visitor in blue": (47, 1.76, Outfit(top=(0.08, 0.17, 0.32), legs=(0.30, 0.27, 0.22),
                                              hat=(0.45, 0.38, 0.25)), (0.85, 15.5), 5),
-        "visitor in white": (49, 1.68, Outfit(top=(0.62, 0.60, 0.56), legs=(0.10, 0.11, 0.13)), (-0.7, 27.0), -4),
-        "far visitor": (51, 1.75, Outfit(top=(0.45, 0.12, 0.10), legs=(0.12, 0.13, 0.17)), (0.35, 52.0), 8),
+        "visitor in white": (49, 1.68, Outfit(top=(0.62, 0.60, 0.56), legs=(0.10, 0.11, 0.13)), (0.25, 27.0), -4),
+        "far visitor": (51, 1.75, Outfit(top=(0.45, 0.12, 0.10), legs=(0.12, 0.13, 0.17)), (1.25, 49.0), 8),
     }  # fmt: skip
     out = []
     for name, (seed, height, outfit, (x, y), turn) in wear.items():
@@ -87,7 +87,7 @@ def hedge_path() -> Scene:
     plants = [(s * (HALF + 0.15), FIRST - 0.9, 1.25, 1.3, 40 * s) for s in (-1, 1)]
     flowers = garden.crown(62, 5_000, (0.30, 0.30, 0.22), (0.12, 0.16, 0.05))
     return Scene(
-        name="ov-0431", size=(2400, 1600), samples=4, camera=camera, look=(0.15, 20.0, 1.85), fov=58, exposure=1.10,
+        name="ov-0431", size=(2100, 1400), samples=3, camera=camera, look=(0.15, 20.0, 1.85), fov=58, exposure=1.10,
         sun=(-0.42, -0.50, 0.50),
         solid=[_ground(), garden.pebbles(np.array(camera), 220_000, 9, until=70, middle=lambda y: 0 * y, half=_half),
                *urns, garden.bench((-4.6, 9.0, 0.0), 180)],

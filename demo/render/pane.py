@@ -71,15 +71,16 @@ def through_the_pane() -> Scene:
     random = np.random.default_rng(19)
     bars, panes = glazed(flat((-2.55, 0.0, 0.62), (5.1, 0, 0), (0, 0, 2.0)), 2, 6, 0.05, random, heavy=3)
     plain = [box((0, 0, 0.3), (6, 0.24, 0.62), (0.40, 0.37, 0.32)), box((0, -0.03, 0.64), (6, 0.2, 0.06), FRAME)]
-    lawn = box((0, -20, -0.05), (80, 39, 0.1), (0.10, 0.15, 0.045))
+    lawn = box((0, -25, -0.05), (80, 36, 0.1), (0.08, 0.12, 0.04))
+    terrace = box((0, -3.6, -0.05), (30, 7, 0.1), (0.13, 0.12, 0.105))
     behind = [Instanced(i.mesh, [(x * 1.1, -1.3 * y - 16.0, z, s, t) for x, y, z, s, t in i.places])
               for i in facade.trees_and_shrubs()[:-1]]  # fmt: skip
     foliage = garden.crown(71, 5_000, (0.5, 0.4, 0.5), (0.07, 0.12, 0.035))
     inside = [(x, 2.55, 1.0 + 0.3 * np.sin(5 * x), 1.0, 90 * x) for x in np.arange(-3, 3.2, 0.62)]
     return Scene(
-        name="ov-0446", size=(2100, 1400), samples=5, camera=(0.25, -2.75, 1.62), look=(0.0, 0.0, 1.52), fov=50,
+        name="ov-0446", size=(1800, 1200), samples=4, camera=(0.25, -2.75, 1.62), look=(0.0, 0.0, 1.52), fov=50,
         exposure=1.25, sun=(-0.45, -0.40, 0.85), sun_strength=3.6,
-        solid=[bars, *plain, *_bed(), _back_wall(), lawn, *_behind_the_camera()],
+        solid=[bars, *plain, *_bed(), _back_wall(), lawn, terrace, *_behind_the_camera()],
         glass=panes, index=1.85, reflection=True, instanced=[Instanced(foliage, inside), *behind], distractions=[],
         focus=3.6, aperture=0.004, exif=("1/125", 8.0, 200),
     )  # fmt: skip

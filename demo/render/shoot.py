@@ -89,7 +89,7 @@ class Frame:
         """Darken the frame as shot where the sensor is dirty."""
         total = np.zeros(self.size[::-1], np.float32)
         for number, speck in enumerate(dust.specks(), 1):
-            scale = self.size[0] / 3000
+            scale = self.size[0] / 2400
             placed = dust.Speck(speck.x * scale, speck.y * scale, speck.diameter * scale, speck.depth)
             lost = dust.veil(placed, self.size)
             total = np.maximum(total, lost)

@@ -13,6 +13,8 @@ from keen_sweep.core.errors import BadMask, Cancelled
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
 from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.weave.choice import choose, difference
+from keen_sweep.core.fill.weave.synthesis import Begun
 
 METHODS = ("auto", "close", "weave")
 
@@ -62,16 +64,18 @@ def test_outside_the_mask_every_pixel_stays_to_the_bit(
 
 
 @pytest.mark.parametrize("method", METHODS)
-def test_the_same_seed_gives_the_same_bits_and_others_other_takes(photograph: np.ndarray, method: str) -> None:
+def test_the_same_seed_gives_the_same_bits_and_others_other_takes(
+    photograph: np.ndarray, method: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
     below = crop(photograph)
     order = Order(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), seed=5, takes=3)
     first = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
     again = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
     assert first == again
     assert len(set(first)) == 3
-    # A take does not depend on which others are made with it.
-    (alone,) = engine_for(method).fill(replace(order, seed=6, takes=1))
-    assert patch_to_bytes(alone) == first[1]
+    monkeypatch.setattr("os.cpu_count", lambda: 1)
+    one_core = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
+    assert one_core == first
     shown = [laid(order, patch) for patch in engine_for(method).fill(order)]
     assert all(not np.array_equal(shown[i], shown[j]) for i, j in ((0, 1), (0, 2), (1, 2)))
 
@@ -177,3 +181,65 @@ def test_a_soft_mask_mixes_fill_and_picture(photograph: np.ndarray) -> None:
     half = (128 * patch.pixels.astype(int) + 127 * below[patch.box.slices].astype(int)) / 255
     inside = mask[patch.box.slices] > 0
     assert np.abs(laid(order, patch)[patch.box.slices][inside] - half[inside]).max() <= 0.51
+
+
+def sources_of(patch: Patch) -> np.ndarray:
+    """(n, 2) rows and columns that a patch's woven pixels were copied from."""
+    assert patch.offsets is not None
+    rows, columns = np.nonzero(patch.offsets.any(axis=2))
+    dx, dy = patch.offsets[rows, columns].T
+    return np.stack([rows + patch.box.y + dy, columns + patch.box.x + dx], 1)
+
+
+def test_draw_from_and_never_from_are_obeyed(photograph: np.ndarray) -> None:
+    below = crop(photograph)
+    mask = mask_at(below.shape, 70, 60, 14, 18)
+    right = np.zeros(mask.shape, bool)
+    right[:, 120:] = True
+    (only,) = engine_for("weave").fill(Order(below=below, mask=mask, takes=1, draw_from=right))
+    assert (sources_of(only)[:, 1] >= 120).all()
+    (never,) = engine_for("weave").fill(Order(below=below, mask=mask, takes=1, barred=right))
+    assert (sources_of(never)[:, 1] < 120).all()
+    nowhere = np.zeros(mask.shape, bool)
+    nowhere[:3, :3] = True
+    with pytest.raises(BadMask, match="Too little"):
+        list(engine_for("weave").fill(Order(below=below, mask=mask, takes=1, draw_from=nowhere)))
+
+
+def test_stages_fill_a_long_hole_from_true_picture_only(
+    photograph: np.ndarray, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("keen_sweep.core.fill.by_part.STAGE", 30)
+    below = crop(photograph)
+    mask = mask_at(below.shape, 75, 100, 12, 70)
+    order = Order(below=below, mask=mask, takes=2, staged=True)
+    first, second = engine_for("weave").fill(order)
+    assert first.parameters["staged"] is True
+    for patch in (first, second):
+        assert patch.offsets is not None
+        assert np.array_equal(patch.offsets.any(axis=2), patch.alpha > 0)
+        rows, columns = sources_of(patch).T
+        assert not mask[rows, columns].any()
+        assert np.array_equal(laid(order, patch)[mask == 0], below[mask == 0])
+    assert not np.array_equal(first.pixels, second.pixels)
+    again = next(iter(engine_for("weave").fill(order)))
+    assert patch_to_bytes(again) == patch_to_bytes(first)
+
+
+def test_takes_that_look_alike_go_to_the_end_of_the_queue() -> None:
+    def begun(energy: float, tone: int) -> Begun:
+        filled = np.full((50, 4), tone, np.uint8)
+        return Begun(1, np.zeros((1, 1, 2), np.int32), energy, filled, np.zeros(1, np.uint64))
+
+    found = [begun(0.4, 90), begun(0.1, 100), begun(0.2, 101), begun(0.3, 140)]
+    assert [each.energy for each in choose(found, 3)] == [0.1, 0.3, 0.4]
+    assert [each.energy for each in choose(found, 4)] == [0.1, 0.3, 0.4, 0.2]
+    assert difference(found[0], found[3]) == 50
+
+
+def test_a_fast_fill_is_a_fill(photograph: np.ndarray) -> None:
+    below = crop(photograph)
+    order = Order(below=below, mask=mask_at(below.shape, 75, 100, 24, 30), takes=1, quality="fast")
+    (patch,) = engine_for("weave").fill(order)
+    assert np.array_equal(laid(order, patch)[order.mask == 0], below[order.mask == 0])
+    assert not order.mask[tuple(sources_of(patch).T)].any()

@@ -12,7 +12,7 @@ def test_the_field_comes_close_to_exhaustive_search(photograph: np.ndarray) -> N
     pixels = np.ascontiguousarray(photograph[200:296, 60:180])
     hole = np.zeros(pixels.shape[:2], bool)
     hole[40:56, 50:68] = True
-    scene = make_scene(pixels, whole(pixels), hole, np.zeros_like(hole), 4.0)
+    scene = make_scene(pixels, whole(pixels), hole, np.zeros_like(hole), np.zeros_like(hole), 4.0)
     level = scene.levels[0]
     # An arbitrary content of the hole will do: both searches match the same patches.
     features = level.features

@@ -2,28 +2,25 @@
 
 from __future__ import annotations
 
-import json
 import shutil
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.read import read_picture
+from keen_sweep.demo.shoot import PICTURES, distractions, facts, mask_of
+from keen_sweep.demo.shoot import frames as names
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
 from keen_sweep.studio import choose, desk, fill, gather, mark
 from keen_sweep.studio.originals import Originals
 
-PICTURES = Path(__file__).parent / "pictures"
-FRAMES = ("ov-0412", "ov-0521")
 SHOOT = "Orrin Vale garden guide"
 # Raised when the demo library should be made anew.
-VERSION = "1"
+VERSION = "2"
 
 
 def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
@@ -39,16 +36,16 @@ def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
     shoot = gather.make_shoot(library, SHOOT)
     assert shoot.id is not None
     frames = {}
-    for name in FRAMES:
-        facts = json.loads((PICTURES / f"{name}.json").read_text())
-        source = library.incoming / facts["frame"]
-        shutil.copyfile(PICTURES / facts["frame"], source)
-        frame = gather.add_frame(library, originals, shoot.id, facts["frame"], source)
+    for name in names():
+        picture = facts(name).frame
+        source = library.incoming / picture
+        shutil.copyfile(PICTURES / picture, source)
+        frame = gather.add_frame(library, originals, shoot.id, picture, source)
         assert frame.id is not None
         frames[name] = frame.id
     garden = frames["ov-0412"]
     tell("Filling the first sweep")
-    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cables", 4, shadows=False), "Cables")
+    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cable", 4, shadows=False), "Cables")
     _fill_now(library, garden, cables)
     mark.new_sweep(library, garden, _strokes("ov-0412", "visitor", 9), "Two visitors")
     library.close()
@@ -70,12 +67,10 @@ def _fill_now(library: Library, frame_id: int, sweep_id: str) -> None:
 
 def _strokes(frame: str, name: str, margin: int, shadows: bool = True) -> list[Stroke]:
     """Strokes as a hand would draw them over the distractions of a frame whose names begin so."""
-    facts: dict[str, Any] = json.loads((PICTURES / f"{frame}.json").read_text())
     strokes = []
-    for entry in facts["distractions"]:
-        if entry["name"].startswith(name) and (shadows or entry["part"] == "object"):
-            covered = read_picture(PICTURES / entry["mask"]).pixels[..., 0]
-            mask = np.where(covered > 8, 255, 0).astype(np.uint8)
+    for entry in distractions(frame):
+        if entry.name.startswith(name) and (shadows or entry.part == "object"):
+            mask = np.where(mask_of(frame, entry) > 8, 255, 0).astype(np.uint8)
             strokes += [_along(part, margin) for part in parts_of(mask) if part.area > 12]
     return strokes
 

@@ -7,42 +7,30 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor, wait
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import Any
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask, Cancelled
-from keen_sweep.core.fill.close.closing import Closed, close_part
+from keen_sweep.core.fill.close.closing import Closed
 from keen_sweep.core.fill.patch import PartReport, Patch
+from keen_sweep.core.fill.pieces import Piece, close_all, pieces_of, put, stages_of, with_closed
 from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.route import route
-from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.fill.weave.choice import choose
-from keen_sweep.core.fill.weave.synthesis import Begun, begin, finish
+from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
+from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
 from keen_sweep.core.mask.check import check_mask
-from keen_sweep.core.mask.parts import Part, parts_of
+from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.photo.picture import Pixels
 
-# Parts nearer than about this are woven together, since the patches of one would look into the other.
-TOGETHER = 48
-
-
-@dataclass(frozen=True)
-class Piece:
-    """Parts that are filled in one go by one method; inside (h, w) bool shows them in box."""
-
-    way: str
-    box: Box
-    inside: NDArray[np.bool_]
-    radius: float
-
-    @property
-    def area(self) -> int:
-        return int(self.inside.sum())
+Tick = Callable[[float], None]
+# Pieces longer than twice this are filled in stages when stages are asked for, pixels.
+STAGE = 360
 
 
 @dataclass
@@ -52,8 +40,10 @@ class Plan:
     order: Order
     hole: NDArray[np.bool_]
     reports: tuple[PartReport, ...]
-    closed: list[tuple[Piece, Closed]]
+    closed: list[Closed]
+    below: Pixels
     pieces: list[Piece]
+    staged: list[Piece]
     scenes: list[Scene]
     begun: list[list[Begun]] = field(default_factory=list)
 
@@ -68,7 +58,7 @@ class ByPart:
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield the takes of an order; see Engine. A core each, two or more are made at once.
 
-        More weaves are begun than takes were asked for; those that fit best at half resolution and differ
+        More weaves are begun than takes were asked for; those that look best at half resolution and differ
         from each other are finished.
         """
         height, width = order.below.shape[:2]
@@ -76,11 +66,10 @@ class ByPart:
         order.progress(0.0, "looking at the surroundings")
         clock = time.perf_counter()
         plan = _plan(order, self.method)
-        starts = _starts(order)
         shares: dict[object, float] = {}
         stop = threading.Event()
 
-        def ticker(key: object) -> Callable[[float], None]:
+        def ticker(key: object) -> Tick:
             shares[key] = 0.0
 
             def tick(share: float) -> None:
@@ -101,8 +90,8 @@ class ByPart:
             try:
                 begins = [
                     [
-                        threads.submit(begin, scene, _part_seed(order.seed, k, n), order.quality, ticker((k, n)))
-                        for n in range(starts)
+                        threads.submit(begin, scene, _seed(order.seed, k, n), order.quality, ticker((k, n)))
+                        for n in range(_starts(order))
                     ]
                     for k, scene in enumerate(plan.scenes)
                 ]
@@ -111,7 +100,9 @@ class ByPart:
                     found = [watch(future, 0.0, 0.5, "trying several ways") for future in group]
                     plan.begun.append(choose(found, order.takes))
                 shares.clear()
-                takes = [threads.submit(_take, plan, number, self.method, ticker(number)) for number in range(order.takes)]
+                takes = [
+                    threads.submit(_take, plan, number, self.method, ticker(number)) for number in range(order.takes)
+                ]
                 running = [*takes]
                 for number, future in enumerate(takes):
                     patch = watch(future, 0.5, 0.5, f"take {number + 1} of {order.takes}")
@@ -133,16 +124,16 @@ def _plan(order: Order, method: Method) -> Plan:
         hole &= ~order.guard
     if not hole.any():
         raise BadMask("The mask lies wholly on guarded ground: there is nothing to fill.")
-    known = ~hole
-    routed = [route(order.below, part, known, method) for part in parts_of(hole.astype(np.uint8))]
-    closed = [_close(order.below, bit, known) for each in routed for bit in each.close]
-    woven = [bit for each in routed for bit in each.weave]
-    below = order.below
-    if closed and woven:
-        below = below.copy()
-        for _, done in closed:
-            _put(below, whole(below), done.box, done.smooth, done.hole)
-    pieces = _together(woven, whole(below))
+    routed = [route(order.below, part, ~hole, method) for part in parts_of(hole.astype(np.uint8))]
+    woven = np.zeros_like(hole)
+    for each in routed:
+        for bit in each.weave:
+            woven[bit.box.slices] |= bit.inside
+    closed = close_all(order.below, hole & ~woven, ~hole)
+    below = with_closed(order.below, closed)
+    pieces = pieces_of(woven)
+    long = [order.staged and max(piece.box.width, piece.box.height) >= 2 * STAGE for piece in pieces]
+    whole_pieces = [piece for piece, cut in zip(pieces, long, strict=True) if not cut]
     return Plan(
         order=order,
         hole=hole,
@@ -150,104 +141,110 @@ def _plan(order: Order, method: Method) -> Plan:
             PartReport(method=each.way, why=each.why, box=each.part.box, area=each.part.area) for each in routed
         ),
         closed=closed,
-        pieces=pieces,
-        scenes=[_scene(order, below, hole, piece) for piece in pieces],
+        below=below,
+        pieces=whole_pieces,
+        staged=[piece for piece, cut in zip(pieces, long, strict=True) if cut],
+        scenes=[_scene(order, below, hole, piece) for piece in whole_pieces],
     )
 
 
 def _scene(order: Order, below: Pixels, hole: NDArray[np.bool_], piece: Piece) -> Scene:
+    """The surroundings of a piece; hole (H, W) is everything that is not picture yet."""
     box = surroundings(piece.box, whole(below))
+    if order.draw_from is not None:
+        box = box.union(box_of(order.draw_from))
     here = np.zeros((box.height, box.width), bool)
     here[piece.box.relative_to(box).slices] = piece.inside
-    barred = hole[box.slices] & ~here
+    barred = np.zeros_like(here)
     for other in (order.guard, order.barred):
         if other is not None:
-            barred |= other[box.slices] & ~here
-    return make_scene(below[box.slices], box, here, barred, piece.radius)
+            barred |= other[box.slices]
+    if order.draw_from is not None:
+        barred |= ~order.draw_from[box.slices]
+    return make_scene(below[box.slices], box, here, hole[box.slices] & ~here, barred & ~here, piece.radius)
 
 
-def _close(below: Pixels, part: Part, known: NDArray[np.bool_]) -> tuple[Piece, Closed]:
-    piece = Piece(way="close", box=part.box, inside=part.inside, radius=part.radius)
-    return piece, close_part(below, part, known)
-
-
-def _together(parts: list[Part], picture: Box) -> list[Piece]:
-    """Pieces of parts that lie close to each other, found on a grid of eighths."""
-    if not parts:
-        return []
-    step = 8
-    grid = np.zeros((-(-picture.height // step), -(-picture.width // step)), np.uint8)
-    for part in parts:
-        rows, columns = np.nonzero(part.inside)
-        grid[(rows + part.box.y) // step, (columns + part.box.x) // step] = 1
-    reach = TOGETHER // step
-    near = cv2.dilate(grid, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach + 1, reach + 1)))
-    _, labels = cv2.connectedComponents(near, connectivity=8)
-    groups: dict[int, list[Part]] = {}
-    for part in parts:
-        row, column = np.argwhere(part.inside)[0]
-        groups.setdefault(int(labels[(row + part.box.y) // step, (column + part.box.x) // step]), []).append(part)
-    pieces = []
-    for group in groups.values():
-        box = group[0].box
-        for part in group[1:]:
-            box = box.union(part.box)
-        inside = np.zeros((box.height, box.width), bool)
-        for part in group:
-            inside[part.box.relative_to(box).slices] |= part.inside
-        pieces.append(Piece(way="weave", box=box, inside=inside, radius=max(part.radius for part in group)))
-    return pieces
-
-
-def _take(plan: Plan, number: int, method: Method, tick: Callable[[float], None]) -> Patch:
+def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
     order = plan.order
     box = box_of(plan.hole)
-    pixels = np.array(order.below[box.slices])
-    offsets = np.zeros((box.height, box.width, 2), np.int32)
-    total = max(sum(piece.area for piece in plan.pieces) + sum(piece.area for piece, _ in plan.closed), 1)
-    done = 0
-    for k, (piece, closed) in enumerate(plan.closed):
-        grain_seed = _part_seed(order.seed, k, number)
-        _put(pixels, box, closed.box, closed.with_grain(grain_seed), closed.hole)
-        done += piece.area
-        tick(done / total)
-    energy = 0.0
+    canvas = Canvas(box, np.array(order.below[box.slices]))
+    everything = [*plan.pieces, *plan.staged]
+    total = max(sum(piece.area for piece in everything) + sum(int(done.hole.sum()) for done in plan.closed), 1)
+    finished = 0
+
+    def part_tick(share: float, area: int) -> None:
+        tick((finished + share * area) / total)
+
+    for k, done in enumerate(plan.closed):
+        put(canvas.pixels, box, done.box, done.with_grain(grain_seed(order.seed + number, k)), done.hole)
+        finished += int(done.hole.sum())
     for piece, scene, begun in zip(plan.pieces, plan.scenes, plan.begun, strict=True):
-        start = done
-
-        def part_tick(share: float, start: int = start, area: int = piece.area) -> None:
-            tick((start + share * area) / total)
-
-        woven = finish(scene, begun[number], order.quality, part_tick)
-        _put(pixels, box, woven.window, woven.pixels, woven.hole)
-        rows, columns = woven.window.relative_to(box).intersect(whole(pixels)).slices
-        inner = woven.window.intersect(box).relative_to(woven.window).slices
-        offsets[rows, columns] += woven.offsets[inner]
-        energy += woven.energy * piece.area
-        done += piece.area
-    woven_area = sum(piece.area for piece in plan.pieces)
+        woven = finish(scene, begun[number], order.quality, partial(part_tick, area=piece.area))
+        canvas.lay(woven, piece.area)
+        finished += piece.area
+    for k, piece in enumerate(plan.staged):
+        _in_stages(plan, piece, canvas, _seed(order.seed, len(plan.pieces) + k, 8 * number), part_tick)
+        finished += piece.area
     return Patch(
         box=box,
-        pixels=pixels,
+        pixels=canvas.pixels,
         alpha=np.where(plan.hole, order.mask, 0).astype(np.uint8)[box.slices],
         method=method,
         seed=order.seed + number,
-        offsets=offsets if plan.pieces else None,
-        energy=energy / woven_area if woven_area else 0.0,
+        offsets=canvas.offsets if everything else None,
+        energy=canvas.energy / canvas.area if canvas.area else 0.0,
         parts=plan.reports,
-        parameters={"quality": order.quality},
+        parameters={"quality": order.quality, **({"staged": True} if plan.staged else {})},
     )
 
 
-def _part_seed(seed: int, part: int, start: int) -> int:
-    return ((seed & 0xFFFFFFFF) * 65_537 + part) * 64 + start
+class Canvas:
+    """A take as it grows: pixels and offsets of its box, and how unlike its surroundings it looks so far."""
+
+    def __init__(self, box: Box, pixels: Pixels) -> None:
+        self.box, self.pixels = box, pixels
+        self.offsets = np.zeros((box.height, box.width, 2), np.int32)
+        self.energy, self.area = 0.0, 0
+
+    def lay(self, woven: Woven, area: int) -> None:
+        put(self.pixels, self.box, woven.window, woven.pixels, woven.hole)
+        rows, columns = woven.window.intersect(self.box).relative_to(self.box).slices
+        inner = woven.window.intersect(self.box).relative_to(woven.window).slices
+        self.offsets[rows, columns] += woven.offsets[inner]
+        self.energy += woven.energy * area
+        self.area += area
 
 
-def _put(pixels: Pixels, at: Box, box: Box, values: NDArray[np.float32], inside: NDArray[np.bool_]) -> None:
-    """Round float values of a box into pixels that show the box at, where inside is true."""
-    common = box.intersect(at)
-    source = common.relative_to(box).slices
-    target = pixels[common.relative_to(at).slices]
-    chosen = inside[source]
-    top = np.iinfo(pixels.dtype).max
-    target[chosen] = np.clip(np.rint(values[source][chosen]), 0, top).astype(pixels.dtype)
+def _in_stages(plan: Plan, piece: Piece, canvas: Canvas, seed: int, part_tick: Callable[[float, int], None]) -> None:
+    """Weave a long piece section by section, each on top of the last: the best of two starts for every one.
+
+    Only true picture is drawn from; what earlier stages made is looked at, never copied.
+    """
+    order = plan.order
+    below = plan.below.copy()
+    left = plan.hole.copy()
+    made = np.zeros_like(left) if order.barred is None else order.barred.copy()
+    for k, stage in enumerate(stages_of(piece, STAGE)):
+        scene = _scene(replace(order, barred=made), below, left, stage)
+        begun = choose([begin(scene, seed + 2 * k + n, order.quality, _quiet(part_tick)) for n in range(2)], 1)[0]
+        woven = finish(scene, begun, order.quality, _quiet(part_tick))
+        canvas.lay(woven, stage.area)
+        put(below, whole(below), woven.window, woven.pixels, woven.hole)
+        filled = stage.box.slices
+        left[filled] &= ~stage.inside
+        made[filled] |= stage.inside
+        part_tick((k + 1) * STAGE / max(piece.box.width, piece.box.height), piece.area)
+
+
+def _quiet(part_tick: Callable[[float, int], None]) -> Tick:
+    """A tick within a stage: it says nothing new, but lets a cancel through."""
+    return lambda share: part_tick(0.0, 0)
+
+
+def grain_seed(seed: int, part: int) -> int:
+    """The seed of the grain of a take's closed part."""
+    return _seed(seed, part, 255)
+
+
+def _seed(seed: int, part: int, start: int) -> int:
+    return ((seed & 0xFFFFFFFF) * 65_537 + part) * 256 + start

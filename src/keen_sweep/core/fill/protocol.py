@@ -28,8 +28,9 @@ class Order:
 
     below (H, W, 3) uint8 or uint16: the picture under the sweep. mask (H, W) uint8: above 0 is to be filled,
     between 1 and 254 mixes fill and picture. guard and barred (H, W) bool or None: pixels that must not be
-    changed; pixels that must not be drawn from. hint and avoid are words for generative models. Takes are
-    made from seed, seed + 1, ...; the same order gives the same takes to the bit.
+    changed; pixels that must not be drawn from. draw_from (H, W) bool or None: if given, only from there.
+    staged: long parts are filled section by section, each on top of the last. hint and avoid are words for
+    generative models. The same order gives the same takes to the bit; takes are told apart by seed, seed + 1, ...
     """
 
     below: Pixels
@@ -39,6 +40,8 @@ class Order:
     quality: Quality = "fine"
     guard: NDArray[np.bool_] | None = None
     barred: NDArray[np.bool_] | None = None
+    draw_from: NDArray[np.bool_] | None = None
+    staged: bool = False
     hint: str = ""
     avoid: str = ""
     progress: Progress = field(default=unwatched)

@@ -11,12 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter
 
+from keen_sweep.core.patches import SIDE, patches, sliced_distance
+
 EightBit = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
 
-PATCH = 7
-DIRECTIONS = 128
-MOST_PATCHES = 20_000
 # Xue et al. 2014, section III: for 8-bit luminance.
 GMSD_CONSTANT = 170.0
 
@@ -29,31 +28,6 @@ def lab(picture: EightBit) -> NDArray[np.float32]:
 def grey(picture: EightBit) -> NDArray[np.float32]:
     """Luma of Rec. 601, 0 to 255; (H, W) float32."""
     return picture.astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32)
-
-
-def patches(planes: NDArray[np.float32], centres: Mask) -> NDArray[np.float32]:
-    """(n, 7 * 7 * C): the patches of (H, W, C) planes round the centres; the picture is mirrored at its edge."""
-    half = PATCH // 2
-    framed = cv2.copyMakeBorder(planes, half, half, half, half, cv2.BORDER_REFLECT_101)
-    view = np.lib.stride_tricks.sliding_window_view(framed, (PATCH, PATCH), axis=(0, 1))
-    rows, columns = np.nonzero(centres)
-    if len(rows) > MOST_PATCHES:
-        chosen = np.random.default_rng(0).choice(len(rows), MOST_PATCHES, replace=False)
-        rows, columns = rows[chosen], columns[chosen]
-    return np.asarray(view[rows, columns].reshape(len(rows), -1), np.float32)
-
-
-def sliced_distance(a: NDArray[np.float32], b: NDArray[np.float32]) -> float:
-    """Sliced 1-Wasserstein distance of two clouds (n, d) and (m, d) (Rabin et al. 2011): the mean over random
-    unit directions of the area between the two distributions of projections. The same directions every time.
-    """
-    directions = np.random.default_rng(1).normal(size=(a.shape[1], DIRECTIONS)).astype(np.float32)
-    directions /= np.linalg.norm(directions, axis=0)
-    first, second = np.sort(a @ directions, axis=0), np.sort(b @ directions, axis=0)
-    if len(first) != len(second):
-        steps = (np.arange(512) + 0.5) / 512
-        first, second = np.quantile(first, steps, axis=0), np.quantile(second, steps, axis=0)
-    return float(np.abs(first - second).mean())
 
 
 def swd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
@@ -123,12 +97,12 @@ def psnr(fill: EightBit, truth: EightBit, mask: Mask) -> float:
 def ssim(fill: EightBit, truth: EightBit, mask: Mask) -> float:
     """Structural similarity of luma (Wang et al. 2004) with 7 x 7 uniform windows, averaged over the mask."""
     x, y = grey(fill).astype(np.float64), grey(truth).astype(np.float64)
-    count = PATCH**2
+    count = SIDE**2
     unbias = count / (count - 1)
-    mx, my = uniform_filter(x, PATCH), uniform_filter(y, PATCH)
-    vx = unbias * (uniform_filter(x * x, PATCH) - mx * mx)
-    vy = unbias * (uniform_filter(y * y, PATCH) - my * my)
-    vxy = unbias * (uniform_filter(x * y, PATCH) - mx * my)
+    mx, my = uniform_filter(x, SIDE), uniform_filter(y, SIDE)
+    vx = unbias * (uniform_filter(x * x, SIDE) - mx * mx)
+    vy = unbias * (uniform_filter(y * y, SIDE) - my * my)
+    vxy = unbias * (uniform_filter(x * y, SIDE) - mx * my)
     c1, c2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
     similarity = (2 * mx * my + c1) * (2 * vxy + c2) / ((mx**2 + my**2 + c1) * (vx + vy + c2))
     return float(similarity[mask].mean())

@@ -46,7 +46,7 @@ def lay_offsets(
 
 
 @numba.njit(cache=True, nogil=True)
-def _copy(pixels: Any, hole: NDArray[np.bool_], offsets: Field, top: int, left: int) -> NDArray[np.float32]:
+def _copy(pixels: Any, hole: NDArray[np.bool_], offsets: NDArray[np.int32], top: int, left: int) -> NDArray[np.float32]:
     out = np.zeros((hole.shape[0], hole.shape[1], 3), np.float32)
     for i in range(hole.shape[0]):
         for j in range(hole.shape[1]):

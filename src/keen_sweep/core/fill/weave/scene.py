@@ -32,6 +32,7 @@ class Level:
 
     features: Features
     hole: NDArray[np.bool_]
+    known: NDArray[np.bool_]
     allowed: NDArray[np.bool_]
     targets: NDArray[np.int32]
     sources: NDArray[np.int32]
@@ -57,40 +58,51 @@ def surroundings(part: Box, picture: Box) -> Box:
     return part.grow(margin, picture)
 
 
-def make_scene(pixels: Pixels, box: Box, hole: NDArray[np.bool_], barred: NDArray[np.bool_], radius: float) -> Scene:
+def make_scene(
+    pixels: Pixels,
+    box: Box,
+    hole: NDArray[np.bool_],
+    unknown: NDArray[np.bool_],
+    barred: NDArray[np.bool_],
+    radius: float,
+) -> Scene:
     """Prepare the surroundings of a part.
 
-    pixels (h, w, 3), hole and barred (h, w) bool all show the same box of the picture. barred pixels may not
-    be drawn from (other parts, the user's word). radius: of the largest disc in the hole.
-    Raises BadMask when no whole patch is left to draw from.
+    pixels (h, w, 3), hole, unknown and barred (h, w) bool all show the same box of the picture. unknown pixels
+    (other holes) are no picture; barred ones may be looked at but not drawn from. radius: of the largest disc in
+    the hole. Raises BadMask when no whole patch is left to draw from.
     """
-    features = features_of(pixels, ~(hole | barred))
+    features = features_of(pixels, ~(hole | unknown))
     guided = radius <= GUIDED
-    levels = [_level(features, hole, barred, guided, finest=True)]
+    levels = [_level(features, hole, unknown, barred, guided, finest=True)]
     if not len(levels[0].sources):
         raise BadMask("Too little of the picture is left round the mask to fill it from: mark less.")
-    blocked = barred
-    while radius / 2 ** (len(levels) - 1) > COARSEST_RADIUS and min(hole.shape) // 2 >= SMALLEST_SIDE:
-        coarse_features, coarse_hole = halve_known(features, hole)
-        _, coarse_blocked = halve_known(features[..., :1], blocked)
-        level = _level(coarse_features, coarse_hole, coarse_blocked, guided, finest=False)
+    coarse = (hole, unknown, barred)
+    while radius / 2 ** (len(levels) - 1) > COARSEST_RADIUS and min(coarse[0].shape) // 2 >= SMALLEST_SIDE:
+        coarse_features, coarse_hole = halve_known(features, coarse[0])
+        thin = features[..., :1]
+        coarse = (coarse_hole, halve_known(thin, coarse[1])[1], halve_known(thin, coarse[2])[1])
+        level = _level(coarse_features, *coarse, guided, finest=False)
         if len(level.sources) < 16:
             break
-        features, hole, blocked = coarse_features, coarse_hole, coarse_blocked
+        features = coarse_features
         levels.append(level)
-    finest = levels[0].hole
-    return Scene(
-        box=box, pixels=pixels, hole=finest, known=~(finest | barred), radius=radius, levels=tuple(levels)
-    )
+    return Scene(box=box, pixels=pixels, hole=hole, known=~(hole | unknown), radius=radius, levels=tuple(levels))
 
 
 def _level(
-    features: Features, hole: NDArray[np.bool_], barred: NDArray[np.bool_], guided: bool, finest: bool
+    features: Features,
+    hole: NDArray[np.bool_],
+    unknown: NDArray[np.bool_],
+    barred: NDArray[np.bool_],
+    guided: bool,
+    finest: bool,
 ) -> Level:
     square = np.ones((2 * REACH + 1, 2 * REACH + 1), np.uint8)
-    unusable = (hole | barred).astype(np.uint8)
-    touched = cv2.dilate(unusable, square, borderType=cv2.BORDER_CONSTANT, borderValue=0).astype(bool)
-    allowed = ~touched
+    blank = (hole | unknown).astype(np.uint8)
+    touched = cv2.dilate(blank, square, borderType=cv2.BORDER_CONSTANT, borderValue=0).astype(bool)
+    # Of a barred place no pixel is copied, though a patch may look at it.
+    allowed = ~(touched | barred)
     # A patch that is drawn from lies wholly inside.
     allowed[:REACH] = allowed[-REACH:] = False
     allowed[:, :REACH] = allowed[:, -REACH:] = False
@@ -98,22 +110,23 @@ def _level(
     return Level(
         features=features,
         hole=hole,
+        known=~(hole | unknown),
         allowed=allowed,
         targets=np.argwhere(reach).astype(np.int32),
         sources=np.argwhere(allowed).astype(np.int32),
         finest=finest,
-        guide=_guide(features, hole, barred) if guided else None,
+        guide=_guide(features, hole, unknown) if guided else None,
     )
 
 
-def _guide(features: Features, hole: NDArray[np.bool_], barred: NDArray[np.bool_]) -> NDArray[np.float32]:
-    unknown = hole | barred
+def _guide(features: Features, hole: NDArray[np.bool_], others: NDArray[np.bool_]) -> NDArray[np.float32]:
+    unknown = hole | others
     near = box_of(hole).grow(4, Box(x=0, y=0, width=hole.shape[1], height=hole.shape[0])).slices
     smooth = continuation(features[near][..., :3].astype(np.float32), unknown[near])
     return smooth[hole[near]]
 
 
-def hole_window(hole: NDArray[np.bool_]) -> Box:
-    """The box round a hole with one pixel to spare where the array has it."""
+def hole_window(hole: NDArray[np.bool_], spare: int = 1) -> Box:
+    """The box round a hole with some pixels to spare where the array has them."""
     height, width = hole.shape
-    return box_of(hole).grow(1, Box(x=0, y=0, width=width, height=height))
+    return box_of(hole).grow(spare, Box(x=0, y=0, width=width, height=height))

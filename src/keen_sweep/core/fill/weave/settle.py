@@ -16,8 +16,8 @@ from keen_sweep.core.fill.weave.nearest import patch_distance
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
-def _difference(features: Any, ay: int, ax: int, by: int, bx: int) -> float:
-    total = 0.0
+def _difference(features: Any, ay: int, ax: int, by: int, bx: int) -> Any:
+    total: Any = 0.0
     for c in range(3):
         d = np.float32(features[ay, ax, c]) - np.float32(features[by, bx, c])
         total += d * d
@@ -84,8 +84,8 @@ def settle(
                 joints = weight * _seams(features, hole, field, y, x, sy, sx)
                 if joints >= best:
                     continue
-                limit = min((best - joints) / share + 1.0, 2.0e9)
-                d = patch_distance(features, y, x, sy, sx, reach, np.int64(limit))
+                limit: Any = min((best - joints) / share + 1.0, 2.0e9)
+                d = patch_distance(features, y, x, sy, sx, reach, int(limit))
                 total = d * share + joints
                 if total < best:
                     best, best_y, best_x, best_cost = total, sy, sx, d

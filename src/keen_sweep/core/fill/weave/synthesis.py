@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -11,21 +12,22 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.weave.laying import lay_offsets
+from keen_sweep.core.fill.weave.likeness import FAR, unlikeness
 from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
 from keen_sweep.core.fill.weave.settle import settle
 from keen_sweep.core.fill.weave.start import peel_inwards
 from keen_sweep.core.fill.weave.vote import vote
+from keen_sweep.core.photo.channels import to_eight_bit
 
 Field = NDArray[np.int32]
 Cost = NDArray[np.int32]
 # Rounds of search-and-vote at the coarsest level, between, and at full resolution.
 ROUNDS: dict[Quality, tuple[int, int, int]] = {"fast": (6, 2, 0), "fine": (12, 4, 1)}
-import os
-SWEEPS, SEAM_WEIGHT = 4, float(os.environ.get("SW","0.3"))
-VS=float(os.environ.get("VS","0.05"))
-CP=int(os.environ.get("CP","9"))
-GUIDE_COARSEST,GUIDE=float(os.environ.get("GC","1")),float(os.environ.get("GG",".5"))
+SWEEPS, SEAM_WEIGHT = 4, 0.3
+# Weights of votes: the best patch over a pixel counts nearly alone, or fills come out soft.
+SHARPNESS = 0.05
+GUIDE_COARSEST, GUIDE = 2.0, 2.0
 
 
 @dataclass
@@ -41,7 +43,8 @@ class Begun:
 
 @dataclass(frozen=True)
 class Woven:
-    """Filled pixels (h, w, 3) float32 of a window of the picture, hole (h, w) there, offsets, and the energy."""
+    """Filled pixels (h, w, 3) float32 of a window of the picture, hole (h, w) there, offsets, and the energy: how
+    unlike its surroundings it looks."""
 
     window: Box
     hole: NDArray[np.bool_]
@@ -68,13 +71,18 @@ def begin(scene: Scene, seed: int, quality: Quality, tick: Callable[[float], Non
         field = _first_guess(level, features, state) if field is None else _finer(field, level, state)
         rounds = ROUNDS[quality][0 if first else 1]
         share = float(level.hole.sum() / total)
-        cost = _improve(
-            level, features, field, rounds, first, state, lambda r, at=done, share=share: tick(at + share * r)
-        )
+
+        def level_tick(part: float, at: float = done, share: float = share) -> None:
+            tick(at + share * part)
+
+        _improve(level, features, field, rounds, first, state, level_tick)
         done += share
     assert field is not None
     where = tuple(level.targets[level.hole[tuple(level.targets.T)]].T)
-    return Begun(last, field, _energy(cost, level), features[where], state)
+    window = hole_window(level.hole, FAR).slices
+    seen = features[window][..., :3].astype(np.float32)
+    energy = unlikeness(seen, level.hole[window], level.known[window])
+    return Begun(last, field, energy, features[where], state)
 
 
 def finish(scene: Scene, begun: Begun, quality: Quality, tick: Callable[[float], None]) -> Woven:
@@ -82,16 +90,14 @@ def finish(scene: Scene, begun: Begun, quality: Quality, tick: Callable[[float],
     level = scene.levels[0]
     features = level.features.copy()
     rounds = ROUNDS[quality][2]
-    field, energy, state = begun.field, begun.energy, begun.state.copy()
+    field, state = begun.field, begun.state.copy()
     if begun.number:
         field = _finer(field, level, state)
     cost = _improve(level, features, field, rounds, False, state, tick)
-    if rounds:
-        energy = _energy(cost, level)
-    else:
+    if not rounds:
         measure(features, level.targets, field, cost, REACH)
     settle(features, level.hole, level.allowed, level.targets, field, cost, REACH, SWEEPS, SEAM_WEIGHT)
-    woven = _lay(scene, field, energy)
+    woven = _lay(scene, field)
     tick(1.0)
     return woven
 
@@ -109,12 +115,9 @@ def _improve(
     cost = np.full(level.hole.shape, -1, np.int32)
     # A level that starts from a coarser one knows its matches but not yet its pixels: copy them in.
     cost[tuple(level.targets.T)] = 0
-    if CP>=0:
-        yy, xx = np.nonzero(level.hole)
-        source = field[yy, xx]
-        features[yy, xx] = level.features[source[:, 0], source[:, 1]]
-    else:
-        vote(features, level.hole, level.targets, field, cost, REACH, 1.0)
+    inside = np.argwhere(level.hole)
+    source = field[tuple(inside.T)]
+    features[tuple(inside.T)] = level.features[tuple(source.T)]
     pull = GUIDE_COARSEST if coarsest else GUIDE
     follow_guide(level, features, pull)
     span = max(level.hole.shape) if coarsest else max(max(level.hole.shape) // 8, 8)
@@ -124,7 +127,7 @@ def _improve(
         tick((turn + 1) / rounds)
         if level.finest and turn + 1 == rounds:
             break  # what is copied are pixels, and what was matched is what the cost says
-        vote(features, level.hole, level.targets, field, cost, REACH, VS * _spread(cost, level))
+        vote(features, level.hole, level.targets, field, cost, REACH, SHARPNESS * _spread(cost, level))
         follow_guide(level, features, pull)
     return cost
 
@@ -166,16 +169,7 @@ def _spread(cost: Cost, level: Level) -> float:
     return max(float(np.percentile(cost[tuple(level.targets.T)], 75)), 1.0)
 
 
-def _energy(cost: Cost, level: Level) -> float:
-    """ln(mean sqrt D) + ln(P75(D) + .02 mean D), D the patch distances: lower is better."""
-    distances = cost[tuple(level.targets.T)].astype(np.float64)
-    return float(
-        np.log(np.mean(np.sqrt(distances)) + 1e-6)
-        + np.log(np.percentile(distances, 75) + 0.02 * distances.mean() + 1e-6)
-    )
-
-
-def _lay(scene: Scene, field: Field, energy: float) -> Woven:
+def _lay(scene: Scene, field: Field) -> Woven:
     window = hole_window(scene.hole)
     rows, columns = window.slices
     hole = np.ascontiguousarray(scene.hole[rows, columns])
@@ -183,5 +177,12 @@ def _lay(scene: Scene, field: Field, energy: float) -> Woven:
     offsets = np.stack([field[rows, columns, 1] - x, field[rows, columns, 0] - y], axis=2).astype(np.int32)
     offsets[~hole] = 0
     pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius)
+    around = hole_window(scene.hole, FAR)
+    inner = window.relative_to(around).slices
+    canvas = to_eight_bit(scene.pixels[around.slices]).copy()
+    top = 255 / np.iinfo(scene.pixels.dtype).max
+    canvas[inner][hole] = np.rint(pixels[hole] * top).clip(0, 255).astype(np.uint8)
+    lab = cv2.cvtColor(canvas, cv2.COLOR_RGB2LAB).astype(np.float32)
+    energy = unlikeness(lab, scene.hole[around.slices], scene.known[around.slices])
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
     return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, energy=energy)

@@ -1,0 +1,109 @@
+"""What is filled in one go: parts that are closed one by one, and parts that are woven together.
+
+Which they are follows from two masks alone, so that a take can be laid again on another development of the
+picture (relay) in the very same pieces.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.fill.close.closing import Closed, close_part
+from keen_sweep.core.mask.parts import Part, parts_of
+from keen_sweep.core.photo.picture import Pixels
+
+# Parts nearer than about this are woven together, since the patches of one would look into the other.
+TOGETHER = 48
+
+
+@dataclass(frozen=True)
+class Piece:
+    """Parts that are woven together; inside (h, w) bool shows them in box, radius is of their largest disc."""
+
+    box: Box
+    inside: NDArray[np.bool_]
+    radius: float
+
+    @property
+    def area(self) -> int:
+        return int(self.inside.sum())
+
+
+def close_all(below: Pixels, closed: NDArray[np.bool_], known: NDArray[np.bool_]) -> list[Closed]:
+    """Close every part of a mask (H, W) bool; known (H, W) bool is what may be looked at."""
+    return [close_part(below, part, known) for part in parts_of(closed.astype(np.uint8))]
+
+
+def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
+    """The picture with parts closed, without their grain: what a weave beside them sees."""
+    if closed:
+        below = below.copy()
+        for done in closed:
+            put(below, whole(below), done.box, done.smooth, done.hole)
+    return below
+
+
+def pieces_of(woven: NDArray[np.bool_]) -> list[Piece]:
+    """The pieces of a mask (H, W) bool: parts that lie close to each other, found on a grid of eighths."""
+    parts = parts_of(woven.astype(np.uint8))
+    if not parts:
+        return []
+    step = 8
+    height, width = woven.shape
+    grid = np.zeros((-(-height // step), -(-width // step)), np.uint8)
+    for part in parts:
+        rows, columns = np.nonzero(part.inside)
+        grid[(rows + part.box.y) // step, (columns + part.box.x) // step] = 1
+    reach = TOGETHER // step
+    near = cv2.dilate(grid, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach + 1, reach + 1)))
+    _, labels = cv2.connectedComponents(near, connectivity=8)
+    groups: dict[int, list[Part]] = {}
+    for part in parts:
+        row, column = np.argwhere(part.inside)[0]
+        groups.setdefault(int(labels[(row + part.box.y) // step, (column + part.box.x) // step]), []).append(part)
+    pieces = []
+    for group in groups.values():
+        box = group[0].box
+        for part in group[1:]:
+            box = box.union(part.box)
+        inside = np.zeros((box.height, box.width), bool)
+        for part in group:
+            inside[part.box.relative_to(box).slices] |= part.inside
+        pieces.append(Piece(box=box, inside=inside, radius=max(part.radius for part in group)))
+    return pieces
+
+
+def stages_of(piece: Piece, length: int) -> list[Piece]:
+    """A piece cut across its longer side into sections of about so many pixels, in the order in which to fill
+    them: from both ends, whose surroundings are known on three sides, to the middle."""
+    upright = piece.box.height >= piece.box.width
+    along = piece.box.height if upright else piece.box.width
+    count = max(round(along / length), 1)
+    edges = [round(k * along / count) for k in range(count + 1)]
+    out = []
+    for first, last in pairwise(edges):
+        cut = piece.inside[first:last] if upright else piece.inside[:, first:last]
+        tight = box_of(cut)
+        if tight.empty:
+            continue
+        x, y = (piece.box.x, piece.box.y + first) if upright else (piece.box.x + first, piece.box.y)
+        box = Box(x=x + tight.x, y=y + tight.y, width=tight.width, height=tight.height)
+        out.append(Piece(box=box, inside=cut[tight.slices], radius=min(piece.radius, length / 2)))
+    order = sorted(range(len(out)), key=lambda k: (min(k, len(out) - 1 - k), k))
+    return [out[k] for k in order]
+
+
+def put(pixels: Pixels, at: Box, box: Box, values: NDArray[np.float32], inside: NDArray[np.bool_]) -> None:
+    """Round float values of a box into pixels that show the box at, where inside is true."""
+    common = box.intersect(at)
+    source = common.relative_to(box).slices
+    target = pixels[common.relative_to(at).slices]
+    chosen = inside[source]
+    top = np.iinfo(pixels.dtype).max
+    target[chosen] = np.clip(np.rint(values[source][chosen]), 0, top).astype(pixels.dtype)

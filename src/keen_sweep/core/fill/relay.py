@@ -1,0 +1,53 @@
+"""Lay a take again on another development of its picture, without new synthesis."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.by_part import grain_seed
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.pieces import close_all, pieces_of, put, with_closed
+from keen_sweep.core.fill.weave.laying import lay_offsets
+from keen_sweep.core.fill.weave.scene import hole_window
+from keen_sweep.core.photo.picture import Pixels
+
+
+def relay(take: Patch, picture: Pixels) -> Patch:
+    """The same fill on a re-graded picture (H, W, 3) uint8 or uint16 of the same geometry.
+
+    Woven pixels are copied from the same places, closed parts continued anew with grain from the same seed; on
+    the picture that the take was made for, the result is the take to the bit. Raises BadRequest when the picture
+    has another size, or when the take did not come from the picture itself.
+    """
+    if take.method not in ("auto", "close", "weave"):
+        raise BadRequest("This take was not made from the picture itself and cannot be laid again on another one.")
+    if take.parameters.get("staged"):
+        raise BadRequest("A take made in stages cannot be laid again: fill it once more.")
+    box = take.box
+    if box != box.intersect(whole(picture)):
+        raise BadRequest("The take reaches beyond this picture: only the same picture in other tones will do.")
+    hole = np.zeros(picture.shape[:2], bool)
+    hole[box.slices] = take.alpha > 0
+    woven = np.zeros_like(hole)
+    offsets = np.zeros((*hole.shape, 2), np.int32)
+    if take.offsets is not None:
+        woven[box.slices] = (take.offsets != 0).any(axis=2)
+        offsets[box.slices] = take.offsets
+    closed = close_all(picture, hole & ~woven, ~hole)
+    below = with_closed(picture, closed)
+    pixels = np.array(picture[box.slices])
+    for k, done in enumerate(closed):
+        put(pixels, box, done.box, done.with_grain(grain_seed(take.seed, k)), done.hole)
+    for piece in pieces_of(woven):
+        here = np.zeros_like(hole)
+        here[piece.box.slices] = piece.inside
+        window = hole_window(here)
+        inner = window.slices
+        laid = lay_offsets(below, ~hole, here[inner], np.where(here[inner][..., None], offsets[inner], 0), window,
+                           piece.radius)  # fmt: skip
+        put(pixels, box, window, laid, here[inner])
+    return replace(take, pixels=pixels, energy=take.energy)

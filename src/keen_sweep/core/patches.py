@@ -1,0 +1,35 @@
+"""Small patches of a picture as clouds of points, and how far two clouds are apart."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+SIDE = 7
+
+
+def patches(planes: NDArray[np.float32], centres: NDArray[np.bool_], most: int = 20_000) -> NDArray[np.float32]:
+    """(n, 7 * 7 * C): the patches of (H, W, C) planes round the true centres (H, W); n is at most most, chosen
+    evenly and always the same. The picture is mirrored at its edge."""
+    half = SIDE // 2
+    framed = cv2.copyMakeBorder(planes, half, half, half, half, cv2.BORDER_REFLECT_101)
+    view = np.lib.stride_tricks.sliding_window_view(framed, (SIDE, SIDE), axis=(0, 1))
+    rows, columns = np.nonzero(centres)
+    if len(rows) > most:
+        chosen = np.random.default_rng(0).choice(len(rows), most, replace=False)
+        rows, columns = rows[chosen], columns[chosen]
+    return np.asarray(view[rows, columns].reshape(len(rows), -1), np.float32)
+
+
+def sliced_distance(a: NDArray[np.float32], b: NDArray[np.float32], directions: int = 128) -> float:
+    """Sliced 1-Wasserstein distance of two clouds (n, d) and (m, d) (Rabin et al. 2011): the mean over random
+    unit directions of the area between the two distributions of projections. The same directions every time.
+    """
+    across = np.random.default_rng(1).normal(size=(a.shape[1], directions)).astype(np.float32)
+    across /= np.linalg.norm(across, axis=0)
+    first, second = np.sort(a @ across, axis=0), np.sort(b @ across, axis=0)
+    if len(first) != len(second):
+        steps = (np.arange(512) + 0.5) / 512
+        first, second = np.quantile(first, steps, axis=0), np.quantile(second, steps, axis=0)
+    return float(np.abs(first - second).mean())

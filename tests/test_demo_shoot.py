@@ -1,0 +1,86 @@
+"""The demo shoot: frames, their clean twins and masks agree with each other as docs/demo.md promises."""
+
+import io
+from collections import defaultdict
+
+import cv2
+import numpy as np
+import pytest
+from PIL import Image, ImageCms
+
+from keen_sweep.core.photo.read import read_picture
+from keen_sweep.demo.shoot import PICTURES, clean_twin, distractions, facts, frames, mask_of
+
+# Pixels past the masks where frame and twin may still differ.
+REACH = 2
+SIZES = {"ov-0412": (2400, 1600), "ov-0413": (2400, 1600), "ov-0418": (2400, 1600), "ov-0459": (6000, 4000)}
+
+
+def test_the_shoot_is_complete() -> None:
+    assert len(frames()) == 12
+    kinds = {d.kind for frame in frames() for d in distractions(frame)}
+    assert kinds == {
+        "person", "wire", "pole", "litter", "hose", "reflection", "speck", "backdrop clutter", "thing"
+    }  # fmt: skip
+    assert sum(file.stat().st_size for file in PICTURES.iterdir()) < 80e6
+    parts = {d.part for d in distractions("ov-0412")}
+    assert {"object", "shadow"} <= parts
+
+
+@pytest.mark.parametrize("frame", frames())
+def test_a_pair(frame: str) -> None:
+    shot, clean = clean_twin(frame)
+    assert shot.shape == clean.shape
+    if frame in SIZES:
+        assert shot.shape[1::-1] == SIZES[frame]
+    assert read_picture(PICTURES / facts(frame).frame).pixels.dtype == np.uint8
+    with Image.open(PICTURES / facts(frame).frame) as image:
+        assert image.format == "JPEG"
+        profile = ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"]))
+        assert "sRGB" in ImageCms.getProfileDescription(profile)
+    union = np.zeros(shot.shape[:2], np.uint8)
+    for each in distractions(frame):
+        area = mask_of(frame, each) > 0
+        assert area.any(), each.name
+        union |= area.astype(np.uint8)
+        x, y, width, height = each.box
+        change = np.abs(shot[y : y + height, x : x + width].astype(int) - clean[y : y + height, x : x + width])
+        inside = change[area[y : y + height, x : x + width]]
+        # It is there: its pixels differ, those of a body clearly.
+        assert inside.mean() > (0.4 if each.part == "object" else 0.2), (each.name, each.part)
+    near = cv2.dilate(union, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * REACH + 1, 2 * REACH + 1))) > 0
+    assert np.array_equal(shot[~near], clean[~near])
+
+
+def test_dust_is_at_the_same_places_of_the_sensor() -> None:
+    places = defaultdict(set)
+    for frame in ("ov-0412", "ov-0413", "ov-0418"):
+        for each in distractions(frame):
+            if each.kind == "speck":
+                assert each.diameter is not None
+                assert 5 < each.diameter < 41
+                places[frame].add((each.x, each.y, each.diameter))
+    first, *others = places.values()
+    assert 15 <= len(first) <= 25
+    assert all(other == first for other in others)
+
+
+def test_people_are_of_many_sizes() -> None:
+    heights = sorted(d.box[3] for d in distractions("ov-0431") if d.kind == "person" and d.part == "object")
+    assert len(heights) == 6
+    assert heights[0] < 80
+    assert heights[-1] > 400
+    width = read_picture(PICTURES / "ov-0431.jpg").pixels.shape[1]
+    assert any(d.box[0] + d.box[2] == width for d in distractions("ov-0431"))
+
+
+def test_the_reflection_alone_is_what_was_added() -> None:
+    name = facts("ov-0446").reflection
+    assert name is not None
+    alone = np.asarray(read_picture(PICTURES / name).pixels, int)
+    shot, clean = clean_twin("ov-0446")
+    (where,) = [mask_of("ov-0446", d) > 200 for d in distractions("ov-0446")]
+    added = (shot.astype(int) - clean)[where].mean(1)
+    strength = alone[where].mean(1)
+    assert added.mean() > 3
+    assert np.corrcoef(added, strength)[0, 1] > 0.5
