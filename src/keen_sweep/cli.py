@@ -76,6 +76,7 @@ def fill(
     seed: Annotated[int, typer.Option(min=0, max=2**31 - 1)] = 0,
     method: Annotated[MethodName, typer.Option()] = MethodName.auto,
     quality: Annotated[QualityName, typer.Option()] = QualityName.fine,
+    stages: Annotated[bool, typer.Option("--stages", help="fill long parts section by section")] = False,
     format: Annotated[FormatName, typer.Option()] = FormatName.png,
     as_json: Annotated[bool, typer.Option("--json", help="print what was made as JSON")] = False,
 ) -> None:
@@ -98,7 +99,15 @@ def fill(
         def progress(share: float, doing: str) -> None:
             bar.update(task, completed=share, description=doing)
 
-        order = Order(below=picture.pixels, mask=area, seed=seed, takes=takes, quality=quality.value, progress=progress)
+        order = Order(
+            below=picture.pixels,
+            mask=area,
+            seed=seed,
+            takes=takes,
+            quality=quality.value,
+            staged=stages,
+            progress=progress,
+        )
         patches = sorted(engine_for(method.value).fill(order), key=lambda patch: (patch.energy, patch.seed))
         made: list[dict[str, Any]] = []
         for number, patch in enumerate(patches, start=1):

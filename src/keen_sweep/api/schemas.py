@@ -172,6 +172,7 @@ class SweepChange(BaseModel):
 class FillIn(BaseModel):
     takes: int = Field(default=3, ge=1, le=12)
     quality: Quality = "fine"
+    staged: bool = False
     seed: int | None = Field(default=None, ge=0, lt=2**31)
 
 

@@ -59,8 +59,9 @@ def delete_sweep(library: TheLibrary, frame_id: int, sweep_id: str) -> Changed:
 
 @router.post("/{sweep_id}/fill", status_code=202, operation_id="fill")
 def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: FillIn) -> RunOut:
-    """Queue takes of this sweep; those that are there already stay."""
-    return RunOut.of(fill.ask_fill(library, frame_id, sweep_id, body.takes, body.quality, body.seed))
+    """Queue takes of this sweep; those that are there already stay. staged: a long one section by section."""
+    run = fill.ask_fill(library, frame_id, sweep_id, body.takes, body.quality, body.seed, body.staged)
+    return RunOut.of(run)
 
 
 def _changed(revision: Revision) -> Changed:

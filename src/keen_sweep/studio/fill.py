@@ -5,6 +5,8 @@ from __future__ import annotations
 import time
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 from sqlmodel import Session, col, func, select
 
@@ -14,7 +16,7 @@ from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.fill.protocol import Method, Order, Quality
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.stroke import mask_of_strokes
-from keen_sweep.core.stack import render
+from keen_sweep.core.stack import Stack, render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Take, now
 from keen_sweep.studio.events import note
@@ -33,6 +35,7 @@ class FillRequest(BaseModel):
     takes: int = Field(default=3, ge=1, le=12)
     seed: int = Field(default=0, ge=0, lt=2**31)
     quality: Quality = "fine"
+    staged: bool = False
 
 
 def ask_fill(
@@ -42,6 +45,7 @@ def ask_fill(
     takes: int = 3,
     quality: Quality = "fine",
     seed: int | None = None,
+    staged: bool = False,
 ) -> Run:
     """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already.
 
@@ -59,7 +63,9 @@ def ask_fill(
             last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
             seed = 0 if last is None else last + 1
         assert revision.id is not None
-        asked = FillRequest(revision=revision.id, method=sweep.method, takes=takes, seed=seed, quality=quality)
+        asked = FillRequest(
+            revision=revision.id, method=sweep.method, takes=takes, seed=seed, quality=quality, staged=staged
+        )
         run = Run(frame_id=frame_id, sweep_id=sweep_id, request=asked.model_dump())
         session.add(run)
         session.flush()
@@ -131,14 +137,28 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
     mask = mask_of_strokes(sweep.strokes, frame.width, frame.height)
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
+    below = stack.below(run.sweep_id)
     return Order(
-        below=render(originals.pyramid(frame.original), stack.below(run.sweep_id), originals.patch),
+        below=render(originals.pyramid(frame.original), below, originals.patch),
         mask=mask,
         seed=asked.seed + ready,
         takes=asked.takes - ready,
         quality=asked.quality,
+        barred=_filled_already(frame, below, originals),
+        staged=asked.staged,
         progress=progress,
     )
+
+
+def _filled_already(frame: Frame, below: Stack, originals: Originals) -> NDArray[np.bool_] | None:
+    """What other sweeps made up, (H, W): it may be looked at, but a fill is made of the photograph alone."""
+    if not below.laid():
+        return None
+    out = np.zeros((frame.height, frame.width), bool)
+    for pick in below.laid():
+        patch = originals.patch(pick)
+        out[patch.box.slices] |= patch.alpha > 0
+    return out
 
 
 def _keep(library: Library, run: Run, patch: Patch) -> None:

@@ -288,7 +288,7 @@ export interface paths {
         put?: never;
         /**
          * Ask Fill
-         * @description Queue takes of this sweep; those that are there already stay.
+         * @description Queue takes of this sweep; those that are there already stay. staged: a long one section by section.
          */
         post: operations["fill"];
         delete?: never;
@@ -389,6 +389,11 @@ export interface components {
              * @enum {string}
              */
             quality: "fast" | "fine";
+            /**
+             * Staged
+             * @default false
+             */
+            staged: boolean;
             /** Seed */
             seed?: number | null;
         };

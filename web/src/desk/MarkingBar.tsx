@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import type { Desk, Sweep } from "../api/client";
 import { Act, Key, Lead } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
-import { fromSlide, LARGEST, SMALLEST, toSlide } from "./brush";
+import { fromSlide, isLong, LARGEST, SMALLEST, toSlide } from "./brush";
 import { chosen } from "./look";
 import { useDeskState } from "./state";
 
@@ -117,14 +117,33 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
           Cancel fill
         </Act>
       ) : (
-        <Lead
-          disabled={!sweep?.strokes.length}
-          keys="F"
-          tip="Make three takes"
-          onClick={() => sweep && actions.fill(sweep)}
-        >
-          {sweep?.takes.length ? "Three more" : "Fill"} <Key>F</Key>
-        </Lead>
+        <>
+          {sweep && isLong(sweep) && (
+            <Act
+              keys="G"
+              tip="Section by section, each on top of the last"
+              onClick={() => actions.fill(sweep, { staged: true })}
+            >
+              In stages
+            </Act>
+          )}
+          <Act
+            keys="Q"
+            tip="One rough take in about a second"
+            disabled={!sweep?.strokes.length}
+            onClick={() => sweep && actions.fill(sweep, { takes: 1, quality: "fast" })}
+          >
+            Quick look
+          </Act>
+          <Lead
+            disabled={!sweep?.strokes.length}
+            keys="F"
+            tip="Make three takes"
+            onClick={() => sweep && actions.fill(sweep)}
+          >
+            {sweep?.takes.length ? "Three more" : "Fill"} <Key>F</Key>
+          </Lead>
+        </>
       )}
     </Flex>
   );

@@ -4,6 +4,9 @@ import { api, ask, type Desk, type Stroke, type Sweep } from "../api/client";
 import { deskKey } from "../api/queries";
 import { useDeskState } from "./state";
 
+/** What differs from three fine takes of the whole mask at once. */
+type HowToFill = { takes?: number; quality?: "fast" | "fine"; staged?: boolean };
+
 export type Actions = ReturnType<typeof useActions>;
 let keys = 0;
 
@@ -76,12 +79,12 @@ export function useActions(frame: number) {
     return {
       paint,
       change,
-      fill: (sweep: Sweep, takes = 3) =>
+      fill: (sweep: Sweep, how: HowToFill = {}) =>
         inTurn(() =>
           ask(
             api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
               params: { path: { ...path, sweep_id: sweep.id } },
-              body: { takes, quality: "fine" },
+              body: { takes: 3, quality: "fine", staged: false, ...how },
             }),
           ),
         ),

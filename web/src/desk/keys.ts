@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import type { Desk } from "../api/client";
 import { type Actions, isBusy } from "./actions";
-import { stepped } from "./brush";
+import { isLong, stepped } from "./brush";
 import type { PictureViewer } from "./canvas/viewer";
 import { chosen, standing } from "./look";
 import { useDeskState } from "./state";
@@ -15,6 +15,8 @@ export const KEYS: [string, string][] = [
   ["N", "start a new mark"],
   ["M", "masks and flags on or off"],
   ["F", "fill the chosen sweep; again for three more takes"],
+  ["Q", "quick look: one rough take in about a second"],
+  ["G", "fill a long mark in stages, section by section"],
   [",  .", "step through the takes, in place"],
   ["Enter", "pick the take that shows"],
   ["B held", "before: this sweep as shot"],
@@ -72,6 +74,8 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
         n: () => select(null),
         m: () => set({ masks: !masks }),
         f: () => sweep && !isBusy(sweep) && actions.fill(sweep),
+        q: () => sweep && !isBusy(sweep) && actions.fill(sweep, { takes: 1, quality: "fast" }),
+        g: () => sweep && !isBusy(sweep) && isLong(sweep) && actions.fill(sweep, { staged: true }),
         ",": () => stepTake(-1),
         ".": () => stepTake(1),
         ArrowUp: () => stepSweep(-1),
