@@ -9,7 +9,7 @@ import numpy as np
 
 @dataclass
 class Speck:
-    """x, y and diameter in pixels of a 2400 x 1600 frame; depth is the light lost in its middle, 0 to 1."""
+    """x, y and diameter in pixels of a 2880 x 1920 frame; depth is the light lost in its middle, 0 to 1."""
 
     x: float
     y: float
@@ -22,7 +22,7 @@ def specks(count: int = 20, seed: int = 412) -> list[Speck]:
     random = np.random.default_rng(seed)
     out: list[Speck] = []
     while len(out) < count:
-        x, y = random.uniform(50, 2350), 50 + 1500 * random.beta(1.0, 1.7)
+        x, y = random.uniform(60, 2820), 60 + 1800 * random.beta(1.0, 1.7)
         diameter = float(np.exp(random.uniform(np.log(6), np.log(40))))
         if all(np.hypot(x - s.x, y - s.y) > 80 for s in out):
             depth = random.uniform(0.10, 0.24) if diameter < 16 else random.uniform(0.06, 0.15)

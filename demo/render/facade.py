@@ -73,7 +73,7 @@ def _place(name: str, camera: tuple, look: tuple, visitors: list[Distraction], *
         Distraction("cup", "litter", garden.paper_cup().turned(65).moved((-5.4, -14.9, 0.03))),
     ]
     return Scene(
-        name=name, size=(2400, 1600), samples=3, camera=camera, look=look, fov=58, exposure=1.15,
+        name=name, size=(2880, 1920), samples=3, camera=camera, look=look, fov=58, exposure=1.15,
         solid=[solid, garden.ground(), garden.lawn(c, k, 1_000_000), garden.pebbles(c, 160_000), garden.edging(),
                *balls, garden.flower_strip(-15, -2.6, -0.55, 5200, 3), garden.flower_strip(5.6, 16, -0.55, 4200, 4)],
         glass=glass, instanced=trees_and_shrubs(), dust=True,
@@ -102,7 +102,7 @@ def roof_and_sky() -> Scene:
     """The camera tilted up: roof and tree tops along the lower edge, and sky where every speck shows."""
     solid, glass = glasshouse.glasshouse()
     return Scene(
-        name="ov-0418", size=(2400, 1600), samples=3, camera=(-7.5, -15.0, 1.6), look=(0.5, 0.0, 8.6), fov=58,
+        name="ov-0418", size=(2880, 1920), samples=2, camera=(-7.5, -15.0, 1.6), look=(0.5, 0.0, 8.6), fov=58,
         exposure=1.12, solid=[solid, garden.ground()], glass=glass, instanced=trees_and_shrubs(), dust=True,
         distractions=[], exif=("1/640", 11.0, 100),
     )  # fmt: skip

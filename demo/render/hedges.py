@@ -87,7 +87,7 @@ def hedge_path() -> Scene:
     plants = [(s * (HALF + 0.15), FIRST - 0.9, 1.25, 1.3, 40 * s) for s in (-1, 1)]
     flowers = garden.crown(62, 5_000, (0.30, 0.30, 0.22), (0.12, 0.16, 0.05))
     return Scene(
-        name="ov-0431", size=(2100, 1400), samples=3, camera=camera, look=(0.15, 20.0, 1.85), fov=58, exposure=1.10,
+        name="ov-0431", size=(2400, 1600), samples=3, camera=camera, look=(0.15, 20.0, 1.85), fov=58, exposure=1.10,
         sun=(-0.42, -0.50, 0.50),
         solid=[_ground(), garden.pebbles(np.array(camera), 220_000, 9, until=70, middle=lambda y: 0 * y, half=_half),
                *urns, garden.bench((-4.6, 9.0, 0.0), 180)],

@@ -18,7 +18,7 @@ import camera as lens
 import cv2
 import dust
 import numpy as np
-from cover import add_soft_shadows, cover_of, pane_cover
+from cover import cover_of, pane_cover, soft_shadows
 from PIL import Image
 from scene import Scene
 from scenes import SCENES
@@ -26,6 +26,7 @@ from world import Window, build, panes, render
 
 PICTURES = Path(__file__).parents[2] / "src/keen_sweep/demo/pictures"
 SEED = 3
+START = time.time()
 # How far past the masks a frame may differ from its clean twin, pixels.
 REACH = 2
 
@@ -54,6 +55,8 @@ class Frame:
         self.scene, self.size, self.samples = scene, size, samples
         self.masks: list[tuple[str, str, str, np.ndarray, dict]] = []
         self.reflection: np.ndarray | None = None
+        # How much of the frame as shot each pixel takes; the rest is the clean twin.
+        self.weight = np.zeros(size[::-1], np.float32)
 
     def render(self) -> None:
         scene, size = self.scene, self.size
@@ -64,6 +67,7 @@ class Frame:
             area = pane_cover(scene, size)
             self.reflection = np.clip(only - rest, 0, None) * (area > 0)[..., None]
             self.shot = self.clean + self.reflection
+            self.weight = (area > 0).astype(np.float32)
             self.masks.append(("reflection", "reflection", "object", area, {}))
             return
         self.clean = self._light(build(scene, False)[0])
@@ -71,13 +75,15 @@ class Frame:
             self.shot = self.clean
             return
         cover = cover_of(scene, size)
+        print(f"  clean and cover after {time.time() - START:.0f} s", flush=True)
         touched = np.any([each.any > 0 for each in cover.values()], axis=0)
         self.shot = self.clean.copy()
         world = build(scene, True)[0]
         for x, y, width, height in windows_round(touched):
             part = render(scene, world, size, self.samples, (x, y, width, height))
             self.shot[y : y + height, x : x + width] = part
-        add_soft_shadows(cover, self.shot, self.clean)
+        hard = np.any([each.any > 0 for each in cover.values()], axis=0)
+        self.weight = np.maximum(soft_shadows(cover, self.shot, self.clean), hard)
         for thing in scene.distractions:
             for part in ("object", "shadow", "mirror"):
                 self.masks.append((thing.name, thing.kind, part, getattr(cover[thing.name], part), {}))
@@ -89,7 +95,7 @@ class Frame:
         """Darken the frame as shot where the sensor is dirty."""
         total = np.zeros(self.size[::-1], np.float32)
         for number, speck in enumerate(dust.specks(), 1):
-            scale = self.size[0] / 2400
+            scale = self.size[0] / 2880
             placed = dust.Speck(speck.x * scale, speck.y * scale, speck.diameter * scale, speck.depth)
             lost = dust.veil(placed, self.size)
             total = np.maximum(total, lost)
@@ -104,7 +110,8 @@ class Frame:
         for *_, area, _ in self.masks:
             touched |= area > 0
         near = grown(touched, REACH)
-        blend = np.where(touched, 1.0, cv2.GaussianBlur(touched.astype(np.float32), (0, 0), 0.8) * near)
+        rim = cv2.GaussianBlur((self.weight >= 1).astype(np.float32), (0, 0), 0.8) * near
+        blend = np.maximum(self.weight, rim)
         shot = self.clean + (self.shot - self.clean) * blend[..., None].astype(np.float32)
         if scene.dust:
             shot = shot * (1 - self.veil[..., None])
