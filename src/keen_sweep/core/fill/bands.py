@@ -15,6 +15,7 @@ MOST = 1.35
 # Strong edges are not grain: what exceeds so many medians counts as so many.
 CLIP = 3.0
 STEP = 4
+THIRDS = np.full((1, 3), 1 / 3, np.float32)
 
 
 def matched(pixels: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_], radius: float) -> None:
@@ -33,9 +34,11 @@ def matched(pixels: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray
         return
     spread = max(8.0, radius)
     for band in bands:
-        strength = np.abs(band).mean(axis=2)
+        strength = np.asarray(cv2.transform(np.abs(band), THIRDS), np.float32)
         gain = np.clip(_local(strength, outside, spread) / np.maximum(_local(strength, hole, spread), 1e-3), 1.0, MOST)
-        pixels[hole] += ((gain[..., None] - 1) * band)[hole]
+        gain -= 1
+        gain[~hole] = 0
+        pixels += cv2.merge([gain, gain, gain]) * band
 
 
 def _local(strength: NDArray[np.float32], where: NDArray[np.bool_], spread: float) -> NDArray[np.float32]:

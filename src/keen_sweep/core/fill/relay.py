@@ -11,6 +11,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.by_part import grain_seed
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.pieces import close_all, pieces_of, put, with_closed
+from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window
 from keen_sweep.core.photo.picture import Pixels
@@ -27,6 +28,7 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         raise BadRequest("This take was not made from the picture itself and cannot be laid again on another one.")
     if take.parameters.get("staged"):
         raise BadRequest("A take made in stages cannot be laid again: fill it once more.")
+    quality: Quality = "fast" if take.parameters.get("quality") == "fast" else "fine"
     box = take.box
     if box != box.intersect(whole(picture)):
         raise BadRequest("The take reaches beyond this picture: only the same picture in other tones will do.")
@@ -48,6 +50,6 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         window = hole_window(here)
         inner = window.slices
         laid = lay_offsets(below, ~hole, here[inner], np.where(here[inner][..., None], offsets[inner], 0), window,
-                           piece.radius)  # fmt: skip
+                           piece.radius, quality)  # fmt: skip
         put(pixels, box, window, laid, here[inner])
     return replace(take, pixels=pixels, energy=take.energy)

@@ -227,7 +227,12 @@ def _mismatch(picture: Any, hole: Any, offsets: Any, channel: int, top: int, lef
 
 
 def correction(
-    picture: NDArray[Any], hole: NDArray[np.bool_], offsets: NDArray[np.int32], top: int, left: int
+    picture: NDArray[Any],
+    hole: NDArray[np.bool_],
+    offsets: NDArray[np.int32],
+    top: int,
+    left: int,
+    tolerance: float = 1e-5,
 ) -> NDArray[np.float32]:
     """The correction (h, w, 3) float32, in the picture's units, to a copy made by offsets.
 
@@ -254,7 +259,7 @@ def correction(
         part = np.empty((height, width), np.float32)
         _mismatch(picture, hole, offsets, channel, top, left, part)
         b[window] = part
-        out[..., channel] = domain.solve(b)[window]
+        out[..., channel] = domain.solve(b, tolerance)[window]
     return out
 
 

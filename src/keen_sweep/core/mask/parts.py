@@ -29,12 +29,16 @@ class Part:
 
 def parts_of(mask: NDArray[np.uint8]) -> list[Part]:
     """The parts of the non-zero pixels of an (H, W) mask, touching by sides or corners, from top to bottom."""
-    count, labels, stats, _ = cv2.connectedComponentsWithStats((mask > 0).astype(np.uint8), connectivity=8)
+    around = box_of(mask > 0)
+    if around.empty:
+        return []
+    near = (mask[around.slices] > 0).astype(np.uint8)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(near, connectivity=8)
     parts = []
     for number in range(1, count):
         x, y, width, height = (int(v) for v in stats[number, :4])
-        box = Box(x=x, y=y, width=width, height=height)
-        inside = labels[box.slices] == number
+        inside = labels[y : y + height, x : x + width] == number
+        box = Box(x=x + around.x, y=y + around.y, width=width, height=height)
         framed = np.pad(inside.astype(np.uint8), 1)
         radius = float(cv2.distanceTransform(framed, cv2.DIST_L2, cv2.DIST_MASK_PRECISE).max())
         parts.append(Part(box=box, inside=inside, radius=radius))

@@ -26,7 +26,7 @@ class Level:
     """One scale: features, what is to be found, which patch centres may be drawn from, which are matched.
 
     targets (n, 2) int32 are the rows and columns of all pixels whose patch reaches into the hole, in scan
-    order; sources (m, 2) likewise of all allowed patch centres. guide (k, 3) float32, where a hole is narrow enough
+    order; sources (m, 2) likewise of allowed patch centres. guide (k, 3) float32, where a hole is narrow enough
     to have one, is the smooth continuation of L*, a*, b* at the hole's pixels in scan order.
     """
 
@@ -80,8 +80,7 @@ def make_scene(
     coarse = (hole, unknown, barred)
     while radius / 2 ** (len(levels) - 1) > COARSEST_RADIUS and min(coarse[0].shape) // 2 >= SMALLEST_SIDE:
         coarse_features, coarse_hole = halve_known(features, coarse[0])
-        thin = features[..., :1]
-        coarse = (coarse_hole, halve_known(thin, coarse[1])[1], halve_known(thin, coarse[2])[1])
+        coarse = (coarse_hole, _halved(coarse[1]), _halved(coarse[2]))
         level = _level(coarse_features, *coarse, guided, finest=False)
         if len(level.sources) < 16:
             break
@@ -113,10 +112,24 @@ def _level(
         known=~(hole | unknown),
         allowed=allowed,
         targets=np.argwhere(reach).astype(np.int32),
-        sources=np.argwhere(allowed).astype(np.int32),
+        sources=_places(allowed),
         finest=finest,
         guide=_guide(features, hole, unknown) if guided else None,
     )
+
+
+def _halved(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """True where any of 2 x 2 is."""
+    height, width = mask.shape
+    framed = np.pad(mask, ((0, height % 2), (0, width % 2)))
+    return np.asarray(framed[::2, ::2] | framed[1::2, ::2] | framed[::2, 1::2] | framed[1::2, 1::2])
+
+
+def _places(allowed: NDArray[np.bool_], most: int = 200_000) -> NDArray[np.int32]:
+    """Rows and columns (n, 2) of the allowed pixels, in scan order; of very many an even selection."""
+    flat = np.flatnonzero(allowed)
+    flat = flat[:: max(len(flat) // most, 1)]
+    return np.stack(np.divmod(flat, allowed.shape[1]), 1).astype(np.int32)
 
 
 def _guide(features: Features, hole: NDArray[np.bool_], others: NDArray[np.bool_]) -> NDArray[np.float32]:

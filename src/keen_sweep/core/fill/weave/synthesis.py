@@ -94,10 +94,9 @@ def finish(scene: Scene, begun: Begun, quality: Quality, tick: Callable[[float],
     if begun.number:
         field = _finer(field, level, state)
     cost = _improve(level, features, field, rounds, False, state, tick)
-    if not rounds:
-        measure(features, level.targets, field, cost, REACH)
-    settle(features, level.hole, level.allowed, level.targets, field, cost, REACH, SWEEPS, SEAM_WEIGHT)
-    woven = _lay(scene, field)
+    if rounds:
+        settle(features, level.hole, level.allowed, level.targets, field, cost, REACH, SWEEPS, SEAM_WEIGHT)
+    woven = _lay(scene, field, quality)
     tick(1.0)
     return woven
 
@@ -169,14 +168,14 @@ def _spread(cost: Cost, level: Level) -> float:
     return max(float(np.percentile(cost[tuple(level.targets.T)], 75)), 1.0)
 
 
-def _lay(scene: Scene, field: Field) -> Woven:
+def _lay(scene: Scene, field: Field, quality: Quality) -> Woven:
     window = hole_window(scene.hole)
     rows, columns = window.slices
     hole = np.ascontiguousarray(scene.hole[rows, columns])
     y, x = np.mgrid[rows, columns]
     offsets = np.stack([field[rows, columns, 1] - x, field[rows, columns, 0] - y], axis=2).astype(np.int32)
     offsets[~hole] = 0
-    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius)
+    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality)
     around = hole_window(scene.hole, FAR)
     inner = window.relative_to(around).slices
     canvas = to_eight_bit(scene.pixels[around.slices]).copy()
