@@ -87,11 +87,14 @@ def _only(mesh: Mesh) -> mi.Scene:
     return mi.load_dict({"type": "scene", "m": to_mitsuba(mesh, "m", PAINTED)})
 
 
-# Share of the light that must go before a soft shadow counts, and from which on it counts in full.
-FAINT, PLAIN = 0.012, 0.04
+# Share of the light that must go before a soft shadow counts, and from which on it counts in full: indoors, where
+# all shadows are soft, and in daylight, where leaves and grass differ as much from one render to the next.
+INDOORS, DAYLIGHT = (0.012, 0.04), (0.05, 0.10)
+# In daylight only the dimming round a foot is soft: so near the body, pixels of a frame 3000 wide.
+FOOT = 70
 
 
-def soft_shadows(cover: dict[str, Cover], shot: np.ndarray, clean: np.ndarray) -> np.ndarray:
+def soft_shadows(scene: Scene, cover: dict[str, Cover], shot: np.ndarray, clean: np.ndarray) -> np.ndarray:
     """What no single ray tells: the dimming round a foot, and the soft shadows of lamps; (H, W), 0 to 1.
 
     Where the two renders (H, W, 3) differ by more than a share of the light, near a distraction, that place joins
@@ -99,12 +102,18 @@ def soft_shadows(cover: dict[str, Cover], shot: np.ndarray, clean: np.ndarray) -
     """
     change = np.abs(cv2.GaussianBlur(shot - clean, (0, 0), 5)).max(2)
     base = cv2.GaussianBlur(clean, (0, 0), 5).max(2) + 0.02
-    weight = np.clip((change / base - FAINT) / (PLAIN - FAINT), 0, 1)
+    faint, plain = INDOORS if scene.lamps else DAYLIGHT
+    weight = np.clip((change / base - faint) / (plain - faint), 0, 1)
     weight = (weight * weight * (3 - 2 * weight)).astype(np.float32)
     # The blur above carries the body's own difference outwards; its rim is no shadow.
     bodies = np.zeros(weight.shape, np.uint8)
-    for each in cover.values():
-        bodies |= (each.object > 0).astype(np.uint8)
+    wires = {thing.name for thing in scene.distractions if thing.kind == "wire" and not scene.lamps}
+    for name, each in cover.items():
+        if name not in wires:
+            bodies |= (each.object > 0).astype(np.uint8)
+    if not scene.lamps:
+        away = cv2.distanceTransform(1 - bodies, cv2.DIST_L2, 5) * (3000 / shot.shape[1])
+        weight *= np.clip(2 - 2 * away / FOOT, 0, 1).astype(np.float32)
     rim = cv2.dilate(bodies, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (21, 21)))
     count, labels = cv2.connectedComponents((weight > 0).astype(np.uint8))
     wide = np.bincount(labels[(weight > 0.5) & (rim == 0)], minlength=count)
@@ -113,7 +122,7 @@ def soft_shadows(cover: dict[str, Cover], shot: np.ndarray, clean: np.ndarray) -
     keep = near & (wide > 60)
     keep[0] = False
     weight = weight * keep[labels]
-    names = list(cover)
+    names = [name for name in cover if name not in wires]
     distances = [cv2.distanceTransform((cover[n].object <= 0).astype(np.uint8), cv2.DIST_L2, 5) for n in names]
     nearest = np.argmin(np.stack(distances), 0)
     for k, name in enumerate(names):

@@ -78,7 +78,7 @@ def through_the_pane() -> Scene:
     foliage = garden.crown(71, 5_000, (0.5, 0.4, 0.5), (0.07, 0.12, 0.035))
     inside = [(x, 2.55, 1.0 + 0.3 * np.sin(5 * x), 1.0, 90 * x) for x in np.arange(-3, 3.2, 0.62)]
     return Scene(
-        name="ov-0446", size=(2100, 1400), samples=4, camera=(0.25, -2.75, 1.62), look=(0.0, 0.0, 1.52), fov=50,
+        name="ov-0446", size=(2100, 1400), samples=3, camera=(0.25, -2.75, 1.62), look=(0.0, 0.0, 1.52), fov=50,
         exposure=1.25, sun=(-0.45, -0.40, 0.85), sun_strength=3.6,
         solid=[bars, *plain, *_bed(), _back_wall(), lawn, terrace, *_behind_the_camera()],
         glass=panes, index=1.85, reflection=True, instanced=[Instanced(foliage, inside), *behind], distractions=[],

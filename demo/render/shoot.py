@@ -83,7 +83,7 @@ class Frame:
             part = render(scene, world, size, self.samples, (x, y, width, height))
             self.shot[y : y + height, x : x + width] = part
         hard = np.any([each.any > 0 for each in cover.values()], axis=0)
-        self.weight = np.maximum(soft_shadows(cover, self.shot, self.clean), hard)
+        self.weight = np.maximum(soft_shadows(scene, cover, self.shot, self.clean), hard)
         for thing in scene.distractions:
             for part in ("object", "shadow", "mirror"):
                 self.masks.append((thing.name, thing.kind, part, getattr(cover[thing.name], part), {}))
@@ -124,6 +124,8 @@ class Frame:
 def save(frame: Frame, folder: Path) -> None:
     """The JPEG as shot; the clean twin as an overlay; masks; and the JSON that names them (docs/demo.md)."""
     scene = frame.scene
+    # A glint or shadow of a few pixels is not worth a mask, and so not worth being seen.
+    frame.masks = [entry for entry in frame.masks if (entry[3] > 0).sum() >= 12]
     shot, clean, near = frame.finish()
     for old in folder.glob(f"{scene.name}*"):
         old.unlink()
@@ -136,8 +138,6 @@ def save(frame: Frame, folder: Path) -> None:
     facts: dict = {"frame": f"{scene.name}.jpg", "clean": f"{scene.name}-clean.png", "distractions": []}
     specks = np.zeros(near.shape, np.uint8)
     for name, kind, part, area, known in frame.masks:
-        if (area > 0).sum() < 12:
-            continue
         cover = np.rint(np.clip(area, 0, 1) * 255).astype(np.uint8)
         cover[(area > 0) & (cover == 0)] = 1
         file = f"{scene.name}-{name.replace(' ', '-')}{'' if part == 'object' else '-' + part}.png"

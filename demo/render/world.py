@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 import mitsuba as mi
 import numpy as np
 import pyoidn
@@ -83,8 +85,13 @@ def build(scene: Scene, with_distractions: bool, glass: dict | None = None) -> t
     return mi.load_dict(parts), found
 
 
+@cache
+def _sky(sun: tuple) -> np.ndarray:
+    return light.sky(np.array(sun))
+
+
 def _dome(scene: Scene) -> np.ndarray:
-    sky = light.sky(np.array(scene.sun)) * scene.sky_strength
+    sky = _sky(scene.sun) * scene.sky_strength
     return light.with_sun(sky, to_sun(scene), scene.sun_strength * np.array([1.0, 0.90, 0.74]), SUN_SPREAD)
 
 

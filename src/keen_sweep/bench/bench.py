@@ -8,7 +8,7 @@ from pathlib import Path
 
 from keen_sweep.bench.cases import CASES
 from keen_sweep.bench.references import REFERENCES
-from keen_sweep.bench.report import Line, summary, table, write_json, write_sheet
+from keen_sweep.bench.report import Line, lines_of, summary, table, write_json, write_sheet
 from keen_sweep.bench.run import run_ours, run_reference
 from keen_sweep.core.errors import BadRequest
 
@@ -18,13 +18,16 @@ def run_bench(
 ) -> None:
     """Run cases whose name holds one of names (all if there are none) and write the report into a folder.
 
-    Raises BadRequest when no case has such a name.
+    A whole run takes long: cases whose result is in the folder already are kept as they are. Raises BadRequest when no case has such a name.
     """
     chosen = [entry for entry in CASES if not names or any(name in entry.name for name in names)]
     if not chosen:
         raise BadRequest("No case has such a name. There are: " + ", ".join(entry.name for entry in CASES) + ".")
-    lines = []
+    file = out / "benchmark.json"
+    lines = lines_of(json.loads(file.read_text())) if file.is_file() else []
     for entry in chosen:
+        if any(line.name == entry.name for line in lines):
+            continue
         case = entry.load()
         others = [run_reference(case, method) for method in REFERENCES] if references else []
         line = Line(
@@ -37,7 +40,7 @@ def run_bench(
         )
         lines.append(line)
         write_sheet(case, line, out)
-        write_json(lines, out / "benchmark.json")
+        write_json(lines, file)
         tell(table([line]).splitlines()[-1])
     (out / "benchmark.md").write_text(table(lines) + "\n\n```\n" + json.dumps(summary(lines), indent=1) + "\n```\n")
     tell(json.dumps(summary(lines), indent=1))

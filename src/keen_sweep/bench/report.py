@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import Case
-from keen_sweep.bench.run import Result
+from keen_sweep.bench.run import FAST, OURS, Result
 from keen_sweep.core.box import box_of, whole
 
 SCORES = ("swd", "gmsd", "sharp", "seam", "psnr", "ssim")
@@ -39,6 +39,21 @@ class Line:
         """Whether take 1 is the best of the takes by truth; takes that are as good count as best."""
         found = [take["swd"] for take in self.ours.scores]
         return found[0] <= min(found) * 1.0001
+
+
+def lines_of(measured: dict[str, Any]) -> list[Line]:
+    """Lines from what as_json made of them, without the pictures."""
+    out = []
+    for case in measured["cases"]:
+        results = [
+            Result(name, (), tuple(found["seconds"]), found["megabytes"], tuple(found["takes"]), tuple(case["why"]))
+            for name, found in case["methods"].items()
+        ]
+        ours = next(r for r in results if r.method == OURS)
+        fast = next((r for r in results if r.method == FAST), None)
+        others = tuple(r for r in results if r.method not in (OURS, FAST))
+        out.append(Line(case["case"], case["kind"], case["pixels"], ours, fast, others))
+    return out
 
 
 def as_json(lines: list[Line]) -> dict[str, Any]:

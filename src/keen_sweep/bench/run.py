@@ -21,6 +21,7 @@ from keen_sweep.core.review.scores import scores
 
 EightBit = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
+OURS, FAST = "keen sweep", "keen sweep, fast"
 # Above so many pixels to fill, methods that need minutes are left out.
 SLOW = {"fsr": 60_000, "biharmonic": 40_000}
 
@@ -57,7 +58,7 @@ def run_ours(case: Case, takes: int = 3, quality: Quality = "fine", method: Meth
         filled = case.photo.copy()
         filled[Box(**box).slices] = pixels
         fills.append(filled)
-    return _result("keen sweep" if quality == "fine" else "keen sweep, fast", case, fills, answer)
+    return _result(OURS if quality == "fine" else FAST, case, fills, answer)
 
 
 def _result(method: str, case: Case, fills: list[EightBit], answer: dict[str, Any]) -> Result:

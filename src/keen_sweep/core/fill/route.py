@@ -20,7 +20,7 @@ Way = Literal["close", "weave"]
 WAYS: tuple[Way, Way] = ("close", "weave")
 # Radii in pixels; relief in 8-bit steps of lightness a pixel, after grain is smoothed away.
 NARROW, SMOOTH_RADIUS = 7.0, 28.0
-CALM, VERY_CALM = 1.8, 0.8
+CALM, VERY_CALM = 0.8, 0.5
 SECTION = 32
 
 

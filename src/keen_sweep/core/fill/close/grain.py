@@ -38,7 +38,8 @@ def grain_for(
     rim = cv2.dilate(hole.astype(np.uint8), np.ones((2 * BLOCK + 1, 2 * BLOCK + 1), np.uint8)).astype(bool) & known
     if not rim.any():
         return out
-    typical = float(np.median(energy[rim]) / 0.455)  # the median of a squared normal deviate is .455 variances
+    # Edges are not grain: what exceeds nine medians (three of amplitude) counts as so much.
+    typical = float(np.minimum(energy[rim], 9 * np.median(energy[rim]) / 0.455).mean())
     rows, columns = np.nonzero(hole)
     cells = np.unique(np.stack([rows // BLOCK, columns // BLOCK], axis=1), axis=0)
     for row, column in cells:
