@@ -169,6 +169,36 @@ def test_several_sweeps_wait_in_a_row_while_one_goes_on_working(desk: Page) -> N
     state(page, 4, "marked")
 
 
+def test_a_quick_look_is_one_rough_take_and_fine_ones_join_it(desk: Page) -> None:
+    page = desk
+    brush(page, 20)
+    stroke(page, SIZE, (120, 330), (180, 345))
+    state(page, 1, "marked")
+    # The mark is short: stages are not offered.
+    expect(page.get_by_role("button", name=re.compile("^In stages"))).to_have_count(0)
+    page.keyboard.press("q")
+    state(page, 1, "choose · 1 take")
+    page.keyboard.press("f")
+    state(page, 1, "choose · 4 takes")
+
+
+def test_a_long_mark_can_be_filled_in_stages(page: Page, photograph: np.ndarray, tmp_path: Path) -> None:
+    large = np.kron(photograph[100:300, 50:350], np.ones((3, 3, 1), np.uint8))
+    file = tmp_path / "large.png"
+    file.write_bytes(imagecodecs.png_encode(large))
+    page.get_by_label("Name of the new shoot").fill("Long")
+    page.get_by_role("button", name="Make shoot").click()
+    shoot = page.get_by_role("region", name="Long")
+    shoot.get_by_label("Pictures for Long").set_input_files(str(file))
+    shoot.get_by_role("link", name="large.png").click()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    brush(page, 40)
+    stroke(page, (900, 600), (60, 300), (850, 320))
+    state(page, 1, "marked")
+    page.get_by_role("button", name=re.compile("^In stages")).click()
+    state(page, 1, "choose · 3 takes")
+
+
 def test_zoom_hand_and_folding_keep_the_picture_first(desk: Page) -> None:
     page = desk
     page.keyboard.press("1")

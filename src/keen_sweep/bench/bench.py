@@ -18,7 +18,8 @@ def run_bench(
 ) -> None:
     """Run cases whose name holds one of names (all if there are none) and write the report into a folder.
 
-    A whole run takes long: cases whose result is in the folder already are kept as they are. Raises BadRequest when no case has such a name.
+    A whole run takes long: cases whose result is in the folder already are kept as they are. Raises BadRequest
+    when no case has such a name.
     """
     chosen = [entry for entry in CASES if not names or any(name in entry.name for name in names)]
     if not chosen:

@@ -11,7 +11,10 @@ export function said(sweep: Sweep): string {
     const number = sweep.takes.findIndex((take) => take.id === sweep.pick) + 1;
     return `✓ kept${number ? ` · take ${number}` : ""}${off}`;
   }
-  if (sweep.state === "choose") return `choose · ${sweep.takes.length} takes${off}`;
+  if (sweep.state === "choose") {
+    const count = sweep.takes.length;
+    return `choose · ${count} ${count === 1 ? "take" : "takes"}${off}`;
+  }
   if (sweep.state === "failed") return "failed: see below";
   return `${sweep.state}${off}`;
 }
