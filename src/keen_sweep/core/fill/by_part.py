@@ -90,7 +90,7 @@ class ByPart:
             try:
                 begins = [
                     [
-                        threads.submit(begin, scene, _seed(order.seed, k, n), order.quality, ticker((k, n)))
+                        threads.submit(begin, scene, _seed(order.seed, k, n), order.quality, ticker((k, n)), n % 3 == 1)
                         for n in range(_starts(order))
                     ]
                     for k, scene in enumerate(plan.scenes)

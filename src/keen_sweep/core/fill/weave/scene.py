@@ -12,6 +12,7 @@ from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import Features, features_of, halve_known
+from keen_sweep.core.fill.weave.shifts import Shifts, shifts_of
 from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7
@@ -19,6 +20,8 @@ REACH = 3  # patches are 7 x 7
 GUIDED = 16.0
 COARSEST_RADIUS = 5.0
 SMALLEST_SIDE = 36
+# Repeats are looked for at the finest level whose longer side is no longer than this.
+SHIFT_SIDE = 400
 
 
 @dataclass(frozen=True)
@@ -50,6 +53,8 @@ class Scene:
     known: NDArray[np.bool_]
     radius: float
     levels: tuple[Level, ...]
+    shift_level: int
+    shifts: Shifts | None
 
 
 def surroundings(part: Box, picture: Box) -> Box:
@@ -86,7 +91,20 @@ def make_scene(
             break
         features = coarse_features
         levels.append(level)
-    return Scene(box=box, pixels=pixels, hole=hole, known=~(hole | unknown), radius=radius, levels=tuple(levels))
+    at = next((k for k, level in enumerate(levels) if max(level.hole.shape) <= SHIFT_SIDE), len(levels) - 1)
+    at = max(at, min(1, len(levels) - 1))
+    level = levels[at]
+    shifts = None if guided else shifts_of(level.features, level.hole, level.known, level.allowed)
+    return Scene(
+        box=box,
+        pixels=pixels,
+        hole=hole,
+        known=~(hole | unknown),
+        radius=radius,
+        levels=tuple(levels),
+        shift_level=at,
+        shifts=shifts,
+    )
 
 
 def _level(

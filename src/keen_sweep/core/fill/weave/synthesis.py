@@ -16,6 +16,7 @@ from keen_sweep.core.fill.weave.likeness import FAR, unlikeness
 from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
 from keen_sweep.core.fill.weave.settle import settle
+from keen_sweep.core.fill.weave.shifts import start_from
 from keen_sweep.core.fill.weave.start import peel_inwards
 from keen_sweep.core.fill.weave.vote import vote
 from keen_sweep.core.photo.channels import to_eight_bit
@@ -53,14 +54,19 @@ class Woven:
     energy: float
 
 
-def begin(scene: Scene, seed: int, quality: Quality, tick: Callable[[float], None]) -> Begun:
+def begin(
+    scene: Scene, seed: int, quality: Quality, tick: Callable[[float], None], from_repeats: bool = False
+) -> Begun:
     """Weave from the coarsest level to half resolution (or to the only level there is).
 
-    The same scene, seed and quality give the same result to the bit. tick is called with the share done, 0 to
+    from_repeats: start from the picture's repeats where it has any, not from the rim inwards. The same scene, seed and quality give the same result to the bit. tick is called with the share done, 0 to
     1, and may raise to stop the work.
     """
     state = np.array([(seed * 2 + 1) * 0x9E3779B97F4A7C15 % 2**64], np.uint64)
     coarsest, last = len(scene.levels) - 1, min(1, len(scene.levels) - 1)
+    shifts = scene.shifts if from_repeats else None
+    if shifts is not None:
+        coarsest = scene.shift_level
     total = sum(level.hole.sum() for level in scene.levels[last:])
     done = 0.0
     field: Field | None = None
@@ -68,7 +74,14 @@ def begin(scene: Scene, seed: int, quality: Quality, tick: Callable[[float], Non
         level = scene.levels[number]
         features = level.features.copy()
         first = field is None
-        field = _first_guess(level, features, state) if field is None else _finer(field, level, state)
+        if field is not None:
+            field = _finer(field, level, state)
+        elif shifts is not None:
+            field = np.zeros((*level.hole.shape, 2), np.int32)
+            scatter(level.targets, level.sources, field, state)
+            start_from(shifts, level.hole, field, np.random.Generator(np.random.PCG64(seed)))
+        else:
+            field = _first_guess(level, features, state)
         rounds = ROUNDS[quality][0 if first else 1]
         share = float(level.hole.sum() / total)
 

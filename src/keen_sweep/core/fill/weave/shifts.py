@@ -1,0 +1,103 @@
+"""Starts from the picture's own repeats: bricks, panes and planks carry on in whole pieces.
+
+He & Sun 2012 found that a picture repeats itself at a few offsets, and that filling by those alone keeps its
+structure. Here the offsets are the minima of the mean squared difference between the picture and its shifted
+self, exactly and for all shifts at once in the Fourier domain; a piece of the hole takes the offset that agrees
+best with what is known near it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+from scipy.ndimage import minimum_filter
+
+# Offsets that are kept, and the share of the largest overlap that a shift must leave to be judged.
+KEPT = 48
+OVERLAP = 0.2
+RING = 5
+
+
+@dataclass(frozen=True)
+class Shifts:
+    """offsets (k, 2) rows and columns; misfit (k, n): what each would cost at each pixel of the hole, in scan
+    order, infinite where it leads nowhere that may be drawn from."""
+
+    offsets: NDArray[np.int32]
+    misfit: NDArray[np.float32]
+
+
+def repeats(planes: NDArray[np.uint8], known: NDArray[np.bool_], least: float) -> NDArray[np.int32]:
+    """The offsets (k, 2) at which (H, W, C) planes repeat themselves best, known (H, W) pixels only.
+
+    Offsets shorter than least pixels are left out: everything resembles what is next to it.
+    """
+    height, width = known.shape
+    size = (fft.next_fast_len(2 * height - 1, True), fft.next_fast_len(2 * width - 1, True))
+    weight = known.astype(np.float32)
+    seen = fft.rfft2(weight, size)
+    total = np.zeros(size, np.float32)
+    for channel in range(planes.shape[2]):
+        values = planes[..., channel].astype(np.float32)
+        values = (values - values[known].mean()) * weight
+        plain, squared = fft.rfft2(values, size), fft.rfft2(values**2, size)
+        cross = np.conj(squared) * seen + np.conj(seen) * squared - 2 * np.conj(plain) * plain
+        total += fft.irfft2(cross, size).astype(np.float32)
+    overlap = fft.irfft2(np.conj(seen) * seen, size)
+    mean = np.where(overlap >= OVERLAP * overlap.max(), total / np.maximum(overlap, 1), np.inf)
+    rows = fft.fftfreq(size[0], 1 / size[0])[:, None]
+    columns = fft.fftfreq(size[1], 1 / size[1])[None]
+    mean[np.hypot(rows, columns) < least] = np.inf
+    dips = (mean <= minimum_filter(mean, 5, mode="wrap")) & np.isfinite(mean)
+    where = np.argwhere(dips)
+    best = where[np.argsort(mean[tuple(where.T)], kind="stable")][:KEPT]
+    return np.stack([rows[best[:, 0], 0], columns[0, best[:, 1]]], 1).astype(np.int32)
+
+
+def shifts_of(
+    planes: NDArray[np.uint8], hole: NDArray[np.bool_], known: NDArray[np.bool_], allowed: NDArray[np.bool_]
+) -> Shifts | None:
+    """The repeats of a level and what they would cost in its hole; None where there are none."""
+    depth = cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 5)
+    radius = float(depth.max())
+    offsets = repeats(planes, known, max(6.0, 0.6 * radius))
+    if not len(offsets):
+        return None
+    away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
+    ring = ((away > 0) & (away <= RING) & known).astype(np.float32)
+    rows, columns = np.nonzero(hole)
+    sigma = max(2.0, 0.6 * radius)
+    values = planes.astype(np.float32)
+    misfit = np.full((len(offsets), len(rows)), np.inf, np.float32)
+    for k, (dy, dx) in enumerate(offsets):
+        move = np.array([[1, 0, -dx], [0, 1, -dy]], np.float32)
+        there = cv2.warpAffine(values, move, known.shape[::-1], flags=cv2.INTER_NEAREST)
+        usable = ring * cv2.warpAffine(known.astype(np.float32), move, known.shape[::-1], flags=cv2.INTER_NEAREST)
+        difference = ((there - values) ** 2).sum(2) * usable
+        near = cv2.GaussianBlur(usable, (0, 0), sigma)
+        cost = cv2.GaussianBlur(difference, (0, 0), sigma) / np.maximum(near, 1e-6)
+        y, x = rows + dy, columns + dx
+        inside = (y >= 0) & (y < hole.shape[0]) & (x >= 0) & (x < hole.shape[1])
+        inside[inside] = allowed[y[inside], x[inside]]
+        inside &= near[rows, columns] > 1e-4
+        misfit[k, inside] = cost[rows, columns][inside]
+    return Shifts(offsets, misfit)
+
+
+def start_from(shifts: Shifts, hole: NDArray[np.bool_], field: NDArray[np.int32], random: np.random.Generator) -> None:
+    """Set field (H, W, 2), in place, to the best of a random half of the shifts at each pixel of the hole.
+
+    Where none of them leads anywhere the field stays as it is.
+    """
+    chosen = random.random(len(shifts.offsets)) < 0.5
+    if not chosen.any():
+        chosen[:] = True
+    misfit = np.where(chosen[:, None], shifts.misfit, np.inf)
+    best = misfit.argmin(0)
+    good = np.isfinite(misfit[best, np.arange(misfit.shape[1])])
+    places = np.argwhere(hole)[good]
+    field[tuple(places.T)] = places + shifts.offsets[best[good]]
