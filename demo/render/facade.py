@@ -58,7 +58,7 @@ def _on_path(figure, y: float, aside: float, turn: float):
     return figure.turned(turn).moved((float(garden.path_centre(np.array(y))) + aside, y, 0.012))
 
 
-def _place(name: str, camera: tuple, look: tuple, visitors: list[Distraction], **other) -> Scene:
+def _place(name: str, samples: int, camera: tuple, look: tuple, visitors: list[Distraction]) -> Scene:
     solid, glass = glasshouse.glasshouse()
     c, k = np.array(camera), np.array(look)
     balls = [
@@ -73,11 +73,11 @@ def _place(name: str, camera: tuple, look: tuple, visitors: list[Distraction], *
         Distraction("cup", "litter", garden.paper_cup().turned(65).moved((-5.4, -14.9, 0.03))),
     ]
     return Scene(
-        name=name, size=(2880, 1920), samples=3, camera=camera, look=look, fov=58, exposure=1.15,
+        name=name, size=(2880, 1920), samples=samples, camera=camera, look=look, fov=58, exposure=1.15,
         solid=[solid, garden.ground(), garden.lawn(c, k, 1_000_000), garden.pebbles(c, 160_000), garden.edging(),
                *balls, garden.flower_strip(-15, -2.6, -0.55, 5200, 3), garden.flower_strip(5.6, 16, -0.55, 4200, 4)],
         glass=glass, instanced=trees_and_shrubs(), dust=True,
-        distractions=[*_cables(), *visitors, Distraction("hose", "hose", garden.hose()), *litter], **other,
+        distractions=[*_cables(), *visitors, Distraction("hose", "hose", garden.hose()), *litter],
     )  # fmt: skip
 
 
@@ -86,7 +86,9 @@ def facade() -> Scene:
         ("visitor with bag", _on_path(people.visitor(5, 1.80, BAG), -9.6, -0.44, 22)),
         ("visitor in red", _on_path(people.visitor(9, 1.66, RED, stride=0.8), -9.3, 0.34, 18)),
     ]
-    return _place("ov-0412", (-5.6, -20.0, 1.62), (1.3, 0.0, 2.9), [Distraction(n, "person", m) for n, m in visitors])
+    return _place(
+        "ov-0412", 3, (-5.6, -20.0, 1.62), (1.3, 0.0, 2.9), [Distraction(n, "person", m) for n, m in visitors]
+    )
 
 
 def facade_from_the_left() -> Scene:
@@ -95,7 +97,9 @@ def facade_from_the_left() -> Scene:
         ("visitor in green", _on_path(people.visitor(23, 1.70, GREEN, stride=0.9), -12.4, 0.5, 28)),
         ("child", _on_path(people.visitor(27, 1.22, CHILD, stride=1.2), -12.1, -0.35, 20)),
     ]
-    return _place("ov-0413", (-6.6, -20.0, 1.62), (1.0, 0.0, 2.75), [Distraction(n, "person", m) for n, m in visitors])
+    return _place(
+        "ov-0413", 2, (-6.6, -20.0, 1.62), (1.0, 0.0, 2.75), [Distraction(n, "person", m) for n, m in visitors]
+    )
 
 
 def roof_and_sky() -> Scene:

@@ -59,8 +59,9 @@ def begin(
 ) -> Begun:
     """Weave from the coarsest level to half resolution (or to the only level there is).
 
-    from_repeats: start from the picture's repeats where it has any, not from the rim inwards. The same scene, seed and quality give the same result to the bit. tick is called with the share done, 0 to
-    1, and may raise to stop the work.
+    from_repeats: start from the repeats of the picture where it has any, not from the rim inwards. The same
+    arguments give the same result to the bit. tick is called with the share done, 0 to 1, and may raise to stop
+    the work.
     """
     state = np.array([(seed * 2 + 1) * 0x9E3779B97F4A7C15 % 2**64], np.uint64)
     coarsest, last = len(scene.levels) - 1, min(1, len(scene.levels) - 1)
