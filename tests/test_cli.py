@@ -66,6 +66,35 @@ def test_formats_seeds_and_methods(job: tuple[Path, Path, Path]) -> None:
         assert image.size == (200, 150)
 
 
+def test_stages_are_for_long_masks_only(job: tuple[Path, Path, Path], tmp_path: Path, photograph: np.ndarray) -> None:
+    """A short mask is filled at once whatever was asked; a long one section by section, another fill."""
+    photo, mask, out = job
+    words = ("--takes", 1, "--quality", "fast", "--method", "weave")
+    for folder, more in (("plain", ()), ("staged", ("--stages",))):
+        assert keen_sweep("fill", photo, "--mask", mask, "--out", out / folder, *words, *more).returncode == 0
+    assert (out / "plain/take-1.png").read_bytes() == (out / "staged/take-1.png").read_bytes()
+    wide = np.concatenate([photograph[:200]] * 2, axis=1)[:, :1000]
+    area = np.zeros(wide.shape[:2], np.uint8)
+    area[90:110, 100:900] = 255
+    Image.fromarray(wide).save(tmp_path / "wide.png")
+    Image.fromarray(area).save(tmp_path / "area.png")
+    for folder, more in (("plain", ()), ("staged", ("--stages",))):
+        done = keen_sweep(
+            "fill", tmp_path / "wide.png", "--mask", tmp_path / "area.png", "--out", out / folder, *words, *more
+        )
+        assert done.returncode == 0
+    plain, staged = (np.asarray(Image.open(out / folder / "take-1.png")) for folder in ("plain", "staged"))
+    assert np.array_equal(staged[area == 0], wide[area == 0])
+    assert not np.array_equal(plain, staged)
+
+
+def test_a_benchmark_case_that_is_not_there_is_named(tmp_path: Path) -> None:
+    done = keen_sweep("bench", "--out", tmp_path, "--case", "no such thing")
+    assert done.returncode == 2
+    assert done.stderr.count("\n") == 1
+    assert "person on grass" in done.stderr
+
+
 def test_bad_input_is_one_line_on_stderr_and_exit_two(job: tuple[Path, Path, Path], tmp_path: Path) -> None:
     photo, mask, out = job
     small, empty, full, text = (tmp_path / name for name in ("small.png", "empty.png", "full.png", "text.png"))

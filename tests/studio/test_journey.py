@@ -10,6 +10,7 @@ import tifffile
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadPicture, BadRequest, Conflict, LibraryTrouble, NotFound
+from keen_sweep.core.fill.patch import patch_from_bytes
 from keen_sweep.core.mask.stroke import Stroke, mask_of_strokes
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run
@@ -122,6 +123,36 @@ def test_a_sweep_is_filled_on_top_of_the_ones_below(library: Library, frame: Fra
     above, _ = mark.new_sweep(library, frame.id, [DOT.model_copy(update={"size": 8.0})])
     fill_now(library, frame, above, takes=1)
     assert desk.desk(library, frame.id).sweeps[1].state == "choose"
+
+
+def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) -> None:
+    """A sweep beside an earlier one may look at what was made up there, but copies nothing of it."""
+    first, _ = mark.new_sweep(library, frame.id, [DOT])
+    fill_now(library, frame, first, takes=1)
+    choose.pick(library, frame.id, first, desk.desk(library, frame.id).sweeps[0].best)
+    beside = Stroke(points=((100.0, 106.0), (120.0, 110.0)), size=20)
+    second, _ = mark.new_sweep(library, frame.id, [beside])
+    choose.choose_method(library, frame.id, second, "weave")
+    fill_now(library, frame, second, takes=3)
+    made_up = mask_of_strokes([DOT], frame.width, frame.height) > 0
+    for take in desk.desk(library, frame.id).sweeps[1].takes:
+        patch = patch_from_bytes(library.files.read(take.patch))
+        rows, columns = np.nonzero(patch.offsets.any(axis=2))
+        dx, dy = patch.offsets[rows, columns].T
+        assert len(rows) > 100
+        assert not made_up[rows + patch.box.y + dy, columns + patch.box.x + dx].any()
+
+
+def test_how_a_sweep_was_to_be_filled_is_kept_with_the_run(library: Library, frame: Frame) -> None:
+    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    run = fill.ask_fill(library, frame.id, sweep, takes=2, quality="fast", staged=True)
+    assert fill.FillRequest.model_validate(run.request) == fill.FillRequest(
+        revision=desk.desk(library, frame.id).revision, takes=2, quality="fast", staged=True
+    )
+    fill.cancel(library, run.id)
+    # A run of an older version says nothing of stages.
+    older = {key: value for key, value in run.request.items() if key != "staged"}
+    assert fill.FillRequest.model_validate(older).staged is False
 
 
 def test_senseless_wishes_leave_everything_as_it_was(library: Library, frame: Frame) -> None:
