@@ -99,7 +99,7 @@ def _legs(w: Outfit, f: float, b: float, lift: float, seed: int) -> list[Mesh]:
         body = [((x, y - 0.01, z + 0.055), (x, y + 0.17, z + 0.045 + tip), 0.046, 0.036)]
         out.append(garment(body, shoe, 0, seed, cut=(max(z - 0.06, 0.016), 1)))
         out.append(garment([((x, y - 0.015, z + 0.02), (x, y + 0.18, z + 0.015 + tip), 0.047, 0.04)], sole, 0, seed,
-                           cut=(max(z - 0.06, 0.0), max(z + tip, 0) + 0.022)))  # fmt: skip
+                           cut=(max(z - 0.06, 0.0), max(z + tip + 0.022, max(z - 0.06, 0.0) + 0.03))))  # fmt: skip
     return out
 
 

@@ -58,6 +58,8 @@ class Scene:
     reflection: bool = False
     instanced: list[Instanced] = field(default_factory=list)
     dust: bool = False
+    # Longest light path that is followed; three is the sun and one bounce.
+    depth: int = 5
     grain: float = 0.013
     focus: float = 20.0
     aperture: float = 0.004

@@ -83,13 +83,13 @@ def begin(
             start_from(shifts, level.hole, field, np.random.Generator(np.random.PCG64(seed)))
         else:
             field = _first_guess(level, features, state)
-        rounds = ROUNDS[quality][0 if first else 1]
+        rounds = ROUNDS[quality][0 if first and shifts is None else 1]
         share = float(level.hole.sum() / total)
 
         def level_tick(part: float, at: float = done, share: float = share) -> None:
             tick(at + share * part)
 
-        _improve(level, features, field, rounds, first, state, level_tick)
+        _improve(level, features, field, rounds, first and shifts is None, state, level_tick)
         done += share
     assert field is not None
     where = tuple(level.targets[level.hole[tuple(level.targets.T)]].T)
