@@ -74,7 +74,8 @@ class Frame:
         if not scene.distractions:
             self.shot = self.clean
             return
-        cover = cover_of(scene, size)
+        # A large frame needs fewer rays a pixel for masks as smooth.
+        cover = cover_of(scene, size, grid=4 if size[0] < 4000 else 2)
         print(f"  clean and cover after {time.time() - START:.0f} s", flush=True)
         touched = np.any([each.any > 0 for each in cover.values()], axis=0)
         self.shot = self.clean.copy()
