@@ -146,7 +146,9 @@ def render(
 
 
 def _band(scene: Scene, world: mi.Scene, size: tuple[int, int], window: Window, samples: int) -> np.ndarray:
-    integrator = mi.load_dict({"type": "aov", "aovs": "a:albedo,n:sh_normal", "img": {"type": "path", "max_depth": scene.depth}})
+    integrator = mi.load_dict(
+        {"type": "aov", "aovs": "a:albedo,n:sh_normal", "img": {"type": "path", "max_depth": scene.depth}}
+    )
     view = sensor(scene, size, window)
     image = np.nan_to_num(np.array(mi.render(world, sensor=view, integrator=integrator, spp=samples, seed=1)))
     image = image.astype(np.float32)
