@@ -21,7 +21,7 @@ OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 def sharp(page: Page, name: str) -> None:
     page.mouse.move(2, 400)
     page.wait_for_load_state("networkidle")
-    page.wait_for_timeout(700)
+    page.wait_for_timeout(4000)
     page.screenshot(path=OUT / f"{name}.png")
 
 
