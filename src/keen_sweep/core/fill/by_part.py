@@ -18,14 +18,14 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask, Cancelled
 from keen_sweep.core.fill.close.closing import Closed
 from keen_sweep.core.fill.patch import PartReport, Patch
-from keen_sweep.core.fill.pieces import Piece, close_all, pieces_of, put, stages_of, with_closed
+from keen_sweep.core.fill.pieces import close_all, pieces_of, put, stages_of, with_closed
 from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.weave.choice import choose
 from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
 from keen_sweep.core.mask.check import check_mask
-from keen_sweep.core.mask.parts import parts_of
+from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.photo.picture import Pixels
 
 Tick = Callable[[float], None]
@@ -42,8 +42,8 @@ class Plan:
     reports: tuple[PartReport, ...]
     closed: list[Closed]
     below: Pixels
-    pieces: list[Piece]
-    staged: list[Piece]
+    pieces: list[Part]
+    staged: list[Part]
     scenes: list[Scene]
     begun: list[list[Begun]] = field(default_factory=list)
 
@@ -148,7 +148,7 @@ def _plan(order: Order, method: Method) -> Plan:
     )
 
 
-def _scene(order: Order, below: Pixels, hole: NDArray[np.bool_], piece: Piece) -> Scene:
+def _scene(order: Order, below: Pixels, hole: NDArray[np.bool_], piece: Part) -> Scene:
     """The surroundings of a piece; hole (H, W) is everything that is not picture yet."""
     box = surroundings(piece.box, whole(below))
     if order.draw_from is not None:
@@ -215,7 +215,7 @@ class Canvas:
         self.area += area
 
 
-def _in_stages(plan: Plan, piece: Piece, canvas: Canvas, seed: int, part_tick: Callable[[float, int], None]) -> None:
+def _in_stages(plan: Plan, piece: Part, canvas: Canvas, seed: int, part_tick: Callable[[float, int], None]) -> None:
     """Weave a long piece section by section, each on top of the last: the best of two starts for every one.
 
     Only true picture is drawn from; what earlier stages made is looked at, never copied.

@@ -6,7 +6,6 @@ picture (relay) in the very same pieces.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import pairwise
 
 import cv2
@@ -20,19 +19,6 @@ from keen_sweep.core.photo.picture import Pixels
 
 # Parts nearer than about this are woven together, since the patches of one would look into the other.
 TOGETHER = 48
-
-
-@dataclass(frozen=True)
-class Piece:
-    """Parts that are woven together; inside (h, w) bool shows them in box, radius is of their largest disc."""
-
-    box: Box
-    inside: NDArray[np.bool_]
-    radius: float
-
-    @property
-    def area(self) -> int:
-        return int(self.inside.sum())
 
 
 def close_all(below: Pixels, closed: NDArray[np.bool_], known: NDArray[np.bool_]) -> list[Closed]:
@@ -49,8 +35,9 @@ def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
     return below
 
 
-def pieces_of(woven: NDArray[np.bool_]) -> list[Piece]:
-    """The pieces of a mask (H, W) bool: parts that lie close to each other, found on a grid of eighths."""
+def pieces_of(woven: NDArray[np.bool_]) -> list[Part]:
+    """The pieces of a mask (H, W) bool: parts that lie close to each other, found on a grid of eighths, each
+    group as one part whose radius is of its largest disc."""
     parts = parts_of(woven.astype(np.uint8))
     if not parts:
         return []
@@ -75,11 +62,11 @@ def pieces_of(woven: NDArray[np.bool_]) -> list[Piece]:
         inside = np.zeros((box.height, box.width), bool)
         for part in group:
             inside[part.box.relative_to(box).slices] |= part.inside
-        pieces.append(Piece(box=box, inside=inside, radius=max(part.radius for part in group)))
+        pieces.append(Part(box=box, inside=inside, radius=max(part.radius for part in group)))
     return pieces
 
 
-def stages_of(piece: Piece, length: int) -> list[Piece]:
+def stages_of(piece: Part, length: int) -> list[Part]:
     """A piece cut across its longer side into sections of about so many pixels, in the order in which to fill
     them: from both ends, whose surroundings are known on three sides, to the middle."""
     upright = piece.box.height >= piece.box.width
@@ -94,7 +81,7 @@ def stages_of(piece: Piece, length: int) -> list[Piece]:
             continue
         x, y = (piece.box.x, piece.box.y + first) if upright else (piece.box.x + first, piece.box.y)
         box = Box(x=x + tight.x, y=y + tight.y, width=tight.width, height=tight.height)
-        out.append(Piece(box=box, inside=cut[tight.slices], radius=min(piece.radius, length / 2)))
+        out.append(Part(box=box, inside=cut[tight.slices], radius=min(piece.radius, length / 2)))
     order = sorted(range(len(out)), key=lambda k: (min(k, len(out) - 1 - k), k))
     return [out[k] for k in order]
 
