@@ -59,7 +59,8 @@ def _home(package: str) -> Path:
     return Path(found.submodule_search_locations[0])
 
 
-def _package_picture(name: str) -> EightBit:
+def package_picture(name: str) -> EightBit:
+    """A picture that scikit-image or scikit-learn ship, (H, W, 3) uint8."""
     if name in ("china.jpg", "flower.jpg"):
         folder = _home("sklearn") / "datasets" / "images"
     else:
@@ -75,7 +76,7 @@ def _painted(shape: tuple[int, ...], draw: Callable[[Any], Any]) -> Mask:
 
 def _covered(name: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBit, EightBit, Mask]:
     """A package's picture with a flat thing in a colour of its own over the mask: it must not shine through."""
-    truth = _package_picture(name)
+    truth = package_picture(name)
     mask = mask_for(truth)
     photo = truth.copy()
     photo[mask] = (196, 40, 150)
@@ -160,7 +161,7 @@ def _demo(frame: str, names: tuple[str, ...], parts: tuple[str, ...], margin: in
     others = np.zeros_like(wanted)
     for entry in distractions(frame):
         target = wanted if entry.name.startswith(names) and entry.part in parts else others
-        target |= (mask_of(frame, entry) > 0).astype(np.uint8)
+        target |= (mask_of(frame, entry) > (0 if entry.part == "object" else FAINT)).astype(np.uint8)
     grown = cv2.dilate(wanted, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * margin + 1, 2 * margin + 1))) > 0
     shown = photo.copy()
     elsewhere = cv2.dilate(others, np.ones((7, 7), np.uint8)) > 0
@@ -176,6 +177,8 @@ def _on_clean(frame: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBi
     return photo, truth, mask
 
 
+# Shadows and mirror images fainter than this nobody would mark, of 255.
+FAINT = 48
 ALL = ("object", "shadow", "mirror")
 
 
@@ -183,8 +186,10 @@ def _package(name: str, kind: str, file: str, mask: Callable[[EightBit], Mask]) 
     return Entry(name, kind, partial(_covered, file, mask))
 
 
-def _shoot(name: str, kind: str, frame: str, names: tuple[str, ...], margin: int = 4) -> Entry:
-    return Entry(name, kind, partial(_demo, frame, names, ALL, margin), public=True)
+def _shoot(
+    name: str, kind: str, frame: str, names: tuple[str, ...], margin: int = 4, parts: tuple[str, ...] = ALL
+) -> Entry:
+    return Entry(name, kind, partial(_demo, frame, names, parts, margin), public=True)
 
 
 CASES: tuple[Entry, ...] = (
@@ -213,6 +218,9 @@ CASES: tuple[Entry, ...] = (
     _shoot("visitors between hedges", "person", "ov-0431", ("visitor in",)),
     _shoot("drainpipe", "wire", "ov-0458", ("drainpipe",)),
     _shoot("bicycle at the wall", "large", "ov-0458", ("bicycle",)),
-    _shoot("studio clutter", "several", "ov-0521", ("light stand", "tape", "left clamp", "right clamp")),
+    # Its shadows are too soft for anybody to mark.
+    _shoot(
+        "studio clutter", "several", "ov-0521", ("light stand", "tape", "left clamp", "right clamp"), parts=("object",)
+    ),
     Entry("600 x 900 in 24 MP", "huge", partial(_on_clean, "ov-0459", blob(0.62, 0.72, 0.0178, 9)), public=True),
 )

@@ -31,6 +31,8 @@ from keen_sweep.core.photo.picture import Pixels
 Tick = Callable[[float], None]
 # Pieces longer than twice this are filled in stages when stages are asked for, pixels.
 STAGE = 360
+# Up to so many pixels a piece gets twice as many starts.
+MANY_STARTS = 60_000
 
 
 @dataclass
@@ -91,7 +93,7 @@ class ByPart:
                 begins = [
                     [
                         threads.submit(begin, scene, _seed(order.seed, k, n), order.quality, ticker((k, n)), n % 3 == 1)
-                        for n in range(_starts(order))
+                        for n in range(_starts(order, scene))
                     ]
                     for k, scene in enumerate(plan.scenes)
                 ]
@@ -113,9 +115,12 @@ class ByPart:
                     future.cancel()
 
 
-def _starts(order: Order) -> int:
-    """How many weaves are begun."""
-    return order.takes if order.quality == "fast" else max(2 * order.takes, 3)
+def _starts(order: Order, scene: Scene) -> int:
+    """How many weaves are begun: more where they differ most and cost little."""
+    if order.quality == "fast":
+        return order.takes
+    narrow_or_huge = scene.guided or scene.hole.sum() > MANY_STARTS
+    return max((2 if narrow_or_huge else 4) * order.takes, 3)
 
 
 def _plan(order: Order, method: Method) -> Plan:

@@ -13,6 +13,7 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import Features, features_of, halve_known
 from keen_sweep.core.fill.weave.shifts import Shifts, shifts_of
+from keen_sweep.core.fill.weave.tone import MOST_PIXELS, Tone, tone_of
 from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7
@@ -52,9 +53,11 @@ class Scene:
     hole: NDArray[np.bool_]
     known: NDArray[np.bool_]
     radius: float
+    guided: bool
     levels: tuple[Level, ...]
     shift_level: int
     shifts: Shifts | None
+    tone: Tone
 
 
 def surroundings(part: Box, picture: Box) -> Box:
@@ -101,10 +104,18 @@ def make_scene(
         hole=hole,
         known=~(hole | unknown),
         radius=radius,
+        guided=guided,
         levels=tuple(levels),
         shift_level=at,
         shifts=shifts,
+        tone=_tone(levels),
     )
+
+
+def _tone(levels: list[Level]) -> Tone:
+    at = next((k for k, level in enumerate(levels) if k and level.hole.sum() <= MOST_PIXELS), len(levels) - 1)
+    level = levels[at]
+    return tone_of(level.features, level.hole, level.known, at)
 
 
 def _level(

@@ -18,6 +18,7 @@ from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
 from keen_sweep.core.fill.weave.settle import settle
 from keen_sweep.core.fill.weave.shifts import start_from
 from keen_sweep.core.fill.weave.start import peel_inwards
+from keen_sweep.core.fill.weave.tone import WEIGHT, astray
 from keen_sweep.core.fill.weave.vote import vote
 from keen_sweep.core.photo.channels import to_eight_bit
 
@@ -96,6 +97,7 @@ def begin(
     window = hole_window(level.hole, FAR).slices
     seen = features[window][..., :3].astype(np.float32)
     energy = unlikeness(seen, level.hole[window], level.known[window])
+    energy += WEIGHT * astray(scene.tone, features[..., :3], level.hole, last)
     return Begun(last, field, energy, features[where], state)
 
 
@@ -197,5 +199,8 @@ def _lay(scene: Scene, field: Field, quality: Quality) -> Woven:
     canvas[inner][hole] = np.rint(pixels[hole] * top).clip(0, 255).astype(np.uint8)
     lab = cv2.cvtColor(canvas, cv2.COLOR_RGB2LAB).astype(np.float32)
     energy = unlikeness(lab, scene.hole[around.slices], scene.known[around.slices])
+    filled = scene.levels[0].features[..., :3].copy()
+    filled[around.slices] = lab
+    energy += WEIGHT * astray(scene.tone, filled, scene.hole, 0)
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
     return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, energy=energy)
