@@ -20,7 +20,7 @@ from keen_sweep.store.tables import Run
 from keen_sweep.studio import fill as filling
 from tests.core.test_photo import BAD
 
-STROKE = {"points": [[60, 50], [80, 50]], "size": 14}
+STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
 
 @pytest.fixture
@@ -58,10 +58,10 @@ def pixels(answer: object) -> np.ndarray:
 
 def test_the_journey(client: TestClient, library: Library, frame: dict, photograph: np.ndarray) -> None:
     here = f"/api/frames/{frame['id']}"
-    made = client.post(f"{here}/sweeps", json={"strokes": [STROKE], "name": "Chimney"})
+    made = client.post(f"{here}/sweeps", json={"shapes": [STROKE], "name": "Chimney"})
     assert made.status_code == 201
     sweep = f"{here}/sweeps/{made.json()['sweep_id']}"
-    assert client.post(f"{sweep}/strokes", json={"strokes": [{**STROKE, "erase": True, "size": 2}]}).status_code == 201
+    assert client.post(f"{sweep}/shapes", json={"shapes": [{**STROKE, "erase": True, "size": 2}]}).status_code == 201
     mask = pixels(client.get(f"{sweep}/mask"))
     assert mask.shape == (150, 200)
     assert mask[50, 70] == 0
@@ -117,8 +117,8 @@ def test_every_error_is_a_problem_with_a_sentence(client: TestClient, frame: dic
         (client.post("/api/shoots", json={"name": "  "}), 400),
         (client.post("/api/shoots", json={}), 422),
         (client.post("/api/shoots", content=b"{"), 422),
-        (client.post(f"{here}/sweeps", json={"strokes": [{**STROKE, "size": -1}]}), 422),
-        (client.post(f"{here}/sweeps", json={"strokes": [{**STROKE, "erase": True}]}), 400),
+        (client.post(f"{here}/sweeps", json={"shapes": [{**STROKE, "size": -1}]}), 422),
+        (client.post(f"{here}/sweeps", json={"shapes": [{**STROKE, "erase": True}]}), 400),
         (client.post(f"{here}/undo"), 409),
         (client.patch(f"{here}/sweeps/none", json={}), 400),
         (client.post(f"{here}/sweeps/none/fill", json={}), 404),
@@ -142,7 +142,7 @@ def test_events_tell_every_window_and_skip_what_was_overtaken(
 ) -> None:
     here = f"/api/frames/{frame['id']}"
     start = int(_messages(library, 0)[-1].id)
-    sweep = client.post(f"{here}/sweeps", json={"strokes": [STROKE]}).json()["sweep_id"]
+    sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
     run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()["id"]
     carry_out(library, run)
     told = [json.loads(message.data) for message in _messages(library, start)]

@@ -11,12 +11,13 @@ import tifffile
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadPicture, BadRequest, Conflict, LibraryTrouble, NotFound
 from keen_sweep.core.fill.patch import patch_from_bytes
-from keen_sweep.core.mask.stroke import Stroke, mask_of_strokes
+from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run
 from keen_sweep.studio import choose, deliver, desk, fill, gather, history, mark
 from keen_sweep.studio.look import Look, crop, look
 from keen_sweep.studio.originals import Originals
+from tests.masks import mask_of_strokes
 
 DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
 MORE = Stroke(points=((60.0, 60.0),), size=10)
@@ -55,7 +56,7 @@ def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, fram
 
 def test_undo_and_redo_reach_every_state_and_survive_a_restart(library: Library, frame: Frame) -> None:
     sweep, _ = mark.new_sweep(library, frame.id, [DOT])
-    mark.add_strokes(library, frame.id, sweep, [MORE])
+    mark.add_shapes(library, frame.id, sweep, [MORE])
     fill_now(library, frame, sweep, takes=1)
     take = desk.desk(library, frame.id).sweeps[0].takes[0].id
     choose.pick(library, frame.id, sweep, take)

@@ -10,7 +10,8 @@ import pytest
 from playwright.sync_api import Page, expect
 from skimage.draw import line
 
-from keen_sweep.core.mask.stroke import Stroke, mask_of_strokes
+from keen_sweep.core.mask.stroke import Stroke
+from tests.masks import mask_of_strokes
 from tests.web.conftest import Application
 from tests.web.desk import brush, look, place, screen_pixels, stroke
 

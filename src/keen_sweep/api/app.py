@@ -12,10 +12,11 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from keen_sweep import __version__
-from keen_sweep.api import events, frames, problems, runs, shoots, sweeps
+from keen_sweep.api import events, frames, marking, problems, runs, shoots, sweeps
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.schemas import Health
 from keen_sweep.store.library import Library
+from keen_sweep.studio.cling import PiecesKept
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.queue import Queue
 
@@ -48,6 +49,7 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
     )
     app.state.library = library
     app.state.originals = Originals(library)
+    app.state.pieces = PiecesKept(app.state.originals)
     problems.install(app)
     allowed = LOCAL | (hosts or set())
 
@@ -64,7 +66,7 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
     def health(library: TheLibrary) -> Health:
         return Health(version=__version__, library=str(library.folder))
 
-    for part in (shoots, frames, sweeps, runs, events):
+    for part in (shoots, frames, marking, sweeps, runs, events):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

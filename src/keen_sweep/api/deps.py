@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from keen_sweep.store.library import Library
+from keen_sweep.studio.cling import PiecesKept
 from keen_sweep.studio.originals import Originals
 
 
@@ -20,5 +21,11 @@ def _originals(request: Request) -> Originals:
     return originals
 
 
+def _pieces(request: Request) -> PiecesKept:
+    pieces: PiecesKept = request.app.state.pieces
+    return pieces
+
+
 TheLibrary = Annotated[Library, Depends(_library)]
 TheOriginals = Annotated[Originals, Depends(_originals)]
+ThePieces = Annotated[PiecesKept, Depends(_pieces)]

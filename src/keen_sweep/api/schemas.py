@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.protocol import Method, Quality
+from keen_sweep.core.mask.fit import Fit
+from keen_sweep.core.mask.mark import Shape
+from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.tables import Frame, Run, Shoot, Take
 from keen_sweep.studio.desk import Desk, SweepOnDesk
@@ -96,7 +99,10 @@ class SweepOut(BaseModel):
     method: Method
     shown: bool
     state: SweepState
-    strokes: list[Stroke]
+    shapes: list[Shape]
+    fit: Fit
+    together: bool
+    mask: str = Field(description="changes whenever the mask does")
     box: Box
     takes: list[TakeOut]
     best: int | None
@@ -107,7 +113,10 @@ class SweepOut(BaseModel):
     def of(cls, item: SweepOnDesk) -> SweepOut:
         return cls.model_validate(
             {
-                **item.sweep.model_dump(include={"id", "name", "method", "shown", "strokes"}),
+                **item.sweep.model_dump(include={"id", "name", "method", "shown", "together"}),
+                "shapes": item.sweep.mark.shapes,
+                "fit": item.sweep.mark.fit,
+                "mask": item.mask,
                 "number": item.number,
                 "state": item.state,
                 "box": item.box,
@@ -131,6 +140,7 @@ class DeskOut(BaseModel):
     revision: int
     undo: str | None
     redo: str | None
+    guard: str | None = Field(description="changes whenever the guard does; null where there is none")
     sweeps: list[SweepOut]
 
     @classmethod
@@ -142,17 +152,41 @@ class DeskOut(BaseModel):
             revision=desk.revision,
             undo=desk.undo,
             redo=desk.redo,
+            guard=desk.guard,
             sweeps=[SweepOut.of(item) for item in desk.sweeps],
         )
 
 
 class SweepIn(BaseModel):
-    strokes: list[Stroke] = Field(min_length=1, max_length=1_000)
+    shapes: list[Shape] = Field(min_length=1, max_length=1_000)
     name: str = ""
 
 
-class StrokesIn(BaseModel):
-    strokes: list[Stroke] = Field(min_length=1, max_length=1_000)
+class ShapesIn(BaseModel):
+    shapes: list[Shape] = Field(min_length=1, max_length=1_000)
+
+
+class ClingIn(BaseModel):
+    """A scribble over a thing or a loose outline round it, for a sweep or, without one, for a new one."""
+
+    shape: Annotated[Stroke | Outline, Field(discriminator="kind")]
+    sweep_id: str | None = None
+
+
+class PiecesIn(BaseModel):
+    numbers: list[int] = Field(min_length=1, max_length=10_000)
+    sweep_id: str | None = None
+    erase: bool = False
+
+
+class JoinIn(BaseModel):
+    sweeps: list[str] = Field(min_length=2, max_length=500)
+
+
+class RingsOut(BaseModel):
+    """Closed lines x, y, x, y, ... in picture pixels, to be filled by the even-odd rule."""
+
+    rings: list[list[float]]
 
 
 class Marked(BaseModel):
@@ -166,6 +200,7 @@ class SweepChange(BaseModel):
     name: str | None = None
     method: Method | None = None
     shown: bool | None = None
+    fit: Fit | None = None
     pick: int | None = None
 
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Request, Response
+from fastapi.concurrency import run_in_threadpool
+from pydantic import ValidationError
 
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.api.schemas import Changed, FillIn, Marked, RunOut, StrokesIn, SweepChange, SweepIn
+from keen_sweep.api.schemas import Changed, FillIn, JoinIn, Marked, RingsOut, RunOut, ShapesIn, SweepChange, SweepIn
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.mask.fit import Fit
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio import choose, fill, mark
 
@@ -15,17 +18,47 @@ router = APIRouter(prefix="/api/frames/{frame_id}/sweeps", tags=["sweeps"])
 
 @router.post("", status_code=201, operation_id="newSweep")
 def new_sweep(library: TheLibrary, frame_id: int, body: SweepIn) -> Marked:
-    """A new sweep from strokes in picture pixels."""
-    sweep_id, revision = mark.new_sweep(library, frame_id, body.strokes, body.name)
+    """A new sweep from strokes, outlines and areas, in picture pixels."""
+    sweep_id, revision = mark.new_sweep(library, frame_id, body.shapes, body.name)
     return Marked(sweep_id=sweep_id, revision=revision.id or 0)
 
 
-@router.post("/{sweep_id}/strokes", status_code=201, operation_id="addStrokes")
-def add_strokes(library: TheLibrary, frame_id: int, sweep_id: str, body: StrokesIn) -> Changed:
-    return _changed(mark.add_strokes(library, frame_id, sweep_id, body.strokes))
+@router.post(
+    "/from-mask",
+    status_code=201,
+    operation_id="loadMask",
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+async def load_mask(library: TheLibrary, request: Request, frame_id: int, sweep_id: str | None = None) -> Marked:
+    """A mask as a new sweep, or added to one: the body is a picture file of the picture's size."""
+    data = await request.body()
+    made, revision = await run_in_threadpool(mark.load_mask, library, frame_id, data, sweep_id)
+    return Marked(sweep_id=made, revision=revision.id or 0)
 
 
-@router.delete("/{sweep_id}/strokes", operation_id="clearMark")
+@router.post("/join", operation_id="joinSweeps")
+def join(library: TheLibrary, frame_id: int, body: JoinIn) -> Changed:
+    """One sweep of several that have not been filled."""
+    return _changed(mark.join(library, frame_id, body.sweeps))
+
+
+@router.post("/{sweep_id}/split", operation_id="splitSweep")
+def split(library: TheLibrary, frame_id: int, sweep_id: str) -> Changed:
+    """A sweep for each separate area of this one."""
+    return _changed(mark.split(library, frame_id, sweep_id))
+
+
+@router.post("/{sweep_id}/shapes", status_code=201, operation_id="addShapes")
+def add_shapes(library: TheLibrary, frame_id: int, sweep_id: str, body: ShapesIn) -> Changed:
+    return _changed(mark.add_shapes(library, frame_id, sweep_id, body.shapes))
+
+
+@router.delete("/{sweep_id}/shapes", operation_id="clearMark")
 def clear_mark(library: TheLibrary, frame_id: int, sweep_id: str) -> Changed:
     return _changed(mark.clear_mark(library, frame_id, sweep_id))
 
@@ -33,19 +66,40 @@ def clear_mark(library: TheLibrary, frame_id: int, sweep_id: str) -> Changed:
 @router.get("/{sweep_id}/mask", response_class=Response, operation_id="getMask")
 def get_mask(library: TheLibrary, frame_id: int, sweep_id: str, revision: int | None = None) -> Response:
     """The mask as a PNG of the picture's size, white where it is to be replaced."""
-    return Response(mark.mask_of(library, frame_id, sweep_id, revision), media_type="image/png")
+    return Response(mark.mask_png(library, frame_id, sweep_id, revision), media_type="image/png")
+
+
+@router.get("/{sweep_id}/rings", operation_id="getRings")
+def get_rings(
+    library: TheLibrary,
+    frame_id: int,
+    sweep_id: str,
+    revision: int | None = None,
+    margin: float | None = None,
+    feather: float = 0.0,
+    holes: bool = False,
+    crumbs: int = 0,
+) -> RingsOut:
+    """The outline of the mask; with a margin given, as it would be with another fit."""
+    try:
+        fit = None if margin is None else Fit(margin=margin, feather=feather, holes=holes, crumbs=crumbs)
+    except ValidationError as error:
+        raise BadRequest(str(error.errors()[0]["msg"])) from error
+    return RingsOut(rings=mark.rings_at(library, frame_id, sweep_id, revision, fit))
 
 
 @router.patch("/{sweep_id}", operation_id="changeSweep")
 def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepChange) -> Changed:
-    """Rename, switch on or off, choose the method, or pick a take (0 is as shot): one at a time."""
+    """Rename, switch on or off, choose the method, fit the mask, or pick a take (0 is as shot): one at a time."""
     given = body.model_dump(exclude_none=True)
     if len(given) != 1:
-        raise BadRequest("Change one thing of a sweep at a time: its name, method, pick, or whether it shows.")
+        raise BadRequest("Change one thing of a sweep at a time: its name, method, fit, pick, or whether it shows.")
     if body.name is not None:
         return _changed(mark.rename_sweep(library, frame_id, sweep_id, body.name))
     if body.method is not None:
         return _changed(choose.choose_method(library, frame_id, sweep_id, body.method))
+    if body.fit is not None:
+        return _changed(mark.refit(library, frame_id, sweep_id, body.fit))
     if body.shown is not None:
         return _changed(choose.show(library, frame_id, sweep_id, body.shown))
     return _changed(choose.pick(library, frame_id, sweep_id, body.pick or None))
@@ -58,10 +112,13 @@ def delete_sweep(library: TheLibrary, frame_id: int, sweep_id: str) -> Changed:
 
 
 @router.post("/{sweep_id}/fill", status_code=202, operation_id="fill")
-def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: FillIn) -> RunOut:
-    """Queue takes of this sweep; those that are there already stay. staged: a long one section by section."""
-    run = fill.ask_fill(library, frame_id, sweep_id, body.takes, body.quality, body.seed, body.staged)
-    return RunOut.of(run)
+def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: FillIn) -> list[RunOut]:
+    """Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
+    their own. staged: a long one section by section."""
+    if body.seed is not None:
+        return [RunOut.of(fill.ask_fill(library, frame_id, sweep_id, body.takes, body.quality, body.seed, body.staged))]
+    runs = fill.ask_fills(library, frame_id, sweep_id, body.takes, body.quality, body.staged)
+    return [RunOut.of(run) for run in runs]
 
 
 def _changed(revision: Revision) -> Changed:

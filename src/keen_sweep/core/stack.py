@@ -6,13 +6,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from keen_sweep.core.box import Box, merge_touching, whole
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.fill.protocol import Method
-from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.mask.mark import Mark, Shape
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid, halve
 
@@ -20,26 +20,44 @@ PatchLoader = Callable[[str], Patch]
 
 
 class Sweep(BaseModel):
-    """One removal: its mark, how to fill it, and the pick, the content hash of the take in use."""
+    """One removal: its mark, how to fill it, and the pick, the content hash of the take in use.
+
+    together: its separate areas stay one sweep when it is filled.
+    """
 
     model_config = ConfigDict(frozen=True)
 
     kind: Literal["sweep"] = "sweep"
     id: str
     name: str
-    strokes: tuple[Stroke, ...] = ()
+    mark: Mark = Mark()
     method: Method = "auto"
+    together: bool = False
     pick: str | None = None
     shown: bool = True
 
+    @model_validator(mode="before")
+    @classmethod
+    def _from_strokes(cls, data: Any) -> Any:
+        """Libraries written before there were outlines hold a bare list of strokes."""
+        if isinstance(data, dict) and "strokes" in data:
+            data = dict(data)
+            strokes = data.pop("strokes")
+            data["mark"] = {"shapes": [{"kind": "stroke", **stroke} for stroke in strokes]}
+        return data
+
 
 class Stack(BaseModel):
-    """What was done to one original, from bottom to top. Changing it means making another one."""
+    """What was done to one original, from bottom to top. Changing it means making another one.
+
+    guard: what no mask may enter and no fill change.
+    """
 
     model_config = ConfigDict(frozen=True)
 
     version: Literal[1] = 1
     layers: tuple[Sweep, ...] = Field(default=())
+    guard: tuple[Shape, ...] = Field(default=())
 
     def sweep(self, sweep_id: str) -> Sweep:
         """The sweep of that id. Raises NotFound."""

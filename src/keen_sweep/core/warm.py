@@ -12,7 +12,9 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.protocol import Order
-from keen_sweep.core.mask.stroke import Stroke, mask_of_strokes
+from keen_sweep.core.mask.mark import Mark, mask_of
+from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.stack import Stack, Sweep, render
@@ -21,18 +23,21 @@ from keen_sweep.core.stack import Stack, Sweep, render
 def warm(tell: Callable[[str], None]) -> None:
     """Run strokes, fills by both ways and renders on a tiny picture, in 8 and in 16 bit."""
     random = np.random.default_rng(0)
-    strokes = (
-        Stroke(points=((30.0, 30.0), (60.0, 30.0)), size=20),
-        Stroke(points=((90.0, 90.0),), size=4, softness=0.5, erase=False),
+    mark = Mark(
+        shapes=(
+            Stroke(points=((30.0, 30.0), (60.0, 30.0)), size=20),
+            Stroke(points=((90.0, 90.0),), size=4, softness=0.5),
+            Outline(points=((90.0, 20.0), (94.0, 20.0), (92.0, 26.0))),
+        )
     )
     for dtype, top in ((np.uint8, 255), (np.uint16, 65535)):
         tell(f"kernels for {np.iinfo(dtype).bits} bit")
         pixels: Pixels = (random.random((150, 160, 3)) * top).astype(dtype)
-        mask = mask_of_strokes(strokes, 160, 150)
+        mask = mask_of(mark, 160, 150).full(160, 150)
         patches: dict[str, Patch] = {}
         for method in ("close", "weave", "auto"):
             (patches["0"],) = engine_for(method).fill(Order(below=pixels, mask=mask, takes=1))
-        stack = Stack(layers=(Sweep(id="a", name="a", strokes=strokes, pick="0"),))
+        stack = Stack(layers=(Sweep(id="a", name="a", mark=mark, pick="0"),))
         with tempfile.TemporaryDirectory() as folder:
             Pyramid.of(pixels).save(Path(folder))
             saved = Pyramid.open(Path(folder))

@@ -20,7 +20,7 @@ from keen_sweep.studio.originals import Originals
 
 SHOOT = "Orrin Vale garden guide"
 # Raised when the demo library should be made anew.
-VERSION = "3"
+VERSION = "4"
 
 
 def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 
 from sqlmodel import Session, col, select
@@ -11,7 +12,6 @@ from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Shoot, Take
 from keen_sweep.studio.history import following, frame_of, previous, revision_of, stack_of
-from keen_sweep.studio.mark import reach_of
 
 
 @dataclass(frozen=True)
@@ -21,6 +21,7 @@ class SweepOnDesk:
     number: int
     sweep: Sweep
     box: Box
+    mask: str
     takes: list[Take]
     run: Run | None
     state: str
@@ -37,6 +38,7 @@ class Desk:
     undo: str | None
     redo: str | None
     sweeps: list[SweepOnDesk]
+    guard: str | None
 
 
 def desk(library: Library, frame_id: int) -> Desk:
@@ -48,6 +50,7 @@ def desk(library: Library, frame_id: int) -> Desk:
         revision = revision_of(session, frame)
         after = following(session, revision)
         assert revision.id is not None
+        stack = stack_of(revision)
         return Desk(
             frame=frame,
             shoot=shoot,
@@ -55,7 +58,8 @@ def desk(library: Library, frame_id: int) -> Desk:
             revision=revision.id,
             undo=revision.title if previous(session, revision) else None,
             redo=after.title if after else None,
-            sweeps=_sweeps(session, frame, stack_of(revision)),
+            sweeps=_sweeps(session, frame, stack),
+            guard=_digest(stack) if stack.guard else None,
         )
 
 
@@ -75,7 +79,7 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
         run = next((run for run in reversed(runs) if run.sweep_id == sweep.id), None)
         best = min(own, key=lambda take: (take.energy, take.seed)).id if own else None
         picked = next((take.id for take in reversed(own) if take.patch == sweep.pick), None)
-        box = reach_of(sweep.strokes, frame.width, frame.height)
+        box = sweep.mark.reach(Box(x=0, y=0, width=frame.width, height=frame.height))
         for take in own:
             box = (
                 box.union(Box(x=take.x, y=take.y, width=take.width, height=take.height))
@@ -83,8 +87,16 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
                 else Box(x=take.x, y=take.y, width=take.width, height=take.height)
             )
         state = _state(sweep, own, run)
-        out.append(SweepOnDesk(number, sweep, box, own, run, state, best, picked))
+        out.append(SweepOnDesk(number, sweep, box, _digest(stack, sweep), own, run, state, best, picked))
     return out
+
+
+def _digest(stack: Stack, sweep: Sweep | None = None) -> str:
+    """Changes whenever a mask does, or what is guarded when no sweep is named."""
+    digest = hashlib.sha1("".join(shape.model_dump_json() for shape in stack.guard).encode(), usedforsecurity=False)
+    if sweep is not None:
+        digest.update(sweep.mark.model_dump_json().encode())
+    return digest.hexdigest()[:16]
 
 
 def _state(sweep: Sweep, takes: list[Take], run: Run | None) -> str:

@@ -15,12 +15,13 @@ from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.fill.protocol import Method, Order, Quality
 from keen_sweep.core.mask.check import check_mask
-from keen_sweep.core.mask.stroke import mask_of_strokes
+from keen_sweep.core.mask.mark import guard_of, mask_of
 from keen_sweep.core.stack import Stack, render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Take, now
 from keen_sweep.studio.events import note
-from keen_sweep.studio.history import frame_of, revision_of, stack_of
+from keen_sweep.studio.history import change, frame_of, revision_of, stack_of
+from keen_sweep.studio.mark import state_of, taken_apart
 from keen_sweep.studio.originals import Originals
 
 OPEN = ("waiting", "running", "stopping")
@@ -54,8 +55,9 @@ def ask_fill(
     with library.session() as session:
         frame = frame_of(session, frame_id)
         revision = revision_of(session, frame)
-        sweep = stack_of(revision).sweep(sweep_id)
-        check_mask(mask_of_strokes(sweep.strokes, frame.width, frame.height), frame.width, frame.height)
+        stack = stack_of(revision)
+        sweep = stack.sweep(sweep_id)
+        _check(library, frame, stack, sweep_id)
         busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN))).first()
         if busy is not None:
             raise Conflict("This sweep is being filled already: wait for its takes or cancel them.")
@@ -71,6 +73,37 @@ def ask_fill(
         session.flush()
         note(session, "run", shoot=frame.shoot_id, frame=frame_id, run=run.id)
         return run
+
+
+def ask_fills(
+    library: Library, frame_id: int, sweep_id: str, takes: int = 3, quality: Quality = "fine", staged: bool = False
+) -> list[Run]:
+    """The same for every separate area of a sweep that has no takes yet: each becomes a sweep of its own first."""
+    frame, stack = state_of(library, frame_id)
+    ids = [sweep_id]
+    with library.session() as session:
+        fresh = session.exec(select(Take).where(Take.sweep_id == sweep_id)).first() is None
+    if fresh and not stack.sweep(sweep_id).together:
+        _check(library, frame, stack, sweep_id)
+
+        def edit(stack: Stack) -> Stack:
+            nonlocal ids
+            changed, ids = taken_apart(library, stack, sweep_id, frame.width, frame.height)
+            return changed
+
+        change(library, frame_id, "split areas", edit)
+    return [ask_fill(library, frame_id, each, takes, quality, None, staged) for each in ids]
+
+
+def _check(library: Library, frame: Frame, stack: Stack, sweep_id: str) -> None:
+    """Raise BadMask when there is nothing to fill, or nothing left to fill from."""
+    width, height, load = frame.width, frame.height, library.files.read
+    guard = guard_of(stack.guard, width, height, load)
+    mark = stack.sweep(sweep_id).mark
+    mask = mask_of(mark, width, height, load, guard)
+    if guard is not None and not mask.pixels.any() and mask_of(mark, width, height, load).pixels.any():
+        raise BadMask("The whole mark lies under the guard: nothing of it may be filled.")
+    check_mask(mask.full(width, height), width, height)
 
 
 def cancel(library: Library, run_id: int) -> Run:
@@ -134,7 +167,8 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
         frame = frame_of(session, run.frame_id)
         stack = stack_of(revision_of(session, frame, asked.revision))
     sweep = stack.sweep(run.sweep_id)
-    mask = mask_of_strokes(sweep.strokes, frame.width, frame.height)
+    guard = guard_of(stack.guard, frame.width, frame.height, library.files.read)
+    mask = mask_of(sweep.mark, frame.width, frame.height, library.files.read, guard).full(frame.width, frame.height)
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
     below = stack.below(run.sweep_id)
@@ -144,6 +178,7 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
         seed=asked.seed + ready,
         takes=asked.takes - ready,
         quality=asked.quality,
+        guard=guard,
         barred=_filled_already(frame, below, originals),
         staged=asked.staged,
         progress=progress,

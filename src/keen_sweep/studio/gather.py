@@ -5,12 +5,18 @@ from __future__ import annotations
 import re
 import unicodedata
 from pathlib import Path, PurePosixPath
+from uuid import uuid4
 
 from sqlmodel import col, select
 
+from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.mark import Mark, Mask
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.stack import Stack
+from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Shoot
 from keen_sweep.studio.events import note
@@ -85,6 +91,7 @@ def add_frame(library: Library, originals: Originals, shoot_id: int, name: str, 
     original = library.files.take_in(file)
     if not (library.views / original).exists():
         originals.keep(original, picture)
+    stack = _as_brought(library, picture)
     with library.session() as session:
         frame = Frame(
             shoot_id=shoot_id,
@@ -98,12 +105,24 @@ def add_frame(library: Library, originals: Originals, shoot_id: int, name: str, 
         session.add(frame)
         session.flush()
         assert frame.id is not None
-        revision = Revision(frame_id=frame.id, title="as shot", stack=Stack().model_dump_json())
+        revision = Revision(frame_id=frame.id, title="as shot", stack=stack.model_dump_json())
         session.add(revision)
         session.flush()
         frame.revision_id = revision.id
         note(session, "shoots", shoot=shoot_id, frame=frame.id)
         return frame
+
+
+def _as_brought(library: Library, picture: Picture) -> Stack:
+    """The first state of a frame: a picture whose transparency marks an area brings that along as a mark."""
+    if picture.alpha is None:
+        return Stack()
+    clear = 255 - to_eight_bit(picture.alpha)
+    if not clear.any() or clear.all():
+        return Stack()
+    box = box_of(clear > 0)
+    area = as_area(Mask(box, clear[box.slices]), library.files.add)
+    return Stack().with_sweep(Sweep(id=uuid4().hex, name="Transparent area", mark=Mark(shapes=(area,))))
 
 
 def remove_frame(library: Library, frame_id: int) -> None:

@@ -9,6 +9,11 @@ export type Sweep = Schemas["SweepOut"];
 export type Take = Schemas["TakeOut"];
 export type Run = Schemas["RunOut"];
 export type Stroke = Schemas["Stroke"];
+export type Outline = Schemas["Outline"];
+export type Shape = Stroke | Outline | Schemas["Area"];
+export type Drawable = Stroke | Outline;
+export type Fit = Required<Schemas["Fit"]>;
+export type Grain = "small" | "medium" | "large";
 export type Box = Schemas["Box"];
 export type Problem = Schemas["Problem"];
 

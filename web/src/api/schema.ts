@@ -195,6 +195,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/cling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cling To
+         * @description The thing that a careless mark means, instead of the mark itself.
+         */
+        post: operations["cling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/pieces/{grain}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pieces
+         * @description The picture cut into pieces, as a PNG: the number of a piece is red + 256 green + 65536 blue.
+         */
+        get: operations["getPieces"];
+        put?: never;
+        /**
+         * Take Pieces
+         * @description Some pieces, added to a sweep or taken away from it, or as a new one.
+         */
+        post: operations["takePieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/guard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guard
+         * @description Guard more of the picture, or less: no mask enters it and no fill changes it.
+         */
+        post: operations["guard"];
+        /** Clear Guard */
+        delete: operations["clearGuard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/guard/rings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Guard Rings
+         * @description The outline of what is guarded.
+         */
+        get: operations["getGuardRings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps": {
         parameters: {
             query?: never;
@@ -206,7 +291,7 @@ export interface paths {
         put?: never;
         /**
          * New Sweep
-         * @description A new sweep from strokes in picture pixels.
+         * @description A new sweep from strokes, outlines and areas, in picture pixels.
          */
         post: operations["newSweep"];
         delete?: never;
@@ -215,7 +300,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/sweeps/{sweep_id}/strokes": {
+    "/api/frames/{frame_id}/sweeps/from-mask": {
         parameters: {
             query?: never;
             header?: never;
@@ -224,8 +309,68 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Strokes */
-        post: operations["addStrokes"];
+        /**
+         * Load Mask
+         * @description A mask as a new sweep, or added to one: the body is a picture file of the picture's size.
+         */
+        post: operations["loadMask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description One sweep of several that have not been filled.
+         */
+        post: operations["joinSweeps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split
+         * @description A sweep for each separate area of this one.
+         */
+        post: operations["splitSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add Shapes */
+        post: operations["addShapes"];
         /** Clear Mark */
         delete: operations["clearMark"];
         options?: never;
@@ -253,6 +398,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/rings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rings
+         * @description The outline of the mask; with a margin given, as it would be with another fit.
+         */
+        get: operations["getRings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}": {
         parameters: {
             query?: never;
@@ -272,7 +437,7 @@ export interface paths {
         head?: never;
         /**
          * Change Sweep
-         * @description Rename, switch on or off, choose the method, or pick a take (0 is as shot): one at a time.
+         * @description Rename, switch on or off, choose the method, fit the mask, or pick a take (0 is as shot): one at a time.
          */
         patch: operations["changeSweep"];
         trace?: never;
@@ -288,7 +453,8 @@ export interface paths {
         put?: never;
         /**
          * Ask Fill
-         * @description Queue takes of this sweep; those that are there already stay. staged: a long one section by section.
+         * @description Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
+         *     their own. staged: a long one section by section.
          */
         post: operations["fill"];
         delete?: never;
@@ -342,6 +508,25 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Area
+         * @description Coverage of the pixels of a box, kept as a file of its own and known by its content hash.
+         */
+        Area: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "area";
+            /** File */
+            file: string;
+            box: components["schemas"]["Box"];
+            /**
+             * Erase
+             * @default false
+             */
+            erase: boolean;
+        };
+        /**
          * Box
          * @description A rectangle of whole pixels: left, top, width, height. Right and bottom are exclusive.
          */
@@ -360,6 +545,16 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /**
+         * ClingIn
+         * @description A scribble over a thing or a loose outline round it, for a sweep or, without one, for a new one.
+         */
+        ClingIn: {
+            /** Shape */
+            shape: components["schemas"]["Stroke"] | components["schemas"]["Outline"];
+            /** Sweep Id */
+            sweep_id?: string | null;
+        };
         /** DeskOut */
         DeskOut: {
             frame: components["schemas"]["FrameOut"];
@@ -373,6 +568,11 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /**
+             * Guard
+             * @description changes whenever the guard does; null where there is none
+             */
+            guard: string | null;
             /** Sweeps */
             sweeps: components["schemas"]["SweepOut"][];
         };
@@ -396,6 +596,34 @@ export interface components {
             staged: boolean;
             /** Seed */
             seed?: number | null;
+        };
+        /**
+         * Fit
+         * @description margin: how far the mask is grown past the thing, in picture pixels; below 0 it is shrunk. feather: the
+         *     standard deviation of a Gaussian over the edge, pixels. holes: holes are filled. crumbs: parts of fewer
+         *     pixels are dropped.
+         */
+        Fit: {
+            /**
+             * Margin
+             * @default 0
+             */
+            margin: number;
+            /**
+             * Feather
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Holes
+             * @default false
+             */
+            holes: boolean;
+            /**
+             * Crumbs
+             * @default 0
+             */
+            crumbs: number;
         };
         /** FrameOut */
         FrameOut: {
@@ -437,6 +665,11 @@ export interface components {
             /** Library */
             library: string;
         };
+        /** JoinIn */
+        JoinIn: {
+            /** Sweeps */
+            sweeps: string[];
+        };
         /** Marked */
         Marked: {
             /** Sweep Id */
@@ -452,6 +685,30 @@ export interface components {
             name: string;
         };
         /**
+         * Outline
+         * @description A line through points in picture pixels that closes itself.
+         *
+         *     Where it crosses itself, everything that it goes round is inside (the non-zero rule), so that a loop drawn
+         *     in a hurry has no gaps.
+         */
+        Outline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outline";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Erase
+             * @default false
+             */
+            erase: boolean;
+        };
+        /**
          * PartOut
          * @description How one connected part was filled, and why so.
          */
@@ -463,6 +720,18 @@ export interface components {
             box: components["schemas"]["Box"];
             /** Area */
             area: number;
+        };
+        /** PiecesIn */
+        PiecesIn: {
+            /** Numbers */
+            numbers: number[];
+            /** Sweep Id */
+            sweep_id?: string | null;
+            /**
+             * Erase
+             * @default false
+             */
+            erase: boolean;
         };
         /**
          * Problem
@@ -477,6 +746,14 @@ export interface components {
             status: number;
             /** Detail */
             detail: string;
+        };
+        /**
+         * RingsOut
+         * @description Closed lines x, y, x, y, ... in picture pixels, to be filled by the even-odd rule.
+         */
+        RingsOut: {
+            /** Rings */
+            rings: number[][];
         };
         /** RunOut */
         RunOut: {
@@ -499,6 +776,11 @@ export interface components {
             seconds_left: number | null;
             /** Error */
             error: string | null;
+        };
+        /** ShapesIn */
+        ShapesIn: {
+            /** Shapes */
+            shapes: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
         };
         /** ShootIn */
         ShootIn: {
@@ -524,9 +806,15 @@ export interface components {
          * @description One movement of a round brush.
          *
          *     Points are in picture pixels, (0, 0) the corner of the first pixel and (0.5, 0.5) its centre. size is the
-         *     diameter. softness 0 is a hard edge; at s the outer share s of the radius fades to nothing.
+         *     diameter at full pressure. softness 0 is a hard edge; at s the outer share s of the radius fades to nothing.
+         *     pressure, if any, has a share of the size for every point; between points it changes evenly.
          */
         Stroke: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stroke";
             /** Points */
             points: [
                 number,
@@ -544,11 +832,8 @@ export interface components {
              * @default false
              */
             erase: boolean;
-        };
-        /** StrokesIn */
-        StrokesIn: {
-            /** Strokes */
-            strokes: components["schemas"]["Stroke"][];
+            /** Pressure */
+            pressure?: number[] | null;
         };
         /**
          * SweepChange
@@ -561,13 +846,14 @@ export interface components {
             method?: ("auto" | "close" | "weave") | null;
             /** Shown */
             shown?: boolean | null;
+            fit?: components["schemas"]["Fit"] | null;
             /** Pick */
             pick?: number | null;
         };
         /** SweepIn */
         SweepIn: {
-            /** Strokes */
-            strokes: components["schemas"]["Stroke"][];
+            /** Shapes */
+            shapes: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
             /**
              * Name
              * @default
@@ -594,8 +880,16 @@ export interface components {
              * @enum {string}
              */
             state: "marked" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "failed";
-            /** Strokes */
-            strokes: components["schemas"]["Stroke"][];
+            /** Shapes */
+            shapes: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
+            fit: components["schemas"]["Fit"];
+            /** Together */
+            together: boolean;
+            /**
+             * Mask
+             * @description changes whenever the mask does
+             */
+            mask: string;
             box: components["schemas"]["Box"];
             /** Takes */
             takes: components["schemas"]["TakeOut"][];
@@ -1065,6 +1359,206 @@ export interface operations {
             };
         };
     };
+    cling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                grain: "small" | "medium" | "large";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takePieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                grain: "small" | "medium" | "large";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PiecesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clearGuard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getGuardRings: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RingsOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     newSweep: {
         parameters: {
             query?: never;
@@ -1100,7 +1594,111 @@ export interface operations {
             };
         };
     };
-    addStrokes: {
+    loadMask: {
+        parameters: {
+            query?: {
+                sweep_id?: string | null;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    joinSweeps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    splitSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addShapes: {
         parameters: {
             query?: never;
             header?: never;
@@ -1112,7 +1710,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StrokesIn"];
+                "application/json": components["schemas"]["ShapesIn"];
             };
         };
         responses: {
@@ -1188,6 +1786,44 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRings: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+                margin?: number | null;
+                feather?: number;
+                holes?: boolean;
+                crumbs?: number;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RingsOut"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -1290,7 +1926,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunOut"];
+                    "application/json": components["schemas"]["RunOut"][];
                 };
             };
             /** @description A problem (RFC 9457) */

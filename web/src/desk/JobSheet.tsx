@@ -3,6 +3,7 @@ import type { Desk } from "../api/client";
 import { Act } from "../theme/controls";
 import type { Actions } from "./actions";
 import type { PictureViewer } from "./canvas/viewer";
+import { MaskOptions } from "./MaskOptions";
 import { SweepLine } from "./SweepLine";
 import { useDeskState } from "./state";
 
@@ -56,12 +57,13 @@ export function JobSheet({ desk, actions, viewer }: Props) {
         ))}
       </Box>
       {desk.sweeps.length > 0 && (
-        <Box p="12px">
+        <Box p="12px" pb="4px">
           <Act keys="N" tip="What you paint next becomes a sweep of its own" onClick={() => select(null)}>
             New mark
           </Act>
         </Box>
       )}
+      <MaskOptions desk={desk} actions={actions} />
     </Box>
   );
 }

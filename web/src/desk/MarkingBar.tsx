@@ -1,113 +1,128 @@
-import { Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
-import type { Desk, Sweep } from "../api/client";
-import { Act, Key, Lead } from "../theme/controls";
+import { Flex, NativeSelect } from "@chakra-ui/react";
+import type { Desk, Grain } from "../api/client";
+import { Act, Amount, Key, Lead } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
-import { fromSlide, isLong, LARGEST, SMALLEST, toSlide } from "./brush";
+import { isLong, LARGEST, SMALLEST } from "./brush";
 import { chosen } from "./look";
-import { useDeskState } from "./state";
+import { type Tool, useDeskState } from "./state";
 
-const METHODS: [Sweep["method"], string][] = [
-  ["auto", "auto"],
-  ["close", "close"],
-  ["weave", "weave"],
+/** Ways to draw, with what each does and its key. */
+export const TOOLS: [Tool, string, string, string][] = [
+  ["brush", "Brush", "5", "Paint over what goes"],
+  ["outline", "Outline", "6", "Draw round it: the line closes itself and is filled"],
+  ["corners", "Corners", "7", "Round it point by point. Backspace takes the last one back, Enter closes"],
+  ["box", "Box", "8", "Pull up a box"],
+  ["pieces", "Pieces", "9", "The picture in pieces: point to see one, click or stroke to take"],
 ];
+const GRAINS: Grain[] = ["small", "medium", "large"];
 
 /** Under the picture: what marking needs, and Fill. */
 export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) {
-  const { selected, size, softness, erase, flipped, masks, set } = useDeskState();
-  const sweep = chosen(desk, selected);
+  const state = useDeskState();
+  const { tool, size, softness, grain, erase, flipped, cling, guarding, masks, set } = state;
+  const sweep = chosen(desk, state.selected);
   const busy = sweep ? isBusy(sweep) : false;
-  const away = erase !== flipped;
+  const empty = !sweep?.shapes.length;
   return (
     <Flex
       role="toolbar"
       aria-label="Marking"
       align="center"
       justify="center"
-      gap="10px"
+      gap="8px"
       h="42px"
-      px="10px"
+      px="8px"
       flexShrink={0}
       borderTop="1px solid"
       borderColor="line"
       bg="panel"
       whiteSpace="nowrap"
     >
-      <Flex>
-        <Act pressed={!away} keys="T" tip="Paint what goes" onClick={() => set({ erase: false })}>
-          Add
-        </Act>
-        <Act
-          pressed={away}
-          keys="T"
-          tip="Take away from the mark; the key works while it is held"
-          onClick={() => set({ erase: true })}
-        >
-          Take away
-        </Act>
+      <Flex role="group" aria-label="Ways to draw">
+        {TOOLS.map(([value, label, key, tip]) => (
+          <Act
+            key={value}
+            px="8px"
+            pressed={tool === value}
+            keys={key}
+            tip={tip}
+            onClick={() => set({ tool: value })}
+          >
+            {label}
+          </Act>
+        ))}
       </Flex>
-      <Amount
-        label="Size"
-        unit="px"
-        value={size}
-        least={SMALLEST}
-        most={LARGEST}
-        tip="Keys: [ and ]"
-        onChange={(value) => set({ size: value })}
-      />
-      <input
-        type="range"
-        aria-label="Brush size"
-        min={0}
-        max={100}
-        step={1}
-        value={toSlide(size)}
-        onChange={(event) => set({ size: fromSlide(Number(event.target.value)) })}
-        style={{ width: 110, accentColor: "#1b1b1a" }}
-      />
-      <Amount
-        label="Soft edge"
-        unit="%"
-        value={Math.round(softness * 100)}
-        least={0}
-        most={100}
-        onChange={(value) => set({ softness: value / 100 })}
-      />
+      {tool === "brush" && (
+        <>
+          <Amount
+            label="Size"
+            unit="px"
+            value={size}
+            least={SMALLEST}
+            most={LARGEST}
+            tip="Keys: [ and ], or hold S and drag"
+            onChange={(value) => set({ size: value })}
+          />
+          <Amount
+            label="Soft"
+            unit="%"
+            value={Math.round(softness * 100)}
+            least={0}
+            most={100}
+            tip="How much of the edge fades"
+            onChange={(value) => set({ softness: value / 100 })}
+          />
+        </>
+      )}
+      {tool === "pieces" && (
+        <NativeSelect.Root size="xs" w="96px">
+          <NativeSelect.Field
+            aria-label="Size of the pieces"
+            h="28px"
+            fontSize="14px"
+            bg="sheet"
+            value={grain}
+            onChange={(event) => set({ grain: event.target.value as Grain })}
+          >
+            {GRAINS.map((each) => (
+              <option key={each} value={each}>
+                {each}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      )}
+      <Act
+        pressed={erase !== flipped}
+        keys="T"
+        tip="Take away instead of add; the key works while it is held"
+        onClick={() => set({ erase: !erase })}
+      >
+        Take away
+      </Act>
+      {tool !== "pieces" && (
+        <Act
+          pressed={cling && !guarding}
+          disabled={guarding}
+          keys="C"
+          tip="Tighten what you draw to the thing under it, with a margin"
+          onClick={() => set({ cling: !cling })}
+        >
+          Cling
+        </Act>
+      )}
+      <Act
+        pressed={guarding}
+        keys="U"
+        tip="What you draw is guarded: no mask enters it and no fill changes it"
+        onClick={() => set({ guarding: !guarding })}
+      >
+        Guard
+      </Act>
       <Act pressed={masks} keys="M" tip="Show masks and flags" onClick={() => set({ masks: !masks })}>
         Masks
       </Act>
-      {sweep && (
-        <>
-          <Text>Method</Text>
-          <NativeSelect.Root size="xs" w="86px" disabled={busy}>
-            <NativeSelect.Field
-              aria-label="Method"
-              h="28px"
-              fontSize="14px"
-              bg="sheet"
-              value={sweep.method}
-              onChange={(event) => actions.change(sweep, { method: event.target.value as Sweep["method"] })}
-            >
-              {METHODS.map(([value, label]) => (
-                <option key={value} value={value}>
-                  {label}
-                </option>
-              ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
-          {!sweep.takes.length && !busy && (
-            <Act
-              tip="Remove all strokes of this mark"
-              disabled={!sweep.strokes.length}
-              onClick={() => actions.clear(sweep)}
-            >
-              Clear
-            </Act>
-          )}
-        </>
-      )}
       {busy && sweep?.run ? (
         <Act
           keys=""
@@ -130,77 +145,16 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
           <Act
             keys="Q"
             tip="One rough take in about a second"
-            disabled={!sweep?.strokes.length}
+            disabled={empty}
             onClick={() => sweep && actions.fill(sweep, { takes: 1, quality: "fast" })}
           >
             Quick look
           </Act>
-          <Lead
-            disabled={!sweep?.strokes.length}
-            keys="F"
-            tip="Make three takes"
-            onClick={() => sweep && actions.fill(sweep)}
-          >
+          <Lead disabled={empty} keys="F" tip="Make three takes" onClick={() => sweep && actions.fill(sweep)}>
             {sweep?.takes.length ? "Three more" : "Fill"} <Key>F</Key>
           </Lead>
         </>
       )}
-    </Flex>
-  );
-}
-
-type AmountProps = {
-  label: string;
-  unit: string;
-  value: number;
-  least: number;
-  most: number;
-  tip?: string;
-  onChange: (value: number) => void;
-};
-
-function Amount({ label, unit, value, least, most, tip, onChange }: AmountProps) {
-  const [text, setText] = useState(String(value));
-  useEffect(() => setText(String(value)), [value]);
-  const accept = () => {
-    const wanted = Number.parseFloat(text.replace(",", "."));
-    if (Number.isFinite(wanted)) onChange(Math.min(most, Math.max(least, Math.round(wanted))));
-    setText(String(value));
-  };
-  return (
-    <Flex as="label" align="center" gap="6px" title={tip}>
-      {label}
-      <Flex
-        align="center"
-        bg="sheet"
-        border="1px solid"
-        borderColor="line"
-        borderRadius="3px"
-        h="28px"
-        pr="6px"
-      >
-        <Input
-          variant="subtle"
-          bg="transparent"
-          size="xs"
-          h="24px"
-          w="44px"
-          px="4px"
-          textAlign="right"
-          fontSize="14px"
-          inputMode="numeric"
-          aria-label={`${label} in ${unit}`}
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          onBlur={accept}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") event.currentTarget.blur();
-          }}
-        />
-        <Text color="soft" fontSize="13px">
-          {unit}
-        </Text>
-      </Flex>
     </Flex>
   );
 }

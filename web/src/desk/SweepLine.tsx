@@ -4,6 +4,7 @@ import type { Desk, Sweep } from "../api/client";
 import { cropUrl, framed } from "../api/views";
 import type { Actions } from "./actions";
 import { standing } from "./look";
+import { SweepOptions } from "./SweepOptions";
 import { said } from "./said";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions; chosen: boolean; choose: () => void };
@@ -85,6 +86,7 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
           </Small>
         </Flex>
       )}
+      {chosen && !naming && <SweepOptions sweep={sweep} desk={desk} actions={actions} />}
       {naming && (
         <Input
           autoFocus

@@ -1,7 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, ask, type Desk, type Stroke, type Sweep } from "../api/client";
+import {
+  api,
+  ask,
+  type Desk,
+  type Drawable,
+  type Fit,
+  type Grain,
+  type Sweep,
+  sentence,
+} from "../api/client";
 import { deskKey } from "../api/queries";
+import { GUARD, Masks } from "./canvas/masks";
 import { useDeskState } from "./state";
 
 /** What differs from three fine takes of the whole mask at once. */
@@ -18,6 +28,7 @@ export function useActions(frame: number) {
     const state = useDeskState;
     let last: Promise<unknown> = Promise.resolve();
     let started: string | null = null;
+    const masks = new Masks(frame);
 
     const refresh = () => queries.invalidateQueries({ queryKey: deskKey(frame) });
     const inTurn = <T>(work: () => Promise<T>): Promise<T | undefined> => {
@@ -37,36 +48,86 @@ export function useActions(frame: number) {
     };
     const desk = () => queries.getQueryData<Desk>(deskKey(frame));
 
-    /** Strokes go to the selected mark while it has no takes, else they start a new sweep. */
-    const paint = (stroke: Stroke) => {
-      const key = ++keys;
-      const { selected, pending, set } = state.getState();
+    /** The state of the desk and its masks, both here before anything drawn by hand is let go. */
+    const settle = async () => {
+      await refresh();
+      const now = desk();
+      if (now) await masks.ensure(now);
+    };
+    /** Shapes go to the selected mark while it has no takes, else they start a new sweep. */
+    const target = (): string | null => {
+      const { selected, pending } = state.getState();
       const open = desk()?.sweeps.find((s) => s.id === selected && s.takes.length === 0 && !isBusy(s));
-      const target = open?.id ?? (pending.length ? (pending.at(-1)?.sweep ?? "next") : null);
-      if (stroke.erase && !target) return;
-      set({ pending: [...pending, { key, sweep: target, stroke }] });
+      const waiting = pending.filter((p) => p.sweep !== GUARD);
+      return open?.id ?? (waiting.length ? (waiting.at(-1)?.sweep ?? "next") : null);
+    };
+    /** Do something that adds to a sweep or makes a new one; which one it was. */
+    const marking = async (sweep: string | null, work: (sweep: string | null) => Promise<string>) => {
+      const known = sweep === "next" ? started : sweep;
+      if (!known) started = null;
+      const made = await work(known);
+      if (!known) {
+        started = made;
+        state.getState().select(made);
+      }
+      return made;
+    };
+    const send = async (shape: Drawable, sweep: string | null) => {
+      if (state.getState().cling) {
+        const body = { shape, sweep_id: sweep };
+        return (await ask(api.POST("/api/frames/{frame_id}/cling", { params: { path }, body }))).sweep_id;
+      }
+      if (sweep) {
+        const where = { params: { path: { ...path, sweep_id: sweep } }, body: { shapes: [shape] } };
+        await ask(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", where));
+        return sweep;
+      }
+      const body = { shapes: [shape], name: "" };
+      return (await ask(api.POST("/api/frames/{frame_id}/sweeps", { params: { path }, body }))).sweep_id;
+    };
+    const draw = (shape: Drawable) => {
+      const key = ++keys;
+      const { guarding, pending, set, fillAtOnce, instant } = state.getState();
+      const sweep = guarding ? GUARD : target();
+      if (shape.erase && !sweep) return;
+      set({ pending: [...pending, { key, sweep, shape }] });
       return inTurn(async () => {
         try {
-          const known = target === "next" ? started : target;
-          if (known) {
-            const where = { params: { path: { ...path, sweep_id: known } }, body: { strokes: [stroke] } };
-            await ask(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/strokes", where));
+          if (guarding) {
+            const body = { shapes: [shape] };
+            await ask(api.POST("/api/frames/{frame_id}/guard", { params: { path }, body }));
           } else {
-            started = null;
-            const body = { strokes: [stroke], name: "" };
-            const made = await ask(api.POST("/api/frames/{frame_id}/sweeps", { params: { path }, body }));
-            started = made.sweep_id;
-            state.getState().select(made.sweep_id);
+            const made = await marking(sweep, (known) => send(shape, known));
+            if (fillAtOnce || instant) {
+              await ask(
+                api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
+                  params: { path: { ...path, sweep_id: made } },
+                  body: { takes: 3, quality: "fine", staged: false },
+                }),
+              );
+            }
           }
-          await refresh();
+          await settle();
         } finally {
           state.getState().set({ pending: state.getState().pending.filter((p) => p.key !== key) });
         }
       });
     };
+    const takePieces = (grain: Grain, numbers: number[], erase: boolean) => {
+      const sweep = target();
+      if (erase && !sweep) return;
+      return inTurn(async () => {
+        await marking(sweep, async (known) => {
+          const body = { numbers, sweep_id: known, erase };
+          const where = { params: { path: { ...path, grain } }, body };
+          return (await ask(api.POST("/api/frames/{frame_id}/pieces/{grain}", where))).sweep_id;
+        });
+        await settle();
+      });
+    };
     const change = (
       sweep: Sweep,
-      body: { name?: string; method?: Sweep["method"]; shown?: boolean; pick?: number },
+      body: { name?: string; method?: Sweep["method"]; shown?: boolean; fit?: Fit; pick?: number },
     ) =>
       inTurn(() =>
         ask(
@@ -77,8 +138,42 @@ export function useActions(frame: number) {
         ),
       );
     return {
-      paint,
+      masks,
+      draw,
+      takePieces,
       change,
+      refit: async (sweep: Sweep, fit: Fit) => {
+        await change(sweep, { fit });
+        await settle();
+        await masks.tryFit(sweep.id, 0, null);
+      },
+      split: (sweep: Sweep) =>
+        inTurn(() =>
+          ask(
+            api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/split", {
+              params: { path: { ...path, sweep_id: sweep.id } },
+            }),
+          ),
+        ),
+      join: (sweeps: Sweep[]) =>
+        inTurn(async () => {
+          const body = { sweeps: sweeps.map((sweep) => sweep.id) };
+          await ask(api.POST("/api/frames/{frame_id}/sweeps/join", { params: { path }, body }));
+          const first = sweeps.toSorted((a, b) => a.number - b.number)[0];
+          if (first) state.getState().select(first.id);
+        }),
+      clearGuard: () => inTurn(() => ask(api.DELETE("/api/frames/{frame_id}/guard", { params: { path } }))),
+      loadMask: (file: File) =>
+        inTurn(async () => {
+          const sent = await fetch(`/api/frames/${frame}/sweeps/from-mask`, {
+            method: "POST",
+            body: file,
+            headers: { "Content-Type": "application/octet-stream" },
+          });
+          const got = await sent.json().catch(() => null);
+          if (!sent.ok) throw new Error(sentence(got, sent.status));
+          state.getState().select(got.sweep_id);
+        }),
       fill: (sweep: Sweep, how: HowToFill = {}) =>
         inTurn(() =>
           ask(
@@ -93,7 +188,7 @@ export function useActions(frame: number) {
       clear: (sweep: Sweep) =>
         inTurn(() =>
           ask(
-            api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}/strokes", {
+            api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", {
               params: { path: { ...path, sweep_id: sweep.id } },
             }),
           ),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { fromSlide, isLong, LARGEST, SMALLEST, stepped, toSlide } from "./brush";
+import { isLong, LARGEST, LONG, SMALLEST, stepped } from "./brush";
 
 describe("stepping the brush size", () => {
   it("always moves by at least a pixel and stays whole", () => {
@@ -15,54 +15,12 @@ describe("stepping the brush size", () => {
   });
 });
 
-describe("the slide for the size", () => {
-  it("reaches both ends and goes back and forth", () => {
-    expect(fromSlide(0)).toBe(SMALLEST);
-    expect(fromSlide(100)).toBe(LARGEST);
-    for (const at of [20, 50, 80]) expect(Math.abs(toSlide(fromSlide(at)) - at)).toBeLessThanOrEqual(1);
-  });
-});
-
 describe("a long mark", () => {
-  const stroke = (points: number[][], erase = false) => ({ strokes: [{ points, size: 20, erase }] });
-  it("is one that spans far in either direction, brush included", () => {
-    expect(
-      isLong(
-        stroke([
-          [0, 0],
-          [699, 5],
-        ]),
-      ),
-    ).toBe(false);
-    expect(
-      isLong(
-        stroke([
-          [0, 0],
-          [700, 5],
-        ]),
-      ),
-    ).toBe(true);
-    expect(
-      isLong(
-        stroke([
-          [3, 10],
-          [3, 900],
-        ]),
-      ),
-    ).toBe(true);
-  });
-  it("is not made by taking away, nor by nothing", () => {
-    expect(
-      isLong(
-        stroke(
-          [
-            [0, 0],
-            [2000, 0],
-          ],
-          true,
-        ),
-      ),
-    ).toBe(false);
-    expect(isLong({ strokes: [] })).toBe(false);
+  it("is one that spans far in either direction", () => {
+    const box = (width: number, height: number) => ({ box: { x: 0, y: 0, width, height } });
+    expect(isLong(box(LONG - 1, 5))).toBe(false);
+    expect(isLong(box(LONG, 5))).toBe(true);
+    expect(isLong(box(5, LONG))).toBe(true);
+    expect(isLong(box(0, 0))).toBe(false);
   });
 });

@@ -4,13 +4,20 @@ import { type Actions, isBusy } from "./actions";
 import { isLong, stepped } from "./brush";
 import type { PictureViewer } from "./canvas/viewer";
 import { chosen, standing } from "./look";
+import { TOOLS } from "./MarkingBar";
 import { useDeskState } from "./state";
 
 /** All keys, for the sheet that ? shows. */
 export const KEYS: [string, string][] = [
+  ["5  6  7  8  9", "brush, outline, corners, box, pieces"],
   ["[  ]", "smaller, larger brush"],
+  ["S held", "drag for the size of the brush"],
   ["T", "take away instead of add"],
   ["T held", "take away while held"],
+  ["C", "cling: tighten what is drawn to the thing"],
+  ["U", "draw the guard instead of a mark"],
+  ["I held", "fill what is drawn at once"],
+  ["V", "the mask alone, white on black"],
   ["Space held", "hand: move the picture"],
   ["N", "start a new mark"],
   ["M", "masks and flags on or off"],
@@ -31,6 +38,14 @@ export const KEYS: [string, string][] = [
 ];
 
 const HOLD_MS = 250;
+const RELEASED = {
+  hand: false,
+  asShot: false,
+  before: false,
+  flipped: false,
+  instant: false,
+  sizing: false,
+};
 
 export function useKeys(desk: Desk | undefined, actions: Actions, viewer: PictureViewer | null) {
   useEffect(() => {
@@ -71,6 +86,12 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
       const does: Record<string, () => void> = {
         "[": () => set({ size: stepped(size, false) }),
         "]": () => set({ size: stepped(size, true) }),
+        c: () => set({ cling: !state.getState().cling }),
+        u: () => set({ guarding: !state.getState().guarding }),
+        v: () => set({ maskAlone: !state.getState().maskAlone }),
+        i: () => set({ instant: true }),
+        s: () => set({ sizing: true }),
+        ...Object.fromEntries(TOOLS.map(([tool, , digit]) => [digit, () => set({ tool })])),
         n: () => select(null),
         m: () => set({ masks: !masks }),
         f: () => sweep && !isBusy(sweep) && actions.fill(sweep),
@@ -113,12 +134,14 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
       const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
       if (key === " ") set({ hand: false });
       if (key === "a") set({ asShot: false });
+      if (key === "i") set({ instant: false });
+      if (key === "s") set({ sizing: false });
       if (key === "b") set({ before: false });
       // A tap switches, a held key flips only while it is down.
       if (key === "t" && flipped)
         set({ flipped: false, erase: event.timeStamp - since < HOLD_MS ? !erase : erase });
     };
-    const blur = () => state.getState().set({ hand: false, asShot: false, before: false, flipped: false });
+    const blur = () => state.getState().set(RELEASED);
     // A button that was clicked with the mouse gives its focus up: the next key is meant for the desk.
     const click = (event: MouseEvent) => {
       if (event.detail > 0) (event.target as HTMLElement).closest?.("button")?.blur();

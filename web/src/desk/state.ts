@@ -1,22 +1,37 @@
 import { create } from "zustand";
-import type { Stroke } from "../api/client";
+import type { Drawable, Grain } from "../api/client";
+import type { MaskLook } from "./canvas/hatch";
 
-/** A stroke on its way to the server; sweep null starts a new one. */
-export type Pending = { key: number; sweep: string | null; stroke: Stroke };
+/** A shape on its way to the server; sweep null starts a new one. */
+export type Pending = { key: number; sweep: string | null; shape: Drawable };
 export type Surround = "grey" | "dark" | "light";
+export type Tool = "brush" | "outline" | "corners" | "box" | "pieces";
 
 type DeskState = {
   selected: string | null;
   /** The take looked at in place: its id, 0 for as shot, null for the one in use. */
   viewed: number | null;
+  tool: Tool;
   size: number;
   softness: number;
+  grain: Grain;
   erase: boolean;
   flipped: boolean;
+  /** What is drawn is tightened to the thing under it. */
+  cling: boolean;
+  /** What is drawn guards instead of marking. */
+  guarding: boolean;
+  /** Fill at the end of each stroke. */
+  fillAtOnce: boolean;
+  /** The key that fills at once while it is held. */
+  instant: boolean;
   hand: boolean;
+  sizing: boolean;
   asShot: boolean;
   before: boolean;
   masks: boolean;
+  maskAlone: boolean;
+  look: MaskLook;
   folded: boolean;
   help: boolean;
   pending: Pending[];
@@ -27,28 +42,56 @@ type DeskState = {
 };
 
 export const SURROUNDS: Record<Surround, string> = { grey: "#757575", dark: "#2b2b2b", light: "#d6d6d6" };
+/** Colours that stand out from one kind of picture or another. */
+export const COLOURS: [string, string][] = [
+  ["#f2a71b", "marigold"],
+  ["#e5386d", "raspberry"],
+  ["#18a7b5", "lagoon"],
+  ["#b6e32a", "lime"],
+  ["#ffffff", "white"],
+];
 
-const kept = () => (localStorage.getItem("surround") as Surround | null) ?? "grey";
+/** What is remembered from one visit to the next. */
+const REMEMBERED = ["surround", "look", "fillAtOnce"] as const;
+
+function kept<T>(name: (typeof REMEMBERED)[number], otherwise: T): T {
+  try {
+    return (JSON.parse(localStorage.getItem(`desk.${name}`) ?? "null") as T | null) ?? otherwise;
+  } catch {
+    return otherwise;
+  }
+}
 
 /** What one window shows of the desk; all that lasts is on the server. */
 export const useDeskState = create<DeskState>((set) => ({
   selected: null,
   viewed: null,
+  tool: "brush",
   size: 48,
   softness: 0,
+  grain: "medium",
   erase: false,
   flipped: false,
+  cling: false,
+  guarding: false,
+  fillAtOnce: kept<boolean>("fillAtOnce", false),
+  instant: false,
   hand: false,
+  sizing: false,
   asShot: false,
   before: false,
   masks: true,
+  maskAlone: false,
+  look: kept<MaskLook>("look", { colour: "#f2a71b", strength: 0.85, pattern: "hatch" }),
   folded: false,
   help: false,
   pending: [],
   problem: null,
-  surround: kept(),
+  surround: kept<Surround>("surround", "grey"),
   set: (change) => {
-    if (change.surround) localStorage.setItem("surround", change.surround);
+    for (const name of REMEMBERED) {
+      if (name in change) localStorage.setItem(`desk.${name}`, JSON.stringify(change[name]));
+    }
     set(change);
   },
   select: (sweep) => set({ selected: sweep, viewed: null }),

@@ -1,4 +1,5 @@
-import { Button, type ButtonProps, chakra } from "@chakra-ui/react";
+import { Button, type ButtonProps, chakra, Flex, Input, Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
 
 /** A key, as shown beside what it does. */
 export const Key = chakra("kbd", {
@@ -46,4 +47,61 @@ export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
 /** The one thing to do next. */
 export function Lead(props: ActProps) {
   return <Act bg="marigold" borderColor="#b87a06" fontWeight={700} _hover={{ bg: "#ffb733" }} {...props} />;
+}
+
+type AmountProps = {
+  label: string;
+  unit: string;
+  value: number;
+  least: number;
+  most: number;
+  tip?: string;
+  onChange: (value: number) => void;
+};
+
+/** A number that can be typed, with its unit. */
+export function Amount({ label, unit, value, least, most, tip, onChange }: AmountProps) {
+  const [text, setText] = useState(String(value));
+  useEffect(() => setText(String(value)), [value]);
+  const accept = () => {
+    const wanted = Number.parseFloat(text.replace(",", "."));
+    if (Number.isFinite(wanted)) onChange(Math.min(most, Math.max(least, Math.round(wanted))));
+    setText(String(value));
+  };
+  return (
+    <Flex as="label" align="center" gap="6px" title={tip}>
+      {label}
+      <Flex
+        align="center"
+        bg="sheet"
+        border="1px solid"
+        borderColor="line"
+        borderRadius="3px"
+        h="28px"
+        pr="6px"
+      >
+        <Input
+          variant="subtle"
+          bg="transparent"
+          size="xs"
+          h="24px"
+          w="38px"
+          px="4px"
+          textAlign="right"
+          fontSize="14px"
+          inputMode="numeric"
+          aria-label={`${label} in ${unit}`}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={accept}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") event.currentTarget.blur();
+          }}
+        />
+        <Text color="soft" fontSize="13px">
+          {unit}
+        </Text>
+      </Flex>
+    </Flex>
+  );
 }

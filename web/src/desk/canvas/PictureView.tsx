@@ -1,11 +1,14 @@
 import { Box } from "@chakra-ui/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { Desk, Stroke } from "../../api/client";
+import type { Desk } from "../../api/client";
 import type { Actions } from "../actions";
 import { lookNow, looksAhead } from "../look";
 import { SURROUNDS, useDeskState } from "../state";
-import { Hatch } from "./hatch";
-import { type Drawing, useBrush } from "./useBrush";
+import { Hatch, type MaskLook } from "./hatch";
+import { GUARD, type Masks } from "./masks";
+import { Pieces } from "./pieces";
+import { type Drawn, drawShapes, type Placing } from "./shapes";
+import { type Drawing, type Hand, useHand } from "./useHand";
 import { PictureViewer } from "./viewer";
 
 type Props = {
@@ -15,12 +18,17 @@ type Props = {
   onZoom: (zoom: number) => void;
 };
 const FLAG = 20;
+/** What is guarded has a look of its own, so that nobody takes it for a mark. */
+const GUARDED: MaskLook = { colour: "#2f6fb5", strength: 0.9, pattern: "dots" };
 
 /** The picture in deep zoom, and over it masks, flags and the brush. */
 export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
   const room = useRef<HTMLDivElement>(null);
   const layer = useRef<HTMLCanvasElement>(null);
-  const drawing = useMemo<Drawing>(() => ({ stroke: null, pointer: null }), []);
+  const drawing = useMemo<Drawing>(
+    () => ({ shape: null, corners: [], pieces: new Set(), pointer: null }),
+    [],
+  );
   const hatch = useMemo(() => new Hatch(), []);
   const [viewer, setViewer] = useState<PictureViewer | null>(null);
   const latest = useRef(desk);
@@ -28,6 +36,11 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
   const queued = useRef(0);
   const state = useDeskState();
   const { id, width, height } = desk.frame;
+  const { masks } = actions;
+  const pieces = useMemo(
+    () => new Pieces({ id, width, height }, () => redrawNow.current()),
+    [id, width, height],
+  );
 
   const draw = useCallback(() => {
     const canvas = layer.current;
@@ -43,10 +56,14 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     ctx.clearRect(0, 0, wide, tall);
     const css = viewer.placing();
     const at = { x: css.x * density, y: css.y * density, scale: css.scale * density };
-    paintMarks(ctx, hatch, latest.current, drawing.stroke, at);
-    paintFlags(ctx, latest.current, at, density);
-    paintBrush(ctx, drawing, at, density);
-  }, [viewer, drawing, hatch]);
+    const scene = { ctx, at, density, desk: latest.current, masks, drawing };
+    if (useDeskState.getState().maskAlone) paintAlone(scene, { width, height });
+    else paintMarks(scene, hatch);
+    paintPieces(scene, pieces);
+    paintCorners(scene);
+    paintFlags(scene);
+    paintBrush(scene);
+  }, [viewer, drawing, hatch, masks, pieces, width, height]);
 
   const redraw = useCallback(() => {
     cancelAnimationFrame(queued.current);
@@ -75,11 +92,28 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     redraw();
   }, [viewer, desk, state, redraw]);
 
-  const hand = useMemo(
-    () => (viewer ? { viewer, paint: (stroke: Stroke) => actions.paint(stroke), redraw } : null),
-    [viewer, actions, redraw],
+  useEffect(() => {
+    masks.ensure(desk).then(redraw);
+    masks.onChange = redraw;
+  }, [masks, desk, redraw]);
+  useEffect(() => {
+    if (state.tool === "pieces") pieces.show(state.grain);
+    else drawing.pieces = new Set();
+    if (state.tool !== "corners") drawing.corners = [];
+  }, [pieces, drawing, state.tool, state.grain]);
+
+  const hand = useMemo<Hand | null>(
+    () =>
+      viewer && {
+        viewer,
+        pieces,
+        draw: actions.draw,
+        take: (numbers, erase) => actions.takePieces(useDeskState.getState().grain, numbers, erase),
+        redraw,
+      },
+    [viewer, pieces, actions, redraw],
   );
-  useBrush(layer, drawing, hand);
+  useHand(layer, drawing, hand);
 
   return (
     <Box position="relative" flex="1" minH="0" bg={SURROUNDS[state.surround]} overflow="hidden">
@@ -94,48 +128,123 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
           width: "calc(100% - 20px)",
           height: "calc(100% - 20px)",
           touchAction: "none",
-          cursor: state.hand ? "grab" : "none",
+          cursor: state.hand ? "grab" : state.tool === "brush" ? "none" : "crosshair",
         }}
       />
     </Box>
   );
 }
 
-function paintMarks(
-  ctx: CanvasRenderingContext2D,
-  hatch: Hatch,
-  desk: Desk,
-  drawn: Stroke | null,
-  at: { x: number; y: number; scale: number },
-) {
-  const { masks, selected, pending, asShot, before } = useDeskState.getState();
-  if (!masks || asShot || before) return;
+type Scene = {
+  ctx: CanvasRenderingContext2D;
+  at: Placing;
+  density: number;
+  desk: Desk;
+  masks: Masks;
+  drawing: Drawing;
+};
+
+/** What each unfilled sweep covers: the server's mask, then what is on its way there, then what is being drawn. */
+function marked({ desk, masks, drawing }: Scene): { shapes: Drawn[]; chosen: boolean }[] {
+  const { selected, pending, guarding } = useDeskState.getState();
+  const on = (sweep: string | null) => pending.filter((p) => p.sweep === sweep).map((p) => p.shape);
+  const drawn = drawing.shape && !guarding ? [drawing.shape] : [];
+  const out: { shapes: Drawn[]; chosen: boolean }[] = [];
   let placed = false;
-  const extra = (sweep: string | null) => pending.filter((p) => p.sweep === sweep).map((p) => p.stroke);
   for (const sweep of desk.sweeps) {
-    const unfilled = sweep.takes.length === 0;
-    if (!unfilled || !sweep.shown) continue;
-    const strokes = [...sweep.strokes, ...extra(sweep.id)];
-    if (sweep.id === selected) {
+    if (sweep.takes.length || !sweep.shown) continue;
+    const known = masks.of(sweep.id);
+    const shapes: Drawn[] = [...(known ? [known] : []), ...on(sweep.id)];
+    const chosen = sweep.id === selected;
+    if (chosen) {
       placed = true;
       // What was started before the sweep had a number belongs to it too.
-      strokes.push(...extra("next"));
-      if (drawn) strokes.push(drawn);
+      shapes.push(...on("next"), ...drawn);
     }
-    if (strokes.length) hatch.paint(ctx, strokes, at, sweep.id === selected ? 0.85 : 0.5);
+    if (shapes.length) out.push({ shapes, chosen });
   }
   if (!placed) {
-    const strokes = [...extra(null), ...extra("next"), ...(drawn && !drawn.erase ? [drawn] : [])];
-    if (strokes.length) hatch.paint(ctx, strokes, at, 0.85);
+    const shapes = [...on(null), ...on("next"), ...drawn.filter((shape) => !shape.erase)];
+    if (shapes.length) out.push({ shapes, chosen: true });
+  }
+  return out;
+}
+
+function guarded({ masks, drawing }: Scene): Drawn[] {
+  const { pending, guarding } = useDeskState.getState();
+  const known = masks.of(GUARD);
+  return [
+    ...(known ? [known] : []),
+    ...pending.filter((p) => p.sweep === GUARD).map((p) => p.shape),
+    ...(guarding && drawing.shape ? [drawing.shape] : []),
+  ];
+}
+
+function paintMarks(scene: Scene, hatch: Hatch) {
+  const { masks, asShot, before, look } = useDeskState.getState();
+  if (!masks || asShot || before) return;
+  for (const { shapes, chosen } of marked(scene)) {
+    hatch.paint(scene.ctx, shapes, scene.at, chosen ? look : { ...look, strength: look.strength * 0.6 });
+  }
+  const guard = guarded(scene);
+  if (guard.length) hatch.paint(scene.ctx, guard, scene.at, GUARDED);
+}
+
+/** The mask alone, white on black. */
+function paintAlone(scene: Scene, picture: { width: number; height: number }) {
+  const { ctx, at } = scene;
+  ctx.fillStyle = "#000000";
+  ctx.fillRect(at.x, at.y, picture.width * at.scale, picture.height * at.scale);
+  // Shapes that take away would cut the black as well: each sweep gets a sheet of its own.
+  const sheet = new OffscreenCanvas(ctx.canvas.width, ctx.canvas.height);
+  const own = sheet.getContext("2d") as unknown as CanvasRenderingContext2D | null;
+  if (!own) return;
+  for (const { shapes } of marked(scene)) {
+    own.clearRect(0, 0, sheet.width, sheet.height);
+    drawShapes(own, shapes, at, 0, "#ffffff");
+    ctx.drawImage(sheet, 0, 0);
   }
 }
 
-function paintFlags(
-  ctx: CanvasRenderingContext2D,
-  desk: Desk,
-  at: { x: number; y: number; scale: number },
-  density: number,
-) {
+/** The piece under the pointer, before a click takes it, and those stroked over. */
+function paintPieces({ ctx, at, density, drawing }: Scene, pieces: Pieces) {
+  const { tool, look } = useDeskState.getState();
+  if (tool !== "pieces" || !drawing.pointer) return;
+  const x = (drawing.pointer.x * density - at.x) / at.scale;
+  const y = (drawing.pointer.y * density - at.y) / at.scale;
+  const under = pieces.at(x, y);
+  pieces.paint(ctx, new Set([...drawing.pieces, ...(under === null ? [] : [under])]), at, look.colour);
+}
+
+/** Corners set so far, and the line to the pointer. */
+function paintCorners({ ctx, at, density, drawing }: Scene) {
+  const [first] = drawing.corners;
+  if (!first) return;
+  const place = ([x, y]: [number, number]) => [at.x + x * at.scale, at.y + y * at.scale] as const;
+  for (const [colour, wide] of [
+    ["rgba(0,0,0,.75)", 3],
+    ["#ffffff", 1.4],
+  ] as const) {
+    ctx.strokeStyle = colour;
+    ctx.lineWidth = wide * density;
+    ctx.beginPath();
+    ctx.moveTo(...place(first));
+    for (const corner of drawing.corners.slice(1)) ctx.lineTo(...place(corner));
+    if (drawing.pointer) ctx.lineTo(drawing.pointer.x * density, drawing.pointer.y * density);
+    ctx.stroke();
+  }
+  for (const corner of drawing.corners) {
+    const [x, y] = place(corner);
+    const half = (corner === first ? 5 : 3) * density;
+    ctx.fillStyle = "#ffffff";
+    ctx.fillRect(x - half, y - half, 2 * half, 2 * half);
+    ctx.strokeStyle = "#1b1b1a";
+    ctx.lineWidth = density;
+    ctx.strokeRect(x - half, y - half, 2 * half, 2 * half);
+  }
+}
+
+function paintFlags({ ctx, at, density, desk }: Scene) {
   const { masks, selected, asShot } = useDeskState.getState();
   if (!masks || asShot) return;
   ctx.font = `700 ${12 * density}px 'Atkinson Hyperlegible', sans-serif`;
@@ -144,8 +253,9 @@ function paintFlags(
   const size = FLAG * density;
   for (const sweep of desk.sweeps) {
     if (sweep.box.width <= 0) continue;
+    const right = Math.min(sweep.box.x + sweep.box.width, desk.frame.width);
     const x = Math.min(
-      Math.max(at.x + (sweep.box.x + sweep.box.width) * at.scale + 4, 2),
+      Math.max(Math.min(at.x + right * at.scale + 4, at.x + desk.frame.width * at.scale - size), 2),
       ctx.canvas.width - size - 2,
     );
     const y = Math.min(Math.max(at.y + sweep.box.y * at.scale - size, 2), ctx.canvas.height - size - 2);
@@ -164,9 +274,9 @@ function paintFlags(
   }
 }
 
-function paintBrush(ctx: CanvasRenderingContext2D, drawing: Drawing, at: { scale: number }, density: number) {
-  const { size, erase, flipped, hand, asShot } = useDeskState.getState();
-  if (!drawing.pointer || hand || asShot) return;
+function paintBrush({ ctx, at, density, drawing }: Scene) {
+  const { size, erase, flipped, hand, asShot, tool } = useDeskState.getState();
+  if (!drawing.pointer || hand || asShot || tool !== "brush") return;
   const x = drawing.pointer.x * density;
   const y = drawing.pointer.y * density;
   const radius = Math.max((size / 2) * at.scale, 1);

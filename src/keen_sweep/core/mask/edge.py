@@ -1,0 +1,54 @@
+"""How soft the edge of a thing is, and how far a mask must reach past it so that none of it is left."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+LOOKED_AT, LEAST, MOST = 16, 2, 24
+
+
+def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
+    """Where the edge lies and how wide it is: its place and its spread, in pixels past the mask's border, and its
+    strength over that of the ground beyond.
+
+    The mean slope of lightness along lines of equal distance from the border is taken for a bell; spread is its
+    standard deviation. Returns 0, 0, 0 when the mask has no border in the picture.
+    """
+    box = mask.box.grow(LOOKED_AT, whole(picture))
+    hard = np.zeros((box.height, box.width), np.uint8)
+    hard[mask.box.relative_to(box).slices] = mask.pixels >= HALF
+    if not hard.any() or hard.all():
+        return 0.0, 0.0, 0.0
+    grey = to_eight_bit(np.ascontiguousarray(picture[box.slices])).astype(np.float32).mean(axis=2)
+    slope = np.hypot(cv2.Scharr(grey, cv2.CV_32F, 1, 0), cv2.Scharr(grey, cv2.CV_32F, 0, 1)) / 32
+    beyond = cv2.distanceTransform(1 - hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    within = cv2.distanceTransform(hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    signed = np.where(hard > 0, 0.5 - within, beyond - 0.5)
+    steps = np.rint(signed).astype(np.int64)
+    wanted = np.abs(steps) <= LOOKED_AT // 2
+    count = np.bincount(steps[wanted] + LOOKED_AT // 2, minlength=LOOKED_AT + 1)
+    total = np.bincount(steps[wanted] + LOOKED_AT // 2, slope[wanted], minlength=LOOKED_AT + 1)
+    mean = total / np.maximum(count, 1)
+    at = np.arange(LOOKED_AT + 1) - LOOKED_AT // 2
+    ground = float(np.median(mean[at >= LOOKED_AT // 4]))
+    bell = np.maximum(mean - max(ground, float(mean.max()) * 0.04), 0)
+    if bell.sum() <= 0:
+        return 0.0, 0.0, 0.0
+    place = float((bell * at).sum() / bell.sum())
+    spread = float(np.sqrt((bell * (at - place) ** 2).sum() / bell.sum()))
+    return place, spread, float(mean.max()) / max(ground, 0.5)
+
+
+def margin_for(picture: Pixels, mask: Mask) -> int:
+    """The margin that a tight mask of a thing needs, in pixels: past the edge by twice its spread, and one more."""
+    place, spread, _ = edge_profile(picture, mask)
+    return int(np.clip(math.ceil(place + 2 * spread) + 1, LEAST, MOST))

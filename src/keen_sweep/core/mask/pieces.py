@@ -1,0 +1,47 @@
+"""The picture cut into pieces, to be taken one by one."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from skimage.segmentation import felzenszwalb
+
+from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+Grain = Literal["small", "medium", "large"]
+# Felzenszwalb & Huttenlocher 2004: how much unlike neighbours may be, and the fewest pixels of a piece.
+GRAINS: dict[Grain, tuple[float, int]] = {"small": (40.0, 25), "medium": (150.0, 120), "large": (500.0, 500)}
+WORKING = 900_000
+
+
+def pieces_of(picture: Pixels, grain: Grain) -> NDArray[np.int32]:
+    """Labels (h, w) int32 from 0 of a picture (H, W, 3), which is made smaller first if it is large."""
+    pixels = to_eight_bit(picture)
+    scale = min(1.0, np.sqrt(WORKING / (pixels.shape[0] * pixels.shape[1])))
+    if scale < 1:
+        size = (max(round(pixels.shape[1] * scale), 1), max(round(pixels.shape[0] * scale), 1))
+        pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    lab = cv2.cvtColor(pixels.astype(np.float32) / 255, cv2.COLOR_RGB2LAB) / 100
+    likeness, least = GRAINS[grain]
+    return np.asarray(felzenszwalb(lab, scale=likeness, sigma=0.8, min_size=least, channel_axis=2), np.int32)
+
+
+def mask_of_pieces(labels: NDArray[np.int32], chosen: list[int], width: int, height: int) -> Mask:
+    """Some pieces as a mask of the picture; their stairs are smoothed when the labels are smaller than it."""
+    hit = np.isin(labels, chosen)
+    small = box_of(hit)
+    if small.empty:
+        return Mask(small, np.zeros((0, 0), np.uint8))
+    across, down = width / labels.shape[1], height / labels.shape[0]
+    near = small.grow(2, Box(x=0, y=0, width=labels.shape[1], height=labels.shape[0]))
+    left, top = int(near.x * across), int(near.y * down)
+    box = Box(x=left, y=top, width=round(near.right * across) - left, height=round(near.bottom * down) - top)
+    cover = hit[near.slices].astype(np.float32)
+    large = cv2.resize(cover, (box.width, box.height), interpolation=cv2.INTER_LINEAR)
+    return Mask(box, np.where(large >= 0.5, 255, 0).astype(np.uint8))

@@ -1,0 +1,182 @@
+"""Marks: fitted by distances and Gaussians as SciPy has them, parts as scikit-image labels them."""
+
+import hashlib
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from scipy import ndimage
+from skimage import measure
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.mask.area import Area, area_from_bytes, area_to_bytes
+from keen_sweep.core.mask.areas import apart, areas_of, as_area, joined
+from keen_sweep.core.mask.fit import Fit, feathered, grown, without_crumbs, without_holes
+from keen_sweep.core.mask.mark import Mark, Mask, guard_of, mask_of
+from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.parts import parts_of
+from keen_sweep.core.mask.rings import rings_of
+from keen_sweep.core.mask.stroke import Stroke
+
+WIDTH, HEIGHT = 90, 70
+ALL = Box(x=0, y=0, width=WIDTH, height=HEIGHT)
+places = st.tuples(st.floats(-10, 100, width=32), st.floats(-10, 80, width=32))
+strokes = st.builds(
+    Stroke,
+    points=st.lists(places, min_size=1, max_size=4).map(tuple),
+    size=st.floats(2, 24, width=32),
+    erase=st.booleans(),
+)
+outlines = st.builds(Outline, points=st.lists(places, min_size=3, max_size=6).map(tuple), erase=st.booleans())
+shapes = st.one_of(strokes, outlines)
+fits = st.builds(
+    Fit,
+    margin=st.integers(-4, 8).map(float),
+    feather=st.sampled_from([0.0, 1.5]),
+    holes=st.booleans(),
+    crumbs=st.sampled_from([0, 30]),
+)
+
+
+class Shelf:
+    """A place for areas, as the library has one."""
+
+    def __init__(self) -> None:
+        self.files: dict[str, bytes] = {}
+
+    def keep(self, data: bytes) -> str:
+        name = hashlib.sha256(data).hexdigest()
+        self.files[name] = data
+        return name
+
+    def load(self, name: str) -> bytes:
+        return self.files[name]
+
+
+def blobs(seed: int) -> NDArray[np.uint8]:
+    noise = ndimage.gaussian_filter(np.random.default_rng(seed).normal(size=(HEIGHT, WIDTH)), 3)
+    return np.where(noise > 0.09, 255, 0).astype(np.uint8)
+
+
+@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("by", [1, 2.5, 7, 20])
+def test_growing_and_shrinking_are_euclidean_distances(seed: int, by: float) -> None:
+    mask = blobs(seed)
+    outside = ndimage.distance_transform_edt(mask == 0)
+    assert np.array_equal(grown(mask, by) > 0, outside <= by)
+    inside = ndimage.distance_transform_edt(mask > 0)
+    assert np.array_equal(grown(mask, -by) > 0, inside > by)
+
+
+@pytest.mark.parametrize("sigma", [0.7, 2.0, 6.5])
+def test_feathering_is_a_gaussian(sigma: float) -> None:
+    mask = blobs(1)
+    expected = ndimage.gaussian_filter(mask.astype(np.float64), sigma, mode="nearest", truncate=4)
+    assert np.abs(feathered(mask, sigma) - expected).max() <= 2
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_holes_crumbs_and_parts_are_those_of_scipy_and_skimage(seed: int) -> None:
+    mask = blobs(seed)
+    assert np.array_equal(without_holes(mask) > 0, ndimage.binary_fill_holes(mask > 0))
+    labels = measure.label(mask > 0, connectivity=2)
+    large = [region.label for region in measure.regionprops(labels) if region.area >= 40]
+    assert np.array_equal(without_crumbs(mask, 40) > 0, np.isin(labels, large))
+    parts = parts_of(mask)
+    assert len(parts) == labels.max()
+    assert sorted(part.area for part in parts) == sorted(int(r.area) for r in measure.regionprops(labels))
+
+
+@settings(max_examples=60)
+@given(st.lists(shapes, max_size=5), fits)
+def test_the_mask_lies_in_its_box_and_guards_hold(many: list[Stroke | Outline], fit: Fit) -> None:
+    mark = Mark(shapes=tuple(many), fit=fit)
+    guard = np.zeros((HEIGHT, WIDTH), bool)
+    guard[20:40, 30:60] = True
+    free, kept = mask_of(mark, WIDTH, HEIGHT), mask_of(mark, WIDTH, HEIGHT, guard=guard)
+    assert not kept.full(WIDTH, HEIGHT)[guard].any()
+    assert np.array_equal(kept.full(WIDTH, HEIGHT)[~guard], free.full(WIDTH, HEIGHT)[~guard])
+    # A picture made larger at its right and bottom shows the same mask where nothing was cut off.
+    if fit.feather == 0 and not fit.holes and fit.margin >= 0:
+        larger = mask_of(mark, WIDTH + 60, HEIGHT + 60).full(WIDTH + 60, HEIGHT + 60)[:HEIGHT, :WIDTH]
+        if not fit.crumbs:
+            assert (larger >= free.full(WIDTH, HEIGHT)).all()
+
+
+def test_what_was_taken_away_stays_away_when_the_rest_grows() -> None:
+    line = Stroke(points=((10.0, 35.0), (80.0, 35.0)), size=10)
+    cut = Stroke(points=((45.0, 20.0), (45.0, 50.0)), size=8, erase=True)
+    mask = mask_of(Mark(shapes=(line, cut), fit=Fit(margin=6)), WIDTH, HEIGHT).full(WIDTH, HEIGHT)
+    assert mask[35, 45] == 0
+    assert mask[35, 60] == 255
+    assert mask[25, 60] == 255
+    back = Stroke(points=((45.0, 35.0),), size=4)
+    mask = mask_of(Mark(shapes=(line, cut, back), fit=Fit(margin=6)), WIDTH, HEIGHT).full(WIDTH, HEIGHT)
+    assert mask[35, 45] == 255
+
+
+def test_an_area_is_kept_exactly_and_damage_is_said() -> None:
+    shelf = Shelf()
+    cover = np.random.default_rng(0).integers(0, 256, (12, 17), np.uint8)
+    area = as_area(Mask(Box(x=5, y=-3, width=17, height=12), cover), shelf.keep)
+    window = Box(x=0, y=0, width=40, height=30)
+    assert np.array_equal(area.cover(window, shelf.load)[:9, 5:22], cover[3:])
+    assert np.array_equal(area_from_bytes(area_to_bytes(cover)), cover)
+    with pytest.raises(LibraryTrouble):
+        area.model_copy(update={"box": Box(x=0, y=0, width=3, height=3)}).cover(window, shelf.load)
+    with pytest.raises(LibraryTrouble):
+        Area(file="x", box=area.box).cover(window, lambda name: b"no picture")
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(shapes, min_size=1, max_size=6), st.integers(0, 5).map(float))
+def test_areas_taken_apart_and_joined_again_cover_the_same(many: list[Stroke | Outline], margin: float) -> None:
+    shelf = Shelf()
+    mark = Mark(shapes=tuple(many), fit=Fit(margin=margin))
+    whole = mask_of(mark, WIDTH, HEIGHT).full(WIDTH, HEIGHT)
+    marks = apart(mark, WIDTH, HEIGHT, shelf.load, shelf.keep)
+    together = np.zeros_like(whole)
+    for each in marks:
+        own = mask_of(each, WIDTH, HEIGHT, shelf.load).full(WIDTH, HEIGHT)
+        assert not ((own > 0) & (together > 0)).any()
+        together |= own
+    assert np.array_equal(together, whole)
+    again = mask_of(joined(marks, WIDTH, HEIGHT, shelf.load, shelf.keep), WIDTH, HEIGHT, shelf.load)
+    assert np.array_equal(again.full(WIDTH, HEIGHT), whole)
+
+
+def test_strokes_far_apart_stay_strokes_and_many_specks_stay_together() -> None:
+    shelf = Shelf()
+    dots = tuple(Stroke(points=((x, 20.0),), size=6) for x in (10.0, 40.0, 70.0))
+    marks = apart(Mark(shapes=dots), WIDTH, HEIGHT, shelf.load, shelf.keep)
+    assert [mark.shapes for mark in marks] == [(dot,) for dot in dots]
+    assert not shelf.files
+    dust = Mark(
+        shapes=tuple(Stroke(points=((5.0 + 14 * i, 5.0 + 14 * j),), size=3) for i in range(6) for j in range(4))
+    )
+    assert len(areas_of(mask_of(dust, WIDTH, HEIGHT))) == 1
+
+
+def test_guard_is_what_any_of_it_covers() -> None:
+    soft = Stroke(points=((40.0, 30.0),), size=20, softness=1.0)
+    guard = guard_of([soft], WIDTH, HEIGHT)
+    assert guard is not None
+    assert np.array_equal(guard, mask_of(Mark(shapes=(soft,)), WIDTH, HEIGHT).full(WIDTH, HEIGHT) > 0)
+    assert guard_of([], WIDTH, HEIGHT) is None
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_rings_show_the_mask_to_within_a_pixel(seed: int) -> None:
+    mask = np.pad(blobs(seed)[4:-4, 4:-4], 4)
+    rings = rings_of(Mask(ALL, mask))
+    drawn = np.zeros((HEIGHT, WIDTH), bool)
+    for ring in rings:
+        points = np.array(ring).reshape(-1, 2)
+        if len(points) >= 3:
+            drawn ^= Outline(points=tuple(map(tuple, points.tolist()))).cover(ALL) > 0
+    inside, outside = ndimage.distance_transform_edt(mask > 0), ndimage.distance_transform_edt(mask == 0)
+    assert drawn[inside > 2].all()
+    assert not drawn[outside > 1.5].any()

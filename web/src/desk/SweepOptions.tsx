@@ -1,0 +1,173 @@
+import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { useEffect, useRef, useState } from "react";
+import type { Desk, Fit, Sweep } from "../api/client";
+import { Act, Amount } from "../theme/controls";
+import { type Actions, isBusy } from "./actions";
+
+type Props = { sweep: Sweep; desk: Desk; actions: Actions };
+const METHODS: Sweep["method"][] = ["auto", "close", "weave"];
+/** How long a number rests before it counts as chosen, ms. */
+const REST = 500;
+
+/** What can be set of the chosen sweep: the method, and while it is not filled how its mask is made of the mark. */
+export function SweepOptions({ sweep, desk, actions }: Props) {
+  const busy = isBusy(sweep);
+  const fresh = !sweep.takes.length && !busy;
+  const free = desk.sweeps.filter((other) => !other.takes.length && other.id !== sweep.id);
+  const next = free.find((other) => other.number > sweep.number) ?? free.at(-1);
+  return (
+    <Box mt="7px" fontSize="13px">
+      <Flex align="center" justify="space-between">
+        <Text>Method</Text>
+        <NativeSelect.Root size="xs" w="96px" disabled={busy}>
+          <NativeSelect.Field
+            aria-label="Method"
+            h="26px"
+            fontSize="13px"
+            bg="sheet"
+            value={sweep.method}
+            onChange={(event) => actions.change(sweep, { method: event.target.value as Sweep["method"] })}
+          >
+            {METHODS.map((method) => (
+              <option key={method} value={method}>
+                {method}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </Flex>
+      {fresh && <FitPanel key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}
+      {fresh && (
+        <Flex gap="5px" mt="7px" wrap="wrap">
+          <Act
+            h="24px"
+            fontSize="13px"
+            px="7px"
+            tip="Remove all shapes of this mark"
+            disabled={!sweep.shapes.length}
+            onClick={() => actions.clear(sweep)}
+          >
+            Clear
+          </Act>
+          <Act
+            h="24px"
+            fontSize="13px"
+            px="7px"
+            tip="A sweep for each separate area"
+            onClick={() => actions.split(sweep)}
+          >
+            Split areas
+          </Act>
+          {next && (
+            <Act
+              h="24px"
+              fontSize="13px"
+              px="7px"
+              tip={`One sweep of this and ${next.name}, filled in one go`}
+              onClick={() => actions.join([sweep, next])}
+            >
+              Join with {next.number}
+            </Act>
+          )}
+          <a
+            href={`/api/frames/${desk.frame.id}/sweeps/${sweep.id}/mask`}
+            download={`${sweep.name} mask.png`}
+          >
+            <Act as="span" h="24px" fontSize="13px" px="7px" tip="The mask as a PNG file">
+              Save mask
+            </Act>
+          </a>
+        </Flex>
+      )}
+    </Box>
+  );
+}
+
+/** Margin, feather, holes and crumbs; the mask follows while a number changes and is kept once it rests. */
+function FitPanel({ sweep, desk, actions }: Props) {
+  const [fit, setFit] = useState<Fit>(sweep.fit as Fit);
+  const kept = useRef(sweep.fit as Fit);
+  useEffect(() => {
+    kept.current = sweep.fit as Fit;
+    setFit(sweep.fit as Fit);
+  }, [sweep.fit]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another number starts the clock
+  useEffect(() => {
+    if (JSON.stringify(fit) === JSON.stringify(kept.current)) return;
+    actions.masks.tryFit(sweep.id, desk.revision, fit).catch(() => undefined);
+    const rest = setTimeout(() => actions.refit(sweep, fit), REST);
+    return () => clearTimeout(rest);
+  }, [fit]);
+  const set = (change: Partial<Fit>) => setFit({ ...fit, ...change });
+  return (
+    <Box mt="6px" display="grid" gap="4px">
+      <Slide
+        label="Margin"
+        value={fit.margin}
+        least={-50}
+        most={100}
+        tip="How far the mask reaches past the thing, in picture pixels; below 0 it shrinks"
+        onChange={(margin) => set({ margin })}
+      />
+      <Slide
+        label="Feather"
+        value={fit.feather}
+        least={0}
+        most={60}
+        tip="How soft the mask's edge is, in picture pixels"
+        onChange={(feather) => set({ feather })}
+      />
+      <Flex align="center" justify="space-between" gap="8px">
+        <label
+          style={{ display: "flex", gap: 5, alignItems: "center" }}
+          title="Everything the mask goes round"
+        >
+          <input
+            type="checkbox"
+            checked={fit.holes}
+            style={{ accentColor: "#1b1b1a" }}
+            onChange={(event) => set({ holes: event.target.checked })}
+          />
+          Fill holes
+        </label>
+        <Amount
+          label="Crumbs"
+          unit="px"
+          value={fit.crumbs}
+          least={0}
+          most={100_000}
+          tip="Parts of fewer pixels are dropped"
+          onChange={(crumbs) => set({ crumbs })}
+        />
+      </Flex>
+    </Box>
+  );
+}
+
+type SlideProps = {
+  label: string;
+  value: number;
+  least: number;
+  most: number;
+  tip: string;
+  onChange: (value: number) => void;
+};
+
+function Slide({ label, value, least, most, tip, onChange }: SlideProps) {
+  return (
+    <Flex align="center" gap="6px">
+      <input
+        type="range"
+        aria-label={`${label}, slide`}
+        min={least}
+        max={most}
+        step={1}
+        value={value}
+        onChange={(event) => onChange(Number(event.target.value))}
+        style={{ flex: 1, minWidth: 0, accentColor: "#1b1b1a" }}
+      />
+      <Amount label={label} unit="px" value={value} least={-500} most={500} tip={tip} onChange={onChange} />
+    </Flex>
+  );
+}

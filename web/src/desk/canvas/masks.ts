@@ -1,0 +1,85 @@
+import { api, ask, type Desk, type Fit } from "../../api/client";
+import { type MaskPath, maskPath } from "./shapes";
+
+/** The outlines of a frame's masks as the server knows them. The last one known is shown until the next is there. */
+export class Masks {
+  private byDigest = new Map<string, MaskPath>();
+  private last = new Map<string, MaskPath>();
+  private coming = new Map<string, Promise<void>>();
+  private tried = new Map<string, MaskPath>();
+  private asked = 0;
+  onChange: () => void = () => undefined;
+
+  constructor(private frame: number) {}
+
+  /** The mask of a sweep, or of the guard. */
+  of(sweep: string): MaskPath | undefined {
+    return this.tried.get(sweep) ?? this.last.get(sweep);
+  }
+
+  /** Fetch whatever a state of the desk shows that is not here yet. */
+  async ensure(desk: Desk): Promise<void> {
+    const wanted = desk.sweeps
+      .filter((sweep) => !sweep.takes.length)
+      .map((sweep) => ({ id: sweep.id, digest: sweep.mask, guard: false }));
+    if (desk.guard) wanted.push({ id: GUARD, digest: `guard ${desk.guard}`, guard: true });
+    else this.last.delete(GUARD);
+    await Promise.all(wanted.map((each) => this.one(each, desk.revision)));
+  }
+
+  private async one(each: { id: string; digest: string; guard: boolean }, revision: number) {
+    const known = this.byDigest.get(each.digest);
+    if (known) {
+      this.last.set(each.id, known);
+      return;
+    }
+    const under = this.coming.get(each.digest);
+    if (under) return under;
+    const load = (async () => {
+      const query = { revision };
+      const { rings } = each.guard
+        ? await ask(
+            api.GET("/api/frames/{frame_id}/guard/rings", {
+              params: { path: { frame_id: this.frame }, query },
+            }),
+          )
+        : await ask(
+            api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/rings", {
+              params: { path: { frame_id: this.frame, sweep_id: each.id }, query },
+            }),
+          );
+      const path = maskPath(rings);
+      this.byDigest.set(each.digest, path);
+      this.last.set(each.id, path);
+    })();
+    this.coming.set(each.digest, load);
+    try {
+      await load;
+    } catch {
+      // The next state of the desk asks again.
+    } finally {
+      this.coming.delete(each.digest);
+    }
+  }
+
+  /** Show a mask as it would be with another fit; null shows it as it is. True when it is the latest asked for. */
+  async tryFit(sweep: string, revision: number, fit: Fit | null): Promise<boolean> {
+    const turn = ++this.asked;
+    if (!fit) {
+      this.tried.delete(sweep);
+      this.onChange();
+      return true;
+    }
+    const { rings } = await ask(
+      api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/rings", {
+        params: { path: { frame_id: this.frame, sweep_id: sweep }, query: { revision, ...fit } },
+      }),
+    );
+    if (turn !== this.asked) return false;
+    this.tried.set(sweep, maskPath(rings));
+    this.onChange();
+    return true;
+  }
+}
+
+export const GUARD = "guard";
