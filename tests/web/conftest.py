@@ -1,6 +1,7 @@
 """The real application in headless Chromium: a server process, a library of its own, and pages."""
 
 import os
+import re
 import shutil
 import signal
 import socket
@@ -11,8 +12,11 @@ import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
+import imagecodecs
+import numpy as np
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+from skimage.draw import line
 
 QUIET = [
     "--no-sandbox",
@@ -86,3 +90,28 @@ def page(browser: Browser, application: Application) -> Iterator[Page]:
     yield made
     context.close()
     assert wrong == []
+
+
+@pytest.fixture(scope="module")
+def photo(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> Path:
+    """The photograph with a dark rod put into its sky."""
+    pixels = photograph.copy()
+    for shift in range(-3, 4):
+        pixels[line(20 + shift, 400, 60 + shift, 600)] = (20, 20, 25)
+    file = tmp_path_factory.mktemp("photo") / "rod.png"
+    file.write_bytes(imagecodecs.png_encode(pixels))
+    return file
+
+
+@pytest.fixture
+def desk(page: Page, photo: Path, request: pytest.FixtureRequest) -> Page:
+    """A new shoot with the photograph, open on the desk."""
+    name = request.node.name.replace("_", " ")
+    page.get_by_label("Name of the new shoot").fill(name)
+    page.get_by_role("button", name="Make shoot").click()
+    shoot = page.get_by_role("region", name=name)
+    shoot.get_by_label(f"Pictures for {name}").set_input_files(str(photo))
+    shoot.get_by_role("link", name="rod.png").click()
+    expect(page.get_by_text("Paint over what should go", exact=False).first).to_be_visible()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    return page

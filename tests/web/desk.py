@@ -23,6 +23,13 @@ def stroke(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> N
     page.mouse.up()
 
 
+SIZE = (640, 427)
+
+
+def state(page: Page, number: int, words: str) -> None:
+    expect(page.get_by_test_id(f"sweep-{number}")).to_contain_text(words, timeout=30_000)
+
+
 def brush(page: Page, pixels: int) -> None:
     field = page.get_by_label("Size in px")
     field.fill(str(pixels))

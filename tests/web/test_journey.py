@@ -6,45 +6,12 @@ from pathlib import Path
 
 import imagecodecs
 import numpy as np
-import pytest
 from playwright.sync_api import Page, expect
-from skimage.draw import line
 
 from keen_sweep.core.mask.stroke import Stroke
 from tests.masks import mask_of_strokes
 from tests.web.conftest import Application
-from tests.web.desk import brush, look, place, screen_pixels, stroke
-
-SIZE = (640, 427)
-
-
-@pytest.fixture(scope="module")
-def photo(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> Path:
-    """The photograph with a dark rod put into its sky."""
-    pixels = photograph.copy()
-    for shift in range(-3, 4):
-        pixels[line(20 + shift, 400, 60 + shift, 600)] = (20, 20, 25)
-    file = tmp_path_factory.mktemp("photo") / "rod.png"
-    file.write_bytes(imagecodecs.png_encode(pixels))
-    return file
-
-
-@pytest.fixture
-def desk(page: Page, photo: Path, request: pytest.FixtureRequest) -> Page:
-    """A new shoot with the photograph, open on the desk."""
-    name = request.node.name.replace("_", " ")
-    page.get_by_label("Name of the new shoot").fill(name)
-    page.get_by_role("button", name="Make shoot").click()
-    shoot = page.get_by_role("region", name=name)
-    shoot.get_by_label(f"Pictures for {name}").set_input_files(str(photo))
-    shoot.get_by_role("link", name="rod.png").click()
-    expect(page.get_by_text("Paint over what should go", exact=False).first).to_be_visible()
-    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
-    return page
-
-
-def state(page: Page, number: int, words: str) -> None:
-    expect(page.get_by_test_id(f"sweep-{number}")).to_contain_text(words, timeout=30_000)
+from tests.web.desk import SIZE, brush, look, place, screen_pixels, state, stroke
 
 
 def test_the_whole_journey(desk: Page, application: Application, photo: Path) -> None:  # noqa: PLR0915

@@ -5,9 +5,9 @@ from __future__ import annotations
 from fastapi import APIRouter, Response
 
 from keen_sweep.api.deps import TheLibrary, TheOriginals, ThePieces
-from keen_sweep.api.schemas import Changed, ClingIn, Marked, PiecesIn, RingsOut, ShapesIn
+from keen_sweep.api.schemas import Changed, ClingIn, Marked, PiecesIn, RingsOut, SecondThoughts, ShapesIn
 from keen_sweep.core.mask.pieces import Grain
-from keen_sweep.studio import cling, mark
+from keen_sweep.studio import advice, cling, mark
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["marking"])
 
@@ -17,6 +17,14 @@ def cling_to(library: TheLibrary, originals: TheOriginals, frame_id: int, body: 
     """The thing that a careless mark means, instead of the mark itself."""
     made, revision = cling.cling_to(library, originals, frame_id, body.shape, body.sweep_id)
     return Marked(sweep_id=made, revision=revision.id or 0)
+
+
+@router.get("/sweeps/{sweep_id}/advice", operation_id="getAdvice")
+def get_advice(
+    library: TheLibrary, originals: TheOriginals, frame_id: int, sweep_id: str, revision: int | None = None
+) -> SecondThoughts:
+    """What to think of before a mark is filled, and what seems to have been forgotten."""
+    return SecondThoughts.of(*advice.advise(library, originals, frame_id, sweep_id, revision))
 
 
 @router.get("/pieces/{grain}", response_class=Response, operation_id="getPieces")

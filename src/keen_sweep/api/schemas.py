@@ -9,11 +9,14 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.protocol import Method, Quality
+from keen_sweep.core.mask.advice import Advice
+from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mark import Shape
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.tables import Frame, Run, Shoot, Take
+from keen_sweep.studio.advice import Proposal
 from keen_sweep.studio.desk import Desk, SweepOnDesk
 
 RunState = Literal["waiting", "running", "stopping", "done", "failed", "cancelled"]
@@ -177,6 +180,32 @@ class PiecesIn(BaseModel):
     numbers: list[int] = Field(min_length=1, max_length=10_000)
     sweep_id: str | None = None
     erase: bool = False
+
+
+class AdviceOut(BaseModel):
+    kind: Literal["tight", "guard", "large", "areas", "edge"]
+    text: str
+    margin: int | None = None
+
+
+class ProposalOut(BaseModel):
+    kind: Literal["shadow", "mirror", "rest"]
+    area: Area
+    rings: list[list[float]]
+
+
+class SecondThoughts(BaseModel):
+    """Advice on a mark, and what seems to belong to it too: proposals to take or leave."""
+
+    advice: list[AdviceOut]
+    proposals: list[ProposalOut]
+
+    @classmethod
+    def of(cls, advice: list[Advice], proposals: list[Proposal]) -> SecondThoughts:
+        return cls(
+            advice=[AdviceOut.model_validate(vars(each)) for each in advice],
+            proposals=[ProposalOut.model_validate(vars(each)) for each in proposals],
+        )
 
 
 class JoinIn(BaseModel):

@@ -13,6 +13,7 @@ export type Outline = Schemas["Outline"];
 export type Shape = Stroke | Outline | Schemas["Area"];
 export type Drawable = Stroke | Outline;
 export type Fit = Required<Schemas["Fit"]>;
+export type SecondThoughts = Schemas["SecondThoughts"];
 export type Grain = "small" | "medium" | "large";
 export type Box = Schemas["Box"];
 export type Problem = Schemas["Problem"];

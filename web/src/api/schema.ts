@@ -215,6 +215,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Advice
+         * @description What to think of before a mark is filled, and what seems to have been forgotten.
+         */
+        get: operations["getAdvice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/pieces/{grain}": {
         parameters: {
             query?: never;
@@ -507,9 +527,23 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AdviceOut */
+        AdviceOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tight" | "guard" | "large" | "areas" | "edge";
+            /** Text */
+            text: string;
+            /** Margin */
+            margin?: number | null;
+        };
         /**
          * Area
          * @description Coverage of the pixels of a box, kept as a file of its own and known by its content hash.
+         *
+         *     sun: of a shadow that was accepted, where it falls for every pixel of height, across and down.
          */
         Area: {
             /**
@@ -525,6 +559,11 @@ export interface components {
              * @default false
              */
             erase: boolean;
+            /** Sun */
+            sun?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * Box
@@ -747,6 +786,17 @@ export interface components {
             /** Detail */
             detail: string;
         };
+        /** ProposalOut */
+        ProposalOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shadow" | "mirror" | "rest";
+            area: components["schemas"]["Area"];
+            /** Rings */
+            rings: number[][];
+        };
         /**
          * RingsOut
          * @description Closed lines x, y, x, y, ... in picture pixels, to be filled by the even-odd rule.
@@ -776,6 +826,16 @@ export interface components {
             seconds_left: number | null;
             /** Error */
             error: string | null;
+        };
+        /**
+         * SecondThoughts
+         * @description Advice on a mark, and what seems to belong to it too: proposals to take or leave.
+         */
+        SecondThoughts: {
+            /** Advice */
+            advice: components["schemas"]["AdviceOut"][];
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
         };
         /** ShapesIn */
         ShapesIn: {
@@ -1381,6 +1441,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Marked"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getAdvice: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondThoughts"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -2,6 +2,7 @@ import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
 import type { Desk, Fit, Sweep } from "../api/client";
 import { Act, Amount } from "../theme/controls";
+import { Advice } from "./Advice";
 import { type Actions, isBusy } from "./actions";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
@@ -38,6 +39,7 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
         </NativeSelect.Root>
       </Flex>
       {fresh && <FitPanel key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}
+      {fresh && <Advice sweep={sweep} desk={desk} actions={actions} />}
       {fresh && (
         <Flex gap="5px" mt="7px" wrap="wrap">
           <Act
@@ -101,7 +103,7 @@ function FitPanel({ sweep, desk, actions }: Props) {
   }, [fit]);
   const set = (change: Partial<Fit>) => setFit({ ...fit, ...change });
   return (
-    <Box mt="6px" display="grid" gap="4px">
+    <Box mt="6px" display="grid" gridTemplateColumns="minmax(0, 1fr)" gap="4px">
       <Slide
         label="Margin"
         value={fit.margin}
@@ -165,7 +167,7 @@ function Slide({ label, value, least, most, tip, onChange }: SlideProps) {
         step={1}
         value={value}
         onChange={(event) => onChange(Number(event.target.value))}
-        style={{ flex: 1, minWidth: 0, accentColor: "#1b1b1a" }}
+        style={{ flex: 1, width: 0, minWidth: 0, accentColor: "#1b1b1a" }}
       />
       <Amount label={label} unit="px" value={value} least={-500} most={500} tip={tip} onChange={onChange} />
     </Flex>

@@ -7,6 +7,7 @@ import {
   type Drawable,
   type Fit,
   type Grain,
+  type SecondThoughts,
   type Sweep,
   sentence,
 } from "../api/client";
@@ -147,6 +148,13 @@ export function useActions(frame: number) {
         await settle();
         await masks.tryFit(sweep.id, 0, null);
       },
+      /** Proposals taken into a mark. */
+      accept: (sweep: Sweep, areas: SecondThoughts["proposals"][number]["area"][]) =>
+        inTurn(async () => {
+          const where = { params: { path: { ...path, sweep_id: sweep.id } }, body: { shapes: areas } };
+          await ask(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", where));
+          await settle();
+        }),
       split: (sweep: Sweep) =>
         inTurn(() =>
           ask(

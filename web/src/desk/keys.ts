@@ -17,6 +17,7 @@ export const KEYS: [string, string][] = [
   ["C", "cling: tighten what is drawn to the thing"],
   ["U", "draw the guard instead of a mark"],
   ["I held", "fill what is drawn at once"],
+  ["Y", "take all that is proposed: shadow, mirror image, more of it"],
   ["V", "the mask alone, white on black"],
   ["Space held", "hand: move the picture"],
   ["N", "start a new mark"],

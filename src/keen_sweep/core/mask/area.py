@@ -18,7 +18,10 @@ AreaLoader = Callable[[str], bytes]
 
 
 class Area(BaseModel):
-    """Coverage of the pixels of a box, kept as a file of its own and known by its content hash."""
+    """Coverage of the pixels of a box, kept as a file of its own and known by its content hash.
+
+    sun: of a shadow that was accepted, where it falls for every pixel of height, across and down.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -26,6 +29,7 @@ class Area(BaseModel):
     file: str
     box: Box
     erase: bool = False
+    sun: tuple[float, float] | None = None
 
     def cover(self, window: Box, load: AreaLoader) -> NDArray[np.uint8]:
         """(h, w) of a window of the picture, 0 to 255. Raises LibraryTrouble if the file does not fit the box."""

@@ -17,7 +17,7 @@ from keen_sweep.core.photo.picture import Pixels
 Grain = Literal["small", "medium", "large"]
 # Felzenszwalb & Huttenlocher 2004: how much unlike neighbours may be, and the fewest pixels of a piece.
 GRAINS: dict[Grain, tuple[float, int]] = {"small": (40.0, 25), "medium": (150.0, 120), "large": (500.0, 500)}
-WORKING = 900_000
+WORKING = 500_000
 
 
 def pieces_of(picture: Pixels, grain: Grain) -> NDArray[np.int32]:

@@ -59,6 +59,7 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     const scene = { ctx, at, density, desk: latest.current, masks, drawing };
     if (useDeskState.getState().maskAlone) paintAlone(scene, { width, height });
     else paintMarks(scene, hatch);
+    paintGhosts(scene);
     paintPieces(scene, pieces);
     paintCorners(scene);
     paintFlags(scene);
@@ -203,6 +204,26 @@ function paintAlone(scene: Scene, picture: { width: number; height: number }) {
     own.clearRect(0, 0, sheet.width, sheet.height);
     drawShapes(own, shapes, at, 0, "#ffffff");
     ctx.drawImage(sheet, 0, 0);
+  }
+}
+
+/** What seems to belong to the mark too: an outline only, until it is taken. */
+function paintGhosts({ ctx, at, density, masks }: Scene) {
+  const { asShot, masks: shown } = useDeskState.getState();
+  if (asShot || !shown) return;
+  for (const { path } of masks.ghosts) {
+    ctx.save();
+    ctx.setTransform(at.scale, 0, 0, at.scale, at.x, at.y);
+    for (const [colour, wide] of [
+      ["#1b1b1a", 3.2],
+      ["#ffffff", 1.6],
+    ] as const) {
+      ctx.strokeStyle = colour;
+      ctx.lineWidth = (wide * density) / at.scale;
+      ctx.setLineDash([(7 * density) / at.scale, (5 * density) / at.scale]);
+      ctx.stroke(path);
+    }
+    ctx.restore();
   }
 }
 

@@ -8,6 +8,8 @@ export class Masks {
   private coming = new Map<string, Promise<void>>();
   private tried = new Map<string, MaskPath>();
   private asked = 0;
+  /** Outlines of what is proposed, drawn as ghosts. */
+  ghosts: MaskPath[] = [];
   onChange: () => void = () => undefined;
 
   constructor(private frame: number) {}

@@ -1,0 +1,73 @@
+"""Advice on a mark, short and only where it applies: most bad fills are bad masks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.mask.areas import areas_of
+from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, margin_for
+from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.photo.picture import Pixels
+
+Kind = Literal["tight", "guard", "large", "areas", "edge"]
+# From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
+LONG, STRONG = 720, 2.2
+
+
+@dataclass(frozen=True)
+class Advice:
+    """One sentence, what it is about, and the margin that would help where it is about that."""
+
+    kind: Kind
+    text: str
+    margin: int | None = None
+
+
+def advice_on(picture: Pixels, mask: Mask, free: Mask, margin: float) -> list[Advice]:
+    """What to think of before a mask is filled.
+
+    picture (H, W, 3) below the sweep; mask as it is; free: the same without the guard; margin: that it has now.
+    """
+    if mask.box.empty or not mask.pixels.any():
+        return [_guarded()] if free.pixels.any() else []
+    out = []
+    place, spread, strength = edge_profile(picture, mask)
+    if strength >= STRONG and abs(place) <= LOOKED_AT / 4 and place + spread > 0:
+        more = margin_for(picture, mask)
+        out.append(
+            Advice(
+                "tight",
+                f"The mask ends on an edge. Part of the thing may be left: grow it by {more} px.",
+                int(margin) + more,
+            )
+        )
+    if free.box == mask.box and (free.pixels > mask.pixels).any():
+        out.append(Advice("guard", "The mark reaches into the guard: that part stays as it is."))
+    areas = areas_of(mask)
+    if len(areas) > 1:
+        out.append(Advice("areas", f"{len(areas)} separate areas: each will be a sweep with its own takes."))
+    rows, columns = _extent(mask.pixels)
+    if max(rows[1] - rows[0], columns[1] - columns[0]) >= LONG:
+        out.append(Advice("large", "A large mask: filled in stages, section by section, it may come out better."))
+    picture_box = whole(picture)
+    top, left = rows[0] + mask.box.y, columns[0] + mask.box.x
+    bottom, right = rows[1] + mask.box.y, columns[1] + mask.box.x
+    if top <= 0 or left <= 0 or bottom >= picture_box.height or right >= picture_box.width:
+        out.append(Advice("edge", "The mask touches the picture's edge: there is less to continue from."))
+    return out
+
+
+def _guarded() -> Advice:
+    return Advice("guard", "The whole mark lies under the guard: nothing of it will be filled.")
+
+
+def _extent(pixels: NDArray[np.uint8]) -> tuple[tuple[int, int], tuple[int, int]]:
+    hard = pixels >= min(HALF, int(pixels.max()))
+    rows, columns = np.flatnonzero(hard.any(axis=1)), np.flatnonzero(hard.any(axis=0))
+    return (int(rows[0]), int(rows[-1]) + 1), (int(columns[0]), int(columns[-1]) + 1)

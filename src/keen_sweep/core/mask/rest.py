@@ -1,0 +1,38 @@
+"""What is left of a thing outside its mask."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.mask.cling import cling
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.photo.picture import Pixels
+
+# A rest is at least so many pixels and such a share of the mask, and at most as large as that other share.
+LEAST_PIXELS, LEAST_SHARE, MOST_SHARE = 40, 0.01, 0.35
+
+
+def rest_of(picture: Pixels, mask: Mask) -> Mask | None:
+    """Bits that belong to the same thing as a mask does but lie outside it, or None.
+
+    picture (H, W, 3). The mask is taken for a scribble over the thing; what clings to it beyond is the rest.
+    """
+    full = mask.full(picture.shape[1], picture.shape[0]) > 0
+    if not full.any() or full.sum() > 0.4 * full.size:
+        return None
+    found = cling(picture, full)
+    box = found.box.intersect(whole(picture))
+    square = np.ones((5, 5), np.uint8)
+    near = cv2.dilate(full[box.slices].astype(np.uint8), square) > 0
+    bits = ((found.pixels > 0) & ~near).astype(np.uint8)
+    bits = np.asarray(cv2.morphologyEx(bits, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)), np.uint8)
+    labels, stats = cv2.connectedComponentsWithStats(bits, connectivity=8)[1:3]
+    area = int(full.sum())
+    keep = stats[:, cv2.CC_STAT_AREA] >= max(LEAST_PIXELS, LEAST_SHARE * area)
+    keep[0] = False
+    kept = keep[labels]
+    if not kept.any() or kept.sum() > MOST_SHARE * area:
+        return None
+    return Mask(box, np.where(kept, 255, 0).astype(np.uint8))
