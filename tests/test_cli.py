@@ -120,3 +120,43 @@ def test_bad_input_is_one_line_on_stderr_and_exit_two(job: tuple[Path, Path, Pat
         assert done.stdout == ""
         assert len(done.stderr.strip().splitlines()) == 1, done.stderr
         assert expected in done.stderr
+
+
+def test_masks_from_strokes(job: tuple[Path, Path, Path], tmp_path: Path) -> None:
+    photo, _, _ = job
+    out = tmp_path / "made.png"
+    done = keen_sweep(
+        "mask", photo, "--stroke", "60,50 100,50 @20", "--stroke", "150,100 @9", "--grow", 3, "--out", out
+    )
+    assert done.returncode == 0, done.stderr
+    made = imagecodecs.png_decode(out.read_bytes())
+    assert made.shape == (150, 200)
+    assert made[50 + 12, 80] == 255
+    assert made[50 + 14, 80] == 0
+    assert made[100, 150] == 255
+    clung = keen_sweep("mask", photo, "--stroke", "60,50 100,50 @20", "--cling", "--feather", 2, "--out", out)
+    assert clung.returncode == 0, clung.stderr
+    made = imagecodecs.png_decode(out.read_bytes())
+    assert 0 < np.mean((made > 0) & (made < 255)) < 0.5
+
+
+@pytest.mark.parametrize(
+    ("words", "say"),
+    [
+        (("--stroke", "60;50 @20"), "x,y x,y ... @SIZE"),
+        (("--stroke", "60,50 70,70"), "x,y x,y ... @SIZE"),
+        (("--stroke", "60,50 @0"), "size"),
+        (("--stroke", "60,50 @100000"), "size"),
+        (("--stroke", "9000,9000 @10"), "outside"),
+        (("--stroke", "60,50 @20", "--grow", "9000"), "--grow"),
+        (("--stroke", "60,50 @20", "--feather", "-1"), "--feather"),
+    ],
+)
+def test_senseless_strokes_are_answered_in_a_line(
+    job: tuple[Path, Path, Path], tmp_path: Path, words: tuple[str, ...], say: str
+) -> None:
+    done = keen_sweep("mask", job[0], *words, "--out", tmp_path / "made.png")
+    assert done.returncode == 2
+    assert len(done.stderr.strip().splitlines()) == 1
+    assert say in done.stderr
+    assert not (tmp_path / "made.png").exists()

@@ -66,9 +66,10 @@ def test_the_journey(client: TestClient, library: Library, frame: dict, photogra
     assert mask.shape == (150, 200)
     assert mask[50, 70] == 0
     assert mask[45, 70] == 255
-    run = client.post(f"{sweep}/fill", json={"takes": 2, "quality": "fast"})
-    assert run.status_code == 202
-    carry_out(library, run.json()["id"])
+    asked = client.post(f"{sweep}/fill", json={"takes": 2, "quality": "fast"})
+    assert asked.status_code == 202
+    (run,) = asked.json()
+    carry_out(library, run["id"])
     desk = client.get(here).json()
     (on_desk,) = desk["sweeps"]
     assert (on_desk["state"], on_desk["name"], len(on_desk["takes"])) == ("choose", "Chimney", 2)
@@ -143,7 +144,7 @@ def test_events_tell_every_window_and_skip_what_was_overtaken(
     here = f"/api/frames/{frame['id']}"
     start = int(_messages(library, 0)[-1].id)
     sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
-    run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()["id"]
+    run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()[0]["id"]
     carry_out(library, run)
     told = [json.loads(message.data) for message in _messages(library, start)]
     assert [event["kind"] for event in told] == ["frame", "take", "take", "run"]

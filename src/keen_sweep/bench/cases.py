@@ -158,15 +158,11 @@ def _demo(frame: str, names: tuple[str, ...], parts: tuple[str, ...], margin: in
     """Distractions of a demo frame, masks grown by a margin as a hand would; the others are taken out already."""
     photo, truth = clean_twin(frame)
     wanted = np.zeros(photo.shape[:2], np.uint8)
-    others = np.zeros_like(wanted)
     for entry in distractions(frame):
-        target = wanted if entry.name.startswith(names) and entry.part in parts else others
-        target |= (mask_of(frame, entry) > (0 if entry.part == "object" else FAINT)).astype(np.uint8)
+        if entry.name.startswith(names) and entry.part in parts:
+            wanted |= (mask_of(frame, entry) > (0 if entry.part == "object" else FAINT)).astype(np.uint8)
     grown = cv2.dilate(wanted, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * margin + 1, 2 * margin + 1))) > 0
-    shown = photo.copy()
-    elsewhere = cv2.dilate(others, np.ones((7, 7), np.uint8)) > 0
-    shown[elsewhere & ~grown] = truth[elsewhere & ~grown]
-    return shown, truth, grown
+    return np.where(grown[..., None], photo, truth), truth, grown
 
 
 def _on_clean(frame: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBit, EightBit, Mask]:

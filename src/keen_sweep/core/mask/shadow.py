@@ -7,7 +7,6 @@ then the shadow is what is dark within reach of the thrown outline. (From first 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -30,7 +29,7 @@ LEAST_DROP, LEAST_DARK = 0.22, 0.5
 # How far the hue of a shadow may be from that of lit ground, in logarithms: skylight is blue.
 ALIKE = 0.35
 ACROSS = np.linspace(-2.4, 2.4, 25)
-ALONG = np.array([-0.8, -0.65, -0.5, -0.4, -0.3, -0.22, -0.15, -0.08, 0.08, 0.15, 0.22, 0.3, 0.4, 0.5, 0.65, 0.8])
+ALONG = np.array([-0.8, -0.6, -0.45, -0.3, -0.2, -0.15, -0.1, -0.06, 0.06, 0.1, 0.15, 0.2, 0.3, 0.45, 0.6, 0.8])
 
 
 @dataclass(frozen=True)
@@ -76,19 +75,6 @@ def shadow_of(picture: Pixels, thing: Mask, sun: Sun | None = None) -> Shadow | 
     hard = (soft > 0.5) & ~ground.here
     confidence = float(np.clip(best.dark * min(best.drop / 0.5, 1.0), 0, 1))
     return Shadow(Mask(box, np.where(hard, 255, 0).astype(np.uint8)), at, confidence)
-
-
-def sun_of(picture: Pixels, things: Sequence[Mask]) -> Sun | None:
-    """The sun that fits the shadows of several things together best; None where it fits none of them."""
-    grounds = [ground for thing in things if (ground := _ground(picture, thing)) is not None]
-    best: tuple[float, Sun] | None = None
-    for sun in SUNS:
-        fits = [fit for ground in grounds if (fit := _fit(ground, sun)) is not None]
-        # A thing counts no more than another for being large, nor for standing before something dark.
-        score = sum(float(np.clip(fit.score / fit.size, -0.2, 0.4)) for fit in fits)
-        if best is None or score > best[0]:
-            best = score, sun
-    return best[1] if best is not None and best[0] > 0 else None
 
 
 @dataclass(frozen=True)
@@ -173,7 +159,8 @@ def _fit(ground: _Ground, sun: Sun) -> _Fit | None:
     dark = float(((values < limit) & like).mean())
     beside = float((ground.light[ring] < limit).mean())
     size = float(np.sqrt(inside.sum()))
-    score = min(drop, 0.8) * (dark - 1.2 * beside) * size
+    # Neither what is brighter than its surroundings nor what goes on beside it is a shadow.
+    score = min(max(drop, 0.0), 0.8) * (dark - 1.2 * beside) * size
     return _Fit(score, size, drop, dark - 0.5 * beside, level, np.asarray(tint, np.float32))
 
 

@@ -1,0 +1,149 @@
+"""What was forgotten, on scenes made so that the answer is known: shadow, mirror image, remainder; and advice."""
+
+import cv2
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.mask.advice import advice_on
+from keen_sweep.core.mask.fit import Fit
+from keen_sweep.core.mask.mark import Mark, Mask, mask_of
+from keen_sweep.core.mask.mirror import mirror_of
+from keen_sweep.core.mask.rest import rest_of
+from keen_sweep.core.mask.shadow import Sun, shadow_of
+from keen_sweep.core.mask.stroke import Stroke
+
+Picture = NDArray[np.uint8]
+Bools = NDArray[np.bool_]
+SIZE = (420, 640)
+
+
+def figure(x: int, foot: int, height: int) -> Bools:
+    """Somebody upright, feet at (x, foot)."""
+    out = np.zeros(SIZE, np.uint8)
+    top, half = foot - height, height // 7
+    cv2.circle(out, (x, top + half), half, 1, -1)
+    cv2.rectangle(out, (x - half, top + 2 * half), (x + half, foot - height // 3), 1, -1)
+    for side in (-1, 1):
+        cv2.line(out, (x + side * half // 2, foot - height // 3), (x + side * half, foot), 1, max(half // 2, 3))
+    return out > 0
+
+
+def ground(seed: int = 0) -> Picture:
+    noise = ndimage.gaussian_filter(np.random.default_rng(seed).normal(size=SIZE), 1.2)
+    return (np.array([150.0, 140.0, 120.0]) + noise[..., None] * 28).clip(0, 255).astype(np.uint8)
+
+
+def masked(thing: Bools) -> Mask:
+    box = box_of(thing)
+    return Mask(box, np.where(thing[box.slices], 255, 0).astype(np.uint8))
+
+
+def in_sun(things: list[Bools], across: float, down: float) -> tuple[Picture, list[Bools]]:
+    """A picture of things with the shadows that a sun throws, and those shadows."""
+    picture, shadows = ground().astype(np.float32), []
+    for thing in things:
+        foot = float(np.flatnonzero(thing.any(1))[-1])
+        move = np.array([[1, -across, foot * across], [0, -down, foot * (1 + down)]], np.float32)
+        thrown = cv2.warpAffine(thing.astype(np.float32), move, thing.shape[::-1]) > 0.5
+        shadows.append(thrown & ~thing)
+        picture[shadows[-1]] *= 0.62
+    for thing in things:
+        picture[thing] = (60, 80, 160)
+    return cv2.GaussianBlur(picture, (0, 0), 0.8).clip(0, 255).astype(np.uint8), shadows
+
+
+@pytest.mark.parametrize(("across", "down"), [(0.8, -0.2), (-1.2, 0.3), (0.4, -0.45)])
+def test_a_hard_shadow_is_found(across: float, down: float) -> None:
+    thing = figure(300, 250, 150)
+    picture, (truth,) = in_sun([thing], across, down)
+    found = shadow_of(picture, masked(thing))
+    assert found is not None
+    got = found.mask.full(SIZE[1], SIZE[0]) > 0
+    assert (got & truth).sum() / (got | truth).sum() > 0.6
+    assert not (got & thing).any()
+    assert abs(found.sun.across - across) < 0.35
+    assert abs(found.sun.down - down) < 0.2
+
+
+def test_no_shadow_where_there_is_none() -> None:
+    thing = figure(300, 250, 150)
+    picture = ground()
+    picture[thing] = (60, 80, 160)
+    assert shadow_of(picture, masked(thing)) is None
+    # A dark thing of another colour beside it is no shadow either.
+    picture[200:260, 340:420] = (30, 70, 25)
+    assert shadow_of(picture, masked(thing)) is None
+
+
+def test_a_known_sun_is_kept_to() -> None:
+    thing = figure(330, 260, 150)
+    picture, _ = in_sun([thing], 0.6, -0.3)
+    found = shadow_of(picture, masked(thing), Sun(0.6, -0.3))
+    assert found is not None
+    assert abs(found.sun.across - 0.6) < 0.35
+    # With the sun on the other side nothing is found.
+    assert shadow_of(picture, masked(thing), Sun(-1.6, 0.45)) is None
+
+
+def test_a_mirror_image_in_water_is_found() -> None:
+    random = np.random.default_rng(1)
+    thing = figure(300, 200, 150)
+    picture = ground().astype(np.float32)
+    cloth = ndimage.gaussian_filter(random.normal(size=(*SIZE, 3)), (3, 3, 0)) * 400 + 120
+    picture[thing] = cloth[thing]
+    flipped = np.zeros_like(picture)
+    flipped[206:356] = picture[50:200][::-1]
+    image = np.zeros(SIZE, bool)
+    image[206:356] = thing[50:200][::-1]
+    picture[image] = 0.6 * flipped[image] + 0.4 * 110
+    found = mirror_of(picture.clip(0, 255).astype(np.uint8), masked(thing))
+    assert found is not None
+    got = found[0].full(SIZE[1], SIZE[0]) > 0
+    assert (got & image).sum() / (got | image).sum() > 0.8
+    assert mirror_of(in_sun([thing], 0.8, -0.2)[0], masked(thing)) is None
+
+
+def test_a_bit_left_outside_the_mask_is_found() -> None:
+    picture = ground()
+    thing = figure(300, 300, 200)
+    picture[thing] = (190, 40, 40)
+    marked = thing.copy()
+    marked[:150] = False
+    rest = rest_of(picture, masked(marked))
+    assert rest is not None
+    got = rest.full(SIZE[1], SIZE[0]) > 0
+    left = thing & ~marked
+    assert (got & left).sum() / left.sum() > 0.6
+    assert (got & ~thing).sum() < 0.2 * got.sum()
+    assert rest_of(picture, masked(ndimage.binary_dilation(thing, iterations=5))) is None
+
+
+def advice(picture: Picture, mark: Mark, guard: Bools | None = None) -> list[str]:
+    free = mask_of(mark, SIZE[1], SIZE[0])
+    mask = mask_of(mark, SIZE[1], SIZE[0], guard=guard)
+    return [each.kind for each in advice_on(picture, mask, free, mark.fit.margin)]
+
+
+def test_advice_comes_only_where_it_applies() -> None:
+    picture = ground()
+    yy, xx = np.mgrid[0 : SIZE[0], 0 : SIZE[1]] + 0.5
+    picture[np.hypot(yy - 200, xx - 300) <= 40] = (30, 40, 160)
+    dot = Stroke(points=((300.0, 200.0),), size=80)
+    assert advice(picture, Mark(shapes=(dot,))) == ["tight"]
+    assert advice(picture, Mark(shapes=(dot,), fit=Fit(margin=12))) == []
+    guard = np.zeros(SIZE, bool)
+    guard[:, 320:] = True
+    assert "guard" in advice(picture, Mark(shapes=(dot,), fit=Fit(margin=12)), guard)
+    assert advice(picture, Mark(shapes=(dot,)), np.ones(SIZE, bool)) == ["guard"]
+    two = Mark(shapes=(Stroke(points=((60.0, 60.0),), size=20), Stroke(points=((160.0, 60.0),), size=20)))
+    assert advice(ground(), two) == ["areas"]
+    edge = Mark(shapes=(Stroke(points=((5.0, 60.0),), size=20),))
+    assert advice(ground(), edge) == ["edge"]
+    wide = np.repeat(ground(), 2, axis=1)
+    long = Mark(shapes=(Stroke(points=((100.0, 60.0), (900.0, 60.0)), size=20),))
+    mask = mask_of(long, wide.shape[1], wide.shape[0])
+    assert [each.kind for each in advice_on(wide, mask, mask, 0)] == ["large"]
+    assert advice_on(wide, Mask(whole(wide), np.zeros(wide.shape[:2], np.uint8)), mask, 0)[0].kind == "guard"
