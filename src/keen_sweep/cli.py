@@ -227,6 +227,7 @@ def demo(
 def bench(
     out: Annotated[Path, typer.Option(help="folder for the table, the JSON and a contact sheet a case")],
     case: Annotated[list[str] | None, typer.Option(help="only cases with this in their name; may be repeated")] = None,
+    cling: Annotated[bool, typer.Option("--cling", help="measure cling instead (docs/marking.md)")] = False,
     references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
     takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
     seed: Annotated[int, typer.Option(min=0, max=2**31 - 1)] = 0,
@@ -237,6 +238,13 @@ def bench(
     except ImportError as error:
         raise BadRequest(f"The benchmark needs {error.name}: install the extra keen-sweep[bench].") from error
     _check_folder(out)
+    if cling:
+        from keen_sweep.bench.cling import run_cling, table
+
+        text = table(run_cling(print))
+        (out / "cling.md").write_text(text + "\n")
+        print(text)
+        return
     run_bench(out, case or [], references, takes, seed, lambda line: print(line, flush=True))
 
 

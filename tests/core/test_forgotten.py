@@ -124,7 +124,7 @@ def test_a_bit_left_outside_the_mask_is_found() -> None:
 def advice(picture: Picture, mark: Mark, guard: Bools | None = None) -> list[str]:
     free = mask_of(mark, SIZE[1], SIZE[0])
     mask = mask_of(mark, SIZE[1], SIZE[0], guard=guard)
-    return [each.kind for each in advice_on(picture, mask, free, mark.fit.margin)]
+    return [each.kind for each in advice_on(picture, mask, free, mark.fit.margin, whole(picture))]
 
 
 def test_advice_comes_only_where_it_applies() -> None:
@@ -145,5 +145,7 @@ def test_advice_comes_only_where_it_applies() -> None:
     wide = np.repeat(ground(), 2, axis=1)
     long = Mark(shapes=(Stroke(points=((100.0, 60.0), (900.0, 60.0)), size=20),))
     mask = mask_of(long, wide.shape[1], wide.shape[0])
-    assert [each.kind for each in advice_on(wide, mask, mask, 0)] == ["large"]
-    assert advice_on(wide, Mask(whole(wide), np.zeros(wide.shape[:2], np.uint8)), mask, 0)[0].kind == "guard"
+    assert [each.kind for each in advice_on(wide, mask, mask, 0, whole(wide))] == ["large"]
+    assert (
+        advice_on(wide, Mask(whole(wide), np.zeros(wide.shape[:2], np.uint8)), mask, 0, whole(wide))[0].kind == "guard"
+    )

@@ -11,11 +11,13 @@ from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.advice import Advice, advice_on
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import areas_of, as_area
+from keen_sweep.core.mask.edge import LOOKED_AT
 from keen_sweep.core.mask.mark import Mask, guard_of, mask_of
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.rest import rest_of
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shadow import Sun, shadow_of
+from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.stack import Stack, render
 from keen_sweep.store.library import Library
 from keen_sweep.studio.mark import state_of
@@ -23,6 +25,8 @@ from keen_sweep.studio.originals import Originals
 
 # A proposal that the mask covers this far already is none; and above so many areas nothing is proposed.
 COVERED, MOST_AREAS = 0.5, 6
+# Nothing is proposed for areas whose box is larger, pixels: the photographer would wait.
+LARGEST = 2_500_000
 
 
 @dataclass(frozen=True)
@@ -45,16 +49,32 @@ def advise(
     if mask.box.empty:
         return [], []
     free = mask if guard is None else mask_of(mark, frame.width, frame.height, load)
-    below = render(originals.pyramid(frame.original), stack.below(sweep_id), originals.patch)
+    picture = Box(x=0, y=0, width=frame.width, height=frame.height)
+    pyramid, beneath = originals.pyramid(frame.original), stack.below(sweep_id)
+
+    def seen(window: Box) -> Pixels:
+        return render(pyramid, beneath, originals.patch, window)
+
     proposals = []
     areas = areas_of(mask)
     for area in areas if len(areas) <= MOST_AREAS else []:
-        for kind, found, sun in _found(below, area, _known_sun(stack)):
-            placed = _beyond(found, mask, guard)
+        if area.box.area > LARGEST:
+            continue
+        # Only what may be looked at is rendered: a large picture must not make a small mark slow.
+        window = area.box.grow(round(2.7 * max(area.box.width, area.box.height)), picture)
+        for kind, found, sun in _found(seen(window), _seen_from(window, area), _known_sun(stack)):
+            placed = _beyond(_seen_from(Box(x=-window.x, y=-window.y, width=1, height=1), found), mask, guard)
             if placed is not None:
                 shape = as_area(placed, library.files.add).model_copy(update={"sun": sun})
                 proposals.append(Proposal(kind, shape, rings_of(placed)))
-    return advice_on(below, mask, free, mark.fit.margin), proposals
+    window = mask.box.grow(LOOKED_AT, picture)
+    here, without = _seen_from(window, mask), _seen_from(window, free)
+    return advice_on(seen(window), here, without, mark.fit.margin, picture.relative_to(window)), proposals
+
+
+def _seen_from(window: Box, mask: Mask) -> Mask:
+    """A mask as it lies in a window of the picture."""
+    return Mask(mask.box.relative_to(window), mask.pixels)
 
 
 def _found(

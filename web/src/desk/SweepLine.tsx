@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Desk, Sweep } from "../api/client";
 import { cropUrl, framed } from "../api/views";
 import type { Actions } from "./actions";
-import { standing } from "./look";
+import { pictured, standing } from "./look";
 import { SweepOptions } from "./SweepOptions";
 import { said } from "./said";
 
@@ -16,7 +16,7 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
   const box = framed(sweep.box, desk.frame, 1);
   const take = standing(sweep, null);
   const crop = (which: number) =>
-    cropUrl(desk.frame.id, { revision: desk.revision, sweep: sweep.id, take: which }, box, 80);
+    cropUrl(desk.frame.id, { revision: pictured(desk), sweep: sweep.id, take: which }, box, 80);
   const kept = sweep.state === "kept";
   return (
     <Box

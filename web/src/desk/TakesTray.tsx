@@ -3,7 +3,7 @@ import type { Desk, Sweep } from "../api/client";
 import { cropUrl, framed } from "../api/views";
 import { Act, Key, Lead } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
-import { chosen, standing } from "./look";
+import { chosen, pictured, standing } from "./look";
 import { said } from "./said";
 import { useDeskState } from "./state";
 
@@ -170,7 +170,7 @@ type CardProps = {
 
 function Card({ desk, sweep, take, label, note, pressed, picked, view }: CardProps) {
   const box = framed(sweep.box, desk.frame, SHAPE);
-  const look = { revision: desk.revision, sweep: sweep.id, take };
+  const look = { revision: pictured(desk), sweep: sweep.id, take };
   return (
     <button
       type="button"

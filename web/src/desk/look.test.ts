@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Desk, Sweep, Take } from "../api/client";
-import { lookNow, standing } from "./look";
+import { lookNow, pictured, standing } from "./look";
 
 const take = (id: number) => ({ id }) as Take;
 const sweep = { id: "a", shown: true, takes: [take(1), take(2)], best: 2, pick: null } as unknown as Sweep;
@@ -21,6 +21,12 @@ describe("what the picture shows", () => {
   });
   it("keeps a sweep off that was switched off", () => {
     expect(lookNow(desk({ ...sweep, pick: 1, shown: false }), plain)).toEqual({ revision: 9 });
+  });
+  it("stays the same revision while only masks change", () => {
+    const frame = { id: 77 };
+    const at = (revision: number, pick: number | null) =>
+      pictured({ ...desk({ ...sweep, pick }), frame, revision } as Desk);
+    expect([at(3, null), at(4, null), at(5, 1), at(6, 1), at(7, null)]).toEqual([3, 3, 5, 5, 3]);
   });
   it("forgets a looked-at take that is not this sweep's", () => {
     expect(standing(sweep, 77)).toBe(2);

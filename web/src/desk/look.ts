@@ -12,9 +12,20 @@ export function standing(sweep: Sweep, viewed: number | null): number {
   return sweep.pick ?? sweep.best ?? 0;
 }
 
+const known = new Map<string, number>();
+
+/** The first revision seen that shows the same pixels as the present one: a stroke changes the mask, not the picture,
+ * and what was loaded of it stays. */
+export function pictured(desk: Desk): number {
+  const key = JSON.stringify([desk.frame?.id, desk.sweeps.map((s) => [s.id, s.shown, s.pick])]);
+  const first = known.get(key) ?? desk.revision;
+  known.set(key, first);
+  return first;
+}
+
 /** What the picture shows now. */
 export function lookNow(desk: Desk, shown: Shown): Look {
-  const { revision } = desk;
+  const revision = pictured(desk);
   if (shown.asShot) return { revision, shot: true };
   const sweep = chosen(desk, shown.selected);
   if (!sweep) return { revision };
@@ -28,7 +39,7 @@ export function lookNow(desk: Desk, shown: Shown): Look {
 
 /** What may be looked at next, to be loaded ahead: the other takes of the sweep, and as shot. */
 export function looksAhead(desk: Desk, selected: string | null): Look[] {
-  const { revision } = desk;
+  const revision = pictured(desk);
   const sweep = chosen(desk, selected);
   const ahead: Look[] = [{ revision }, { revision, shot: true }];
   if (sweep?.takes.length) {

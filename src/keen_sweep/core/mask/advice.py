@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.box import whole
+from keen_sweep.core.box import Box
 from keen_sweep.core.mask.areas import areas_of
 from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, margin_for
 from keen_sweep.core.mask.fit import HALF
@@ -29,17 +29,18 @@ class Advice:
     margin: int | None = None
 
 
-def advice_on(picture: Pixels, mask: Mask, free: Mask, margin: float) -> list[Advice]:
+def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) -> list[Advice]:
     """What to think of before a mask is filled.
 
-    picture (H, W, 3) below the sweep; mask as it is; free: the same without the guard; margin: that it has now.
+    pixels (h, w, 3) of a window below the sweep; mask there as it is; free: the same without the guard; margin: that
+    it has now; room: the whole picture, seen from the window's corner.
     """
     if mask.box.empty or not mask.pixels.any():
         return [_guarded()] if free.pixels.any() else []
     out = []
-    place, spread, strength = edge_profile(picture, mask)
+    place, spread, strength = edge_profile(pixels, mask)
     if strength >= STRONG and abs(place) <= LOOKED_AT / 4 and place + spread > 0:
-        more = margin_for(picture, mask)
+        more = margin_for(pixels, mask)
         out.append(
             Advice(
                 "tight",
@@ -55,10 +56,9 @@ def advice_on(picture: Pixels, mask: Mask, free: Mask, margin: float) -> list[Ad
     rows, columns = _extent(mask.pixels)
     if max(rows[1] - rows[0], columns[1] - columns[0]) >= LONG:
         out.append(Advice("large", "A large mask: filled in stages, section by section, it may come out better."))
-    picture_box = whole(picture)
     top, left = rows[0] + mask.box.y, columns[0] + mask.box.x
     bottom, right = rows[1] + mask.box.y, columns[1] + mask.box.x
-    if top <= 0 or left <= 0 or bottom >= picture_box.height or right >= picture_box.width:
+    if top <= room.y or left <= room.x or bottom >= room.bottom or right >= room.right:
         out.append(Advice("edge", "The mask touches the picture's edge: there is less to continue from."))
     return out
 

@@ -11,7 +11,7 @@ from keen_sweep.core.mask.mark import Mask
 from keen_sweep.core.photo.picture import Pixels
 
 # A rest is at least so many pixels and such a share of the mask, and at most as large as that other share.
-LEAST_PIXELS, LEAST_SHARE, MOST_SHARE = 40, 0.01, 0.35
+LEAST_PIXELS, LEAST_SHARE, MOST_SHARE = 40, 0.04, 0.35
 
 
 def rest_of(picture: Pixels, mask: Mask) -> Mask | None:

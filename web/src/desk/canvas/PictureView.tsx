@@ -8,6 +8,7 @@ import { Hatch, type MaskLook } from "./hatch";
 import { GUARD, type Masks } from "./masks";
 import { Pieces } from "./pieces";
 import { type Drawn, drawShapes, type Placing } from "./shapes";
+import { Still } from "./still";
 import { type Drawing, type Hand, useHand } from "./useHand";
 import { PictureViewer } from "./viewer";
 
@@ -30,6 +31,7 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     [],
   );
   const hatch = useMemo(() => new Hatch(), []);
+  const still = useMemo(() => new Still(), []);
   const [viewer, setViewer] = useState<PictureViewer | null>(null);
   const latest = useRef(desk);
   latest.current = desk;
@@ -58,13 +60,13 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     const at = { x: css.x * density, y: css.y * density, scale: css.scale * density };
     const scene = { ctx, at, density, desk: latest.current, masks, drawing };
     if (useDeskState.getState().maskAlone) paintAlone(scene, { width, height });
-    else paintMarks(scene, hatch);
+    else paintMarks(scene, hatch, still);
     paintGhosts(scene);
     paintPieces(scene, pieces);
     paintCorners(scene);
     paintFlags(scene);
     paintBrush(scene);
-  }, [viewer, drawing, hatch, masks, pieces, width, height]);
+  }, [viewer, drawing, hatch, still, masks, pieces, width, height]);
 
   const redraw = useCallback(() => {
     cancelAnimationFrame(queued.current);
@@ -181,14 +183,23 @@ function guarded({ masks, drawing }: Scene): Drawn[] {
   ];
 }
 
-function paintMarks(scene: Scene, hatch: Hatch) {
+function paintMarks(scene: Scene, hatch: Hatch, still: Still) {
   const { masks, asShot, before, look } = useDeskState.getState();
   if (!masks || asShot || before) return;
-  for (const { shapes, chosen } of marked(scene)) {
-    hatch.paint(scene.ctx, shapes, scene.at, chosen ? look : { ...look, strength: look.strength * 0.6 });
-  }
+  const { at, drawing } = scene;
+  const groups = marked(scene).map(({ shapes, chosen }) => ({
+    shapes,
+    look: chosen ? look : { ...look, strength: look.strength * 0.6 },
+  }));
   const guard = guarded(scene);
-  if (guard.length) hatch.paint(scene.ctx, guard, scene.at, GUARDED);
+  if (guard.length) groups.push({ shapes: guard, look: GUARDED });
+  const grows = ({ shapes }: { shapes: Drawn[] }) => drawing.shape !== null && shapes.includes(drawing.shape);
+  const rest = groups.filter((group) => !grows(group));
+  const key = JSON.stringify([at, rest.map((group) => [group.look, group.shapes.map((s) => still.name(s))])]);
+  still.put(scene.ctx, key, (ctx) => {
+    for (const group of rest) hatch.paint(ctx, group.shapes, at, group.look);
+  });
+  for (const group of groups.filter(grows)) hatch.paint(scene.ctx, group.shapes, at, group.look);
 }
 
 /** The mask alone, white on black. */
