@@ -15,8 +15,14 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
   const [naming, setNaming] = useState(false);
   const box = framed(sweep.box, desk.frame, 1);
   const take = standing(sweep, null);
+  const revision = pictured(desk);
   const crop = (which: number) =>
-    cropUrl(desk.frame.id, { revision: pictured(desk), sweep: sweep.id, take: which }, box, 80);
+    cropUrl(
+      desk.frame.id,
+      sweep.takes.length ? { revision, sweep: sweep.id, take: which } : { revision },
+      box,
+      80,
+    );
   const kept = sweep.state === "kept";
   return (
     <Box

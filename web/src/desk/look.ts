@@ -17,7 +17,8 @@ const known = new Map<string, number>();
 /** The first revision seen that shows the same pixels as the present one: a stroke changes the mask, not the picture,
  * and what was loaded of it stays. */
 export function pictured(desk: Desk): number {
-  const key = JSON.stringify([desk.frame?.id, desk.sweeps.map((s) => [s.id, s.shown, s.pick])]);
+  const filled = desk.sweeps.filter((s) => s.takes.length);
+  const key = JSON.stringify([desk.frame?.id, filled.map((s) => [s.id, s.shown, s.pick])]);
   const first = known.get(key) ?? desk.revision;
   known.set(key, first);
   return first;
@@ -28,7 +29,7 @@ export function lookNow(desk: Desk, shown: Shown): Look {
   const revision = pictured(desk);
   if (shown.asShot) return { revision, shot: true };
   const sweep = chosen(desk, shown.selected);
-  if (!sweep) return { revision };
+  if (!sweep?.takes.length) return { revision };
   if (shown.before) return { revision, sweep: sweep.id, take: 0 };
   const take = standing(sweep, shown.viewed);
   const inUse = sweep.shown ? (sweep.pick ?? 0) : 0;
