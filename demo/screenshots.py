@@ -5,6 +5,7 @@ Makes the demo library in a temporary folder, starts the application on it and d
 
 from __future__ import annotations
 
+import re
 import subprocess
 import sys
 import tempfile
@@ -14,6 +15,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Page, expect, sync_playwright
 from tests.web.conftest import QUIET, Application
+from tests.web.desk import brush, stroke
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 
@@ -29,6 +31,8 @@ def take_all(page: Page, address: str) -> None:
     page.goto(address)
     expect(page.get_by_role("link", name="ov-0412")).to_be_visible()
     sharp(page, "shoots")
+    clung(page)
+    page.goto(address)
     page.get_by_role("link", name="ov-0412").click()
     page.get_by_test_id("sweep-2").get_by_role("button").first.click()
     sharp(page, "desk-mask")
@@ -42,6 +46,25 @@ def take_all(page: Page, address: str) -> None:
     page.get_by_role("button", name="Deliver").click()
     expect(page.get_by_role("heading", name="Deliver")).to_be_visible()
     sharp(page, "deliver")
+
+
+def clung(page: Page) -> None:
+    """A careless scribble that became its thing, and a guard beside it."""
+    page.get_by_role("link", name="ov-0431").click()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    page.wait_for_timeout(2000)
+    size = (2400, 1600)
+    page.keyboard.press("u")
+    page.keyboard.press("6")
+    stroke(page, size, (560, 840), (640, 800), (720, 830), (720, 1240), (540, 1240))
+    page.keyboard.press("u")
+    page.keyboard.press("5")
+    page.keyboard.press("c")
+    brush(page, 60)
+    stroke(page, size, (1110, 860), (1150, 960), (1110, 1040), (1160, 1120), (1120, 1190))
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("marked")
+    page.get_by_text("Masks and guard").click()
+    sharp(page, "desk-cling")
 
 
 def main() -> None:

@@ -48,6 +48,12 @@ def guard(library: TheLibrary, frame_id: int, body: ShapesIn) -> Changed:
     return Changed(revision=mark.guard(library, frame_id, body.shapes).id or 0)
 
 
+@router.post("/guard/subject", status_code=201, operation_id="guardSubject")
+def guard_subject(library: TheLibrary, originals: TheOriginals, frame_id: int) -> Changed:
+    """Guard what is sharp while the rest is not: the main subject."""
+    return Changed(revision=cling.guard_subject(library, originals, frame_id).id or 0)
+
+
 @router.delete("/guard", operation_id="clearGuard")
 def clear_guard(library: TheLibrary, frame_id: int) -> Changed:
     return Changed(revision=mark.clear_guard(library, frame_id).id or 0)

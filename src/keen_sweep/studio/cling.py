@@ -19,11 +19,12 @@ from keen_sweep.core.mask.mark import Mark, Mask, guard_of, mask_of
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import Grain, mask_of_pieces, pieces_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.mask.subject import subject_of
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.stack import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
-from keen_sweep.studio.mark import add_shapes, new_sweep, state_of
+from keen_sweep.studio.mark import add_shapes, guard, new_sweep, state_of
 from keen_sweep.studio.originals import Originals
 
 Labels = NDArray[np.int32]
@@ -71,6 +72,18 @@ def cling_to(
     how: How = "outline" if isinstance(shape, Outline) else "scribble"
     found = cling(below, near, how, None if guard is None else guard[window.slices])
     return _take(library, frame, below, found, window, sweep_id, shape.erase)
+
+
+def guard_subject(library: Library, originals: Originals, frame_id: int) -> Revision:
+    """Guard the sharp main subject. Raises BadRequest where sharpness does not tell one."""
+    frame, _ = state_of(library, frame_id)
+    pyramid = originals.pyramid(frame.original)
+    found = subject_of(pyramid.window(Box(x=0, y=0, width=frame.width, height=frame.height)))
+    if found is None:
+        raise BadRequest("Nothing here stands out by its sharpness: paint the guard by hand.")
+    tight = box_of(found.pixels > 0)
+    placed = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
+    return guard(library, frame_id, [as_area(Mask(placed, found.pixels[tight.slices]), library.files.add)])
 
 
 def pieces_png(library: Library, kept: PiecesKept, frame_id: int, grain: Grain) -> bytes:

@@ -106,6 +106,15 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
               event.target.value = "";
             }}
           />
+          <Act
+            h="24px"
+            fontSize="13px"
+            px="7px"
+            tip="What is sharp while the rest is not"
+            onClick={() => actions.guardSubject()}
+          >
+            Guard the subject
+          </Act>
           {desk.guard && (
             <Act
               h="24px"

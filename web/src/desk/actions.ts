@@ -170,6 +170,11 @@ export function useActions(frame: number) {
           const first = sweeps.toSorted((a, b) => a.number - b.number)[0];
           if (first) state.getState().select(first.id);
         }),
+      guardSubject: () =>
+        inTurn(async () => {
+          await ask(api.POST("/api/frames/{frame_id}/guard/subject", { params: { path } }));
+          await settle();
+        }),
       clearGuard: () => inTurn(() => ask(api.DELETE("/api/frames/{frame_id}/guard", { params: { path } }))),
       loadMask: (file: File) =>
         inTurn(async () => {
