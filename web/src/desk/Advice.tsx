@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, ask, type Desk, type Fit, type SecondThoughts, type Sweep } from "../api/client";
-import { Act } from "../theme/controls";
+import { Minor } from "../theme/controls";
 import type { Actions } from "./actions";
 import { maskPath } from "./canvas/shapes";
 
@@ -68,18 +68,10 @@ export function Advice({ sweep, desk, actions }: Props) {
           <Text flex="1" fontWeight={700}>
             {NAMES[each.kind]}?
           </Text>
-          <Act
-            h="24px"
-            fontSize="13px"
-            px="7px"
-            keys="Y takes all"
-            onClick={() => actions.accept(sweep, [each.area])}
-          >
+          <Minor keys="Y takes all" onClick={() => actions.accept(sweep, [each.area])}>
             Take
-          </Act>
-          <Act h="24px" fontSize="13px" px="7px" onClick={() => setLeft([...left, each.area.file])}>
-            Leave
-          </Act>
+          </Minor>
+          <Minor onClick={() => setLeft([...left, each.area.file])}>Leave</Minor>
         </Flex>
       ))}
       {thoughts.data.advice.map((each) => (

@@ -1,6 +1,6 @@
-import { Flex, NativeSelect } from "@chakra-ui/react";
+import { Flex } from "@chakra-ui/react";
 import type { Desk, Grain } from "../api/client";
-import { Act, Amount, Key, Lead } from "../theme/controls";
+import { Act, Amount, Choice, Key, Lead } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
 import { isLong, LARGEST, SMALLEST } from "./brush";
 import { chosen } from "./look";
@@ -75,23 +75,13 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
         </>
       )}
       {tool === "pieces" && (
-        <NativeSelect.Root size="xs" w="96px">
-          <NativeSelect.Field
-            aria-label="Size of the pieces"
-            h="28px"
-            fontSize="14px"
-            bg="sheet"
-            value={grain}
-            onChange={(event) => set({ grain: event.target.value as Grain })}
-          >
-            {GRAINS.map((each) => (
-              <option key={each} value={each}>
-                {each}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <Choice
+          label="Size of the pieces"
+          value={grain}
+          among={GRAINS}
+          wide="96px"
+          onChange={(next) => set({ grain: next })}
+        />
       )}
       <Act
         pressed={erase !== flipped}

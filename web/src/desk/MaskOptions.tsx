@@ -1,7 +1,7 @@
-import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRef } from "react";
 import type { Desk } from "../api/client";
-import { Act, Amount } from "../theme/controls";
+import { Amount, Choice, Minor } from "../theme/controls";
 import type { Actions } from "./actions";
 import type { Pattern } from "./canvas/hatch";
 import { COLOURS, useDeskState } from "./state";
@@ -38,23 +38,13 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
           ))}
         </Flex>
         <Flex gap="6px" align="center" justify="space-between">
-          <NativeSelect.Root size="xs" w="80px">
-            <NativeSelect.Field
-              aria-label="Pattern of masks"
-              h="26px"
-              fontSize="13px"
-              bg="sheet"
-              value={look.pattern}
-              onChange={(event) => set({ look: { ...look, pattern: event.target.value as Pattern } })}
-            >
-              {PATTERNS.map((pattern) => (
-                <option key={pattern} value={pattern}>
-                  {pattern}
-                </option>
-              ))}
-            </NativeSelect.Field>
-            <NativeSelect.Indicator />
-          </NativeSelect.Root>
+          <Choice
+            label="Pattern of masks"
+            value={look.pattern}
+            among={PATTERNS}
+            wide="80px"
+            onChange={(pattern) => set({ look: { ...look, pattern } })}
+          />
           <Amount
             label="Strength"
             unit="%"
@@ -74,26 +64,20 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
           Fill at the end of each stroke
         </label>
         <Flex gap="5px" wrap="wrap">
-          <Act
-            h="24px"
-            fontSize="13px"
-            px="7px"
+          <Minor
             pressed={maskAlone}
             keys="V"
             tip="White on black"
             onClick={() => set({ maskAlone: !maskAlone })}
           >
             Mask alone
-          </Act>
-          <Act
-            h="24px"
-            fontSize="13px"
-            px="7px"
+          </Minor>
+          <Minor
             tip="A picture file of the same size, white where something goes"
             onClick={() => file.current?.click()}
           >
             Load mask
-          </Act>
+          </Minor>
           <input
             ref={file}
             type="file"
@@ -106,25 +90,13 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
               event.target.value = "";
             }}
           />
-          <Act
-            h="24px"
-            fontSize="13px"
-            px="7px"
-            tip="What is sharp while the rest is not"
-            onClick={() => actions.guardSubject()}
-          >
+          <Minor tip="What is sharp while the rest is not" onClick={() => actions.guardSubject()}>
             Guard the subject
-          </Act>
+          </Minor>
           {desk.guard && (
-            <Act
-              h="24px"
-              fontSize="13px"
-              px="7px"
-              tip="Nothing is guarded any more"
-              onClick={() => actions.clearGuard()}
-            >
+            <Minor tip="Nothing is guarded any more" onClick={() => actions.clearGuard()}>
               Clear guard
-            </Act>
+            </Minor>
           )}
         </Flex>
       </Box>

@@ -1,7 +1,7 @@
-import { Box, Flex, NativeSelect, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
 import type { Desk, Fit, Sweep } from "../api/client";
-import { Act, Amount } from "../theme/controls";
+import { Amount, Choice, Minor } from "../theme/controls";
 import { Advice } from "./Advice";
 import { type Actions, isBusy } from "./actions";
 
@@ -20,65 +20,44 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
     <Box mt="7px" fontSize="13px">
       <Flex align="center" justify="space-between">
         <Text>Method</Text>
-        <NativeSelect.Root size="xs" w="96px" disabled={busy}>
-          <NativeSelect.Field
-            aria-label="Method"
-            h="26px"
-            fontSize="13px"
-            bg="sheet"
-            value={sweep.method}
-            onChange={(event) => actions.change(sweep, { method: event.target.value as Sweep["method"] })}
-          >
-            {METHODS.map((method) => (
-              <option key={method} value={method}>
-                {method}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <Choice
+          label="Method"
+          value={sweep.method}
+          among={METHODS}
+          wide="96px"
+          disabled={busy}
+          onChange={(method) => actions.change(sweep, { method })}
+        />
       </Flex>
       {fresh && <FitPanel key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}
       {fresh && <Advice sweep={sweep} desk={desk} actions={actions} />}
       {fresh && (
         <Flex gap="5px" mt="7px" wrap="wrap">
-          <Act
-            h="24px"
-            fontSize="13px"
-            px="7px"
+          <Minor
             tip="Remove all shapes of this mark"
             disabled={!sweep.shapes.length}
             onClick={() => actions.clear(sweep)}
           >
             Clear
-          </Act>
-          <Act
-            h="24px"
-            fontSize="13px"
-            px="7px"
-            tip="A sweep for each separate area"
-            onClick={() => actions.split(sweep)}
-          >
+          </Minor>
+          <Minor tip="A sweep for each separate area" onClick={() => actions.split(sweep)}>
             Split areas
-          </Act>
+          </Minor>
           {next && (
-            <Act
-              h="24px"
-              fontSize="13px"
-              px="7px"
+            <Minor
               tip={`One sweep of this and ${next.name}, filled in one go`}
               onClick={() => actions.join([sweep, next])}
             >
               Join with {next.number}
-            </Act>
+            </Minor>
           )}
           <a
             href={`/api/frames/${desk.frame.id}/sweeps/${sweep.id}/mask`}
             download={`${sweep.name} mask.png`}
           >
-            <Act as="span" h="24px" fontSize="13px" px="7px" tip="The mask as a PNG file">
+            <Minor as="span" tip="The mask as a PNG file">
               Save mask
-            </Act>
+            </Minor>
           </a>
         </Flex>
       )}

@@ -1,4 +1,4 @@
-import { Button, type ButtonProps, chakra, Flex, Input, Text } from "@chakra-ui/react";
+import { Button, type ButtonProps, chakra, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 /** A key, as shown beside what it does. */
@@ -41,6 +41,43 @@ export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
     >
       {children}
     </Button>
+  );
+}
+
+/** A button among others in a narrow panel. */
+export function Minor(props: ActProps) {
+  return <Act h="24px" fontSize="13px" px="7px" {...props} />;
+}
+
+type ChoiceProps<T extends string> = {
+  label: string;
+  value: T;
+  among: readonly T[];
+  wide: string;
+  disabled?: boolean;
+  onChange: (value: T) => void;
+};
+
+/** One of a few words. */
+export function Choice<T extends string>({ label, value, among, wide, disabled, onChange }: ChoiceProps<T>) {
+  return (
+    <NativeSelect.Root size="xs" w={wide} disabled={disabled}>
+      <NativeSelect.Field
+        aria-label={label}
+        h="26px"
+        fontSize="13px"
+        bg="sheet"
+        value={value}
+        onChange={(event) => onChange(event.target.value as T)}
+      >
+        {among.map((each) => (
+          <option key={each} value={each}>
+            {each}
+          </option>
+        ))}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
   );
 }
 
