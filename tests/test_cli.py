@@ -160,3 +160,23 @@ def test_senseless_strokes_are_answered_in_a_line(
     assert len(done.stderr.strip().splitlines()) == 1
     assert say in done.stderr
     assert not (tmp_path / "made.png").exists()
+
+
+def test_a_scout_writes_a_mask_a_find(tmp_path: Path) -> None:
+    pixels = np.full((240, 320, 3), (150, 180, 215), np.uint8)
+    pixels = np.clip(pixels + np.random.default_rng(0).normal(0, 1.5, pixels.shape), 0, 255).astype(np.uint8)
+    yy, xx = np.mgrid[0:240, 0:320]
+    pixels[np.hypot(yy - 100, xx - 200) < 8] //= 2
+    photo, out = tmp_path / "sky.png", tmp_path / "finds"
+    photo.write_bytes(imagecodecs.png_encode(pixels))
+    done = keen_sweep("scout", photo, "--for", "specks", "--out", out, "--json")
+    assert done.returncode == 0, done.stderr
+    told = json.loads(done.stdout)
+    assert told.keys() == {"finds", "seconds"}
+    (find,) = told["finds"]
+    assert find.keys() >= {"kind", "name", "mask", "box", "confidence", "subject"}
+    mask = imagecodecs.png_decode((out / "specks-1.png").read_bytes())
+    assert mask.shape == (240, 320)
+    assert mask[100, 200] == 255
+    assert (mask > 0).sum() < 1000
+    assert keen_sweep("scout", photo, "--for", "ghosts", "--out", out).returncode == 2

@@ -1,0 +1,25 @@
+"""What a scout yields: a named, numbered find with a mask of its own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from keen_sweep.core.mask.mark import Mask
+
+Kind = Literal["specks"]
+
+
+@dataclass(frozen=True)
+class Find:
+    """One thing that may go: its mask, how sure the scout is (0 to 1), and what speaks for or against it in words.
+
+    subject: it seems to be what the picture is of, and is not chosen by default.
+    """
+
+    kind: Kind
+    name: str
+    mask: Mask
+    confidence: float
+    reason: str
+    subject: bool = False

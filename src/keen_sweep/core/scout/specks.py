@@ -1,0 +1,167 @@
+"""Specks: sensor dust and small debris on calm ground, as round spots that are dark in every channel.
+
+Candidates are extrema of the difference of Gaussians over place and size (Lindeberg 1998) of log light, in which dust,
+that takes a share of it, is as deep on a bright sky as on a dark one. Each is then measured against a ring round it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.scout.find import Find
+
+Floats = NDArray[np.float32]
+# The picture is looked at with at most so many pixels.
+WORKING = 6_000_000
+# Diameters looked for, pixels of the picture at working size.
+DIAMETERS = (5.0, 6.5, 8.5, 11.0, 14.5, 19.0, 25.0, 33.0, 43.0)
+# A candidate stands out by so many of its neighbourhood's median steps.
+STANDS_OUT = 5.0
+SECTORS = 12
+# A mask covers the speck's soft rim, and so many pixels more.
+SPREAD, MARGIN = 1.25, 1.5
+# The least depth in logs; and of the deepest channel the least share in another: a tone curve flattens bright ones.
+LEAST_DEPTH, CHANNELS = 0.015, 0.08
+# Ground is calm where less than this share of a square of so many pixels is farther from smooth than so many logs.
+ROUGH, CALM_SIDE, CALM_SHARE = 0.035, 81, 0.2
+
+
+@dataclass(frozen=True)
+class Speck:
+    """Middle and diameter in pixels of the picture, contrast as the share of light that is lost in the middle, and
+    how sure it is, 0 to 1."""
+
+    x: float
+    y: float
+    diameter: float
+    contrast: float
+    confidence: float
+
+
+def find_specks(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Find]:
+    """The specks of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W)."""
+    out = []
+    room = whole(picture)
+    for number, speck in enumerate(specks_in(picture, None if guard is None else ~guard), start=1):
+        disc = Stroke(points=((speck.x, speck.y),), size=max(speck.diameter * SPREAD + 2 * MARGIN, 3.0))
+        box = disc.box.intersect(room)
+        reason = f"{speck.diameter:.0f} px, takes {speck.contrast:.0%} of the light"
+        out.append(Find("specks", f"Speck {number}", Mask(box, disc.cover(box)), speck.confidence, reason))
+    return out
+
+
+def specks_in(picture: Pixels, known: NDArray[np.bool_] | None = None) -> list[Speck]:
+    """The specks of a picture (H, W, 3), surest first; known (H, W) bool: where to look, everywhere if None."""
+    scale = min(1.0, float(np.sqrt(WORKING / (picture.shape[0] * picture.shape[1]))))
+    pixels = to_eight_bit(np.ascontiguousarray(picture))
+    if scale < 1:
+        size = (round(picture.shape[1] * scale), round(picture.shape[0] * scale))
+        pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    light = np.log(pixels.astype(np.float32) + 8)
+    grey = np.asarray(light.mean(axis=2), np.float32)
+    found: list[tuple[float, Speck]] = []
+    for x, y, diameter in _candidates(grey, _calm(grey)):
+        if known is not None and not _at(known, x / scale, y / scale):
+            continue
+        speck = _measured(light, grey, x, y, diameter)
+        if speck is not None:
+            found.append((speck.confidence, speck))
+    found.sort(key=lambda pair: -pair[0])
+    kept: list[Speck] = []
+    for _, speck in found:
+        if all(np.hypot(speck.x - k.x, speck.y - k.y) > (speck.diameter + k.diameter) / 2 for k in kept):
+            kept.append(speck)
+    return [Speck(s.x / scale, s.y / scale, s.diameter / scale, s.contrast, s.confidence) for s in kept]
+
+
+def _at(plane: NDArray[np.bool_], x: float, y: float) -> bool:
+    return bool(plane[min(int(y), plane.shape[0] - 1), min(int(x), plane.shape[1] - 1)])
+
+
+def _calm(grey: Floats) -> NDArray[np.bool_]:
+    """Where the ground is calm, (h, w): few of the pixels round a place are far from their smooth version."""
+    rough = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 5)) > ROUGH
+    share = cv2.boxFilter(rough.astype(np.float32), -1, (CALM_SIDE, CALM_SIDE))
+    return np.asarray(share < CALM_SHARE)
+
+
+def _candidates(grey: Floats, calm: NDArray[np.bool_]) -> list[tuple[float, float, float]]:
+    """Places and diameters that stand out against their neighbourhood: x, y, diameter."""
+    out = []
+    for diameter in DIAMETERS:
+        # Large specks are looked for on a smaller picture: the answer is the same and the time is not.
+        step = 2 ** max(int(np.floor(np.log2(diameter / 8))), 0)
+        size = (max(grey.shape[1] // step, 1), max(grey.shape[0] // step, 1))
+        plane = np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), np.float32)
+        sigma = diameter / step / 2.6
+        response = cv2.GaussianBlur(plane, (0, 0), 1.6 * sigma) - cv2.GaussianBlur(plane, (0, 0), sigma)
+        reach = 2 * round(1.2 * sigma) + 1
+        here = cv2.resize(calm.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
+        peak = here & (response >= cv2.dilate(response, np.ones((reach, reach), np.uint8))) & (response > 0.004)
+        # How strongly the neighbourhood responds anyway: a coarse grid of medians.
+        activity = _medians(np.abs(response), max(int(8 * sigma), 12))
+        rows, columns = np.nonzero(peak & (response > STANDS_OUT * activity + 0.002))
+        order = np.argsort(-response[rows, columns])[:400]
+        out += [((columns[k] + 0.5) * step, (rows[k] + 0.5) * step, diameter) for k in order]
+    return out
+
+
+def _medians(plane: Floats, block: int) -> Floats:
+    """The median of blocks, smoothly between them, (h, w)."""
+    height, width = plane.shape
+    rows, columns = max(height // block, 1), max(width // block, 1)
+    small = plane[: rows * block, : columns * block] if height >= block and width >= block else plane
+    if small.shape == (rows * block, columns * block):
+        blocks = small.reshape(rows, block, columns, block).swapaxes(1, 2).reshape(rows, columns, -1)
+        grid = np.median(blocks, axis=2).astype(np.float32)
+    else:
+        grid = np.full((1, 1), np.median(plane), np.float32)
+    return np.asarray(cv2.resize(grid, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
+
+
+def _measured(light: Floats, grey: Floats, x: float, y: float, diameter: float) -> Speck | None:
+    """A candidate held against a ring round it; None unless it is dark, round, and alike in every channel."""
+    reach = int(np.ceil(1.6 * diameter)) + 2
+    top, left = max(int(y) - reach, 0), max(int(x) - reach, 0)
+    window = light[top : int(y) + reach + 1, left : int(x) + reach + 1]
+    plane = grey[top : int(y) + reach + 1, left : int(x) + reach + 1]
+    yy, xx = np.mgrid[0 : plane.shape[0], 0 : plane.shape[1]]
+    dy, dx = yy + top + 0.5 - y, xx + left + 0.5 - x
+    distance = np.hypot(dx, dy) / (diameter / 2)
+    core, ring = distance <= 0.55, (distance >= 1.7) & (distance <= 2.7)
+    if core.sum() < 4 or ring.sum() < 30:
+        return None
+    # The ground is a plane through the ring.
+    terms = np.stack([np.ones_like(dx), dx, dy], 2)
+    ground, *_ = np.linalg.lstsq(terms[ring], plane[ring].astype(np.float64), rcond=None)
+    rest = (plane - terms @ ground).astype(np.float64)
+    noise = float(np.std(rest[ring]))
+    depth = -float(rest[core].mean())
+    if depth < LEAST_DEPTH or depth < 2.5 * noise:
+        return None
+    angle = ((np.arctan2(dy, dx) / (2 * np.pi) + 1) % 1 * SECTORS).astype(np.int64)
+    outside = [float(rest[ring & (angle == k)].mean()) for k in range(SECTORS) if (ring & (angle == k)).sum() >= 3]
+    inside = [float(rest[core & (angle // 3 == k)].mean()) for k in range(4) if (core & (angle // 3 == k)).any()]
+    # Every way out of it must be up, and no quarter of it may be as light as the ground: edges and lines are not.
+    if not outside or min(outside) < -0.35 * depth or max(inside) > -0.5 * depth:
+        return None
+    middle = (distance >= 0.9) & (distance <= 1.2)
+    if middle.any() and float(rest[middle].mean()) < -0.85 * depth:
+        return None  # larger than the diameter that was tried
+    by_channel = []
+    for channel in range(3):
+        values = window[..., channel]
+        by_channel.append(float(values[ring].mean() - values[core].mean()))
+    if min(by_channel) < CHANNELS * max(by_channel):
+        return None
+    confidence = float(np.clip(1 - np.exp(-(depth / max(noise, 0.004) - 1.5) / 4), 0, 1))
+    return Speck(x, y, diameter, 1 - float(np.exp(-depth)), confidence)
