@@ -15,6 +15,6 @@ export function said(sweep: Sweep): string {
     const count = sweep.takes.length;
     return `choose · ${count} ${count === 1 ? "take" : "takes"}${off}`;
   }
-  if (sweep.state === "failed") return "failed: see below";
+  if (sweep.state === "failed") return `failed: ${sweep.run?.error ?? "try again"}`;
   return `${sweep.state}${off}`;
 }
