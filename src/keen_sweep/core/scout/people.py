@@ -1,0 +1,163 @@
+"""The people scout: one find a person, whoever the picture is of told from bystanders."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mirror import mirror_of
+from keen_sweep.core.mask.shadow import shadow_of
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.scout.find import Also, Find
+from keen_sweep.core.scout.networks.detector import Seen, best_of, detect, overlap
+from keen_sweep.core.scout.networks.silhouette import silhouette
+from keen_sweep.core.scout.tiles import detect_small
+
+Progress = Callable[[float, str], None]
+EightBit = NDArray[np.uint8]
+Bools = NDArray[np.bool_]
+LEAST = 0.5
+# A mask is grown by so many pixels at least, or this share of the person's height.
+MARGIN, MARGIN_SHARE = 2.0, 0.025
+# Who the picture is of: at least so tall a share of it, near its middle, as prominent and as sharp as anybody.
+TALL, CENTRAL, LESS_SHARP = 0.3, 0.6, 0.5
+# A wider box, in heights, may hold two people: they are looked for in a square of so many heights.
+WIDE, CLOSER = 0.48, 2.1
+# Shadows are looked for within so many heights of a person.
+REACH = 2.7
+
+
+def find_people(
+    picture: Pixels,
+    guard: Bools | None = None,
+    small: bool = False,
+    also: bool = True,
+    progress: Progress = lambda share, doing: None,
+) -> list[Find]:
+    """The people of a picture (H, W, 3), surest first; none on guarded ground (H, W).
+
+    small: look over tiles too, for distant people. also: look for their shadows and mirror images. Raises NoWeights.
+    """
+    pixels = to_eight_bit(np.ascontiguousarray(picture))
+    seen = detect_small(pixels, ("person",), progress) if small else detect(pixels, LEAST, ("person",))
+    seen = best_of([one for each in seen for one in _one_by_one(pixels, each)])
+    masks = people_masks(pixels, seen)
+    subjects = _subjects(pixels, seen)
+    out: list[Find] = []
+    for each, mask, subject in zip(seen, masks, subjects, strict=True):
+        if guard is not None:
+            mask.pixels[guard[mask.box.slices]] = 0
+        if not mask.pixels.any():
+            continue
+        reason = f"{each.height:.0f} px tall, {each.score:.0%} like a person"
+        if subject:
+            reason += "; large, sharp and near the middle: the subject?"
+        belongs = _also(pixels, mask) if also and not subject else ()
+        name = f"Person {len(out) + 1}"
+        out.append(Find("people", name, mask, each.score, reason, subject, belongs))
+    return out
+
+
+def person_in(picture: Pixels, box: Box) -> Mask | None:
+    """The mask of whoever is in a box drawn by hand in a picture (H, W, 3); None where nobody is. Raises NoWeights."""
+    pixels = to_eight_bit(np.ascontiguousarray(picture))
+    drawn = Seen("person", 1.0, (float(box.x), float(box.y), float(box.right), float(box.bottom)))
+    [mask] = people_masks(pixels, [drawn])
+    return mask if (mask.pixels > 0).sum() > 0.02 * box.area else None
+
+
+def people_masks(pixels: EightBit, seen: list[Seen]) -> list[Mask]:
+    """A mask for each person, grown for removal; what two of them claim goes to the likelier one."""
+    likely = [silhouette(pixels, each.box) for each in seen]
+    out = []
+    for number, (window, mine) in enumerate(likely):
+        hard = mine > 0.5
+        for other, (theirs, chance) in enumerate(likely):
+            common = window.intersect(theirs)
+            if other == number or common.empty:
+                continue
+            here, there = common.relative_to(window).slices, common.relative_to(theirs).slices
+            more = chance[there] > mine[here] if other > number else chance[there] >= mine[here]
+            hard[here] &= ~more
+        out.append(_grown(_main_parts(hard), window, seen[number].height, whole(pixels)))
+    return out
+
+
+def _one_by_one(pixels: EightBit, each: Seen) -> list[Seen]:
+    """The people of a box that is too wide for one, where a closer look tells them apart; else the box itself."""
+    left, top, right, bottom = each.box
+    if right - left < WIDE * each.height:
+        return [each]
+    side = round(CLOSER * max(each.height, right - left))
+    x, y = round((left + right - side) / 2), round((top + bottom - side) / 2)
+    square = Box(x=x, y=y, width=side, height=side).intersect(whole(pixels))
+    closer = []
+    for one in detect(np.ascontiguousarray(pixels[square.slices]), LEAST, ("person",)):
+        x0, y0, x1, y1 = one.box
+        moved = Seen("person", one.score, (x0 + square.x, y0 + square.y, x1 + square.x, y1 + square.y))
+        if overlap(moved, each) > 0.5 * moved.area and moved.height > 0.5 * each.height:
+            closer.append(moved)
+    return closer if len(closer) > 1 else [each]
+
+
+def _main_parts(hard: Bools) -> Bools:
+    """Without crumbs: parts of less than a twentieth of the largest are no limbs."""
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(hard.astype(np.uint8), connectivity=8)
+    if count < 2:
+        return hard
+    areas = stats[:, cv2.CC_STAT_AREA].copy()
+    areas[0] = 0
+    return np.asarray((areas >= areas.max() / 20)[labels] & (labels > 0))
+
+
+def _grown(hard: Bools, window: Box, height: float, room: Box) -> Mask:
+    margin = max(MARGIN, MARGIN_SHARE * height)
+    reach = int(np.ceil(margin))
+    box = window.grow(reach, room)
+    plane = np.zeros((box.height, box.width), np.uint8)
+    plane[window.relative_to(box).slices] = hard
+    if plane.any():
+        away = cv2.distanceTransform(1 - plane, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        plane = (away <= margin).astype(np.uint8)
+    return Mask(box, plane * np.uint8(255))
+
+
+def _subjects(pixels: EightBit, seen: list[Seen]) -> list[bool]:
+    """Who seems to be what the picture is of: tall in it, near its middle, and nobody much more prominent or sharper."""
+    height, width = pixels.shape[:2]
+    prominent, sharp = [], []
+    for each in seen:
+        left, top, right, bottom = each.box
+        aside = abs((left + right) / width - 1)
+        prominent.append(each.height / height * (1 - 0.5 * aside) if aside <= CENTRAL else 0.0)
+        crop = pixels[int(top) : int(bottom) + 1, int(left) : int(right) + 1]
+        grey = cv2.cvtColor(np.ascontiguousarray(crop), cv2.COLOR_RGB2GRAY)
+        sharp.append(float(np.percentile(np.abs(cv2.Laplacian(grey, cv2.CV_32F)), 95)))
+    if not seen:
+        return []
+    return [
+        each.height >= TALL * height and p >= 0.6 * max(prominent) > 0 and s >= LESS_SHARP * max(sharp)
+        for each, p, s in zip(seen, prominent, sharp, strict=True)
+    ]
+
+
+def _also(pixels: EightBit, mask: Mask) -> tuple[Also, ...]:
+    """The person's shadow and mirror image, where they are to be seen."""
+    tight = box_of(mask.pixels > 0)
+    box = Box(x=tight.x + mask.box.x, y=tight.y + mask.box.y, width=tight.width, height=tight.height)
+    window = box.grow(round(REACH * max(box.width, box.height)), whole(pixels))
+    below, here = pixels[window.slices], Mask(box.relative_to(window), mask.pixels[tight.slices])
+    out = []
+    shadow, mirror = shadow_of(below, here), mirror_of(below, here)
+    if shadow is not None:
+        out.append(Also("shadow", shadow.mask))
+    if mirror is not None:
+        out.append(Also("mirror", mirror[0]))
+    back = Box(x=-window.x, y=-window.y, width=1, height=1)
+    return tuple(Also(each.kind, Mask(each.mask.box.relative_to(back), each.mask.pixels)) for each in out)

@@ -1,0 +1,1 @@
+"""What set-up fetches from registries; the application itself fetches nothing."""
