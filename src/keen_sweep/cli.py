@@ -30,6 +30,7 @@ class MethodName(StrEnum):
     auto = "auto"
     close = "close"
     weave = "weave"
+    backdrop = "backdrop"
 
 
 class QualityName(StrEnum):

@@ -62,7 +62,7 @@ def detect(picture: EightBit, least: float, kinds: Sequence[str] = NAMES) -> lis
     # The picture keeps its shape: the rest of the square is grey.
     square = np.full((SIZE, SIZE, 3), PAD, np.float32)
     square[top : top + size[1], left : left + size[0]] = small[..., ::-1]
-    square = (square - np.array(MEAN, np.float32)) / np.array(SPREAD, np.float32)
+    square = np.asarray((square - np.array(MEAN)) / np.array(SPREAD), np.float32)
     session, outputs = _session()
     answers = session.run(outputs, {session.get_inputs()[0].name: square.transpose(2, 0, 1)[None]})
     wanted = [NAMES.index(kind) for kind in kinds]

@@ -66,7 +66,7 @@ def _square(picture: EightBit, corner: tuple[float, float], side: float) -> Floa
         cv2.BORDER_REPLICATE,
     )
     way = cv2.INTER_AREA if wide > SIZE else cv2.INTER_LINEAR
-    return np.asarray(cv2.resize(pixels, (SIZE, SIZE), interpolation=way), np.float32) / 255
+    return np.asarray(cv2.resize(pixels, (SIZE, SIZE), interpolation=way), np.float32) / np.float32(255)
 
 
 def _answer(weights: Weights, square: Floats) -> Floats:

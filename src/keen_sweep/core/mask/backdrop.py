@@ -1,0 +1,166 @@
+"""The studio backdrop of a picture: paper or cloth, the subject on it, and what else lies there.
+
+Paper is the large part, about the middle, over which nothing changes quickly: its edge, and that of everything on it,
+is where L*a*b* does. (From first principles, no source.)
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.mask.fit import without_holes
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+Bools = NDArray[np.bool_]
+Floats = NDArray[np.float32]
+WORKING = 900
+# Calm is where L*a*b* changes by less than so many units a pixel of a picture of WORKING, or so many times the usual.
+CALM, TIMES = 0.55, 2.2
+# A backdrop covers between these shares of the picture; a thing on it that share at least, and a subject that one.
+LEAST, MOST, LEAST_THING, LEAST_SUBJECT = 0.08, 0.95, 3e-5, 0.004
+# Edges are a little soft: calm ground ends so many pixels from them.
+SOFT = 2
+# The paper's outline is taken as smooth over this share of the picture's long side: tape on it is not its edge.
+SMOOTH = 0.05
+# A part of the paper that is cut off from the rest has its tones within so many units of L*a*b*.
+SAME_PAPER = 5.0
+# Paper lies under the subject: it reaches the bottom of the picture over this share of it, and is this solid.
+AT_BOTTOM, SOLID = 0.15, 0.75
+
+@dataclass(frozen=True)
+class Backdrop:
+    """At working size, all (h, w) bool: the paper's outline filled, where nothing lies on it, the subject, and each
+    other thing on it."""
+
+    outline: Bools
+    plain: Bools
+    subject: Bools
+    things: tuple[Bools, ...]
+
+
+def backdrop_of(picture: Pixels) -> Backdrop | None:
+    """The backdrop of a picture (H, W, 3), or None where there is none to be told."""
+    lab = _lab(picture)
+    change = np.max([np.hypot(*_slopes(lab[..., k])) for k in range(3)], axis=0)
+    calm = change < max(CALM, TIMES * float(np.percentile(change, 30)))
+    paper = _main_part(np.asarray(cv2.erode(calm.astype(np.uint8), np.ones((3, 3), np.uint8))))
+    if paper is None:
+        return None
+    paper = _rejoined(lab, paper, np.asarray(calm))
+    plain = np.asarray(cv2.dilate(paper.astype(np.uint8), np.ones((2 * SOFT + 1, 2 * SOFT + 1), np.uint8))) > 0
+    outline = _outline(plain)
+    if not LEAST <= float(outline.mean()) <= MOST or not _lies_like_paper(outline):
+        return None
+    found = _told_apart(lab, outline, plain)
+    return found if found.subject.any() else None
+
+
+def _lab(picture: Pixels) -> Floats:
+    scale = min(1.0, WORKING / max(picture.shape[:2]))
+    size = (max(round(picture.shape[1] * scale), 8), max(round(picture.shape[0] * scale), 8))
+    small = cv2.resize(to_eight_bit(np.ascontiguousarray(picture)), size, interpolation=cv2.INTER_AREA)
+    calm = cv2.GaussianBlur(np.asarray(small, np.float32) / 255, (0, 0), 1.2)
+    return np.asarray(cv2.cvtColor(calm, cv2.COLOR_RGB2LAB), np.float32)
+
+
+def _slopes(plane: Floats) -> tuple[Floats, Floats]:
+    across, down = cv2.Sobel(plane, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(plane, cv2.CV_32F, 0, 1) / 8
+    return np.asarray(across, np.float32), np.asarray(down, np.float32)
+
+
+def _main_part(calm: NDArray[np.uint8]) -> Bools | None:
+    """The connected calm part that is largest, pixels about the middle counting most."""
+    height, width = calm.shape
+    count, labels = cv2.connectedComponents(calm, connectivity=4)
+    if count < 2:
+        return None
+    yy, xx = np.mgrid[-1 : 1 : height * 1j, -1 : 1 : width * 1j]
+    weight = np.exp(-2 * (xx**2 + 0.5 * yy**2)).ravel()
+    worth = np.bincount(labels.ravel(), weight, minlength=count)
+    worth[0] = 0
+    return np.asarray(labels == int(worth.argmax()))
+
+
+def _rejoined(lab: Floats, paper: Bools, calm: Bools) -> Bools:
+    """The paper with calm parts that the subject cuts off from it: their tones are among the paper's, or near them."""
+    low, high = np.percentile(lab[paper], (2, 98), axis=0)
+    unlike = np.maximum(lab - high, low - lab).max(axis=2)
+    parts = np.asarray(cv2.erode(calm.astype(np.uint8), np.ones((3, 3), np.uint8)))
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(parts, connectivity=4)
+    like = np.bincount(labels.ravel(), (unlike < SAME_PAPER).ravel(), minlength=count)
+    area = stats[:, cv2.CC_STAT_AREA]
+    joins = (area >= LEAST_THING * 10 * paper.size) & (like >= 0.9 * area)
+    joins[0] = False
+    return np.asarray(paper | joins[labels])
+
+
+def _lies_like_paper(outline: Bools) -> bool:
+    """Whether an outline reaches the bottom of the picture and is solid: skies and walls are no backdrops."""
+    if float(outline[-3:].any(axis=0).mean()) < AT_BOTTOM:
+        return False
+    contours, _ = cv2.findContours(outline.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    largest = max(contours, key=cv2.contourArea)
+    return bool(cv2.contourArea(largest) >= SOLID * cv2.contourArea(cv2.convexHull(largest)))
+
+
+def _outline(plain: Bools) -> Bools:
+    """The paper with what stands on it or bites into its edge: filled, and smooth where it was bitten."""
+    reach = 2 * round(SMOOTH * max(plain.shape) / 2) + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
+    # What the picture cuts off goes on beyond it: closing must not round that off.
+    wide = cv2.copyMakeBorder(plain.astype(np.uint8), reach, reach, reach, reach, cv2.BORDER_REPLICATE)
+    closed = np.asarray(cv2.morphologyEx(wide, cv2.MORPH_CLOSE, disc))[reach:-reach, reach:-reach]
+    # The subject may be cut by the bottom of the picture: what is closed off by paper and that side is on the paper.
+    sealed = cv2.copyMakeBorder(closed, 0, 1, 0, 0, cv2.BORDER_CONSTANT, value=0)
+    columns = np.flatnonzero(closed[-1])
+    if columns.size:
+        sealed[-1, columns[0] : columns[-1] + 1] = 1
+    return np.asarray(without_holes(_as_mask(sealed > 0))[:-1] > 0)
+
+
+def _told_apart(lab: Floats, outline: Bools, plain: Bools) -> Backdrop:
+    """The subject and the things among what is on the paper without being paper."""
+    other = outline & ~plain
+    count, labels, stats, middles = cv2.connectedComponentsWithStats(other.astype(np.uint8), connectivity=8)
+    height, width = outline.shape
+    areas = stats[:, cv2.CC_STAT_AREA] / outline.size
+    away = np.hypot((middles[:, 0] / width - 0.5) * 2, (middles[:, 1] / height - 0.5) * 1.2)
+    worth = areas * np.exp(-(away**2))
+    worth[0] = 0
+    best = int(worth.argmax()) if count > 1 else 0
+    nothing = np.zeros_like(outline)
+    core = labels == best if best and areas[best] >= LEAST_SUBJECT else nothing
+    subject = _past_the_edge(lab, core, outline) if core.any() else nothing
+    things = tuple(
+        labels == k
+        for k in range(1, count)
+        if k != best and areas[k] >= LEAST_THING and not subject[labels == k].any()
+    )
+    return Backdrop(outline & ~(subject & ~core) | core, plain, subject, things)
+
+
+def _past_the_edge(lab: Floats, core: Bools, outline: Bools) -> Bools:
+    """The subject with what of it reaches past the paper's edge: like it in colour, unlike what lies beyond."""
+    ring = np.asarray(cv2.dilate(core.astype(np.uint8), np.ones((5, 5), np.uint8))) > 0
+    if not (ring & ~outline).any():
+        return core
+    size = np.sqrt(core.sum())
+    away = cv2.distanceTransform((~core).astype(np.uint8), cv2.DIST_L2, 5)
+    near = (away < 0.5 * size) & ~outline
+    bins = (np.clip(lab / np.array([8, 8, 8], np.float32) + np.array([0, 13, 13], np.float32), 0, 26)).astype(np.int64)
+    key = (bins[..., 0] * 27 + bins[..., 1]) * 27 + bins[..., 2]
+    mine = np.bincount(key[core], minlength=27**3) / max(int(core.sum()), 1)
+    theirs = np.bincount(key[~outline & ~near], minlength=27**3) / max(int((~outline & ~near).sum()), 1)
+    alike = near & (mine[key] > 3 * theirs[key] + 1e-5)
+    joined = core | alike
+    _, labels = cv2.connectedComponents(joined.astype(np.uint8), connectivity=8)
+    return np.asarray(np.isin(labels, np.unique(labels[core])) & joined)
+
+
+def _as_mask(plane: Bools) -> NDArray[np.uint8]:
+    return np.where(plane, 255, 0).astype(np.uint8)

@@ -1,0 +1,65 @@
+"""The backdrop scout: what lies beyond the edge of studio paper or cloth, and what lies on it without being the subject."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.mask.backdrop import LEAST_SUBJECT, backdrop_of
+from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.scout.find import Find
+
+Bools = NDArray[np.bool_]
+# How far masks reach past what they mark, and how far they keep from the subject, as shares of the long side.
+MARGIN, KEEP_OFF = 0.006, 0.004
+
+
+def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Find]:
+    """What lies beyond the backdrop of a picture (H, W, 3), and what lies on it; none on guarded ground (H, W).
+
+    Nothing is found where no backdrop can be told.
+    """
+    found = backdrop_of(picture)
+    if found is None:
+        return []
+    long_side = max(found.outline.shape)
+    # Round the subject the paper stays, but what surrounds a part that reaches past the paper's edge does not.
+    off = grown(_as_mask(found.subject), max(KEEP_OFF * long_side, 1.5)) > 0
+    off &= found.outline | (grown(_as_mask(found.subject), 1.0) > 0)
+    share = float((~found.outline).mean())
+    out = []
+    if share > LEAST_SUBJECT:
+        name = "Beyond the backdrop"
+        why = f"{share:.0%} of the picture lies beyond the paper's edge"
+        mask = _full(~found.outline, off, picture, guard)
+        out.append(Find("backdrop", name, mask, 0.9, why))
+    for thing in found.things:
+        mask = _full(thing, off, picture, guard)
+        if mask.pixels.any():
+            size = max(mask.box.width, mask.box.height)
+            why = f"{size} px across, on the paper and apart from the subject"
+            out.append(Find("backdrop", f"On the backdrop {len(out)}", mask, 0.8, why))
+    return [find for find in out if find.mask.pixels.any()]
+
+
+def _as_mask(plane: Bools) -> NDArray[np.uint8]:
+    return np.where(plane, 255, 0).astype(np.uint8)
+
+
+
+def _full(thing: Bools, off: Bools, picture: Pixels, guard: Bools | None) -> Mask:
+    """A mask at the picture's size with a margin, clear of the subject."""
+    height, width = picture.shape[:2]
+    wide = grown(_as_mask(thing), max(MARGIN * max(thing.shape), 1.5))
+    wide[off] = 0
+    soft = cv2.resize(wide, (width, height), interpolation=cv2.INTER_LINEAR)
+    plane = _as_mask(np.asarray(soft) >= 128)
+    if guard is not None:
+        plane[guard] = 0
+    x, y, wide_box, tall_box = cv2.boundingRect(plane)
+    box = Box(x=x, y=y, width=wide_box, height=tall_box)
+    return Mask(box, np.ascontiguousarray(plane[box.slices]))

@@ -1,0 +1,71 @@
+"""The things scout: bicycles, cars, dogs, bags, bottles, chairs and the like, by the detector that also knows people."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, whole
+from keen_sweep.core.mask.cling import cling
+from keen_sweep.core.mask.fit import Fit, fitted
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.scout.find import Find
+from keen_sweep.core.scout.networks.detector import Seen, detect
+from keen_sweep.core.scout.tiles import detect_small
+
+Progress = Callable[[float, str], None]
+# What may stand or lie about where it should not; furniture of rooms, food and wild animals are left alone.
+KINDS = (
+    "bicycle,car,motorcycle,bus,train,truck,boat,traffic light,fire hydrant,stop sign,parking meter,bench,bird,cat,dog,"
+    "backpack,umbrella,handbag,suitcase,frisbee,sports ball,kite,skateboard,surfboard,bottle,wine glass,cup,chair,"
+    "potted plant,laptop,cell phone,book"
+).split(",")
+LEAST = 0.5
+# What covers more of the picture is what it is of; and how much of it, near the middle, makes a subject.
+SUBJECT_SHARE = 0.12
+MARGIN_SHARE, MARGIN = 0.02, 2.0
+
+
+def find_things(
+    picture: Pixels,
+    guard: NDArray[np.bool_] | None = None,
+    small: bool = False,
+    progress: Progress = lambda share, doing: None,
+) -> list[Find]:
+    """Things of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W). Raises NoWeights."""
+    pixels = to_eight_bit(np.ascontiguousarray(picture))
+    seen = detect_small(pixels, KINDS, progress) if small else detect(pixels, LEAST, KINDS)
+    out: list[Find] = []
+    counts: dict[str, int] = {}
+    for each in seen:
+        mask = _mask(pixels, each, guard)
+        if not mask.pixels.any():
+            continue
+        counts[each.kind] = counts.get(each.kind, 0) + 1
+        name = f"{each.kind.capitalize()} {counts[each.kind]}"
+        share = each.area / (pixels.shape[0] * pixels.shape[1])
+        subject = share >= SUBJECT_SHARE
+        reason = f"{each.score:.0%} like a {each.kind}" + ("; large: the subject?" if subject else "")
+        out.append(Find("things", name, mask, each.score, reason, subject))
+    return out
+
+
+def _mask(pixels: NDArray[np.uint8], each: Seen, guard: NDArray[np.bool_] | None) -> Mask:
+    """The thing in a box: the box is a loose outline that clings to it, with a border for blending."""
+    left, top, right, bottom = each.box
+    corner = int(np.floor(left)), int(np.floor(top))
+    box = Box(x=corner[0], y=corner[1], width=int(np.ceil(right)) - corner[0], height=int(np.ceil(bottom)) - corner[1])
+    room = box.grow(max(box.width, box.height), whole(pixels))
+    near = np.zeros((room.height, room.width), np.bool_)
+    near[box.relative_to(room).slices] = True
+    tight = cling(pixels[room.slices], near, "outline", None if guard is None else guard[room.slices])
+    plane = tight.full(room.width, room.height)
+    margin = max(MARGIN, MARGIN_SHARE * max(box.width, box.height))
+    plane = fitted(plane, np.zeros_like(plane), Fit(margin=margin))
+    if guard is not None:
+        plane[guard[room.slices]] = 0
+    return Mask(room, plane)

@@ -1,0 +1,189 @@
+"""Train the wire network on drawn wires and write it as ONNX.
+
+A small U-shaped network (Ronneberger et al. 2015) with dilated layers (Yu & Koltun 2016) at its bottom, so that it sees
+some 150 pixels of a line to either side; the loss is cross entropy with the soft Dice loss (Milletari et al. 2016).
+"""
+
+from __future__ import annotations
+
+import argparse
+import multiprocessing
+import time
+from pathlib import Path
+
+import numpy as np
+import torch
+from drawn import example, photographs
+from torch import nn
+from torch.nn import functional
+
+SIDE, BATCH = 192, 8
+
+
+class Wires(nn.Module):
+    """(N, 3, H, W) of 0 to 1, sides multiples of 8, to logits (N, 1, H, W)."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        wide = (24, 40, 56)
+        self.first = nn.ModuleList([nn.Conv2d(12, wide[0], 3, padding=1), nn.Conv2d(wide[0], wide[0], 3, padding=1)])
+        self.second = nn.ModuleList(
+            [nn.Conv2d(wide[0], wide[1], 3, 2, padding=1), nn.Conv2d(wide[1], wide[1], 3, padding=1)]
+        )
+        self.third = nn.ModuleList(
+            [nn.Conv2d(wide[1], wide[2], 3, 2, padding=1)]
+            + [nn.Conv2d(wide[2], wide[2], 3, padding=d, dilation=d) for d in (1, 2, 4, 8, 4)]
+        )
+        self.up_second = nn.Conv2d(wide[2] + wide[1], wide[1], 3, padding=1)
+        self.up_first = nn.Conv2d(wide[1] + wide[0], wide[0], 3, padding=1)
+        self.last = nn.Conv2d(wide[0], 4, 3, padding=1)
+
+    def forward(self, picture: torch.Tensor) -> torch.Tensor:
+        half = functional.pixel_unshuffle(picture - 0.5, 2)
+        for layer in self.first:
+            half = functional.relu(layer(half))
+        quarter = half
+        for layer in self.second:
+            quarter = functional.relu(layer(quarter))
+        eighth = functional.relu(self.third[0](quarter))
+        for layer in self.third[1:]:
+            eighth = eighth + functional.relu(layer(eighth))
+        up = functional.interpolate(eighth, scale_factor=2, mode="nearest")
+        up = functional.relu(self.up_second(torch.cat([up, quarter], 1)))
+        up = functional.interpolate(up, scale_factor=2, mode="nearest")
+        up = functional.relu(self.up_first(torch.cat([up, half], 1)))
+        return functional.pixel_shuffle(self.last(up), 2)
+
+
+def loss_of(logits: torch.Tensor, truth: torch.Tensor) -> torch.Tensor:
+    weight = 1 + 4 * truth
+    entropy = functional.binary_cross_entropy_with_logits(logits, truth, weight=weight)
+    chance = torch.sigmoid(logits)
+    dice = 1 - (2 * (chance * truth).sum() + 50) / ((chance**2).sum() + (truth**2).sum() + 50)
+    return entropy + 0.5 * dice
+
+
+def draw(queue: multiprocessing.Queue, seed: int) -> None:
+    """Draw batches for ever."""
+    import cv2
+
+    cv2.setNumThreads(1)
+    random, photos = np.random.default_rng(seed), photographs()
+    while True:
+        made = [example(random, photos, SIDE) for _ in range(BATCH)]
+        queue.put((np.stack([m[0] for m in made]), np.stack([m[1] for m in made])))
+
+
+def as_onnx(network: Wires) -> bytes:
+    """The network as ONNX with free height and width, weights in 16 bit, sigmoid included."""
+    from onnx import TensorProto, helper, numpy_helper
+
+    nodes, held = [], []
+
+    def constant(name: str, values: np.ndarray) -> str:
+        held.append(numpy_helper.from_array(values, name))
+        return name
+
+    def layer(module: nn.Conv2d, given: str, name: str, relu: bool = True) -> str:
+        halves = []
+        for part, values in (("weight", module.weight), ("bias", module.bias)):
+            stored = constant(f"{name}.{part}16", values.detach().numpy().astype(np.float16))
+            nodes.append(helper.make_node("Cast", [stored], [f"{name}.{part}"], to=TensorProto.FLOAT))
+            halves.append(f"{name}.{part}")
+        pad = [module.padding[0]] * 4
+        nodes.append(
+            helper.make_node(
+                "Conv",
+                [given, *halves],
+                [name],
+                pads=pad,
+                strides=list(module.stride),
+                dilations=list(module.dilation),
+                kernel_shape=[3, 3],
+            )
+        )
+        if not relu:
+            return name
+        nodes.append(helper.make_node("Relu", [name], [f"{name}.relu"]))
+        return f"{name}.relu"
+
+    def twice(given: str, name: str) -> str:
+        scales = constant(f"{name}.scales", np.array([1, 1, 2, 2], np.float32))
+        how = {"mode": "nearest", "coordinate_transformation_mode": "asymmetric", "nearest_mode": "floor"}
+        nodes.append(helper.make_node("Resize", [given, "", scales], [name], **how))
+        return name
+
+    def joined(a: str, b: str, name: str) -> str:
+        nodes.append(helper.make_node("Concat", [a, b], [name], axis=1))
+        return name
+
+    nodes.append(helper.make_node("Sub", ["picture", constant("middle", np.array(0.5, np.float32))], ["centred"]))
+    # pixel_unshuffle numbers channels as (channel, row, column); SpaceToDepth as (row, column, channel).
+    nodes.append(helper.make_node("SpaceToDepth", ["centred"], ["blocks"], blocksize=2))
+    order = np.array([3 * k + c for c in range(3) for k in range(4)], np.int64)
+    nodes.append(helper.make_node("Gather", ["blocks", constant("order", order)], ["half"], axis=1))
+    half = layer(network.first[1], layer(network.first[0], "half", "first0"), "first1")
+    quarter = layer(network.second[1], layer(network.second[0], half, "second0"), "second1")
+    eighth = layer(network.third[0], quarter, "third0")
+    for k, module in enumerate(list(network.third)[1:], start=1):
+        more = layer(module, eighth, f"third{k}")
+        nodes.append(helper.make_node("Add", [eighth, more], [f"third{k}.sum"]))
+        eighth = f"third{k}.sum"
+    up = layer(network.up_second, joined(twice(eighth, "up2"), quarter, "join2"), "up_second")
+    up = layer(network.up_first, joined(twice(up, "up1"), half, "join1"), "up_first")
+    last = layer(network.last, up, "last", relu=False)
+    nodes.append(helper.make_node("DepthToSpace", [last], ["logits"], blocksize=2, mode="CRD"))
+    nodes.append(helper.make_node("Sigmoid", ["logits"], ["wires"]))
+    graph = helper.make_graph(
+        nodes,
+        "wires",
+        [helper.make_tensor_value_info("picture", TensorProto.FLOAT, [1, 3, "height", "width"])],
+        [helper.make_tensor_value_info("wires", TensorProto.FLOAT, [1, 1, "height", "width"])],
+        held,
+    )
+    model = helper.make_model(graph, opset_imports=[helper.make_opsetid("", 17)], ir_version=9)
+    return bytes(model.SerializeToString())
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--out", type=Path, required=True)
+    parser.add_argument("--minutes", type=float, default=60)
+    parser.add_argument("--seed", type=int, default=0)
+    parser.add_argument("--threads", type=int, default=2)
+    parser.add_argument("--start", type=Path, help="carry on from this file (.pt)")
+    given = parser.parse_args()
+    torch.manual_seed(given.seed)
+    torch.set_num_threads(given.threads)
+    context = multiprocessing.get_context("fork")
+    queue = context.Queue(maxsize=6)
+    context.Process(target=draw, args=(queue, given.seed), daemon=True).start()
+    network = Wires()
+    if given.start:
+        network.load_state_dict(torch.load(given.start))
+    print(sum(p.numel() for p in network.parameters()), "weights", flush=True)
+    best = 2e-3
+    optimiser = torch.optim.AdamW(network.parameters(), lr=best, weight_decay=1e-4)
+    started, step, mean, saved = time.time(), 0, 0.0, 0.0
+    while (share := (time.time() - started) / 60 / given.minutes) < 1:
+        pictures, truths = queue.get()
+        optimiser.param_groups[0]["lr"] = best * min(1, (step + 1) / 100) * (0.5 + 0.5 * np.cos(np.pi * share))
+        batch = torch.from_numpy(pictures).permute(0, 3, 1, 2).float() / 255
+        loss = loss_of(network(batch), torch.from_numpy(truths)[:, None].float() / 255)
+        optimiser.zero_grad()
+        loss.backward()
+        optimiser.step()
+        step += 1
+        mean = 0.98 * mean + 0.02 * float(loss)
+        if step % 100 == 0:
+            print(f"{step} steps, {time.time() - started:.0f} s, loss {mean / (1 - 0.98**step):.3f}", flush=True)
+        if time.time() - saved > 120:
+            torch.save(network.state_dict(), given.out.with_suffix(".pt"))
+            given.out.write_bytes(as_onnx(network))
+            saved = time.time()
+    torch.save(network.state_dict(), given.out.with_suffix(".pt"))
+    given.out.write_bytes(as_onnx(network))
+
+
+if __name__ == "__main__":
+    main()
