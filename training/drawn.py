@@ -13,8 +13,8 @@ Random = np.random.Generator
 PHOTOGRAPHS = Path("/usr/share/doc/opencv-doc/examples/data")
 # Drawings, charts and test patterns of that folder are no photographs.
 USED = (
-    "aero1 aero3 aloeL apple baboon basketball1 blox board box_in_scene building butterfly fruits graf1 graf3 home left01 "
-    "left05 left09 leuvenA leuvenB messi5 orange rubberwhale1 smarties squirrel_cls starry_night stuff tmpl"
+    "aero1 aero3 aloeL apple baboon basketball1 blox board box_in_scene building butterfly fruits graf1 graf3 home "
+    "left01 left05 left09 leuvenA leuvenB messi5 orange rubberwhale1 smarties squirrel_cls starry_night stuff tmpl"
 ).split()
 FINER = 3  # lines are drawn so many times as large and averaged, for soft edges
 

@@ -14,6 +14,7 @@ from pathlib import Path
 import numpy as np
 import torch
 from drawn import example, photographs
+from onnx_writer import Writer
 from torch import nn
 from torch.nn import functional
 
@@ -75,74 +76,20 @@ def draw(queue: multiprocessing.Queue, seed: int) -> None:
 
 
 def as_onnx(network: Wires) -> bytes:
-    """The network as ONNX with free height and width, weights in 16 bit, sigmoid included."""
-    from onnx import TensorProto, helper, numpy_helper
-
-    nodes, held = [], []
-
-    def constant(name: str, values: np.ndarray) -> str:
-        held.append(numpy_helper.from_array(values, name))
-        return name
-
-    def layer(module: nn.Conv2d, given: str, name: str, relu: bool = True) -> str:
-        halves = []
-        for part, values in (("weight", module.weight), ("bias", module.bias)):
-            stored = constant(f"{name}.{part}16", values.detach().numpy().astype(np.float16))
-            nodes.append(helper.make_node("Cast", [stored], [f"{name}.{part}"], to=TensorProto.FLOAT))
-            halves.append(f"{name}.{part}")
-        pad = [module.padding[0]] * 4
-        nodes.append(
-            helper.make_node(
-                "Conv",
-                [given, *halves],
-                [name],
-                pads=pad,
-                strides=list(module.stride),
-                dilations=list(module.dilation),
-                kernel_shape=[3, 3],
-            )
-        )
-        if not relu:
-            return name
-        nodes.append(helper.make_node("Relu", [name], [f"{name}.relu"]))
-        return f"{name}.relu"
-
-    def twice(given: str, name: str) -> str:
-        scales = constant(f"{name}.scales", np.array([1, 1, 2, 2], np.float32))
-        how = {"mode": "nearest", "coordinate_transformation_mode": "asymmetric", "nearest_mode": "floor"}
-        nodes.append(helper.make_node("Resize", [given, "", scales], [name], **how))
-        return name
-
-    def joined(a: str, b: str, name: str) -> str:
-        nodes.append(helper.make_node("Concat", [a, b], [name], axis=1))
-        return name
-
-    nodes.append(helper.make_node("Sub", ["picture", constant("middle", np.array(0.5, np.float32))], ["centred"]))
-    # pixel_unshuffle numbers channels as (channel, row, column); SpaceToDepth as (row, column, channel).
-    nodes.append(helper.make_node("SpaceToDepth", ["centred"], ["blocks"], blocksize=2))
-    order = np.array([3 * k + c for c in range(3) for k in range(4)], np.int64)
-    nodes.append(helper.make_node("Gather", ["blocks", constant("order", order)], ["half"], axis=1))
-    half = layer(network.first[1], layer(network.first[0], "half", "first0"), "first1")
-    quarter = layer(network.second[1], layer(network.second[0], half, "second0"), "second1")
-    eighth = layer(network.third[0], quarter, "third0")
+    """The network as ONNX with free height and width, sigmoid included."""
+    w = Writer()
+    w.add("Sub", ["picture", w.constant("middle", np.array(0.5, np.float32))], "centred")
+    half = w.layer(network.first[1], w.layer(network.first[0], w.blocks("centred"), "first0"), "first1")
+    quarter = w.layer(network.second[1], w.layer(network.second[0], half, "second0"), "second1")
+    eighth = w.layer(network.third[0], quarter, "third0")
     for k, module in enumerate(list(network.third)[1:], start=1):
-        more = layer(module, eighth, f"third{k}")
-        nodes.append(helper.make_node("Add", [eighth, more], [f"third{k}.sum"]))
-        eighth = f"third{k}.sum"
-    up = layer(network.up_second, joined(twice(eighth, "up2"), quarter, "join2"), "up_second")
-    up = layer(network.up_first, joined(twice(up, "up1"), half, "join1"), "up_first")
-    last = layer(network.last, up, "last", relu=False)
-    nodes.append(helper.make_node("DepthToSpace", [last], ["logits"], blocksize=2, mode="CRD"))
-    nodes.append(helper.make_node("Sigmoid", ["logits"], ["wires"]))
-    graph = helper.make_graph(
-        nodes,
-        "wires",
-        [helper.make_tensor_value_info("picture", TensorProto.FLOAT, [1, 3, "height", "width"])],
-        [helper.make_tensor_value_info("wires", TensorProto.FLOAT, [1, 1, "height", "width"])],
-        held,
-    )
-    model = helper.make_model(graph, opset_imports=[helper.make_opsetid("", 17)], ir_version=9)
-    return bytes(model.SerializeToString())
+        eighth = w.add("Add", [eighth, w.layer(module, eighth, f"third{k}")], f"third{k}.sum")
+    joined = w.add("Concat", [w.twice(eighth, "up2"), quarter], "join2", axis=1)
+    up = w.layer(network.up_second, joined, "up_second")
+    up = w.layer(network.up_first, w.add("Concat", [w.twice(up, "up1"), half], "join1", axis=1), "up_first")
+    last = w.layer(network.last, up, "last", relu=False)
+    w.add("Sigmoid", [w.add("DepthToSpace", [last], "logits", blocksize=2, mode="CRD")], "wires")
+    return w.model("wires", ["picture", [1, 3, "height", "width"]], ["wires", [1, 1, "height", "width"]])
 
 
 def main() -> None:

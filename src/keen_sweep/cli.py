@@ -199,49 +199,67 @@ def _stroke(words: str) -> Stroke:
 @app.command()
 def scout(
     photo: Annotated[Path, typer.Argument(help="the picture: JPEG, PNG or TIFF; it is not changed")],
-    out: Annotated[Path, typer.Option(help="folder for the masks, one a find: specks-1.png, ...")],
-    kinds: Annotated[str, typer.Option("--for", help="what to look for: specks")] = "specks",
+    out: Annotated[Path, typer.Option(help="folder for the masks, one a find: people-1.png, ...")],
+    kinds: Annotated[str, typer.Option("--for", help="what to look for, with commas between")] = "people,wires,specks",
+    small: Annotated[
+        bool, typer.Option("--small", help="small and distant people and things too, tile by tile")
+    ] = False,
     as_json: Annotated[bool, typer.Option("--json", help="print the finds as JSON")] = False,
 ) -> None:
-    """Look a picture over for distractions; every find is a mask of its own."""
+    """Look a picture over for distractions: people, things, wires, specks, backdrop, reflection.
+
+    Every find is a mask of its own.
+    """
     from keen_sweep.core.mask.area import area_to_bytes
     from keen_sweep.core.photo.read import read_picture
     from keen_sweep.core.photo.write import write_whole
-    from keen_sweep.core.scout.scouts import SCOUTS
+    from keen_sweep.core.scout.scouts import KINDS, look_for, looked_for
 
     wanted = [each.strip() for each in kinds.split(",") if each.strip()]
-    unknown = [each for each in wanted if each not in SCOUTS]
+    unknown = [each for each in wanted if each not in (*KINDS, "reflection")]
     if unknown or not wanted:
-        raise BadRequest(f"There is no scout for {', '.join(unknown) or 'nothing'}: choose from {', '.join(SCOUTS)}.")
+        names = ", ".join((*KINDS, "reflection"))
+        raise BadRequest(f"There is no scout for {', '.join(unknown) or 'nothing'}: choose from {names}.")
     started = time.perf_counter()
     picture = read_picture(photo)
     _check_folder(out)
     told: list[dict[str, Any]] = []
-    for kind, look in SCOUTS.items():
-        if kind not in wanted:
-            continue
-        for number, find in enumerate(look(picture.pixels, None), start=1):
-            file = out / f"{kind}-{number}.png"
-            write_whole(file, area_to_bytes(find.mask.full(picture.width, picture.height)))
-            told.append(
-                {
-                    "kind": kind,
-                    "name": find.name,
-                    "mask": str(file),
-                    "box": find.mask.box.model_dump(),
-                    "confidence": round(find.confidence, 3),
-                    "subject": find.subject,
-                    "reason": find.reason,
-                }
-            )
+    empty: list[str] = []
+    with _bar() as bar:
+        for kind in KINDS:
+            if kind not in wanted:
+                continue
+            task = bar.add_task(kind, total=1.0)
+
+            def progress(share: float, doing: str, task: Any = task, kind: str = kind) -> None:
+                bar.update(task, completed=share, description=f"{kind}: {doing}")
+
+            finds = look_for(kind, picture.pixels, None, small, progress)
+            bar.update(task, completed=1.0)
+            if not finds:
+                empty.append(looked_for(kind, small))
+            for number, find in enumerate(finds, start=1):
+                file = out / f"{kind}-{number}.png"
+                write_whole(file, area_to_bytes(find.mask.full(picture.width, picture.height)))
+                told.append(
+                    {
+                        "kind": kind,
+                        "name": find.name,
+                        "mask": str(file),
+                        "box": find.mask.box.model_dump(),
+                        "confidence": round(find.confidence, 3),
+                        "subject": find.subject,
+                        "reason": find.reason,
+                    }
+                )
     seconds = round(time.perf_counter() - started, 3)
     if as_json:
         print(json.dumps({"finds": told, "seconds": seconds}))
         return
     for each in told:
         console.print(f"{each['mask']}  {each['name']}: {each['reason']}", highlight=False)
-    if not told:
-        console.print(f"Nothing found. Looked for {', '.join(wanted)}.", highlight=False)
+    for sought in empty:
+        console.print(f"None found of: {sought}.", highlight=False)
 
 
 @app.command()

@@ -12,13 +12,14 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from keen_sweep import __version__
-from keen_sweep.api import events, frames, marking, problems, runs, shoots, sweeps
+from keen_sweep.api import events, frames, marking, problems, runs, scouts, shoots, sweeps
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.schemas import Health
 from keen_sweep.store.library import Library
 from keen_sweep.studio.cling import PiecesKept
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.queue import Queue
+from keen_sweep.studio.scouting import Scouts
 
 WEB = Path(__file__).parents[1] / "web"
 LOCAL = {"127.0.0.1", "localhost", "::1", "testserver"}
@@ -34,7 +35,10 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
         queue = Queue(library, workers)
         queue.start()
         app.state.queue = queue
+        scouting = Scouts(library)
+        scouting.start()
         yield
+        scouting.stop()
         queue.stop()
 
     app = FastAPI(
@@ -66,7 +70,7 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
     def health(library: TheLibrary) -> Health:
         return Health(version=__version__, library=str(library.folder))
 
-    for part in (shoots, frames, marking, sweeps, runs, events):
+    for part in (shoots, frames, marking, scouts, sweeps, runs, events):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

@@ -14,7 +14,7 @@ from keen_sweep.api.deps import TheLibrary, TheOriginals
 from keen_sweep.api.schemas import Changed, DeskOut
 from keen_sweep.core.box import Box
 from keen_sweep.studio import deliver, desk, gather, history
-from keen_sweep.studio.look import Look, crop, look
+from keen_sweep.studio.look import Look, crop, harsh_look, look
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
 TILE = 512
@@ -58,9 +58,15 @@ def get_tile(
     column: int,
     row: int,
     at: TheLook,
+    harsh: Annotated[float | None, Query(gt=0, le=50)] = None,
 ) -> Response:
-    """A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision."""
+    """A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
+    harsh-light view, with a threshold in per cent of light."""
     window = Box(x=column * TILE, y=row * TILE, width=TILE, height=TILE)
+    if harsh is not None:
+        return _png(
+            harsh_look(library, originals, frame_id, at, window, min(max(level, 0), 16), harsh / 100)[..., None], at
+        )
     return _png(look(library, originals, frame_id, at, window, min(max(level, 0), 16)), at)
 
 
@@ -84,7 +90,7 @@ def get_crop(
 def _png(pixels: NDArray[np.uint8], at: Look) -> Response:
     if pixels.size == 0:
         return Response(status_code=404)
-    _, data = cv2.imencode(".png", cv2.cvtColor(pixels, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    _, data = cv2.imencode(".png", np.ascontiguousarray(pixels[..., ::-1]), [cv2.IMWRITE_PNG_COMPRESSION, 1])
     # A revision never changes and neither does a take: what was shown once can be kept.
     fixed = at.as_shot or at.revision is not None
     return Response(data.tobytes(), media_type="image/png", headers=FOREVER if fixed else None)

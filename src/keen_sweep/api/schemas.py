@@ -15,9 +15,11 @@ from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mark import Shape
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.store.tables import Frame, Run, Shoot, Take
+from keen_sweep.core.scout.find import Kind
+from keen_sweep.store.tables import Frame, Run, Scouting, Shoot, Take
 from keen_sweep.studio.advice import Proposal
 from keen_sweep.studio.desk import Desk, SweepOnDesk
+from keen_sweep.studio.scout import FindOnDesk
 
 RunState = Literal["waiting", "running", "stopping", "done", "failed", "cancelled"]
 SweepState = Literal["marked", "waiting", "filling", "stopping", "choose", "kept", "failed"]
@@ -206,6 +208,84 @@ class SecondThoughts(BaseModel):
             advice=[AdviceOut.model_validate(vars(each)) for each in advice],
             proposals=[ProposalOut.model_validate(vars(each)) for each in proposals],
         )
+
+
+class ScoutOut(BaseModel):
+    """How far a scout is with a frame, and what it looks for."""
+
+    kind: Kind
+    small: bool
+    state: Literal["waiting", "running", "done", "failed"]
+    progress: float
+    doing: str
+    error: str | None
+    seconds: float | None
+    looked_for: str
+
+    @classmethod
+    def of(cls, scouting: Scouting, looked_for: str) -> ScoutOut:
+        return cls.model_validate({**scouting.model_dump(), "looked_for": looked_for})
+
+
+class FindOut(BaseModel):
+    """Something that may go. goes: it is chosen; with_also: what of its shadow and mirror image goes with it;
+    frames: in how many frames of the shoot it sits at the same place of the sensor."""
+
+    id: int
+    kind: Kind
+    name: str
+    confidence: float
+    reason: str
+    subject: bool
+    goes: bool
+    box: Box
+    rings: list[list[float]]
+    also: dict[str, list[list[float]]]
+    with_also: list[Literal["shadow", "mirror"]]
+    frames: int
+
+    @classmethod
+    def of(cls, item: FindOnDesk) -> FindOut:
+        seen = {"box": item.box, "rings": item.rings, "also": item.also, "frames": item.frames}
+        return cls.model_validate({**item.find.model_dump(), **seen})
+
+
+class ScoutsOut(BaseModel):
+    scouts: list[ScoutOut]
+    finds: list[FindOut]
+
+
+class ScoutIn(BaseModel):
+    """Which scouts are to look, all if none is named; small: far things too; again: even if they have looked."""
+
+    kinds: list[Kind] = Field(default_factory=list)
+    small: bool = False
+    again: bool = False
+
+
+class FindChange(BaseModel):
+    """What changes about a find."""
+
+    goes: bool | None = None
+    dropped: bool | None = None
+    also: list[Literal["shadow", "mirror"]] | None = None
+    shapes: list[Shape] = Field(default_factory=list, max_length=1_000)
+
+
+class KeepIn(BaseModel):
+    """Finds that become sweeps; fill: they are filled at once, one by one; everywhere: specks, in every frame of the
+    shoot that shows them at the same place of the sensor."""
+
+    finds: list[int] = Field(min_length=1, max_length=5_000)
+    fill: bool = False
+    everywhere: bool = False
+
+
+class Kept(BaseModel):
+    """The sweeps made of finds, and in how many frames."""
+
+    sweeps: list[str]
+    frames: int
 
 
 class JoinIn(BaseModel):

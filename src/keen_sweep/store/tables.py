@@ -86,6 +86,40 @@ class Run(SQLModel, table=True):
     ended_at: datetime | None = None
 
 
+class Scouting(SQLModel, table=True):
+    """A scout's look at a frame: waiting, running, done or failed. small: distant things were looked for too."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
+    kind: str
+    small: bool = False
+    state: str = Field(default="waiting", index=True)
+    progress: float = 0.0
+    doing: str = ""
+    error: str | None = None
+    seconds: float | None = None
+    attempts: int = 0
+
+
+class Find(SQLModel, table=True):
+    """What a scout found: the shapes of its mark, what belongs to it and which of that goes with it. goes: it will
+    become a sweep; sweep_id: it has, and is no longer offered while that sweep is there."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
+    kind: str
+    name: str
+    shapes: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+    also: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+    with_also: list[str] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+    confidence: float
+    reason: str
+    subject: bool = False
+    goes: bool = True
+    dropped: bool = False
+    sweep_id: str | None = None
+
+
 class Event(SQLModel, table=True):
     """Something that open windows want to hear of: what changed in which frame or shoot."""
 

@@ -9,11 +9,16 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.photo.display import for_screen
+from keen_sweep.core.scout.harsh import GROUND, harsh, shrunk
 from keen_sweep.core.stack import Stack, render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.history import frame_of, revision_of, stack_of
 from keen_sweep.studio.originals import Originals
+
+
+# Levels of the pyramid by which the harsh-light view looks closer than the screen.
+FINER = 2
 
 
 @dataclass(frozen=True)
@@ -32,6 +37,31 @@ def look(library: Library, originals: Originals, frame_id: int, at: Look, window
     original, stack = _looked_at(library, frame_id, at)
     pixels = render(originals.pyramid(original), stack, originals.patch, window, level)
     return for_screen(pixels, originals.profile(original))
+
+
+def harsh_look(
+    library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int, threshold: float
+) -> NDArray[np.uint8]:
+    """The harsh-light view (h, w) of a window of a pyramid level, worked out two levels finer, where faint spots are
+    still to be seen. Raises NotFound."""
+    original, stack = _looked_at(library, frame_id, at)
+    pyramid = originals.pyramid(original)
+    finer = max(level - FINER, 0)
+    by, scale = 1 << (level - finer), 1 << finer
+    coarse = pyramid.level(level)
+    window = window.intersect(Box(x=0, y=0, width=coarse.shape[1], height=coarse.shape[0]))
+    if window.empty:
+        return np.zeros((0, 0), np.uint8)
+    inner = window.enlarged(level - finer)
+    rim = round(3 * GROUND / scale)
+    wide = Box(x=inner.x - rim, y=inner.y - rim, width=inner.width + 2 * rim, height=inner.height + 2 * rim)
+    fine = pyramid.level(finer)
+    wide = wide.intersect(Box(x=0, y=0, width=fine.shape[1], height=fine.shape[0]))
+    view = harsh(render(pyramid, stack, originals.patch, wide, finer), threshold, scale)
+    cut = inner.relative_to(wide)
+    view = view[cut.y : cut.bottom, cut.x : cut.right]
+    missing = ((0, inner.height - view.shape[0]), (0, inner.width - view.shape[1]))
+    return shrunk(np.pad(view, missing, mode="edge"), by)
 
 
 def crop(library: Library, originals: Originals, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:

@@ -34,7 +34,7 @@ def work(folder: str, run_id: int) -> None:
         library.close()
 
 
-def _end_with_parent() -> None:
+def end_with_parent() -> None:
     """A worker whose server was killed must not go on writing: the next server starts the run again."""
     parent = os.getppid()
 
@@ -49,7 +49,7 @@ def _end_with_parent() -> None:
 def spawned(workers: int) -> Executor:
     """Worker processes that start clean instead of copying the server's threads and locks."""
     context = multiprocessing.get_context("spawn")
-    executor = ProcessPoolExecutor(workers, mp_context=context, initializer=_end_with_parent)
+    executor = ProcessPoolExecutor(workers, mp_context=context, initializer=end_with_parent)
     # Start them now, with all they import: nobody should wait for that at the first fill.
     for _ in range(workers):
         executor.submit(_ready)

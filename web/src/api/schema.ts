@@ -144,7 +144,8 @@ export interface paths {
         };
         /**
          * Get Tile
-         * @description A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision.
+         * @description A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
+         *     harsh-light view, with a threshold in per cent of light.
          */
         get: operations["getTile"];
         put?: never;
@@ -314,6 +315,90 @@ export interface paths {
         get: operations["getGuardRings"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/scouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Scouts
+         * @description How far each scout is, and the finds that are neither dropped nor kept.
+         */
+        get: operations["getScouts"];
+        put?: never;
+        /**
+         * Ask Scouts
+         * @description Let scouts look, each kind once unless asked again; they give way to painting and fills.
+         */
+        post: operations["askScouts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/scouts/person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Person
+         * @description Whoever is in a box drawn by hand, as a find; its number.
+         */
+        post: operations["findPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/finds/{find_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Find
+         * @description Choose or drop a find, let its shadow go with it, add to its mask or take away.
+         */
+        patch: operations["changeFind"];
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/finds/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Finds
+         * @description Finds become sweeps, in one step that can be undone.
+         */
+        post: operations["keepFinds"];
         delete?: never;
         options?: never;
         head?: never;
@@ -657,6 +742,55 @@ export interface components {
             seed?: number | null;
         };
         /**
+         * FindChange
+         * @description What changes about a find.
+         */
+        FindChange: {
+            /** Goes */
+            goes?: boolean | null;
+            /** Dropped */
+            dropped?: boolean | null;
+            /** Also */
+            also?: ("shadow" | "mirror")[] | null;
+            /** Shapes */
+            shapes?: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
+        };
+        /**
+         * FindOut
+         * @description Something that may go. goes: it is chosen; with_also: what of its shadow and mirror image goes with it;
+         *     frames: in how many frames of the shoot it sits at the same place of the sensor.
+         */
+        FindOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "people" | "things" | "wires" | "specks" | "backdrop";
+            /** Name */
+            name: string;
+            /** Confidence */
+            confidence: number;
+            /** Reason */
+            reason: string;
+            /** Subject */
+            subject: boolean;
+            /** Goes */
+            goes: boolean;
+            box: components["schemas"]["Box"];
+            /** Rings */
+            rings: number[][];
+            /** Also */
+            also: {
+                [key: string]: number[][];
+            };
+            /** With Also */
+            with_also: ("shadow" | "mirror")[];
+            /** Frames */
+            frames: number;
+        };
+        /**
          * Fit
          * @description margin: how far the mask is grown past the thing, in picture pixels; below 0 it is shrunk. feather: the
          *     standard deviation of a Gaussian over the edge, pixels. holes: holes are filled. crumbs: parts of fewer
@@ -728,6 +862,35 @@ export interface components {
         JoinIn: {
             /** Sweeps */
             sweeps: string[];
+        };
+        /**
+         * KeepIn
+         * @description Finds that become sweeps; fill: they are filled at once, one by one; everywhere: specks, in every frame of the
+         *     shoot that shows them at the same place of the sensor.
+         */
+        KeepIn: {
+            /** Finds */
+            finds: number[];
+            /**
+             * Fill
+             * @default false
+             */
+            fill: boolean;
+            /**
+             * Everywhere
+             * @default false
+             */
+            everywhere: boolean;
+        };
+        /**
+         * Kept
+         * @description The sweeps made of finds, and in how many frames.
+         */
+        Kept: {
+            /** Sweeps */
+            sweeps: string[];
+            /** Frames */
+            frames: number;
         };
         /** Marked */
         Marked: {
@@ -848,6 +1011,59 @@ export interface components {
             error: string | null;
         };
         /**
+         * ScoutIn
+         * @description Which scouts are to look, all if none is named; small: far things too; again: even if they have looked.
+         */
+        ScoutIn: {
+            /** Kinds */
+            kinds?: ("people" | "things" | "wires" | "specks" | "backdrop")[];
+            /**
+             * Small
+             * @default false
+             */
+            small: boolean;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
+        };
+        /**
+         * ScoutOut
+         * @description How far a scout is with a frame, and what it looks for.
+         */
+        ScoutOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "people" | "things" | "wires" | "specks" | "backdrop";
+            /** Small */
+            small: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed";
+            /** Progress */
+            progress: number;
+            /** Doing */
+            doing: string;
+            /** Error */
+            error: string | null;
+            /** Seconds */
+            seconds: number | null;
+            /** Looked For */
+            looked_for: string;
+        };
+        /** ScoutsOut */
+        ScoutsOut: {
+            /** Scouts */
+            scouts: components["schemas"]["ScoutOut"][];
+            /** Finds */
+            finds: components["schemas"]["FindOut"][];
+        };
+        /**
          * SecondThoughts
          * @description Advice on a mark, and what seems to belong to it too: proposals to take or leave.
          */
@@ -923,7 +1139,7 @@ export interface components {
             /** Name */
             name?: string | null;
             /** Method */
-            method?: ("auto" | "close" | "weave") | null;
+            method?: ("auto" | "close" | "weave" | "backdrop") | null;
             /** Shown */
             shown?: boolean | null;
             fit?: components["schemas"]["Fit"] | null;
@@ -952,7 +1168,7 @@ export interface components {
              * Method
              * @enum {string}
              */
-            method: "auto" | "close" | "weave";
+            method: "auto" | "close" | "weave" | "backdrop";
             /** Shown */
             shown: boolean;
             /**
@@ -989,7 +1205,7 @@ export interface components {
              * Method
              * @enum {string}
              */
-            method: "auto" | "close" | "weave";
+            method: "auto" | "close" | "weave" | "backdrop";
             /**
              * Quality
              * @enum {string}
@@ -1334,6 +1550,7 @@ export interface operations {
     getTile: {
         parameters: {
             query?: {
+                harsh?: number | null;
                 revision?: number | null;
                 shot?: boolean;
                 sweep?: string | null;
@@ -1691,6 +1908,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RingsOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getScouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoutsOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askScouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScoutIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoutOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Box"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeFind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                find_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -27,8 +27,8 @@ Floats = NDArray[np.float32]
 Bools = NDArray[np.bool_]
 # The paper's tones are drawn on at this long side; sides of the blocks of grain, largest first, pixels.
 COARSE, BLOCKS = 150, (96, 64, 32, 16)
-# What is finer than this is grain, standard deviation in pixels. Paper this near to anything else is left out, pixels; and
-# so is for its tones what is nearer than this share of the long side to what is filled: paper curls at its edge.
+# What is finer than this is grain, standard deviation in pixels. Paper this near to anything else is left out, pixels,
+# and for its tones also what is nearer than this share of the long side to what is filled: paper curls at its edge.
 FINE, RIM, CURL = 10.0, 3, 0.012
 # The fill meets the paper's edge, and has its own tones farther away than this share of the long side.
 MEETS = 0.05
@@ -96,8 +96,8 @@ def _met(difference: Floats, known: Bools, hole: Bools) -> Floats:
     size = (max(hole.shape[1] // step, 1), max(hole.shape[0] // step, 1))
     weight = np.asarray(cv2.resize(known.astype(np.float32), size, interpolation=cv2.INTER_AREA))
     sums = np.asarray(cv2.resize(difference * known[..., None], size, interpolation=cv2.INTER_AREA), np.float32)
-    total = cv2.GaussianBlur(sums, (0, 0), 2.0) / np.maximum(cv2.GaussianBlur(weight, (0, 0), 2.0), 1e-4)[..., None]
-    total = cv2.resize(np.asarray(total, np.float32), hole.shape[::-1], interpolation=cv2.INTER_LINEAR)
+    mean = cv2.GaussianBlur(sums, (0, 0), 2.0) / np.maximum(cv2.GaussianBlur(weight, (0, 0), 2.0), 1e-4)[..., None]
+    total = cv2.resize(np.asarray(mean, np.float32), hole.shape[::-1], interpolation=cv2.INTER_LINEAR)
     away = cv2.distanceTransform((~known).astype(np.uint8), cv2.DIST_L2, 5)
     return np.asarray(total * np.exp(-((np.asarray(away) / fade) ** 2))[..., None], np.float32)
 
@@ -125,15 +125,15 @@ def _drawn_on(pixels: Floats, known: Bools) -> Floats:
     have = weight > 0.25
     if not have.any():
         have = weight > 0
-    means = sums / np.maximum(weight, 1e-6)[..., None]
+    means = np.asarray(sums / np.maximum(weight, 1e-6)[..., None], np.float32)
     # Grain must not be drawn out into streaks: the tones that are continued are calm.
     means = smooth_known(np.where(have[..., None], means, 0).astype(np.float32), have, 1.2)
     out = np.empty((size[1], size[0], 3), np.float32)
     for channel in range(3):
-        plane = np.where(have, means[..., channel], np.float32(means[..., channel][have].mean()))
-        out[..., channel] = np.where(have, plane, membrane(plane.astype(np.float32), ~have))
+        plane = np.asarray(np.where(have, means[..., channel], means[..., channel][have].mean()), np.float32)
+        out[..., channel] = np.where(have, plane, membrane(plane, ~have))
     calm = np.asarray(cv2.GaussianBlur(out, (0, 0), 2), np.float32)
-    away = np.asarray(cv2.distanceTransform((~have).astype(np.uint8), cv2.DIST_L2, 5))
+    away = np.asarray(cv2.distanceTransform((~have).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
     # Far from the paper a continuation may be as calm as it likes; near it, it has to meet it.
     share = np.clip(away / 8, 0, 1)[..., None].astype(np.float32)
     mixed = out * (1 - share) + calm * share

@@ -61,7 +61,7 @@ def route(below: Pixels, part: Part, known: NDArray[np.bool_], method: Method) -
     below (H, W, 3); known (H, W) bool is what may be looked at. Long narrow parts are judged bit by bit.
     """
     if method != "auto":
-        return _routed(part, [(part, method)], "you chose it")
+        return _routed(part, [(part, "close" if method == "close" else "weave")], "you chose it")
     bits = sections(part, SECTION) if part.radius <= NARROW else [part]
     judged = [(bit, *_judge(below, bit, known)) for bit in bits]
     ways = {way for _, way, _ in judged}

@@ -32,6 +32,7 @@ SAME_PAPER = 5.0
 # Paper lies under the subject: it reaches the bottom of the picture over this share of it, and is this solid.
 AT_BOTTOM, SOLID = 0.15, 0.75
 
+
 @dataclass(frozen=True)
 class Backdrop:
     """At working size, all (h, w) bool: the paper's outline filled, where nothing lies on it, the subject, and each
@@ -137,9 +138,7 @@ def _told_apart(lab: Floats, outline: Bools, plain: Bools) -> Backdrop:
     core = labels == best if best and areas[best] >= LEAST_SUBJECT else nothing
     subject = _past_the_edge(lab, core, outline) if core.any() else nothing
     things = tuple(
-        labels == k
-        for k in range(1, count)
-        if k != best and areas[k] >= LEAST_THING and not subject[labels == k].any()
+        labels == k for k in range(1, count) if k != best and areas[k] >= LEAST_THING and not subject[labels == k].any()
     )
     return Backdrop(outline & ~(subject & ~core) | core, plain, subject, things)
 

@@ -1,4 +1,4 @@
-"""The backdrop scout: what lies beyond the edge of studio paper or cloth, and what lies on it without being the subject."""
+"""The backdrop scout: what lies beyond the edge of studio paper or cloth, and what lies on it beside the subject."""
 
 from __future__ import annotations
 
@@ -48,7 +48,6 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Find]:
 
 def _as_mask(plane: Bools) -> NDArray[np.uint8]:
     return np.where(plane, 255, 0).astype(np.uint8)
-
 
 
 def _full(thing: Bools, off: Bools, picture: Pixels, guard: Bools | None) -> Mask:

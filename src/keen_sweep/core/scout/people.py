@@ -129,7 +129,7 @@ def _grown(hard: Bools, window: Box, height: float, room: Box) -> Mask:
 
 
 def _subjects(pixels: EightBit, seen: list[Seen]) -> list[bool]:
-    """Who seems to be what the picture is of: tall in it, near its middle, and nobody much more prominent or sharper."""
+    """Who seems to be what the picture is of: tall in it, near its middle, nobody much more prominent or sharper."""
     height, width = pixels.shape[:2]
     prominent, sharp = [], []
     for each in seen:

@@ -1,4 +1,4 @@
-"""The things scout: bicycles, cars, dogs, bags, bottles, chairs and the like, by the detector that also knows people."""
+"""The things scout: bicycles, cars, dogs, bags, bottles, chairs and the like, by the detector that knows people too."""
 
 from __future__ import annotations
 

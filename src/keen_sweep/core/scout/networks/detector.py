@@ -37,7 +37,7 @@ NAMES = (
 
 @dataclass(frozen=True)
 class Seen:
-    """Something the detector sees: its kind (one of NAMES), a score of 0 to 1, and left, top, right, bottom in pixels."""
+    """Something the detector sees: its kind (one of NAMES), a score of 0 to 1, and left, top, right, bottom, pixels."""
 
     kind: str
     score: float
@@ -127,5 +127,7 @@ def _session() -> tuple[Any, list[str]]:
         raise NoWeights(f"The detector cannot be loaded: {error}") from error
     shapes = {each.name: tuple(each.shape) for each in session.get_outputs()}
     cells = [(SIZE // stride) ** 2 for stride in STRIDES]
-    names = [n for width in (len(NAMES), 4 * DISTANCES) for c in cells for n, s in shapes.items() if s[1:] == (c, width)]
+    names = [
+        n for width in (len(NAMES), 4 * DISTANCES) for c in cells for n, s in shapes.items() if s[1:] == (c, width)
+    ]
     return session, names

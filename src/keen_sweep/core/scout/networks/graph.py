@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import base64
 import json
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 Node = dict[str, Any]
+Constants = dict[str, NDArray[Any]]
 TO_CHANNELS, FROM_CHANNELS = (0, 3, 1, 2), (0, 2, 3, 1)
 
 
@@ -22,108 +24,140 @@ def as_onnx(graph: bytes, weights: bytes) -> bytes:
 
     Raises ValueError for an operation that is not known here.
     """
-    from onnx import TensorProto, helper, numpy_helper
-
     told = json.loads(graph)
-    topology: list[Node] = told["modelTopology"]["node"]
     constants = _constants(told["weightsManifest"][0]["weights"], weights)
-    nodes: list[Any] = []
-    alias: dict[str, str] = {}
-    made: dict[str, NDArray[Any]] = {}
-
-    def real(name: str) -> str:
-        name = alias.get(name, name)
-        if name in constants and name not in made:
-            made[name] = constants[name]
-        return name
-
-    def constant(name: str, values: Any, dtype: type = np.int64) -> str:
-        made[name] = np.asarray(values, dtype)
-        return name
-
-    def add(kind: str, inputs: list[str], output: str, **attributes: Any) -> str:
-        nodes.append(helper.make_node(kind, inputs, [output], **attributes))
-        return output
-
-    source = ""
+    topology: list[Node] = told["modelTopology"]["node"]
+    translation = _Translation(constants)
     for node in _in_order([n for n in topology if n["op"] != "Const"], set(constants)):
-        op, name, attributes = node["op"], node["name"], node.get("attr", {})
-        given = [each.removesuffix(":0") for each in node.get("input", [])]
-        if op == "Placeholder":
-            source = name
-        elif op == "SparseToDense":  # adds zeros to a shape: nothing is where
-            constants[name] = np.zeros_like(constants[given[3]])
-        elif op in ("Add", "AddV2"):
-            if all(each in constants for each in given):
-                constants[name] = constants[given[0]] + constants[given[1]]
-            else:
-                add("Add", [real(given[0]), real(given[1])], name)
-        elif op == "Identity":
-            add("Identity", [real(given[0])], name)
-        elif op == "Sigmoid":
-            add("Sigmoid", [real(given[0])], name)
-        elif op == "LeakyRelu":
-            add("LeakyRelu", [real(given[0])], name, alpha=attributes["alpha"]["f"])
-        elif op in ("Pad", "PadV2"):
-            pads = np.asarray(constants[given[1]]).T.reshape(-1)
-            value = float(constants[given[2]].reshape(-1)[0]) if op == "PadV2" else 0.0
-            fill = constant(f"{name}/value", value, np.float32)
-            add("Pad", [real(given[0]), constant(f"{name}/pads", pads), fill], name)
-        elif op == "Transpose":
-            add("Transpose", [real(given[0])], name, perm=[int(k) for k in constants[given[1]]])
-        elif op == "Conv2D":
-            kernel = constants[given[1]].astype(np.float32).transpose(3, 2, 0, 1)
-            inward = add("Transpose", [real(given[0])], f"{name}/in", perm=TO_CHANNELS)
-            weight = constant(f"{name}/kernel", kernel, np.float32)
-            steps = [int(k) for k in attributes["strides"]["list"]["i"]][1:3]
-            add("Conv", [inward, weight], f"{name}/out", strides=steps, auto_pad=_padding(attributes))
-            add("Transpose", [f"{name}/out"], name, perm=FROM_CHANNELS)
-        elif op == "MaxPool":
-            inward = add("Transpose", [real(given[0])], f"{name}/in", perm=TO_CHANNELS)
-            steps = [int(k) for k in attributes["strides"]["list"]["i"]][1:3]
-            size = [int(k) for k in attributes["ksize"]["list"]["i"]][1:3]
-            add("MaxPool", [inward], f"{name}/out", strides=steps, kernel_shape=size, auto_pad=_padding(attributes))
-            add("Transpose", [f"{name}/out"], name, perm=FROM_CHANNELS)
-        elif op == "ResizeBilinear":
-            inward = add("Transpose", [real(given[0])], f"{name}/in", perm=TO_CHANNELS)
-            # ONNX wants all four sizes; the first two are those of the input.
-            kept = add("Shape", [inward], f"{name}/shape", start=0, end=2)
-            wanted = constant(f"{name}/wanted", constants[given[1]].reshape(-1))
-            sizes = add("Concat", [kept, wanted], f"{name}/sizes", axis=0)
-            how = {"mode": "linear", "coordinate_transformation_mode": "half_pixel"}
-            add("Resize", [inward, "", "", sizes], f"{name}/out", **how)
-            add("Transpose", [f"{name}/out"], name, perm=FROM_CHANNELS)
-        elif op == "ConcatV2":
-            add("Concat", [real(each) for each in given[:-1]], name, axis=int(constants[given[-1]].reshape(-1)[0]))
-        elif op == "SplitV":
-            parts = constant(f"{name}/parts", constants[given[1]].reshape(-1))
-            outputs = [name, f"{name}:1"]
-            axis = int(constants[given[2]].reshape(-1)[0])
-            nodes.append(helper.make_node("Split", [real(given[0]), parts], outputs, axis=axis))
-        elif op == "Reshape":
-            shape = constant(f"{name}/shape", constants[given[1]].reshape(-1))
-            add("Reshape", [real(given[0]), shape], name)
-        else:
-            raise ValueError(f"The operation {op} is not known.")
-    size = [int(d["size"]) for d in told["signature"]["inputs"][f"{source}:0"]["tensorShape"]["dim"]]
-    outputs = [each.removesuffix(":0").rsplit("/")[-1] for each in told["signature"]["outputs"]]
-    model = helper.make_model(
-        helper.make_graph(
-            nodes,
-            "detector",
-            [helper.make_tensor_value_info(source, TensorProto.FLOAT, size)],
-            [helper.make_tensor_value_info(each, TensorProto.FLOAT, None) for each in outputs],
-            [numpy_helper.from_array(np.ascontiguousarray(values), name) for name, values in made.items()],
-        ),
-        opset_imports=[helper.make_opsetid("", 17)],
-        ir_version=9,
+        translation.translate(node)
+    [(source, facts)] = told["signature"]["inputs"].items()
+    size = [int(d["size"]) for d in facts["tensorShape"]["dim"]]
+    return translation.model(
+        source.removesuffix(":0"), size, [o.removesuffix(":0") for o in told["signature"]["outputs"]]
     )
-    return bytes(model.SerializeToString())
 
 
-def _constants(listed: list[Node], weights: bytes) -> dict[str, NDArray[Any]]:
+class _Translation:
+    """Nodes of one graph turned into ONNX nodes, one after the other."""
+
+    def __init__(self, constants: Constants) -> None:
+        self.constants = constants
+        self.held: Constants = {}
+        self.nodes: list[Any] = []
+        self.known: dict[str, Callable[[str, list[str], Node], None]] = {
+            "SparseToDense": self._zeros,
+            "Add": self._sum,
+            "AddV2": self._sum,
+            "Pad": self._pad,
+            "PadV2": self._pad,
+            "Transpose": self._transpose,
+            "Conv2D": self._convolution,
+            "MaxPool": self._largest,
+            "ResizeBilinear": self._resize,
+            "ConcatV2": self._concat,
+            "SplitV": self._split,
+            "Reshape": self._reshape,
+            "Placeholder": lambda name, given, how: None,
+            "Identity": lambda name, given, how: self._plain("Identity", given, name),
+            "Sigmoid": lambda name, given, how: self._plain("Sigmoid", given, name),
+            "LeakyRelu": lambda name, given, how: self._plain("LeakyRelu", given, name, alpha=how["alpha"]["f"]),
+        }
+
+    def translate(self, node: Node) -> None:
+        if node["op"] not in self.known:
+            raise ValueError(f"The operation {node['op']} is not known.")
+        given = [each.removesuffix(":0") for each in node.get("input", [])]
+        self.known[node["op"]](node["name"], given, node.get("attr", {}))
+
+    def model(self, source: str, size: list[int], outputs: list[str]) -> bytes:
+        from onnx import TensorProto, helper, numpy_helper
+
+        value = helper.make_tensor_value_info
+        graph = helper.make_graph(
+            self.nodes,
+            "detector",
+            [value(source, TensorProto.FLOAT, size)],
+            [value(each, TensorProto.FLOAT, None) for each in outputs],
+            [numpy_helper.from_array(np.ascontiguousarray(values), name) for name, values in self.held.items()],
+        )
+        model = helper.make_model(graph, opset_imports=[helper.make_opsetid("", 17)], ir_version=9)
+        return bytes(model.SerializeToString())
+
+    def _add(self, kind: str, given: list[str], made: list[str], **how: Any) -> None:
+        from onnx import helper
+
+        self.nodes.append(helper.make_node(kind, [self._real(each) for each in given], made, **how))
+
+    def _plain(self, kind: str, given: list[str], name: str, **how: Any) -> None:
+        self._add(kind, given[:1], [name], **how)
+
+    def _real(self, name: str) -> str:
+        if name in self.constants:
+            self.held[name] = self.constants[name]
+        return name
+
+    def _hold(self, name: str, values: Any, dtype: type = np.int64) -> str:
+        self.held[name] = np.asarray(values, dtype)
+        return name
+
+    def _flat(self, name: str) -> NDArray[Any]:
+        return self.constants[name].reshape(-1)
+
+    def _zeros(self, name: str, given: list[str], how: Node) -> None:
+        """A shape with nothing put into it."""
+        self.constants[name] = np.zeros_like(self.constants[given[3]])
+
+    def _sum(self, name: str, given: list[str], how: Node) -> None:
+        if all(each in self.constants for each in given):
+            self.constants[name] = self.constants[given[0]] + self.constants[given[1]]
+        else:
+            self._add("Add", given, [name])
+
+    def _pad(self, name: str, given: list[str], how: Node) -> None:
+        value = float(self._flat(given[2])[0]) if len(given) > 2 else 0.0
+        pads = self._hold(f"{name}/pads", self.constants[given[1]].T.reshape(-1))
+        self._add("Pad", [given[0], pads, self._hold(f"{name}/value", value, np.float32)], [name])
+
+    def _transpose(self, name: str, given: list[str], how: Node) -> None:
+        self._add("Transpose", given[:1], [name], perm=[int(k) for k in self._flat(given[1])])
+
+    def _in_channels(self, name: str, kind: str, given: list[str], **how: Any) -> None:
+        """An operation that ONNX does with channels first."""
+        self._add("Transpose", given[:1], [f"{name}/in"], perm=TO_CHANNELS)
+        self._add(kind, [f"{name}/in", *given[1:]], [f"{name}/out"], **how)
+        self._add("Transpose", [f"{name}/out"], [name], perm=FROM_CHANNELS)
+
+    def _convolution(self, name: str, given: list[str], how: Node) -> None:
+        kernel = self._hold(f"{name}/kernel", self.constants[given[1]].transpose(3, 2, 0, 1), np.float32)
+        self._in_channels(name, "Conv", [given[0], kernel], strides=_pair(how["strides"]), auto_pad=_padding(how))
+
+    def _largest(self, name: str, given: list[str], how: Node) -> None:
+        steps, size = _pair(how["strides"]), _pair(how["ksize"])
+        self._in_channels(name, "MaxPool", given[:1], strides=steps, kernel_shape=size, auto_pad=_padding(how))
+
+    def _resize(self, name: str, given: list[str], how: Node) -> None:
+        self._add("Transpose", given[:1], [f"{name}/first"], perm=TO_CHANNELS)
+        # ONNX wants all four sizes; the first two are those of the input.
+        self._add("Shape", [f"{name}/first"], [f"{name}/shape"], start=0, end=2)
+        wanted = self._hold(f"{name}/wanted", self._flat(given[1]))
+        self._add("Concat", [f"{name}/shape", wanted], [f"{name}/sizes"], axis=0)
+        way = {"mode": "linear", "coordinate_transformation_mode": "half_pixel"}
+        self._in_channels(name, "Resize", [given[0], "", "", f"{name}/sizes"], **way)
+
+    def _concat(self, name: str, given: list[str], how: Node) -> None:
+        self._add("Concat", given[:-1], [name], axis=int(self._flat(given[-1])[0]))
+
+    def _split(self, name: str, given: list[str], how: Node) -> None:
+        parts = self._hold(f"{name}/parts", self._flat(given[1]))
+        self._add("Split", [given[0], parts], [name, f"{name}:1"], axis=int(self._flat(given[2])[0]))
+
+    def _reshape(self, name: str, given: list[str], how: Node) -> None:
+        self._add("Reshape", [given[0], self._hold(f"{name}/shape", self._flat(given[1]))], [name])
+
+
+def _constants(listed: list[Node], weights: bytes) -> Constants:
     """The weights by name: 16-bit floats become 32-bit ones."""
-    out: dict[str, NDArray[Any]] = {}
+    out: Constants = {}
     at = 0
     for each in listed:
         stored = np.dtype(each.get("quantization", {}).get("dtype", each["dtype"]))
@@ -147,5 +181,10 @@ def _in_order(nodes: list[Node], known: set[str]) -> list[Node]:
     return out
 
 
-def _padding(attributes: Node) -> str:
-    return "VALID" if base64.b64decode(attributes["padding"]["s"]) == b"VALID" else "SAME_UPPER"
+def _pair(listed: Node) -> list[int]:
+    """The two sides' values out of four for (batch, height, width, channels)."""
+    return [int(k) for k in listed["list"]["i"]][1:3]
+
+
+def _padding(how: Node) -> str:
+    return "VALID" if base64.b64decode(how["padding"]["s"]) == b"VALID" else "SAME_UPPER"
