@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Desk, Run } from "./client";
-import { deskKey, shootsKey } from "./queries";
+import { deskKey, scoutsKey, shootsKey } from "./queries";
 
 type News = {
-  kind: "shoots" | "frame" | "run" | "take";
+  kind: "shoots" | "frame" | "run" | "take" | "finds";
   shoot: number | null;
   frame: number | null;
   run: Run | null;
@@ -26,6 +26,10 @@ export function useEvents() {
       const event = JSON.parse(message.data) as News;
       if (event.kind === "shoots") queries.invalidateQueries({ queryKey: shootsKey });
       if (event.frame === null) return;
+      if (event.kind === "finds" || event.kind === "frame") {
+        queries.invalidateQueries({ queryKey: scoutsKey(event.frame) });
+        if (event.kind === "finds") return;
+      }
       const key = deskKey(event.frame);
       const desk = queries.getQueryData<Desk>(key);
       const next = event.kind === "run" && event.run && desk ? withRun(desk, event.run) : undefined;

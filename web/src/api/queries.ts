@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, ask, type Desk } from "./client";
+import { api, ask, type Desk, type Scouts } from "./client";
 
 export const shootsKey = ["shoots"] as const;
+export const scoutsKey = (frame: number) => ["scouts", frame] as const;
 export const deskKey = (frame: number) => ["desk", frame] as const;
 
 export function useShoots() {
@@ -14,5 +15,16 @@ export function useDesk(frame: number) {
     queryFn: async () =>
       // The client's mapped types turn pairs into lists; the schema says pairs.
       (await ask(api.GET("/api/frames/{frame_id}", { params: { path: { frame_id: frame } } }))) as Desk,
+  });
+}
+
+export function useScouts(frame: number, enabled = true) {
+  return useQuery({
+    enabled,
+    queryKey: scoutsKey(frame),
+    queryFn: async () =>
+      (await ask(
+        api.GET("/api/frames/{frame_id}/scouts", { params: { path: { frame_id: frame } } }),
+      )) as Scouts,
   });
 }

@@ -1,10 +1,12 @@
 import type { Box } from "./client";
 
-/** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot). */
-export type Look = { revision: number; shot?: boolean; sweep?: string; take?: number };
+/** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot); or in harsh light, with a
+ * threshold in per cent. */
+export type Look = { revision: number; shot?: boolean; sweep?: string; take?: number; harsh?: number };
 
 export function lookQuery(look: Look): string {
   if (look.shot) return "shot=true";
+  if (look.harsh !== undefined) return `revision=${look.revision}&harsh=${look.harsh}`;
   const query = new URLSearchParams({ revision: String(look.revision) });
   if (look.sweep !== undefined && look.take !== undefined) {
     query.set("sweep", look.sweep);

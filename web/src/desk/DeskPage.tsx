@@ -27,8 +27,10 @@ export function DeskPage() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another frame starts with nothing chosen
   useEffect(() => {
     select(null);
-    set({ problem: null, pending: [], asShot: false, before: false });
-  }, [frame]);
+    set({ problem: null, pending: [], asShot: false, before: false, find: null, pointing: false });
+    // Scouts look while the photographer does, so that finds are there when they are asked for.
+    actions.scout();
+  }, [frame, actions]);
 
   if (desk.error) {
     return (

@@ -1,8 +1,10 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Desk } from "../api/client";
+import { useScouts } from "../api/queries";
 import { Act } from "../theme/controls";
 import type { Actions } from "./actions";
 import type { PictureViewer } from "./canvas/viewer";
+import { FindsSheet } from "./FindsSheet";
 import { MaskOptions } from "./MaskOptions";
 import { SweepLine } from "./SweepLine";
 import { useDeskState } from "./state";
@@ -11,7 +13,8 @@ type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
 
 /** The numbered list of what is to go, like a retoucher's to-do list. */
 export function JobSheet({ desk, actions, viewer }: Props) {
-  const { selected, select } = useDeskState();
+  const { selected, select, sheet, set } = useDeskState();
+  const scouts = useScouts(desk.frame.id);
   const open = desk.sweeps.filter((s) => s.state === "choose").length;
   return (
     <Box
@@ -31,11 +34,55 @@ export function JobSheet({ desk, actions, viewer }: Props) {
         borderBottom="1px solid"
         borderColor="line"
       >
-        <Text fontWeight={700}>Job sheet</Text>
-        <Text color="soft" fontSize="13px">
-          {open ? `${open} of ${desk.sweeps.length} to choose` : `${desk.sweeps.length} on it`}
-        </Text>
+        <Flex role="tablist" aria-label="Panel" gap="12px">
+          <Tab
+            on={sheet === "job"}
+            onClick={() => set({ sheet: "job", find: null, pointing: false, harsh: null })}
+          >
+            Job sheet
+          </Tab>
+          <Tab on={sheet === "finds"} onClick={() => set({ sheet: "finds" })}>
+            Finds {scouts.data?.finds.length || ""}
+          </Tab>
+        </Flex>
+        {sheet === "job" && (
+          <Text color="soft" fontSize="13px">
+            {open ? `${open} to choose` : desk.sweeps.length || ""}
+          </Text>
+        )}
       </Flex>
+      {sheet === "finds" && <FindsSheet desk={desk} actions={actions} viewer={viewer} />}
+      {sheet === "job" && (
+        <Sweeps desk={desk} actions={actions} viewer={viewer} selected={selected} select={select} />
+      )}
+    </Box>
+  );
+}
+
+type TabProps = { on: boolean; onClick: () => void; children: React.ReactNode };
+
+function Tab({ on, onClick, children }: TabProps) {
+  return (
+    <button type="button" role="tab" aria-selected={on} title="Key: J" onClick={onClick}>
+      <Text
+        as="span"
+        fontWeight={on ? 700 : 400}
+        color={on ? "ink" : "soft"}
+        borderBottom="3px solid"
+        borderColor={on ? "marigold" : "transparent"}
+        pb="5px"
+      >
+        {children}
+      </Text>
+    </button>
+  );
+}
+
+type SweepsProps = Props & { selected: string | null; select: (sweep: string | null) => void };
+
+function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
+  return (
+    <>
       {desk.sweeps.length === 0 && (
         <Text p="12px" color="soft">
           Paint over what should go. Cover all of it and a little more, with its shadow. Then fill.
@@ -64,6 +111,6 @@ export function JobSheet({ desk, actions, viewer }: Props) {
         </Box>
       )}
       <MaskOptions desk={desk} actions={actions} />
-    </Box>
+    </>
   );
 }

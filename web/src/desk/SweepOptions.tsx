@@ -6,7 +6,7 @@ import { Advice } from "./Advice";
 import { type Actions, isBusy } from "./actions";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
-const METHODS: Sweep["method"][] = ["auto", "close", "weave"];
+const METHODS: Sweep["method"][] = ["auto", "close", "weave", "backdrop"];
 /** How long a number rests before it counts as chosen, ms. */
 const REST = 500;
 

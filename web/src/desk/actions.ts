@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import {
   api,
   ask,
+  type Box,
   type Desk,
   type Drawable,
   type Fit,
@@ -11,12 +12,15 @@ import {
   type Sweep,
   sentence,
 } from "../api/client";
-import { deskKey } from "../api/queries";
+import { deskKey, scoutsKey } from "../api/queries";
 import { GUARD, Masks } from "./canvas/masks";
+import type { Kind } from "./finds";
 import { useDeskState } from "./state";
 
 /** What differs from three fine takes of the whole mask at once. */
 type HowToFill = { takes?: number; quality?: "fast" | "fine"; staged?: boolean };
+
+const SCOUT_ALL = { kinds: [], small: false, again: false };
 
 export type Actions = ReturnType<typeof useActions>;
 let keys = 0;
@@ -86,7 +90,39 @@ export function useActions(frame: number) {
       const body = { shapes: [shape], name: "" };
       return (await ask(api.POST("/api/frames/{frame_id}/sweeps", { params: { path }, body }))).sweep_id;
     };
+    const scoutsChanged = () => queries.invalidateQueries({ queryKey: scoutsKey(frame) });
+    const changeFind = (
+      find: number,
+      body: { goes?: boolean; dropped?: boolean; also?: ("shadow" | "mirror")[]; shapes?: Drawable[] },
+    ) =>
+      inTurn(async () => {
+        const where = { params: { path: { ...path, find_id: find } }, body: { shapes: [], ...body } };
+        await ask(api.PATCH("/api/frames/{frame_id}/finds/{find_id}", where));
+        if (body.dropped && state.getState().find === find) state.getState().set({ find: null });
+        await scoutsChanged();
+      });
+    /** Whoever is in a box that was just drawn. */
+    const pointOut = (points: [number, number][]) =>
+      inTurn(async () => {
+        state.getState().set({ pointing: false });
+        const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+        const [x, y] = [Math.round(Math.min(...xs)), Math.round(Math.min(...ys))];
+        const body: Box = {
+          x,
+          y,
+          width: Math.round(Math.max(...xs)) - x,
+          height: Math.round(Math.max(...ys)) - y,
+        };
+        const find = await ask(api.POST("/api/frames/{frame_id}/scouts/person", { params: { path }, body }));
+        await scoutsChanged();
+        state.getState().set({ find });
+      });
     const draw = (shape: Drawable) => {
+      const { sheet, find, pointing } = state.getState();
+      if (sheet === "finds" && pointing && shape.kind === "outline")
+        return pointOut(shape.points as [number, number][]);
+      if (sheet === "finds" && find !== null && !state.getState().guarding)
+        return changeFind(find, { shapes: [shape] });
       const key = ++keys;
       const { guarding, pending, set, fillAtOnce, instant } = state.getState();
       const sweep = guarding ? GUARD : target();
@@ -148,6 +184,31 @@ export function useActions(frame: number) {
         await settle();
         await masks.tryFit(sweep.id, 0, null);
       },
+      changeFind,
+      /** Let all scouts look that have not yet. */
+      scout: async () => {
+        await ask(api.POST("/api/frames/{frame_id}/scouts", { params: { path }, body: SCOUT_ALL })).catch(
+          () => null,
+        );
+        await scoutsChanged();
+      },
+      /** Let one scout look again. */
+      look: (kind: Kind, small: boolean) =>
+        inTurn(async () => {
+          const body = { kinds: [kind], small, again: true };
+          await ask(api.POST("/api/frames/{frame_id}/scouts", { params: { path }, body }));
+          await scoutsChanged();
+        }),
+      /** Finds become sweeps, perhaps to be filled at once. */
+      keep: (finds: number[], how: { fill?: boolean; everywhere?: boolean } = {}) =>
+        inTurn(async () => {
+          const body = { finds, fill: false, everywhere: false, ...how };
+          const kept = await ask(api.POST("/api/frames/{frame_id}/finds/keep", { params: { path }, body }));
+          await scoutsChanged();
+          await settle();
+          state.getState().set({ sheet: "job", find: null });
+          state.getState().select(kept.sweeps[0] ?? null);
+        }),
       /** Proposals taken into a mark. */
       accept: (sweep: Sweep, areas: SecondThoughts["proposals"][number]["area"][]) =>
         inTurn(async () => {

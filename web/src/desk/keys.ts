@@ -1,8 +1,10 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import type { Desk } from "../api/client";
+import { useScouts } from "../api/queries";
 import { type Actions, isBusy } from "./actions";
 import { isLong, stepped } from "./brush";
 import type { PictureViewer } from "./canvas/viewer";
+import { chosenFinds } from "./finds";
 import { chosen, standing } from "./look";
 import { TOOLS } from "./MarkingBar";
 import { useDeskState } from "./state";
@@ -18,6 +20,10 @@ export const KEYS: [string, string][] = [
   ["U", "draw the guard instead of a mark"],
   ["I held", "fill what is drawn at once"],
   ["Y", "take all that is proposed: shadow, mirror image, more of it"],
+  ["J", "job sheet or finds"],
+  ["K", "keep the finds that are ticked"],
+  ["X", "drop the chosen find"],
+  ["H", "harsh light: faint specks stand out"],
   ["V", "the mask alone, white on black"],
   ["Space held", "hand: move the picture"],
   ["N", "start a new mark"],
@@ -49,6 +55,9 @@ const RELEASED = {
 };
 
 export function useKeys(desk: Desk | undefined, actions: Actions, viewer: PictureViewer | null) {
+  const found = useScouts(desk?.frame.id ?? 0, desk !== undefined);
+  const scouts = useRef(found.data);
+  scouts.current = found.data;
   useEffect(() => {
     if (!desk) return;
     const state = useDeskState;
@@ -89,6 +98,17 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
         "]": () => set({ size: stepped(size, true) }),
         c: () => set({ cling: !state.getState().cling }),
         u: () => set({ guarding: !state.getState().guarding }),
+        j: () =>
+          set({ sheet: state.getState().sheet === "job" ? "finds" : "job", find: null, pointing: false }),
+        h: () => set({ harsh: state.getState().harsh === null ? 4 : null }),
+        k: () => {
+          const going = state.getState().sheet === "finds" ? chosenFinds(scouts.current) : [];
+          if (going.length) actions.keep(going.map((each) => each.id));
+        },
+        x: () => {
+          const { find, sheet } = state.getState();
+          if (sheet === "finds" && find !== null) actions.changeFind(find, { dropped: true });
+        },
         v: () => set({ maskAlone: !state.getState().maskAlone }),
         i: () => set({ instant: true }),
         s: () => set({ sizing: true }),

@@ -1,7 +1,13 @@
 import type { Desk, Sweep } from "../api/client";
 import type { Look } from "../api/views";
 
-type Shown = { selected: string | null; viewed: number | null; asShot: boolean; before: boolean };
+type Shown = {
+  selected: string | null;
+  viewed: number | null;
+  asShot: boolean;
+  before: boolean;
+  harsh?: number | null;
+};
 
 export const chosen = (desk: Desk, selected: string | null): Sweep | undefined =>
   desk.sweeps.find((sweep) => sweep.id === selected);
@@ -28,6 +34,7 @@ export function pictured(desk: Desk): number {
 export function lookNow(desk: Desk, shown: Shown): Look {
   const revision = pictured(desk);
   if (shown.asShot) return { revision, shot: true };
+  if (shown.harsh != null) return { revision, harsh: shown.harsh };
   const sweep = chosen(desk, shown.selected);
   if (!sweep?.takes.length) return { revision };
   if (shown.before) return { revision, sweep: sweep.id, take: 0 };

@@ -8,6 +8,14 @@ export type Surround = "grey" | "dark" | "light";
 export type Tool = "brush" | "outline" | "corners" | "box" | "pieces";
 
 type DeskState = {
+  /** What the panel on the left shows. */
+  sheet: "job" | "finds";
+  /** The find that is chosen on its sheet: what is painted belongs to it. */
+  find: number | null;
+  /** The next box points out a person. */
+  pointing: boolean;
+  /** The harsh-light view with its threshold in per cent of light. */
+  harsh: number | null;
   selected: string | null;
   /** The take looked at in place: its id, 0 for as shot, null for the one in use. */
   viewed: number | null;
@@ -64,6 +72,10 @@ function kept<T>(name: (typeof REMEMBERED)[number], otherwise: T): T {
 
 /** What one window shows of the desk; all that lasts is on the server. */
 export const useDeskState = create<DeskState>((set) => ({
+  sheet: "job",
+  find: null,
+  pointing: false,
+  harsh: null,
   selected: null,
   viewed: null,
   tool: "brush",

@@ -1,4 +1,4 @@
-import { api, ask, type Desk, type Fit } from "../../api/client";
+import { api, ask, type Box, type Desk, type Fit } from "../../api/client";
 import { type MaskPath, maskPath } from "./shapes";
 
 /** The outlines of a frame's masks as the server knows them. The last one known is shown until the next is there. */
@@ -10,6 +10,8 @@ export class Masks {
   private asked = 0;
   /** Outlines of what is proposed, drawn as ghosts. */
   ghosts: MaskPath[] = [];
+  /** What the scouts found, while its sheet is open. */
+  finds: FindPath[] = [];
   onChange: () => void = () => undefined;
 
   constructor(private frame: number) {}
@@ -84,4 +86,12 @@ export class Masks {
   }
 }
 
+export type FindPath = {
+  id: number;
+  label: string;
+  goes: boolean;
+  box: Box;
+  path: MaskPath;
+  also: MaskPath[];
+};
 export const GUARD = "guard";

@@ -1,0 +1,204 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import type { Desk, Find, Scouts } from "../api/client";
+import { useScouts } from "../api/queries";
+import { Amount, Lead, Minor } from "../theme/controls";
+import type { Actions } from "./actions";
+import { maskPath } from "./canvas/shapes";
+import type { PictureViewer } from "./canvas/viewer";
+import { FindLine } from "./FindLine";
+import { chosenFinds, isDust, KINDS, type Kind, progressOf } from "./finds";
+import { useDeskState } from "./state";
+
+type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
+
+/** What the scouts found, to be kept, corrected or dropped; nothing is filled before. */
+export function FindsSheet({ desk, actions, viewer }: Props) {
+  const scouts = useScouts(desk.frame.id);
+  const { find } = useDeskState();
+  const [everywhere, setEverywhere] = useState(false);
+  const { masks } = actions;
+  const { data } = scouts;
+  useEffect(() => {
+    masks.finds = (data?.finds ?? []).map((each) => ({
+      id: each.id,
+      label: each.name,
+      goes: each.goes,
+      box: each.box,
+      path: maskPath(each.rings),
+      also: each.with_also.map((kind) => maskPath(each.also[kind] ?? [])),
+    }));
+    masks.onChange();
+    return () => {
+      masks.finds = [];
+      masks.onChange();
+    };
+  }, [masks, data]);
+  if (!data) return null;
+  const going = chosenFinds(data);
+  const dust = going.some(isDust);
+  const ids = going.map((each) => each.id);
+  return (
+    <Box pb="10px">
+      {KINDS.map(([kind, title]) => (
+        <Group
+          key={kind}
+          kind={kind}
+          title={title}
+          scouts={data}
+          actions={actions}
+          chosen={find}
+          viewer={viewer}
+        />
+      ))}
+      <Box p="12px" display="grid" gap="7px">
+        {dust && (
+          <label style={{ display: "flex", gap: 5, fontSize: 13 }}>
+            <input
+              type="checkbox"
+              checked={everywhere}
+              onChange={(event) => setEverywhere(event.target.checked)}
+            />
+            The dust in all frames at once
+          </label>
+        )}
+        <Flex gap="6px">
+          <Lead
+            keys="K"
+            disabled={!going.length}
+            tip="What is ticked goes onto the job sheet; undo brings it back here"
+            onClick={() => actions.keep(ids, { everywhere: dust && everywhere })}
+          >
+            Keep {going.length || ""}
+          </Lead>
+          <Minor
+            h="28px"
+            disabled={!going.length}
+            tip="Keep them and fill them one by one"
+            onClick={() => actions.keep(ids, { fill: true, everywhere: dust && everywhere })}
+          >
+            Keep and fill
+          </Minor>
+        </Flex>
+      </Box>
+    </Box>
+  );
+}
+
+type GroupProps = {
+  kind: Kind;
+  title: string;
+  scouts: Scouts;
+  actions: Actions;
+  chosen: number | null;
+  viewer: PictureViewer | null;
+};
+
+/** One scout: how far it is, what can be asked of it, its finds. */
+function Group({ kind, title, scouts, actions, chosen, viewer }: GroupProps) {
+  const { set, pointing, harsh } = useDeskState();
+  const scout = scouts.scouts.find((each) => each.kind === kind);
+  const finds = scouts.finds.filter((each) => each.kind === kind);
+  const all = finds.length > 0 && finds.every((each) => each.goes);
+  const busy = scout?.state === "waiting" || scout?.state === "running";
+  const choose = (each: Find) => {
+    set({ find: each.id === chosen ? null : each.id });
+    if (each.id !== chosen) viewer?.reveal(each.box);
+  };
+  return (
+    <Box as="section" aria-label={title} borderBottom="1px solid" borderColor="line" px="10px" py="7px">
+      <Flex align="center" gap="6px">
+        {finds.length > 0 && (
+          <input
+            type="checkbox"
+            aria-label={`All of ${title.toLowerCase()}`}
+            checked={all}
+            onChange={() => finds.forEach((each) => void actions.changeFind(each.id, { goes: !all }))}
+          />
+        )}
+        <Text fontWeight={700} flex="1">
+          {title}
+        </Text>
+        <Text fontSize="13px" color="soft" role="status">
+          {progressOf(scouts, kind)}
+        </Text>
+      </Flex>
+      {scout?.state === "failed" && (
+        <Text fontSize="13px" lineHeight="1.3" color="alarm" role="alert" mt="3px">
+          {scout.error}
+        </Text>
+      )}
+      {scout?.state === "done" && !finds.length && (
+        <Text fontSize="13px" lineHeight="1.3" color="soft" mt="3px">
+          Looked for {scout.looked_for}.
+        </Text>
+      )}
+      <Box as="ul" listStyleType="none">
+        {finds.map((each) => (
+          <FindLine
+            key={each.id}
+            find={each}
+            actions={actions}
+            chosen={each.id === chosen}
+            choose={() => choose(each)}
+          />
+        ))}
+      </Box>
+      <Flex gap="5px" mt="5px" wrap="wrap">
+        {kind === "people" && (
+          <>
+            <Minor
+              disabled={busy}
+              tip="Small and distant people too, tile by tile: takes some seconds"
+              onClick={() => actions.look("people", true)}
+            >
+              Small people
+            </Minor>
+            <Minor
+              pressed={pointing}
+              tip="Pull up a box round somebody who was missed"
+              onClick={() => set({ pointing: !pointing, tool: "box" })}
+            >
+              Point out
+            </Minor>
+          </>
+        )}
+        {kind === "things" && (
+          <Minor
+            disabled={busy}
+            tip="Small and distant things too, tile by tile"
+            onClick={() => actions.look("things", true)}
+          >
+            Small things
+          </Minor>
+        )}
+        {kind === "specks" && (
+          <Minor
+            pressed={harsh !== null}
+            keys="H"
+            tip="A picture as if lit from the side: faint spots stand out"
+            onClick={() => set({ harsh: harsh === null ? 4 : null })}
+          >
+            Harsh light
+          </Minor>
+        )}
+        {scout && scout.state !== "waiting" && scout.state !== "running" && kind !== "people" && (
+          <Minor tip="What was dropped stays dropped" onClick={() => actions.look(kind, false)}>
+            Look again
+          </Minor>
+        )}
+        {kind === "specks" && harsh !== null && (
+          <Amount
+            label="From"
+            unit="%"
+            value={harsh}
+            least={1}
+            most={50}
+            tip="What takes so much of the light is black"
+            onChange={(value) => set({ harsh: value })}
+          />
+        )}
+      </Flex>
+    </Box>
+  );
+}
