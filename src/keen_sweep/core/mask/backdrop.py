@@ -55,7 +55,7 @@ def backdrop_of(picture: Pixels) -> Backdrop | None:
     paper = _rejoined(lab, paper, np.asarray(calm))
     plain = np.asarray(cv2.dilate(paper.astype(np.uint8), np.ones((2 * SOFT + 1, 2 * SOFT + 1), np.uint8))) > 0
     outline = _outline(plain)
-    if not LEAST <= float(outline.mean()) <= MOST or not _lies_like_paper(outline):
+    if not LEAST <= float(outline.mean()) <= MOST or not _lies_like_paper(outline, plain):
         return None
     found = _told_apart(lab, outline, plain)
     return found if found.subject.any() else None
@@ -100,9 +100,9 @@ def _rejoined(lab: Floats, paper: Bools, calm: Bools) -> Bools:
     return np.asarray(paper | joins[labels])
 
 
-def _lies_like_paper(outline: Bools) -> bool:
-    """Whether an outline reaches the bottom of the picture and is solid: skies and walls are no backdrops."""
-    if float(outline[-3:].any(axis=0).mean()) < AT_BOTTOM:
+def _lies_like_paper(outline: Bools, plain: Bools) -> bool:
+    """Whether paper reaches the bottom of the picture and its outline is solid: skies and walls are no backdrops."""
+    if float(plain[-3:].any(axis=0).mean()) < AT_BOTTOM:
         return False
     contours, _ = cv2.findContours(outline.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
     largest = max(contours, key=cv2.contourArea)

@@ -1,0 +1,155 @@
+"""Bits of thin lines joined to long ones: straight, or sagging as wires do.
+
+A hanging wire is a catenary, which a parabola follows to well under a pixel at the sags that wires have; seen at an
+angle it stays one (common practice, no source). Each curve is v = a + b u + c u^2 in axes of its own.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from skimage.morphology import skeletonize
+
+Floats = NDArray[np.float64]
+# What counts as a line, and how strong its strongest pixels must be; the shortest bit that starts a curve, pixels.
+FAINT, FIRM, SEED = 0.22, 0.45, 14
+# Points join a curve within so many pixels, more the farther they are from what it has; and at so like an angle.
+TOLERANCE, SPREAD, ANGLE = 2.0, 0.025, 0.22
+# A gap may be as long as so much of what the curve has, or so many pixels; and curves bend less than this.
+GAP, LEAST_GAP, MOST_BEND = 0.6, 30.0, 0.35
+ROUNDS, MOST_SEEDS = 8, 220
+
+
+@dataclass(frozen=True)
+class Curve:
+    """A curve from u0 to u1 along an axis through origin (x, y) in direction axis; model holds a, b, c."""
+
+    origin: tuple[float, float]
+    axis: tuple[float, float]
+    model: tuple[float, float, float]
+    u0: float
+    u1: float
+
+    def points(self, step: float = 1.0) -> Floats:
+        """Points along it, (n, 2) x and y, about step pixels apart."""
+        u = np.linspace(self.u0, self.u1, max(int(abs(self.u1 - self.u0) / step) + 1, 2))
+        return self.at(u)
+
+    def at(self, u: Floats) -> Floats:
+        a, b, c = self.model
+        v = a + b * u + c * u * u
+        across, along = np.array([-self.axis[1], self.axis[0]]), np.array(self.axis)
+        return np.asarray(np.array(self.origin) + u[:, None] * along + v[:, None] * across)
+
+    @property
+    def length(self) -> float:
+        steps = np.diff(self.points(4.0), axis=0)
+        return float(np.hypot(steps[:, 0], steps[:, 1]).sum())
+
+    @property
+    def sag(self) -> float:
+        """How far it bends from straight, as a share of its length."""
+        return abs(self.model[2]) * (self.u1 - self.u0) ** 2 / 4 / max(self.length, 1.0)
+
+
+@dataclass(frozen=True)
+class Ridge:
+    """Pixels of thin lines: places (n, 2) x and y, directions (n,) as angles, which bit each belongs to (n,)."""
+
+    places: Floats
+    angles: Floats
+    bits: NDArray[np.int64]
+    sizes: NDArray[np.int64]
+
+
+def curves_in(likelihood: NDArray[np.float32]) -> list[Curve]:
+    """Long thin curves of a plane of likelihoods (H, W) of 0 to 1, longest first; bits are used once."""
+    ridge = _ridge(likelihood)
+    used = np.zeros(len(ridge.places), bool)
+    curves: list[Curve] = []
+    for bit in np.argsort(-ridge.sizes)[:MOST_SEEDS]:
+        if ridge.sizes[bit] < SEED:
+            break
+        mine = ridge.bits == bit
+        if used[mine].mean() > 0.4:
+            continue
+        grown = _grown(ridge, mine & ~used, used)
+        if grown is not None:
+            curve, members = grown
+            used |= members
+            curves.append(curve)
+    return sorted(curves, key=lambda c: -c.length)
+
+
+def _ridge(likelihood: NDArray[np.float32]) -> Ridge:
+    """The middle lines of what is likely, cut where lines meet."""
+    calm = cv2.GaussianBlur(likelihood, (0, 0), 0.8)
+    strong = np.asarray(calm > FAINT)
+    count, labels = cv2.connectedComponents(strong.astype(np.uint8), connectivity=8)
+    best = np.zeros(count)
+    np.maximum.at(best, labels.ravel(), calm.ravel())
+    strong &= best[labels] > FIRM
+    thin = skeletonize(strong)
+    neighbours = cv2.boxFilter(thin.astype(np.float32), -1, (3, 3), normalize=False)
+    thin &= ~np.asarray(cv2.dilate((thin & (neighbours > 3.5)).astype(np.uint8), np.ones((3, 3), np.uint8))).astype(
+        bool
+    )
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(thin.astype(np.uint8), connectivity=8)
+    rows, columns = np.nonzero(thin)
+    # The structure tensor (Foerstner & Guelch 1987) of the likelihood gives the direction of each line.
+    across, down = cv2.Sobel(calm, cv2.CV_32F, 1, 0), cv2.Sobel(calm, cv2.CV_32F, 0, 1)
+    xx, yy, xy = (cv2.GaussianBlur(p, (0, 0), 3.0) for p in (across * across, down * down, across * down))
+    normal = 0.5 * np.arctan2(2 * np.asarray(xy), np.asarray(xx) - np.asarray(yy))
+    return Ridge(
+        places=np.stack([columns, rows], axis=1).astype(np.float64),
+        angles=np.asarray(normal[rows, columns] + np.pi / 2, np.float64),
+        bits=(labels[rows, columns] - 1).astype(np.int64),
+        sizes=stats[1:, cv2.CC_STAT_AREA].astype(np.int64),
+    )
+
+
+def _grown(ridge: Ridge, seed: NDArray[np.bool_], used: NDArray[np.bool_]) -> tuple[Curve, NDArray[np.bool_]] | None:
+    """A curve through a bit and all that carries it on."""
+    members = seed.copy()
+    curve: Curve | None = None
+    for turn in range(ROUNDS):
+        if members.sum() < SEED:
+            return None
+        curve = _fitted(ridge.places[members], straight=turn == 0)
+        u, v = _seen_from(curve, ridge.places)
+        a, b, c = curve.model
+        off = np.abs(v - (a + b * u + c * u * u))
+        gap = np.maximum(np.maximum(curve.u0 - u, u - curve.u1), 0)
+        heading = np.arctan2(curve.axis[1], curve.axis[0]) + np.arctan(b + 2 * c * u)
+        turned = np.abs((ridge.angles - heading + np.pi / 2) % np.pi - np.pi / 2)
+        reach = max(LEAST_GAP, GAP * (curve.u1 - curve.u0))
+        joins = ~used & (off < TOLERANCE + SPREAD * gap) & (turned < ANGLE) & (gap < reach)
+        if (joins == members).all():
+            break
+        members = joins
+    if curve is None or members.sum() < SEED or curve.sag > MOST_BEND:
+        return None
+    return curve, members
+
+
+def _fitted(places: Floats, straight: bool) -> Curve:
+    """A line or parabola through places, in the axes of their spread."""
+    middle = places.mean(axis=0)
+    rest = places - middle
+    _, _, turns = np.linalg.svd(rest[:: max(len(rest) // 500, 1)], full_matrices=False)
+    axis = (float(turns[0, 0]), float(turns[0, 1]))
+    u = rest @ np.array(axis)
+    v = rest @ np.array([-axis[1], axis[0]])
+    long = np.ptp(u) > 4 * SEED
+    powers = (np.ones_like(u), u, u * u) if long and not straight else (np.ones_like(u), u)
+    found, *_ = np.linalg.lstsq(np.stack(powers, axis=1), v, rcond=None)
+    a, b, c = (*(float(k) for k in found), 0.0)[:3]
+    return Curve((float(middle[0]), float(middle[1])), axis, (a, b, c), float(u.min()), float(u.max()))
+
+
+def _seen_from(curve: Curve, places: Floats) -> tuple[Floats, Floats]:
+    rest = places - np.array(curve.origin)
+    return rest @ np.array(curve.axis), rest @ np.array([-curve.axis[1], curve.axis[0]])

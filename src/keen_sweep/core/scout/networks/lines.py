@@ -1,0 +1,52 @@
+"""The wire network, trained by us on drawn wires (training/wires.py): how likely each pixel is part of a wire."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, whole
+
+Floats = NDArray[np.float32]
+FILE = Path(__file__).with_name("wires.onnx")
+# The picture is looked at in squares of this side with so much overlap: the network sees some 150 pixels of a line.
+TILE, OVERLAP, STEP = 1024, 96, 8
+
+
+def wire_likelihood(picture: NDArray[np.uint8]) -> Floats:
+    """(H, W) of 0 to 1 for a picture (H, W, 3) sRGB."""
+    room = whole(picture)
+    out = np.zeros(picture.shape[:2], np.float32)
+    for y in range(0, room.height, TILE - OVERLAP):
+        for x in range(0, room.width, TILE - OVERLAP):
+            tile = Box(x=x, y=y, width=TILE, height=TILE).intersect(room)
+            seen = _answer(picture[tile.slices])
+            # Half of each overlap belongs to either tile.
+            top, left = (OVERLAP // 2 if k else 0 for k in (y, x))
+            out[y + top : tile.bottom, x + left : tile.right] = seen[top:, left:]
+            if tile.bottom == room.bottom and tile.right == room.right:
+                return out
+            if tile.right == room.right:
+                break
+    return out
+
+
+def _answer(pixels: NDArray[np.uint8]) -> Floats:
+    height, width = pixels.shape[:2]
+    pad = (-height % STEP, -width % STEP)
+    square = np.pad(pixels, ((0, pad[0]), (0, pad[1]), (0, 0)), mode="edge").astype(np.float32) / 255
+    answer = _network().run(None, {"picture": np.ascontiguousarray(square.transpose(2, 0, 1)[None])})[0]
+    return np.asarray(answer[0, 0, :height, :width], np.float32)
+
+
+@lru_cache(maxsize=1)
+def _network() -> Any:
+    import onnxruntime
+
+    options = onnxruntime.SessionOptions()
+    options.intra_op_num_threads = 2
+    return onnxruntime.InferenceSession(str(FILE), options, providers=["CPUExecutionProvider"])
