@@ -16,7 +16,6 @@ from keen_sweep.store.tables import Take
 from keen_sweep.studio.history import frame_of, revision_of, stack_of
 from keen_sweep.studio.originals import Originals
 
-
 # Levels of the pyramid by which the harsh-light view looks closer than the screen.
 FINER = 2
 

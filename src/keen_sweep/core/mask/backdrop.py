@@ -23,6 +23,8 @@ WORKING = 900
 CALM, TIMES = 0.55, 2.2
 # A backdrop covers between these shares of the picture; a thing on it that share at least, and a subject that one.
 LEAST, MOST, LEAST_THING, LEAST_SUBJECT = 0.08, 0.95, 3e-5, 0.004
+# A thing is so many units of L*a*b* from the paper round it.
+STANDS_OUT = 7.0
 # Edges are a little soft: calm ground ends so many pixels from them.
 SOFT = 2
 # The paper's outline is taken as smooth over this share of the picture's long side: tape on it is not its edge.
@@ -137,10 +139,22 @@ def _told_apart(lab: Floats, outline: Bools, plain: Bools) -> Backdrop:
     nothing = np.zeros_like(outline)
     core = labels == best if best and areas[best] >= LEAST_SUBJECT else nothing
     subject = _past_the_edge(lab, core, outline) if core.any() else nothing
-    things = tuple(
-        labels == k for k in range(1, count) if k != best and areas[k] >= LEAST_THING and not subject[labels == k].any()
-    )
-    return Backdrop(outline & ~(subject & ~core) | core, plain, subject, things)
+    things = []
+    for k in range(1, count):
+        thing = labels == k
+        if k != best and areas[k] >= LEAST_THING and not touch[thing].any() and _stands_out(lab, thing, plain):
+            things.append(thing)
+    return Backdrop(outline & ~(subject & ~core) | core, plain, subject, tuple(things))
+
+
+def _stands_out(lab: Floats, thing: Bools, plain: Bools) -> bool:
+    """Whether some of a thing is unlike the paper round it: grain is not."""
+    near = np.asarray(cv2.dilate(thing.astype(np.uint8), np.ones((15, 15), np.uint8))) > 0
+    paper = near & plain
+    if not paper.any():
+        return True
+    unlike = np.abs(lab[thing] - np.median(lab[paper], axis=0)).max(axis=1)
+    return float(np.percentile(unlike, 80)) > STANDS_OUT
 
 
 def _past_the_edge(lab: Floats, core: Bools, outline: Bools) -> Bools:
