@@ -139,6 +139,8 @@ def _told_apart(lab: Floats, outline: Bools, plain: Bools) -> Backdrop:
     nothing = np.zeros_like(outline)
     core = labels == best if best and areas[best] >= LEAST_SUBJECT else nothing
     subject = _past_the_edge(lab, core, outline) if core.any() else nothing
+    # What all but touches the subject is part of it, or of its shadow.
+    touch = np.asarray(cv2.dilate(subject.astype(np.uint8), np.ones((9, 9), np.uint8))) > 0
     things = []
     for k in range(1, count):
         thing = labels == k

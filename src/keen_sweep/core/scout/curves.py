@@ -90,9 +90,9 @@ def _ridge(likelihood: NDArray[np.float32]) -> Ridge:
     strong = np.asarray(calm > FAINT)
     count, labels = cv2.connectedComponents(strong.astype(np.uint8), connectivity=8)
     best = np.zeros(count)
-    np.maximum.at(best, labels.ravel(), calm.ravel())
+    np.maximum.at(best, np.asarray(labels, np.int64).ravel(), calm.ravel())
     strong &= best[labels] > FIRM
-    thin = skeletonize(strong)
+    thin: NDArray[np.bool_] = np.asarray(skeletonize(strong))  # type: ignore[no-untyped-call]
     neighbours = cv2.boxFilter(thin.astype(np.float32), -1, (3, 3), normalize=False)
     thin &= ~np.asarray(cv2.dilate((thin & (neighbours > 3.5)).astype(np.uint8), np.ones((3, 3), np.uint8))).astype(
         bool
