@@ -50,7 +50,9 @@ export function Advice({ sweep, desk, actions }: Props) {
   }, [masks, shown]);
   useEffect(() => {
     const take = (event: KeyboardEvent) => {
-      const typing = (event.target as HTMLElement).matches?.("input:not([type=range]), textarea, select");
+      const typing = (event.target as HTMLElement).matches?.(
+        "input:not([type=range]):not([type=checkbox]), textarea, select",
+      );
       if (event.key.toLowerCase() !== "y" || event.ctrlKey || event.metaKey || typing || !open.length) return;
       actions.accept(
         sweep,

@@ -8,6 +8,7 @@ import {
   type Drawable,
   type Fit,
   type Grain,
+  type Scouts,
   type SecondThoughts,
   type Sweep,
   sentence,
@@ -91,16 +92,31 @@ export function useActions(frame: number) {
       return (await ask(api.POST("/api/frames/{frame_id}/sweeps", { params: { path }, body }))).sweep_id;
     };
     const scoutsChanged = () => queries.invalidateQueries({ queryKey: scoutsKey(frame) });
-    const changeFind = (
-      find: number,
-      body: { goes?: boolean; dropped?: boolean; also?: ("shadow" | "mirror")[]; shapes?: Drawable[] },
-    ) =>
-      inTurn(async () => {
+    type FindChange = {
+      goes?: boolean;
+      dropped?: boolean;
+      also?: ("shadow" | "mirror")[];
+      shapes?: Drawable[];
+    };
+    const changeFind = (find: number, body: FindChange) => {
+      // A tick shows at once; the server's answer follows.
+      queries.setQueryData<Scouts>(scoutsKey(frame), (known) => {
+        const changed = known?.finds.map((each) =>
+          each.id === find
+            ? { ...each, goes: body.goes ?? each.goes, with_also: body.also ?? each.with_also }
+            : each,
+        );
+        return (
+          known && { ...known, finds: (changed ?? []).filter((each) => each.id !== find || !body.dropped) }
+        );
+      });
+      return inTurn(async () => {
         const where = { params: { path: { ...path, find_id: find } }, body: { shapes: [], ...body } };
         await ask(api.PATCH("/api/frames/{frame_id}/finds/{find_id}", where));
         if (body.dropped && state.getState().find === find) state.getState().set({ find: null });
         await scoutsChanged();
       });
+    };
     /** Whoever is in a box that was just drawn. */
     const pointOut = (points: [number, number][]) =>
       inTurn(async () => {

@@ -181,5 +181,5 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
 }
 
 function isTyping(target: HTMLElement): boolean {
-  return target.matches?.("input:not([type=range]), textarea, select") ?? false;
+  return target.matches?.("input:not([type=range]):not([type=checkbox]), textarea, select") ?? false;
 }

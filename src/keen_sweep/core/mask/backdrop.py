@@ -19,8 +19,9 @@ from keen_sweep.core.photo.picture import Pixels
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float32]
 WORKING = 900
-# Calm is where L*a*b* changes by less than so many units a pixel of a picture of WORKING, or so many times the usual.
-CALM, TIMES = 0.55, 2.2
+# Calm is where L*a*b* changes by less than so many times the usual; this is at least the first and at most the second,
+# units a pixel of a picture of WORKING: gravel is no paper.
+TIMES, CALM, GRAINY = 2.2, 0.55, 1.3
 # A backdrop covers between these shares of the picture; a thing on it that share at least, and a subject that one.
 LEAST, MOST, LEAST_THING, LEAST_SUBJECT = 0.08, 0.95, 3e-5, 0.004
 # A thing is so many units of L*a*b* from the paper round it.
@@ -50,7 +51,7 @@ def backdrop_of(picture: Pixels) -> Backdrop | None:
     """The backdrop of a picture (H, W, 3), or None where there is none to be told."""
     lab = _lab(picture)
     change = np.max([np.hypot(*_slopes(lab[..., k])) for k in range(3)], axis=0)
-    calm = change < max(CALM, TIMES * float(np.percentile(change, 30)))
+    calm = change < np.clip(TIMES * float(np.percentile(change, 30)), CALM, GRAINY)
     paper = _main_part(np.asarray(cv2.erode(calm.astype(np.uint8), np.ones((3, 3), np.uint8))))
     if paper is None:
         return None

@@ -1,0 +1,181 @@
+"""Scouts through the real interface: run by themselves, one find dropped, a bit added, kept, filled."""
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+import cv2
+import imagecodecs
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+from playwright.sync_api import Locator, Page, expect
+from skimage import data
+
+from keen_sweep.demo.shoot import clean_twin
+from tests.core.test_specks import sky, with_dust
+from tests.web.desk import brush, look, state, stroke
+
+Opener = Callable[[dict[str, NDArray[np.uint8]]], Page]
+LONG = 90_000
+
+
+@pytest.fixture
+def opened(page: Page, tmp_path: Path, request: pytest.FixtureRequest) -> Opener:
+    """Open the first of some pictures of a new shoot on the desk, with the sheet of finds."""
+
+    def open_them(pictures: dict[str, NDArray[np.uint8]]) -> Page:
+        files = []
+        for file, pixels in pictures.items():
+            (tmp_path / file).write_bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels)))
+            files.append(str(tmp_path / file))
+        name = request.node.name.replace("_", " ")
+        page.get_by_label("Name of the new shoot").fill(name)
+        page.get_by_role("button", name="Make shoot").click()
+        shoot = page.get_by_role("region", name=name)
+        shoot.get_by_label(f"Pictures for {name}").set_input_files(files)
+        shoot.get_by_role("link", name=next(iter(pictures))).click()
+        expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+        page.get_by_role("tab", name=re.compile("Finds")).click()
+        return page
+
+    return open_them
+
+
+def group(page: Page, title: str) -> Locator:
+    return page.get_by_role("region", name=title)
+
+
+def find(page: Page, name: str) -> Locator:
+    return page.get_by_test_id(f"find-{name}")
+
+
+def number_of(page: Page, title: str) -> int:
+    return group(page, title).get_by_role("listitem").count()
+
+
+def visitors() -> NDArray[np.uint8]:
+    """Three visitors of the demo shoot, one of them cut off."""
+    return clean_twin("ov-0431")[0][620:1400, 740:1440]
+
+
+def test_people_are_found_one_dropped_one_added_to_kept_and_filled(opened: Opener) -> None:
+    page = opened({"path.png": visitors()})
+    size = (700, 780)
+    people = group(page, "People")
+    expect(people).to_contain_text("found", timeout=LONG)
+    count = number_of(page, "People")
+    assert count >= 3
+    # The last one is no distraction.
+    last = people.get_by_role("listitem").nth(count - 1)
+    name = (last.get_attribute("data-testid") or "").removeprefix("find-")
+    last.get_by_role("button").first.click()
+    last.get_by_role("button", name="Drop").click()
+    expect(find(page, name)).to_have_count(0)
+    # Somebody's bag was missed: it is painted in.
+    page.get_by_test_id(re.compile("^find-Person")).first.get_by_role("button").first.click()
+    frame = page.url.replace("/frames/", "/api/frames/")
+    before = page.request.get(f"{frame}/scouts").json()["finds"][0]["box"]
+    brush(page, 40)
+    with page.expect_response(lambda r: "/finds/" in r.url and r.request.method == "PATCH"):
+        stroke(page, size, (40, 700), (90, 720))
+    after = page.request.get(f"{frame}/scouts").json()["finds"][0]["box"]
+    assert after["x"] < before["x"]
+    assert after["x"] <= 21
+    # All are ticked, the subject too, and kept in one go.
+    everybody = people.get_by_label("All of people")
+    if not everybody.is_checked():
+        everybody.click()
+    expect(page.get_by_role("button", name=f"Keep {count - 1}")).to_be_enabled()
+    page.keyboard.press("k")
+    expect(page.get_by_test_id(f"sweep-{count - 1}")).to_be_visible()
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("Person")
+    page.keyboard.press("q")
+    state(page, 1, "choose")
+
+
+def test_who_was_missed_is_pointed_out_by_a_box(opened: Opener) -> None:
+    page = opened({"path.png": visitors()})
+    expect(group(page, "People")).to_contain_text("found", timeout=LONG)
+    count = number_of(page, "People")
+    page.get_by_role("button", name="Point out").click()
+    stroke(page, (700, 780), (128, 126), (330, 670))
+    expect(group(page, "People").get_by_role("listitem")).to_have_count(count + 1)
+    expect(find(page, f"Person {count + 1}")).to_contain_text("pointed out by hand")
+    page.get_by_role("button", name="Point out").click()
+    stroke(page, (700, 780), (560, 700), (600, 770))
+    expect(page.get_by_role("alert")).to_contain_text("Nobody is to be seen")
+
+
+def test_a_thing_is_found_by_its_kind_and_kept(opened: Opener) -> None:
+    page = opened({"cat.png": np.ascontiguousarray(data.chelsea())})
+    expect(find(page, "Cat 1")).to_contain_text("subject?", timeout=LONG)
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
+    find(page, "Cat 1").get_by_label("Cat 1 goes").check()
+    page.get_by_role("button", name="Keep 1").click()
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("Cat 1")
+    # Undo offers it again.
+    page.keyboard.press("Control+z")
+    page.keyboard.press("j")
+    expect(find(page, "Cat 1")).to_be_visible()
+
+
+def test_dust_is_seen_in_harsh_light_and_taken_in_all_frames(opened: Opener) -> None:
+    first, drawn = with_dust(sky(1), 1)
+    second, _ = with_dust(sky(2), 1)
+    page = opened({"a.png": first, "b.png": second})
+    expect(group(page, "Specks")).to_contain_text("found", timeout=LONG)
+    page.get_by_role("button", name="Next picture").click()
+    expect(page.get_by_text("2 of 2")).to_be_visible()
+    expect(group(page, "Specks")).to_contain_text("found", timeout=LONG)
+    page.get_by_role("button", name="Previous picture").click()
+    expect(group(page, "Specks")).to_contain_text("dust, in 2 frames")
+    page.keyboard.press("h")
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("harsh=4"))
+    threshold = page.get_by_label("From in %")
+    threshold.fill("8")
+    threshold.press("Enter")
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("harsh=8"))
+    page.keyboard.press("h")
+    expect(page.get_by_test_id("picture")).not_to_have_attribute("data-look", re.compile("harsh"))
+    count = number_of(page, "Specks")
+    speck = group(page, "Specks").get_by_role("listitem").first
+    speck.get_by_role("button").first.click()
+    page.keyboard.press("x")
+    expect(group(page, "Specks").get_by_role("listitem")).to_have_count(count - 1)
+    page.get_by_label("The dust in all frames at once").check()
+    page.get_by_role("button", name="Keep and fill").click()
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("specks")
+    state(page, 1, "choose")
+    page.get_by_role("button", name="Next picture").click()
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("specks")
+    state(page, 1, "choose")
+    assert len(drawn) == 24
+    assert "harsh" not in look(page)
+
+
+def test_a_backdrop_is_continued(opened: Opener) -> None:
+    small = cv2.resize(clean_twin("ov-0524")[0], (900, 600), interpolation=cv2.INTER_AREA)
+    page = opened({"pot.png": small})
+    expect(find(page, "Beyond the backdrop")).to_be_visible(timeout=LONG)
+    on = page.get_by_test_id(re.compile("^find-On the backdrop")).first
+    on.get_by_role("button").first.click()
+    page.keyboard.press("x")
+    find(page, "Beyond the backdrop").get_by_role("button").first.click()
+    brush(page, 30)
+    with page.expect_response(lambda r: "/finds/" in r.url and r.request.method == "PATCH"):
+        stroke(page, (900, 600), (400, 200), (420, 200))
+    page.keyboard.press("k")
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("Beyond the backdrop")
+    expect(page.get_by_test_id("sweep-1").get_by_label("Method")).to_have_value("backdrop")
+    page.keyboard.press("f")
+    state(page, 1, "choose")
+    expect(page.get_by_text("the backdrop's tones are drawn on", exact=False).first).to_be_visible()
+
+
+def test_scouts_that_find_nothing_say_what_they_looked_for(opened: Opener) -> None:
+    page = opened({"plain.png": np.full((300, 420, 3), 128, np.uint8)})
+    for title, words in (("People", "Looked for people"), ("Specks", "round dark spots"), ("Backdrop", "studio paper")):
+        expect(group(page, title)).to_contain_text("none left", timeout=LONG)
+        expect(group(page, title)).to_contain_text(words)
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
