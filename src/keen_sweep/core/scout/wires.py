@@ -1,13 +1,165 @@
-"""The wire scout."""
+"""The wire scout: cables over sky, buildings and trees, straight or sagging.
+
+A network says how likely each pixel is part of a wire; what it says is joined to long curves, across gaps; each is
+judged by what wires have and roofs, glazing bars and twigs lack, carried on to the frame's edge and followed pixel by
+pixel, so that its mask is the wire's width and a margin.
+"""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.box import Box
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.scout.curves import Curve, curves_in
 from keen_sweep.core.scout.find import Find
+from keen_sweep.core.scout.follow import carried_on, followed
+from keen_sweep.core.scout.networks.lines import wire_likelihood
+
+Floats = NDArray[np.float64]
+Plane = NDArray[np.float32]
+# The picture is looked at with at most so many pixels.
+WORKING = 5_000_000
+# Curves shorter than this share of the long side are left to the photographer; what is surer than SURE is a find.
+SHORTEST, SURE = 0.1, 0.65
+# Lines beside a curve are looked for at these distances, pixels; more than MANY curves alike are courses or bars.
+BESIDE, ALIKE, MANY = (8.0, 14.0, 20.0), 0.07, 4
+# Two finds that share so much of the second's mask are one wire.
+TWICE = 0.5
+# A mask reaches past the wire by so many pixels, or this share of its width.
+MARGIN, MARGIN_SHARE = 1.5, 0.25
+
+
+@dataclass(frozen=True)
+class Features:
+    """What is known of a curve: length as a share of the picture's long side; mean and tenth percentile of the
+    likelihood along it, the share of it that is likely, and the mean beside it; how many curves run like it; how many
+    of its ends are at the frame's edge; its sag as a share of its length."""
+
+    length: float
+    likely: float
+    least: float
+    covered: float
+    beside: float
+    parallels: float
+    at_edge: float
+    sag: float
+
+    @property
+    def row(self) -> Floats:
+        """As numbers for the judge, (9,), the first being 1."""
+        return np.array(
+            [
+                1.0,
+                min(self.length, 1.0),
+                self.likely,
+                self.least,
+                self.covered,
+                self.beside,
+                min(self.parallels, 12) / 12,
+                self.at_edge / 2,
+                min(self.sag, 0.2) * 5,
+            ]
+        )
+
+
+# A logistic regression on curves in drawn pictures (training/judge.py).
+WEIGHTS = (-6.54, 5.0, 6.69, -0.16, -2.43, 2.87, -3.85, 0.99, 0.83)
 
 
 def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Find]:
-    return []
+    """The wires of a picture (H, W, 3) as finds, longest first; none on guarded ground (H, W)."""
+    scale = min(1.0, float(np.sqrt(WORKING / (picture.shape[0] * picture.shape[1]))))
+    pixels = to_eight_bit(np.ascontiguousarray(picture))
+    if scale < 1:
+        size = (round(picture.shape[1] * scale), round(picture.shape[0] * scale))
+        pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    likelihood = wire_likelihood(pixels)
+    out: list[Find] = []
+    taken = np.zeros(picture.shape[:2], np.bool_)
+    for curve, sure in wires_in(likelihood):
+        path, width = followed(carried_on(curve, likelihood), likelihood)
+        mask = _mask((path + 0.5) / scale, width / scale, picture.shape[:2])
+        if guard is not None:
+            mask.pixels[guard[mask.box.slices]] = 0
+        here, there = mask.pixels > 0, taken[mask.box.slices]
+        # A second curve along the same wire is no second wire.
+        if here.any() and (here & there).sum() < TWICE * here.sum():
+            there |= here
+            reason = f"{curve.length / scale:.0f} px long, {width / scale:.0f} px wide"
+            out.append(Find("wires", f"Wire {len(out) + 1}", mask, sure, reason))
+    return out
+
+
+def wires_in(likelihood: Plane) -> list[tuple[Curve, float]]:
+    """The curves of a plane of likelihoods (H, W) that are wires, longest first, and how sure that is, 0 to 1."""
+    curves = curves_in(likelihood)
+    judged = [(curve, judge(features)) for curve, features in zip(curves, features_of(curves, likelihood), strict=True)]
+    return [(curve, sure) for curve, sure in judged if sure > SURE]
+
+
+def judge(features: Features) -> float:
+    """How sure it is that a curve is a wire, 0 to 1."""
+    if features.length < SHORTEST:
+        return 0.0
+    return float(1 / (1 + np.exp(-float(features.row @ np.array(WEIGHTS)))))
+
+
+def features_of(curves: list[Curve], likelihood: Plane) -> list[Features]:
+    """What is known of each of the curves of a plane of likelihoods (H, W)."""
+    height, width = likelihood.shape
+    near = np.asarray(cv2.dilate(likelihood, np.ones((3, 3), np.uint8)), np.float32)
+    long = max(height, width)
+    angles = np.array([np.arctan2(c.axis[1], c.axis[0]) for c in curves])
+    lengths = np.array([c.length for c in curves])
+    out = []
+    for k, curve in enumerate(curves):
+        points = curve.points(1.0)
+        along = _sampled(near, points)
+        aside = np.array([-curve.axis[1], curve.axis[0]])
+        beside = np.mean([_sampled(likelihood, points + s * d * aside).mean() for d in BESIDE for s in (-1, 1)])
+        turned = np.abs((angles - angles[k] + np.pi / 2) % np.pi - np.pi / 2)
+        parallels = int(((turned < ALIKE) & (lengths > 0.35 * lengths[k])).sum()) - 1
+        ends = points[[0, -1]]
+        inside = np.minimum(ends, np.array([width, height]) - 1 - ends).min(axis=1)
+        out.append(
+            Features(
+                length=curve.length / long,
+                likely=float(along.mean()),
+                least=float(np.percentile(along, 10)),
+                covered=float((along > 0.3).mean()),
+                beside=float(beside),
+                parallels=float(max(parallels - MANY, 0)),
+                at_edge=float((inside < 0.03 * long).sum()),
+                sag=curve.sag,
+            )
+        )
+    return out
+
+
+def _sampled(plane: Plane, points: Floats) -> Floats:
+    """Values of a plane at points (n, 2) x and y, the nearest pixel's, the edge's beyond it."""
+    columns = np.clip(np.rint(points[:, 0]).astype(np.int64), 0, plane.shape[1] - 1)
+    rows = np.clip(np.rint(points[:, 1]).astype(np.int64), 0, plane.shape[0] - 1)
+    return np.asarray(plane[rows, columns], np.float64)
+
+
+def _mask(path: Floats, width: float, shape: tuple[int, int]) -> Mask:
+    """A wire's path (n, 2) in picture pixels as a mask, its width and a margin wide."""
+    thick = width + 2 * max(MARGIN, MARGIN_SHARE * width)
+    reach = int(np.ceil(thick)) + 2
+    low, high = np.floor(path.min(axis=0)).astype(int) - reach, np.ceil(path.max(axis=0)).astype(int) + reach
+    wide, tall = (int(n) for n in high - low)
+    room = Box(x=0, y=0, width=shape[1], height=shape[0])
+    box = Box(x=int(low[0]), y=int(low[1]), width=wide, height=tall).intersect(room)
+    canvas = np.zeros((box.height, box.width), np.uint8)
+    # Coordinates of OpenCV are those of pixel centres, in sixteenths.
+    fixed = np.rint((path - np.array([box.x, box.y]) - 0.5) * 16).astype(np.int32).reshape(-1, 1, 2)
+    cv2.polylines(canvas, [fixed], False, 255, max(round(thick), 1), cv2.LINE_8, 4)
+    return Mask(box, canvas)

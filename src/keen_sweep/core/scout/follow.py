@@ -1,0 +1,100 @@
+"""A curve that is known roughly followed along what is likely: on to the frame's edge, and pixel by pixel."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from keen_sweep.core.scout.curves import Curve
+
+Floats = NDArray[np.float64]
+Plane = NDArray[np.float32]
+# A curve is carried on while so much of its next bit is likely, pixels; and to the frame over gaps of this length.
+BIT, CARRIES, LAST_GAP = 24, 0.12, 40.0
+# How far beside the curve its wire may run, and what a pixel's step aside costs.
+ASIDE, TURN = 6, 0.25
+LIKELY = 0.5
+
+
+def carried_on(curve: Curve, likelihood: Plane) -> Curve:
+    """The curve with both ends taken on, bit by bit, as long as there is something of it; to the edge when near."""
+    height, width = likelihood.shape
+    near = np.asarray(cv2.dilate(likelihood, np.ones((5, 5), np.uint8)))
+    ends = []
+    for end, way in ((curve.u0, -1.0), (curve.u1, 1.0)):
+        u = end
+        while True:
+            bit = curve.at(np.asarray(u + way * np.arange(1, BIT + 1), np.float64))
+            inside = (bit[:, 0] >= 0) & (bit[:, 1] >= 0) & (bit[:, 0] <= width - 1) & (bit[:, 1] <= height - 1)
+            if not inside.any():
+                break
+            places = np.rint(bit[inside]).astype(np.int64)
+            if near[places[:, 1], places[:, 0]].mean() < CARRIES:
+                break
+            u += way * float(inside.sum())
+            if not inside.all():
+                break
+        ends.append(u + way * _to_edge(curve, u, way, width, height))
+    return replace(curve, u0=ends[0], u1=ends[1])
+
+
+def _to_edge(curve: Curve, u: float, way: float, width: int, height: int) -> float:
+    """How far it is to the frame's edge, if that is near; else 0."""
+    steps = np.arange(0.0, LAST_GAP)
+    places = curve.at(u + way * steps)
+    outside = (places[:, 0] < 0) | (places[:, 1] < 0) | (places[:, 0] > width - 1) | (places[:, 1] > height - 1)
+    return float(steps[int(outside.argmax())]) if outside.any() else 0.0
+
+
+def followed(curve: Curve, likelihood: Plane) -> tuple[Floats, float]:
+    """The path of the wire along a curve, (n, 2) x and y, and its width, pixels.
+
+    The cheapest path by dynamic programming (Bellman 1958) in a corridor straightened along the curve, as live wires
+    and snakes do: what is unlikely costs, and so does each step aside.
+    """
+    u = np.arange(curve.u0, curve.u1 + 1)
+    middle = curve.at(u)
+    slope = curve.model[1] + 2 * curve.model[2] * u
+    along = (
+        np.stack([curve.axis[0] - slope * curve.axis[1], curve.axis[1] + slope * curve.axis[0]], axis=1)
+        / np.hypot(1, slope)[:, None]
+    )
+    normal = np.stack([-along[:, 1], along[:, 0]], axis=1)
+    offsets = np.arange(-2 * ASIDE, 2 * ASIDE + 1, dtype=np.float64) / 2
+    places = middle[:, None] + offsets[None, :, None] * normal[:, None]
+    seen = ndimage.map_coordinates(likelihood, [places[..., 1], places[..., 0]], order=1, mode="nearest")
+    cost = 1 - seen + 0.02 * np.abs(offsets)
+    best = cost.copy()
+    came = np.zeros(cost.shape, np.int64)
+    for k in range(1, len(u)):
+        before = best[k - 1]
+        ways = np.stack([np.append(np.inf, before[:-1]) + TURN, before, np.append(before[1:], np.inf) + TURN])
+        came[k] = ways.argmin(axis=0) - 1
+        best[k] += ways.min(axis=0)
+    at = np.empty(len(u), np.int64)
+    at[-1] = int(best[-1].argmin())
+    for k in range(len(u) - 1, 0, -1):
+        at[k - 1] = at[k] + came[k, at[k]]
+    shift = ndimage.gaussian_filter1d(offsets[at], 4.0, mode="nearest")
+    path = middle + shift[:, None] * normal
+    return np.asarray(path), _width(np.asarray(seen, np.float64), at)
+
+
+def _width(seen: Floats, at: NDArray[np.int64]) -> float:
+    """How wide what is likely is across the path, where it is seen best, pixels; offsets are half pixels."""
+    widths = []
+    for profile, middle in zip(seen, at, strict=True):
+        if profile[middle] < LIKELY:
+            continue
+        left = middle
+        while left > 0 and profile[left - 1] >= LIKELY:
+            left -= 1
+        right = middle
+        while right < len(profile) - 1 and profile[right + 1] >= LIKELY:
+            right += 1
+        widths.append((right - left) / 2 + 0.5)
+    return float(np.percentile(widths, 50)) if widths else 1.0

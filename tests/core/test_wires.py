@@ -1,0 +1,120 @@
+"""The wire scout: drawn wires over photographs, the demo's cables, and pictures full of lines that are no wires."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from skimage import data
+
+from keen_sweep.bench.drawn_wires import with_wires
+from keen_sweep.core.scout.curves import Curve, curves_in
+from keen_sweep.core.scout.find import Find
+from keen_sweep.core.scout.follow import carried_on, followed
+from keen_sweep.core.scout.wires import find_wires
+from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
+
+EightBit = NDArray[np.uint8]
+Bools = NDArray[np.bool_]
+
+
+def covered(finds: list[Find], picture: EightBit) -> Bools:
+    out = np.zeros(picture.shape[:2], np.uint8)
+    for find in finds:
+        out = np.maximum(out, find.mask.full(picture.shape[1], picture.shape[0]))
+    return out > 0
+
+
+def near(plane: Bools, by: int = 2) -> Bools:
+    return np.asarray(cv2.dilate(plane.astype(np.uint8), np.ones((2 * by + 1, 2 * by + 1), np.uint8))) > 0
+
+
+def recall_and_precision(finds: list[Find], truth: Bools, picture: EightBit) -> tuple[float, float]:
+    found = covered(finds, picture)
+    return float(near(found)[truth].mean()), float(near(truth)[found].mean()) if found.any() else 1.0
+
+
+def made_up_sky(seed: int) -> EightBit:
+    random = np.random.default_rng(seed)
+    down = np.linspace(0, 1, 600)[:, None, None]
+    sky = np.array([110.0, 150, 205]) * (1 - down) + np.array([190.0, 205, 220]) * down
+    cloud = cv2.GaussianBlur(random.normal(size=(600, 900)), (0, 0), 40)
+    sky = sky + (cloud / np.abs(cloud).max() * 20)[..., None] + random.normal(0, 2, (600, 900, 3))
+    return sky.clip(0, 255).astype(np.uint8)
+
+
+def test_wires_over_sky_are_found_with_their_width() -> None:
+    scores = []
+    for seed in range(6):
+        photo, truth = with_wires(made_up_sky(seed), seed)
+        scores.append(recall_and_precision(find_wires(photo), truth, photo))
+    recall, precision = np.mean(scores, axis=0)
+    assert recall > 0.9
+    assert precision > 0.85
+
+
+@pytest.mark.parametrize("frame", ["ov-0412", "ov-0413"])
+def test_the_cables_over_the_glasshouse_are_found(frame: str) -> None:
+    picture, _ = clean_twin(frame)
+    truth = np.zeros(picture.shape[:2], bool)
+    for each in distractions(frame):
+        if each.kind == "wire" and each.part == "object":
+            truth |= mask_of(frame, each) > 127
+    finds = find_wires(picture)
+    recall, _ = recall_and_precision(finds, truth, picture)
+    assert recall > 0.8
+    assert len(finds) <= 4
+    assert "px long" in finds[0].reason
+
+
+def test_lines_that_are_no_wires_are_left_alone(photograph: EightBit, gravel: EightBit) -> None:
+    grass = np.repeat(data.grass()[..., None], 3, axis=2)
+    brick = np.repeat(data.brick()[..., None], 3, axis=2)
+    pictures = [photograph, gravel, grass, brick, data.astronaut(), data.coffee(), data.chelsea(), data.rocket()]
+    pictures += [clean_twin(frame)[1] for frame in ("ov-0458", "ov-0521", "ov-0431")]
+    counts = [len(find_wires(np.ascontiguousarray(p))) for p in pictures]
+    assert np.mean(counts) <= 0.3, counts
+    assert find_wires(np.full((80, 90, 3), 120, np.uint8)) == []
+
+
+def test_guarded_wires_stay_and_deep_pictures_are_the_same() -> None:
+    photo, _ = with_wires(made_up_sky(1), 1)
+    guard = np.zeros(photo.shape[:2], bool)
+    guard[:, 450:] = True
+    finds = find_wires(photo, guard)
+    assert finds
+    assert not (covered(finds, photo) & guard).any()
+    deep = find_wires(photo.astype(np.uint16) * 257)
+    assert [f.mask.box for f in deep] == [f.mask.box for f in find_wires(photo)]
+
+
+@given(
+    a=st.floats(60, 140), slope=st.floats(-0.12, 0.12), bend=st.floats(-2e-4, 2e-4), gap=st.integers(10, 60),
+    width=st.floats(2, 6),
+)  # fmt: skip
+def test_a_broken_parabola_is_one_curve(a: float, slope: float, bend: float, gap: int, width: float) -> None:
+    """Bits of any gentle parabola, with a gap of up to half of what is there, join to one curve that runs along it."""
+    x = np.arange(400.0)
+    y = a + slope * x + bend * (x - 200) ** 2
+    likelihood = np.zeros((220, 400), np.float32)
+    rows = np.arange(220.0)[:, None]
+    likelihood[:] = np.clip(width / 2 - np.abs(rows - y[None]) + 0.5, 0, 1)
+    likelihood[:, 180 : 180 + gap] = 0
+    curves = [c for c in curves_in(likelihood) if c.length > 100]
+    assert len(curves) == 1
+    path, wide = followed(carried_on(curves[0], likelihood), likelihood)
+    here = (path[:, 0] >= 0) & (path[:, 0] <= 399)
+    assert here.sum() > 350
+    off = np.abs(path[here, 1] - np.interp(path[here, 0], x, y))
+    assert np.percentile(off, 90) < 1.5
+    assert abs(wide - width) < 1.6
+
+
+def test_a_curve_knows_its_length_and_sag() -> None:
+    straight = Curve((50.0, 50.0), (1.0, 0.0), (0.0, 0.0, 0.0), -30.0, 30.0)
+    assert straight.length == pytest.approx(60)
+    assert straight.sag == 0
+    hung = Curve((0.0, 0.0), (1.0, 0.0), (0.0, 0.0, 0.001), -100.0, 100.0)
+    assert hung.sag == pytest.approx(10 / hung.length)
+    assert hung.at(np.array([100.0]))[0] == pytest.approx([100, 10])
