@@ -118,3 +118,18 @@ def test_a_curve_knows_its_length_and_sag() -> None:
     hung = Curve((0.0, 0.0), (1.0, 0.0), (0.0, 0.0, 0.001), -100.0, 100.0)
     assert hung.sag == pytest.approx(10 / hung.length)
     assert hung.at(np.array([100.0]))[0] == pytest.approx([100, 10])
+
+
+def test_a_pole_that_carries_a_wire_is_pointed_out_and_not_chosen() -> None:
+    photo = made_up_sky(3)
+    photo[480:] = (70, 110, 60)
+    cv2.rectangle(photo, (600, 150), (613, 540), (60, 50, 45), -1)
+    cv2.rectangle(photo, (200, 300), (214, 540), (60, 50, 45), -1)
+    cv2.line(photo, (-5, 190), (905, 140), (25, 25, 30), 3, cv2.LINE_AA)
+    finds = find_wires(photo)
+    poles = [f for f in finds if f.name.startswith("Pole")]
+    assert [(f.chosen, f.mask.box.height > 300) for f in poles] == [(False, True)], [f.mask.box for f in poles]
+    pole = covered(poles, photo)
+    assert pole[300, 606]
+    assert not pole[400, 207], "it carries nothing, with or without the wire"
+    assert [f.name for f in finds if f.chosen] == ["Wire 1"]

@@ -29,7 +29,7 @@ def disc(x: int, y: int, size: int = 20) -> Mask:
 
 def found(name: str, x: int, y: int, kind: str = "people", subject: bool = False, also: bool = False) -> Found:
     shadow = (Also("shadow", disc(x + 20, y + 10)),) if also else ()
-    return Found(kind, name, disc(x, y), 0.8, "because", subject, shadow)  # type: ignore[arg-type]
+    return Found(kind, name, disc(x, y), 0.8, "because", subject, not subject, shadow)  # type: ignore[arg-type]
 
 
 def put(library: Library, frame_id: int, kind: str, *finds: Found) -> None:

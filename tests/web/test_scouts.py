@@ -14,6 +14,7 @@ from skimage import data
 
 from keen_sweep.demo.shoot import clean_twin
 from tests.core.test_specks import sky, with_dust
+from tests.core.test_wires import made_up_sky
 from tests.web.desk import brush, look, state, stroke
 
 Opener = Callable[[dict[str, NDArray[np.uint8]]], Page]
@@ -152,6 +153,27 @@ def test_dust_is_seen_in_harsh_light_and_taken_in_all_frames(opened: Opener) -> 
     state(page, 1, "choose")
     assert len(drawn) == 24
     assert "harsh" not in look(page)
+
+
+def test_a_wire_is_found_a_bit_added_and_its_pole_pointed_out(opened: Opener) -> None:
+    picture = made_up_sky(3)
+    picture[480:] = (70, 110, 60)
+    cv2.rectangle(picture, (600, 150), (613, 540), (60, 50, 45), -1)
+    cv2.line(picture, (-5, 190), (905, 140), (25, 25, 30), 3, cv2.LINE_AA)
+    page = opened({"wire.png": picture})
+    expect(find(page, "Wire 1")).to_be_visible(timeout=LONG)
+    expect(find(page, "Pole 1").get_by_role("checkbox")).not_to_be_checked()
+    find(page, "Wire 1").get_by_role("button").first.click()
+    brush(page, 12)
+    with page.expect_response(lambda r: "/finds/" in r.url and r.request.method == "PATCH"):
+        stroke(page, (900, 600), (300, 175), (300, 220))
+    find(page, "Pole 1").get_by_role("button").first.click()
+    expect(find(page, "Pole 1")).to_contain_text("carries nothing")
+    page.keyboard.press("x")
+    expect(find(page, "Pole 1")).to_have_count(0)
+    page.get_by_role("button", name="Keep and fill").click()
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("Wire 1")
+    state(page, 1, "choose")
 
 
 def test_a_backdrop_is_continued(opened: Opener) -> None:

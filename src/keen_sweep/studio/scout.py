@@ -142,7 +142,7 @@ def keep_found(library: Library, session: Session, frame: Frame, kind: Kind, fou
                 confidence=each.confidence,
                 reason=each.reason,
                 subject=each.subject,
-                goes=not each.subject,
+                goes=each.chosen,
             )
         )
 

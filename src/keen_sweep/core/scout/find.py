@@ -22,7 +22,7 @@ class Also:
 class Find:
     """One thing that may go: its mask, how sure the scout is (0 to 1), and what speaks for or against it in words.
 
-    subject: it seems to be what the picture is of, and is not chosen by default.
+    subject: it seems to be what the picture is of; chosen: it goes unless somebody objects.
     """
 
     kind: Kind
@@ -31,4 +31,5 @@ class Find:
     confidence: float
     reason: str
     subject: bool = False
+    chosen: bool = True
     also: tuple[Also, ...] = ()

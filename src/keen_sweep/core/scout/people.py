@@ -60,7 +60,7 @@ def find_people(
             reason += "; large, sharp and near the middle: the subject?"
         belongs = _also(pixels, mask) if also and not subject else ()
         name = f"Person {len(out) + 1}"
-        out.append(Find("people", name, mask, each.score, reason, subject, belongs))
+        out.append(Find("people", name, mask, each.score, reason, subject, not subject, belongs))
     return out
 
 

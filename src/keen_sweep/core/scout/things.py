@@ -50,7 +50,7 @@ def find_things(
         share = each.area / (pixels.shape[0] * pixels.shape[1])
         subject = share >= SUBJECT_SHARE
         reason = f"{each.score:.0%} like a {each.kind}" + ("; large: the subject?" if subject else "")
-        out.append(Find("things", name, mask, each.score, reason, subject))
+        out.append(Find("things", name, mask, each.score, reason, subject, not subject))
     return out
 
 

@@ -21,6 +21,7 @@ from keen_sweep.core.scout.curves import Curve, curves_in
 from keen_sweep.core.scout.find import Find
 from keen_sweep.core.scout.follow import carried_on, followed
 from keen_sweep.core.scout.networks.lines import wire_likelihood
+from keen_sweep.core.scout.poles import poles_at
 
 Floats = NDArray[np.float64]
 Plane = NDArray[np.float32]
@@ -94,7 +95,33 @@ def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[
             there |= here
             reason = f"{curve.length / scale:.0f} px long, {width / scale:.0f} px wide"
             out.append(Find("wires", f"Wire {len(out) + 1}", mask, sure, reason))
+    return out + _poles(pixels, taken, scale, guard)
+
+
+def _poles(
+    pixels: NDArray[np.uint8], wires: NDArray[np.bool_], scale: float, guard: NDArray[np.bool_] | None
+) -> list[Find]:
+    """What would stand about for nothing without the wires, not chosen: pixels at working size, the rest at full."""
+    size = pixels.shape[1::-1]
+    small = np.asarray(cv2.resize(wires.astype(np.uint8), size, interpolation=cv2.INTER_AREA)) > 0
+    out = []
+    for number, pole in enumerate(poles_at(pixels, small), start=1):
+        mask = _enlarged(pole, scale, wires.shape)
+        if guard is not None:
+            mask.pixels[guard[mask.box.slices]] = 0
+        reason = f"{mask.box.height} px tall: a wire touches it, and without that it carries nothing"
+        out.append(Find("wires", f"Pole {number}", mask, 0.5, reason, chosen=False))
     return out
+
+
+def _enlarged(mask: Mask, scale: float, shape: tuple[int, ...]) -> Mask:
+    """A mask found at working size, in the picture."""
+    low = int(mask.box.x / scale), int(mask.box.y / scale)
+    high = int(np.ceil(mask.box.right / scale)), int(np.ceil(mask.box.bottom / scale))
+    room = Box(x=0, y=0, width=shape[1], height=shape[0])
+    box = Box(x=low[0], y=low[1], width=high[0] - low[0], height=high[1] - low[1]).intersect(room)
+    plane = cv2.resize(mask.pixels, (box.width, box.height), interpolation=cv2.INTER_LINEAR)
+    return Mask(box, np.where(np.asarray(plane) >= 128, 255, 0).astype(np.uint8))
 
 
 def wires_in(likelihood: Plane) -> list[tuple[Curve, float]]:
