@@ -31,6 +31,7 @@ class MethodName(StrEnum):
     close = "close"
     weave = "weave"
     backdrop = "backdrop"
+    reflection = "reflection"
 
 
 class QualityName(StrEnum):

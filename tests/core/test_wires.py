@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from skimage import data
 
-from keen_sweep.bench.drawn_wires import with_wires
+from keen_sweep.bench.drawn import sky, with_wires
 from keen_sweep.core.scout.curves import Curve, curves_in
 from keen_sweep.core.scout.find import Find
 from keen_sweep.core.scout.follow import carried_on, followed
@@ -35,19 +35,10 @@ def recall_and_precision(finds: list[Find], truth: Bools, picture: EightBit) -> 
     return float(near(found)[truth].mean()), float(near(truth)[found].mean()) if found.any() else 1.0
 
 
-def made_up_sky(seed: int) -> EightBit:
-    random = np.random.default_rng(seed)
-    down = np.linspace(0, 1, 600)[:, None, None]
-    sky = np.array([110.0, 150, 205]) * (1 - down) + np.array([190.0, 205, 220]) * down
-    cloud = cv2.GaussianBlur(random.normal(size=(600, 900)), (0, 0), 40)
-    sky = sky + (cloud / np.abs(cloud).max() * 20)[..., None] + random.normal(0, 2, (600, 900, 3))
-    return sky.clip(0, 255).astype(np.uint8)
-
-
 def test_wires_over_sky_are_found_with_their_width() -> None:
     scores = []
     for seed in range(6):
-        photo, truth = with_wires(made_up_sky(seed), seed)
+        photo, truth = with_wires(sky(seed, 600, 900), seed)
         scores.append(recall_and_precision(find_wires(photo), truth, photo))
     recall, precision = np.mean(scores, axis=0)
     assert recall > 0.9
@@ -79,7 +70,7 @@ def test_lines_that_are_no_wires_are_left_alone(photograph: EightBit, gravel: Ei
 
 
 def test_guarded_wires_stay_and_deep_pictures_are_the_same() -> None:
-    photo, _ = with_wires(made_up_sky(1), 1)
+    photo, _ = with_wires(sky(1, 600, 900), 1)
     guard = np.zeros(photo.shape[:2], bool)
     guard[:, 450:] = True
     finds = find_wires(photo, guard)
@@ -121,7 +112,7 @@ def test_a_curve_knows_its_length_and_sag() -> None:
 
 
 def test_a_pole_that_carries_a_wire_is_pointed_out_and_not_chosen() -> None:
-    photo = made_up_sky(3)
+    photo = sky(3, 600, 900)
     photo[480:] = (70, 110, 60)
     cv2.rectangle(photo, (600, 150), (613, 540), (60, 50, 45), -1)
     cv2.rectangle(photo, (200, 300), (214, 540), (60, 50, 45), -1)

@@ -12,9 +12,8 @@ from numpy.typing import NDArray
 from playwright.sync_api import Locator, Page, expect
 from skimage import data
 
+from keen_sweep.bench.drawn import sky, with_dust
 from keen_sweep.demo.shoot import clean_twin
-from tests.core.test_specks import sky, with_dust
-from tests.core.test_wires import made_up_sky
 from tests.web.desk import brush, look, state, stroke
 
 Opener = Callable[[dict[str, NDArray[np.uint8]]], Page]
@@ -156,7 +155,7 @@ def test_dust_is_seen_in_harsh_light_and_taken_in_all_frames(opened: Opener) -> 
 
 
 def test_a_wire_is_found_a_bit_added_and_its_pole_pointed_out(opened: Opener) -> None:
-    picture = made_up_sky(3)
+    picture = sky(3, 600, 900)
     picture[480:] = (70, 110, 60)
     cv2.rectangle(picture, (600, 150), (613, 540), (60, 50, 45), -1)
     cv2.line(picture, (-5, 190), (905, 140), (25, 25, 30), 3, cv2.LINE_AA)

@@ -107,6 +107,7 @@ class SweepOut(BaseModel):
     shapes: list[Shape]
     fit: Fit
     together: bool
+    amount: int
     mask: str = Field(description="changes whenever the mask does")
     box: Box
     takes: list[TakeOut]
@@ -118,7 +119,7 @@ class SweepOut(BaseModel):
     def of(cls, item: SweepOnDesk) -> SweepOut:
         return cls.model_validate(
             {
-                **item.sweep.model_dump(include={"id", "name", "method", "shown", "together"}),
+                **item.sweep.model_dump(include={"id", "name", "method", "shown", "together", "amount"}),
                 "shapes": item.sweep.mark.shapes,
                 "fit": item.sweep.mark.fit,
                 "mask": item.mask,
@@ -311,6 +312,7 @@ class SweepChange(BaseModel):
     shown: bool | None = None
     fit: Fit | None = None
     pick: int | None = None
+    amount: int | None = Field(default=None, ge=0, le=100)
 
 
 class FillIn(BaseModel):

@@ -93,13 +93,17 @@ def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepC
     """Rename, switch on or off, choose the method, fit the mask, or pick a take (0 is as shot): one at a time."""
     given = body.model_dump(exclude_none=True)
     if len(given) != 1:
-        raise BadRequest("Change one thing of a sweep at a time: its name, method, fit, pick, or whether it shows.")
+        raise BadRequest(
+            "Change one thing of a sweep at a time: its name, method, fit, pick, amount, or whether it shows."
+        )
     if body.name is not None:
         return _changed(mark.rename_sweep(library, frame_id, sweep_id, body.name))
     if body.method is not None:
         return _changed(choose.choose_method(library, frame_id, sweep_id, body.method))
     if body.fit is not None:
         return _changed(mark.refit(library, frame_id, sweep_id, body.fit))
+    if body.amount is not None:
+        return _changed(choose.set_amount(library, frame_id, sweep_id, body.amount))
     if body.shown is not None:
         return _changed(choose.show(library, frame_id, sweep_id, body.shown))
     return _changed(choose.pick(library, frame_id, sweep_id, body.pick or None))

@@ -22,7 +22,7 @@ PatchLoader = Callable[[str], Patch]
 class Sweep(BaseModel):
     """One removal: its mark, how to fill it, and the pick, the content hash of the take in use.
 
-    together: its separate areas stay one sweep when it is filled.
+    together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -34,6 +34,7 @@ class Sweep(BaseModel):
     method: Method = "auto"
     together: bool = False
     pick: str | None = None
+    amount: int = Field(default=100, ge=0, le=100)
     shown: bool = True
 
     @model_validator(mode="before")
@@ -89,9 +90,9 @@ class Stack(BaseModel):
         at = next(number for number, layer in enumerate(self.layers) if layer.id == sweep_id)
         return self.model_copy(update={"layers": self.layers[:at]})
 
-    def laid(self) -> tuple[str, ...]:
-        """Content hashes of the takes that show, from bottom to top."""
-        return tuple(layer.pick for layer in self.layers if layer.shown and layer.pick)
+    def laid(self) -> tuple[tuple[str, int], ...]:
+        """Content hashes of the takes that show, and how much of each, per cent, from bottom to top."""
+        return tuple((layer.pick, layer.amount) for layer in self.layers if layer.shown and layer.pick)
 
 
 def render(original: Pyramid, stack: Stack, load: PatchLoader, window: Box | None = None, level: int = 0) -> Pixels:
@@ -104,18 +105,18 @@ def render(original: Pyramid, stack: Stack, load: PatchLoader, window: Box | Non
     pixels = original.level(level)
     window = whole(pixels) if window is None else window.intersect(whole(pixels))
     out = original.window(window, level)
-    patches = [load(pick) for pick in stack.laid()]
+    patches = [(load(pick), amount) for pick, amount in stack.laid()]
     step = 1 << level
     seen = window.enlarged(level)
-    boxes = [patch.box.aligned(step, original.box) for patch in patches if not patch.box.intersect(seen).empty]
+    boxes = [patch.box.aligned(step, original.box) for patch, _ in patches if not patch.box.intersect(seen).empty]
     for box in merge_touching(boxes):
         # Only the blocks that lie under the window need to be composed.
         region = box.intersect(seen)
         if region.empty:
             continue
         part = original.window(region)
-        for patch in patches:
-            lay(part, region, patch)
+        for patch, amount in patches:
+            lay(part, region, patch, amount)
         for _ in range(level):
             part = halve(part)
         place = region.reduced(level).intersect(window)

@@ -32,6 +32,11 @@ def choose_method(library: Library, frame_id: int, sweep_id: str, method: Method
     return change(library, frame_id, f"method {method}", lambda stack: stack.changed(sweep_id, method=method))
 
 
+def set_amount(library: Library, frame_id: int, sweep_id: str, amount: int) -> Revision:
+    """How much of the pick is laid, per cent."""
+    return change(library, frame_id, f"amount {amount} %", lambda stack: stack.changed(sweep_id, amount=amount))
+
+
 def delete_sweep(library: Library, frame_id: int, sweep_id: str) -> Revision:
     """Take a sweep out of the stack. Its takes are kept: undo brings all of it back."""
     return change(library, frame_id, "delete sweep", lambda stack: stack.without(sweep_id))

@@ -103,7 +103,7 @@ def _check(library: Library, frame: Frame, stack: Stack, sweep_id: str) -> None:
     mask = mask_of(mark, width, height, load, guard)
     if guard is not None and not mask.pixels.any() and mask_of(mark, width, height, load).pixels.any():
         raise BadMask("The whole mark lies under the guard: nothing of it may be filled.")
-    check_mask(mask.full(width, height), width, height)
+    check_mask(mask.full(width, height), width, height, stack.sweep(sweep_id).method == "reflection")
 
 
 def cancel(library: Library, run_id: int) -> Run:
@@ -190,7 +190,7 @@ def _filled_already(frame: Frame, below: Stack, originals: Originals) -> NDArray
     if not below.laid():
         return None
     out = np.zeros((frame.height, frame.width), bool)
-    for pick in below.laid():
+    for pick, _ in below.laid():
         patch = originals.patch(pick)
         out[patch.box.slices] |= patch.alpha > 0
     return out

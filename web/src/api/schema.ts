@@ -1139,12 +1139,14 @@ export interface components {
             /** Name */
             name?: string | null;
             /** Method */
-            method?: ("auto" | "close" | "weave" | "backdrop") | null;
+            method?: ("auto" | "close" | "weave" | "backdrop" | "reflection") | null;
             /** Shown */
             shown?: boolean | null;
             fit?: components["schemas"]["Fit"] | null;
             /** Pick */
             pick?: number | null;
+            /** Amount */
+            amount?: number | null;
         };
         /** SweepIn */
         SweepIn: {
@@ -1168,7 +1170,7 @@ export interface components {
              * Method
              * @enum {string}
              */
-            method: "auto" | "close" | "weave" | "backdrop";
+            method: "auto" | "close" | "weave" | "backdrop" | "reflection";
             /** Shown */
             shown: boolean;
             /**
@@ -1181,6 +1183,8 @@ export interface components {
             fit: components["schemas"]["Fit"];
             /** Together */
             together: boolean;
+            /** Amount */
+            amount: number;
             /**
              * Mask
              * @description changes whenever the mask does
@@ -1205,7 +1209,7 @@ export interface components {
              * Method
              * @enum {string}
              */
-            method: "auto" | "close" | "weave" | "backdrop";
+            method: "auto" | "close" | "weave" | "backdrop" | "reflection";
             /**
              * Quality
              * @enum {string}

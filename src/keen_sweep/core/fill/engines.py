@@ -5,8 +5,11 @@ from __future__ import annotations
 from keen_sweep.core.fill.backdrop import BackdropEngine
 from keen_sweep.core.fill.by_part import ByPart
 from keen_sweep.core.fill.protocol import Engine, Method
+from keen_sweep.core.fill.reflection import ReflectionEngine
 
 
 def engine_for(method: Method) -> Engine:
-    """The engine of a method: auto, close, weave or backdrop."""
-    return BackdropEngine() if method == "backdrop" else ByPart(method)
+    """The engine of a method: auto, close, weave, backdrop or reflection."""
+    if method == "backdrop":
+        return BackdropEngine()
+    return ReflectionEngine() if method == "reflection" else ByPart(method)

@@ -49,10 +49,10 @@ class Patch:
 
 
 @numba.njit(cache=True, nogil=True)
-def _lay(below: Any, pixels: Any, alpha: Any) -> None:
+def _lay(below: Any, pixels: Any, alpha: Any, amount: Any) -> None:
     for y in range(alpha.shape[0]):
         for x in range(alpha.shape[1]):
-            a = np.uint32(alpha[y, x])
+            a = (np.uint32(alpha[y, x]) * np.uint32(amount) + np.uint32(50)) // np.uint32(100)
             if a == 0:
                 continue
             for c in range(below.shape[2]):
@@ -60,16 +60,16 @@ def _lay(below: Any, pixels: Any, alpha: Any) -> None:
                 below[y, x, c] = (mixed + 127) // 255
 
 
-def lay(pixels: Pixels, at: Box, patch: Patch) -> None:
-    """Lay a patch onto (H, W, 3) pixels that show the box at of the picture, in place.
+def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
+    """Lay a patch onto (H, W, 3) pixels that show the box at of the picture, in place; amount: how much of it, 0 to 100.
 
-    Where alpha is 0 nothing changes to the bit, where it is 255 the patch stands as it is.
+    Where alpha is 0 nothing changes to the bit, where it is 255 and the amount 100 the patch stands as it is.
     """
     common = patch.box.intersect(at)
     if common.empty:
         return
     inside = common.relative_to(patch.box).slices
-    _lay(pixels[common.relative_to(at).slices], patch.pixels[inside], patch.alpha[inside])
+    _lay(pixels[common.relative_to(at).slices], patch.pixels[inside], patch.alpha[inside], amount)
 
 
 def patch_to_bytes(patch: Patch) -> bytes:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.photo.picture import Pixels
 
-Method = Literal["auto", "close", "weave", "backdrop"]
+Method = Literal["auto", "close", "weave", "backdrop", "reflection"]
 Quality = Literal["fast", "fine"]
 # Share done, 0 to 1, and what is being done. It may raise Cancelled, and engines let that pass through.
 Progress = Callable[[float, str], None]

@@ -15,8 +15,9 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
 
 
-def check_mask(mask: NDArray[Any], width: int, height: int) -> None:
-    """Raise BadMask unless an (H, W) uint8 mask has the picture's size, marks something, and not all of it."""
+def check_mask(mask: NDArray[Any], width: int, height: int, may_be_all: bool = False) -> None:
+    """Raise BadMask unless an (H, W) uint8 mask has the picture's size, marks something, and not all of it, unless
+    that may be."""
     if mask.shape != (height, width):
         raise BadMask(
             f"The mask is {mask.shape[1]} x {mask.shape[0]} pixels, the picture {width} x {height}: "
@@ -24,7 +25,7 @@ def check_mask(mask: NDArray[Any], width: int, height: int) -> None:
         )
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
-    if mask.all():
+    if mask.all() and not may_be_all:
         raise BadMask("The mask covers the whole picture: there is nothing left to fill it from.")
 
 

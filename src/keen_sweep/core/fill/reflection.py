@@ -1,0 +1,57 @@
+"""Reflection: what a pane of glass added is taken off; what is behind it stays where it is."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+
+import numpy as np
+
+from keen_sweep.core.box import box_of
+from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.patch import PartReport, Patch
+from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.separation import THRESHOLDS, added_light
+from keen_sweep.core.mask.check import check_mask
+
+WHY = {
+    "fast": "the soft light that glass adds is taken off, quick version",
+    "fine": "the light that glass adds is taken off",
+}
+
+
+class ReflectionEngine:
+    """The engine behind the method reflection. The mask may cover the whole picture."""
+
+    name = "reflection"
+
+    def fill(self, order: Order) -> Iterator[Patch]:
+        """Yield takes, which differ in how soft a gradient has to be to count as reflected; see Engine."""
+        clock = time.perf_counter()
+        check_mask(order.mask, order.below.shape[1], order.below.shape[0], may_be_all=True)
+        inside = order.mask > 0
+        if order.guard is not None:
+            inside &= ~order.guard
+        if not inside.any():
+            raise BadMask("The mask lies wholly on guarded ground: there is nothing to take a reflection from.")
+        box = box_of(inside)
+        here = inside[box.slices]
+        top = np.float32(np.iinfo(order.below.dtype).max)
+        picture = order.below[box.slices].astype(np.float32) / top
+        report = PartReport("reflection", WHY[order.quality], box, int(here.sum()))
+        for number in range(order.takes):
+            order.progress(number / order.takes, f"take {number + 1} of {order.takes}")
+            threshold = THRESHOLDS[(order.seed + number) % len(THRESHOLDS)]
+            clean = picture - added_light(picture, order.quality == "fine", threshold)
+            pixels = np.rint(clean * top).clip(0, top).astype(order.below.dtype)
+            yield Patch(
+                box=box,
+                pixels=np.where(here[..., None], pixels, order.below[box.slices]),
+                alpha=np.where(here, order.mask[box.slices], 0).astype(np.uint8),
+                method="reflection",
+                seed=order.seed + number,
+                energy=float(number),
+                seconds=time.perf_counter() - clock,
+                parts=(report,),
+                parameters={"quality": order.quality, "threshold": threshold},
+            )

@@ -1,0 +1,95 @@
+"""A reflection in glass told from what is behind it: the light that the pane adds.
+
+What is reflected is out of focus: its gradients are small. Quick: gradients below a threshold are taken to be the
+reflection's, and what is left is put together again in closed form by cosine transforms (Yang, Ma, Zheng, Cao, Liu & Shi
+2019, Fast Single Image Reflection Suppression via Convex Optimization). Of that only the soft part is used, so that fine
+texture stays, and the light that lies over everything evenly is taken off as a black level. Best: before that a network
+trained by us (training/reflections.py) says what was added in the large.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.fft import dctn, idctn
+
+Floats = NDArray[np.float32]
+FILE = Path(__file__).with_name("reflections.onnx")
+SIDE = 256
+# The weight of the picture itself; how soft a reflection is, as a share of the long side, and at least, pixels.
+EPSILON, SOFT, LEAST_SOFT = 1e-6, 0.006, 3.0
+# The share of values that may fall below black; the quick version looks at so many pixels, the best one at so many.
+BLACK, QUICK, BEST = 1.0, 1_500_000, 8_000_000
+# Thresholds of the gradient, one a take: what is softer is the reflection's.
+THRESHOLDS = (0.01, 0.02, 0.005)
+# Light added in the mean, from which on a reflection is to be seen.
+EVIDENCE = 0.02
+
+
+def added_light(picture: Floats, fine: bool = True, threshold: float = THRESHOLDS[0]) -> Floats:
+    """The light that a pane added to a picture (H, W, 3) of 0 to 1, in the same shape, at most what is there."""
+    height, width = picture.shape[:2]
+    scale = min(1.0, float(np.sqrt((BEST if fine else QUICK) / (height * width))))
+    size = (max(round(width * scale), 2), max(round(height * scale), 2))
+    small = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.float32) if scale < 1 else picture
+    light = _learned(small) if fine else np.zeros_like(small)
+    rest = small - light
+    soft = max(SOFT * max(small.shape[:2]), LEAST_SOFT)
+    light = light + np.asarray(cv2.GaussianBlur(rest - without_soft_gradients(rest, threshold), (0, 0), soft))
+    light = light + max(float(np.percentile(small - light, BLACK)), 0.0)
+    if scale < 1:
+        light = np.asarray(cv2.resize(light, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
+    return np.minimum(light, picture)
+
+
+def evidence_of(picture: Floats) -> float:
+    """How much light seems to be added to a picture (H, W, 3) of 0 to 1, in the mean."""
+    return float(np.abs(_learned(picture)).mean())
+
+
+def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
+    """A picture (H, W, 3) put together from its gradients of at least a threshold: Yang et al. 2019, equation 8.
+
+    With L the Laplacian, K its eigenvalues under the cosine transform and g the gradients that are kept, T minimises
+    |L T - div g|^2 + e |T - Y|^2.
+    """
+    height, width = picture.shape[:2]
+    across, down = np.zeros_like(picture), np.zeros_like(picture)
+    across[:, :-1] = picture[:, 1:] - picture[:, :-1]
+    down[:-1] = picture[1:] - picture[:-1]
+    kept = ((across**2 + down**2).mean(axis=2) >= threshold**2)[..., None]
+    across *= kept
+    down *= kept
+    divergence = across + down
+    divergence[:, 1:] -= across[:, :-1]
+    divergence[1:] -= down[:-1]
+    rows = 2 * np.cos(np.pi * np.arange(height) / height)
+    columns = 2 * np.cos(np.pi * np.arange(width) / width)
+    eigen = (rows[:, None] + columns[None] - 4).astype(np.float32)[..., None]
+    wanted = eigen * dctn(divergence, axes=(0, 1), workers=-1) + np.float32(EPSILON) * dctn(
+        picture, axes=(0, 1), workers=-1
+    )
+    return np.asarray(idctn(wanted / (eigen**2 + np.float32(EPSILON)), axes=(0, 1), workers=-1), np.float32)
+
+
+def _learned(picture: Floats) -> Floats:
+    """The light that the network says was added, as soft as it is, at the picture's size."""
+    square = np.asarray(cv2.resize(picture, (SIDE, SIDE), interpolation=cv2.INTER_AREA), np.float32)
+    [answer] = _network().run(None, {"picture": np.ascontiguousarray(square.transpose(2, 0, 1)[None])})
+    light = np.asarray(answer[0].transpose(1, 2, 0), np.float32)
+    large = cv2.resize(light, picture.shape[1::-1], interpolation=cv2.INTER_CUBIC)
+    return np.asarray(np.clip(large, 0, 1), np.float32)
+
+
+@lru_cache(maxsize=1)
+def _network() -> Any:
+    import onnxruntime
+
+    options = onnxruntime.SessionOptions()
+    options.intra_op_num_threads = 2
+    return onnxruntime.InferenceSession(str(FILE), options, providers=["CPUExecutionProvider"])
