@@ -296,6 +296,7 @@ def bench(
     out: Annotated[Path, typer.Option(help="folder for the table, the JSON and a contact sheet a case")],
     case: Annotated[list[str] | None, typer.Option(help="only cases with this in their name; may be repeated")] = None,
     cling: Annotated[bool, typer.Option("--cling", help="measure cling instead (docs/marking.md)")] = False,
+    scouts: Annotated[bool, typer.Option("--scouts", help="measure the scouts instead (docs/scouts.md)")] = False,
     curve: Annotated[bool, typer.Option("--curve", help="measure time against the area of the hole instead")] = False,
     references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
     takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
@@ -313,6 +314,11 @@ def bench(
         text = table(run_cling(print))
         (out / "cling.md").write_text(text + "\n")
         print(text)
+        return
+    if scouts:
+        from keen_sweep.bench.scouts import run_scouts
+
+        (out / "scouts.md").write_text(run_scouts(lambda line: print(line, flush=True)) + "\n")
         return
     if curve:
         from keen_sweep.bench.curve import run_curve

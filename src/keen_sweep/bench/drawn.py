@@ -51,7 +51,7 @@ def dust_hits(found: Sequence[Speck], drawn: Sequence[Dust]) -> list[bool]:
 
 
 def reflected(picture: EightBit, other: EightBit, share: float) -> EightBit:
-    """A picture (H, W, 3) seen through glass in which another one is reflected, out of focus, with a share of its light."""
+    """A picture (H, W, 3) behind glass that reflects a share of another one's light, out of focus."""
     image = cv2.resize(other, picture.shape[1::-1]).astype(np.float64)
     soft = cv2.GaussianBlur(image, (0, 0), max(picture.shape) / 120)
     return (picture + share * soft).clip(0, 255).astype(np.uint8)

@@ -61,7 +61,7 @@ def _lay(below: Any, pixels: Any, alpha: Any, amount: Any) -> None:
 
 
 def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
-    """Lay a patch onto (H, W, 3) pixels that show the box at of the picture, in place; amount: how much of it, 0 to 100.
+    """Lay a patch onto (H, W, 3) pixels that show the box at of the picture, in place; amount: how much, 0 to 100.
 
     Where alpha is 0 nothing changes to the bit, where it is 255 and the amount 100 the patch stands as it is.
     """

@@ -1,10 +1,10 @@
 """A reflection in glass told from what is behind it: the light that the pane adds.
 
 What is reflected is out of focus: its gradients are small. Quick: gradients below a threshold are taken to be the
-reflection's, and what is left is put together again in closed form by cosine transforms (Yang, Ma, Zheng, Cao, Liu & Shi
-2019, Fast Single Image Reflection Suppression via Convex Optimization). Of that only the soft part is used, so that fine
-texture stays, and the light that lies over everything evenly is taken off as a black level. Best: before that a network
-trained by us (training/reflections.py) says what was added in the large.
+reflection's, and what is left is put together again in closed form by cosine transforms (Yang, Ma, Zheng, Cao, Liu &
+Shi 2019, Fast Single Image Reflection Suppression via Convex Optimization). Of that only the soft part is used, so that
+fine texture stays, and the light that lies over everything evenly is taken off as a black level. Best: before that a
+network trained by us (training/reflections.py) says what was added in the large.
 """
 
 from __future__ import annotations

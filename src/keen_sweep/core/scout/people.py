@@ -73,7 +73,14 @@ def person_in(picture: Pixels, box: Box) -> Mask | None:
 
 
 def people_masks(pixels: EightBit, seen: list[Seen]) -> list[Mask]:
-    """A mask for each person, grown for removal; what two of them claim goes to the likelier one."""
+    """A mask for each person, grown for removal."""
+    room = whole(pixels)
+    found = silhouettes(pixels, seen)
+    return [_grown(hard, window, each.height, room) for (window, hard), each in zip(found, seen, strict=True)]
+
+
+def silhouettes(pixels: EightBit, seen: list[Seen]) -> list[tuple[Box, Bools]]:
+    """Where each person is, in a box; what two of them claim goes to the likelier one. Raises NoWeights."""
     likely = [silhouette(pixels, each.box) for each in seen]
     out = []
     for number, (window, mine) in enumerate(likely):
@@ -85,7 +92,7 @@ def people_masks(pixels: EightBit, seen: list[Seen]) -> list[Mask]:
             here, there = common.relative_to(window).slices, common.relative_to(theirs).slices
             more = chance[there] > mine[here] if other > number else chance[there] >= mine[here]
             hard[here] &= ~more
-        out.append(_grown(_main_parts(hard), window, seen[number].height, whole(pixels)))
+        out.append((window, _main_parts(hard)))
     return out
 
 
