@@ -253,6 +253,8 @@ def scout(
                         "reason": find.reason,
                     }
                 )
+    if "reflection" in wanted:
+        empty += _reflection(picture, out, told)
     seconds = round(time.perf_counter() - started, 3)
     if as_json:
         print(json.dumps({"finds": told, "seconds": seconds}))
@@ -261,6 +263,36 @@ def scout(
         console.print(f"{each['mask']}  {each['name']}: {each['reason']}", highlight=False)
     for sought in empty:
         console.print(f"None found of: {sought}.", highlight=False)
+
+
+def _reflection(picture: Any, out: Path, told: list[dict[str, Any]]) -> list[str]:
+    """Write the picture without its reflection, and the reflection alone; what was sought if there is none."""
+    import numpy as np
+
+    from keen_sweep.core.fill.separation import EVIDENCE, added_light, evidence_of
+    from keen_sweep.core.photo.write import encode_picture, write_whole
+
+    top = np.float32(np.iinfo(picture.pixels.dtype).max)
+    seen = picture.pixels.astype(np.float32) / top
+    evidence = evidence_of(seen)
+    if evidence < EVIDENCE:
+        return ["a reflection: soft light that lies over everything, as a pane adds it"]
+    light = added_light(seen)
+    for name, plane in (("clean", seen - light), ("alone", light)):
+        pixels = np.rint(plane * top).clip(0, top).astype(picture.pixels.dtype)
+        write_whole(out / f"reflection-{name}.png", encode_picture(replace(picture, pixels=pixels), "png"))
+    told.append(
+        {
+            "kind": "reflection",
+            "name": "Reflection",
+            "mask": str(out / "reflection-alone.png"),
+            "box": {"x": 0, "y": 0, "width": picture.width, "height": picture.height},
+            "confidence": round(min(evidence / (4 * EVIDENCE), 1.0), 3),
+            "subject": False,
+            "reason": f"{evidence:.0%} of light lies over the picture; clean version in reflection-clean.png",
+        }
+    )
+    return []
 
 
 @app.command()

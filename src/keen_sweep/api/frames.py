@@ -14,7 +14,7 @@ from keen_sweep.api.deps import TheLibrary, TheOriginals
 from keen_sweep.api.schemas import Changed, DeskOut
 from keen_sweep.core.box import Box
 from keen_sweep.studio import deliver, desk, gather, history
-from keen_sweep.studio.look import Look, crop, harsh_look, look
+from keen_sweep.studio.look import Look, alone_look, crop, harsh_look, look
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
 TILE = 512
@@ -59,15 +59,18 @@ def get_tile(
     row: int,
     at: TheLook,
     harsh: Annotated[float | None, Query(gt=0, le=50)] = None,
+    alone: bool = False,
 ) -> Response:
     """A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
-    harsh-light view, with a threshold in per cent of light."""
+    harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off."""
     window = Box(x=column * TILE, y=row * TILE, width=TILE, height=TILE)
+    level = min(max(level, 0), 16)
     if harsh is not None:
-        return _png(
-            harsh_look(library, originals, frame_id, at, window, min(max(level, 0), 16), harsh / 100)[..., None], at
-        )
-    return _png(look(library, originals, frame_id, at, window, min(max(level, 0), 16)), at)
+        view = harsh_look(library, originals, frame_id, at, window, level, harsh / 100)
+        return _png(view[..., None], at)
+    if alone:
+        return _png(alone_look(library, originals, frame_id, at, window, level), at)
+    return _png(look(library, originals, frame_id, at, window, level), at)
 
 
 @router.get("/crop", response_class=Response, operation_id="getCrop")

@@ -282,6 +282,22 @@ class KeepIn(BaseModel):
     everywhere: bool = False
 
 
+class ReflectionIn(BaseModel):
+    """Where a reflection is looked for: in what a sweep marks, or everywhere; anyway: even if there seems to be none."""
+
+    sweep_id: str | None = None
+    anyway: bool = False
+
+
+class ReflectionOut(BaseModel):
+    """Whether there is one, in words; the sweep that takes it off; the seconds that its best version takes."""
+
+    found: bool
+    text: str
+    sweep_id: str | None
+    seconds: float
+
+
 class Kept(BaseModel):
     """The sweeps made of finds, and in how many frames."""
 

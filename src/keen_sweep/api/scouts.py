@@ -5,10 +5,20 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from keen_sweep.api.deps import TheLibrary, TheOriginals
-from keen_sweep.api.schemas import FindChange, FindOut, KeepIn, Kept, ScoutIn, ScoutOut, ScoutsOut
+from keen_sweep.api.schemas import (
+    FindChange,
+    FindOut,
+    KeepIn,
+    Kept,
+    ReflectionIn,
+    ReflectionOut,
+    ScoutIn,
+    ScoutOut,
+    ScoutsOut,
+)
 from keen_sweep.core.box import Box
 from keen_sweep.core.scout.scouts import KINDS
-from keen_sweep.studio import fill, scout
+from keen_sweep.studio import fill, reflection, scout
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"])
 
@@ -32,6 +42,13 @@ def ask_scouts(library: TheLibrary, frame_id: int, body: ScoutIn) -> list[ScoutO
 def find_person(library: TheLibrary, originals: TheOriginals, frame_id: int, body: Box) -> int:
     """Whoever is in a box drawn by hand, as a find; its number."""
     return scout.person_in_box(library, originals, frame_id, body).id or 0
+
+
+@router.post("/reflection", status_code=201, operation_id="seekReflection")
+def seek_reflection(library: TheLibrary, originals: TheOriginals, frame_id: int, body: ReflectionIn) -> ReflectionOut:
+    """Whether glass adds light to the picture, or to what a sweep marks; if so, a sweep that takes it off."""
+    answer = reflection.seek_reflection(library, originals, frame_id, body.sweep_id, body.anyway)
+    return ReflectionOut.model_validate(vars(answer))
 
 
 @router.patch("/finds/{find_id}", status_code=204, operation_id="changeFind")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -61,6 +61,17 @@ def harsh_look(
     view = view[cut.y : cut.bottom, cut.x : cut.right]
     missing = ((0, inner.height - view.shape[0]), (0, inner.width - view.shape[1]))
     return shrunk(np.pad(view, missing, mode="edge"), by)
+
+
+def alone_look(
+    library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int
+) -> NDArray[np.uint8]:
+    """What a take takes off, (h, w, 3), twice as bright so that it can be judged: black where nothing was. A sweep and
+    a take are named in what is looked at. Raises NotFound."""
+    clean = look(library, originals, frame_id, at, window, level)
+    shot = look(library, originals, frame_id, replace(at, take=0), window, level)
+    taken = np.maximum(shot.astype(np.int16) - clean, 0) * 2
+    return taken.clip(0, 255).astype(np.uint8)
 
 
 def crop(library: Library, originals: Originals, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:

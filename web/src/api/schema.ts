@@ -145,7 +145,7 @@ export interface paths {
         /**
          * Get Tile
          * @description A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
-         *     harsh-light view, with a threshold in per cent of light.
+         *     harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off.
          */
         get: operations["getTile"];
         put?: never;
@@ -359,6 +359,26 @@ export interface paths {
          * @description Whoever is in a box drawn by hand, as a find; its number.
          */
         post: operations["findPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/reflection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seek Reflection
+         * @description Whether glass adds light to the picture, or to what a sweep marks; if so, a sweep that takes it off.
+         */
+        post: operations["seekReflection"];
         delete?: never;
         options?: never;
         head?: never;
@@ -981,6 +1001,33 @@ export interface components {
             rings: number[][];
         };
         /**
+         * ReflectionIn
+         * @description Where a reflection is looked for: in what a sweep marks, or everywhere; anyway: even if there seems to be none.
+         */
+        ReflectionIn: {
+            /** Sweep Id */
+            sweep_id?: string | null;
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+        };
+        /**
+         * ReflectionOut
+         * @description Whether there is one, in words; the sweep that takes it off; the seconds that its best version takes.
+         */
+        ReflectionOut: {
+            /** Found */
+            found: boolean;
+            /** Text */
+            text: string;
+            /** Sweep Id */
+            sweep_id: string | null;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * RingsOut
          * @description Closed lines x, y, x, y, ... in picture pixels, to be filled by the even-odd rule.
          */
@@ -1555,6 +1602,7 @@ export interface operations {
         parameters: {
             query?: {
                 harsh?: number | null;
+                alone?: boolean;
                 revision?: number | null;
                 shot?: boolean;
                 sweep?: string | null;
@@ -2013,6 +2061,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": number;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seekReflection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReflectionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReflectionOut"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -1,8 +1,15 @@
 import type { Box } from "./client";
 
 /** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot); or in harsh light, with a
- * threshold in per cent. */
-export type Look = { revision: number; shot?: boolean; sweep?: string; take?: number; harsh?: number };
+ * threshold in per cent; alone: what that take took off. */
+export type Look = {
+  revision: number;
+  shot?: boolean;
+  sweep?: string;
+  take?: number;
+  harsh?: number;
+  alone?: boolean;
+};
 
 export function lookQuery(look: Look): string {
   if (look.shot) return "shot=true";
@@ -11,6 +18,7 @@ export function lookQuery(look: Look): string {
   if (look.sweep !== undefined && look.take !== undefined) {
     query.set("sweep", look.sweep);
     query.set("take", String(look.take));
+    if (look.alone) query.set("alone", "true");
   }
   return query.toString();
 }

@@ -51,6 +51,7 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
           viewer={viewer}
         />
       ))}
+      <ReflectionSought desk={desk} actions={actions} />
       <Box p="12px" display="grid" gap="7px">
         {dust && (
           <label style={{ display: "flex", gap: 5, fontSize: 13 }}>
@@ -81,6 +82,51 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
           </Minor>
         </Flex>
       </Box>
+    </Box>
+  );
+}
+
+/** Reflections are looked for only when asked: taking one off where there is none does harm. */
+function ReflectionSought({ desk, actions }: { desk: Desk; actions: Actions }) {
+  const { selected } = useDeskState();
+  const [answer, setAnswer] = useState<string | null>(null);
+  const [looking, setLooking] = useState(false);
+  const marked = desk.sweeps.find((each) => each.id === selected && !each.takes.length);
+  const seek = async (anyway: boolean) => {
+    setLooking(true);
+    const got = await actions.seekReflection(marked?.id ?? null, anyway);
+    setLooking(false);
+    setAnswer(got?.text ?? null);
+  };
+  return (
+    <Box as="section" aria-label="Reflection" borderBottom="1px solid" borderColor="line" px="10px" py="7px">
+      <Flex align="center" gap="6px">
+        <Text fontWeight={700} flex="1">
+          Reflection
+        </Text>
+        <Text fontSize="13px" color="soft" role="status">
+          {looking ? "looking" : answer ? "none found" : "not asked"}
+        </Text>
+      </Flex>
+      {answer && (
+        <Text fontSize="13px" lineHeight="1.3" color="soft" mt="3px">
+          {answer}
+        </Text>
+      )}
+      <Flex gap="5px" mt="5px" wrap="wrap">
+        <Minor
+          disabled={looking}
+          tip="In glass, over the whole picture or in the chosen mark; takes a second or two"
+          onClick={() => seek(false)}
+        >
+          {marked ? "Look in the mark" : "Look for one"}
+        </Minor>
+        {answer && (
+          <Minor disabled={looking} tip="You see one: take it off" onClick={() => seek(true)}>
+            Take it off anyway
+          </Minor>
+        )}
+      </Flex>
     </Box>
   );
 }

@@ -4,9 +4,10 @@ import type { Desk, Fit, Sweep } from "../api/client";
 import { Amount, Choice, Minor } from "../theme/controls";
 import { Advice } from "./Advice";
 import { type Actions, isBusy } from "./actions";
+import { useDeskState } from "./state";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
-const METHODS: Sweep["method"][] = ["auto", "close", "weave", "backdrop"];
+const METHODS: Sweep["method"][] = ["auto", "close", "weave", "backdrop", "reflection"];
 /** How long a number rests before it counts as chosen, ms. */
 const REST = 500;
 
@@ -29,6 +30,7 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
           onChange={(method) => actions.change(sweep, { method })}
         />
       </Flex>
+      {sweep.method === "reflection" && <Reflected sweep={sweep} desk={desk} actions={actions} />}
       {fresh && <FitPanel key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}
       {fresh && <Advice sweep={sweep} desk={desk} actions={actions} />}
       {fresh && (
@@ -62,6 +64,43 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
         </Flex>
       )}
     </Box>
+  );
+}
+
+/** Seconds that the best version takes for a million pixels (docs/scouts.md). */
+const SECONDS = 0.6;
+
+/** How much of a reflection is taken off, a look at it alone, and how long the best version takes. */
+function Reflected({ sweep, desk, actions }: Props) {
+  const { alone, set } = useDeskState();
+  const area = Math.min(sweep.box.width, desk.frame.width) * Math.min(sweep.box.height, desk.frame.height);
+  const seconds = Math.max(1, Math.round((area / 1e6) * SECONDS));
+  if (!sweep.takes.length)
+    return (
+      <Text mt="5px" lineHeight="1.3" color="soft">
+        Quick look: about a second. Fill, the best version: about {seconds} s.
+      </Text>
+    );
+  return (
+    <Flex mt="7px" gap="6px" align="center" justify="space-between">
+      <Amount
+        label="Amount"
+        unit="%"
+        value={sweep.amount}
+        least={0}
+        most={100}
+        tip="How much of the reflection is taken off"
+        onChange={(amount) => actions.change(sweep, { amount })}
+      />
+      <Minor
+        pressed={alone}
+        keys="L"
+        tip="What was taken off, by itself"
+        onClick={() => set({ alone: !alone })}
+      >
+        Alone
+      </Minor>
+    </Flex>
   );
 }
 

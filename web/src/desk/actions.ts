@@ -180,7 +180,14 @@ export function useActions(frame: number) {
     };
     const change = (
       sweep: Sweep,
-      body: { name?: string; method?: Sweep["method"]; shown?: boolean; fit?: Fit; pick?: number },
+      body: {
+        name?: string;
+        method?: Sweep["method"];
+        shown?: boolean;
+        fit?: Fit;
+        pick?: number;
+        amount?: number;
+      },
     ) =>
       inTurn(() =>
         ask(
@@ -208,6 +215,17 @@ export function useActions(frame: number) {
         );
         await scoutsChanged();
       },
+      /** Look for a reflection; the sweep that takes it off is chosen. */
+      seekReflection: (sweep: string | null, anyway: boolean) =>
+        inTurn(async () => {
+          const body = { sweep_id: sweep, anyway };
+          const answer = await ask(api.POST("/api/frames/{frame_id}/reflection", { params: { path }, body }));
+          if (answer.sweep_id) {
+            state.getState().set({ sheet: "job", find: null });
+            state.getState().select(answer.sweep_id);
+          }
+          return answer;
+        }),
       /** Let one scout look again. */
       look: (kind: Kind, small: boolean) =>
         inTurn(async () => {
@@ -269,7 +287,12 @@ export function useActions(frame: number) {
           ask(
             api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
               params: { path: { ...path, sweep_id: sweep.id } },
-              body: { takes: 3, quality: "fine", staged: false, ...how },
+              body: {
+                takes: sweep.method === "reflection" ? 1 : 3,
+                quality: "fine",
+                staged: false,
+                ...how,
+              },
             }),
           ),
         ),

@@ -24,6 +24,7 @@ export const KEYS: [string, string][] = [
   ["K", "keep the finds that are ticked"],
   ["X", "drop the chosen find"],
   ["H", "harsh light: faint specks stand out"],
+  ["L", "the reflection alone"],
   ["V", "the mask alone, white on black"],
   ["Space held", "hand: move the picture"],
   ["N", "start a new mark"],
@@ -109,6 +110,7 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
           const { find, sheet } = state.getState();
           if (sheet === "finds" && find !== null) actions.changeFind(find, { dropped: true });
         },
+        l: () => set({ alone: !state.getState().alone }),
         v: () => set({ maskAlone: !state.getState().maskAlone }),
         i: () => set({ instant: true }),
         s: () => set({ sizing: true }),

@@ -7,6 +7,7 @@ type Shown = {
   asShot: boolean;
   before: boolean;
   harsh?: number | null;
+  alone?: boolean;
 };
 
 export const chosen = (desk: Desk, selected: string | null): Sweep | undefined =>
@@ -24,7 +25,7 @@ const known = new Map<string, number>();
  * and what was loaded of it stays. */
 export function pictured(desk: Desk): number {
   const filled = desk.sweeps.filter((s) => s.takes.length);
-  const key = JSON.stringify([desk.frame?.id, filled.map((s) => [s.id, s.shown, s.pick])]);
+  const key = JSON.stringify([desk.frame?.id, filled.map((s) => [s.id, s.shown, s.pick, s.amount])]);
   const first = known.get(key) ?? desk.revision;
   known.set(key, first);
   return first;
@@ -37,6 +38,9 @@ export function lookNow(desk: Desk, shown: Shown): Look {
   if (shown.harsh != null) return { revision, harsh: shown.harsh };
   const sweep = chosen(desk, shown.selected);
   if (!sweep?.takes.length) return { revision };
+  if (shown.alone && sweep.method === "reflection") {
+    return { revision, sweep: sweep.id, take: standing(sweep, shown.viewed), alone: true };
+  }
   if (shown.before) return { revision, sweep: sweep.id, take: 0 };
   const take = standing(sweep, shown.viewed);
   const inUse = sweep.shown ? (sweep.pick ?? 0) : 0;

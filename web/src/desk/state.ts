@@ -16,6 +16,8 @@ type DeskState = {
   pointing: boolean;
   /** The harsh-light view with its threshold in per cent of light. */
   harsh: number | null;
+  /** The reflection that was taken off, by itself. */
+  alone: boolean;
   selected: string | null;
   /** The take looked at in place: its id, 0 for as shot, null for the one in use. */
   viewed: number | null;
@@ -76,6 +78,7 @@ export const useDeskState = create<DeskState>((set) => ({
   find: null,
   pointing: false,
   harsh: null,
+  alone: false,
   selected: null,
   viewed: null,
   tool: "brush",
@@ -106,5 +109,5 @@ export const useDeskState = create<DeskState>((set) => ({
     }
     set(change);
   },
-  select: (sweep) => set({ selected: sweep, viewed: null }),
+  select: (sweep) => set({ selected: sweep, viewed: null, alone: false }),
 }));

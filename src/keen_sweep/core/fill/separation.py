@@ -3,8 +3,8 @@
 What is reflected is out of focus: its gradients are small. Quick: gradients below a threshold are taken to be the
 reflection's, and what is left is put together again in closed form by cosine transforms (Yang, Ma, Zheng, Cao, Liu &
 Shi 2019, Fast Single Image Reflection Suppression via Convex Optimization). Of that only the soft part is used, so that
-fine texture stays, and the light that lies over everything evenly is taken off as a black level. Best: before that a
-network trained by us (training/reflections.py) says what was added in the large.
+fine texture stays, and the light that lies over everything evenly is taken off as a black level. Best: at a larger
+size, and a network trained by us (training/reflections.py) says how much light lies over everything.
 """
 
 from __future__ import annotations
@@ -23,10 +23,12 @@ FILE = Path(__file__).with_name("reflections.onnx")
 SIDE = 256
 # The weight of the picture itself; how soft a reflection is, as a share of the long side, and at least, pixels.
 EPSILON, SOFT, LEAST_SOFT = 1e-6, 0.006, 3.0
-# The share of values that may fall below black; the quick version looks at so many pixels, the best one at so many.
-BLACK, QUICK, BEST = 1.0, 1_500_000, 8_000_000
+# The share of values that may fall below black, per cent; when the network says how much, up to so many.
+BLACK, MOST_BLACK = 1.0, 4.0
+# The quick version looks at so many pixels, the best one at so many.
+QUICK, BEST = 1_500_000, 8_000_000
 # Thresholds of the gradient, one a take: what is softer is the reflection's.
-THRESHOLDS = (0.01, 0.02, 0.005)
+THRESHOLDS = (0.01, 0.015, 0.006)
 # Light added in the mean, from which on a reflection is to be seen.
 EVIDENCE = 0.02
 
@@ -37,19 +39,20 @@ def added_light(picture: Floats, fine: bool = True, threshold: float = THRESHOLD
     scale = min(1.0, float(np.sqrt((BEST if fine else QUICK) / (height * width))))
     size = (max(round(width * scale), 2), max(round(height * scale), 2))
     small = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.float32) if scale < 1 else picture
-    light = _learned(small) if fine else np.zeros_like(small)
-    rest = small - light
     soft = max(SOFT * max(small.shape[:2]), LEAST_SOFT)
-    light = light + np.asarray(cv2.GaussianBlur(rest - without_soft_gradients(rest, threshold), (0, 0), soft))
-    light = light + max(float(np.percentile(small - light, BLACK)), 0.0)
+    light = np.asarray(cv2.GaussianBlur(small - without_soft_gradients(small, threshold), (0, 0), soft), np.float32)
+    least, most = (float(np.percentile(small - light, share)) for share in (BLACK, MOST_BLACK))
+    even = float(np.clip(_learned(small).mean(), least, most)) if fine else least
+    light = light + np.float32(max(even, 0.0))
     if scale < 1:
         light = np.asarray(cv2.resize(light, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
     return np.minimum(light, picture)
 
 
 def evidence_of(picture: Floats) -> float:
-    """How much light seems to be added to a picture (H, W, 3) of 0 to 1, in the mean."""
-    return float(np.abs(_learned(picture)).mean())
+    """How much light seems to be added to a picture (H, W, 3) of 0 to 1, in the mean: what the network says, and no
+    more than lies over the darkest places."""
+    return min(float(_learned(picture).mean()), float(np.percentile(picture, BLACK)))
 
 
 def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
@@ -78,12 +81,10 @@ def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
 
 
 def _learned(picture: Floats) -> Floats:
-    """The light that the network says was added, as soft as it is, at the picture's size."""
+    """The light that the network says was added, an eighth of its size."""
     square = np.asarray(cv2.resize(picture, (SIDE, SIDE), interpolation=cv2.INTER_AREA), np.float32)
     [answer] = _network().run(None, {"picture": np.ascontiguousarray(square.transpose(2, 0, 1)[None])})
-    light = np.asarray(answer[0].transpose(1, 2, 0), np.float32)
-    large = cv2.resize(light, picture.shape[1::-1], interpolation=cv2.INTER_CUBIC)
-    return np.asarray(np.clip(large, 0, 1), np.float32)
+    return np.asarray(np.clip(answer[0].transpose(1, 2, 0), 0, 1), np.float32)
 
 
 @lru_cache(maxsize=1)
