@@ -31,6 +31,8 @@ def take_all(page: Page, address: str) -> None:
     page.goto(address)
     expect(page.get_by_role("link", name="ov-0412")).to_be_visible()
     sharp(page, "shoots")
+    found(page)
+    page.goto(address)
     clung(page)
     page.goto(address)
     page.get_by_role("link", name="ov-0412").click()
@@ -46,6 +48,25 @@ def take_all(page: Page, address: str) -> None:
     page.get_by_role("button", name="Deliver").click()
     expect(page.get_by_role("heading", name="Deliver")).to_be_visible()
     sharp(page, "deliver")
+
+
+def found(page: Page) -> None:
+    """What scouts found: people with one of them chosen, and dust in harsh light."""
+    page.get_by_role("link", name="ov-0431").click()
+    page.keyboard.press("j")
+    person = page.get_by_test_id("find-Person 2")
+    expect(person).to_be_visible(timeout=120_000)
+    expect(page.get_by_role("region", name="Things")).not_to_contain_text("waiting", timeout=120_000)
+    person.get_by_role("button").first.click()
+    sharp(page, "desk-finds")
+    page.goto(page.url.rsplit("/frames", 1)[0])
+    page.get_by_role("link", name="ov-0418").click()
+    page.keyboard.press("j")
+    expect(page.get_by_role("region", name="Specks")).to_contain_text("found", timeout=120_000)
+    page.keyboard.press("h")
+    sharp(page, "desk-harsh")
+    page.keyboard.press("h")
+    page.keyboard.press("j")
 
 
 def clung(page: Page) -> None:

@@ -10,6 +10,10 @@ import numpy as np
 import pytest
 import tifffile
 from PIL import Image
+from skimage import data
+
+from keen_sweep.bench.drawn import reflected
+from keen_sweep.demo.shoot import clean_twin
 
 PROGRAM = Path(sys.executable).with_name("keen-sweep")
 
@@ -180,3 +184,26 @@ def test_a_scout_writes_a_mask_a_find(tmp_path: Path) -> None:
     assert mask[100, 200] == 255
     assert (mask > 0).sum() < 1000
     assert keen_sweep("scout", photo, "--for", "ghosts", "--out", out).returncode == 2
+
+
+def test_a_backdrop_and_a_reflection_from_a_shell(tmp_path: Path) -> None:
+    picture, _ = clean_twin("ov-0524")
+    photo, out = tmp_path / "pot.png", tmp_path / "finds"
+    photo.write_bytes(imagecodecs.png_encode(picture))
+    done = keen_sweep("scout", photo, "--for", "people,backdrop", "--out", out, "--json")
+    assert done.returncode == 0, done.stderr
+    finds = json.loads(done.stdout)["finds"]
+    assert finds[0]["name"] == "Beyond the backdrop"
+    assert {f["kind"] for f in finds} == {"backdrop"}
+    assert imagecodecs.png_decode((out / "backdrop-1.png").read_bytes()).shape == picture.shape[:2]
+    pane = reflected(np.ascontiguousarray(data.coffee()), np.ascontiguousarray(data.astronaut()), 0.4)
+    photo.write_bytes(imagecodecs.png_encode(pane))
+    done = keen_sweep("scout", photo, "--for", "reflection", "--out", out, "--json")
+    assert [f["kind"] for f in json.loads(done.stdout)["finds"]] == ["reflection"]
+    clean = imagecodecs.png_decode((out / "reflection-clean.png").read_bytes()).astype(int)
+    alone = imagecodecs.png_decode((out / "reflection-alone.png").read_bytes())
+    assert np.abs(clean + alone - pane).max() <= 1
+    photo.write_bytes(imagecodecs.png_encode(np.ascontiguousarray(data.coffee())))
+    done = keen_sweep("scout", photo, "--for", "reflection", "--out", out)
+    assert done.returncode == 0
+    assert "None found of: a reflection" in done.stderr

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from playwright.sync_api import Locator, Page, expect
 from skimage import data
 
-from keen_sweep.bench.drawn import sky, with_dust
+from keen_sweep.bench.drawn import reflected, sky, with_dust
 from keen_sweep.demo.shoot import clean_twin
 from tests.web.desk import brush, look, state, stroke
 
@@ -192,6 +192,38 @@ def test_a_backdrop_is_continued(opened: Opener) -> None:
     page.keyboard.press("f")
     state(page, 1, "choose")
     expect(page.get_by_text("the backdrop's tones are drawn on", exact=False).first).to_be_visible()
+
+
+def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Opener) -> None:
+    pane = reflected(np.ascontiguousarray(data.coffee()), np.ascontiguousarray(data.astronaut()), 0.4)
+    page = opened({"pane.png": pane})
+    group(page, "Reflection").get_by_role("button", name="Look for one").click()
+    sweep = page.get_by_test_id("sweep-1")
+    expect(sweep).to_contain_text("Reflection")
+    expect(sweep).to_contain_text("the best version: about 1 s")
+    page.keyboard.press("q")
+    state(page, 1, "choose")
+    page.keyboard.press("Enter")
+    state(page, 1, "kept")
+    amount = sweep.get_by_label("Amount in %")
+    amount.fill("60")
+    amount.press("Enter")
+    expect(page.get_by_role("button", name="Undo")).to_have_attribute("title", re.compile("amount 60 %"))
+    page.keyboard.press("l")
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("alone=true"))
+    page.keyboard.press("l")
+    expect(page.get_by_test_id("picture")).not_to_have_attribute("data-look", re.compile("alone"))
+    page.keyboard.press("f")
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("kept")
+
+
+def test_no_reflection_is_said_and_can_be_overruled(opened: Opener) -> None:
+    page = opened({"cup.png": np.ascontiguousarray(data.coffee())})
+    seek = group(page, "Reflection")
+    seek.get_by_role("button", name="Look for one").click()
+    expect(seek).to_contain_text("No reflection found")
+    seek.get_by_role("button", name="Take it off anyway").click()
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("Reflection")
 
 
 def test_scouts_that_find_nothing_say_what_they_looked_for(opened: Opener) -> None:

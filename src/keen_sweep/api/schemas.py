@@ -283,7 +283,7 @@ class KeepIn(BaseModel):
 
 
 class ReflectionIn(BaseModel):
-    """Where a reflection is looked for: in what a sweep marks, or everywhere; anyway: even if there seems to be none."""
+    """Where a reflection is looked for: in what a sweep marks, or everywhere; anyway: even if there seems none."""
 
     sweep_id: str | None = None
     anyway: bool = False

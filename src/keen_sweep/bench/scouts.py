@@ -265,7 +265,7 @@ def reflection() -> list[str]:
                 seen = _floats(photo)
                 clean = seen - added_light(seen, version == "best")
                 seconds.append((time.perf_counter() - started) / (photo.size / 3e6))
-                gains.append(_gains(seen, clean, _floats(truth)))
+                gains.append(gains_of(seen, clean, _floats(truth)))
             raw, black, matched, alike = np.mean(gains, axis=0)
             words = f"| {title} | {version} | {raw:+.1f} dB | {black:+.1f} dB | {matched:+.2f} dB | {alike:+.3f} |"
             rows.append(f"{words} {np.mean(seconds):.1f} |")
@@ -284,7 +284,7 @@ def _floats(picture: EightBit) -> NDArray[np.float32]:
     return np.asarray(picture, np.float32) / np.float32(255)
 
 
-def _gains(
+def gains_of(
     seen: NDArray[np.float32], clean: NDArray[np.float32], truth: NDArray[np.float32]
 ) -> tuple[float, float, float, float]:
     """PSNR gained raw, by a bare black level, with channel means matched; SSIM gained."""

@@ -71,7 +71,7 @@ def alone_look(
     clean = look(library, originals, frame_id, at, window, level)
     shot = look(library, originals, frame_id, replace(at, take=0), window, level)
     taken = np.maximum(shot.astype(np.int16) - clean, 0) * 2
-    return taken.clip(0, 255).astype(np.uint8)
+    return np.asarray(taken.clip(0, 255), np.uint8)
 
 
 def crop(library: Library, originals: Originals, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:

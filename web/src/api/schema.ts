@@ -1002,7 +1002,7 @@ export interface components {
         };
         /**
          * ReflectionIn
-         * @description Where a reflection is looked for: in what a sweep marks, or everywhere; anyway: even if there seems to be none.
+         * @description Where a reflection is looked for: in what a sweep marks, or everywhere; anyway: even if there seems none.
          */
         ReflectionIn: {
             /** Sweep Id */
