@@ -53,7 +53,7 @@ def take_all(page: Page, address: str) -> None:
 def found(page: Page) -> None:
     """What scouts found: people with one of them chosen, and dust in harsh light."""
     page.get_by_role("link", name="ov-0431").click()
-    page.keyboard.press("j")
+    page.get_by_role("tab", name="Finds").click()
     person = page.get_by_test_id("find-Person 2")
     expect(person).to_be_visible(timeout=120_000)
     expect(page.get_by_role("region", name="Things")).not_to_contain_text("waiting", timeout=120_000)
@@ -61,7 +61,7 @@ def found(page: Page) -> None:
     sharp(page, "desk-finds")
     page.goto(page.url.rsplit("/frames", 1)[0])
     page.get_by_role("link", name="ov-0418").click()
-    page.keyboard.press("j")
+    page.get_by_role("tab", name="Finds").click()
     expect(page.get_by_role("region", name="Specks")).to_contain_text("found", timeout=120_000)
     page.keyboard.press("h")
     sharp(page, "desk-harsh")

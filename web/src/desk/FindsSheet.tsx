@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Spacer, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import type { Desk, Find, Scouts } from "../api/client";
 import { useScouts } from "../api/queries";
@@ -39,7 +39,7 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
   const dust = going.some(isDust);
   const ids = going.map((each) => each.id);
   return (
-    <Box pb="10px">
+    <Flex direction="column" minH="calc(100% - 34px)" css={{ "& input": { accentColor: "#1b1b1a" } }}>
       {KINDS.map(([kind, title]) => (
         <Group
           key={kind}
@@ -52,7 +52,18 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
         />
       ))}
       <ReflectionSought desk={desk} actions={actions} />
-      <Box p="12px" display="grid" gap="7px">
+      <Spacer />
+      <Box
+        px="12px"
+        py="8px"
+        display="grid"
+        gap="7px"
+        position="sticky"
+        bottom="0"
+        bg="panel"
+        borderTop="1px solid"
+        borderColor="line"
+      >
         {dust && (
           <label style={{ display: "flex", gap: 5, fontSize: 13 }}>
             <input
@@ -82,7 +93,7 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
           </Minor>
         </Flex>
       </Box>
-    </Box>
+    </Flex>
   );
 }
 
@@ -179,17 +190,6 @@ function Group({ kind, title, scouts, actions, chosen, viewer }: GroupProps) {
           Looked for {scout.looked_for}.
         </Text>
       )}
-      <Box as="ul" listStyleType="none">
-        {finds.map((each) => (
-          <FindLine
-            key={each.id}
-            find={each}
-            actions={actions}
-            chosen={each.id === chosen}
-            choose={() => choose(each)}
-          />
-        ))}
-      </Box>
       <Flex gap="5px" mt="5px" wrap="wrap">
         {kind === "people" && (
           <>
@@ -245,6 +245,17 @@ function Group({ kind, title, scouts, actions, chosen, viewer }: GroupProps) {
           />
         )}
       </Flex>
+      <Box as="ul" listStyleType="none">
+        {finds.map((each) => (
+          <FindLine
+            key={each.id}
+            find={each}
+            actions={actions}
+            chosen={each.id === chosen}
+            choose={() => choose(each)}
+          />
+        ))}
+      </Box>
     </Box>
   );
 }

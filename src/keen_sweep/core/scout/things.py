@@ -50,7 +50,8 @@ def find_things(
         share = each.area / (pixels.shape[0] * pixels.shape[1])
         subject = share >= SUBJECT_SHARE
         reason = f"{each.score:.0%} like a {each.kind}" + ("; large: the subject?" if subject else "")
-        out.append(Find("things", name, mask, each.score, reason, subject, not subject))
+        # Most things belong to the picture: none goes unless it is ticked.
+        out.append(Find("things", name, mask, each.score, reason, subject, chosen=False))
     return out
 
 
