@@ -14,7 +14,7 @@ from keen_sweep.api.deps import TheLibrary, TheOriginals
 from keen_sweep.api.schemas import Changed, DeskOut
 from keen_sweep.core.box import Box
 from keen_sweep.studio import deliver, desk, gather, history
-from keen_sweep.studio.look import Look, alone_look, crop, harsh_look, look
+from keen_sweep.studio.look import Look, alone_look, crop, difference_look, harsh_look, look
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
 TILE = 512
@@ -60,14 +60,18 @@ def get_tile(
     at: TheLook,
     harsh: Annotated[float | None, Query(gt=0, le=50)] = None,
     alone: bool = False,
+    unlike: int | None = None,
 ) -> Response:
     """A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
-    harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off."""
+    harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off; unlike: how
+    it differs from another take (0 is as shot), four times as strong about grey."""
     window = Box(x=column * TILE, y=row * TILE, width=TILE, height=TILE)
     level = min(max(level, 0), 16)
     if harsh is not None:
         view = harsh_look(library, originals, frame_id, at, window, level, harsh / 100)
         return _png(view[..., None], at)
+    if unlike is not None:
+        return _png(difference_look(library, originals, frame_id, at, unlike, window, level), at)
     if alone:
         return _png(alone_look(library, originals, frame_id, at, window, level), at)
     return _png(look(library, originals, frame_id, at, window, level), at)

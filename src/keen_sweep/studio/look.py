@@ -18,6 +18,8 @@ from keen_sweep.studio.originals import Originals
 
 # Levels of the pyramid by which the harsh-light view looks closer than the screen.
 FINER = 2
+# How much stronger a difference is shown than it is.
+AMPLIFIED = 4
 
 
 @dataclass(frozen=True)
@@ -72,6 +74,16 @@ def alone_look(
     shot = look(library, originals, frame_id, replace(at, take=0), window, level)
     taken = np.maximum(shot.astype(np.int16) - clean, 0) * 2
     return np.asarray(taken.clip(0, 255), np.uint8)
+
+
+def difference_look(
+    library: Library, originals: Originals, frame_id: int, at: Look, against: int, window: Box, level: int
+) -> NDArray[np.uint8]:
+    """How a take differs from another one (0 is as shot), (h, w, 3): grey where they are equal, four times as strong
+    elsewhere. A sweep and a take are named in what is looked at. Raises NotFound."""
+    here = look(library, originals, frame_id, at, window, level).astype(np.int16)
+    there = look(library, originals, frame_id, replace(at, take=against), window, level)
+    return np.asarray((128 + AMPLIFIED * (here - there)).clip(0, 255), np.uint8)
 
 
 def crop(library: Library, originals: Originals, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:

@@ -145,7 +145,8 @@ export interface paths {
         /**
          * Get Tile
          * @description A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
-         *     harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off.
+         *     harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off; unlike: how
+         *     it differs from another take (0 is as shot), four times as strong about grey.
          */
         get: operations["getTile"];
         put?: never;
@@ -1603,6 +1604,7 @@ export interface operations {
             query?: {
                 harsh?: number | null;
                 alone?: boolean;
+                unlike?: number | null;
                 revision?: number | null;
                 shot?: boolean;
                 sweep?: string | null;

@@ -1,7 +1,8 @@
 import type { Box } from "./client";
 
 /** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot); or in harsh light, with a
- * threshold in per cent; alone: what that take took off. */
+ * threshold in per cent; alone: what that take took off;
+ * unlike: how it differs from another take, made plain. */
 export type Look = {
   revision: number;
   shot?: boolean;
@@ -9,6 +10,7 @@ export type Look = {
   take?: number;
   harsh?: number;
   alone?: boolean;
+  unlike?: number;
 };
 
 export function lookQuery(look: Look): string {
@@ -19,6 +21,7 @@ export function lookQuery(look: Look): string {
     query.set("sweep", look.sweep);
     query.set("take", String(look.take));
     if (look.alone) query.set("alone", "true");
+    if (look.unlike !== undefined) query.set("unlike", String(look.unlike));
   }
   return query.toString();
 }

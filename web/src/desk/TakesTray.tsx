@@ -1,11 +1,11 @@
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../api/client";
 import { cropUrl, framed } from "../api/views";
-import { Act, Key, Lead } from "../theme/controls";
+import { Act, Choice, Key, Lead, Minor } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
 import { chosen, pictured, standing } from "./look";
 import { said } from "./said";
-import { useDeskState } from "./state";
+import { type Compare, useDeskState } from "./state";
 
 const TALL = 78;
 const ROOM = "126px";
@@ -108,7 +108,8 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
           </Act>
         </Flex>
       </Flex>
-      <Box w="250px" flexShrink={0} borderLeft="1px solid" borderColor="line" pl="12px" overflowY="auto">
+      <Comparing sweep={sweep} stands={stands} />
+      <Box w="220px" flexShrink={0} borderLeft="1px solid" borderColor="line" pl="12px" overflowY="auto">
         <Text fontWeight={700}>How it was made</Text>
         {parts.slice(0, 4).map((part) => (
           <Text key={`${part.box.x} ${part.box.y}`} fontSize="13px" color="soft">
@@ -126,6 +127,47 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
           </Text>
         )}
       </Box>
+    </Flex>
+  );
+}
+
+const WAYS: [Compare, string, string, string][] = [
+  ["split", "Split", "R", "The other one left of a line, this take right of it: move the line"],
+  ["blink", "Blink", "E", "One after the other, in place"],
+  ["difference", "Difference", "D", "What is not the same, four times as strong; grey is equal"],
+];
+
+/** Two takes held against each other. */
+function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
+  const { compare, against, set } = useDeskState();
+  const name = (take: number) => {
+    const at = sweep.takes.findIndex((each) => each.id === take);
+    return at < 0 ? "as shot" : `take ${at + 1}`;
+  };
+  const others = [0, ...sweep.takes.map((take) => take.id)].filter((take) => take !== stands);
+  const names = others.map(name);
+  return (
+    <Flex direction="column" gap="5px" w="104px" flexShrink={0} role="group" aria-label="Compare">
+      <Choice
+        label="Compare with"
+        value={names.includes(name(against)) ? name(against) : (names[0] ?? "as shot")}
+        among={names}
+        wide="104px"
+        disabled={!sweep.takes.length}
+        onChange={(chosen) => set({ against: others[names.indexOf(chosen)] ?? 0 })}
+      />
+      {WAYS.map(([way, label, key, tip]) => (
+        <Minor
+          key={way}
+          pressed={compare === way}
+          keys={key}
+          tip={tip}
+          disabled={!sweep.takes.length}
+          onClick={() => set({ compare: compare === way ? "off" : way, blinked: false })}
+        >
+          {label}
+        </Minor>
+      ))}
     </Flex>
   );
 }

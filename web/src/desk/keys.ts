@@ -7,7 +7,7 @@ import type { PictureViewer } from "./canvas/viewer";
 import { chosenFinds } from "./finds";
 import { chosen, standing } from "./look";
 import { TOOLS } from "./MarkingBar";
-import { useDeskState } from "./state";
+import { type Compare, useDeskState } from "./state";
 
 /** All keys, for the sheet that ? shows. */
 export const KEYS: [string, string][] = [
@@ -34,6 +34,10 @@ export const KEYS: [string, string][] = [
   ["G", "fill a long mark in stages, section by section"],
   [",  .", "step through the takes, in place"],
   ["Enter", "pick the take that shows"],
+  ["R", "two takes split by a line that can be moved"],
+  ["E", "two takes that blink"],
+  ["D", "difference of two takes, made plain"],
+  ["W", "compare with the next take; the first is as shot"],
   ["B held", "before: this sweep as shot"],
   ["A held", "as shot: the whole picture"],
   ["↑  ↓", "previous, next sweep"],
@@ -72,6 +76,8 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
       const at = order.indexOf(standing(sweep, viewed));
       set({ viewed: order[(at + by + order.length) % order.length] ?? null });
     };
+    /** A way to compare, or off if it is on already. */
+    const turned = (how: Compare): Compare => (state.getState().compare === how ? "off" : how);
     const stepSweep = (by: number) => {
       const { selected, select } = state.getState();
       const at = desk.sweeps.findIndex((sweep) => sweep.id === selected);
@@ -134,6 +140,15 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
         Escape: () => (help ? set({ help: false }) : set({ problem: null })),
         a: () => set({ asShot: true }),
         b: () => set({ before: true }),
+        r: () => sweep?.takes.length && set({ compare: turned("split") }),
+        e: () => sweep?.takes.length && set({ compare: turned("blink"), blinked: false }),
+        d: () => sweep?.takes.length && set({ compare: turned("difference") }),
+        w: () => {
+          if (!sweep?.takes.length) return;
+          const order = [0, ...sweep.takes.map((take) => take.id)];
+          const others = order.filter((take) => take !== standing(sweep, viewed));
+          set({ against: others[(others.indexOf(state.getState().against) + 1) % others.length] ?? 0 });
+        },
         ...(onButton
           ? {}
           : {

@@ -1,5 +1,6 @@
 import type { Desk, Sweep } from "../api/client";
 import type { Look } from "../api/views";
+import type { Compare } from "./state";
 
 type Shown = {
   selected: string | null;
@@ -8,6 +9,9 @@ type Shown = {
   before: boolean;
   harsh?: number | null;
   alone?: boolean;
+  compare?: Compare;
+  against?: number;
+  blinked?: boolean;
 };
 
 export const chosen = (desk: Desk, selected: string | null): Sweep | undefined =>
@@ -43,10 +47,19 @@ export function lookNow(desk: Desk, shown: Shown): Look {
   }
   if (shown.before) return { revision, sweep: sweep.id, take: 0 };
   const take = standing(sweep, shown.viewed);
+  if (shown.compare === "difference") {
+    return { revision, sweep: sweep.id, take, unlike: shown.against ?? 0 };
+  }
+  if (shown.compare === "blink" && shown.blinked) return lookAgainst(desk, sweep, shown.against ?? 0);
   const inUse = sweep.shown ? (sweep.pick ?? 0) : 0;
   // Switched off stays off, unless a take is looked at on purpose.
   if (!sweep.shown && shown.viewed === null) return { revision };
   return take === inUse ? { revision } : { revision, sweep: sweep.id, take };
+}
+
+/** The take that the standing one is compared with, in its place. */
+export function lookAgainst(desk: Desk, sweep: Sweep, against: number): Look {
+  return { revision: pictured(desk), sweep: sweep.id, take: against };
 }
 
 /** What may be looked at next, to be loaded ahead: the other takes of the sweep, and as shot. */

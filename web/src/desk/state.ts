@@ -5,6 +5,7 @@ import type { MaskLook } from "./canvas/hatch";
 /** A shape on its way to the server; sweep null starts a new one. */
 export type Pending = { key: number; sweep: string | null; shape: Drawable };
 export type Surround = "grey" | "dark" | "light";
+export type Compare = "off" | "split" | "blink" | "difference";
 export type Tool = "brush" | "outline" | "corners" | "box" | "pieces";
 
 type DeskState = {
@@ -16,6 +17,12 @@ type DeskState = {
   pointing: boolean;
   /** The harsh-light view with its threshold in per cent of light. */
   harsh: number | null;
+  /** How the take that stands is compared with another one; 0 is as shot. */
+  compare: Compare;
+  against: number;
+  /** Where the line between the two is, as a share of the room; and which of the two blinks up. */
+  line: number;
+  blinked: boolean;
   /** The reflection that was taken off, by itself. */
   alone: boolean;
   selected: string | null;
@@ -78,6 +85,10 @@ export const useDeskState = create<DeskState>((set) => ({
   find: null,
   pointing: false,
   harsh: null,
+  compare: "off",
+  against: 0,
+  line: 0.5,
+  blinked: false,
   alone: false,
   selected: null,
   viewed: null,
@@ -109,5 +120,5 @@ export const useDeskState = create<DeskState>((set) => ({
     }
     set(change);
   },
-  select: (sweep) => set({ selected: sweep, viewed: null, alone: false }),
+  select: (sweep) => set({ selected: sweep, viewed: null, alone: false, compare: "off", against: 0 }),
 }));

@@ -2,7 +2,7 @@ import { Box } from "@chakra-ui/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Desk } from "../../api/client";
 import type { Actions } from "../actions";
-import { lookNow, looksAhead } from "../look";
+import { chosen, lookAgainst, lookNow, looksAhead } from "../look";
 import { SURROUNDS, useDeskState } from "../state";
 import { Hatch, type MaskLook } from "./hatch";
 import { GUARD, type Masks } from "./masks";
@@ -19,6 +19,8 @@ type Props = {
   onZoom: (zoom: number) => void;
 };
 const FLAG = 20;
+/** How long each of two takes that blink is seen, ms. */
+const BLINK = 600;
 /** What is guarded has a look of its own, so that nobody takes it for a mark. */
 const GUARDED: MaskLook = { colour: "#2f6fb5", strength: 0.9, pattern: "dots" };
 
@@ -66,6 +68,7 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     paintPieces(scene, pieces);
     paintCorners(scene);
     paintFlags(scene);
+    paintLine(scene);
     paintBrush(scene);
   }, [viewer, drawing, hatch, still, masks, pieces, width, height]);
 
@@ -92,9 +95,20 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
   }, [id, width, height, onViewer, onZoom]);
 
   useEffect(() => {
-    viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected));
+    const sweep = chosen(desk, state.selected);
+    const split = state.compare === "split" && sweep?.takes.length && !state.asShot && !state.before;
+    const over = split ? { look: lookAgainst(desk, sweep, state.against), line: state.line } : null;
+    viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected), over);
     redraw();
   }, [viewer, desk, state, redraw]);
+  useEffect(() => {
+    if (state.compare !== "blink") return;
+    const blink = setInterval(() => {
+      const { blinked, set } = useDeskState.getState();
+      set({ blinked: !blinked });
+    }, BLINK);
+    return () => clearInterval(blink);
+  }, [state.compare]);
 
   useEffect(() => {
     masks.ensure(desk).then(redraw);
@@ -327,6 +341,31 @@ function paintFlags({ ctx, at, density, desk }: Scene) {
     ctx.fillText(String(sweep.number), x + size / 2, y + size / 2 + density);
     ctx.globalAlpha = 1;
   }
+}
+
+/** The line between two takes, with a grip in its middle. */
+function paintLine({ ctx, density }: Scene) {
+  const { compare, line, asShot, before } = useDeskState.getState();
+  if (compare !== "split" || asShot || before) return;
+  const x = line * ctx.canvas.width;
+  const middle = ctx.canvas.height / 2;
+  for (const [colour, wide] of [
+    ["#1b1b1a", 4],
+    ["#ffffff", 2],
+  ] as const) {
+    ctx.strokeStyle = colour;
+    ctx.lineWidth = wide * density;
+    ctx.beginPath();
+    ctx.moveTo(x, 0);
+    ctx.lineTo(x, ctx.canvas.height);
+    ctx.stroke();
+  }
+  ctx.fillStyle = "#ffffff";
+  ctx.strokeStyle = "#1b1b1a";
+  ctx.beginPath();
+  ctx.roundRect(x - 5 * density, middle - 16 * density, 10 * density, 32 * density, 3 * density);
+  ctx.fill();
+  ctx.stroke();
 }
 
 function paintBrush({ ctx, at, density, drawing }: Scene) {

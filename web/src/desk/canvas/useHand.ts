@@ -23,6 +23,8 @@ export type Drawing = {
 
 /** How near to the first corner a click closes the line, in screen pixels. */
 const CLOSE = 10;
+/** How near to the line between two takes it is taken hold of, in screen pixels. */
+const GRIP = 9;
 
 /** Pointer, wheel and pinch over the picture. Shapes are drawn as they are made; the server hears at their end. */
 export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Drawing, hand: Hand | null) {
@@ -35,7 +37,13 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     let dragging: { x: number; y: number } | null = null;
     let sizing: { x: number; size: number } | null = null;
     let stroking = false;
+    let lining = false;
 
+    /** Whether the pointer is on the line between two takes. */
+    const nearLine = (event: PointerEvent) => {
+      const { compare, line } = state();
+      return compare === "split" && Math.abs(place(event).x - line * canvas.clientWidth) <= GRIP;
+    };
     const place = (event: PointerEvent | WheelEvent) => {
       const edge = canvas.getBoundingClientRect();
       return { x: event.clientX - edge.left, y: event.clientY - edge.top };
@@ -80,7 +88,9 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       }
       if (event.button !== 0 || state().asShot) return;
       const { size, softness, tool } = state();
-      if (state().sizing) {
+      if (nearLine(event)) {
+        lining = true;
+      } else if (state().sizing) {
         sizing = { x: place(event).x, size };
       } else if (tool === "brush") {
         const pressure = event.pointerType === "pen" ? { pressure: [event.pressure] } : {};
@@ -115,6 +125,8 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       } else if (dragging) {
         viewer.panBy(at.x - dragging.x, at.y - dragging.y);
         dragging = at;
+      } else if (lining) {
+        state().set({ line: Math.min(1, Math.max(0, at.x / canvas.clientWidth)) });
       } else if (sizing) {
         const size = sizing.size + ((at.x - sizing.x) * 2) / viewer.placing().scale;
         state().set({ size: Math.round(Math.min(LARGEST, Math.max(SMALLEST, size))) });
@@ -160,6 +172,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     const up = (event: PointerEvent) => {
       fingers.delete(event.pointerId);
       dragging = sizing = null;
+      lining = false;
       canvas.style.cursor = "";
       const whole = event.type === "pointerup";
       const { shape } = drawing;

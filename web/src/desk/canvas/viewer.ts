@@ -23,6 +23,8 @@ export class PictureViewer {
   private items = new Map<string, OpenSeadragon.TiledImage | "coming">();
   private wanted = "";
   private ahead: Look[] = [];
+  /** A look that covers the left of the view, up to a share of its width. */
+  private over: { key: string; line: number } | null = null;
   private fitted = true;
 
   constructor(
@@ -52,6 +54,7 @@ export class PictureViewer {
       gestureSettingsTouch: { clickToZoom: false, dblClickToZoom: false },
     } as OpenSeadragon.Options);
     const changed = () => {
+      this.cut();
       const smooth = this.zoom() < 0.99;
       this.osd.drawer?.setImageSmoothingEnabled(smooth);
       onChange();
@@ -66,10 +69,11 @@ export class PictureViewer {
   }
 
   /** Show a look, and load others ahead. */
-  show(look: Look, ahead: Look[]) {
+  show(look: Look, ahead: Look[], over: { look: Look; line: number } | null = null) {
     this.wanted = lookQuery(look);
     this.ahead = ahead;
-    const keep = new Set([this.wanted, ...ahead.map(lookQuery)]);
+    this.over = over && { key: lookQuery(over.look), line: over.line };
+    const keep = new Set([this.wanted, this.over?.key, ...ahead.map(lookQuery)]);
     for (const [key, item] of this.items) {
       if (!keep.has(key) && item !== "coming" && item.getOpacity() === 0) {
         this.osd.world.removeItem(item);
@@ -77,7 +81,26 @@ export class PictureViewer {
       }
     }
     this.add(look);
+    if (over) this.add(over.look);
     this.settle();
+  }
+
+  /** Cut the covering look at its line, which stays where it is in the view. */
+  private cut() {
+    for (const [key, item] of this.items) {
+      if (item === "coming") continue;
+      if (!this.over || key !== this.over.key) {
+        if (item.getClip()) item.setClip(null);
+        continue;
+      }
+      const { x, scale } = this.placing();
+      const line = this.over.line * this.osd.viewport.getContainerSize().x;
+      const wide = Math.min(Math.max((line - x) / scale, 0.01), this.picture.width);
+      item.setClip(new OpenSeadragon.Rect(0, 0, wide, this.picture.height));
+      item.setOpacity(1);
+      const top = this.osd.world.getItemCount() - 1;
+      if (this.osd.world.getIndexOfItem(item) !== top) this.osd.world.setItemIndex(item, top);
+    }
   }
 
   private add(look: Look) {
@@ -105,15 +128,20 @@ export class PictureViewer {
   private settle() {
     const item = this.items.get(this.wanted);
     if (!item || item === "coming") return;
-    const shown = [...this.items.values()].some((i) => i !== "coming" && i !== item && i.getOpacity() > 0);
+    const cover = this.over && this.items.get(this.over.key);
+    const shown = [...this.items.values()].some(
+      (i) => i !== "coming" && i !== item && i !== cover && i.getOpacity() > 0,
+    );
     if (!item.getFullyLoaded() && shown) return;
     if (item.getOpacity() < 1) item.setOpacity(1);
     const top = this.osd.world.getItemCount() - 1;
     if (this.osd.world.getIndexOfItem(item) !== top) this.osd.world.setItemIndex(item, top);
     for (const other of this.items.values()) {
-      if (other !== "coming" && other !== item && other.getOpacity() > 0) other.setOpacity(0);
+      if (other !== "coming" && other !== item && other !== cover && other.getOpacity() > 0)
+        other.setOpacity(0);
     }
-    const keep = new Set([this.wanted, ...this.ahead.map(lookQuery)]);
+    this.cut();
+    const keep = new Set([this.wanted, this.over?.key, ...this.ahead.map(lookQuery)]);
     for (const [key, other] of this.items) {
       if (!keep.has(key) && other !== "coming") {
         this.osd.world.removeItem(other);
@@ -122,6 +150,7 @@ export class PictureViewer {
     }
     for (const look of this.ahead) this.add(look);
     this.osd.element.dataset.look = this.wanted;
+    this.osd.element.dataset.over = this.over?.key ?? "";
   }
 
   /** Screen pixels for one picture pixel; 1 is 100 %, whatever the density of the screen. */

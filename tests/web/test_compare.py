@@ -1,0 +1,93 @@
+"""Comparing takes through the real interface: a moving line, blinking, the difference, and against which take."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.web.desk import SIZE, place, screen_pixels, state, stroke
+
+
+def filled(page: Page) -> None:
+    """The rod in the sky marked and filled; take 1 stands."""
+    stroke(page, SIZE, (385, 18), (615, 64))
+    state(page, 1, "marked")
+    page.keyboard.press("f")
+    state(page, 1, "choose")
+    expect(page.get_by_role("button", name="Take 3")).to_be_visible()
+
+
+def dark(page: Page, x: float, y: float) -> bool:
+    return sum(screen_pixels(page, *place(page, SIZE, x, y))[:3]) < 240
+
+
+def until_dark(page: Page, x: float, y: float, wanted: bool) -> None:
+    for _ in range(100):
+        if dark(page, x, y) == wanted:
+            return
+        page.wait_for_timeout(50)
+    assert dark(page, x, y) == wanted
+
+
+def test_a_line_splits_two_takes_and_can_be_moved(desk: Page) -> None:
+    page = desk
+    filled(page)
+    # The rod runs through (420, 24) and (580, 56); filled, neither is dark.
+    until_dark(page, 420, 24, False)
+    page.keyboard.press("r")
+    expect(page.get_by_role("button", name="Split")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-over", re.compile("take=0"))
+    # The line stands in the middle of the room, at x = 320: all of the rod is to its right.
+    until_dark(page, 420, 24, False)
+    start, end = place(page, SIZE, 320, 300), place(page, SIZE, 500, 300)
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move(*end, steps=5)
+    page.mouse.up()
+    until_dark(page, 420, 24, True)
+    until_dark(page, 580, 56, False)
+    assert page.get_by_test_id("sweep-2").count() == 0, "moving the line paints nothing"
+    page.keyboard.press("r")
+    until_dark(page, 420, 24, False)
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-over", "")
+
+
+def test_takes_blink_and_differ(desk: Page) -> None:
+    page = desk
+    filled(page)
+    picture = page.get_by_test_id("picture")
+    page.keyboard.press("e")
+    expect(picture).to_have_attribute("data-look", re.compile("take=0"))
+    expect(picture).not_to_have_attribute("data-look", re.compile("take=0"))
+    expect(picture).to_have_attribute("data-look", re.compile("take=0"))
+    page.keyboard.press("d")
+    expect(picture).to_have_attribute("data-look", re.compile("unlike=0"))
+    # Grey where nothing changed, far from it where the rod was.
+    for _ in range(100):
+        same = screen_pixels(page, *place(page, SIZE, 100, 300))[:3]
+        if all(abs(value - 128) <= 2 for value in same):
+            break
+        page.wait_for_timeout(50)
+    assert all(abs(value - 128) <= 2 for value in same)
+    gone = screen_pixels(page, *place(page, SIZE, 500, 40))[:3]
+    assert max(abs(value - 128) for value in gone) > 100
+    page.keyboard.press("d")
+    expect(picture).not_to_have_attribute("data-look", re.compile("unlike"))
+
+
+def test_what_to_compare_with_is_chosen_by_key_and_by_list(desk: Page) -> None:
+    page = desk
+    filled(page)
+    choice = page.get_by_label("Compare with")
+    expect(choice).to_have_value("as shot")
+    page.keyboard.press("w")
+    expect(choice).to_have_value(re.compile("take"))
+    page.keyboard.press("r")
+    picture = page.get_by_test_id("picture")
+    expect(picture).to_have_attribute("data-over", re.compile("take=[1-9]"))
+    choice.select_option("as shot")
+    expect(picture).to_have_attribute("data-over", re.compile("take=0"))
+    # As shot covers all of it while its key is held.
+    page.keyboard.down("a")
+    expect(picture).to_have_attribute("data-over", "")
+    page.keyboard.up("a")
+    expect(picture).to_have_attribute("data-over", re.compile("take=0"))
