@@ -11,7 +11,7 @@ from fastapi import APIRouter, Depends, Query, Response
 from numpy.typing import NDArray
 
 from keen_sweep.api.deps import TheLibrary, TheOriginals
-from keen_sweep.api.schemas import Changed, DeskOut
+from keen_sweep.api.schemas import Changed, DeskOut, StepOut
 from keen_sweep.core.box import Box
 from keen_sweep.studio import deliver, desk, gather, history
 from keen_sweep.studio.look import Look, alone_look, crop, difference_look, harsh_look, look
@@ -39,6 +39,18 @@ def remove_frame(library: TheLibrary, frame_id: int) -> None:
     gather.remove_frame(library, frame_id)
 
 
+@router.get("/history", operation_id="getHistory")
+def get_history(library: TheLibrary, frame_id: int) -> list[StepOut]:
+    """Every step that was made to a frame, undone ones too, oldest first."""
+    return [StepOut.of(step) for step in history.steps(library, frame_id)]
+
+
+@router.post("/history/{revision_id}", operation_id="goTo")
+def go_to(library: TheLibrary, frame_id: int, revision_id: int) -> Changed:
+    """Go to any step; what came after it stays in the history."""
+    return Changed(revision=history.go_to(library, frame_id, revision_id).id or 0)
+
+
 @router.post("/undo", operation_id="undo")
 def undo(library: TheLibrary, frame_id: int) -> Changed:
     return Changed(revision=history.undo(library, frame_id).id or 0)
@@ -62,9 +74,11 @@ def get_tile(
     alone: bool = False,
     unlike: int | None = None,
 ) -> Response:
-    """A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
-    harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off; unlike: how
-    it differs from another take (0 is as shot), four times as strong about grey."""
+    """A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision.
+
+    harsh: in the harsh-light view, with a threshold in per cent of light; alone: what the take looked at took off;
+    unlike: how it differs from another take (0 is as shot), four times as strong about grey.
+    """
     window = Box(x=column * TILE, y=row * TILE, width=TILE, height=TILE)
     level = min(max(level, 0), 16)
     if harsh is not None:

@@ -19,6 +19,7 @@ from keen_sweep.core.scout.find import Kind
 from keen_sweep.store.tables import Frame, Run, Scouting, Shoot, Take
 from keen_sweep.studio.advice import Proposal
 from keen_sweep.studio.desk import Desk, SweepOnDesk
+from keen_sweep.studio.history import Step
 from keen_sweep.studio.scout import FindOnDesk
 
 RunState = Literal["waiting", "running", "stopping", "done", "failed", "cancelled"]
@@ -331,11 +332,35 @@ class SweepChange(BaseModel):
     amount: int | None = Field(default=None, ge=0, le=100)
 
 
+class MoveIn(BaseModel):
+    """How far a sweep is moved, pixels; it is filled again where it is then."""
+
+    across: float
+    down: float
+
+
 class FillIn(BaseModel):
     takes: int = Field(default=3, ge=1, le=12)
     quality: Quality = "fine"
     staged: bool = False
     seed: int | None = Field(default=None, ge=0, lt=2**31)
+
+
+class StepOut(BaseModel):
+    """A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
+    one; sweep: the one it was done to, whose place is its picture."""
+
+    revision: int
+    parent: int | None
+    title: str
+    made_at: datetime
+    on: bool
+    now: bool
+    box: Box
+
+    @classmethod
+    def of(cls, step: Step) -> StepOut:
+        return cls.model_validate(vars(step))
 
 
 class Changed(BaseModel):

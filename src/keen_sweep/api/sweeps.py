@@ -7,7 +7,18 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.api.schemas import Changed, FillIn, JoinIn, Marked, RingsOut, RunOut, ShapesIn, SweepChange, SweepIn
+from keen_sweep.api.schemas import (
+    Changed,
+    FillIn,
+    JoinIn,
+    Marked,
+    MoveIn,
+    RingsOut,
+    RunOut,
+    ShapesIn,
+    SweepChange,
+    SweepIn,
+)
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.store.tables import Revision
@@ -107,6 +118,29 @@ def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepC
     if body.shown is not None:
         return _changed(choose.show(library, frame_id, sweep_id, body.shown))
     return _changed(choose.pick(library, frame_id, sweep_id, body.pick or None))
+
+
+@router.post("/{sweep_id}/move", operation_id="moveSweep")
+def move(library: TheLibrary, frame_id: int, sweep_id: str, body: MoveIn) -> Changed:
+    """The sweep's mask shifted; if it had been filled it is filled again there."""
+    had = bool(choose.takes_of(library, sweep_id))
+    revision = mark.move_sweep(library, frame_id, sweep_id, body.across, body.down)
+    if had:
+        fill.ask_fill(library, frame_id, sweep_id)
+    return _changed(revision)
+
+
+@router.post("/{sweep_id}/duplicate", status_code=201, operation_id="duplicateSweep")
+def duplicate(library: TheLibrary, frame_id: int, sweep_id: str) -> Marked:
+    """The same mark once more, on top, to be filled anew."""
+    made, revision = choose.duplicate_sweep(library, frame_id, sweep_id)
+    return Marked(sweep_id=made, revision=revision.id or 0)
+
+
+@router.post("/{sweep_id}/reorder", operation_id="reorderSweep")
+def reorder(library: TheLibrary, frame_id: int, sweep_id: str, by: int) -> Changed:
+    """So many places later in the stack, or earlier below 0."""
+    return _changed(choose.reorder_sweep(library, frame_id, sweep_id, by))
 
 
 @router.delete("/{sweep_id}", operation_id="deleteSweep")

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+from uuid import uuid4
+
+from sqlmodel import col, select
+
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.fill.protocol import Method
+from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.studio.history import change
@@ -22,6 +27,12 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
     return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch))
 
 
+def takes_of(library: Library, sweep_id: str) -> list[Take]:
+    """The takes of a sweep in the order they were made."""
+    with library.session() as session:
+        return list(session.exec(select(Take).where(Take.sweep_id == sweep_id).order_by(col(Take.id))))
+
+
 def show(library: Library, frame_id: int, sweep_id: str, shown: bool) -> Revision:
     """Switch a sweep on or off."""
     title = "switch on" if shown else "switch off"
@@ -35,6 +46,30 @@ def choose_method(library: Library, frame_id: int, sweep_id: str, method: Method
 def set_amount(library: Library, frame_id: int, sweep_id: str, amount: int) -> Revision:
     """How much of the pick is laid, per cent."""
     return change(library, frame_id, f"amount {amount} %", lambda stack: stack.changed(sweep_id, amount=amount))
+
+
+def duplicate_sweep(library: Library, frame_id: int, sweep_id: str) -> tuple[str, Revision]:
+    """The same mark once more, on top and not filled yet; its id and the revision."""
+    made = uuid4().hex
+
+    def edit(stack: Stack) -> Stack:
+        sweep = stack.sweep(sweep_id)
+        name = f"{sweep.name} again"[:80]
+        return stack.with_sweep(sweep.model_copy(update={"id": made, "name": name, "pick": None, "amount": 100}))
+
+    return made, change(library, frame_id, "duplicate sweep", edit)
+
+
+def reorder_sweep(library: Library, frame_id: int, sweep_id: str, by: int) -> Revision:
+    """A sweep so many places later in the stack, or earlier below 0: what is later lies on top."""
+
+    def edit(stack: Stack) -> Stack:
+        sweep = stack.sweep(sweep_id)
+        rest = [layer for layer in stack.layers if layer.id != sweep_id]
+        at = min(max(stack.layers.index(sweep) + by, 0), len(rest))
+        return stack.model_copy(update={"layers": (*rest[:at], sweep, *rest[at:])})
+
+    return change(library, frame_id, "reorder sweeps", edit)
 
 
 def delete_sweep(library: Library, frame_id: int, sweep_id: str) -> Revision:

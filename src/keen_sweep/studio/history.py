@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
 
 from sqlmodel import Session, col, select
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
@@ -53,6 +56,68 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
         session.add(frame)
         note(session, "frame", shoot=frame.shoot_id, frame=frame_id)
         return revision
+
+
+@dataclass(frozen=True)
+class Step:
+    """A revision as a step of the history; box: where the picture changed by it, the whole frame if all of it may."""
+
+    revision: int
+    parent: int | None
+    title: str
+    made_at: datetime
+    on: bool
+    now: bool
+    box: Box
+
+
+def steps(library: Library, frame_id: int) -> list[Step]:
+    """Every revision of a frame, undone ones too, oldest first. Raises NotFound."""
+    with library.session() as session:
+        frame = frame_of(session, frame_id)
+        rows = session.exec(select(Revision).where(Revision.frame_id == frame_id).order_by(col(Revision.id))).all()
+    by_id = {row.id: row for row in rows}
+    line, at = set(), by_id.get(frame.revision_id)
+    while at is not None:
+        line.add(at.id)
+        at = by_id.get(at.parent_id)
+    room = Box(x=0, y=0, width=frame.width, height=frame.height)
+    out, stacks = [], {row.id: stack_of(row) for row in rows}
+    for row in rows:
+        assert row.id is not None
+        before = stacks.get(row.parent_id, Stack())
+        box = _changed(before, stacks[row.id], room)
+        out.append(
+            Step(row.id, row.parent_id, row.title, row.made_at, row.id in line, row.id == frame.revision_id, box)
+        )
+    return out
+
+
+def _changed(before: Stack, after: Stack, room: Box) -> Box:
+    """A box round the sweeps in which two stacks differ; the whole frame if they differ otherwise."""
+    old, new = {s.id: s for s in before.layers}, {s.id: s for s in after.layers}
+    boxes = [
+        s.mark.reach(room) for k in old.keys() | new.keys() if old.get(k) != new.get(k) for s in (new.get(k) or old[k],)
+    ]
+    boxes = [box for box in boxes if not box.empty]
+    if not boxes:
+        return room
+    whole = boxes[0]
+    for box in boxes[1:]:
+        whole = whole.union(box)
+    return whole.intersect(room)
+
+
+def go_to(library: Library, frame_id: int, revision_id: int) -> Revision:
+    """Make any revision of a frame its present one; none is lost. Raises NotFound."""
+    with library.session() as session:
+        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+        frame = frame_of(session, frame_id)
+        to = revision_of(session, frame, revision_id)
+        frame.revision_id = to.id
+        session.add(frame)
+        note(session, "frame", shoot=frame.shoot_id, frame=frame_id)
+        return to
 
 
 def undo(library: Library, frame_id: int) -> Revision:

@@ -16,7 +16,7 @@ from keen_sweep.core.mask.area import Area, area_from_bytes, area_to_bytes
 from keen_sweep.core.mask.areas import apart, as_area, joined
 from keen_sweep.core.mask.check import read_mask
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.core.mask.mark import Mark, Mask, Shape, guard_of, mask_of
+from keen_sweep.core.mask.mark import Mark, Mask, Shape, guard_of, mask_of, moved
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.stack import Stack, Sweep
@@ -75,6 +75,21 @@ def refit(library: Library, frame_id: int, sweep_id: str, fit: Fit) -> Revision:
         return stack.changed(sweep_id, mark=stack.sweep(sweep_id).mark.model_copy(update={"fit": fit}))
 
     return change(library, frame_id, "shape the mask", edit)
+
+
+def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, down: float) -> Revision:
+    """A sweep's mark shifted by so many pixels; what was picked for the old place is picked no more."""
+    if not across and not down:
+        raise BadRequest("Move it by at least a pixel.")
+
+    def edit(stack: Stack) -> Stack:
+        mark = moved(stack.sweep(sweep_id).mark, across, down)
+        reach = mask_of(mark, *_size(library, frame_id), library.files.read)
+        if not reach.pixels.any():
+            raise BadRequest("That would move the whole mark out of the picture.")
+        return stack.changed(sweep_id, mark=mark, pick=None)
+
+    return change(library, frame_id, "move sweep", edit)
 
 
 def rename_sweep(library: Library, frame_id: int, sweep_id: str, name: str) -> Revision:

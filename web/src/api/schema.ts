@@ -101,6 +101,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get History
+         * @description Every step that was made to a frame, undone ones too, oldest first.
+         */
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/history/{revision_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go To
+         * @description Go to any step; what came after it stays in the history.
+         */
+        post: operations["goTo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/undo": {
         parameters: {
             query?: never;
@@ -144,9 +184,10 @@ export interface paths {
         };
         /**
          * Get Tile
-         * @description A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision; harsh: in the
-         *     harsh-light view, with a threshold in per cent of light; alone: what the take that is looked at took off; unlike: how
-         *     it differs from another take (0 is as shot), four times as strong about grey.
+         * @description A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision.
+         *
+         *     harsh: in the harsh-light view, with a threshold in per cent of light; alone: what the take looked at took off;
+         *     unlike: how it differs from another take (0 is as shot), four times as strong about grey.
          */
         get: operations["getTile"];
         put?: never;
@@ -588,6 +629,66 @@ export interface paths {
         patch: operations["changeSweep"];
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description The sweep's mask shifted; if it had been filled it is filled again there.
+         */
+        post: operations["moveSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate
+         * @description The same mark once more, on top, to be filled anew.
+         */
+        post: operations["duplicateSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/reorder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reorder
+         * @description So many places later in the stack, or earlier below 0.
+         */
+        post: operations["reorderSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/fill": {
         parameters: {
             query?: never;
@@ -920,6 +1021,16 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /**
+         * MoveIn
+         * @description How far a sweep is moved, pixels; it is filled again where it is then.
+         */
+        MoveIn: {
+            /** Across */
+            across: number;
+            /** Down */
+            down: number;
+        };
         /** Neighbour */
         Neighbour: {
             /** Id */
@@ -1144,6 +1255,29 @@ export interface components {
             made_at: string;
             /** Frames */
             frames: components["schemas"]["FrameOut"][];
+        };
+        /**
+         * StepOut
+         * @description A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
+         *     one; sweep: the one it was done to, whose place is its picture.
+         */
+        StepOut: {
+            /** Revision */
+            revision: number;
+            /** Parent */
+            parent: number | null;
+            /** Title */
+            title: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** On */
+            on: boolean;
+            /** Now */
+            now: boolean;
+            box: components["schemas"]["Box"];
         };
         /**
          * Stroke
@@ -1525,6 +1659,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    goTo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -2504,6 +2701,108 @@ export interface operations {
                 "application/json": components["schemas"]["SweepChange"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moveSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    duplicateSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reorderSweep: {
+        parameters: {
+            query: {
+                by: number;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

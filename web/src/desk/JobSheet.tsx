@@ -5,6 +5,7 @@ import { Act } from "../theme/controls";
 import type { Actions } from "./actions";
 import type { PictureViewer } from "./canvas/viewer";
 import { FindsSheet } from "./FindsSheet";
+import { HistorySheet } from "./HistorySheet";
 import { MaskOptions } from "./MaskOptions";
 import { SweepLine } from "./SweepLine";
 import { useDeskState } from "./state";
@@ -15,7 +16,6 @@ type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
 export function JobSheet({ desk, actions, viewer }: Props) {
   const { selected, select, sheet, set } = useDeskState();
   const scouts = useScouts(desk.frame.id);
-  const open = desk.sweeps.filter((s) => s.state === "choose").length;
   return (
     <Box
       as="aside"
@@ -44,13 +44,15 @@ export function JobSheet({ desk, actions, viewer }: Props) {
           <Tab on={sheet === "finds"} onClick={() => set({ sheet: "finds" })}>
             Finds {scouts.data?.finds.length || ""}
           </Tab>
+          <Tab
+            on={sheet === "history"}
+            onClick={() => set({ sheet: "history", find: null, pointing: false, harsh: null })}
+          >
+            History
+          </Tab>
         </Flex>
-        {sheet === "job" && (
-          <Text color="soft" fontSize="13px">
-            {open ? `${open} to choose` : desk.sweeps.length || ""}
-          </Text>
-        )}
       </Flex>
+      {sheet === "history" && <HistorySheet desk={desk} actions={actions} />}
       {sheet === "finds" && <FindsSheet desk={desk} actions={actions} viewer={viewer} />}
       {sheet === "job" && (
         <Sweeps desk={desk} actions={actions} viewer={viewer} selected={selected} select={select} />
@@ -81,8 +83,14 @@ function Tab({ on, onClick, children }: TabProps) {
 type SweepsProps = Props & { selected: string | null; select: (sweep: string | null) => void };
 
 function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
+  const open = desk.sweeps.filter((s) => s.state === "choose").length;
   return (
     <>
+      {open > 0 && (
+        <Text px="12px" py="5px" color="soft" fontSize="13px" borderBottom="1px solid" borderColor="line">
+          {open} of {desk.sweeps.length} to choose
+        </Text>
+      )}
       {desk.sweeps.length === 0 && (
         <Text p="12px" color="soft">
           Paint over what should go. Cover all of it and a little more, with its shadow. Then fill.

@@ -29,7 +29,8 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
       aria-label="Marking"
       align="center"
       justify="center"
-      gap="8px"
+      gap="4px"
+      css={{ "& button": { paddingInline: "7px" } }}
       h="42px"
       px="8px"
       flexShrink={0}

@@ -87,6 +87,13 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
           <Small title="Give it another name" label={`Rename ${sweep.name}`} onClick={() => setNaming(true)}>
             Rename
           </Small>
+          <Small
+            title="The same mark once more, to be filled anew"
+            label={`Duplicate ${sweep.name}`}
+            onClick={() => actions.duplicate(sweep)}
+          >
+            Twice
+          </Small>
           <Small title="Key: Delete" label={`Delete ${sweep.name}`} onClick={() => actions.remove(sweep)}>
             Delete
           </Small>

@@ -315,6 +315,33 @@ export function useActions(frame: number) {
           );
           if (state.getState().selected === sweep.id) state.getState().select(null);
         }),
+      goTo: (revision: number) =>
+        inTurn(async () => {
+          const where = { params: { path: { ...path, revision_id: revision } } };
+          await ask(api.POST("/api/frames/{frame_id}/history/{revision_id}", where));
+          await settle();
+        }),
+      duplicate: (sweep: Sweep) =>
+        inTurn(async () => {
+          const where = { params: { path: { ...path, sweep_id: sweep.id } } };
+          const made = await ask(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/duplicate", where));
+          state.getState().select(made.sweep_id);
+        }),
+      reorder: (sweep: Sweep, by: number) =>
+        inTurn(() =>
+          ask(
+            api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/reorder", {
+              params: { path: { ...path, sweep_id: sweep.id }, query: { by } },
+            }),
+          ),
+        ),
+      /** Shift a sweep's mask; if it was filled it is filled again there. */
+      move: (sweep: Sweep, across: number, down: number) =>
+        inTurn(async () => {
+          const where = { params: { path: { ...path, sweep_id: sweep.id } }, body: { across, down } };
+          await ask(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/move", where));
+          await settle();
+        }),
       undo: () => inTurn(() => ask(api.POST("/api/frames/{frame_id}/undo", { params: { path } }))),
       redo: () => inTurn(() => ask(api.POST("/api/frames/{frame_id}/redo", { params: { path } }))),
       pick: async (sweep: Sweep, take: number) => {

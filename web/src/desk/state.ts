@@ -10,7 +10,7 @@ export type Tool = "brush" | "outline" | "corners" | "box" | "pieces";
 
 type DeskState = {
   /** What the panel on the left shows. */
-  sheet: "job" | "finds";
+  sheet: "job" | "finds" | "history";
   /** The find that is chosen on its sheet: what is painted belongs to it. */
   find: number | null;
   /** The next box points out a person. */

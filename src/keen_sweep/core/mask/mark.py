@@ -52,6 +52,20 @@ class Mask:
         return out
 
 
+def moved(mark: Mark, across: float, down: float) -> Mark:
+    """A mark shifted by so many pixels; areas by whole ones."""
+    shapes: list[Shape] = []
+    for shape in mark.shapes:
+        if isinstance(shape, Area):
+            box = shape.box
+            place = Box(x=box.x + round(across), y=box.y + round(down), width=box.width, height=box.height)
+            shapes.append(shape.model_copy(update={"box": place}))
+        else:
+            points = tuple((x + across, y + down) for x, y in shape.points)
+            shapes.append(shape.model_copy(update={"points": points}))
+    return mark.model_copy(update={"shapes": tuple(shapes)})
+
+
 def no_areas(name: str) -> bytes:
     """The loader of somebody who has only strokes and outlines."""
     raise NotFound("An area of this mark is not there any more.")

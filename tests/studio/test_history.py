@@ -1,0 +1,186 @@
+"""History: any order of edits, undos, jumps and restarts shows what replaying the edits that stand shows."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import BadRequest, Conflict, NotFound
+from keen_sweep.core.fill.patch import Patch, patch_to_bytes
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.stack import render
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Take
+from keen_sweep.studio import choose, desk, fill, gather, history, mark
+from keen_sweep.studio.originals import Originals
+from tests.studio.test_journey import fill_now
+
+
+@dataclass(frozen=True)
+class Edit:
+    """An edit by what it does, to which sweep by its place, and a number that makes it one of many."""
+
+    kind: str
+    which: int
+    number: int
+
+
+EDITS = ["mark", "pick", "amount", "show", "delete", "duplicate", "reorder", "move"]
+edits = st.builds(Edit, st.sampled_from(EDITS), st.integers(0, 3), st.integers(0, 50))
+steps = st.one_of(edits, st.sampled_from(["undo", "redo", "restart"]), st.integers(0, 20))
+
+
+def take_of(library: Library, frame: Frame, sweep_id: str, number: int) -> int:
+    """A take made up by its number, without a fill."""
+    random = np.random.default_rng(number)
+    box = Box(x=number % 90, y=number % 60, width=40, height=30)
+    pixels = random.integers(0, 65535, (30, 40, 3)).astype(np.uint16)
+    patch = Patch(box=box, pixels=pixels, alpha=np.full((30, 40), 255, np.uint8), method="weave", seed=number)
+    name = library.files.add(patch_to_bytes(patch))
+    with library.session() as session:
+        row = Take(
+            frame_id=frame.id, sweep_id=sweep_id, run_id=1, patch=name, method="weave", seed=number, quality="fine",
+            energy=0.0, seconds=0.0, **box.model_dump(),
+        )  # fmt: skip
+        session.add(row)
+        session.flush()
+        assert row.id is not None
+        return row.id
+
+
+def do(library: Library, frame: Frame, edit: Edit) -> bool:
+    """Carry an edit out on whatever stands there now; whether it made sense."""
+    frame_id, number = frame.id or 0, edit.number
+    if edit.kind == "mark":
+        mark.new_sweep(library, frame_id, [Stroke(points=((20.0 + number, 30.0 + number),), size=12)])
+        return True
+    _, stack = mark.state_of(library, frame_id)
+    if not stack.layers:
+        return False
+    sweep = stack.layers[edit.which % len(stack.layers)]
+    if edit.kind == "pick":
+        choose.pick(library, frame_id, sweep.id, take_of(library, frame, sweep.id, number))
+    elif edit.kind == "amount":
+        choose.set_amount(library, frame_id, sweep.id, 2 * number)
+    elif edit.kind == "show":
+        choose.show(library, frame_id, sweep.id, number % 2 == 0)
+    elif edit.kind == "delete":
+        choose.delete_sweep(library, frame_id, sweep.id)
+    elif edit.kind == "duplicate":
+        choose.duplicate_sweep(library, frame_id, sweep.id)
+    elif edit.kind == "reorder":
+        choose.reorder_sweep(library, frame_id, sweep.id, number % 5 - 2)
+    else:
+        try:
+            mark.move_sweep(library, frame_id, sweep.id, number - 25.0, 5.0)
+        except BadRequest:
+            return False
+    return True
+
+
+def shown(library: Library, frame: Frame) -> tuple[np.ndarray, list[np.ndarray]]:
+    """The rendered picture, and every mask."""
+    originals = Originals(library)
+    _, stack = mark.state_of(library, frame.id or 0)
+    pixels = render(originals.pyramid(frame.original), stack, originals.patch)
+    return pixels, [mark.mask_at(library, frame.id or 0, s.id).full(frame.width, frame.height) for s in stack.layers]
+
+
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(steps, max_size=14))
+def test_any_way_through_the_history_shows_what_replaying_shows(
+    library: Library, frame: Frame, photo_file: Path, todo: list[Edit | str | int]
+) -> None:
+    first = history.steps(library, frame.id or 0)[0].revision
+    history.go_to(library, frame.id or 0, first)
+    here, paths = first, {first: []}
+    now = library
+    for step in todo:
+        if step == "restart":
+            now = Library(Path(library.folder))
+        elif step in ("undo", "redo"):
+            try:
+                here = (history.undo if step == "undo" else history.redo)(now, frame.id or 0).id or 0
+            except Conflict:
+                continue
+            # Redo may lead into what an earlier example left behind: that is no path of ours.
+            if here not in paths:
+                history.go_to(now, frame.id or 0, first)
+                here = first
+        elif isinstance(step, int):
+            known = sorted(paths)
+            here = known[step % len(known)]
+            history.go_to(now, frame.id or 0, here)
+        elif do(now, frame, step):
+            present = next(s.revision for s in history.steps(now, frame.id or 0) if s.now)
+            if present != here:
+                paths[present] = [*paths[here], step]
+                here = present
+    pixels, masks = shown(now, frame)
+    incoming = library.incoming / "again"
+    incoming.write_bytes(photo_file.read_bytes())
+    again = gather.add_frame(library, Originals(library), frame.shoot_id, "again.tif", incoming)
+    for edit in paths[here]:
+        do(library, again, edit)
+    replayed, replayed_masks = shown(library, again)
+    assert np.array_equal(pixels, replayed)
+    assert len(masks) == len(replayed_masks)
+    assert all(np.array_equal(a, b) for a, b in zip(masks, replayed_masks, strict=True))
+
+
+def test_undone_steps_can_be_visited_and_none_is_lost(library: Library, frame: Frame) -> None:
+    frame_id = frame.id or 0
+    do(library, frame, Edit("mark", 0, 1))
+    do(library, frame, Edit("mark", 0, 40))
+    history.undo(library, frame_id)
+    do(library, frame, Edit("amount", 0, 30))
+    told = history.steps(library, frame_id)
+    assert [s.title for s in told[1:]] == ["new mark", "new mark", "amount 60 %"]
+    assert [s.on for s in told] == [True, True, False, True]
+    assert [s.now for s in told] == [False, False, False, True]
+    undone = told[2]
+    assert undone.box.width < 60, "its picture is of the place that changed"
+    history.go_to(library, frame_id, undone.revision)
+    assert len(desk.desk(library, frame_id).sweeps) == 2
+    assert len(history.steps(library, frame_id)) == 4
+    with pytest.raises(NotFound):
+        history.go_to(library, frame_id, 999)
+
+
+def test_a_moved_sweep_is_filled_where_it_is_then(library: Library, frame: Frame) -> None:
+    frame_id = frame.id or 0
+    sweep_id, _ = mark.new_sweep(library, frame_id, [Stroke(points=((60.0, 60.0),), size=20)])
+    fill_now(library, frame, sweep_id, takes=1)
+    best = desk.desk(library, frame_id).sweeps[0].best
+    choose.pick(library, frame_id, sweep_id, best)
+    mark.move_sweep(library, frame_id, sweep_id, 40, 20)
+    assert desk.desk(library, frame_id).sweeps[0].sweep.pick is None
+    box = mark.mask_at(library, frame_id, sweep_id).box
+    assert (box.x, box.right) == (88, 112)
+    fill.ask_fill(library, frame_id, sweep_id)
+    with pytest.raises(BadRequest, match="out of the picture"):
+        mark.move_sweep(library, frame_id, sweep_id, 4000, 0)
+    with pytest.raises(BadRequest, match="at least a pixel"):
+        mark.move_sweep(library, frame_id, sweep_id, 0, 0)
+
+
+def test_a_duplicate_starts_afresh_and_order_decides_what_lies_on_top(library: Library, frame: Frame) -> None:
+    frame_id = frame.id or 0
+    first, _ = mark.new_sweep(library, frame_id, [Stroke(points=((30.0, 30.0),), size=12)], "Cup")
+    choose.pick(library, frame_id, first, take_of(library, frame, first, 3))
+    second, _ = choose.duplicate_sweep(library, frame_id, first)
+    one, two = desk.desk(library, frame_id).sweeps
+    assert (two.sweep.name, two.sweep.pick, two.takes) == ("Cup again", None, [])
+    assert two.sweep.mark == one.sweep.mark
+    choose.pick(library, frame_id, second, take_of(library, frame, second, 4))
+    over, _ = shown(library, frame)
+    choose.reorder_sweep(library, frame_id, second, -1)
+    assert [s.sweep.id for s in desk.desk(library, frame_id).sweeps] == [second, first]
+    under, _ = shown(library, frame)
+    assert not np.array_equal(over, under)
+    choose.reorder_sweep(library, frame_id, second, 9)
+    assert np.array_equal(shown(library, frame)[0], over)
