@@ -91,3 +91,20 @@ def test_what_to_compare_with_is_chosen_by_key_and_by_list(desk: Page) -> None:
     expect(picture).to_have_attribute("data-over", "")
     page.keyboard.up("a")
     expect(picture).to_have_attribute("data-over", re.compile("take=0"))
+
+
+def test_delivery_size_shows_the_picture_as_wide_as_it_will_be(desk: Page) -> None:
+    page = desk
+    size = page.get_by_label("Delivery size")
+    size.select_option("web, 1200 px")
+    expect(page.get_by_label("Zoom")).to_have_text(f"{round(100 * 1200 / 640)} %")
+    page.keyboard.press("1")
+    expect(page.get_by_label("Zoom")).to_have_text("100 %")
+    page.keyboard.press("z")
+    expect(page.get_by_label("Zoom")).to_have_text(f"{round(100 * 1200 / 640)} %")
+    page.once("dialog", lambda dialog: dialog.accept("320"))
+    size.select_option("another width…")
+    expect(page.get_by_label("Zoom")).to_have_text("50 %")
+    # It is remembered.
+    page.reload()
+    expect(page.get_by_label("Delivery size")).to_have_value("320 px wide")

@@ -1,13 +1,47 @@
 import { Flex, Spacer, Text } from "@chakra-ui/react";
 import { Link, useNavigate } from "react-router";
 import type { Desk } from "../api/client";
-import { Act, Key, Lead } from "../theme/controls";
+import { Act, Choice, Key, Lead } from "../theme/controls";
 import { Mark } from "../theme/Mark";
 import type { Actions } from "./actions";
 import type { PictureViewer } from "./canvas/viewer";
+import { SIZES } from "./delivery";
 import { useDeskState } from "./state";
 
 type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null; zoom: number };
+
+type DeliveryProps = { desk: Desk; viewer: PictureViewer | null; near: (ratio: number) => boolean };
+
+/** The picture at the size at which people will look at it: much of what shows at 100 % cannot be seen there. */
+function DeliverySize({ desk, viewer, near }: DeliveryProps) {
+  const { delivery, set } = useDeskState();
+  const names = Object.keys(SIZES);
+  const own = `${delivery} px wide`;
+  const named = names.find((name) => SIZES[name] === delivery) ?? own;
+  const ratio = delivery / desk.frame.width;
+  return (
+    <>
+      <Choice
+        label="Delivery size"
+        value={named}
+        among={[...names, ...(named === own ? [own] : []), "another width…"]}
+        wide="118px"
+        onChange={(name) => {
+          const typed =
+            SIZES[name] ??
+            Number.parseInt(window.prompt("Width in screen pixels", String(delivery)) ?? "", 10);
+          if (typed >= 50 && typed <= 20000) {
+            set({ delivery: typed });
+            viewer?.zoomTo(typed / desk.frame.width);
+          }
+        }}
+      />
+      <Act keys="Z" pressed={near(ratio)} tip="At delivery size" onClick={() => viewer?.zoomTo(ratio)}>
+        Z
+      </Act>
+    </>
+  );
+}
 
 export function TopBar({ desk, actions, viewer, zoom }: Props) {
   const { asShot, set } = useDeskState();
@@ -85,6 +119,7 @@ export function TopBar({ desk, actions, viewer, zoom }: Props) {
       <Act keys="2" pressed={near(2)} onClick={() => viewer?.zoomTo(2)}>
         200 %
       </Act>
+      <DeliverySize desk={desk} viewer={viewer} near={near} />
       <Text w="52px" textAlign="right" color="soft" aria-label="Zoom">
         {Math.round(zoom * 100)} %
       </Text>

@@ -23,6 +23,8 @@ type DeskState = {
   /** Where the line between the two is, as a share of the room; and which of the two blinks up. */
   line: number;
   blinked: boolean;
+  /** How wide the picture will be when people look at it, in screen pixels. */
+  delivery: number;
   /** The reflection that was taken off, by itself. */
   alone: boolean;
   selected: string | null;
@@ -69,7 +71,7 @@ export const COLOURS: [string, string][] = [
 ];
 
 /** What is remembered from one visit to the next. */
-const REMEMBERED = ["surround", "look", "fillAtOnce"] as const;
+const REMEMBERED = ["surround", "look", "fillAtOnce", "delivery"] as const;
 
 function kept<T>(name: (typeof REMEMBERED)[number], otherwise: T): T {
   try {
@@ -89,6 +91,7 @@ export const useDeskState = create<DeskState>((set) => ({
   against: 0,
   line: 0.5,
   blinked: false,
+  delivery: kept<number>("delivery", 2048),
   alone: false,
   selected: null,
   viewed: null,

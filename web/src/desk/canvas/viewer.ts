@@ -42,7 +42,7 @@ export class PictureViewer {
       blendTime: 0,
       alwaysBlend: false,
       immediateRender: true,
-      minZoomImageRatio: 0.6,
+      minZoomImageRatio: 0.1,
       maxZoomPixelRatio: 16,
       visibilityRatio: 0.3,
       zoomPerScroll: 1.25,
