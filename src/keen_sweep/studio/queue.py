@@ -56,6 +56,14 @@ def spawned(workers: int) -> Executor:
     return executor
 
 
+def end_workers(executor: Executor) -> None:
+    """End an executor at once, with what its processes are at."""
+    if isinstance(executor, ProcessPoolExecutor):
+        for process in list((executor._processes or {}).values()):
+            process.terminate()
+    executor.shutdown(wait=False, cancel_futures=True)
+
+
 def _ready() -> None:
     """Load the compiled kernels by a small run of each."""
     warm(lambda _: None)
@@ -88,10 +96,7 @@ class Queue:
         """Stop handing out runs and end the workers; what they were at waits for the next start."""
         self._stop.set()
         self._thread.join(timeout=5)
-        if isinstance(self._executor, ProcessPoolExecutor):
-            for process in list((self._executor._processes or {}).values()):
-                process.terminate()
-        self._executor.shutdown(wait=False, cancel_futures=True)
+        end_workers(self._executor)
 
     @staticmethod
     def _again(run: Run) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 import threading
 import time
@@ -20,7 +21,7 @@ from keen_sweep.store.tables import Run, Scouting
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.queue import end_with_parent
+from keen_sweep.studio.queue import end_with_parent, end_workers
 from keen_sweep.studio.scout import guard_for, keep_found
 
 LOOK_EVERY, REPORT_EVERY = 0.3, 0.5
@@ -87,8 +88,6 @@ def _quietly() -> None:
 
 def lowly() -> Executor:
     """One process of the lowest priority, started when there is something to look at."""
-    import multiprocessing
-
     return ProcessPoolExecutor(1, mp_context=multiprocessing.get_context("spawn"), initializer=_quietly)
 
 
@@ -114,11 +113,8 @@ class Scouts:
     def stop(self) -> None:
         self._stop.set()
         self._thread.join(timeout=5)
-        if isinstance(self._executor, ProcessPoolExecutor):
-            for process in list((self._executor._processes or {}).values()):
-                process.terminate()
         if self._executor is not None:
-            self._executor.shutdown(wait=False, cancel_futures=True)
+            end_workers(self._executor)
 
     def _loop(self) -> None:
         while not self._stop.wait(LOOK_EVERY):
