@@ -69,7 +69,7 @@ class PartOut(BaseModel):
 class TakeOut(BaseModel):
     id: int
     seed: int
-    method: Method
+    method: Method | Literal["mix"]
     quality: Quality
     seconds: float
     box: Box
@@ -330,6 +330,14 @@ class SweepChange(BaseModel):
     fit: Fit | None = None
     pick: int | None = None
     amount: int | None = Field(default=None, ge=0, le=100)
+
+
+class MixIn(BaseModel):
+    """Two takes of a sweep (0 is as shot), and where the second one shows."""
+
+    under: int
+    over: int
+    shapes: list[Shape] = Field(min_length=1, max_length=1_000)
 
 
 class MoveIn(BaseModel):

@@ -6,12 +6,13 @@ from fastapi import APIRouter, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import TheLibrary, TheOriginals
 from keen_sweep.api.schemas import (
     Changed,
     FillIn,
     JoinIn,
     Marked,
+    MixIn,
     MoveIn,
     RingsOut,
     RunOut,
@@ -22,7 +23,7 @@ from keen_sweep.api.schemas import (
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.store.tables import Revision
-from keen_sweep.studio import choose, fill, mark
+from keen_sweep.studio import choose, fill, mark, mix
 
 router = APIRouter(prefix="/api/frames/{frame_id}/sweeps", tags=["sweeps"])
 
@@ -128,6 +129,12 @@ def move(library: TheLibrary, frame_id: int, sweep_id: str, body: MoveIn) -> Cha
     if had:
         fill.ask_fill(library, frame_id, sweep_id)
     return _changed(revision)
+
+
+@router.post("/{sweep_id}/mix", status_code=201, operation_id="mixTakes")
+def mix_takes(library: TheLibrary, originals: TheOriginals, frame_id: int, sweep_id: str, body: MixIn) -> int:
+    """A new take that shows one take, and another where shapes cover; it is picked. Its number."""
+    return mix.mix_takes(library, originals, frame_id, sweep_id, body.under, body.over, body.shapes)
 
 
 @router.post("/{sweep_id}/duplicate", status_code=201, operation_id="duplicateSweep")

@@ -649,6 +649,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mix Takes
+         * @description A new take that shows one take, and another where shapes cover; it is picked. Its number.
+         */
+        post: operations["mixTakes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/duplicate": {
         parameters: {
             query?: never;
@@ -1022,6 +1042,18 @@ export interface components {
             revision: number;
         };
         /**
+         * MixIn
+         * @description Two takes of a sweep (0 is as shot), and where the second one shows.
+         */
+        MixIn: {
+            /** Under */
+            under: number;
+            /** Over */
+            over: number;
+            /** Shapes */
+            shapes: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
+        };
+        /**
          * MoveIn
          * @description How far a sweep is moved, pixels; it is filled again where it is then.
          */
@@ -1387,11 +1419,8 @@ export interface components {
             id: number;
             /** Seed */
             seed: number;
-            /**
-             * Method
-             * @enum {string}
-             */
-            method: "auto" | "close" | "weave" | "backdrop" | "reflection";
+            /** Method */
+            method: ("auto" | "close" | "weave" | "backdrop" | "reflection") | "mix";
             /**
              * Quality
              * @enum {string}
@@ -2745,6 +2774,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mixTakes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
                 };
             };
             /** @description A problem (RFC 9457) */

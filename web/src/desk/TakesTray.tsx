@@ -139,7 +139,7 @@ const WAYS: [Compare, string, string, string][] = [
 
 /** Two takes held against each other. */
 function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
-  const { compare, against, set } = useDeskState();
+  const { compare, against, mixing, set } = useDeskState();
   const name = (take: number) => {
     const at = sweep.takes.findIndex((each) => each.id === take);
     return at < 0 ? "as shot" : `take ${at + 1}`;
@@ -147,7 +147,7 @@ function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
   const others = [0, ...sweep.takes.map((take) => take.id)].filter((take) => take !== stands);
   const names = others.map(name);
   return (
-    <Flex direction="column" gap="5px" w="104px" flexShrink={0} role="group" aria-label="Compare">
+    <Flex direction="column" gap="3px" w="104px" flexShrink={0} role="group" aria-label="Compare">
       <Choice
         label="Compare with"
         value={names.includes(name(against)) ? name(against) : (names[0] ?? "as shot")}
@@ -156,6 +156,15 @@ function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
         disabled={!sweep.takes.length}
         onChange={(chosen) => set({ against: others[names.indexOf(chosen)] ?? 0 })}
       />
+      <Minor
+        pressed={mixing}
+        keys="X"
+        tip="Paint where the other one shows; the mix is a take of its own"
+        disabled={!sweep.takes.length}
+        onClick={() => set({ mixing: !mixing })}
+      >
+        Mix
+      </Minor>
       {WAYS.map(([way, label, key, tip]) => (
         <Minor
           key={way}

@@ -16,6 +16,7 @@ import {
 import { deskKey, scoutsKey } from "../api/queries";
 import { GUARD, Masks } from "./canvas/masks";
 import type { Kind } from "./finds";
+import { standing } from "./look";
 import { useDeskState } from "./state";
 
 /** What differs from three fine takes of the whole mask at once. */
@@ -117,6 +118,15 @@ export function useActions(frame: number) {
         await scoutsChanged();
       });
     };
+    /** Show the other take where a shape covers, in a new take on top of the one that stands. */
+    const mix = (sweep: Sweep, shape: Drawable) =>
+      inTurn(async () => {
+        const { viewed, against, set } = state.getState();
+        const body = { under: standing(sweep, viewed), over: against, shapes: [{ ...shape, erase: false }] };
+        const where = { params: { path: { ...path, sweep_id: sweep.id } }, body };
+        const made = await ask(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/mix", where));
+        set({ viewed: made });
+      });
     /** Whoever is in a box that was just drawn. */
     const pointOut = (points: [number, number][]) =>
       inTurn(async () => {
@@ -139,6 +149,8 @@ export function useActions(frame: number) {
         return pointOut(shape.points as [number, number][]);
       if (sheet === "finds" && find !== null && !state.getState().guarding)
         return changeFind(find, { shapes: [shape] });
+      const filled = desk()?.sweeps.find((s) => s.id === state.getState().selected && s.takes.length > 0);
+      if (state.getState().mixing && filled) return mix(filled, shape);
       const key = ++keys;
       const { guarding, pending, set, fillAtOnce, instant } = state.getState();
       const sweep = guarding ? GUARD : target();

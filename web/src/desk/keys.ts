@@ -22,7 +22,7 @@ export const KEYS: [string, string][] = [
   ["Y", "take all that is proposed: shadow, mirror image, more of it"],
   ["J", "job sheet or finds"],
   ["K", "keep the finds that are ticked"],
-  ["X", "drop the chosen find"],
+  ["X", "drop the chosen find; on the job sheet: paint where the other take shows"],
   ["H", "harsh light: faint specks stand out"],
   ["L", "the reflection alone"],
   ["V", "the mask alone, white on black"],
@@ -114,8 +114,9 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
           if (going.length) actions.keep(going.map((each) => each.id));
         },
         x: () => {
-          const { find, sheet } = state.getState();
+          const { find, sheet, mixing } = state.getState();
           if (sheet === "finds" && find !== null) actions.changeFind(find, { dropped: true });
+          else if (sweep?.takes.length) set({ mixing: !mixing });
         },
         l: () => set({ alone: !state.getState().alone }),
         v: () => set({ maskAlone: !state.getState().maskAlone }),

@@ -23,6 +23,8 @@ type DeskState = {
   /** Where the line between the two is, as a share of the room; and which of the two blinks up. */
   line: number;
   blinked: boolean;
+  /** What is painted shows the other take there. */
+  mixing: boolean;
   /** How wide the picture will be when people look at it, in screen pixels. */
   delivery: number;
   /** The reflection that was taken off, by itself. */
@@ -91,6 +93,7 @@ export const useDeskState = create<DeskState>((set) => ({
   against: 0,
   line: 0.5,
   blinked: false,
+  mixing: false,
   delivery: kept<number>("delivery", 2048),
   alone: false,
   selected: null,
@@ -123,5 +126,6 @@ export const useDeskState = create<DeskState>((set) => ({
     }
     set(change);
   },
-  select: (sweep) => set({ selected: sweep, viewed: null, alone: false, compare: "off", against: 0 }),
+  select: (sweep) =>
+    set({ selected: sweep, viewed: null, alone: false, compare: "off", against: 0, mixing: false }),
 }));

@@ -1,0 +1,48 @@
+"""Mix: one take here, another there, or the picture as shot, as a brush says."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.patch import PartReport, Patch, lay
+from keen_sweep.core.photo.picture import Pixels
+
+# Ranks a mix behind every take that an engine made: it was chosen by hand, not by the program.
+LAST = 1e9
+
+
+def mix_box(under: Patch | None, over: Patch | None) -> Box:
+    """Where two takes reach; None is the picture as shot. At least one is a take."""
+    boxes = [each.box for each in (under, over) if each is not None]
+    return boxes[0] if len(boxes) == 1 else boxes[0].union(boxes[1])
+
+
+def mixed(below: Pixels, under: Patch | None, over: Patch | None, cover: NDArray[np.uint8]) -> Patch:
+    """A take that shows one where the brush covers nothing, the other where it covers all.
+
+    below (h, w, 3) uint8 or uint16 and cover (h, w) uint8, 0 to 255, are those of mix_box(under, over). Where neither
+    take changes the picture, the mix does not either.
+    """
+    box = mix_box(under, over)
+    planes, touched = [], np.zeros(cover.shape, np.bool_)
+    for take in (under, over):
+        plane = np.array(below)
+        if take is not None:
+            lay(plane, box, take)
+            touched[take.box.relative_to(box).slices] |= take.alpha > 0
+        planes.append(plane.astype(np.uint32))
+    share = cover.astype(np.uint32)[..., None]
+    pixels = ((planes[0] * (255 - share) + planes[1] * share + 127) // 255).astype(below.dtype)
+    painted = int((touched & (cover > 0)).sum())
+    return Patch(
+        box=box,
+        pixels=pixels,
+        alpha=np.where(touched, 255, 0).astype(np.uint8),
+        method="mix",
+        seed=under.seed if under is not None else over.seed if over is not None else 0,
+        energy=LAST,
+        parts=(PartReport("mix", f"painted by hand over {painted:,} pixels", box, painted),),
+        parameters={"quality": "fine"},
+    )

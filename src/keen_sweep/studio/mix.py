@@ -1,0 +1,74 @@
+"""Mix takes: paint which of two shows where; the mix is a take like any other."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.fill.mix import mix_box, mixed
+from keen_sweep.core.fill.patch import Patch, patch_to_bytes
+from keen_sweep.core.mask.mark import Shape, compose
+from keen_sweep.core.stack import render
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Take
+from keen_sweep.studio.choose import pick
+from keen_sweep.studio.events import note
+from keen_sweep.studio.mark import state_of
+from keen_sweep.studio.originals import Originals
+
+
+def mix_takes(
+    library: Library,
+    originals: Originals,
+    frame_id: int,
+    sweep_id: str,
+    under: int,
+    over: int,
+    shapes: Sequence[Shape],
+) -> int:
+    """A new take that shows one take, and another where shapes cover; 0 is as shot. It is picked; its number.
+
+    Raises NotFound for takes of another sweep, BadRequest when nothing would change.
+    """
+    frame, stack = state_of(library, frame_id)
+    if under == over:
+        raise BadRequest("Choose two different takes to mix.")
+    bottom, top = (_patch(library, originals, frame_id, sweep_id, take) for take in (under, over))
+    box = mix_box(bottom, top)
+    cover, _ = compose(shapes, box, library.files.read)
+    if not cover.any():
+        raise BadRequest("This stroke lies outside both takes.")
+    below = render(originals.pyramid(frame.original), stack.below(sweep_id), originals.patch, box)
+    patch = mixed(below, bottom, top, cover)
+    name = library.files.add(patch_to_bytes(patch))
+    with library.session() as session:
+        row = Take(
+            frame_id=frame_id,
+            sweep_id=sweep_id,
+            run_id=0,
+            patch=name,
+            method=patch.method,
+            seed=patch.seed,
+            quality="fine",
+            energy=patch.energy,
+            seconds=0.0,
+            **box.model_dump(),
+            parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
+        )
+        session.add(row)
+        session.flush()
+        assert row.id is not None
+        made = row.id
+        note(session, "take", shoot=frame.shoot_id, frame=frame_id)
+    pick(library, frame_id, sweep_id, made)
+    return made
+
+
+def _patch(library: Library, originals: Originals, frame_id: int, sweep_id: str, take: int) -> Patch | None:
+    if take == 0:
+        return None
+    with library.session() as session:
+        row = session.get(Take, take)
+    if row is None or row.sweep_id != sweep_id or row.frame_id != frame_id:
+        raise NotFound("This take does not belong to this sweep.")
+    return originals.patch(row.patch)
