@@ -76,7 +76,7 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
         </Box>
       </button>
       {chosen && !naming && (
-        <Flex gap="14px" mt="5px" pl="28px" fontSize="13px">
+        <Flex gap="10px" mt="5px" pl="28px" fontSize="13px">
           <Small
             title="Key: O"
             label={sweep.shown ? `Switch off ${sweep.name}` : `Switch on ${sweep.name}`}

@@ -1,4 +1,4 @@
-import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../api/client";
 import { cropUrl, framed } from "../api/views";
 import { Act, Choice, Key, Lead, Minor } from "../theme/controls";
@@ -109,7 +109,7 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
         </Flex>
       </Flex>
       <Comparing sweep={sweep} stands={stands} />
-      <Box w="220px" flexShrink={0} borderLeft="1px solid" borderColor="line" pl="12px" overflowY="auto">
+      <Box w="170px" flexShrink={0} borderLeft="1px solid" borderColor="line" pl="12px" overflowY="auto">
         <Text fontWeight={700}>How it was made</Text>
         {parts.slice(0, 4).map((part) => (
           <Text key={`${part.box.x} ${part.box.y}`} fontSize="13px" color="soft">
@@ -147,15 +147,25 @@ function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
   const others = [0, ...sweep.takes.map((take) => take.id)].filter((take) => take !== stands);
   const names = others.map(name);
   return (
-    <Flex direction="column" gap="3px" w="104px" flexShrink={0} role="group" aria-label="Compare">
-      <Choice
-        label="Compare with"
-        value={names.includes(name(against)) ? name(against) : (names[0] ?? "as shot")}
-        among={names}
-        wide="104px"
-        disabled={!sweep.takes.length}
-        onChange={(chosen) => set({ against: others[names.indexOf(chosen)] ?? 0 })}
-      />
+    <Grid
+      templateColumns="1fr 1fr"
+      gap="5px"
+      w="172px"
+      flexShrink={0}
+      alignContent="start"
+      role="group"
+      aria-label="Compare"
+    >
+      <Box gridColumn="1 / 3">
+        <Choice
+          label="Compare with"
+          value={names.includes(name(against)) ? name(against) : (names[0] ?? "as shot")}
+          among={names}
+          wide="100%"
+          disabled={!sweep.takes.length}
+          onChange={(chosen) => set({ against: others[names.indexOf(chosen)] ?? 0 })}
+        />
+      </Box>
       <Minor
         pressed={mixing}
         keys="X"
@@ -177,7 +187,7 @@ function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
           {label}
         </Minor>
       ))}
-    </Flex>
+    </Grid>
   );
 }
 

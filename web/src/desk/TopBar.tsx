@@ -70,7 +70,7 @@ export function TopBar({ desk, actions, viewer, zoom }: Props) {
         </Flex>
       </Link>
       <Text color="soft" ml="8px" truncate>
-        {desk.shoot} / <b style={{ color: "#1b1b1a" }}>{desk.frame.name}</b>
+        <b style={{ color: "#1b1b1a" }}>{desk.frame.name}</b> · {desk.shoot}
       </Text>
       <Text color="soft" whiteSpace="nowrap">
         {at + 1} of {desk.neighbours.length}
