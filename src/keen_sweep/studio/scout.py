@@ -189,6 +189,8 @@ def change_find(
 ) -> Find:
     """Choose or drop a find, let what belongs to it go with it, or add shapes to it and take some away."""
     with library.session() as session:
+        # Two windows may paint on one find: neither stroke is lost.
+        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
         frame = frame_of(session, frame_id)
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id:

@@ -16,11 +16,11 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.grain import smooth_known
+from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.seam import membrane
 from keen_sweep.core.mask.backdrop import backdrop_of
-from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.photo.picture import Pixels
 
 Floats = NDArray[np.float32]
@@ -43,12 +43,7 @@ class BackdropEngine:
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield takes, told apart by their grain; see Engine. Raises BadMask where no paper is to be seen."""
         clock = time.perf_counter()
-        check_mask(order.mask, order.below.shape[1], order.below.shape[0])
-        hole = order.mask > 0
-        if order.guard is not None:
-            hole &= ~order.guard
-        if not hole.any():
-            raise BadMask("The mask lies wholly on guarded ground: there is nothing to fill.")
+        hole = hole_of(order)
         box = box_of(hole)
         inside = hole[box.slices]
         tones, residual, usable = _paper(order, hole)

@@ -15,8 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.errors import BadMask, Cancelled
+from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.close.closing import Closed
+from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.pieces import close_all, pieces_of, put, stages_of, with_closed
 from keen_sweep.core.fill.protocol import Method, Order
@@ -24,7 +25,6 @@ from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.weave.choice import choose
 from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
-from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.photo.picture import Pixels
 
@@ -63,8 +63,6 @@ class ByPart:
         More weaves are begun than takes were asked for; those that look best at half resolution and differ
         from each other are finished.
         """
-        height, width = order.below.shape[:2]
-        check_mask(order.mask, width, height)
         order.progress(0.0, "looking at the surroundings")
         clock = time.perf_counter()
         plan = _plan(order, self.method)
@@ -124,11 +122,7 @@ def _starts(order: Order, scene: Scene) -> int:
 
 
 def _plan(order: Order, method: Method) -> Plan:
-    hole = order.mask > 0
-    if order.guard is not None:
-        hole &= ~order.guard
-    if not hole.any():
-        raise BadMask("The mask lies wholly on guarded ground: there is nothing to fill.")
+    hole = hole_of(order)
     routed = [route(order.below, part, ~hole, method) for part in parts_of(hole.astype(np.uint8))]
     woven = np.zeros_like(hole)
     for each in routed:

@@ -8,11 +8,10 @@ from collections.abc import Iterator
 import numpy as np
 
 from keen_sweep.core.box import box_of
-from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.separation import THRESHOLDS, added_light
-from keen_sweep.core.mask.check import check_mask
 
 WHY = {
     "fast": "the soft light that glass adds is taken off, quick version",
@@ -28,12 +27,7 @@ class ReflectionEngine:
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield takes, which differ in how soft a gradient has to be to count as reflected; see Engine."""
         clock = time.perf_counter()
-        check_mask(order.mask, order.below.shape[1], order.below.shape[0], may_be_all=True)
-        inside = order.mask > 0
-        if order.guard is not None:
-            inside &= ~order.guard
-        if not inside.any():
-            raise BadMask("The mask lies wholly on guarded ground: there is nothing to take a reflection from.")
+        inside = hole_of(order, may_be_all=True)
         box = box_of(inside)
         here = inside[box.slices]
         top = np.float32(np.iinfo(order.below.dtype).max)
