@@ -11,7 +11,9 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble, NotFound
 from keen_sweep.core.fill.patch import PartReport, Patch, lay, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.photo.pyramid import Pyramid, halve
-from keen_sweep.core.stack import Stack, Sweep, render
+from keen_sweep.core.render import render
+from keen_sweep.core.shelf import InMemory
+from keen_sweep.core.stack import Stack, Sweep
 
 SIZE = (97, 131)
 dtypes = st.sampled_from([np.uint8, np.uint16])
@@ -47,12 +49,12 @@ def test_every_window_of_every_level_is_cut_from_the_halved_whole(
 ) -> None:
     stack, store = stack_of([patch(spec, dtype) for spec in specs])
     pyramid = Pyramid.of(picture(dtype))
-    whole = render(pyramid, stack, store.__getitem__)
+    whole = render(pyramid, stack, InMemory(store))
     for _ in range(level):
         whole = halve(whole)
     x, y, width, height, _ = window
     box = Box(x=x >> level, y=y >> level, width=width, height=height)
-    shown = render(pyramid, stack, store.__getitem__, box, level)
+    shown = render(pyramid, stack, InMemory(store), box, level)
     assert np.array_equal(shown, whole[y >> level :, x >> level :][:height, :width])
 
 
@@ -61,7 +63,7 @@ def test_where_no_alpha_lies_nothing_changes_and_full_alpha_is_exact(specs: list
     made = [patch(spec, dtype) for spec in specs]
     stack, store = stack_of(made)
     before = picture(dtype)
-    after = render(Pyramid([before]), stack, store.__getitem__)
+    after = render(Pyramid([before]), stack, InMemory(store))
     touched = np.zeros(SIZE, bool)
     for each in made:
         touched[each.box.slices] |= each.alpha > 0
@@ -105,7 +107,7 @@ def test_hidden_and_unpicked_sweeps_do_not_show() -> None:
     stack, store = stack_of([each])
     before = picture(np.uint8)
     for other in (stack.changed("0", shown=False), stack.changed("0", pick=None), stack.without("0")):
-        assert np.array_equal(render(Pyramid([before]), other, store.__getitem__), before)
+        assert np.array_equal(render(Pyramid([before]), other, InMemory(store)), before)
 
 
 def test_below_and_the_order_of_layers() -> None:

@@ -12,7 +12,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.stack import render
+from keen_sweep.core.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
 from keen_sweep.studio import choose, desk, fill, gather, history, mark
@@ -59,9 +59,9 @@ def do(library: Library, frame: Frame, edit: Edit) -> bool:
         mark.new_sweep(library, frame_id, [Stroke(points=((20.0 + number, 30.0 + number),), size=12)])
         return True
     _, stack = mark.state_of(library, frame_id)
-    if not stack.layers:
+    if not stack.sweeps:
         return False
-    sweep = stack.layers[edit.which % len(stack.layers)]
+    sweep = stack.sweeps[edit.which % len(stack.sweeps)]
     if edit.kind == "pick":
         choose.pick(library, frame_id, sweep.id, take_of(library, frame, sweep.id, number))
     elif edit.kind == "amount":
@@ -86,8 +86,8 @@ def shown(library: Library, frame: Frame) -> tuple[np.ndarray, list[np.ndarray]]
     """The rendered picture, and every mask."""
     originals = Originals(library)
     _, stack = mark.state_of(library, frame.id or 0)
-    pixels = render(originals.pyramid(frame.original), stack, originals.patch)
-    return pixels, [mark.mask_at(library, frame.id or 0, s.id).full(frame.width, frame.height) for s in stack.layers]
+    pixels = render(originals.pyramid(frame.original), stack, originals)
+    return pixels, [mark.mask_at(library, frame.id or 0, s.id).full(frame.width, frame.height) for s in stack.sweeps]
 
 
 @settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])

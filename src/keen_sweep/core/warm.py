@@ -17,7 +17,9 @@ from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid
-from keen_sweep.core.stack import Stack, Sweep, render
+from keen_sweep.core.render import render
+from keen_sweep.core.shelf import InMemory
+from keen_sweep.core.stack import Stack, Sweep
 
 
 def warm(tell: Callable[[str], None]) -> None:
@@ -43,5 +45,5 @@ def warm(tell: Callable[[str], None]) -> None:
             saved = Pyramid.open(Path(folder))
             assert saved is not None
             for pyramid in (Pyramid([pixels]), saved):
-                render(pyramid, stack, patches.__getitem__)
-                render(pyramid, stack, patches.__getitem__, Box(x=3, y=3, width=40, height=40), 1)
+                render(pyramid, stack, InMemory(patches))
+                render(pyramid, stack, InMemory(patches), Box(x=3, y=3, width=40, height=40), 1)

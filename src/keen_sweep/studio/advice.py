@@ -18,7 +18,8 @@ from keen_sweep.core.mask.rest import rest_of
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shadow import Sun, shadow_of
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.stack import Stack, render
+from keen_sweep.core.render import render
+from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.studio.mark import state_of
 from keen_sweep.studio.originals import Originals
@@ -53,7 +54,7 @@ def advise(
     pyramid, beneath = originals.pyramid(frame.original), stack.below(sweep_id)
 
     def seen(window: Box) -> Pixels:
-        return render(pyramid, beneath, originals.patch, window)
+        return render(pyramid, beneath, originals, window)
 
     proposals = []
     areas = areas_of(mask)
@@ -95,7 +96,7 @@ def _found(
 
 def _known_sun(stack: Stack) -> Sun | None:
     """The sun of a shadow that was accepted in this frame."""
-    for sweep in stack.layers:
+    for sweep in stack.sweeps:
         for shape in sweep.mark.shapes:
             if isinstance(shape, Area) and shape.sun is not None:
                 return Sun(*shape.sun)

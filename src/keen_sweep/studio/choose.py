@@ -55,7 +55,7 @@ def duplicate_sweep(library: Library, frame_id: int, sweep_id: str) -> tuple[str
     def edit(stack: Stack) -> Stack:
         sweep = stack.sweep(sweep_id)
         name = f"{sweep.name} again"[:80]
-        return stack.with_sweep(sweep.model_copy(update={"id": made, "name": name, "pick": None, "amount": 100}))
+        return stack.with_layer(sweep.model_copy(update={"id": made, "name": name, "pick": None, "amount": 100}))
 
     return made, change(library, frame_id, "duplicate sweep", edit)
 
@@ -65,9 +65,10 @@ def reorder_sweep(library: Library, frame_id: int, sweep_id: str, by: int) -> Re
 
     def edit(stack: Stack) -> Stack:
         sweep = stack.sweep(sweep_id)
+        at = stack.sweeps.index(sweep) + by
+        there = stack.layers.index(stack.sweeps[min(max(at, 0), len(stack.sweeps) - 1)])
         rest = [layer for layer in stack.layers if layer.id != sweep_id]
-        at = min(max(stack.layers.index(sweep) + by, 0), len(rest))
-        return stack.model_copy(update={"layers": (*rest[:at], sweep, *rest[at:])})
+        return stack.model_copy(update={"layers": (*rest[:there], sweep, *rest[there:])})
 
     return change(library, frame_id, "reorder sweeps", edit)
 

@@ -21,7 +21,7 @@ from keen_sweep.core.mask.pieces import Grain, mask_of_pieces, pieces_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.mask.subject import subject_of
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.stack import render
+from keen_sweep.core.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
 from keen_sweep.studio.mark import add_shapes, guard, new_sweep, state_of
@@ -66,7 +66,7 @@ def cling_to(
     # Only the surroundings that cling looks at are rendered.
     picture = Box(x=0, y=0, width=frame.width, height=frame.height)
     window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * LEAST_ROUND, picture)
-    below = render(originals.pyramid(frame.original), stack, originals.patch, window)
+    below = render(originals.pyramid(frame.original), stack, originals, window)
     near = np.zeros((window.height, window.width), bool)
     near[rough.box.relative_to(window).slices] = rough.pixels > 0
     how: How = "outline" if isinstance(shape, Outline) else "scribble"

@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from pathlib import PurePath
 
-from keen_sweep.core.fill.patch import patch_from_bytes
 from keen_sweep.core.photo.picture import Format
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import SUFFIXES, encode_picture
-from keen_sweep.core.stack import render
+from keen_sweep.core.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.studio.history import frame_of, revision_of, stack_of
+from keen_sweep.studio.originals import Originals
 
 
 @dataclass(frozen=True)
@@ -34,11 +34,7 @@ def deliver(library: Library, frame_id: int, kind: Format | None = None, revisio
         frame = frame_of(session, frame_id)
         stack = stack_of(revision_of(session, frame, revision_id))
     picture = read_picture(library.files.path(frame.original))
-    pixels = render(
-        Pyramid([picture.pixels]),
-        stack,
-        lambda name: patch_from_bytes(library.files.read(name), with_offsets=False),
-    )
+    pixels = render(Pyramid([picture.pixels], frame.original), stack, Originals(library))
     kind = kind or picture.format
     return Delivery(
         name=f"{PurePath(frame.name).stem}-swept{SUFFIXES[kind]}",

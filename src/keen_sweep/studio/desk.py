@@ -74,7 +74,7 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
     takes = session.exec(select(Take).where(Take.frame_id == frame.id).order_by(col(Take.id))).all()
     runs = session.exec(select(Run).where(Run.frame_id == frame.id).order_by(col(Run.id))).all()
     out = []
-    for number, sweep in enumerate(stack.layers, start=1):
+    for number, sweep in enumerate(stack.sweeps, start=1):
         own = [take for take in takes if take.sweep_id == sweep.id]
         run = next((run for run in reversed(runs) if run.sweep_id == sweep.id), None)
         best = min(own, key=lambda take: (take.energy, take.seed)).id if own else None

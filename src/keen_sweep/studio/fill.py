@@ -16,7 +16,8 @@ from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.fill.protocol import Method, Order, Quality
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.mark import guard_of, mask_of
-from keen_sweep.core.stack import Stack, render
+from keen_sweep.core.render import render
+from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Take, now
 from keen_sweep.studio.events import note
@@ -173,7 +174,7 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
         raise BadMask("The mask is empty: nothing is marked for removal.")
     below = stack.below(run.sweep_id)
     return Order(
-        below=render(originals.pyramid(frame.original), below, originals.patch),
+        below=render(originals.pyramid(frame.original), below, originals),
         mask=mask,
         seed=asked.seed + ready,
         takes=asked.takes - ready,
@@ -187,10 +188,10 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
 
 def _filled_already(frame: Frame, below: Stack, originals: Originals) -> NDArray[np.bool_] | None:
     """What other sweeps made up, (H, W): it may be looked at, but a fill is made of the photograph alone."""
-    if not below.laid():
+    if not below.picks():
         return None
     out = np.zeros((frame.height, frame.width), bool)
-    for pick, _ in below.laid():
+    for pick in below.picks():
         patch = originals.patch(pick)
         out[patch.box.slices] |= patch.alpha > 0
     return out

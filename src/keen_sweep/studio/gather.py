@@ -122,7 +122,7 @@ def _as_brought(library: Library, picture: Picture) -> Stack:
         return Stack()
     box = box_of(clear > 0)
     area = as_area(Mask(box, clear[box.slices]), library.files.add)
-    return Stack().with_sweep(Sweep(id=uuid4().hex, name="Transparent area", mark=Mark(shapes=(area,))))
+    return Stack().with_layer(Sweep(id=uuid4().hex, name="Transparent area", mark=Mark(shapes=(area,))))
 
 
 def remove_frame(library: Library, frame_id: int) -> None:

@@ -97,7 +97,7 @@ def _changed(before: Stack, after: Stack, room: Box) -> Box:
     """A box round the sweeps in which two stacks differ; the whole frame if they differ otherwise."""
     old, new = {s.id: s for s in before.layers}, {s.id: s for s in after.layers}
     boxes = [
-        s.mark.reach(room) for k in old.keys() | new.keys() if old.get(k) != new.get(k) for s in (new.get(k) or old[k],)
+        s.reach(room) for k in old.keys() | new.keys() if old.get(k) != new.get(k) for s in (new.get(k) or old[k],)
     ]
     boxes = [box for box in boxes if not box.empty]
     if not boxes:

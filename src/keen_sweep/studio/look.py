@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.photo.display import for_screen
+from keen_sweep.core.render import render
 from keen_sweep.core.scout.harsh import GROUND, harsh, shrunk
-from keen_sweep.core.stack import Stack, render
+from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.history import frame_of, revision_of, stack_of
@@ -36,7 +37,7 @@ class Look:
 def look(library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
     """8-bit sRGB pixels (h, w, 3) of a window of a pyramid level. Raises NotFound."""
     original, stack = _looked_at(library, frame_id, at)
-    pixels = render(originals.pyramid(original), stack, originals.patch, window, level)
+    pixels = render(originals.pyramid(original), stack, originals, window, level)
     return for_screen(pixels, originals.profile(original))
 
 
@@ -58,7 +59,7 @@ def harsh_look(
     wide = Box(x=inner.x - rim, y=inner.y - rim, width=inner.width + 2 * rim, height=inner.height + 2 * rim)
     fine = pyramid.level(finer)
     wide = wide.intersect(Box(x=0, y=0, width=fine.shape[1], height=fine.shape[0]))
-    view = harsh(render(pyramid, stack, originals.patch, wide, finer), threshold, scale)
+    view = harsh(render(pyramid, stack, originals, wide, finer), threshold, scale)
     cut = inner.relative_to(wide)
     view = view[cut.y : cut.bottom, cut.x : cut.right]
     missing = ((0, inner.height - view.shape[0]), (0, inner.width - view.shape[1]))

@@ -39,7 +39,7 @@ def new_sweep(
     def edit(stack: Stack) -> Stack:
         title = name.strip()[:80] or f"Sweep {next_number(stack)}"
         mark = Mark(shapes=tuple(shapes), fit=fit or Fit())
-        return stack.with_sweep(Sweep(id=sweep_id, name=title, mark=mark))
+        return stack.with_layer(Sweep(id=sweep_id, name=title, mark=mark))
 
     return sweep_id, change(library, frame_id, "new mark", edit)
 
@@ -148,7 +148,7 @@ def join(library: Library, frame_id: int, sweep_ids: Sequence[str]) -> Revision:
     width, height = _size(library, frame_id)
 
     def edit(stack: Stack) -> Stack:
-        chosen = [layer for layer in stack.layers if layer.id in sweep_ids]
+        chosen = [sweep for sweep in stack.sweeps if sweep.id in sweep_ids]
         if len(chosen) < len(set(sweep_ids)):
             raise BadRequest("One of these sweeps is not in the picture any more.")
         if any(sweep.pick for sweep in chosen):
@@ -222,8 +222,8 @@ def state_of(library: Library, frame_id: int, revision_id: int | None = None) ->
 
 def next_number(stack: Stack) -> int:
     """The number of the next sweep that gets no name."""
-    numbers = [int(s.name[6:]) for s in stack.layers if s.name.startswith("Sweep ") and s.name[6:].isdigit()]
-    return max([len(stack.layers), *numbers]) + 1
+    numbers = [int(s.name[6:]) for s in stack.sweeps if s.name.startswith("Sweep ") and s.name[6:].isdigit()]
+    return max([len(stack.sweeps), *numbers]) + 1
 
 
 def _size(library: Library, frame_id: int) -> tuple[int, int]:

@@ -8,7 +8,7 @@ from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.fill.mix import mix_box, mixed
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.mark import Shape, compose
-from keen_sweep.core.stack import render
+from keen_sweep.core.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.choose import pick
@@ -38,7 +38,7 @@ def mix_takes(
     cover, _ = compose(shapes, box, library.files.read)
     if not cover.any():
         raise BadRequest("This stroke lies outside both takes.")
-    below = render(originals.pyramid(frame.original), stack.below(sweep_id), originals.patch, box)
+    below = render(originals.pyramid(frame.original), stack.below(sweep_id), originals, box)
     patch = mixed(below, bottom, top, cover)
     name = library.files.add(patch_to_bytes(patch))
     with library.session() as session:

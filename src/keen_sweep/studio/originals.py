@@ -6,10 +6,14 @@ import os
 import shutil
 import threading
 from collections import OrderedDict
+from collections.abc import Callable
 from pathlib import Path
+
+from pydantic import ValidationError
 
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
+from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
@@ -18,6 +22,7 @@ from keen_sweep.store.library import Library
 # Bytes of pyramids kept on disk before those not used for longest are thrown away.
 VIEWS_KEPT = 12_000_000_000
 PATCHES_KEPT = 400_000_000
+STROKES_KEPT = 2_000
 
 
 class Originals:
@@ -27,7 +32,9 @@ class Originals:
         self.library = library
         self._lock = threading.RLock()
         self._pyramids: OrderedDict[str, tuple[Pyramid, bytes | None]] = OrderedDict()
+        self._patches_held = 0
         self._patches: OrderedDict[str, Patch] = OrderedDict()
+        self._strokes: OrderedDict[str, Stroke] = OrderedDict()
 
     def pyramid(self, original: str) -> Pyramid:
         """The pyramid of an original, mapped from disk, made if it is not there."""
@@ -39,16 +46,39 @@ class Originals:
 
     def patch(self, name: str) -> Patch:
         """A patch by its hash, without offsets."""
+        return self.made(name, lambda: patch_from_bytes(self.library.files.read(name), with_offsets=False))
+
+    def made(self, key: str, make: Callable[[], Patch]) -> Patch:
+        """A patch that was made before, or is made now; what was not used for longest is let go."""
         with self._lock:
-            if name in self._patches:
-                self._patches.move_to_end(name)
-                return self._patches[name]
-        patch = patch_from_bytes(self.library.files.read(name), with_offsets=False)
+            if key in self._patches:
+                self._patches.move_to_end(key)
+                return self._patches[key]
+        patch = make()
         with self._lock:
-            self._patches[name] = patch
-            while len(self._patches) > 1 and sum(p.pixels.nbytes for p in self._patches.values()) > PATCHES_KEPT:
-                self._patches.popitem(last=False)
+            if key not in self._patches:
+                self._patches[key] = patch
+                self._patches_held += patch.pixels.nbytes + patch.alpha.nbytes
+            while len(self._patches) > 1 and self._patches_held > PATCHES_KEPT:
+                _, gone = self._patches.popitem(last=False)
+                self._patches_held -= gone.pixels.nbytes + gone.alpha.nbytes
         return patch
+
+    def stroke(self, name: str) -> Stroke:
+        """A touch-up's stroke by its hash. Raises LibraryTrouble if damaged."""
+        with self._lock:
+            if name in self._strokes:
+                self._strokes.move_to_end(name)
+                return self._strokes[name]
+        try:
+            stroke = Stroke.model_validate_json(self.library.files.read(name))
+        except ValidationError as error:
+            raise LibraryTrouble("A stored stroke is damaged and cannot be shown.") from error
+        with self._lock:
+            self._strokes[name] = stroke
+            while len(self._strokes) > STROKES_KEPT:
+                self._strokes.popitem(last=False)
+        return stroke
 
     def keep(self, original: str, picture: Picture) -> None:
         """Save the pyramid of a picture that was just read."""

@@ -11,7 +11,8 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.fill.separation import EVIDENCE, evidence_of
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mark import Mark, Mask, mask_of
-from keen_sweep.core.stack import Stack, Sweep, render
+from keen_sweep.core.render import render
+from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.studio.history import change
 from keen_sweep.studio.mark import state_of
@@ -45,7 +46,7 @@ def seek_reflection(
     level = 0
     while window.area >> (2 * level) > LOOKED_AT:
         level += 1
-    pixels = render(originals.pyramid(frame.original), below, originals.patch, window.reduced(level), level)
+    pixels = render(originals.pyramid(frame.original), below, originals, window.reduced(level), level)
     evidence = evidence_of(pixels.astype(np.float32) / np.float32(np.iinfo(pixels.dtype).max))
     seconds = max(window.area / 1e6 * SECONDS, 0.5)
     found = evidence >= EVIDENCE
@@ -62,7 +63,7 @@ def seek_reflection(
         if sweep_id is not None:
             return stack.changed(sweep_id, method="reflection", together=True)
         mark = Mark(shapes=(whole,))
-        return stack.with_sweep(Sweep(id=made, name="Reflection", mark=mark, method="reflection", together=True))
+        return stack.with_layer(Sweep(id=made, name="Reflection", mark=mark, method="reflection", together=True))
 
     change(library, frame_id, "take off a reflection", edit)
     text = f"A pane seems to add {evidence:.0%} of light." if found else "Little is to be seen of a reflection."

@@ -87,7 +87,7 @@ def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
     with library.session() as session:
         rows = list(session.exec(select(Find).where(Find.frame_id == frame_id).order_by(col(Find.id))))
         others = _specks_elsewhere(session, frame)
-    sweeps = {layer.id for layer in stack.layers}
+    sweeps = {sweep.id for sweep in stack.sweeps}
     out = []
     for row in rows:
         if row.dropped or (row.sweep_id is not None and row.sweep_id in sweeps):
@@ -225,7 +225,7 @@ def keep_finds(library: Library, frame_id: int, find_ids: Sequence[int]) -> tupl
 
     def edit(stack: Stack) -> Stack:
         for sweep_id, group in zip(ids, groups, strict=True):
-            stack = stack.with_sweep(_sweep(sweep_id, group, next_number(stack)))
+            stack = stack.with_layer(_sweep(sweep_id, group, next_number(stack)))
         return stack
 
     revision = change(library, frame_id, f"keep {len(rows)} find{'s' if len(rows) > 1 else ''}", edit)

@@ -46,10 +46,14 @@ def halve(pixels: Pixels) -> Pixels:
 
 
 class Pyramid:
-    """Levels of one picture; level 0 is full size, each next one half. Arrays may be memory maps."""
+    """Levels of one picture; level 0 is full size, each next one half. Arrays may be memory maps.
 
-    def __init__(self, levels: Sequence[Pixels]) -> None:
+    name tells it from other pictures for those who keep what they made of it.
+    """
+
+    def __init__(self, levels: Sequence[Pixels], name: str = "") -> None:
         self.levels = list(levels)
+        self.name = name
 
     @classmethod
     def of(cls, pixels: Pixels) -> Pyramid:
@@ -91,4 +95,4 @@ class Pyramid:
             ]
         except (OSError, ValueError, KeyError):
             return None
-        return cls(levels)
+        return cls(levels, folder.name)

@@ -1,0 +1,1 @@
+"""Touch-up: clone, heal and bring back the original, with a brush."""

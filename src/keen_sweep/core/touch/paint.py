@@ -1,0 +1,63 @@
+"""What a stroke of a touch-up brush makes of the picture below it."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.seam import membrane
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.touch.source import Below, copied
+from keen_sweep.core.touch.touch import Touch
+
+
+def painted(touch: Touch, stroke: Stroke, box: Box, picture: Box, below: Below, original: Below) -> Patch:
+    """The patch that a touch-up lays on a box of the picture.
+
+    below gives the picture under the touch-up, original the picture as shot; both uint8 or uint16. The patch is
+    exact: where the brush covers wholly at full strength a clone is the source to the bit, and where it covers
+    nothing, or the source runs out of the picture, alpha is 0.
+    """
+    cover = stroke.cover(box)
+    here = below(box)
+    there: Pixels | NDArray[np.float32]
+    touched = cover > 0
+    if touch.brush == "bring back":
+        there = original(box)
+    else:
+        assert touch.source is not None
+        source, valid = copied(touch.source, box, picture, below)
+        touched &= valid
+        there = healed(here, source, touched) if touch.brush == "heal" else source
+    share = cover.astype(np.float32) * np.float32(touch.strength / 100 / 255)
+    return Patch(
+        box=box,
+        pixels=mixed(here, there, share),
+        alpha=np.where(touched, 255, 0).astype(np.uint8),
+        method=touch.brush,
+        seed=0,
+    )
+
+
+def mixed(here: Pixels, there: Pixels | NDArray[np.float32], share: NDArray[np.float32]) -> Pixels:
+    """(h, w, 3) of here's dtype: a share (h, w), 0 to 1, of there and the rest of here, to the nearest step."""
+    top = np.iinfo(here.dtype).max
+    base = here.astype(np.float32)
+    # Whole shares take the other value itself, not a sum that may round away from it.
+    out = np.where(share[..., None] == 1, there, base + share[..., None] * (there - base))
+    return np.asarray(np.rint(out.clip(0, top)), here.dtype)
+
+
+def healed(here: Pixels, there: Pixels, hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """(h, w, 3) float32: there's texture with here's tone, in the hole (h, w).
+
+    Poisson editing (Perez, Gangnet, Blake 2003, eq. 3 and 4: the guidance is the source's gradient): the source
+    plus the harmonic function that carries the difference at the hole's border over it. Pixels at the edge of the
+    array that are not in the hole, or the picture's own edge, must surround it.
+    """
+    difference = here.astype(np.float32) - there
+    planes = [membrane(np.ascontiguousarray(difference[..., c]), hole) for c in range(3)]
+    return np.asarray(there + np.dstack(planes), np.float32)

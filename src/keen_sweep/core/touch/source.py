@@ -1,0 +1,82 @@
+"""What lies under a brush's source: pixels copied from elsewhere in the picture, turned or mirrored if asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.touch.touch import Source
+
+# The picture below a touch-up: the pixels (h, w, 3) of a box that lies in the picture.
+Below = Callable[[Box], Pixels]
+# How many pixels round a point cubic interpolation looks at.
+CUBIC = 2
+
+
+def upright(source: Source) -> bool:
+    """Whether whole pixels can be copied: nothing is turned, or by quarters."""
+    return source.turn % 90 == 0
+
+
+def mapping(source: Source) -> NDArray[np.float64]:
+    """(2, 3): from a pixel's column and row, 1 to the column and row that it is copied from, pixel centres at whole
+    numbers. Without a turn, or by quarters, whole numbers come from whole numbers."""
+    angle = np.deg2rad(-source.turn)
+    quarter = upright(source)
+    cos, sin = (round(np.cos(angle)), round(np.sin(angle))) if quarter else (np.cos(angle), np.sin(angle))
+    linear = np.array([[cos, -sin], [sin, cos]], np.float64)
+    if source.mirror:
+        linear = np.array([[-1.0, 0.0], [0.0, 1.0]]) @ linear
+    shift = np.asarray(source.at) - linear @ np.asarray(source.to)
+    # From centres at a half to centres at whole numbers.
+    shift = shift + linear @ np.array([0.5, 0.5]) - 0.5
+    if quarter:
+        shift = np.rint(shift)
+    return np.column_stack([linear, shift])
+
+
+def source_box(source: Source, box: Box) -> Box:
+    """The pixels that are looked at to fill a box; not cut to the picture."""
+    there = mapping(source)
+    corners = (
+        np.array([[x, y, 1] for x in (box.x, box.right - 1) for y in (box.y, box.bottom - 1)], np.float64) @ there.T
+    )
+    rim = 0 if upright(source) else CUBIC
+    left, top = (int(v) for v in np.floor(corners.min(0) + 1e-6) - rim)
+    right, bottom = (int(v) for v in np.ceil(corners.max(0) - 1e-6) + rim + 1)
+    return Box(x=left, y=top, width=right - left, height=bottom - top)
+
+
+def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels, NDArray[np.bool_]]:
+    """What is copied into a box, (h, w, 3), and where (h, w) it comes from within the picture.
+
+    Whole pixels are copied as they are; turned ones are interpolated by cubics (Keys 1981, as OpenCV has it). What
+    would come from beyond the picture's edge is its nearest pixel.
+    """
+    there = mapping(source)
+    columns, rows = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
+    x = there[0, 0] * columns + there[0, 1] * rows + there[0, 2]
+    y = there[1, 0] * columns + there[1, 1] * rows + there[1, 2]
+    valid = (x > -0.5) & (y > -0.5) & (x < picture.width - 0.5) & (y < picture.height - 0.5)
+    window = source_box(source, box).intersect(picture)
+    if window.empty:
+        return np.zeros((box.height, box.width, 3), below(box).dtype), np.zeros(valid.shape, np.bool_)
+    pixels = below(window)
+    x, y = x - window.x, y - window.y
+    if upright(source):
+        column = np.clip(x, 0, window.width - 1).astype(np.intp)
+        row = np.clip(y, 0, window.height - 1).astype(np.intp)
+        return np.asarray(pixels[row, column]), valid
+    turned = cv2.remap(
+        np.ascontiguousarray(pixels),
+        x.astype(np.float32),
+        y.astype(np.float32),
+        cv2.INTER_CUBIC,
+        borderMode=cv2.BORDER_REPLICATE,
+    )
+    return np.asarray(turned), valid
