@@ -13,10 +13,12 @@ from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.render import render
+from keen_sweep.core.touch.touch import Source
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
 from keen_sweep.studio import choose, desk, fill, gather, history, mark
 from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.touch import delete_touches, show_touches, touch_up
 from tests.studio.test_journey import fill_now
 
 
@@ -29,7 +31,8 @@ class Edit:
     number: int
 
 
-EDITS = ["mark", "pick", "amount", "show", "delete", "duplicate", "reorder", "move"]
+BRUSHES = ["clone", "heal", "bring back"]
+EDITS = ["mark", "pick", "amount", "show", "delete", "duplicate", "reorder", "move", "untouch", *BRUSHES]
 edits = st.builds(Edit, st.sampled_from(EDITS), st.integers(0, 3), st.integers(0, 50))
 steps = st.one_of(edits, st.sampled_from(["undo", "redo", "restart"]), st.integers(0, 20))
 
@@ -58,6 +61,8 @@ def do(library: Library, frame: Frame, edit: Edit) -> bool:
     if edit.kind == "mark":
         mark.new_sweep(library, frame_id, [Stroke(points=((20.0 + number, 30.0 + number),), size=12)])
         return True
+    if edit.kind in (*BRUSHES, "untouch"):
+        return retouch(library, frame_id, edit)
     _, stack = mark.state_of(library, frame_id)
     if not stack.sweeps:
         return False
@@ -79,6 +84,26 @@ def do(library: Library, frame: Frame, edit: Edit) -> bool:
             mark.move_sweep(library, frame_id, sweep.id, number - 25.0, 5.0)
         except BadRequest:
             return False
+    return True
+
+
+def retouch(library: Library, frame_id: int, edit: Edit) -> bool:
+    """A touch-up more, or one less."""
+    number = edit.number
+    _, stack = mark.state_of(library, frame_id)
+    if edit.kind == "untouch" and stack.touches:
+        chosen = [stack.touches[edit.which % len(stack.touches)].id]
+        if number % 2:
+            delete_touches(library, frame_id, chosen)
+        else:
+            show_touches(library, frame_id, chosen, number % 4 == 0)
+        return True
+    x, y = 12.5 + 3 * number, 20.5 + 2 * number
+    source = Source(at=(100.5, 70.5), to=(x, y), turn=90 * edit.which) if number % 2 else None
+    if edit.kind == "untouch" or (edit.kind == "clone" and source is None):
+        return False
+    stroke = Stroke(points=((x, y), (x + 9, y)), size=14, softness=0.4)
+    touch_up(library, Originals(library), frame_id, edit.kind, stroke, 40 + number, source)
     return True
 
 

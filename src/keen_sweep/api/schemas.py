@@ -16,6 +16,7 @@ from keen_sweep.core.mask.mark import Shape
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.scout.find import Kind
+from keen_sweep.core.touch.touch import Brush, Source
 from keen_sweep.store.tables import Frame, Run, Scouting, Shoot, Take
 from keen_sweep.studio.advice import Proposal
 from keen_sweep.studio.desk import Desk, SweepOnDesk
@@ -135,6 +136,43 @@ class SweepOut(BaseModel):
         )
 
 
+class TouchOut(BaseModel):
+    """A stroke of a touch-up brush. over: how many sweeps lie below it."""
+
+    id: str
+    brush: Brush
+    box: Box
+    strength: int
+    shown: bool
+    over: int
+
+
+class TouchIn(BaseModel):
+    """A stroke of a touch-up brush, its strength in per cent; clone needs a source, heal may find one by itself."""
+
+    brush: Brush
+    stroke: Stroke
+    strength: int = Field(default=100, ge=1, le=100)
+    source: Source | None = None
+
+
+class Touched(BaseModel):
+    touch_id: str
+    revision: int
+    source: Source | None
+
+
+class TouchesIn(BaseModel):
+    touches: list[str] = Field(min_length=1, max_length=2_000)
+
+
+class CautionOut(BaseModel):
+    """Something to point out about a stroke."""
+
+    kind: Literal["thing", "edge", "pattern", "soft"]
+    text: str
+
+
 class Neighbour(BaseModel):
     id: int
     name: str
@@ -149,6 +187,7 @@ class DeskOut(BaseModel):
     redo: str | None
     guard: str | None = Field(description="changes whenever the guard does; null where there is none")
     sweeps: list[SweepOut]
+    touches: list[TouchOut]
 
     @classmethod
     def of(cls, desk: Desk) -> DeskOut:
@@ -161,6 +200,7 @@ class DeskOut(BaseModel):
             redo=desk.redo,
             guard=desk.guard,
             sweeps=[SweepOut.of(item) for item in desk.sweeps],
+            touches=[TouchOut.model_validate({**touch.model_dump(), "over": over}) for touch, over in desk.touches],
         )
 
 

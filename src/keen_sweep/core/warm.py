@@ -20,6 +20,7 @@ from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.render import render
 from keen_sweep.core.shelf import InMemory
 from keen_sweep.core.stack import Stack, Sweep
+from keen_sweep.core.touch.touch import Source, Touch
 
 
 def warm(tell: Callable[[str], None]) -> None:
@@ -39,11 +40,15 @@ def warm(tell: Callable[[str], None]) -> None:
         patches: dict[str, Patch] = {}
         for method in ("close", "weave", "auto"):
             (patches["0"],) = engine_for(method).fill(Order(below=pixels, mask=mask, takes=1))
-        stack = Stack(layers=(Sweep(id="a", name="a", mark=mark, pick="0"),))
+        stroke = Stroke(points=((40.0, 60.0), (50.0, 60.0)), size=12, softness=0.3)
+        strokes, source = {"1": stroke}, Source(at=(90.5, 100.5), to=(40.5, 60.5))
+        clone = Touch(id="b", brush="clone", stroke="1", box=stroke.box, source=source)
+        layers = (Sweep(id="a", name="a", mark=mark, pick="0"), clone)
+        stack = Stack(layers=(*layers, clone.model_copy(update={"id": "c", "brush": "heal"})))
         with tempfile.TemporaryDirectory() as folder:
             Pyramid.of(pixels).save(Path(folder))
             saved = Pyramid.open(Path(folder))
             assert saved is not None
             for pyramid in (Pyramid([pixels]), saved):
-                render(pyramid, stack, InMemory(patches))
-                render(pyramid, stack, InMemory(patches), Box(x=3, y=3, width=40, height=40), 1)
+                render(pyramid, stack, InMemory(patches, strokes))
+                render(pyramid, stack, InMemory(patches, strokes), Box(x=3, y=3, width=40, height=40), 1)

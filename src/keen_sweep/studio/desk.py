@@ -9,6 +9,7 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.stack import Stack, Sweep
+from keen_sweep.core.touch.touch import Touch
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Shoot, Take
 from keen_sweep.studio.history import following, frame_of, previous, revision_of, stack_of
@@ -38,6 +39,7 @@ class Desk:
     undo: str | None
     redo: str | None
     sweeps: list[SweepOnDesk]
+    touches: list[tuple[Touch, int]]
     guard: str | None
 
 
@@ -59,6 +61,7 @@ def desk(library: Library, frame_id: int) -> Desk:
             undo=revision.title if previous(session, revision) else None,
             redo=after.title if after else None,
             sweeps=_sweeps(session, frame, stack),
+            touches=_touches(stack),
             guard=_digest(stack) if stack.guard else None,
         )
 
@@ -88,6 +91,17 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
             )
         state = _state(sweep, own, run)
         out.append(SweepOnDesk(number, sweep, box, _digest(stack, sweep), own, run, state, best, picked))
+    return out
+
+
+def _touches(stack: Stack) -> list[tuple[Touch, int]]:
+    """Every touch-up, and how many sweeps lie below it."""
+    out, over = [], 0
+    for layer in stack.layers:
+        if isinstance(layer, Touch):
+            out.append((layer, over))
+        else:
+            over += 1
     return out
 
 

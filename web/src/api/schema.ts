@@ -730,6 +730,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Touch Up
+         * @description A stroke on top of everything; a heal without a source gets one near by.
+         */
+        post: operations["touchUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/touches/{touch_id}/cautions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cautions
+         * @description What to point out about a stroke: the source ran into the thing, a patch repeats, the grain went soft.
+         */
+        get: operations["getCautions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/touches/show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show
+         * @description Switch touch-ups on or off.
+         */
+        post: operations["showTouches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/touches/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete
+         * @description Take touch-ups out of the picture; undo brings them back.
+         */
+        post: operations["deleteTouches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/cancel": {
         parameters: {
             query?: never;
@@ -826,6 +906,19 @@ export interface components {
             /** Height */
             height: number;
         };
+        /**
+         * CautionOut
+         * @description Something to point out about a stroke.
+         */
+        CautionOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "thing" | "edge" | "pattern" | "soft";
+            /** Text */
+            text: string;
+        };
         /** Changed */
         Changed: {
             /** Revision */
@@ -861,6 +954,8 @@ export interface components {
             guard: string | null;
             /** Sweeps */
             sweeps: components["schemas"]["SweepOut"][];
+            /** Touches */
+            touches: components["schemas"]["TouchOut"][];
         };
         /** FillIn */
         FillIn: {
@@ -1289,6 +1384,35 @@ export interface components {
             frames: components["schemas"]["FrameOut"][];
         };
         /**
+         * Source
+         * @description Where a brush copies from: the point at of the picture is laid on the point to, and its surroundings round it.
+         *
+         *     turn: how far what is copied is turned clockwise about that point, degrees; mirror: left and right are swapped
+         *     first. Points are in picture pixels, as those of strokes.
+         */
+        Source: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+        };
+        /**
          * StepOut
          * @description A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
          *     one; sweep: the one it was done to, whose place is its picture.
@@ -1438,6 +1562,57 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+        };
+        /**
+         * TouchIn
+         * @description A stroke of a touch-up brush, its strength in per cent; clone needs a source, heal may find one by itself.
+         */
+        TouchIn: {
+            /**
+             * Brush
+             * @enum {string}
+             */
+            brush: "clone" | "heal" | "bring back";
+            stroke: components["schemas"]["Stroke"];
+            /**
+             * Strength
+             * @default 100
+             */
+            strength: number;
+            source?: components["schemas"]["Source"] | null;
+        };
+        /**
+         * TouchOut
+         * @description A stroke of a touch-up brush. over: how many sweeps lie below it.
+         */
+        TouchOut: {
+            /** Id */
+            id: string;
+            /**
+             * Brush
+             * @enum {string}
+             */
+            brush: "clone" | "heal" | "bring back";
+            box: components["schemas"]["Box"];
+            /** Strength */
+            strength: number;
+            /** Shown */
+            shown: boolean;
+            /** Over */
+            over: number;
+        };
+        /** Touched */
+        Touched: {
+            /** Touch Id */
+            touch_id: string;
+            /** Revision */
+            revision: number;
+            source: components["schemas"]["Source"] | null;
+        };
+        /** TouchesIn */
+        TouchesIn: {
+            /** Touches */
+            touches: string[];
         };
     };
     responses: never;
@@ -2912,6 +3087,145 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    touchUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Touched"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getCautions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                touch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CautionOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showTouches: {
+        parameters: {
+            query: {
+                shown: boolean;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteTouches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description A problem (RFC 9457) */

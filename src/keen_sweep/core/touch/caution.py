@@ -1,0 +1,104 @@
+"""What to point out about a stroke of a touch-up brush once it is made."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.touch.source import copied, source_box
+from keen_sweep.core.touch.touch import Touch
+
+# Shares of a stroke that have to come from the thing, or from beyond the picture, to be worth a word.
+SOME = 0.02
+# How often one patch may be laid before it is called a pattern, and how alike two sources are then (share of the
+# smaller one that they have in common).
+OFTEN, ALIKE = 3, 0.5
+# Below this share of the source's fine detail a stroke has gone soft; and how many strokes lie there then at least.
+SOFT, WEAK_STROKES = 0.75, 3
+
+
+@dataclass(frozen=True)
+class Caution:
+    """A sentence about a stroke, and what it is about."""
+
+    kind: Literal["thing", "edge", "pattern", "soft"]
+    text: str
+
+
+def cautions(
+    touch: Touch, stroke: Stroke, before: Pixels, after: Pixels, thing: NDArray[np.bool_], earlier: Sequence[Touch]
+) -> list[Caution]:
+    """What to point out about a touch-up in a picture (H, W, 3) before and after it.
+
+    thing (H, W): what is still to be removed as far as it can be seen in the picture; earlier: the touch-ups made
+    before, oldest first.
+    """
+    picture = Box(x=0, y=0, width=before.shape[1], height=before.shape[0])
+    box = touch.reach(picture)
+    if touch.source is None or box.empty:
+        return []
+    out = []
+    cover = stroke.cover(box) > 0
+    marks = np.repeat(thing.astype(np.uint8)[..., None], 3, 2)
+    from_thing, inside = copied(touch.source, box, picture, lambda window: marks[window.slices])
+    covered = max(int(cover.sum()), 1)
+    if (cover & inside & (from_thing[..., 0] > 0)).sum() > SOME * covered:
+        out.append(Caution("thing", "The source runs into what is to be removed: it is copied back in."))
+    if (cover & ~inside).sum() > SOME * covered:
+        out.append(Caution("edge", "The source runs out of the picture: a part of this stroke did nothing."))
+    times = _laid_already(touch, picture, earlier) + 1
+    if times >= OFTEN:
+        out.append(Caution("pattern", f"This patch is laid for the {_ordinal(times)} time: it shows as a pattern."))
+    weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > ALIKE]
+    if touch.strength < 100 and len(weak) + 1 >= WEAK_STROKES:
+        there, _ = copied(touch.source, box, picture, lambda window: before[window.slices])
+        kept = _detail(after[box.slices], cover) / max(_detail(there, cover), 1e-6)
+        if kept < SOFT:
+            text = f"Weak strokes over each other have left {kept:.0%} of the grain here: one strong stroke keeps it."
+            out.append(Caution("soft", text))
+    return out
+
+
+def _laid_already(touch: Touch, picture: Box, earlier: Sequence[Touch]) -> int:
+    """How many earlier strokes laid the same patch elsewhere; a copy of a copy counts as the first one."""
+    origins: list[tuple[Box, Box]] = []
+    for each in (*earlier, touch):
+        if each.source is None:
+            continue
+        there = source_box(each.source, each.reach(picture))
+        for origin, laid in reversed(origins):
+            if _common(laid, there) > ALIKE:
+                there = Box(
+                    x=there.x - laid.x + origin.x,
+                    y=there.y - laid.y + origin.y,
+                    width=there.width,
+                    height=there.height,
+                )
+                break
+        origins.append((there, each.reach(picture)))
+    own, place = origins[-1]
+    return sum(_common(there, own) > ALIKE and _common(laid, place) < ALIKE for there, laid in origins[:-1])
+
+
+def _common(a: Box, b: Box) -> float:
+    smaller = min(a.area, b.area)
+    return a.intersect(b).area / smaller if smaller else 0.0
+
+
+def _detail(pixels: Pixels, where: NDArray[np.bool_]) -> float:
+    """Median strength of what a Gaussian of .8 pixels takes away: grain, not edges."""
+    grey = pixels.astype(np.float32).mean(axis=2)
+    fine = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 0.8))
+    return float(np.median(fine[where]))
+
+
+def _ordinal(number: int) -> str:
+    return {3: "third", 4: "fourth", 5: "fifth"}.get(number, f"{number}th")

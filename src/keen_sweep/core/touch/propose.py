@@ -1,0 +1,85 @@
+"""Where a heal may copy from when nobody says so: ground near by that looks the same round the stroke."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.touch.touch import Source
+
+DIRECTIONS = 24
+# How far away, as a multiple of the stroke's size at right angles to it.
+AWAY = (1.15, 1.6, 2.3, 3.2)
+RING, MOST_POINTS = 3, 1500
+
+
+def propose(stroke: Stroke, pixels: Pixels, barred: NDArray[np.bool_] | None = None) -> Source:
+    """A source for a stroke in a picture (H, W, 3), away from what is barred (H, W).
+
+    Of places all round, the one that differs least from the stroke's surroundings once the mean of the difference is
+    taken off (a heal evens that out), and that is no busier inside than they are. Raises BadRequest when the stroke
+    lies outside or there is no room round it.
+    """
+    picture = Box(x=0, y=0, width=pixels.shape[1], height=pixels.shape[0])
+    box = stroke.box.grow(RING, picture)
+    hole = stroke.cover(box) > 0 if not box.empty else np.zeros((0, 0), np.bool_)
+    if not hole.any():
+        raise BadRequest("This stroke lies outside the picture.")
+    ring = cv2.dilate(hole.astype(np.uint8), np.ones((2 * RING + 1,) * 2, np.uint8)).astype(bool) & ~hole
+    if not ring.any():
+        raise BadRequest("There is nothing round this stroke to copy from.")
+    around, inside = _points(ring, box), _points(hole, box)
+    width = _width(hole)
+    here = pixels[around[:, 1], around[:, 0]].astype(np.float32)
+    busy = here.std(axis=0).mean() + 1e-3
+    best: tuple[float, tuple[int, int]] | None = None
+    for away in AWAY:
+        for angle in np.arange(DIRECTIONS) * (2 * np.pi / DIRECTIONS):
+            shift = np.rint([np.cos(angle) * away * width, np.sin(angle) * away * width]).astype(int)
+            ring_there, inside_there = around + shift, inside + shift
+            if not (_within(ring_there, picture) and _within(inside_there, picture)):
+                continue
+            if _share(inside_there, hole, box) > 0.1:
+                continue
+            if barred is not None and barred[inside_there[:, 1], inside_there[:, 0]].any():
+                continue
+            there = pixels[ring_there[:, 1], ring_there[:, 0]].astype(np.float32)
+            difference = there - here
+            unlike = np.abs(difference - difference.mean(axis=0)).mean()
+            busier = pixels[inside_there[:, 1], inside_there[:, 0]].astype(np.float32).std(axis=0).mean()
+            cost = float(unlike + max(0.0, busier - 1.3 * busy)) * (1 + 0.02 * away)
+            if best is None or cost < best[0]:
+                best = cost, (int(shift[0]), int(shift[1]))
+    if best is None:
+        raise BadRequest("There is no ground near by to heal this from: set a source, or make a smaller stroke.")
+    x, y = stroke.points[0]
+    return Source(at=(x + best[1][0], y + best[1][1]), to=(x, y))
+
+
+def _points(where: NDArray[np.bool_], box: Box) -> NDArray[np.intp]:
+    """(n, 2): columns and rows in the picture, every so manieth."""
+    rows, columns = np.nonzero(where)
+    step = max(1, len(rows) // MOST_POINTS)
+    return np.column_stack([columns[::step] + box.x, rows[::step] + box.y])
+
+
+def _width(hole: NDArray[np.bool_]) -> float:
+    """How wide the stroke is where it is widest, pixels."""
+    distance = cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 3)
+    return max(2 * float(distance.max()), 6.0)
+
+
+def _within(points: NDArray[np.intp], picture: Box) -> bool:
+    return bool((points >= 0).all() and (points < (picture.width, picture.height)).all())
+
+
+def _share(points: NDArray[np.intp], hole: NDArray[np.bool_], box: Box) -> float:
+    """How much of a place lies under the stroke itself."""
+    x, y = points[:, 0] - box.x, points[:, 1] - box.y
+    inside = (x >= 0) & (y >= 0) & (x < box.width) & (y < box.height)
+    return float(hole[y[inside], x[inside]].sum()) / len(points)

@@ -1,0 +1,117 @@
+"""Touching up as a use case: sources, cautions, switching off, deleting."""
+
+import numpy as np
+import pytest
+
+from keen_sweep.core.errors import BadRequest, LibraryTrouble, NotFound
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.touch.touch import Source
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame
+from keen_sweep.studio import choose, deliver, desk, history, mark
+from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.touch import cautions_for, delete_touches, show_touches, touch_up
+from tests.studio.test_history import shown, take_of
+
+DAB = Stroke(points=((60.5, 60.5),), size=20)
+FROM = Source(at=(140.5, 100.5), to=(60.5, 60.5))
+
+
+def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(
+    library: Library, originals: Originals, frame: Frame
+) -> None:
+    frame_id = frame.id or 0
+    shot = shown(library, frame)[0]
+    one, _ = touch_up(library, originals, frame_id, "clone", DAB, 100, FROM)
+    sweep, _ = mark.new_sweep(library, frame_id, [DAB])
+    two, _ = touch_up(library, originals, frame_id, "bring back", Stroke(points=((64.5, 60.5),), size=6))
+    on_desk = desk.desk(library, frame_id)
+    assert [(t.id, over) for t, over in on_desk.touches] == [(one.id, 0), (two.id, 1)]
+    assert [s.number for s in on_desk.sweeps] == [1]
+    both = shown(library, frame)[0]
+    assert np.array_equal(both[60, 64], shot[60, 64])
+    assert np.array_equal(both[60, 54], shot[100, 134])
+    show_touches(library, frame_id, [two.id], False)
+    assert np.array_equal(shown(library, frame)[0][60, 64], shot[100, 144])
+    delete_touches(library, frame_id, [one.id, two.id])
+    assert np.array_equal(shown(library, frame)[0], shot)
+    for _ in range(2):
+        history.undo(library, frame_id)
+    assert np.array_equal(shown(library, frame)[0], both)
+    with pytest.raises(NotFound, match="touch-up"):
+        delete_touches(library, frame_id, ["nothing"])
+    # What a take picked below changes is what the brush above it copies.
+    elsewhere = take_of(library, frame, sweep, 20)
+    choose.pick(library, frame_id, sweep, elsewhere)
+    choose.reorder_sweep(library, frame_id, sweep, 0)
+    assert deliver.deliver(library, frame_id, "tiff").data
+
+
+def test_a_heal_finds_ground_of_the_same_kind_by_itself(library: Library, originals: Originals, frame: Frame) -> None:
+    made, _ = touch_up(library, originals, frame.id or 0, "heal", Stroke(points=((100.5, 75.5),), size=12))
+    assert made.source is not None
+    away = np.hypot(made.source.at[0] - 100.5, made.source.at[1] - 75.5)
+    assert 12 < away < 60
+    assert made.source.to == (100.5, 75.5)
+    assert cautions_for(library, originals, frame.id or 0, made.id) == []
+
+
+def test_a_heal_does_not_copy_from_what_is_still_to_go(library: Library, originals: Originals, frame: Frame) -> None:
+    frame_id = frame.id or 0
+    heal = Stroke(points=((100.5, 75.5),), size=12)
+    free, _ = touch_up(library, originals, frame_id, "heal", heal)
+    history.undo(library, frame_id)
+    assert free.source is not None
+    mark.new_sweep(library, frame_id, [Stroke(points=(free.source.at,), size=16)])
+    other, _ = touch_up(library, originals, frame_id, "heal", heal)
+    assert other.source is not None
+    assert np.hypot(other.source.at[0] - free.source.at[0], other.source.at[1] - free.source.at[1]) > 8
+
+
+def test_what_goes_wrong_with_cloning_is_pointed_out(library: Library, originals: Originals, frame: Frame) -> None:
+    frame_id = frame.id or 0
+
+    def kinds(stroke: Stroke, strength: int, source: Source) -> list[str]:
+        made, _ = touch_up(library, originals, frame_id, "clone", stroke, strength, source)
+        return [each.kind for each in cautions_for(library, originals, frame_id, made.id)]
+
+    assert kinds(DAB, 100, FROM) == []
+    mark.new_sweep(library, frame_id, [Stroke(points=((140.5, 100.5),), size=10)])
+    assert kinds(DAB, 100, FROM) == ["thing"]
+    assert kinds(DAB, 100, Source(at=(2.5, 100.5), to=(60.5, 60.5))) == ["edge"]
+    # The same patch for the third time, the last one by way of a copy of it.
+    patch = (40.5, 120.5)
+    places = [(100.5, 30.5), (130.5, 30.5), (160.5, 30.5)]
+    dabs = [Stroke(points=(place,), size=20) for place in places]
+    assert kinds(dabs[0], 100, Source(at=patch, to=places[0])) == []
+    assert kinds(dabs[1], 100, Source(at=patch, to=places[1])) == []
+    assert kinds(dabs[2], 100, Source(at=places[0], to=places[2])) == ["pattern"]
+
+
+def test_many_weak_strokes_are_called_soft(library: Library, originals: Originals, frame: Frame) -> None:
+    frame_id = frame.id or 0
+    found = []
+    for k in range(4):
+        source = Source(at=(30.5 + 35 * k, 115.5 - 3 * k), to=(60.5, 60.5))
+        made, _ = touch_up(library, originals, frame_id, "clone", DAB, 30, source)
+        found.append([each.kind for each in cautions_for(library, originals, frame_id, made.id)])
+    assert found[:2] == [[], []]
+    assert found[2] == ["soft"]
+
+
+def test_senseless_strokes_are_refused_and_damage_is_named(
+    library: Library, originals: Originals, frame: Frame
+) -> None:
+    frame_id = frame.id or 0
+    with pytest.raises(BadRequest, match="source"):
+        touch_up(library, originals, frame_id, "clone", DAB)
+    with pytest.raises(BadRequest, match="outside"):
+        touch_up(library, originals, frame_id, "heal", Stroke(points=((900.0, 900.0),), size=20))
+    with pytest.raises(BadRequest, match="round this stroke"):
+        touch_up(library, originals, frame_id, "heal", Stroke(points=((100.0, 75.0),), size=900))
+    made, _ = touch_up(library, originals, frame_id, "clone", DAB, 100, FROM)
+    file = library.files.path(made.stroke)
+    file.chmod(0o644)
+    file.write_text("{}")
+    with pytest.raises(LibraryTrouble, match="stroke is damaged"):
+        shown(library, frame)
