@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_validator
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
@@ -46,7 +46,12 @@ class Sweep(BaseModel):
         return self.mark.reach(picture)
 
 
-Layer = Annotated[Sweep | Touch, Field(discriminator="kind")]
+def _kind(layer: Any) -> str:
+    """Which kind of layer it is; libraries written before there were touch-ups may not say."""
+    return str(layer.get("kind", "sweep") if isinstance(layer, dict) else layer.kind)
+
+
+Layer = Annotated[Annotated[Sweep, Tag("sweep")] | Annotated[Touch, Tag("touch")], Discriminator(_kind)]
 
 
 class Stack(BaseModel):
