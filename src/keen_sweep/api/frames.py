@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 from urllib.parse import quote
 
-import cv2
+import imagecodecs
 import numpy as np
 from fastapi import APIRouter, Depends, Query, Response
 from numpy.typing import NDArray
@@ -111,10 +111,11 @@ def get_crop(
 def _png(pixels: NDArray[np.uint8], at: Look) -> Response:
     if pixels.size == 0:
         return Response(status_code=404)
-    _, data = cv2.imencode(".png", np.ascontiguousarray(pixels[..., ::-1]), [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    # Not compressed: that takes 2 ms instead of 40 for a tile, and it does not go far.
+    data = imagecodecs.spng_encode(np.ascontiguousarray(pixels), level=0)
     # A revision never changes and neither does a take: what was shown once can be kept.
     fixed = at.as_shot or at.revision is not None
-    return Response(data.tobytes(), media_type="image/png", headers=FOREVER if fixed else None)
+    return Response(bytes(data), media_type="image/png", headers=FOREVER if fixed else None)
 
 
 @router.get("/delivery", response_class=Response, operation_id="getDelivery")

@@ -135,13 +135,17 @@ def _blocks(touch: Touch, stroke: Stroke, reach: Box) -> list[Box]:
     its tone is carried over all of it."""
     if touch.brush == "heal":
         return [reach]
-    points = np.asarray(stroke.points, np.float64)
-    first, last = points[: max(len(points) - 1, 1)], points[1:] if len(points) > 1 else points
+    path = stroke.path
+    first, last = path[: max(len(path) - 1, 1)], path[1:] if len(path) > 1 else path
     rim = stroke.size / 2 + 1
-    low = np.floor((np.minimum(first, last) - rim) / BLOCK).astype(np.int64)
-    high = np.floor((np.maximum(first, last) + rim) / BLOCK).astype(np.int64)
+    # Only blocks of the picture: what a stroke does beyond it is not seen.
+    most = ((reach.right - 1) // BLOCK, (reach.bottom - 1) // BLOCK)
+    low = np.floor((np.minimum(first, last) - rim) / BLOCK).astype(np.int64).clip((0, 0), most)
+    high = np.floor((np.maximum(first, last) + rim) / BLOCK).astype(np.int64).clip((0, 0), most)
     cells = set()
-    for (x0, y0), (x1, y1) in set(zip(map(tuple, low.tolist()), map(tuple, high.tolist()), strict=True)):
+    # Segments that reach into the same blocks count once: four numbers of 16 bit each are one of 64.
+    coded = np.unique(np.hstack([low, high]) @ (1 << np.array([0, 16, 32, 48])))
+    for x0, y0, x1, y1 in ((code >> np.array([0, 16, 32, 48])) & 0xFFFF for code in coded):
         cells |= {(x, y) for x in range(x0, x1 + 1) for y in range(y0, y1 + 1)}
     boxes = (Box(x=x * BLOCK, y=y * BLOCK, width=BLOCK, height=BLOCK).intersect(reach) for x, y in sorted(cells))
     return [box for box in boxes if not box.empty]

@@ -54,7 +54,9 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
         session.flush()
         frame.revision_id = revision.id
         session.add(frame)
-        note(session, "frame", shoot=frame.shoot_id, frame=frame_id)
+        # Finds that became sweeps hang on sweeps: a touch-up leaves them as they are.
+        kind = "touch" if (after.sweeps, after.guard) == (before.sweeps, before.guard) else "frame"
+        note(session, kind, shoot=frame.shoot_id, frame=frame_id)
         return revision
 
 

@@ -33,6 +33,7 @@ class Originals:
         self._lock = threading.RLock()
         self._pyramids: OrderedDict[str, tuple[Pyramid, bytes | None]] = OrderedDict()
         self._patches_held = 0
+        self._making: dict[str, threading.Lock] = {}
         self._patches: OrderedDict[str, Patch] = OrderedDict()
         self._strokes: OrderedDict[str, Stroke] = OrderedDict()
 
@@ -50,19 +51,36 @@ class Originals:
 
     def made(self, key: str, make: Callable[[], Patch]) -> Patch:
         """A patch that was made before, or is made now; what was not used for longest is let go."""
+        if (known := self._known(key)) is not None:
+            return known
+        with self._lock:
+            # Tiles are asked for side by side and need the same patches: each is made by one of them.
+            making = self._making.setdefault(key, threading.Lock())
+        with making:
+            if (known := self._known(key)) is not None:
+                return known
+            try:
+                patch = make()
+                self._keep_patch(key, patch)
+                return patch
+            finally:
+                with self._lock:
+                    self._making.pop(key, None)
+
+    def _known(self, key: str) -> Patch | None:
         with self._lock:
             if key in self._patches:
                 self._patches.move_to_end(key)
-                return self._patches[key]
-        patch = make()
+            return self._patches.get(key)
+
+    def _keep_patch(self, key: str, patch: Patch) -> None:
         with self._lock:
-            if key not in self._patches:
-                self._patches[key] = patch
-                self._patches_held += patch.pixels.nbytes + patch.alpha.nbytes
+            gone = [self._patches.pop(key)] if key in self._patches else []
+            self._patches[key] = patch
+            self._patches_held += _bytes(patch) - sum(_bytes(each) for each in gone)
             while len(self._patches) > 1 and self._patches_held > PATCHES_KEPT:
-                _, gone = self._patches.popitem(last=False)
-                self._patches_held -= gone.pixels.nbytes + gone.alpha.nbytes
-        return patch
+                _, oldest = self._patches.popitem(last=False)
+                self._patches_held -= _bytes(oldest)
 
     def stroke(self, name: str) -> Stroke:
         """A touch-up's stroke by its hash. Raises LibraryTrouble if damaged."""
@@ -123,3 +141,7 @@ class Originals:
             if folder != keep and folder.name not in self._pyramids:
                 shutil.rmtree(folder, ignore_errors=True)
                 total -= sizes[folder]
+
+
+def _bytes(patch: Patch) -> int:
+    return patch.pixels.nbytes + patch.alpha.nbytes

@@ -4,7 +4,7 @@ import type { Desk, Run } from "./client";
 import { deskKey, scoutsKey, shootsKey } from "./queries";
 
 type News = {
-  kind: "shoots" | "frame" | "run" | "take" | "finds";
+  kind: "shoots" | "frame" | "touch" | "run" | "take" | "finds";
   shoot: number | null;
   frame: number | null;
   run: Run | null;

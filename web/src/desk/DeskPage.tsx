@@ -5,6 +5,7 @@ import { useDesk } from "../api/queries";
 import { Act } from "../theme/controls";
 import { useActions } from "./actions";
 import { PictureView } from "./canvas/PictureView";
+import { isTouch } from "./canvas/touching";
 import type { PictureViewer } from "./canvas/viewer";
 import { JobSheet } from "./JobSheet";
 import { KeySheet } from "./KeySheet";
@@ -13,6 +14,7 @@ import { MarkingBar } from "./MarkingBar";
 import { useDeskState } from "./state";
 import { TakesTray } from "./TakesTray";
 import { TopBar } from "./TopBar";
+import { TouchBar } from "./TouchBar";
 
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
 export function DeskPage() {
@@ -21,13 +23,23 @@ export function DeskPage() {
   const actions = useActions(frame);
   const [viewer, setViewer] = useState<PictureViewer | null>(null);
   const [zoom, setZoom] = useState(1);
-  const { folded, help, problem, set, select } = useDeskState();
+  const { folded, help, problem, tool, set, select } = useDeskState();
   useKeys(desk.data, actions, viewer);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another frame starts with nothing chosen
   useEffect(() => {
     select(null);
-    set({ problem: null, pending: [], asShot: false, before: false, find: null, pointing: false });
+    set({
+      problem: null,
+      pending: [],
+      laid: [],
+      source: null,
+      cautions: [],
+      asShot: false,
+      before: false,
+      find: null,
+      pointing: false,
+    });
     // Scouts look while the photographer does, so that finds are there when they are asked for.
     actions.scout();
   }, [frame, actions]);
@@ -75,7 +87,7 @@ export function DeskPage() {
               <Act onClick={() => set({ problem: null })}>Close</Act>
             </Flex>
           )}
-          {!folded && <MarkingBar desk={desk.data} actions={actions} />}
+          {!folded && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={desk.data} actions={actions} />)}
         </Flex>
       </Flex>
       {!folded && <TakesTray desk={desk.data} actions={actions} />}

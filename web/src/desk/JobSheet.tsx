@@ -1,4 +1,5 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
+import { Fragment } from "react";
 import type { Desk } from "../api/client";
 import { useScouts } from "../api/queries";
 import { Act } from "../theme/controls";
@@ -9,6 +10,7 @@ import { HistorySheet } from "./HistorySheet";
 import { MaskOptions } from "./MaskOptions";
 import { SweepLine } from "./SweepLine";
 import { useDeskState } from "./state";
+import { TouchLine } from "./TouchLine";
 
 type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
 
@@ -84,6 +86,11 @@ type SweepsProps = Props & { selected: string | null; select: (sweep: string | n
 
 function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
   const open = desk.sweeps.filter((s) => s.state === "choose").length;
+  /** Touch-ups that lie on so many sweeps and under the rest. */
+  const between = (sweeps: number) => {
+    const touches = desk.touches.filter((touch) => touch.over === sweeps);
+    return touches.length > 0 && <TouchLine touches={touches} actions={actions} />;
+  };
   return (
     <>
       {open > 0 && (
@@ -97,19 +104,22 @@ function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
         </Text>
       )}
       <Box as="ol" listStyleType="none">
-        {desk.sweeps.map((sweep) => (
-          <SweepLine
-            key={sweep.id}
-            sweep={sweep}
-            desk={desk}
-            actions={actions}
-            chosen={sweep.id === selected}
-            choose={() => {
-              select(sweep.id);
-              if (sweep.box.width > 0) viewer?.reveal(sweep.box);
-            }}
-          />
+        {desk.sweeps.map((sweep, i) => (
+          <Fragment key={sweep.id}>
+            {between(i)}
+            <SweepLine
+              sweep={sweep}
+              desk={desk}
+              actions={actions}
+              chosen={sweep.id === selected}
+              choose={() => {
+                select(sweep.id);
+                if (sweep.box.width > 0) viewer?.reveal(sweep.box);
+              }}
+            />
+          </Fragment>
         ))}
+        {between(desk.sweeps.length)}
       </Box>
       {desk.sweeps.length > 0 && (
         <Box p="12px" pb="4px">

@@ -53,6 +53,13 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
           </Act>
         ))}
       </Flex>
+      <Act
+        keys="3"
+        tip="Clone, heal, bring back: by hand, on top of the fills"
+        onClick={() => set({ tool: "clone" })}
+      >
+        Touch up
+      </Act>
       {tool === "brush" && (
         <>
           <Amount

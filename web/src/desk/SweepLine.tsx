@@ -122,7 +122,8 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
 
 type SmallProps = { label: string; title: string; onClick: () => void; children: React.ReactNode };
 
-function Small({ label, title, onClick, children }: SmallProps) {
+/** A small thing to do, in words. */
+export function Small({ label, title, onClick, children }: SmallProps) {
   return (
     <button type="button" aria-label={label} title={title} onClick={onClick}>
       <Text as="span" textDecoration="underline" textUnderlineOffset="2px" color="soft">

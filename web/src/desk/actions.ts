@@ -15,6 +15,7 @@ import {
 } from "../api/client";
 import { deskKey, scoutsKey } from "../api/queries";
 import { GUARD, Masks } from "./canvas/masks";
+import type { Laid } from "./canvas/touching";
 import type { Kind } from "./finds";
 import { standing } from "./look";
 import { useDeskState } from "./state";
@@ -22,6 +23,8 @@ import { useDeskState } from "./state";
 /** What differs from three fine takes of the whole mask at once. */
 type HowToFill = { takes?: number; quality?: "fast" | "fine"; staged?: boolean };
 
+/** A stroke is seen first and spoken of later, ms. */
+const CAUTION_AFTER = 800;
 const SCOUT_ALL = { kinds: [], small: false, again: false };
 
 export type Actions = ReturnType<typeof useActions>;
@@ -36,6 +39,8 @@ export function useActions(frame: number) {
     let last: Promise<unknown> = Promise.resolve();
     let started: string | null = null;
     const masks = new Masks(frame);
+    /** Told of each touch-up stroke as soon as there is a revision with it. */
+    const strokes: { made: (revision: number) => void } = { made: () => undefined };
 
     const refresh = () => queries.invalidateQueries({ queryKey: deskKey(frame) });
     const inTurn = <T>(work: () => Promise<T>): Promise<T | undefined> => {
@@ -143,6 +148,20 @@ export function useActions(frame: number) {
         await scoutsChanged();
         state.getState().set({ find });
       });
+    /** What there is to point out about a stroke, unless another one came meanwhile. */
+    const caution = async (touch_id: string) => {
+      const before = state.getState().laid.length;
+      const where = { params: { path: { ...path, touch_id } } };
+      const found = await ask(api.GET("/api/frames/{frame_id}/touches/{touch_id}/cautions", where)).catch(
+        () => [],
+      );
+      if (state.getState().laid.length <= before)
+        state.getState().set({ cautions: found.map((each) => each.text) });
+    };
+    const step = (which: "undo" | "redo") => {
+      state.getState().set({ laid: [], cautions: [] });
+      return inTurn(() => ask(api.POST(`/api/frames/{frame_id}/${which}`, { params: { path } })));
+    };
     const draw = (shape: Drawable) => {
       const { sheet, find, pointing } = state.getState();
       if (sheet === "finds" && pointing && shape.kind === "outline")
@@ -211,6 +230,7 @@ export function useActions(frame: number) {
       );
     return {
       masks,
+      strokes,
       draw,
       takePieces,
       change,
@@ -329,6 +349,7 @@ export function useActions(frame: number) {
         }),
       goTo: (revision: number) =>
         inTurn(async () => {
+          state.getState().set({ laid: [], cautions: [] });
           const where = { params: { path: { ...path, revision_id: revision } } };
           await ask(api.POST("/api/frames/{frame_id}/history/{revision_id}", where));
           await settle();
@@ -354,8 +375,45 @@ export function useActions(frame: number) {
           await ask(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/move", where));
           await settle();
         }),
-      undo: () => inTurn(() => ask(api.POST("/api/frames/{frame_id}/undo", { params: { path } }))),
-      redo: () => inTurn(() => ask(api.POST("/api/frames/{frame_id}/redo", { params: { path } }))),
+      /** A stroke of a touch-up brush; what it lays is drawn over the picture until that shows it. */
+      touch: (laid: Laid) => {
+        const { set, source, aligned } = state.getState();
+        set({ laid: [...state.getState().laid, laid], cautions: [] });
+        if (source && !source.to && aligned && laid.source)
+          set({ source: { ...source, to: laid.source.to as [number, number] } });
+        return inTurn(async () => {
+          const { brush, stroke, strength } = laid;
+          const body = { brush, stroke: { ...stroke, erase: false }, strength, source: laid.source };
+          const swap = (others: (each: Laid) => Laid[]) =>
+            state.getState().set({ laid: state.getState().laid.flatMap(others) });
+          try {
+            const made = await ask(
+              api.POST("/api/frames/{frame_id}/touches", { params: { path }, body: body as never }),
+            );
+            swap((each) => [each === laid ? { ...each, revision: made.revision } : each]);
+            strokes.made(made.revision);
+            setTimeout(() => caution(made.touch_id), CAUTION_AFTER);
+          } catch (error) {
+            swap((each) => (each === laid ? [] : [each]));
+            throw error;
+          }
+        });
+      },
+      showTouches: (touches: string[], shown: boolean) =>
+        inTurn(() =>
+          ask(
+            api.POST("/api/frames/{frame_id}/touches/show", {
+              params: { path, query: { shown } },
+              body: { touches },
+            }),
+          ),
+        ),
+      deleteTouches: (touches: string[]) =>
+        inTurn(() =>
+          ask(api.POST("/api/frames/{frame_id}/touches/delete", { params: { path }, body: { touches } })),
+        ),
+      undo: () => step("undo"),
+      redo: () => step("redo"),
       pick: async (sweep: Sweep, take: number) => {
         await change(sweep, { pick: take });
         state.getState().set({ viewed: null });

@@ -3,6 +3,7 @@ import type { Desk } from "../api/client";
 import { useScouts } from "../api/queries";
 import { type Actions, isBusy } from "./actions";
 import { isLong, stepped } from "./brush";
+import { isTouch, TOUCH_BRUSHES } from "./canvas/touching";
 import type { PictureViewer } from "./canvas/viewer";
 import { chosenFinds } from "./finds";
 import { chosen, standing } from "./look";
@@ -12,6 +13,8 @@ import { type Compare, useDeskState } from "./state";
 /** All keys, for the sheet that ? shows. */
 export const KEYS: [string, string][] = [
   ["5  6  7  8  9", "brush, outline, corners, box, pieces"],
+  ["3  4  -", "touch up: clone, heal, bring back"],
+  ["C held", "with clone or heal: click where to copy from"],
   ["[  ]", "smaller, larger brush"],
   ["S held", "drag for the size of the brush"],
   ["T", "take away instead of add"],
@@ -58,6 +61,7 @@ const RELEASED = {
   flipped: false,
   instant: false,
   sizing: false,
+  sourcing: false,
 };
 
 export function useKeys(desk: Desk | undefined, actions: Actions, viewer: PictureViewer | null) {
@@ -104,7 +108,10 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
       const does: Record<string, () => void> = {
         "[": () => set({ size: stepped(size, false) }),
         "]": () => set({ size: stepped(size, true) }),
-        c: () => set({ cling: !state.getState().cling }),
+        c: () => {
+          if (isTouch(state.getState().tool)) set({ sourcing: true });
+          else set({ cling: !state.getState().cling });
+        },
         u: () => set({ guarding: !state.getState().guarding }),
         j: () =>
           set({ sheet: state.getState().sheet === "job" ? "finds" : "job", find: null, pointing: false }),
@@ -123,6 +130,9 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
         i: () => set({ instant: true }),
         s: () => set({ sizing: true }),
         ...Object.fromEntries(TOOLS.map(([tool, , digit]) => [digit, () => set({ tool })])),
+        ...Object.fromEntries(
+          TOUCH_BRUSHES.map(([brush, , digit]) => [digit, () => set({ tool: brush, cautions: [] })]),
+        ),
         n: () => select(null),
         m: () => set({ masks: !masks }),
         f: () => sweep && !isBusy(sweep) && actions.fill(sweep),
@@ -177,6 +187,7 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
       if (key === "a") set({ asShot: false });
       if (key === "i") set({ instant: false });
       if (key === "s") set({ sizing: false });
+      if (key === "c") set({ sourcing: false });
       if (key === "b") set({ before: false });
       // A tap switches, a held key flips only while it is down.
       if (key === "t" && flipped)

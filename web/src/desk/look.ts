@@ -29,7 +29,8 @@ const known = new Map<string, number>();
  * and what was loaded of it stays. */
 export function pictured(desk: Desk): number {
   const filled = desk.sweeps.filter((s) => s.takes.length);
-  const key = JSON.stringify([desk.frame?.id, filled.map((s) => [s.id, s.shown, s.pick, s.amount])]);
+  const touches = (desk.touches ?? []).map((t) => [t.id, t.shown, t.over]);
+  const key = JSON.stringify([desk.frame?.id, filled.map((s) => [s.id, s.shown, s.pick, s.amount]), touches]);
   const first = known.get(key) ?? desk.revision;
   known.set(key, first);
   return first;
@@ -63,10 +64,12 @@ export function lookAgainst(desk: Desk, sweep: Sweep, against: number): Look {
 }
 
 /** What may be looked at next, to be loaded ahead: the other takes of the sweep, and as shot. */
-export function looksAhead(desk: Desk, selected: string | null): Look[] {
+export function looksAhead(desk: Desk, selected: string | null, touching: boolean): Look[] {
   const revision = pictured(desk);
   const sweep = chosen(desk, selected);
   const ahead: Look[] = [{ revision }, { revision, shot: true }];
+  // Every stroke would load all of them anew.
+  if (touching) return ahead;
   if (sweep?.takes.length) {
     ahead.push({ revision, sweep: sweep.id, take: 0 });
     for (const take of sweep.takes.slice(-6)) {

@@ -1,12 +1,13 @@
 import { create } from "zustand";
-import type { Drawable, Grain } from "../api/client";
+import type { Drawable, Grain, TouchBrush } from "../api/client";
 import type { MaskLook } from "./canvas/hatch";
+import type { Laid, SourceSet } from "./canvas/touching";
 
 /** A shape on its way to the server; sweep null starts a new one. */
 export type Pending = { key: number; sweep: string | null; shape: Drawable };
 export type Surround = "grey" | "dark" | "light";
 export type Compare = "off" | "split" | "blink" | "difference";
-export type Tool = "brush" | "outline" | "corners" | "box" | "pieces";
+export type Tool = "brush" | "outline" | "corners" | "box" | "pieces" | TouchBrush;
 
 type DeskState = {
   /** What the panel on the left shows. */
@@ -36,6 +37,19 @@ type DeskState = {
   size: number;
   softness: number;
   grain: Grain;
+  /** Of a touch-up brush: how much of what is missing a stroke adds, per cent. */
+  strength: number;
+  /** Where clone and heal copy from; to is set by the first stroke, and stays for the next ones if they are aligned. */
+  source: SourceSet | null;
+  aligned: boolean;
+  mirror: boolean;
+  turn: number;
+  /** The key that sets the source by a click while it is held. */
+  sourcing: boolean;
+  /** Touch-up strokes that are made but not to be seen in the picture yet. */
+  laid: Laid[];
+  /** What is pointed out about the last stroke. */
+  cautions: string[];
   erase: boolean;
   flipped: boolean;
   /** What is drawn is tightened to the thing under it. */
@@ -102,6 +116,14 @@ export const useDeskState = create<DeskState>((set) => ({
   size: 48,
   softness: 0,
   grain: "medium",
+  strength: 100,
+  source: null,
+  aligned: true,
+  mirror: false,
+  turn: 0,
+  sourcing: false,
+  laid: [],
+  cautions: [],
   erase: false,
   flipped: false,
   cling: false,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
 import numba
@@ -38,13 +39,17 @@ class Stroke(BaseModel):
             raise ValueError("A stroke has one pressure for every point, or none.")
         return self
 
+    @cached_property
+    def path(self) -> NDArray[np.float64]:
+        """The points as an array, (n, 2)."""
+        return np.asarray(self.points, np.float64)
+
     @property
     def box(self) -> Box:
         """The pixels that the stroke can touch; not cut to a picture."""
-        xs, ys = [p[0] for p in self.points], [p[1] for p in self.points]
         reach = self.size / 2 + 1
-        left, top = int(np.floor(min(xs) - reach)), int(np.floor(min(ys) - reach))
-        right, bottom = int(np.ceil(max(xs) + reach)), int(np.ceil(max(ys) + reach))
+        left, top = (int(v) for v in np.floor(self.path.min(axis=0) - reach))
+        right, bottom = (int(v) for v in np.ceil(self.path.max(axis=0) + reach))
         return Box(x=left, y=top, width=right - left, height=bottom - top)
 
     def cover(self, window: Box) -> NDArray[np.uint8]:
@@ -53,8 +58,8 @@ class Stroke(BaseModel):
         A hard stroke covers exactly the pixels whose centre is within the radius of its path, that is the union
         of all discs along it.
         """
-        out = np.zeros((window.height, window.width), np.uint8)
-        path = np.asarray(self.points, np.float64) - (window.x + 0.5, window.y + 0.5)
+        out = np.empty((window.height, window.width), np.uint8)
+        path = self.path - (window.x + 0.5, window.y + 0.5)
         radii = np.full(len(path), self.size / 2)
         if self.pressure is not None:
             radii *= np.asarray(self.pressure, np.float64)
@@ -62,43 +67,88 @@ class Stroke(BaseModel):
         return out
 
 
-@numba.njit(cache=True, nogil=True)
-def _sweep_discs(points: Any, radii: Any, softness: float, cover: Any) -> None:
-    """cover = largest coverage, 0 to 255, that discs along the path give each pixel, (0, 0) a pixel's centre."""
-    height, width = cover.shape
+# Rows that are worked on at a time: what is kept for them stays small, however large the stroke.
+STRIP = 256
+
+
+def _sweep_discs(path: Any, radii: Any, softness: float, cover: NDArray[np.uint8]) -> None:
+    """Write into cover (h, w) the largest coverage, 0 to 255, that discs along the path give each pixel, (0, 0) a
+    pixel's centre."""
+    nearest = np.empty((min(STRIP, len(cover)), cover.shape[1]), np.float64)
+    for top in range(0, len(cover), STRIP):
+        strip = cover[top : top + STRIP]
+        _nearest(path - (0.0, top), radii, nearest[: len(strip)])
+        _covered(nearest[: len(strip)], softness, strip)
+
+
+@numba.njit(cache=True, nogil=True, fastmath={"nnan", "ninf", "nsz"})
+def _nearest_even(
+    row: Any, px: float, py: float, along_x: float, along_y: float, dx: float, dy: float, even: float
+) -> None:
+    """What _nearest does, for a row and a segment whose discs are all alike: it becomes vector instructions."""
+    for k in range(len(row)):
+        x = px + k
+        t = x * along_x + py * along_y
+        t = t if t > 0.0 else 0.0
+        t = t if t < 1.0 else 1.0
+        ex, ey = x - t * dx, py - t * dy
+        square = (ex * ex + ey * ey) * even
+        row[k] = square if square < row[k] else row[k]
+
+
+@numba.njit(cache=True, nogil=True, fastmath={"nnan", "ninf", "nsz"})
+def _nearest(points: Any, radii: Any, out: Any) -> None:
+    """out = the least square of distance over radius, to a disc of any segment; 2 or more where none is near."""
+    height, width = out.shape
+    out[:] = 2.0
     for i in range(max(len(points) - 1, 1)):
         j = min(i + 1, len(points) - 1)
         ax, ay, bx, by = points[i, 0], points[i, 1], points[j, 0], points[j, 1]
         first, last = radii[i], radii[j]
         reach = max(first, last)
-        dx, dy = bx - ax, by - ay
-        length = np.sqrt(dx * dx + dy * dy)
-        # A disc that swells faster than it moves swallows all the others of the segment.
-        swallowed = abs(last - first) >= length
-        lean = 0.0 if swallowed else (last - first) / np.sqrt(length * length - (last - first) ** 2)
         y0 = max(int(np.floor(min(ay, by) - reach)), 0)
         y1 = min(int(np.ceil(max(ay, by) + reach)), height - 1)
         x0 = max(int(np.floor(min(ax, bx) - reach)), 0)
         x1 = min(int(np.ceil(max(ax, bx) + reach)), width - 1)
+        if y0 > y1 or x0 > x1 or reach <= 0.0:
+            continue
+        dx, dy = bx - ax, by - ay
+        length = np.sqrt(dx * dx + dy * dy)
+        # A disc that swells faster than it moves swallows all the others of the segment.
+        if abs(last - first) >= length:
+            if last > first:
+                ax, ay, first = bx, by, last
+            dx, dy, last, length = 0.0, 0.0, first, 1.0
+        along_x, along_y = dx / length / length, dy / length / length
+        grows = last - first
+        lean = grows / np.sqrt(length * length - grows * grows)
+        even = 1.0 / (first * first) if grows == 0.0 else 0.0
         for y in range(y0, y1 + 1):
-            for x in range(x0, x1 + 1):
-                if cover[y, x] == 255:
-                    continue
-                if swallowed:
-                    t = 1.0 if last > first else 0.0
-                else:
-                    along = ((x - ax) * dx + (y - ay) * dy) / length
-                    aside = abs((x - ax) * dy - (y - ay) * dx) / length
-                    # Where the pixel lies deepest in a disc of the segment.
-                    t = min(max((along + aside * lean) / length, 0.0), 1.0)
-                radius = first + t * (last - first)
-                ex, ey = x - ax - t * dx, y - ay - t * dy
-                distance = np.sqrt(ex * ex + ey * ey)
-                if distance > radius:
-                    continue
-                value = 255
-                fade = softness * radius
-                if fade > 0.0 and distance > radius - fade:
-                    u = (radius - distance) / fade
-                    value = int(np.rint(255.0 * u * u * (3.0 - 2.0 * u)))
-                cover[y, x] = max(cover[y, x], value)
+            row, py = out[y, x0 : x1 + 1], y - ay
+            if grows == 0.0:
+                _nearest_even(row, x0 - ax, py, along_x, along_y, dx, dy, even)
+                continue
+            for k in range(len(row)):
+                px = x0 + k - ax
+                # Where the pixel lies deepest in a disc of the segment.
+                t = px * along_x + py * along_y + abs(px * along_y - py * along_x) * lean
+                t = min(max(t, 0.0), 1.0)
+                ex, ey = px - t * dx, py - t * dy
+                radius = max(first + t * grows, 1e-6)
+                row[k] = min(row[k], (ex * ex + ey * ey) / (radius * radius))
+
+
+@numba.njit(cache=True, nogil=True)
+def _covered(nearest: Any, softness: float, cover: Any) -> None:
+    """From the square of distance over radius to coverage."""
+    core = (1.0 - softness) * (1.0 - softness)
+    for y in range(cover.shape[0]):
+        for x in range(cover.shape[1]):
+            square = nearest[y, x]
+            if square > 1.0:
+                cover[y, x] = 0
+            elif softness == 0.0 or square <= core:
+                cover[y, x] = 255
+            else:
+                u = (1.0 - np.sqrt(square)) / softness
+                cover[y, x] = int(np.rint(255.0 * u * u * (3.0 - 2.0 * u)))

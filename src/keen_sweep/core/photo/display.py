@@ -20,7 +20,7 @@ def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
         if profile.profile.xcolor_space.strip() != "RGB":
             return None
         screen = ImageCms.createProfile("sRGB")
-        return ImageCms.buildTransform(
+        transform = ImageCms.buildTransform(
             profile,
             screen,
             "RGB",
@@ -28,6 +28,9 @@ def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
             ImageCms.Intent.RELATIVE_COLORIMETRIC,
             ImageCms.Flags.BLACKPOINTCOMPENSATION,
         )
+        # A picture that is in sRGB already, as most are, need not be converted for every look.
+        grid = np.stack(np.meshgrid(*[np.arange(0, 256, 5, dtype=np.uint8)] * 3), axis=-1).reshape(52, -1, 3)
+        return None if np.array_equal(_converted(grid, transform), grid) else transform
     except (ImageCms.PyCMSError, OSError):  # a damaged profile is kept in the file but not believed
         return None
 
@@ -38,6 +41,10 @@ def for_screen(pixels: Pixels, icc: bytes | None) -> NDArray[np.uint8]:
     transform = _transform(icc) if icc else None
     if transform is None:
         return eight
+    return _converted(eight, transform)
+
+
+def _converted(eight: NDArray[np.uint8], transform: ImageCms.ImageCmsTransform) -> NDArray[np.uint8]:
     shown = ImageCms.applyTransform(Image.fromarray(np.ascontiguousarray(eight)), transform)
     assert shown is not None
     return np.asarray(shown)

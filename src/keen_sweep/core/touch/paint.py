@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+import numba
 import numpy as np
 from numpy.typing import NDArray
 
@@ -44,11 +47,23 @@ def painted(touch: Touch, stroke: Stroke, box: Box, picture: Box, below: Below, 
 
 def mixed(here: Pixels, there: Pixels | NDArray[np.float32], share: NDArray[np.float32]) -> Pixels:
     """(h, w, 3) of here's dtype: a share (h, w), 0 to 1, of there and the rest of here, to the nearest step."""
-    top = np.iinfo(here.dtype).max
-    base = here.astype(np.float32)
-    # Whole shares take the other value itself, not a sum that may round away from it.
-    out = np.where(share[..., None] == 1, there, base + share[..., None] * (there - base))
-    return np.asarray(np.rint(out.clip(0, top)), here.dtype)
+    out = here.copy()
+    _mix(out, there, share, np.iinfo(here.dtype).max)
+    return out
+
+
+@numba.njit(cache=True, nogil=True)
+def _mix(out: Any, there: Any, share: Any, top: int) -> None:
+    for y in range(share.shape[0]):
+        for x in range(share.shape[1]):
+            s = share[y, x]
+            if s <= 0:
+                continue
+            for c in range(out.shape[2]):
+                value = np.float32(there[y, x, c])
+                if s < 1:
+                    value = out[y, x, c] + s * (value - out[y, x, c])
+                out[y, x, c] = int(np.floor(min(max(value, np.float32(0)), np.float32(top)) + np.float32(0.5)))
 
 
 def healed(here: Pixels, there: Pixels, hole: NDArray[np.bool_]) -> NDArray[np.float32]:

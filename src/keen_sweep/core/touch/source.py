@@ -59,6 +59,8 @@ def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels
     would come from beyond the picture's edge is its nearest pixel.
     """
     there = mapping(source)
+    if np.array_equal(there[:, :2], np.eye(2)):
+        return _moved(box, int(there[0, 2]), int(there[1, 2]), picture, below)
     columns, rows = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
     x = there[0, 0] * columns + there[0, 1] * rows + there[0, 2]
     y = there[1, 0] * columns + there[1, 1] * rows + there[1, 2]
@@ -80,3 +82,17 @@ def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels
         borderMode=cv2.BORDER_REPLICATE,
     )
     return np.asarray(turned), valid
+
+
+def _moved(box: Box, across: int, down: int, picture: Box, below: Below) -> tuple[Pixels, NDArray[np.bool_]]:
+    """The same for what is only moved."""
+    there = Box(x=box.x + across, y=box.y + down, width=box.width, height=box.height)
+    window = there.intersect(picture)
+    if window == there:
+        return below(there), np.ones((box.height, box.width), np.bool_)
+    if window.empty:
+        return np.zeros((box.height, box.width, 3), below(box).dtype), np.zeros((box.height, box.width), np.bool_)
+    inside = window.relative_to(there)
+    rim = ((inside.y, box.height - inside.bottom), (inside.x, box.width - inside.right))
+    valid = np.pad(np.ones((window.height, window.width), np.bool_), rim)
+    return np.pad(below(window), (*rim, (0, 0)), mode="edge"), valid

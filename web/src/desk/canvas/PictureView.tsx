@@ -9,6 +9,7 @@ import { GUARD, type Masks } from "./masks";
 import { Pieces } from "./pieces";
 import { type Drawn, drawShapes, type Placing } from "./shapes";
 import { Still } from "./still";
+import { copiedFrom, isTouch, paintLaid, paintSource, sourceAt } from "./touching";
 import { type Drawing, type Hand, useHand } from "./useHand";
 import { PictureViewer } from "./viewer";
 
@@ -29,7 +30,7 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
   const room = useRef<HTMLDivElement>(null);
   const layer = useRef<HTMLCanvasElement>(null);
   const drawing = useMemo<Drawing>(
-    () => ({ shape: null, corners: [], pieces: new Set(), pointer: null }),
+    () => ({ shape: null, laid: null, corners: [], pieces: new Set(), pointer: null }),
     [],
   );
   const hatch = useMemo(() => new Hatch(), []);
@@ -69,6 +70,7 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     paintCorners(scene);
     paintFlags(scene);
     paintLine(scene);
+    paintTouch(scene, viewer);
     paintBrush(scene);
   }, [viewer, drawing, hatch, still, masks, pieces, width, height]);
 
@@ -85,6 +87,13 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
       redrawNow.current();
       if (made.osd.viewport) onZoom(made.zoom());
     });
+    // Strokes are drawn over the picture only until it shows them itself.
+    made.onShown = (look) => {
+      const shown = Number(new URLSearchParams(look).get("revision") ?? 0);
+      const { laid, set } = useDeskState.getState();
+      const left = laid.filter((each) => each.revision === null || each.revision > shown);
+      if (left.length < laid.length) set({ laid: left });
+    };
     setViewer(made);
     onViewer(made);
     return () => {
@@ -98,9 +107,12 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     const sweep = chosen(desk, state.selected);
     const split = state.compare === "split" && sweep?.takes.length && !state.asShot && !state.before;
     const over = split ? { look: lookAgainst(desk, sweep, state.against), line: state.line } : null;
-    viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected), over);
+    viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected, isTouch(state.tool)), over);
     redraw();
   }, [viewer, desk, state, redraw]);
+  useEffect(() => {
+    actions.strokes.made = (revision) => viewer?.showLater(revision);
+  }, [viewer, actions]);
   useEffect(() => {
     if (state.compare !== "blink") return;
     const blink = setInterval(() => {
@@ -127,6 +139,7 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
         pieces,
         draw: actions.draw,
         take: (numbers, erase) => actions.takePieces(useDeskState.getState().grain, numbers, erase),
+        touch: actions.touch,
         redraw,
       },
     [viewer, pieces, actions, redraw],
@@ -146,7 +159,7 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
           width: "calc(100% - 20px)",
           height: "calc(100% - 20px)",
           touchAction: "none",
-          cursor: state.hand ? "grab" : state.tool === "brush" ? "none" : "crosshair",
+          cursor: state.hand ? "grab" : isRound(state.tool) && !state.sourcing ? "none" : "crosshair",
         }}
       />
     </Box>
@@ -368,9 +381,37 @@ function paintLine({ ctx, density }: Scene) {
   ctx.stroke();
 }
 
+const isRound = (tool: string) => tool === "brush" || isTouch(tool);
+
+/** Touch-up strokes on their way into the picture, what the brush would lay, and where it copies from. */
+function paintTouch({ ctx, at, density, drawing }: Scene, viewer: PictureViewer) {
+  const state = useDeskState.getState();
+  if (state.asShot || state.before) return;
+  for (const each of state.laid) paintLaid(ctx, each, at);
+  if (drawing.laid) paintLaid(ctx, drawing.laid, at);
+  const { tool, size, softness, strength } = state;
+  if (!isTouch(tool) || state.hand || !drawing.pointer) return;
+  const pointer: [number, number] = [
+    (drawing.pointer.x * density - at.x) / at.scale,
+    (drawing.pointer.y * density - at.y) / at.scale,
+  ];
+  const source = drawing.laid ? drawing.laid.source : sourceAt(state, pointer);
+  if (!source) {
+    if (state.source && tool !== "bring back") paintSource(ctx, state.source.at, at, density);
+    return;
+  }
+  if (!drawing.laid && !state.sourcing) {
+    // Before anything is painted, what would be.
+    const stroke = { kind: "stroke" as const, points: [pointer], size, softness, erase: false };
+    const still = { picture: viewer.still(), at };
+    paintLaid(ctx, { brush: tool, stroke, source, strength, still, revision: null }, at);
+  }
+  paintSource(ctx, copiedFrom(source, pointer), at, density);
+}
+
 function paintBrush({ ctx, at, density, drawing }: Scene) {
-  const { size, erase, flipped, hand, asShot, tool } = useDeskState.getState();
-  if (!drawing.pointer || hand || asShot || tool !== "brush") return;
+  const { size, erase, flipped, hand, asShot, tool, sourcing } = useDeskState.getState();
+  if (!drawing.pointer || hand || asShot || sourcing || !isRound(tool)) return;
   const x = drawing.pointer.x * density;
   const y = drawing.pointer.y * density;
   const radius = Math.max((size / 2) * at.scale, 1);
@@ -380,7 +421,7 @@ function paintBrush({ ctx, at, density, drawing }: Scene) {
   ] as const) {
     ctx.strokeStyle = colour;
     ctx.lineWidth = wide * density;
-    ctx.setLineDash(erase !== flipped ? [5 * density, 4 * density] : []);
+    ctx.setLineDash(tool === "brush" && erase !== flipped ? [5 * density, 4 * density] : []);
     ctx.beginPath();
     ctx.arc(x, y, radius, 0, Math.PI * 2);
     ctx.stroke();

@@ -3,6 +3,8 @@ import type { Drawable } from "../../api/client";
 import { LARGEST, SMALLEST } from "../brush";
 import { useDeskState } from "../state";
 import type { Pieces } from "./pieces";
+import type { Placing } from "./shapes";
+import { isTouch, type Laid, sourceAt } from "./touching";
 import type { PictureViewer } from "./viewer";
 
 export type Hand = {
@@ -10,17 +12,22 @@ export type Hand = {
   pieces: Pieces;
   draw: (shape: Drawable) => void;
   take: (pieces: number[], erase: boolean) => void;
+  touch: (laid: Laid) => void;
   redraw: () => void;
 };
 type Point = [number, number];
 /** What is being drawn: a shape, corners set one by one, pieces stroked over; and where the pointer is. */
 export type Drawing = {
   shape: Drawable | null;
+  /** A stroke of a touch-up brush; its points grow as those of a shape. */
+  laid: Laid | null;
   corners: Point[];
   pieces: Set<number>;
   pointer: { x: number; y: number } | null;
 };
 
+/** How many points the server takes of one shape. */
+const MOST_POINTS = 20_000;
 /** How near to the first corner a click closes the line, in screen pixels. */
 const CLOSE = 10;
 /** How near to the line between two takes it is taken hold of, in screen pixels. */
@@ -57,7 +64,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     const away = () => state().erase !== state().flipped;
     const finish = (shape: Drawable) => {
       if (shape.kind === "outline" && shape.points.length < 3) return;
-      hand.draw({ ...shape, points: shape.points.slice(0, 20_000) } as Drawable);
+      hand.draw({ ...shape, points: shape.points.slice(0, MOST_POINTS) } as Drawable);
     };
     const closeCorners = () => {
       const points = drawing.corners;
@@ -78,7 +85,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       canvas.setPointerCapture(event.pointerId);
       if (event.pointerType === "touch") fingers.set(event.pointerId, place(event));
       if (fingers.size === 2) {
-        drawing.shape = null;
+        drawing.shape = drawing.laid = null;
         return;
       }
       if (event.button === 1 || state().hand) {
@@ -92,6 +99,8 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
         lining = true;
       } else if (state().sizing) {
         sizing = { x: place(event).x, size };
+      } else if (isTouch(tool)) {
+        touchDown(event);
       } else if (tool === "brush") {
         const pressure = event.pointerType === "pen" ? { pressure: [event.pressure] } : {};
         drawing.shape = {
@@ -113,6 +122,29 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       }
       redraw();
     };
+    /** Set the source, or begin a stroke of a touch-up brush. */
+    const touchDown = (event: PointerEvent) => {
+      const { size, softness, tool, sourcing, strength, set } = state();
+      const at = onPicture(event);
+      if (sourcing) {
+        set({ source: { at, to: null }, sourcing: false });
+        return;
+      }
+      if (!isTouch(tool) || (tool === "clone" && !state().source)) return;
+      const pressure = event.pointerType === "pen" ? { pressure: [event.pressure] } : {};
+      drawing.laid = {
+        brush: tool,
+        stroke: { kind: "stroke", points: [at], size, softness, erase: false, ...pressure },
+        source: sourceAt(state(), at),
+        strength,
+        still: { picture: viewer.still(), at: scaled(viewer.placing()) },
+        revision: null,
+      };
+    };
+    const scaled = ({ x, y, scale }: Placing): Placing => {
+      const density = window.devicePixelRatio;
+      return { x: x * density, y: y * density, scale: scale * density };
+    };
     const touch = (event: PointerEvent) => {
       const piece = pieces.at(...onPicture(event));
       if (piece !== null) drawing.pieces.add(piece);
@@ -132,6 +164,8 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
         state().set({ size: Math.round(Math.min(LARGEST, Math.max(SMALLEST, size))) });
       } else if (stroking) {
         touch(event);
+      } else if (drawing.laid) {
+        extend(drawing.laid.stroke, event);
       } else if (drawing.shape) {
         extend(drawing.shape, event);
       }
@@ -178,6 +212,13 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       const { shape } = drawing;
       drawing.shape = null;
       if (shape && whole) finish(shape);
+      const { laid } = drawing;
+      drawing.laid = null;
+      if (laid && whole) {
+        // The same object: what was drawn of it is known by it.
+        laid.stroke.points.length = Math.min(laid.stroke.points.length, MOST_POINTS);
+        hand.touch(laid);
+      }
       if (stroking && whole && drawing.pieces.size) hand.take([...drawing.pieces], away());
       if (stroking) drawing.pieces = new Set();
       stroking = false;

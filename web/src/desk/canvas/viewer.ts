@@ -22,7 +22,10 @@ export class PictureViewer {
   readonly osd: OpenSeadragon.Viewer;
   private items = new Map<string, OpenSeadragon.TiledImage | "coming">();
   private wanted = "";
+  private look: Look | null = null;
   private ahead: Look[] = [];
+  /** Told whenever another look has come to the front. */
+  onShown: (look: string) => void = () => undefined;
   /** A look that covers the left of the view, up to a share of its width. */
   private over: { key: string; line: number } | null = null;
   private fitted = true;
@@ -46,7 +49,7 @@ export class PictureViewer {
       maxZoomPixelRatio: 16,
       visibilityRatio: 0.3,
       zoomPerScroll: 1.25,
-      imageLoaderLimit: 6,
+      imageLoaderLimit: 16,
       maxImageCacheCount: 600,
       keyboardNavEnabled: false,
       gestureSettingsMouse: { clickToZoom: false, dblClickToZoom: false },
@@ -70,6 +73,7 @@ export class PictureViewer {
 
   /** Show a look, and load others ahead. */
   show(look: Look, ahead: Look[], over: { look: Look; line: number } | null = null) {
+    this.look = look;
     this.wanted = lookQuery(look);
     this.ahead = ahead;
     this.over = over && { key: lookQuery(over.look), line: over.line };
@@ -83,6 +87,15 @@ export class PictureViewer {
     this.add(look);
     if (over) this.add(over.look);
     this.settle();
+  }
+
+  /** Show what is shown now at a later revision, without waiting for what else is new there. */
+  showLater(revision: number) {
+    if (!this.look || this.look.shot || this.over) return;
+    this.show(
+      { ...this.look, revision },
+      this.ahead.filter((look) => look.shot),
+    );
   }
 
   /** Cut the covering look at its line, which stays where it is in the view. */
@@ -149,8 +162,19 @@ export class PictureViewer {
       }
     }
     for (const look of this.ahead) this.add(look);
-    this.osd.element.dataset.look = this.wanted;
+    if (this.osd.element.dataset.look !== this.wanted) {
+      this.osd.element.dataset.look = this.wanted;
+      this.onShown(this.wanted);
+    }
     this.osd.element.dataset.over = this.over?.key ?? "";
+  }
+
+  /** What the view shows now, as it is: the same place and size as the layer over it. */
+  still(): CanvasImageSource {
+    const drawer = this.osd.drawer as unknown as { canvas: HTMLCanvasElement };
+    const copy = new OffscreenCanvas(drawer.canvas.width, drawer.canvas.height);
+    copy.getContext("2d")?.drawImage(drawer.canvas, 0, 0);
+    return copy;
   }
 
   /** Screen pixels for one picture pixel; 1 is 100 %, whatever the density of the screen. */
