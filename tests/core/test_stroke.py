@@ -84,3 +84,11 @@ def test_senseless_brushes_are_refused(size: float) -> None:
 def test_points_must_be_numbers() -> None:
     with pytest.raises(ValidationError):
         Stroke(points=((float("nan"), 1.0),), size=5)
+
+
+def test_a_copy_with_other_points_lies_where_they_are() -> None:
+    stroke = Stroke(points=((10.0, 10.0), (20.0, 10.0)), size=4)
+    assert stroke.box.x == 7
+    moved = stroke.model_copy(update={"points": ((110.0, 10.0), (120.0, 10.0))})
+    assert moved.box.x == 107
+    assert moved.cover(moved.box).any()

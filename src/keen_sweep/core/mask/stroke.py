@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
@@ -43,6 +44,12 @@ class Stroke(BaseModel):
     def path(self) -> NDArray[np.float64]:
         """The points as an array, (n, 2)."""
         return np.asarray(self.points, np.float64)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        copy = super().model_copy(update=update, deep=deep)
+        # What was worked out of the old points is not that of the new ones.
+        copy.__dict__.pop("path", None)
+        return copy
 
     @property
     def box(self) -> Box:
