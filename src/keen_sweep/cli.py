@@ -329,6 +329,7 @@ def bench(
     case: Annotated[list[str] | None, typer.Option(help="only cases with this in their name; may be repeated")] = None,
     cling: Annotated[bool, typer.Option("--cling", help="measure cling instead (docs/marking.md)")] = False,
     scouts: Annotated[bool, typer.Option("--scouts", help="measure the scouts instead (docs/scouts.md)")] = False,
+    review: Annotated[bool, typer.Option("--review", help="measure the second look instead (docs/review.md)")] = False,
     curve: Annotated[bool, typer.Option("--curve", help="measure time against the area of the hole instead")] = False,
     references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
     takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
@@ -351,6 +352,11 @@ def bench(
         from keen_sweep.bench.scouts import run_scouts
 
         (out / "scouts.md").write_text(run_scouts(lambda line: print(line, flush=True)) + "\n")
+        return
+    if review:
+        from keen_sweep.bench.review import run_review
+
+        (out / "review.md").write_text(run_review(lambda line: print(line, flush=True)) + "\n")
         return
     if curve:
         from keen_sweep.bench.curve import run_curve

@@ -92,3 +92,14 @@ def test_a_copy_with_other_points_lies_where_they_are() -> None:
     moved = stroke.model_copy(update={"points": ((110.0, 10.0), (120.0, 10.0))})
     assert moved.box.x == 107
     assert moved.cover(moved.box).any()
+
+
+def test_long_strokes_compare_and_keep_their_own_paths() -> None:
+    points = tuple((float(k), 10.0) for k in range(300))
+    one, two = Stroke(points=points, size=4), Stroke(points=points, size=4)
+    assert one.cover(one.box).any()
+    assert one == two
+    for k in range(80):
+        other = one.model_copy(update={"points": tuple((x + k, y) for x, y in points)})
+        assert other.box.x == k - 3
+    assert one.box.x == -3

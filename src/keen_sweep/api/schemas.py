@@ -15,9 +15,10 @@ from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mark import Shape
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.find import Kind
 from keen_sweep.core.touch.touch import Brush, Source
-from keen_sweep.store.tables import Frame, Run, Scouting, Shoot, Take
+from keen_sweep.store.tables import Frame, Run, Scouting, Shoot, Snag, Take
 from keen_sweep.studio.advice import Proposal
 from keen_sweep.studio.desk import Desk, SweepOnDesk
 from keen_sweep.studio.history import Step
@@ -70,18 +71,40 @@ class PartOut(BaseModel):
 class TakeOut(BaseModel):
     id: int
     seed: int
-    method: Method | Literal["mix"]
+    method: Method | Literal["mix", "mend"]
     quality: Quality
     seconds: float
     box: Box
     batch: int
+    favourite: bool
+    reviewed: bool
     parts: list[PartOut]
     made_at: datetime
 
     @classmethod
     def of(cls, take: Take) -> TakeOut:
         box = {"x": take.x, "y": take.y, "width": take.width, "height": take.height}
-        return cls.model_validate({**take.model_dump(), "box": box, "batch": take.run_id})
+        reviewed = take.review is not None
+        return cls.model_validate({**take.model_dump(), "box": box, "batch": take.run_id, "reviewed": reviewed})
+
+
+class SnagOut(BaseModel):
+    """A fault that the second look found in a take. strength: 0 hardly seen, 1 seen by everybody; visible: the smallest
+    scale at which it can be seen, 1 for full size; mend: what one click does about it."""
+
+    id: int
+    take: int
+    kind: SnagKind
+    strength: float
+    why: str
+    visible: float
+    mend: Mend
+    box: Box
+    dismissed: bool
+
+    @classmethod
+    def of(cls, snag: Snag) -> SnagOut:
+        return cls.model_validate({**snag.model_dump(), "take": snag.take_id, "box": snag.area["box"]})
 
 
 class RunOut(BaseModel):
@@ -116,6 +139,7 @@ class SweepOut(BaseModel):
     best: int | None
     pick: int | None
     run: RunOut | None
+    snags: list[SnagOut]
 
     @classmethod
     def of(cls, item: SweepOnDesk) -> SweepOut:
@@ -132,6 +156,7 @@ class SweepOut(BaseModel):
                 "best": item.best,
                 "pick": item.pick,
                 "run": RunOut.of(item.run) if item.run else None,
+                "snags": [SnagOut.of(snag) for snag in item.snags],
             }
         )
 

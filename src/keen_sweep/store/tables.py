@@ -66,6 +66,26 @@ class Take(SQLModel, table=True):
     height: int
     parts: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
     made_at: datetime = Field(default_factory=now)
+    # How the second look judged it, lower is better; None while it has not.
+    review: float | None = None
+    favourite: bool = False
+
+
+class Snag(SQLModel, table=True):
+    """A fault that the second look found in a take; area is its place as a shape, visible the smallest scale at which
+    it can be seen."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
+    sweep_id: str = Field(index=True)
+    take_id: int = Field(foreign_key="take.id", index=True, ondelete="CASCADE")
+    kind: str
+    strength: float
+    why: str
+    visible: float
+    mend: str
+    area: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    dismissed: bool = False
 
 
 class Run(SQLModel, table=True):

@@ -11,7 +11,8 @@ from keen_sweep.core.fill.protocol import Method
 from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
-from keen_sweep.studio.history import change
+from keen_sweep.studio.events import note
+from keen_sweep.studio.history import change, frame_of
 
 
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
@@ -25,6 +26,17 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
             patch = take.patch
     title = "pick take" if patch else "pick as shot"
     return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch))
+
+
+def favour(library: Library, frame_id: int, take_id: int, favourite: bool) -> None:
+    """Make a take a favourite, or no longer. Raises NotFound."""
+    with library.session() as session:
+        take = session.get(Take, take_id)
+        if take is None or take.frame_id != frame_id:
+            raise NotFound("This take is not there any more.")
+        take.favourite = favourite
+        session.add(take)
+        note(session, "take", shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)
 
 
 def takes_of(library: Library, sweep_id: str) -> list[Take]:

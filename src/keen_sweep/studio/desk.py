@@ -11,7 +11,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.core.touch.touch import Touch
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Run, Shoot, Take
+from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
 from keen_sweep.studio.history import following, frame_of, previous, revision_of, stack_of
 
 
@@ -28,6 +28,7 @@ class SweepOnDesk:
     state: str
     best: int | None
     pick: int | None
+    snags: list[Snag]
 
 
 @dataclass(frozen=True)
@@ -76,11 +77,13 @@ def _neighbours(session: Session, frame: Frame) -> list[tuple[int, str]]:
 def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
     takes = session.exec(select(Take).where(Take.frame_id == frame.id).order_by(col(Take.id))).all()
     runs = session.exec(select(Run).where(Run.frame_id == frame.id).order_by(col(Run.id))).all()
+    found = select(Snag).where(Snag.frame_id == frame.id).order_by(col(Snag.strength).desc())
+    snags = session.exec(found).all()
     out = []
     for number, sweep in enumerate(stack.sweeps, start=1):
         own = [take for take in takes if take.sweep_id == sweep.id]
         run = next((run for run in reversed(runs) if run.sweep_id == sweep.id), None)
-        best = min(own, key=lambda take: (take.energy, take.seed)).id if own else None
+        best = _best(own)
         picked = next((take.id for take in reversed(own) if take.patch == sweep.pick), None)
         box = sweep.mark.reach(Box(x=0, y=0, width=frame.width, height=frame.height))
         for take in own:
@@ -90,8 +93,19 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
                 else Box(x=take.x, y=take.y, width=take.width, height=take.height)
             )
         state = _state(sweep, own, run)
-        out.append(SweepOnDesk(number, sweep, box, _digest(stack, sweep), own, run, state, best, picked))
+        seen = [snag for snag in snags if snag.sweep_id == sweep.id]
+        out.append(SweepOnDesk(number, sweep, box, _digest(stack, sweep), own, run, state, best, picked, seen))
     return out
+
+
+def _best(takes: list[Take]) -> int | None:
+    """The take that is offered first: the one the review likes best, and before there is one, the engine."""
+    if not takes:
+        return None
+    reviewed = [take for take in takes if take.review is not None and take.method not in ("mix", "mend")]
+    if len(reviewed) == sum(take.method not in ("mix", "mend") for take in takes) and reviewed:
+        return min(reviewed, key=lambda take: (take.review or 0.0, take.seed)).id
+    return min(takes, key=lambda take: (take.energy, take.seed)).id
 
 
 def _touches(stack: Stack) -> list[tuple[Touch, int]]:

@@ -12,7 +12,6 @@ from sqlmodel import Session, col, func, select
 
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, NotFound
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.fill.protocol import Method, Order, Quality
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.mark import guard_of, mask_of
@@ -24,6 +23,7 @@ from keen_sweep.studio.events import note
 from keen_sweep.studio.history import change, frame_of, revision_of, stack_of
 from keen_sweep.studio.mark import state_of, taken_apart
 from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.takes import keep_take
 
 OPEN = ("waiting", "running", "stopping")
 PROGRESS_EVERY = 0.25
@@ -152,7 +152,7 @@ def carry_out(library: Library, run_id: int) -> None:
         if ready < asked.takes:
             order = _order(library, run, asked, ready, progress)
             for patch in engine_for(asked.method).fill(order):
-                _keep(library, run, patch)
+                keep_take(library, run.frame_id, run.sweep_id, run_id, patch)
         _end(library, run_id, "done")
     except Cancelled:
         _end(library, run_id, "cancelled")
@@ -195,31 +195,6 @@ def _filled_already(frame: Frame, below: Stack, originals: Originals) -> NDArray
         patch = originals.patch(pick)
         out[patch.box.slices] |= patch.alpha > 0
     return out
-
-
-def _keep(library: Library, run: Run, patch: Patch) -> None:
-    name = library.files.add(patch_to_bytes(patch))
-    with library.session() as session:
-        frame = session.get(Frame, run.frame_id)
-        if frame is None:
-            raise Cancelled("The picture was removed meanwhile.")
-        assert run.id is not None
-        session.add(
-            Take(
-                frame_id=run.frame_id,
-                sweep_id=run.sweep_id,
-                run_id=run.id,
-                patch=name,
-                method=patch.method,
-                seed=patch.seed,
-                quality=str(patch.parameters.get("quality", "fine")),
-                energy=patch.energy,
-                seconds=patch.seconds,
-                **patch.box.model_dump(),
-                parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
-            )
-        )
-        note(session, "take", shoot=frame.shoot_id, frame=run.frame_id, run=run.id)
 
 
 def _report(library: Library, run_id: int, share: float, doing: str, left: float | None) -> None:

@@ -6,15 +6,15 @@ from collections.abc import Sequence
 
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.fill.mix import mix_box, mixed
-from keen_sweep.core.fill.patch import Patch, patch_to_bytes
+from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.mark import Shape, compose
 from keen_sweep.core.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.choose import pick
-from keen_sweep.studio.events import note
 from keen_sweep.studio.mark import state_of
 from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.takes import keep_take
 
 
 def mix_takes(
@@ -40,26 +40,7 @@ def mix_takes(
         raise BadRequest("This stroke lies outside both takes.")
     below = render(originals.pyramid(frame.original), stack.below(sweep_id), originals, box)
     patch = mixed(below, bottom, top, cover)
-    name = library.files.add(patch_to_bytes(patch))
-    with library.session() as session:
-        row = Take(
-            frame_id=frame_id,
-            sweep_id=sweep_id,
-            run_id=0,
-            patch=name,
-            method=patch.method,
-            seed=patch.seed,
-            quality="fine",
-            energy=patch.energy,
-            seconds=0.0,
-            **box.model_dump(),
-            parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
-        )
-        session.add(row)
-        session.flush()
-        assert row.id is not None
-        made = row.id
-        note(session, "take", shoot=frame.shoot_id, frame=frame_id)
+    made = keep_take(library, frame_id, sweep_id, 0, patch)
     pick(library, frame_id, sweep_id, made)
     return made
 

@@ -20,6 +20,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, now
 from keen_sweep.studio import events
 from keen_sweep.studio.fill import carry_out
+from keen_sweep.studio.review import look_again
 
 MOST_ATTEMPTS = 3
 LOOK_EVERY = 0.15
@@ -30,6 +31,8 @@ def work(folder: str, run_id: int) -> None:
     library = Library(Path(folder))
     try:
         carry_out(library, run_id)
+        # The takes are there by now: whoever waits for them does not wait for what is said of them.
+        look_again(library, run_id)
     finally:
         library.close()
 

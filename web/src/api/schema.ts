@@ -730,6 +730,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Review Sweep
+         * @description Review the takes of a sweep that have not been yet, or all of them again; how many snags were found.
+         */
+        post: operations["review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/snags/{snag_id}/dismiss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dismiss
+         * @description Wave a snag through: it is not listed again, even if the take is reviewed anew.
+         */
+        post: operations["dismissSnag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/snags/{snag_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend
+         * @description Do what a snag proposes: fill again, or make a take with its grain regrown or its tone evened out.
+         */
+        post: operations["mendSnag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/takes/{take_id}/favourite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Favour */
+        post: operations["favourTake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/touches": {
         parameters: {
             query?: never;
@@ -1137,6 +1214,21 @@ export interface components {
             revision: number;
         };
         /**
+         * Mended
+         * @description What a mend did: the sweep that is being filled, or the take that was made.
+         */
+        Mended: {
+            /** Sweep Id */
+            sweep_id: string;
+            /** Take */
+            take?: number | null;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "filling" | "take";
+        };
+        /**
          * MixIn
          * @description Two takes of a sweep (0 is as shot), and where the second one shows.
          */
@@ -1384,6 +1476,36 @@ export interface components {
             frames: components["schemas"]["FrameOut"][];
         };
         /**
+         * SnagOut
+         * @description A fault that the second look found in a take. strength: 0 hardly seen, 1 by everybody; visible: the smallest scale
+         *     at which it can be seen, 1 for full size; mend: what one click does about it.
+         */
+        SnagOut: {
+            /** Id */
+            id: number;
+            /** Take */
+            take: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "leftover" | "softness" | "repeat" | "step in tone" | "broken line" | "orphan";
+            /** Strength */
+            strength: number;
+            /** Why */
+            why: string;
+            /** Visible */
+            visible: number;
+            /**
+             * Mend
+             * @enum {string}
+             */
+            mend: "grow" | "grain" | "tone" | "spot";
+            box: components["schemas"]["Box"];
+            /** Dismissed */
+            dismissed: boolean;
+        };
+        /**
          * Source
          * @description Where a brush copies from: the point at of the picture is laid on the point to, and its surroundings round it.
          *
@@ -1536,6 +1658,8 @@ export interface components {
             /** Pick */
             pick: number | null;
             run: components["schemas"]["RunOut"] | null;
+            /** Snags */
+            snags: components["schemas"]["SnagOut"][];
         };
         /** TakeOut */
         TakeOut: {
@@ -1544,7 +1668,7 @@ export interface components {
             /** Seed */
             seed: number;
             /** Method */
-            method: ("auto" | "close" | "weave" | "backdrop" | "reflection") | "mix";
+            method: ("auto" | "close" | "weave" | "backdrop" | "reflection") | ("mix" | "mend");
             /**
              * Quality
              * @enum {string}
@@ -1555,6 +1679,10 @@ export interface components {
             box: components["schemas"]["Box"];
             /** Batch */
             batch: number;
+            /** Favourite */
+            favourite: boolean;
+            /** Reviewed */
+            reviewed: boolean;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
             /**
@@ -3088,6 +3216,136 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RunOut"][];
                 };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: {
+                again?: boolean;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dismissSnag: {
+        parameters: {
+            query?: {
+                dismissed?: boolean;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+                snag_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mendSnag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                snag_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mended"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    favourTake: {
+        parameters: {
+            query: {
+                favourite: boolean;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457) */
             default: {

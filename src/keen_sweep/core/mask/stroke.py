@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from functools import cached_property
+from collections import OrderedDict
 from typing import Annotated, Any, Literal, Self
 
 import numba
@@ -40,16 +39,10 @@ class Stroke(BaseModel):
             raise ValueError("A stroke has one pressure for every point, or none.")
         return self
 
-    @cached_property
+    @property
     def path(self) -> NDArray[np.float64]:
         """The points as an array, (n, 2)."""
-        return np.asarray(self.points, np.float64)
-
-    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
-        copy = super().model_copy(update=update, deep=deep)
-        # What was worked out of the old points is not that of the new ones.
-        copy.__dict__.pop("path", None)
-        return copy
+        return _array(self.points)
 
     @property
     def box(self) -> Box:
@@ -72,6 +65,25 @@ class Stroke(BaseModel):
             radii *= np.asarray(self.pressure, np.float64)
         _sweep_discs(path, radii, self.softness, out)
         return out
+
+
+# The last long paths as arrays: a stroke is drawn block by block, and each would make its own. Known by the very tuple,
+# which is kept with its array so that no other can have its identity.
+_ARRAYS: OrderedDict[int, tuple[object, NDArray[np.float64]]] = OrderedDict()
+LONG, ARRAYS_KEPT = 100, 32
+
+
+def _array(points: tuple[tuple[float, float], ...]) -> NDArray[np.float64]:
+    if len(points) < LONG:
+        return np.asarray(points, np.float64)
+    known = _ARRAYS.get(id(points))
+    if known is not None:
+        return known[1]
+    array = np.asarray(points, np.float64)
+    _ARRAYS[id(points)] = (points, array)
+    while len(_ARRAYS) > ARRAYS_KEPT:
+        _ARRAYS.popitem(last=False)
+    return array
 
 
 # Rows that are worked on at a time: what is kept for them stays small, however large the stroke.

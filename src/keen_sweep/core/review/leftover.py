@@ -1,0 +1,71 @@
+"""Leftover: what of the thing stands outside the mask, next to it."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.review.snag import Scene, Snag, lab, placed
+
+# How far from the mask is looked, pixels; and how near to it a bit begins.
+REACH, TOUCH = 24, 2
+# How unlike the fill the thing is, in L*a*b*: only then can its bits be told apart.
+UNLIKE = 12.0
+BINS = 12
+SURE = 0.9
+LEAST = 16
+
+
+def leftover(scene: Scene) -> list[Snag]:
+    """Bits beside the mask in colours that the thing had and the surroundings have not."""
+    was, now = lab(scene.before), lab(scene.after)
+    thing = scene.hole & (np.linalg.norm(was - now, axis=2) > UNLIKE)
+    if thing.sum() < LEAST:
+        return []
+    distance = cv2.distanceTransform((~scene.hole).astype(np.uint8), cv2.DIST_L2, 5)
+    near = (distance > 0) & (distance <= REACH)
+    # The fill shows what belongs here, and so does all that lies farther off.
+    likely = _likelihood(now, was[thing], np.concatenate([now[scene.hole], now[distance > REACH]]))
+    bits = ((likely > SURE) & near).astype(np.uint8)
+    bits = np.asarray(cv2.morphologyEx(bits, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(bits, connectivity=8)
+    touching = np.unique(labels[(distance > 0) & (distance <= TOUCH)])
+    out = []
+    size = float(thing.sum())
+    for label in range(1, count):
+        area = int(stats[label, cv2.CC_STAT_AREA])
+        if label not in touching or area < max(LEAST, 0.002 * size):
+            continue
+        place = labels == label
+        edge = place & (distance > REACH - 2)
+        # What goes on and on is ground of the same colour, not a bit that was cut off.
+        if edge.sum() > 0.25 * np.sqrt(area):
+            continue
+        strength = min(1.0, 0.3 + area / max(0.1 * size, 200.0))
+        out.append(placed("leftover", place, strength, f"{area} pixels beside the mask look like what was removed."))
+    return out
+
+
+def _likelihood(
+    planes: NDArray[np.float32], thing: NDArray[np.float32], ground: NDArray[np.float32]
+) -> NDArray[np.float32]:
+    """(h, w): how likely a colour is the thing's, 0 to 1, by smoothed histograms of both."""
+    low, high = planes.reshape(-1, 3).min(0), planes.reshape(-1, 3).max(0)
+    low, high = np.minimum(low, thing.min(0)), np.maximum(high, thing.max(0))
+    step = np.maximum((high - low) / (BINS - 1), 4.0)
+
+    def histogram(colours: NDArray[np.float32]) -> NDArray[np.float32]:
+        at = np.rint((colours - low) / step).astype(np.intp)
+        table = np.zeros((BINS + 1,) * 3, np.float32)
+        np.add.at(table, tuple(np.clip(at, 0, BINS).T), 1)
+        for axis in range(3):
+            rolled = np.moveaxis(table, axis, 0)
+            padded = np.concatenate([rolled[:1], rolled, rolled[-1:]])
+            table = np.moveaxis((padded[:-2] + 2 * padded[1:-1] + padded[2:]) / 4, 0, axis)
+        return np.asarray(table / max(len(colours), 1), np.float32)
+
+    of_thing, of_ground = histogram(thing), histogram(ground)
+    share = of_thing / (of_thing + of_ground + 1e-4)
+    at = np.clip(np.rint((planes - low) / step).astype(np.intp), 0, BINS)
+    return np.asarray(share[at[..., 0], at[..., 1], at[..., 2]], np.float32)

@@ -1,0 +1,48 @@
+"""Mends of a fill that need no new one: its grain regrown, its tone evened out."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.close.grain import grain_for, smooth_known
+from keen_sweep.core.fill.seam import membrane
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.review.tone import border_steps
+
+# The scale below which everything counts as grain, pixels.
+GRAIN = 1.6
+
+
+def regrown(picture: Pixels, hole: NDArray[np.bool_], place: NDArray[np.bool_], seed: int = 0) -> Pixels:
+    """A picture (h, w, 3) whose grain in a place (h, w) of a fill is as strong as that of its surroundings.
+
+    hole (h, w): what was filled; the grain is taken from outside of it and laid over what grain there is, so much
+    that the variances add up to that of the surroundings.
+    """
+    values = picture.astype(np.float32)
+    known = ~hole
+    residual = values - smooth_known(values, known, GRAIN)
+    residual[~known] = 0
+    grain = grain_for(residual, known, place, np.random.default_rng(seed))
+    own = values - cv2.GaussianBlur(values, (0, 0), GRAIN)
+    wanted, have = float((grain[place] ** 2).mean()), float((own[place] ** 2).mean())
+    share = np.sqrt(max(0.0, 1 - have / max(wanted, 1e-6)))
+    return _rounded(values + share * grain * place[..., None], picture)
+
+
+def evened(picture: Pixels, hole: NDArray[np.bool_]) -> Pixels:
+    """A picture (h, w, 3) whose fill (hole, (h, w)) meets its surroundings without a step in tone.
+
+    The step at the border, as the review measures it, is carried over the hole by the harmonic function that equals
+    it there (the membrane of Perez et al. 2003), and taken off.
+    """
+    values = picture.astype(np.float32)
+    steps = border_steps(values, hole)
+    correction = np.dstack([membrane(np.ascontiguousarray(-steps[..., c]), hole) for c in range(3)])
+    return _rounded(values + correction * hole[..., None], picture)
+
+
+def _rounded(values: NDArray[np.float32], like: Pixels) -> Pixels:
+    return np.asarray(np.rint(values.clip(0, np.iinfo(like.dtype).max)), like.dtype)

@@ -1,0 +1,52 @@
+"""An orphan: what belonged to the thing and makes no sense without it. A shadow that nobody throws, a pole that carries
+nothing any more."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.shadow import shadow_of
+from keen_sweep.core.review.snag import Scene, Snag, placed
+from keen_sweep.core.scout.poles import poles_at
+
+# A shadow counts if this much of it lies outside the mask, and if it is at least so many pixels.
+OUTSIDE, LEAST = 0.5, 150
+# How sure a shadow has to be; and what is thinner throws none that anybody sees, pixels.
+SURE, THIN = 0.3, 12.0
+
+
+def orphan(scene: Scene) -> list[Snag]:
+    """Shadows and poles whose owner is gone."""
+    return _poles(scene) if scene.wire else _shadow(scene)
+
+
+def _shadow(scene: Scene) -> list[Snag]:
+    if cv2.distanceTransform(scene.hole.astype(np.uint8), cv2.DIST_L2, 5).max() < THIN / 2:
+        return []
+    box = box_of(scene.hole)
+    found = shadow_of(scene.before, Mask(box, np.where(scene.hole[box.slices], 255, 0).astype(np.uint8)))
+    if found is None or found.confidence < SURE:
+        return []
+    shadow = np.zeros(scene.hole.shape, np.bool_)
+    shadow[found.mask.box.slices] = found.mask.pixels > 0
+    stays = shadow & ~scene.hole
+    if stays.sum() < max(LEAST, OUTSIDE * shadow.sum()):
+        return []
+    share = float(stays.sum() / shadow.sum())
+    return [placed("orphan", stays, 0.4 + share / 2, "A shadow lies here that nothing throws any more.")]
+
+
+def _poles(scene: Scene) -> list[Snag]:
+    text = "This pole carried what is gone: it stands for nothing."
+    return [placed("orphan", _full(pole, scene.hole), 0.6, text) for pole in poles_at(scene.after, scene.hole)]
+
+
+def _full(mask: Mask, like: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    out = np.zeros(like.shape, np.bool_)
+    common = mask.box.intersect(Box(x=0, y=0, width=like.shape[1], height=like.shape[0]))
+    out[common.slices] = mask.pixels[common.relative_to(mask.box).slices] > 0
+    return out

@@ -1,0 +1,81 @@
+"""The second look: everything that can be found wrong with a fill without knowing the truth."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.review.leftover import leftover
+from keen_sweep.core.review.line import broken_line
+from keen_sweep.core.review.orphan import orphan
+from keen_sweep.core.review.repeat import repeat
+from keen_sweep.core.review.snag import Scene, Snag
+from keen_sweep.core.review.softness import softness
+from keen_sweep.core.review.tone import step_in_tone
+
+CHECKS = (leftover, repeat, step_in_tone, broken_line)
+LARGEST = 2_500_000
+# How far round a fill these look, pixels; shadows fall farther: as a share of its size, within limits.
+NEAR, SHADOW, LEAST_ROOM, MOST_ROOM = 150, 1.5, 150, 600
+# The most halvings at which a snag is looked for again, and the smallest side that is looked at.
+HALVINGS, SMALLEST = 3, 48
+
+
+def review(scene: Scene) -> list[Snag]:
+    """The snags of a fill, the worst first."""
+    near, at = scene.around(NEAR)
+    found = _scaled(softness(near), 0)
+    # What is this large is looked at from farther away: only grain needs every pixel.
+    halvings = 1 if near.hole.size > LARGEST else 0
+    for _ in range(halvings):
+        near = near.halved()
+    found += _scaled([snag for check in CHECKS for snag in check(near)], halvings)
+    moved = [replace(snag, box=snag.box.relative_to(Box(x=-at.x, y=-at.y, width=0, height=0))) for snag in found]
+    return sorted([*moved, *orphan(scene)], key=lambda snag: -snag.strength)
+
+
+def _scaled(snags: list[Snag], halvings: int) -> list[Snag]:
+    """Snags of a scene that was halved, in pixels of the one it came from."""
+    times = np.ones((1 << halvings,) * 2, np.bool_)
+    return [replace(snag, box=snag.box.enlarged(halvings), place=np.kron(snag.place, times)) for snag in snags]
+
+
+def room_for(hole: Box, picture: Box) -> Box:
+    """How much of a picture a review has to see."""
+    room = SHADOW * max(hole.width, hole.height)
+    return hole.grow(round(min(max(room, LEAST_ROOM), MOST_ROOM)), picture)
+
+
+def with_visibility(scene: Scene, snags: list[Snag]) -> list[Snag]:
+    """Snags with the smallest scale at which each is still found: much of what shows at full size fades when the
+    picture is made smaller."""
+    left = {id(snag): 1.0 for snag in snags}
+    open_still = list(snags)
+    for halving in range(1, HALVINGS + 1):
+        if not open_still or min(scene.hole.shape) < 2 * SMALLEST:
+            break
+        scene = scene.halved()
+        if not scene.hole.any():
+            break
+        kinds = {snag.kind for snag in open_still}
+        smaller = [each for each in review(scene) if each.kind in kinds]
+        open_still = [snag for snag in open_still if any(_same(snag, each, halving) for each in smaller)]
+        for snag in open_still:
+            left[id(snag)] = 0.5**halving
+    return [replace(snag, visible=left[id(snag)]) for snag in snags]
+
+
+def _same(snag: Snag, smaller: Snag, halvings: int) -> bool:
+    grown = smaller.box.enlarged(halvings)
+    slack = 8 << halvings
+    around = grown.model_copy(
+        update={
+            "x": grown.x - slack,
+            "y": grown.y - slack,
+            "width": grown.width + 2 * slack,
+            "height": grown.height + 2 * slack,
+        }
+    )
+    return smaller.kind == snag.kind and not around.intersect(snag.box).empty

@@ -1,0 +1,96 @@
+"""A snag: a fault that the review finds in a fill, with its place, its kind, how bad it is, and what would mend it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of, whole
+
+SnagKind = Literal["leftover", "softness", "repeat", "step in tone", "broken line", "orphan"]
+# What one click does: put the place into the mark and fill again; give a copy of the take its grain back; even its
+# tone out; fill only the place, on top.
+Mend = Literal["grow", "grain", "tone", "spot"]
+MENDS: dict[SnagKind, Mend] = {
+    "leftover": "grow",
+    "softness": "grain",
+    "repeat": "spot",
+    "step in tone": "tone",
+    "broken line": "spot",
+    "orphan": "grow",
+}
+
+
+@dataclass(frozen=True)
+class Snag:
+    """strength: 0 hardly to be seen, 1 seen by everybody; box and place (h, w) bool, its pixels, in what was reviewed;
+    why: a sentence. visible: the smallest scale at which it is still found, 1 for full size only."""
+
+    kind: SnagKind
+    box: Box
+    place: NDArray[np.bool_]
+    strength: float
+    why: str
+    visible: float = 1.0
+
+    @property
+    def mend(self) -> Mend:
+        return MENDS[self.kind]
+
+
+@dataclass(frozen=True)
+class Scene:
+    """What is reviewed: the picture under a fill and with it, (h, w, 3) uint8, and where it was filled, (h, w) bool.
+
+    wire: what was removed is known to be a wire, which poles may have carried.
+    """
+
+    before: NDArray[np.uint8]
+    after: NDArray[np.uint8]
+    hole: NDArray[np.bool_]
+    wire: bool = False
+
+    def around(self, rim: int) -> tuple[Scene, Box]:
+        """What lies so near to the hole, and where that is in this one."""
+        box = box_of(self.hole).grow(rim, whole(self.hole))
+        before, after = (np.array(each[box.slices], np.uint8) for each in (self.before, self.after))
+        return Scene(before, after, np.array(self.hole[box.slices], np.bool_), self.wire), box
+
+    def halved(self) -> Scene:
+        """The scene at half the size; what was hardly filled counts as picture."""
+        size = (max(self.hole.shape[1] // 2, 1), max(self.hole.shape[0] // 2, 1))
+        before, after = (
+            np.asarray(cv2.resize(each, size, interpolation=cv2.INTER_AREA), np.uint8)
+            for each in (self.before, self.after)
+        )
+        share = cv2.resize(self.hole.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+        return Scene(before, after, share > 0.4, self.wire)
+
+
+def elsewhere(scene: Scene, reach: int) -> list[NDArray[np.bool_]]:
+    """The outline of the hole drawn farther out, twice, so that no band of some reach meets the hole itself.
+
+    What is found there, on ground that nobody filled, is what this picture has by nature.
+    """
+    distance = cv2.distanceTransform((~scene.hole).astype(np.uint8), cv2.DIST_L2, 5)
+    return [np.asarray(distance <= 2 * reach + more) for more in (2, reach + 2)]
+
+
+def placed(kind: SnagKind, place: NDArray[np.bool_], strength: float, why: str) -> Snag:
+    """A snag at the true pixels of (h, w)."""
+    box = box_of(place)
+    return Snag(kind, box, place[box.slices], float(np.clip(strength, 0, 1)), why)
+
+
+def grey(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
+    """Luma of Rec. 601, 0 to 255, (h, w) float32."""
+    return np.asarray(picture.astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32))
+
+
+def lab(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
+    """CIE L*a*b* (D65), L* 0 to 100, (h, w, 3) float32."""
+    return np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), np.float32)

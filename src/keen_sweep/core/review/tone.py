@@ -1,0 +1,137 @@
+"""A step in tone: along the border of a fill it is lighter, darker or of another hue than what it meets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.review.snag import Scene, Snag, elsewhere, lab, placed
+
+# Bands on both sides of the border, pixels from it, and how far along it they are averaged.
+NEAR, FAR = (0.8, 4.0), (4.0, 8.0)
+SMOOTH = 5.0
+EVERY, ALONG = 3, 60
+# A step shows from so many units of L*, or of a* and b* together, and if it is so much more than its scatter.
+STEP, HUE, SURE = 1.3, 2.0, 3.0
+# How much stronger it is at the border than so many pixels beside it; and how much more of it there is than along
+# borders drawn elsewhere, where larger steps than so many units count as that.
+HERE, ASIDE = 0.8, 5.0
+UNUSUAL, MOST = 0.6, 6.0
+# Length of border that has to have it, pixels, and its share.
+LENGTH, SHARE = 24, 0.12
+
+
+def step_in_tone(scene: Scene) -> list[Snag]:
+    """Where a fill does not meet its surroundings in tone, and does so less than borders drawn elsewhere do."""
+    planes = lab(scene.after)
+    step = _found(planes, scene.hole)
+    if step is None:
+        return []
+    natural = [each.weight for hole in elsewhere(scene, int(FAR[1])) if (each := _found(planes, hole)) is not None]
+    if step.weight < UNUSUAL * max(natural, default=0.0):
+        return []
+    place = np.zeros(scene.hole.shape, np.uint8)
+    for x, y in step.points:
+        cv2.circle(place, (int(x), int(y)), 5, 1, -1)
+    lightness, hue = float(step.mean[:, 0].mean()), float(np.hypot(step.mean[:, 1], step.mean[:, 2]).mean())
+    how = "of another hue" if hue > abs(lightness) else "lighter" if lightness > 0 else "darker"
+    text = f"Along {len(step.points) * EVERY} pixels of its border it is {how} than what it meets."
+    worst = float(np.linalg.norm(step.mean, axis=1).mean())
+    return [placed("step in tone", place > 0, worst / 8, text)]
+
+
+@dataclass(frozen=True)
+class _Step:
+    """Points (n, 2) of a border, every so manieth, and the step there (n, 3) in L*a*b*, averaged along it."""
+
+    points: NDArray[np.int32]
+    mean: NDArray[np.float32]
+
+    @property
+    def weight(self) -> float:
+        """How much step there is in all."""
+        return float(np.linalg.norm(self.mean, axis=1).clip(0, MOST).sum())
+
+
+def _found(planes: NDArray[np.float32], hole: NDArray[np.bool_]) -> _Step | None:
+    """The steps along all contours of a hole; None if they make up too little of them."""
+    contours, _ = cv2.findContours(hole.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
+    signed = signed_depth(hole)
+    steps = _steps(planes, signed)
+    # A step of the picture's own that runs near the border is still there a little beside it.
+    beyond, within = _steps(planes, signed + ASIDE), _steps(planes, signed - ASIDE)
+    # Where a hole is narrow, its far side lies within.
+    within[cv2.dilate(signed, np.ones((21, 21), np.uint8)) < 2 * ASIDE] = 0
+    height, width = hole.shape
+    around, where, means = 0, [], []
+    for contour in contours:
+        points = contour[:, 0, :]
+        # The picture's own edge is no border.
+        free = (points > 1).all(axis=1) & (points < (width - 2, height - 2)).all(axis=1)
+        if free.sum() < LENGTH:
+            continue
+        at = np.flatnonzero(free)[::EVERY]
+        rows, columns = points[at, 1], points[at, 0]
+        wide = max(ALONG // EVERY, 5)
+        mean, error = _running(steps[rows, columns], wide)
+        others = np.max(
+            [np.linalg.norm(_running(each[rows, columns], wide)[0], axis=1) for each in (beyond, within)], axis=0
+        )
+        lightness, hue = np.abs(mean[:, 0]), np.hypot(mean[:, 1], mean[:, 2])
+        shows = (lightness > STEP) & (lightness > SURE * error[:, 0])
+        shows |= (hue > HUE) & (hue > SURE * np.hypot(error[:, 1], error[:, 2]))
+        shows &= np.linalg.norm(mean, axis=1) > HERE * others
+        around += len(points)
+        if shows.sum() * EVERY >= LENGTH:
+            where.append(points[at[shows]])
+            means.append(mean[shows])
+    if not where:
+        return None
+    found = _Step(np.concatenate(where).astype(np.int32), np.concatenate(means))
+    return found if len(found.points) * EVERY >= SHARE * around else None
+
+
+def border_steps(planes: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """(h, w, 3): the step of three planes from outside to inside, near the border of a hole (h, w), in their units."""
+    return _steps(planes, signed_depth(hole))
+
+
+def signed_depth(hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """(h, w): how far inside of a hole a pixel lies, below 0 outside, pixels."""
+    depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 5)
+    return np.asarray(depth - cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
+
+
+def _steps(planes: NDArray[np.float32], depth: NDArray[np.float32]) -> NDArray[np.float32]:
+    """(h, w, 3): near a border, the step from outside to inside beyond what the slopes on both sides explain. depth
+    (h, w): how far inside of it a pixel lies, below 0 outside."""
+
+    def band(away: NDArray[np.float32], between: tuple[float, float]) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
+        where = ((away > between[0]) & (away <= between[1])).astype(np.float32)
+        weight = cv2.GaussianBlur(where, (0, 0), SMOOTH)
+        mean = cv2.GaussianBlur(planes * where[..., None], (0, 0), SMOOTH) / np.maximum(weight, 1e-4)[..., None]
+        return np.asarray(mean, np.float32), np.asarray(weight > 0.01)
+
+    in_near, out_near = band(depth, NEAR)[0], band(-depth, NEAR)[0]
+    (in_far, known), out_far = band(depth, FAR), band(-depth, FAR)[0]
+    slope_out = out_near - out_far
+    slope_in = np.where(known[..., None], in_far - in_near, slope_out)
+    return np.asarray(in_near - out_near - (slope_in + slope_out) / 2 * 1.1, np.float32)
+
+
+def _running(values: NDArray[np.float32], wide: int) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """Running means along a closed border, and their standard errors: neighbours within SMOOTH pixels are one."""
+    wide = min(wide, len(values))
+    around = np.concatenate([values[-(wide // 2) :], values, values[: wide // 2]]) if wide < len(values) else values
+    kernel = np.ones(wide) / wide
+    mean, square = np.empty_like(values), np.empty_like(values)
+    for c in range(values.shape[1]):
+        for out, plane in ((mean, around[:, c]), (square, around[:, c] ** 2)):
+            run = np.convolve(plane, kernel, "same")
+            out[:, c] = run[wide // 2 : wide // 2 + len(values)] if wide < len(values) else plane.mean()
+    scatter = np.sqrt(np.maximum(square - mean**2, 0))
+    independent = max(wide * EVERY / (3 * SMOOTH), 1.5)
+    return mean, scatter / np.sqrt(independent)
