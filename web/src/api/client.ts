@@ -21,6 +21,7 @@ export type Scouts = Schemas["ScoutsOut"];
 export type Find = Schemas["FindOut"];
 export type Grain = "small" | "medium" | "large";
 export type Box = Schemas["Box"];
+export type Snag = Schemas["SnagOut"];
 export type Problem = Schemas["Problem"];
 
 export const api = createClient<paths>({ baseUrl: "" });

@@ -1477,8 +1477,8 @@ export interface components {
         };
         /**
          * SnagOut
-         * @description A fault that the second look found in a take. strength: 0 hardly seen, 1 by everybody; visible: the smallest scale
-         *     at which it can be seen, 1 for full size; mend: what one click does about it.
+         * @description A fault that the second look found in a take. strength: 0 hardly seen, 1 seen by everybody; visible: the smallest
+         *     scale at which it can be seen, 1 for full size; mend: what one click does about it.
          */
         SnagOut: {
             /** Id */

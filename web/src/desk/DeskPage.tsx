@@ -90,7 +90,7 @@ export function DeskPage() {
           {!folded && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={desk.data} actions={actions} />)}
         </Flex>
       </Flex>
-      {!folded && <TakesTray desk={desk.data} actions={actions} />}
+      {!folded && <TakesTray desk={desk.data} actions={actions} viewer={viewer} />}
       {help && <KeySheet />}
     </Flex>
   );

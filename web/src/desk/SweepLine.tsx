@@ -6,6 +6,7 @@ import type { Actions } from "./actions";
 import { pictured, standing } from "./look";
 import { SweepOptions } from "./SweepOptions";
 import { said } from "./said";
+import { openSnags } from "./snags";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions; chosen: boolean; choose: () => void };
 const CROP = "30px";
@@ -24,6 +25,7 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
       80,
     );
   const kept = sweep.state === "kept";
+  const snags = openSnags(sweep, take).length;
   return (
     <Box
       as="li"
@@ -72,6 +74,7 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
           </Text>
           <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
             {said(sweep)}
+            {snags > 0 && ` · ${snags} ${snags === 1 ? "snag" : "snags"}`}
           </Text>
         </Box>
       </button>

@@ -1,9 +1,11 @@
 import { Box, Flex, Grid, Image, Text } from "@chakra-ui/react";
-import type { Desk, Sweep } from "../api/client";
+import type { Desk, Sweep, Take } from "../api/client";
 import { cropUrl, framed } from "../api/views";
 import { Act, Choice, Key, Lead, Minor } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
+import type { PictureViewer } from "./canvas/viewer";
 import { chosen, pictured, standing } from "./look";
+import { SecondLook } from "./SecondLook";
 import { said } from "./said";
 import { type Compare, useDeskState } from "./state";
 
@@ -11,8 +13,10 @@ const TALL = 78;
 const ROOM = "126px";
 const SHAPE = 1.6;
 
+type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
+
 /** The takes of the chosen sweep, the picture as shot first, all at one zoom and position. */
-export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
+export function TakesTray({ desk, actions, viewer }: Props) {
   const { selected, viewed, before, set } = useDeskState();
   const sweep = chosen(desk, selected);
   if (!sweep) return <Quiet text={hint(desk)} />;
@@ -21,7 +25,6 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
   }
   const stands = standing(sweep, viewed);
   const view = (take: number) => set({ viewed: take });
-  const parts = sweep.takes.find((take) => take.id === stands)?.parts ?? [];
   return (
     <Flex
       as="section"
@@ -51,6 +54,10 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
             sweep={sweep}
             take={take.id}
             label={`Take ${i + 1}`}
+            title={facts(sweep, take)}
+            favourite={take.favourite}
+            favour={() => actions.favour(take.id, !take.favourite)}
+            newBatch={i > 0 && take.batch !== sweep.takes[i - 1]?.batch}
             note={
               take.method === "auto"
                 ? [...new Set(take.parts.map((part) => part.method))].join(" + ")
@@ -109,24 +116,7 @@ export function TakesTray({ desk, actions }: { desk: Desk; actions: Actions }) {
         </Flex>
       </Flex>
       <Comparing sweep={sweep} stands={stands} />
-      <Box w="170px" flexShrink={0} borderLeft="1px solid" borderColor="line" pl="12px" overflowY="auto">
-        <Text fontWeight={700}>How it was made</Text>
-        {parts.slice(0, 4).map((part) => (
-          <Text key={`${part.box.x} ${part.box.y}`} fontSize="13px" color="soft">
-            {part.method}: {part.why}
-          </Text>
-        ))}
-        {parts.length > 4 && (
-          <Text fontSize="13px" color="soft">
-            and {parts.length - 4} more parts
-          </Text>
-        )}
-        {!parts.length && (
-          <Text fontSize="13px" color="soft">
-            {stands === 0 ? "The picture as shot." : ""}
-          </Text>
-        )}
-      </Box>
+      <SecondLook desk={desk} sweep={sweep} actions={actions} viewer={viewer} />
     </Flex>
   );
 }
@@ -227,39 +217,75 @@ type CardProps = {
   pressed: boolean;
   picked: boolean;
   view: () => void;
+  title?: string;
+  favourite?: boolean;
+  favour?: () => void;
+  /** The first take of a later fill. */
+  newBatch?: boolean;
 };
 
-function Card({ desk, sweep, take, label, note, pressed, picked, view }: CardProps) {
+function Card(props: CardProps) {
+  const { desk, sweep, take, label, note, pressed, picked, view, title, favourite, favour, newBatch } = props;
   const box = framed(sweep.box, desk.frame, SHAPE);
   const look = { revision: pictured(desk), sweep: sweep.id, take };
   return (
-    <button
-      type="button"
-      aria-pressed={pressed}
-      aria-label={picked ? `${label}, the pick` : label}
-      onClick={view}
-      style={{ flexShrink: 0 }}
+    <Box
+      flexShrink={0}
+      position="relative"
+      borderLeft={newBatch ? "2px solid" : undefined}
+      borderColor="#8a8a84"
+      pl={newBatch ? "8px" : undefined}
     >
-      <Box border="3px solid" borderColor={pressed ? "marigold" : "transparent"} borderRadius="2px">
-        <Image
-          src={cropUrl(desk.frame.id, look, box, 320)}
-          alt=""
-          h={`${TALL}px`}
-          w={`${TALL * SHAPE}px`}
-          objectFit="cover"
-        />
-      </Box>
-      <Flex justify="space-between" px="3px" gap="6px" w={`${TALL * SHAPE + 6}px`}>
-        <Text fontWeight={700} whiteSpace="nowrap">
-          {label}
-          {picked ? " ✓ pick" : ""}
-        </Text>
-        <Text color="soft" fontSize="13px" truncate>
-          {note}
-        </Text>
-      </Flex>
-    </button>
+      <button
+        type="button"
+        aria-pressed={pressed}
+        aria-label={picked ? `${label}, the pick` : label}
+        title={title}
+        onClick={view}
+      >
+        <Box border="3px solid" borderColor={pressed ? "marigold" : "transparent"} borderRadius="2px">
+          <Image
+            src={cropUrl(desk.frame.id, look, box, 320)}
+            alt=""
+            h={`${TALL}px`}
+            w={`${TALL * SHAPE}px`}
+            objectFit="cover"
+          />
+        </Box>
+        <Flex justify="space-between" px="3px" gap="6px" w={`${TALL * SHAPE + 6}px`}>
+          <Text fontWeight={700} whiteSpace="nowrap">
+            {label}
+            {picked ? " ✓ pick" : ""}
+          </Text>
+          <Text color="soft" fontSize="13px" truncate pr={favour ? "18px" : undefined}>
+            {note}
+          </Text>
+        </Flex>
+      </button>
+      {favour && (
+        <button
+          type="button"
+          aria-pressed={favourite}
+          aria-label={`${label}, favourite`}
+          title="A favourite. Key: *"
+          onClick={favour}
+          style={{ position: "absolute", right: 4, bottom: 2, lineHeight: 1 }}
+        >
+          <Text as="span" fontSize="16px" color={favourite ? "#8a5a00" : "#8a8a84"}>
+            {favourite ? "♥" : "♡"}
+          </Text>
+        </button>
+      )}
+    </Box>
   );
+}
+
+/** When and how a take was made: the fill it belongs to, its seed, what it took. */
+function facts(sweep: Sweep, take: Take): string {
+  const batches = [...new Set(sweep.takes.map((each) => each.batch))];
+  const at = new Date(take.made_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
+  const fill = `Fill ${batches.indexOf(take.batch) + 1} of ${batches.length}`;
+  return `${fill}, ${at}\n${take.method}, ${take.quality}, seed ${take.seed}, ${take.seconds.toFixed(1)} s`;
 }
 
 function Coming({ sweep }: { sweep: Sweep }) {

@@ -10,14 +10,17 @@ import {
   type Grain,
   type Scouts,
   type SecondThoughts,
+  type Snag,
   type Sweep,
   sentence,
 } from "../api/client";
 import { deskKey, scoutsKey } from "../api/queries";
 import { GUARD, Masks } from "./canvas/masks";
 import type { Laid } from "./canvas/touching";
+import type { PictureViewer } from "./canvas/viewer";
 import type { Kind } from "./finds";
 import { standing } from "./look";
+import { openSnags } from "./snags";
 import { useDeskState } from "./state";
 
 /** What differs from three fine takes of the whole mask at once. */
@@ -412,6 +415,46 @@ export function useActions(frame: number) {
         inTurn(() =>
           ask(api.POST("/api/frames/{frame_id}/touches/delete", { params: { path }, body: { touches } })),
         ),
+      favour: (take: number, favourite: boolean) =>
+        inTurn(() =>
+          ask(
+            api.POST("/api/frames/{frame_id}/takes/{take_id}/favourite", {
+              params: { path: { ...path, take_id: take }, query: { favourite } },
+            }),
+          ),
+        ),
+      review: (sweep: Sweep) =>
+        inTurn(() =>
+          ask(
+            api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/review", {
+              params: { path: { ...path, sweep_id: sweep.id }, query: { again: true } },
+            }),
+          ),
+        ),
+      /** Go to the snag after the one gone to last, of the take that stands. */
+      nextSnag: (viewer: PictureViewer | null) => {
+        const { selected, viewed, snag, set } = state.getState();
+        const sweep = desk()?.sweeps.find((each) => each.id === selected);
+        const snags = sweep ? openSnags(sweep, standing(sweep, viewed)) : [];
+        const next = snags[(snags.findIndex((each) => each.id === snag) + 1) % snags.length];
+        if (!next) return;
+        set({ snag: next.id });
+        viewer?.visit(next.box);
+      },
+      dismiss: (snag: Snag) =>
+        inTurn(async () => {
+          const where = { params: { path: { ...path, snag_id: snag.id } } };
+          await ask(api.POST("/api/frames/{frame_id}/snags/{snag_id}/dismiss", where));
+        }),
+      /** Do what a snag proposes; what comes of it is shown. */
+      mend: (snag: Snag) =>
+        inTurn(async () => {
+          const where = { params: { path: { ...path, snag_id: snag.id } } };
+          const done = await ask(api.POST("/api/frames/{frame_id}/snags/{snag_id}/mend", where));
+          await settle();
+          if (done.sweep_id !== state.getState().selected) state.getState().select(done.sweep_id);
+          if (done.take) state.getState().set({ viewed: done.take, snag: null });
+        }),
       undo: () => step("undo"),
       redo: () => step("redo"),
       pick: async (sweep: Sweep, take: number) => {

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Desk } from "../api/client";
+import type { Desk, Snag } from "../api/client";
 import { useScouts } from "../api/queries";
 import { type Actions, isBusy } from "./actions";
 import { isLong, stepped } from "./brush";
@@ -41,6 +41,10 @@ export const KEYS: [string, string][] = [
   ["E", "two takes that blink"],
   ["D", "difference of two takes, made plain"],
   ["W", "compare with the next take; the first is as shot"],
+  [";", "second look: the next snag, at 100 %"],
+  ["'", "mend the snag that was gone to"],
+  ["Backspace", "dismiss it"],
+  ["*", "the take that shows is a favourite, or no longer"],
   ["B held", "before: this sweep as shot"],
   ["A held", "as shot: the whole picture"],
   ["↑  ↓", "previous, next sweep"],
@@ -105,6 +109,10 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
       const sweep = chosen(desk, selected);
       // Space and Enter belong to a button that has the focus.
       const onButton = target.closest("button, a") !== null && document.activeElement === target;
+      const atSnag = (act: (snag: Snag) => void) => {
+        const at = sweep?.snags.find((each) => each.id === state.getState().snag && !each.dismissed);
+        if (at) act(at);
+      };
       const does: Record<string, () => void> = {
         "[": () => set({ size: stepped(size, false) }),
         "]": () => set({ size: stepped(size, true) }),
@@ -133,6 +141,13 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
         ...Object.fromEntries(
           TOUCH_BRUSHES.map(([brush, , digit]) => [digit, () => set({ tool: brush, cautions: [] })]),
         ),
+        ";": () => actions.nextSnag(viewer),
+        "'": () => atSnag((snag) => actions.mend(snag)),
+        Backspace: () => atSnag((snag) => actions.dismiss(snag)),
+        "*": () => {
+          const take = sweep?.takes.find((each) => each.id === standing(sweep, viewed));
+          if (take) actions.favour(take.id, !take.favourite);
+        },
         n: () => select(null),
         m: () => set({ masks: !masks }),
         f: () => sweep && !isBusy(sweep) && actions.fill(sweep),

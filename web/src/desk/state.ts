@@ -30,6 +30,8 @@ type DeskState = {
   delivery: number;
   /** The reflection that was taken off, by itself. */
   alone: boolean;
+  /** The snag that was gone to. */
+  snag: number | null;
   selected: string | null;
   /** The take looked at in place: its id, 0 for as shot, null for the one in use. */
   viewed: number | null;
@@ -110,6 +112,7 @@ export const useDeskState = create<DeskState>((set) => ({
   mixing: false,
   delivery: kept<number>("delivery", 2048),
   alone: false,
+  snag: null,
   selected: null,
   viewed: null,
   tool: "brush",
@@ -149,5 +152,13 @@ export const useDeskState = create<DeskState>((set) => ({
     set(change);
   },
   select: (sweep) =>
-    set({ selected: sweep, viewed: null, alone: false, compare: "off", against: 0, mixing: false }),
+    set({
+      selected: sweep,
+      viewed: null,
+      snag: null,
+      alone: false,
+      compare: "off",
+      against: 0,
+      mixing: false,
+    }),
 }));

@@ -250,6 +250,15 @@ export class PictureViewer {
     this.osd.viewport.applyConstraints();
   }
 
+  /** Go to a place at 100 %. */
+  visit(box: { x: number; y: number; width: number; height: number }) {
+    this.fitted = false;
+    const viewport = this.osd.viewport;
+    const w = this.picture.width;
+    viewport.panTo(new OpenSeadragon.Point((box.x + box.width / 2) / w, (box.y + box.height / 2) / w), true);
+    this.zoomTo(1);
+  }
+
   destroy() {
     this.osd.destroy();
   }
