@@ -26,12 +26,13 @@ AMPLIFIED = 4
 @dataclass(frozen=True)
 class Look:
     """What to look at: a revision (None is the present one); as shot throughout; or one sweep with another
-    take in place of its pick, where take 0 is as shot."""
+    take in place of its pick, where take 0 is as shot; or without some sweeps."""
 
     revision: int | None = None
     as_shot: bool = False
     sweep: str | None = None
     take: int | None = None
+    without: tuple[str, ...] = ()
 
 
 def look(library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
@@ -105,4 +106,6 @@ def _looked_at(library: Library, frame_id: int, at: Look) -> tuple[str, Stack]:
             take = session.get(Take, at.take) if at.take else None
             usable = take is not None and take.sweep_id == at.sweep and take.frame_id == frame_id
             stack = stack.changed(at.sweep, pick=take.patch if take and usable else None, shown=True)
-        return frame.original, stack
+        gone = set(at.without)
+        layers = tuple(each for each in stack.layers if each.id not in gone)
+        return frame.original, stack.model_copy(update={"layers": layers})

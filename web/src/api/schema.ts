@@ -2134,6 +2134,7 @@ export interface operations {
                 harsh?: number | null;
                 alone?: boolean;
                 unlike?: number | null;
+                without?: string[] | null;
                 revision?: number | null;
                 shot?: boolean;
                 sweep?: string | null;
@@ -2176,6 +2177,7 @@ export interface operations {
                 width: number;
                 height: number;
                 across?: number;
+                without?: string[] | null;
                 revision?: number | null;
                 shot?: boolean;
                 sweep?: string | null;

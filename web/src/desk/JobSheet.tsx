@@ -85,6 +85,7 @@ function Tab({ on, onClick, children }: TabProps) {
 type SweepsProps = Props & { selected: string | null; select: (sweep: string | null) => void };
 
 function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
+  const { also, set } = useDeskState();
   const open = desk.sweeps.filter((s) => s.state === "choose").length;
   /** Touch-ups that lie on so many sweeps and under the rest. */
   const between = (sweeps: number) => {
@@ -112,7 +113,13 @@ function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
               desk={desk}
               actions={actions}
               chosen={sweep.id === selected}
-              choose={() => {
+              also={also.includes(sweep.id)}
+              choose={(more) => {
+                if (more && selected && selected !== sweep.id) {
+                  const others = also.filter((each) => each !== sweep.id);
+                  set({ also: others.length < also.length ? others : [...also, sweep.id] });
+                  return;
+                }
                 select(sweep.id);
                 if (sweep.box.width > 0) viewer?.reveal(sweep.box);
               }}

@@ -8,11 +8,19 @@ import { SweepOptions } from "./SweepOptions";
 import { said } from "./said";
 import { openSnags } from "./snags";
 
-type Props = { sweep: Sweep; desk: Desk; actions: Actions; chosen: boolean; choose: () => void };
+type Props = {
+  sweep: Sweep;
+  desk: Desk;
+  actions: Actions;
+  chosen: boolean;
+  /** Left out too when the picture is looked at as before. */
+  also: boolean;
+  choose: (more: boolean) => void;
+};
 const CROP = "30px";
 
 /** One sweep on the job sheet: number, before and after, name, state; what can be done to it once it is chosen. */
-export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
+export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props) {
   const [naming, setNaming] = useState(false);
   const box = framed(sweep.box, desk.frame, 1);
   const take = standing(sweep, null);
@@ -34,14 +42,15 @@ export function SweepLine({ sweep, desk, actions, chosen, choose }: Props) {
       borderBottom="1px solid"
       borderColor="line"
       borderLeft="4px solid"
-      borderLeftColor={chosen ? "marigold" : "transparent"}
+      borderLeftColor={chosen ? "marigold" : also ? "ink" : "transparent"}
       bg={chosen ? "white" : "transparent"}
       aria-current={chosen}
       data-testid={`sweep-${sweep.number}`}
     >
       <button
         type="button"
-        onClick={choose}
+        onClick={(event) => choose(event.shiftKey)}
+        title="Shift and click: before shows this one as shot too"
         aria-label={`Sweep ${sweep.number}, ${sweep.name}, ${said(sweep)}`}
         style={{ display: "flex", gap: 6, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
       >

@@ -266,10 +266,10 @@ function Card(props: CardProps) {
         <button
           type="button"
           aria-pressed={favourite}
-          aria-label={`${label}, favourite`}
+          aria-label={label.replace("Take", "Favourite")}
           title="A favourite. Key: *"
           onClick={favour}
-          style={{ position: "absolute", right: 4, bottom: 2, lineHeight: 1 }}
+          style={{ position: "absolute", right: 4, top: TALL + 8, lineHeight: 1 }}
         >
           <Text as="span" fontSize="16px" color={favourite ? "#8a5a00" : "#8a8a84"}>
             {favourite ? "♥" : "♡"}

@@ -45,7 +45,7 @@ export const KEYS: [string, string][] = [
   ["'", "mend the snag that was gone to"],
   ["Backspace", "dismiss it"],
   ["*", "the take that shows is a favourite, or no longer"],
-  ["B held", "before: this sweep as shot"],
+  ["B held", "before: this sweep as shot, and those chosen with Shift and click"],
   ["A held", "as shot: the whole picture"],
   ["↑  ↓", "previous, next sweep"],
   ["O", "sweep on or off"],

@@ -19,6 +19,12 @@ describe("what the picture shows", () => {
     expect(lookNow(picked, { ...plain, before: true })).toEqual({ revision: 9, sweep: "a", take: 0 });
     expect(lookNow(picked, { ...plain, asShot: true })).toEqual({ revision: 9, shot: true });
   });
+  it("is several sweeps as shot on request", () => {
+    expect(lookNow(desk(sweep), { ...plain, before: true, also: ["b", "c"] })).toEqual({
+      revision: 9,
+      without: ["a", "b", "c"],
+    });
+  });
   it("keeps a sweep off that was switched off", () => {
     expect(lookNow(desk({ ...sweep, pick: 1, shown: false }), plain)).toEqual({ revision: 9 });
   });

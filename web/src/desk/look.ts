@@ -7,6 +7,7 @@ type Shown = {
   viewed: number | null;
   asShot: boolean;
   before: boolean;
+  also?: string[];
   harsh?: number | null;
   alone?: boolean;
   compare?: Compare;
@@ -42,6 +43,9 @@ export function lookNow(desk: Desk, shown: Shown): Look {
   if (shown.asShot) return { revision, shot: true };
   if (shown.harsh != null) return { revision, harsh: shown.harsh };
   const sweep = chosen(desk, shown.selected);
+  if (shown.before && shown.also?.length) {
+    return { revision, without: [...(sweep ? [sweep.id] : []), ...shown.also] };
+  }
   if (!sweep?.takes.length) return { revision };
   if (shown.alone && sweep.method === "reflection") {
     return { revision, sweep: sweep.id, take: standing(sweep, shown.viewed), alone: true };

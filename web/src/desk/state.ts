@@ -33,6 +33,8 @@ type DeskState = {
   /** The snag that was gone to. */
   snag: number | null;
   selected: string | null;
+  /** Other sweeps that "before" leaves out too. */
+  also: string[];
   /** The take looked at in place: its id, 0 for as shot, null for the one in use. */
   viewed: number | null;
   tool: Tool;
@@ -114,6 +116,7 @@ export const useDeskState = create<DeskState>((set) => ({
   alone: false,
   snag: null,
   selected: null,
+  also: [],
   viewed: null,
   tool: "brush",
   size: 48,
@@ -154,6 +157,7 @@ export const useDeskState = create<DeskState>((set) => ({
   select: (sweep) =>
     set({
       selected: sweep,
+      also: [],
       viewed: null,
       snag: null,
       alone: false,

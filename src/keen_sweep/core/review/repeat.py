@@ -14,7 +14,7 @@ CELL, MOST, REACH = 16, 600, 260
 # A copy and its model correlate to within this.
 COPY = 0.05
 # A cell is a motif if it has more structure than so many levels, and if the next best match is far from it.
-STRUCTURE, OWN = 4.0, 0.05
+STRUCTURE, OWN = 4.0, 0.03
 # Cells with one shift that make a snag.
 CELLS = 3
 

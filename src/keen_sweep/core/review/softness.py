@@ -40,7 +40,7 @@ def softness(scene: Scene) -> list[Snag]:
     for row, column in np.argwhere(filled):
         alike = np.abs(ring_tone - tone_in[row, column]) < ALIKE
         if alike.sum() < 8:
-            continue
+            alike[:] = True
         floor = float(np.percentile(ring_detail[alike], PLAINEST))
         if floor < NO_GRAIN:
             continue
