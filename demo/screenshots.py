@@ -15,7 +15,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Page, expect, sync_playwright
 from tests.web.conftest import QUIET, Application
-from tests.web.desk import brush, stroke
+from tests.web.desk import brush, place, stroke
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 
@@ -46,11 +46,38 @@ def take_all(page: Page, address: str) -> None:
     sharp(page, "desk-split")
     page.keyboard.press("r")
     page.keyboard.press("m")
+    snag(page)
     page.keyboard.press("Enter")
     expect(page.get_by_test_id("sweep-2")).to_contain_text("kept")
+    touched(page)
     page.get_by_role("button", name="Deliver").click()
     expect(page.get_by_role("heading", name="Deliver")).to_be_visible()
     sharp(page, "deliver")
+
+
+def snag(page: Page) -> None:
+    """What the second look finds, one gone to."""
+    expect(page.get_by_role("region", name="Second look")).to_contain_text("Next of", timeout=120_000)
+    page.wait_for_timeout(8000)
+    page.keyboard.press(";")
+    sharp(page, "desk-snag")
+    page.keyboard.press("0")
+
+
+def touched(page: Page) -> None:
+    """Cloning grass over the hose, in the middle of it."""
+    page.keyboard.press("3")
+    brush(page, 150)
+    page.keyboard.down("c")
+    page.mouse.click(*place(page, (2880, 1920), 1500, 1560))
+    page.keyboard.up("c")
+    stroke(page, (2880, 1920), (700, 1720), (900, 1715))
+    expect(page.get_by_test_id("touch-ups")).to_contain_text("1 clone")
+    page.wait_for_timeout(3000)
+    page.mouse.move(*place(page, (2880, 1920), 1180, 1745))
+    page.wait_for_timeout(1500)
+    page.screenshot(path=OUT / "desk-touch.png")
+    page.keyboard.press("5")
 
 
 def found(page: Page) -> None:

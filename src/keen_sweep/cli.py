@@ -330,6 +330,7 @@ def bench(
     cling: Annotated[bool, typer.Option("--cling", help="measure cling instead (docs/marking.md)")] = False,
     scouts: Annotated[bool, typer.Option("--scouts", help="measure the scouts instead (docs/scouts.md)")] = False,
     review: Annotated[bool, typer.Option("--review", help="measure the second look instead (docs/review.md)")] = False,
+    touch: Annotated[bool, typer.Option("--touch", help="measure touch-up strokes instead (docs/review.md)")] = False,
     curve: Annotated[bool, typer.Option("--curve", help="measure time against the area of the hole instead")] = False,
     references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
     takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
@@ -352,6 +353,11 @@ def bench(
         from keen_sweep.bench.scouts import run_scouts
 
         (out / "scouts.md").write_text(run_scouts(lambda line: print(line, flush=True)) + "\n")
+        return
+    if touch:
+        from keen_sweep.bench.touch import run_touch
+
+        (out / "touch.md").write_text(run_touch(print) + "\n")
         return
     if review:
         from keen_sweep.bench.review import run_review

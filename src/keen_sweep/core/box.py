@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
@@ -59,12 +57,6 @@ class Box(BaseModel):
         """The same rectangle seen from another one's corner."""
         return Box(x=self.x - other.x, y=self.y - other.y, width=self.width, height=self.height)
 
-    def aligned(self, step: int, within: Box) -> Box:
-        """The smallest box round this one with corners on multiples of step, cut to another one."""
-        x, y = self.x // step * step, self.y // step * step
-        right, bottom = -(-self.right // step) * step, -(-self.bottom // step) * step
-        return Box(x=x, y=y, width=right - x, height=bottom - y).intersect(within)
-
     def reduced(self, level: int) -> Box:
         """The box that covers this one on a pyramid level (each level halves the sides, rounding up)."""
         step = 1 << level
@@ -94,18 +86,3 @@ def box_of(mask: NDArray[np.generic]) -> Box:
         width=int(columns[-1] - columns[0] + 1),
         height=int(rows[-1] - rows[0] + 1),
     )
-
-
-def merge_touching(boxes: Iterable[Box]) -> list[Box]:
-    """Boxes that overlap become their union, until none overlap."""
-    merged: list[Box] = []
-    for box in boxes:
-        current = box
-        while True:
-            hit = next((m for m in merged if not m.intersect(current).empty), None)
-            if hit is None:
-                break
-            merged.remove(hit)
-            current = current.union(hit)
-        merged.append(current)
-    return merged
