@@ -39,18 +39,18 @@ def run_touch(tell: Callable[[str], None]) -> str:
     here = np.ascontiguousarray(picture[2000 - 150 : 2000 + 150, 3000 - 150 : 3000 + 150])
     mask = np.zeros((300, 300), np.uint8)
     cv2.circle(mask, (150, 150), 100, 255, -1)
-    plain = _seconds(lambda: picture.copy())
+    plain = _seconds(picture.copy)
     blur = _seconds(lambda: cv2.GaussianBlur(picture, (0, 0), 2))
     seamless = _seconds(lambda: cv2.seamlessClone(moved, here, mask, (150, 150), cv2.NORMAL_CLONE))
     whole = _seconds(lambda: render(pyramid, Stack(layers=(clone,)), shelf, clone.box))
     tile = _seconds(lambda: render(pyramid, Stack(layers=(clone,)), shelf, Box(x=2560, y=1024, width=512, height=512)))
     healing = _seconds(lambda: render(pyramid, Stack(layers=(heal,)), shelf, box))
     rows = [
-        f"| clone, {DABS:,} dabs, all of it | {whole / plain:.2f} copies of the picture | {whole / blur:.2f} blurs of it |",
-        f"| clone, {DABS:,} dabs, one tile | {tile / plain:.2f} copies of the picture | {tile / blur:.2f} blurs of it |",
-        f"| heal, 200 px | {healing / plain:.2f} copies of the picture | {healing / seamless:.2f} seamlessClones |",
+        f"| clone, {DABS:,} dabs, all of it | {whole / plain:.2f} | {whole / blur:.2f} blurs of the picture |",
+        f"| clone, {DABS:,} dabs, one tile | {tile / plain:.2f} | {tile / blur:.2f} blurs of the picture |",
+        f"| heal, 200 px | {healing / plain:.2f} | {healing / seamless:.2f} seamlessClones |",
     ]
-    text = "\n".join(["| 24 MP | beside | beside |", "|---|---|---|", *rows])
+    text = "\n".join(["| 24 MP | copies of the picture | |", "|---|---|---|", *rows])
     tell(text)
     return text
 

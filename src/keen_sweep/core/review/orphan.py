@@ -17,6 +17,8 @@ from keen_sweep.core.scout.poles import poles_at
 OUTSIDE, LEAST = 0.5, 150
 # How sure a shadow has to be; and what is thinner throws none that anybody sees, pixels.
 SURE, THIN = 0.45, 12.0
+# Only upright things are asked for their shadow: a mask as wide as it is tall mostly holds it already.
+UPRIGHT = 1.15
 
 
 def orphan(scene: Scene) -> list[Snag]:
@@ -28,6 +30,8 @@ def _shadow(scene: Scene) -> list[Snag]:
     if cv2.distanceTransform(scene.hole.astype(np.uint8), cv2.DIST_L2, 5).max() < THIN / 2:
         return []
     box = box_of(scene.hole)
+    if box.height < UPRIGHT * box.width:
+        return []
     found = shadow_of(scene.before, Mask(box, np.where(scene.hole[box.slices], 255, 0).astype(np.uint8)))
     if found is None or found.confidence < SURE:
         return []
