@@ -20,7 +20,7 @@ import type { Laid } from "./canvas/touching";
 import type { PictureViewer } from "./canvas/viewer";
 import type { Kind } from "./finds";
 import { standing } from "./look";
-import { openSnags } from "./snags";
+import { snagAfter } from "./snags";
 import { useDeskState } from "./state";
 
 /** What differs from three fine takes of the whole mask at once. */
@@ -431,15 +431,15 @@ export function useActions(frame: number) {
             }),
           ),
         ),
-      /** Go to the snag after the one gone to last, of the take that stands. */
+      /** Go to the snag after the one gone to last, at 100 %. */
       nextSnag: (viewer: PictureViewer | null) => {
-        const { selected, viewed, snag, set } = state.getState();
-        const sweep = desk()?.sweeps.find((each) => each.id === selected);
-        const snags = sweep ? openSnags(sweep, standing(sweep, viewed)) : [];
-        const next = snags[(snags.findIndex((each) => each.id === snag) + 1) % snags.length];
+        const { selected, viewed, snag, set, select } = state.getState();
+        const now = desk();
+        const next = now && snagAfter(now, selected, viewed, snag);
         if (!next) return;
-        set({ snag: next.id });
-        viewer?.visit(next.box);
+        if (next.sweep !== selected) select(next.sweep);
+        set({ snag: next.snag.id });
+        viewer?.visit(next.snag.box);
       },
       dismiss: (snag: Snag) =>
         inTurn(async () => {

@@ -16,7 +16,7 @@ LONG, STRONG, NEAR = 24.0, 9.0, 9.0
 # where they are broken.
 AHEAD, ASIDE, LEFT = 14.0, 2, 0.45
 # How much of its contrast it has right before the border; and how much more it stands out than what ends elsewhere.
-CLOSE, DROP, UNUSUAL = 0.75, 0.5, 1.15
+CLOSE, DROP, UNUSUAL, MANY = 0.75, 0.5, 1.15, 1.5
 
 
 def broken_line(scene: Scene) -> list[Snag]:
@@ -30,8 +30,12 @@ def broken_line(scene: Scene) -> list[Snag]:
     ends = _ends(smooth, segments, scene.hole)
     if not ends:
         return []
-    natural = [end.score for hole in elsewhere(scene, int(AHEAD)) for end in _ends(smooth, segments, hole)]
-    unusual = [end for end in ends if end.score > UNUSUAL * max(natural, default=0.0)]
+    natural = [_ends(smooth, segments, hole) for hole in elsewhere(scene, int(AHEAD))]
+    scores = [end.score for each in natural for end in each]
+    unusual = [end for end in ends if end.score > UNUSUAL * max(scores, default=0.0)]
+    if len(ends) > MANY * max(len(each) for each in natural) + 1:
+        # So many end here that it is not by nature, even if none of them stands out.
+        unusual = ends
     return _merged(unusual, scene.hole)
 
 
