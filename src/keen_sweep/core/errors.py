@@ -31,3 +31,7 @@ class LibraryTrouble(KeenSweepError):
 
 class Cancelled(KeenSweepError):
     """Work was stopped because somebody asked for it."""
+
+
+class ModelTrouble(KeenSweepError):
+    """A generative model cannot be loaded, broke off, or gave something that is no picture."""

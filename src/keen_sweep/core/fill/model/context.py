@@ -1,0 +1,67 @@
+"""What a model is shown: the hole with its surroundings, at the size that the model likes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.model.port import Model
+
+# How many times as long as the hole the sides of what is shown are: there is more to see than to paint.
+ROOM = 2.0
+# Sides that a model of any size is shown at most, pixels.
+LARGEST = 1024
+
+
+@dataclass(frozen=True)
+class Context:
+    """box: of the picture; shown (h, w, 3) uint8 and hole (h, w) bool: as the model sees it. Where the picture is too
+    small for the model it is mirrored to the right and below; size, (width, height), is what of it is picture."""
+
+    box: Box
+    shown: NDArray[np.uint8]
+    hole: NDArray[np.bool_]
+    size: tuple[int, int]
+
+
+def context_box(hole: Box, picture: Box, model: Model) -> Box:
+    """A box round a hole with at least as much surroundings as hole, square where the picture allows, and never smaller
+    than what the model can look at in full."""
+    least = model.side or 0
+    side = round(max(ROOM * max(hole.width, hole.height), least))
+    width, height = min(side, picture.width), min(side, picture.height)
+
+    def start(middle: float, length: int, most: int) -> int:
+        return int(min(max(round(middle - length / 2), 0), most - length))
+
+    x = start(hole.x + hole.width / 2, width, picture.width)
+    y = start(hole.y + hole.height / 2, height, picture.height)
+    return Box(x=x, y=y, width=width, height=height)
+
+
+def context(picture: NDArray[np.uint8], hole: NDArray[np.bool_], box: Box, model: Model) -> Context:
+    """A box of a picture (H, W, 3) with its hole (H, W) at the model's size, by means over what falls into a pixel."""
+    cut, gap = picture[box.slices], hole[box.slices]
+    largest = model.side or LARGEST
+    scale = min(1.0, largest / max(box.width, box.height))
+    width, height = max(round(box.width * scale), 1), max(round(box.height * scale), 1)
+    shown, small = np.array(cut), np.array(gap)
+    if (width, height) != (box.width, box.height):
+        shown = np.asarray(cv2.resize(cut, (width, height), interpolation=cv2.INTER_AREA), np.uint8)
+        share = cv2.resize(gap.astype(np.float32), (width, height), interpolation=cv2.INTER_AREA)
+        # Every pixel that has anything of the thing in it is painted.
+        small = np.asarray(share > 0)
+    step = model.multiple
+    wide = model.side or -(-width // step) * step
+    tall = model.side or -(-height // step) * step
+    rim = ((0, tall - height), (0, wide - width))
+    return Context(
+        box,
+        np.pad(shown, (*rim, (0, 0)), mode="symmetric"),
+        np.pad(small, rim, mode="symmetric"),
+        (width, height),
+    )
