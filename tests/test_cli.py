@@ -14,6 +14,7 @@ from skimage import data
 
 from keen_sweep.bench.drawn import reflected
 from keen_sweep.demo.shoot import clean_twin
+from tests.core.test_model import graph
 
 PROGRAM = Path(sys.executable).with_name("keen-sweep")
 
@@ -207,3 +208,20 @@ def test_a_backdrop_and_a_reflection_from_a_shell(tmp_path: Path) -> None:
     done = keen_sweep("scout", photo, "--for", "reflection", "--out", out)
     assert done.returncode == 0
     assert "None found of: a reflection" in done.stderr
+
+
+def test_a_models_file_fills_and_a_broken_one_is_named(job: tuple[Path, Path, Path], tmp_path: Path) -> None:
+    photo, mask, out = job
+    model = graph(tmp_path / "nought.onnx", None, 64)
+    done = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--takes", 1, "--model", model, "--json")
+    assert done.returncode == 0, done.stderr
+    [take] = json.loads(done.stdout)["takes"]
+    assert take["method"] == "model"
+    assert take["parts"][0]["why"].startswith("nought: painted at 64 x 64")
+    area = imagecodecs.png_decode(mask.read_bytes()) > 0
+    after = imagecodecs.png_decode(Path(take["file"]).read_bytes())
+    assert np.array_equal(after[~area], imagecodecs.png_decode(photo.read_bytes())[~area])
+    model.write_bytes(b"nothing")
+    wrong = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--model", model)
+    assert wrong.returncode == 2
+    assert "nought.onnx cannot be loaded" in wrong.stderr

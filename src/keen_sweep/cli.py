@@ -81,14 +81,17 @@ def fill(
     method: Annotated[MethodName, typer.Option()] = MethodName.auto,
     quality: Annotated[QualityName, typer.Option()] = QualityName.fine,
     stages: Annotated[bool, typer.Option("--stages", help="fill long parts section by section")] = False,
+    model: Annotated[Path | None, typer.Option(help="an ONNX file that paints the hole, instead of a method")] = None,
     format: Annotated[FormatName, typer.Option()] = FormatName.png,
     as_json: Annotated[bool, typer.Option("--json", help="print what was made as JSON")] = False,
 ) -> None:
     """Fill the masked area of a picture, several takes, best first."""
     from keen_sweep.core.box import whole
     from keen_sweep.core.fill.engines import engine_for
+    from keen_sweep.core.fill.model.engine import ModelEngine
+    from keen_sweep.core.fill.model.onnx_file import OnnxModel
     from keen_sweep.core.fill.patch import lay
-    from keen_sweep.core.fill.protocol import Order
+    from keen_sweep.core.fill.protocol import Engine, Order
     from keen_sweep.core.mask.check import read_mask
     from keen_sweep.core.photo.read import read_picture
     from keen_sweep.core.photo.write import encode_picture, write_whole
@@ -112,7 +115,8 @@ def fill(
             staged=stages,
             progress=progress,
         )
-        patches = sorted(engine_for(method.value).fill(order), key=lambda patch: (patch.energy, patch.seed))
+        engine: Engine = ModelEngine(OnnxModel(model)) if model else engine_for(method.value)
+        patches = sorted(engine.fill(order), key=lambda patch: (patch.energy, patch.seed))
         made: list[dict[str, Any]] = []
         for number, patch in enumerate(patches, start=1):
             bar.update(task, completed=1.0, description=f"writing take {number}")
