@@ -2,22 +2,27 @@
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.web.desk import SIZE, brush, place, state, stroke
 from tests.web.test_compare import filled, until_dark
 
 
-def test_a_bit_left_of_the_rod_is_found_gone_to_and_taken_in(desk: Page) -> None:
-    page = desk
+def reviewed(page: Page) -> Locator:
+    """The rod filled but for its end, and what the second look says of that."""
     brush(page, 16)
-    # The mark ends while the rod goes on.
     stroke(page, SIZE, (385, 18), (574, 55))
     state(page, 1, "marked")
     page.keyboard.press("f")
     state(page, 1, "choose")
     second = page.get_by_role("region", name="Second look")
     expect(second).to_contain_text("leftover", timeout=60_000)
+    return second
+
+
+def test_a_bit_left_of_the_rod_is_found_gone_to_and_taken_in(desk: Page) -> None:
+    page = desk
+    second = reviewed(page)
     expect(page.get_by_test_id("sweep-1")).to_contain_text("snag")
     page.keyboard.press("0")
     page.keyboard.press(";")
@@ -31,12 +36,7 @@ def test_a_bit_left_of_the_rod_is_found_gone_to_and_taken_in(desk: Page) -> None
 
 def test_a_dismissed_snag_stays_so(desk: Page) -> None:
     page = desk
-    brush(page, 16)
-    stroke(page, SIZE, (385, 18), (574, 55))
-    state(page, 1, "marked")
-    page.keyboard.press("f")
-    second = page.get_by_role("region", name="Second look")
-    expect(second).to_contain_text("leftover", timeout=60_000)
+    second = reviewed(page)
     for _ in range(8):
         if second.get_by_test_id("snag").count() == 0:
             break

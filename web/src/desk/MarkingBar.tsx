@@ -1,8 +1,9 @@
 import { Flex } from "@chakra-ui/react";
 import type { Desk, Grain } from "../api/client";
-import { Act, Amount, Choice, Key, Lead } from "../theme/controls";
+import { Act, Choice, Key, Lead } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
-import { isLong, LARGEST, SMALLEST } from "./brush";
+import { BrushShape } from "./BrushShape";
+import { isLong } from "./brush";
 import { chosen } from "./look";
 import { type Tool, useDeskState } from "./state";
 
@@ -19,7 +20,7 @@ const GRAINS: Grain[] = ["small", "medium", "large"];
 /** Under the picture: what marking needs, and Fill. */
 export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) {
   const state = useDeskState();
-  const { tool, size, softness, grain, erase, flipped, cling, guarding, masks, set } = state;
+  const { tool, grain, erase, flipped, cling, guarding, masks, set } = state;
   const sweep = chosen(desk, state.selected);
   const busy = sweep ? isBusy(sweep) : false;
   const empty = !sweep?.shapes.length;
@@ -60,28 +61,7 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
       >
         Touch up
       </Act>
-      {tool === "brush" && (
-        <>
-          <Amount
-            label="Size"
-            unit="px"
-            value={size}
-            least={SMALLEST}
-            most={LARGEST}
-            tip="Keys: [ and ], or hold S and drag"
-            onChange={(value) => set({ size: value })}
-          />
-          <Amount
-            label="Soft"
-            unit="%"
-            value={Math.round(softness * 100)}
-            least={0}
-            most={100}
-            tip="How much of the edge fades"
-            onChange={(value) => set({ softness: value / 100 })}
-          />
-        </>
-      )}
+      {tool === "brush" && <BrushShape />}
       {tool === "pieces" && (
         <Choice
           label="Size of the pieces"

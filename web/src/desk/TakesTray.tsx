@@ -59,9 +59,10 @@ export function TakesTray({ desk, actions, viewer }: Props) {
             favour={() => actions.favour(take.id, !take.favourite)}
             newBatch={i > 0 && take.batch !== sweep.takes[i - 1]?.batch}
             note={
-              take.method === "auto"
+              (i > 0 && take.batch !== sweep.takes[i - 1]?.batch ? `fill ${fillOf(sweep, take)} · ` : "") +
+              (take.method === "auto"
                 ? [...new Set(take.parts.map((part) => part.method))].join(" + ")
-                : take.method
+                : take.method)
             }
             pressed={stands === take.id}
             picked={sweep.pick === take.id}
@@ -280,11 +281,14 @@ function Card(props: CardProps) {
   );
 }
 
+/** Which fill of its sweep a take came out of, from 1 on. */
+const batches = (sweep: Sweep) => [...new Set(sweep.takes.map((each) => each.batch))];
+const fillOf = (sweep: Sweep, take: Take) => batches(sweep).indexOf(take.batch) + 1;
+
 /** When and how a take was made: the fill it belongs to, its seed, what it took. */
 function facts(sweep: Sweep, take: Take): string {
-  const batches = [...new Set(sweep.takes.map((each) => each.batch))];
   const at = new Date(take.made_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
-  const fill = `Fill ${batches.indexOf(take.batch) + 1} of ${batches.length}`;
+  const fill = `Fill ${fillOf(sweep, take)} of ${batches(sweep).length}`;
   return `${fill}, ${at}\n${take.method}, ${take.quality}, seed ${take.seed}, ${take.seconds.toFixed(1)} s`;
 }
 

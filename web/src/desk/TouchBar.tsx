@@ -1,13 +1,12 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { Act, Amount } from "../theme/controls";
-import { LARGEST, SMALLEST } from "./brush";
+import { BrushShape } from "./BrushShape";
 import { TOUCH_BRUSHES } from "./canvas/touching";
 import { useDeskState } from "./state";
 
 /** Under the picture while a touch-up brush is in hand: what it is set to, and what is said of the last stroke. */
 export function TouchBar() {
-  const { tool, size, softness, strength, source, aligned, mirror, turn, sourcing, cautions, set } =
-    useDeskState();
+  const { tool, strength, source, aligned, mirror, turn, sourcing, cautions, set } = useDeskState();
   const copies = tool !== "bring back";
   return (
     <Flex
@@ -41,24 +40,7 @@ export function TouchBar() {
           </Act>
         ))}
       </Flex>
-      <Amount
-        label="Size"
-        unit="px"
-        value={size}
-        least={SMALLEST}
-        most={LARGEST}
-        tip="Keys: [ and ], or hold S and drag"
-        onChange={(value) => set({ size: value })}
-      />
-      <Amount
-        label="Soft"
-        unit="%"
-        value={Math.round(softness * 100)}
-        least={0}
-        most={100}
-        tip="How much of the edge fades: hard to meet edges, soft to blend tones"
-        onChange={(value) => set({ softness: value / 100 })}
-      />
+      <BrushShape />
       <Amount
         label="Strength"
         unit="%"

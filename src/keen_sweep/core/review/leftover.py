@@ -6,7 +6,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.review.snag import Scene, Snag, lab, placed
+from keen_sweep.core.review.scores import lab
+from keen_sweep.core.review.snag import Scene, Snag, placed
 
 # How far from the mask is looked, pixels; and how near to it a bit begins.
 REACH, TOUCH = 24, 2

@@ -8,7 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.review.snag import Scene, Snag, elsewhere, grey, placed
+from keen_sweep.core.review.scores import grey
+from keen_sweep.core.review.snag import Scene, Snag, elsewhere, placed
 
 # Edges at least so long and so strong (levels) are followed; they end at the border if so near, pixels.
 LONG, STRONG, NEAR = 24.0, 9.0, 9.0

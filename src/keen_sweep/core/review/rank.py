@@ -7,7 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from keen_sweep.core.fill.weave.likeness import unlikeness
-from keen_sweep.core.review.snag import Scene, Snag, lab
+from keen_sweep.core.review.scores import lab
+from keen_sweep.core.review.snag import Scene, Snag
 
 # What repeats and softness of full strength weigh beside the logarithm of a distance, which a smear keeps low. Other
 # kinds of snags did not help to tell the better of two takes (docs/review.md).

@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.review.snag import Scene, Snag, grey, placed
+from keen_sweep.core.review.scores import grey
+from keen_sweep.core.review.snag import Scene, Snag, placed
 
 # What is compared: cells of this side, so many at most, with all that lies within this reach of them.
 CELL, MOST, REACH = 16, 600, 260

@@ -84,13 +84,3 @@ def placed(kind: SnagKind, place: NDArray[np.bool_], strength: float, why: str) 
     """A snag at the true pixels of (h, w)."""
     box = box_of(place)
     return Snag(kind, box, place[box.slices], float(np.clip(strength, 0, 1)), why)
-
-
-def grey(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
-    """Luma of Rec. 601, 0 to 255, (h, w) float32."""
-    return np.asarray(picture.astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32))
-
-
-def lab(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
-    """CIE L*a*b* (D65), L* 0 to 100, (h, w, 3) float32."""
-    return np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), np.float32)

@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.review.snag import Scene, Snag, grey, placed
+from keen_sweep.core.review.scores import grey
+from keen_sweep.core.review.snag import Scene, Snag, placed
 
 CELL = 16
 # Cells count with at least so many pixels of one side; what is compared is of the same tone, levels.

@@ -8,7 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.review.snag import Scene, Snag, elsewhere, lab, placed
+from keen_sweep.core.review.scores import lab
+from keen_sweep.core.review.snag import Scene, Snag, elsewhere, placed
 
 # Bands on both sides of the border, pixels from it, and how far along it they are averaged.
 NEAR, FAR = (0.8, 4.0), (4.0, 8.0)
