@@ -2,14 +2,16 @@
 
 import numpy as np
 import pytest
+from sqlmodel import col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Snag
+from keen_sweep.store.tables import Frame, Run, Snag
 from keen_sweep.studio import choose, desk, mark
+from keen_sweep.studio.fill import cancel
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.review import dismiss, look_again, mend, review_sweep, review_take
 from keen_sweep.studio.takes import keep_take
@@ -43,8 +45,16 @@ def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
     bad = smeared(library, originals, frame, sweep)
     on_desk = desk.desk(library, frame.id or 0).sweeps[0]
     assert on_desk.best == bad, "its engine said that it is the best"
-    look_again(library, 7)
-    review_sweep(library, originals, frame.id or 0, sweep)
+    with library.session() as session:
+        waiting = Run(frame_id=frame.id or 0, sweep_id=sweep)
+        session.add(waiting)
+    with library.session() as session:
+        runs = session.exec(select(Run).order_by(col(Run.id))).all()
+    first, last = runs[0].id or 0, runs[-1].id or 0
+    look_again(library, first)
+    assert all(take.review is None for take in desk.desk(library, frame.id or 0).sweeps[0].takes), "a fill comes first"
+    cancel(library, last)
+    look_again(library, first)
     on_desk = desk.desk(library, frame.id or 0).sweeps[0]
     assert all(take.review is not None for take in on_desk.takes)
     assert on_desk.best != bad

@@ -25,7 +25,7 @@ from keen_sweep.core.review.review import review, room_for, with_visibility
 from keen_sweep.core.review.snag import Scene
 from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Find, Frame, Snag, Take
+from keen_sweep.store.tables import Find, Frame, Run, Snag, Take
 from keen_sweep.studio.choose import pick
 from keen_sweep.studio.events import note
 from keen_sweep.studio.fill import ask_fill
@@ -99,11 +99,19 @@ def review_take(library: Library, originals: Originals, take_id: int) -> int:
 
 
 def look_again(library: Library, run_id: int) -> None:
-    """Review what a run made, as far as it is not yet; a picture that was removed meanwhile is none to review."""
+    """Review what was filled in a run's frame and has not been yet, newest first, for as long as no run waits: a fill
+    is worth more than what is said of the last one. What cannot be reviewed is left as it is."""
     with library.session() as session:
-        takes = session.exec(select(Take).where(Take.run_id == run_id, col(Take.review).is_(None))).all()
+        run = session.get(Run, run_id)
+        frame_id = run.frame_id if run is not None else None
+        takes = session.exec(
+            select(Take).where(Take.frame_id == frame_id, col(Take.review).is_(None)).order_by(col(Take.id).desc())
+        ).all()
     originals = Originals(library)
     for take in takes:
+        with library.session() as session:
+            if session.exec(select(Run.id).where(Run.state == "waiting")).first() is not None:
+                return
         try:
             if take.id is not None:
                 review_take(library, originals, take.id)
