@@ -1,9 +1,14 @@
 """Touching up as a use case: sources, cautions, switching off, deleting."""
 
+import time
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 import pytest
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, LibraryTrouble, NotFound
+from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.touch import Source
 from keen_sweep.store.library import Library
@@ -115,3 +120,45 @@ def test_senseless_strokes_are_refused_and_damage_is_named(
     file.write_text("{}")
     with pytest.raises(LibraryTrouble, match="stroke is damaged"):
         shown(library, frame)
+
+
+def test_tiles_asked_for_side_by_side_work_a_patch_out_once(originals: Originals) -> None:
+    patch = Patch(
+        Box(x=0, y=0, width=4, height=4), np.zeros((4, 4, 3), np.uint8), np.zeros((4, 4), np.uint8), "clone", 0
+    )
+    made = []
+
+    def make() -> Patch:
+        made.append(1)
+        time.sleep(0.05)
+        return patch
+
+    with ThreadPoolExecutor(4) as threads:
+        got = list(threads.map(lambda _: originals.made("a key", make), range(8)))
+    assert all(each is patch for each in got)
+    assert len(made) == 1
+
+    def broken() -> Patch:
+        raise LibraryTrouble("gone")
+
+    for _ in range(2):
+        with pytest.raises(LibraryTrouble, match="gone"):
+            originals.made("another", broken)
+
+
+def test_patches_that_were_not_used_for_longest_are_let_go(
+    originals: Originals, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("keen_sweep.studio.originals.PATCHES_KEPT", 1_000)
+    made: list[str] = []
+
+    def patch_of(name: str) -> Patch:
+        made.append(name)
+        return Patch(
+            Box(x=0, y=0, width=10, height=10), np.zeros((10, 10, 3), np.uint8), np.zeros((10, 10), np.uint8), name, 0
+        )
+
+    for name in "aabab" + "c" * 3 + "ab":
+        assert originals.made(name, lambda name=name: patch_of(name)).method == name
+    # Two patches of 400 bytes fit: c pushes a out, whose turn pushes b out.
+    assert made == ["a", "b", "c", "a", "b"]
