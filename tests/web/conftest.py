@@ -110,6 +110,8 @@ def desk(page: Page, photo: Path, request: pytest.FixtureRequest) -> Page:
     page.get_by_label("Name of the new shoot").fill(name)
     page.get_by_role("button", name="Make shoot").click()
     shoot = page.get_by_role("region", name=name)
+    # Scouts and reviews of the test before may still be writing to the library, which waits for up to half a minute.
+    expect(shoot).to_be_visible(timeout=60_000)
     shoot.get_by_label(f"Pictures for {name}").set_input_files(str(photo))
     shoot.get_by_role("link", name="rod.png").click()
     expect(page.get_by_text("Paint over what should go", exact=False).first).to_be_visible()

@@ -1,4 +1,5 @@
 import { Box, Flex, Grid, Image, Text } from "@chakra-ui/react";
+import { useEffect } from "react";
 import type { Desk, Sweep, Take } from "../api/client";
 import { cropUrl, framed } from "../api/views";
 import { Act, Choice, Key, Lead, Minor } from "../theme/controls";
@@ -19,6 +20,11 @@ type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
 export function TakesTray({ desk, actions, viewer }: Props) {
   const { selected, viewed, before, set } = useDeskState();
   const sweep = chosen(desk, selected);
+  // What is looked at stays, even if the second look comes to like another take better.
+  const offered = sweep && !isBusy(sweep) && sweep.pick === null ? sweep.best : null;
+  useEffect(() => {
+    if (offered !== null && useDeskState.getState().viewed === null) set({ viewed: offered });
+  }, [offered, set]);
   if (!sweep) return <Quiet text={hint(desk)} />;
   if (!sweep.takes.length && sweep.state === "marked") {
     return <Quiet text={`${sweep.name} is marked. Fill makes three takes; you choose one.`} />;
@@ -59,6 +65,7 @@ export function TakesTray({ desk, actions, viewer }: Props) {
             favour={() => actions.favour(take.id, !take.favourite)}
             newBatch={i > 0 && take.batch !== sweep.takes[i - 1]?.batch}
             note={
+              (take.id === sweep.best && sweep.takes.length > 1 ? "best · " : "") +
               (i > 0 && take.batch !== sweep.takes[i - 1]?.batch ? `fill ${fillOf(sweep, take)} · ` : "") +
               (take.method === "auto"
                 ? [...new Set(take.parts.map((part) => part.method))].join(" + ")

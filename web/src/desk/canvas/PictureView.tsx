@@ -4,12 +4,13 @@ import type { Desk } from "../../api/client";
 import type { Actions } from "../actions";
 import { chosen, lookAgainst, lookNow, looksAhead } from "../look";
 import { SURROUNDS, useDeskState } from "../state";
+import { FarSource, inView } from "./farSource";
 import { Hatch, type MaskLook } from "./hatch";
 import { GUARD, type Masks } from "./masks";
 import { Pieces } from "./pieces";
 import { type Drawn, drawShapes, type Placing } from "./shapes";
 import { Still } from "./still";
-import { copiedFrom, isTouch, paintLaid, paintSource, sourceAt } from "./touching";
+import { copiedFrom, isTouch, type Laid, paintLaid, paintSource, sourceAt } from "./touching";
 import { type Drawing, type Hand, useHand } from "./useHand";
 import { PictureViewer } from "./viewer";
 
@@ -47,6 +48,20 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     [id, width, height],
   );
 
+  const far = useMemo(() => new FarSource(() => redrawNow.current()), []);
+  const sourceStill = useCallback<StillOf>(
+    (point) => {
+      const canvas = layer.current;
+      if (!canvas || !viewer) return null;
+      const density = window.devicePixelRatio;
+      const { x, y, scale } = viewer.placing();
+      const at = { x: x * density, y: y * density, scale: scale * density };
+      if (inView(point, at, canvas)) return { picture: viewer.still(), at };
+      const state = useDeskState.getState();
+      return far.still(latest.current.frame, lookNow(latest.current, state), point, state.size);
+    },
+    [viewer, far],
+  );
   const draw = useCallback(() => {
     const canvas = layer.current;
     const ctx = canvas?.getContext("2d");
@@ -71,9 +86,9 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
     paintFlags(scene);
     paintLine(scene);
     paintSnag(scene);
-    paintTouch(scene, viewer);
+    paintTouch(scene, sourceStill);
     paintBrush(scene);
-  }, [viewer, drawing, hatch, still, masks, pieces, width, height]);
+  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill]);
 
   const redraw = useCallback(() => {
     cancelAnimationFrame(queued.current);
@@ -141,9 +156,10 @@ export function PictureView({ desk, actions, onViewer, onZoom }: Props) {
         draw: actions.draw,
         take: (numbers, erase) => actions.takePieces(useDeskState.getState().grain, numbers, erase),
         touch: actions.touch,
+        sourceStill,
         redraw,
       },
-    [viewer, pieces, actions, redraw],
+    [viewer, pieces, actions, redraw, sourceStill],
   );
   useHand(layer, drawing, hand);
 
@@ -415,10 +431,13 @@ function paintLine({ ctx, density }: Scene) {
   ctx.stroke();
 }
 
+/** What there is to be seen round a point that is copied from; null while that has to be fetched. */
+type StillOf = (point: [number, number]) => Laid["still"] | null;
+
 const isRound = (tool: string) => tool === "brush" || isTouch(tool);
 
 /** Touch-up strokes on their way into the picture, what the brush would lay, and where it copies from. */
-function paintTouch({ ctx, at, density, drawing }: Scene, viewer: PictureViewer) {
+function paintTouch({ ctx, at, density, drawing }: Scene, sourceStill: StillOf) {
   const state = useDeskState.getState();
   if (state.asShot || state.before) return;
   for (const each of state.laid) paintLaid(ctx, each, at);
@@ -437,8 +456,8 @@ function paintTouch({ ctx, at, density, drawing }: Scene, viewer: PictureViewer)
   if (!drawing.laid && !state.sourcing) {
     // Before anything is painted, what would be.
     const stroke = { kind: "stroke" as const, points: [pointer], size, softness, erase: false };
-    const still = { picture: viewer.still(), at };
-    paintLaid(ctx, { brush: tool, stroke, source, strength, still, revision: null }, at);
+    const still = sourceStill(copiedFrom(source, pointer));
+    if (still) paintLaid(ctx, { brush: tool, stroke, source, strength, still, revision: null }, at);
   }
   paintSource(ctx, copiedFrom(source, pointer), at, density);
 }

@@ -4,7 +4,7 @@ import { LARGEST, SMALLEST } from "../brush";
 import { useDeskState } from "../state";
 import type { Pieces } from "./pieces";
 import type { Placing } from "./shapes";
-import { isTouch, type Laid, sourceAt } from "./touching";
+import { copiedFrom, isTouch, type Laid, sourceAt } from "./touching";
 import type { PictureViewer } from "./viewer";
 
 export type Hand = {
@@ -13,6 +13,7 @@ export type Hand = {
   draw: (shape: Drawable) => void;
   take: (pieces: number[], erase: boolean) => void;
   touch: (laid: Laid) => void;
+  sourceStill: (point: Point) => Laid["still"] | null;
   redraw: () => void;
 };
 type Point = [number, number];
@@ -132,12 +133,16 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       }
       if (!isTouch(tool) || (tool === "clone" && !state().source)) return;
       const pressure = event.pointerType === "pen" ? { pressure: [event.pressure] } : {};
+      const source = sourceAt(state(), at);
       drawing.laid = {
         brush: tool,
         stroke: { kind: "stroke", points: [at], size, softness, erase: false, ...pressure },
-        source: sourceAt(state(), at),
+        source,
         strength,
-        still: { picture: viewer.still(), at: scaled(viewer.placing()) },
+        still: (source && hand.sourceStill(copiedFrom(source, at))) ?? {
+          picture: viewer.still(),
+          at: scaled(viewer.placing()),
+        },
         revision: null,
       };
     };
