@@ -16,8 +16,8 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.core.fill.model.port import Wish
 
-# Sides of pictures for a graph that takes any, and the steps they come in, pixels.
-LARGEST, MULTIPLE = 1024, 8
+# The steps in which the sides of pictures come for a graph that takes any, pixels.
+MULTIPLE = 8
 
 
 class Facts(BaseModel):
