@@ -127,18 +127,18 @@ def test_what_a_graph_says_and_what_the_file_beside_it_says(tmp_path: Path) -> N
     for last in (False, True):
         model = OnnxModel(graph(tmp_path / f"{last}.onnx", None, 64, last))
         assert (model.side, model.name) == (64, str(last))
-        out = model.paint(picture, hole, wish())
+        out = model.paint(picture, hole, wish()).pixels
         assert np.abs(out[~hole].astype(int) - picture[~hole]).max() == 0
         assert out[hole].max() == 0
     file = graph(tmp_path / "turned.onnx", None)
     (tmp_path / "turned.json").write_text(json.dumps({"range": [-1, 1], "hole": 0, "multiple": 32}))
     turned = OnnxModel(file)
     assert (turned.side, turned.multiple) == (None, 32)
-    out = turned.paint(picture, hole, wish())
+    out = turned.paint(picture, hole, wish()).pixels
     assert np.array_equal(out[hole], picture[hole]), "where the mask is nought the hole is"
     assert (out[~hole] == 128).all(), "nought lies in the middle of the range"
     joined = OnnxModel(graph(tmp_path / "joined.onnx", picture, 64, joined=True))
-    assert np.array_equal(joined.paint(picture, hole, wish()), picture)
+    assert np.array_equal(joined.paint(picture, hole, wish()).pixels, picture)
 
 
 def wish():  # type: ignore[no-untyped-def]

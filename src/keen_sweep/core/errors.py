@@ -1,5 +1,11 @@
 """The one family of errors. Every message is a sentence that a photographer understands."""
 
+from __future__ import annotations
+
+from typing import Literal
+
+Remedy = Literal["smaller", "words", "key", "credits", "later"]
+
 
 class KeenSweepError(Exception):
     """What went wrong, in a sentence; never a traceback for the user to read."""
@@ -34,4 +40,11 @@ class Cancelled(KeenSweepError):
 
 
 class ModelTrouble(KeenSweepError):
-    """A generative model cannot be loaded, broke off, or gave something that is no picture."""
+    """A generative model cannot be loaded, broke off, refused, or gave something that is no picture.
+
+    remedy: what helps besides a local method: a smaller area, other words, the key, more credits, waiting; or nothing.
+    """
+
+    def __init__(self, message: str, remedy: Remedy | None = None) -> None:
+        super().__init__(message)
+        self.remedy: Remedy | None = remedy

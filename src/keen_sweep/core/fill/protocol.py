@@ -9,10 +9,11 @@ from typing import Literal, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.fill.model.port import AS_USUAL, Knobs
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.photo.picture import Pixels
 
-Method = Literal["auto", "close", "weave", "backdrop", "reflection"]
+Method = Literal["auto", "close", "weave", "backdrop", "reflection", "model"]
 Quality = Literal["fast", "fine"]
 # Share done, 0 to 1, and what is being done. It may raise Cancelled, and engines let that pass through.
 Progress = Callable[[float, str], None]
@@ -29,8 +30,9 @@ class Order:
     below (H, W, 3) uint8 or uint16: the picture under the sweep. mask (H, W) uint8: above 0 is to be filled,
     between 1 and 254 mixes fill and picture. guard and barred (H, W) bool or None: pixels that must not be
     changed; pixels that must not be drawn from. draw_from (H, W) bool or None: if given, only from there.
-    staged: long parts are filled section by section, each on top of the last. hint and avoid are words for
-    generative models. The same order gives the same takes to the bit; takes are told apart by seed, seed + 1, ...
+    staged: long parts are filled section by section, each on top of the last. hint and avoid are words for what
+    should be seen there and what must not; knobs are those of generative models. The same order gives the same takes
+    to the bit; takes are told apart by seed, seed + 1, ...
     """
 
     below: Pixels
@@ -44,6 +46,7 @@ class Order:
     staged: bool = False
     hint: str = ""
     avoid: str = ""
+    knobs: Knobs = AS_USUAL
     progress: Progress = field(default=unwatched)
 
 

@@ -13,8 +13,6 @@ from keen_sweep.core.fill.model.port import Model
 
 # How many times as long as the hole the sides of what is shown are: there is more to see than to paint.
 ROOM = 2.0
-# Sides that a model of any size is shown at most, pixels.
-LARGEST = 1024
 
 
 @dataclass(frozen=True)
@@ -46,7 +44,7 @@ def context_box(hole: Box, picture: Box, model: Model) -> Box:
 def context(picture: NDArray[np.uint8], hole: NDArray[np.bool_], box: Box, model: Model) -> Context:
     """A box of a picture (H, W, 3) with its hole (H, W) at the model's size, by means over what falls into a pixel."""
     cut, gap = picture[box.slices], hole[box.slices]
-    largest = model.side or LARGEST
+    largest = model.side or model.most
     scale = min(1.0, largest / max(box.width, box.height))
     width, height = max(round(box.width * scale), 1), max(round(box.height * scale), 1)
     shown, small = np.array(cut), np.array(gap)

@@ -5,16 +5,23 @@ from __future__ import annotations
 import time
 from collections.abc import Iterator
 
+import cv2
 import numpy as np
+from numpy.typing import NDArray
 
-from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.hole import hole_of
-from keen_sweep.core.fill.model.context import context, context_box
+from keen_sweep.core.fill.model.context import Context, context, context_box
 from keen_sweep.core.fill.model.native import at_native
 from keen_sweep.core.fill.model.port import Model, Wish
+from keen_sweep.core.fill.model.sections import Section, ramp, sections_of
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+# Sections of one take are told apart by seeds this far from each other.
+STRIDE = 7_919
 
 
 class ModelEngine:
@@ -28,28 +35,90 @@ class ModelEngine:
         """Yield takes, told apart by their seeds; see Engine. Raises BadMask, ModelTrouble."""
         hole = hole_of(order)
         tight = box_of(hole)
-        box = context_box(tight, whole(order.below), self.model)
-        seen = context(to_eight_bit(order.below), hole, box, self.model)
-        scale = np.float32(255 / np.iinfo(order.below.dtype).max)
-        native = order.below[box.slices].astype(np.float32) * scale
-        gap = hole[box.slices]
-        share = seen.size[0] / box.width
-        why = f"painted at {seen.size[0]} x {seen.size[1]}" + (", detail from the picture" if share < 1 else "")
+        sections = sections_of(hole, self.model, order.staged)
+        total = order.takes * len(sections)
         for number in range(order.takes):
             clock = time.perf_counter()
-            order.progress(number / order.takes, f"take {number + 1} of {order.takes}")
-            wish = Wish(order.seed + number, order.hint, order.avoid)
-            painted = self.model.paint(seen.shown, seen.hole, wish)[: seen.size[1], : seen.size[0]]
-            filled = at_native(native, gap, painted, wish.seed) / scale
-            inner = tight.relative_to(box).slices
-            pixels = np.where(gap[inner][..., None], np.rint(filled[inner]), order.below[tight.slices])
+            canvas = order.below.copy()
+            left = hole.copy()
+            spent = 0.0
+            reports = []
+            for k, section in enumerate(sections):
+                done = number * len(sections) + k
+
+                def tick(share: float, doing: str, done: int = done, number: int = number) -> None:
+                    order.progress((done + share) / total, f"take {number + 1} of {order.takes}, {doing}")
+
+                tick(0.0, "starting")
+                wish = Wish(order.seed + number + k * STRIDE, order.hint, order.avoid, order.knobs)
+                box, gap, show = _place(section, left, hole, canvas, self.model)
+                seen = context(to_eight_bit(canvas), _within(left.shape, box, gap), box, self.model)
+                painting = self.model.paint(seen.shown, seen.hole, wish, tick)
+                spent += painting.credits
+                painted = painting.pixels[: seen.size[1], : seen.size[0]]
+                _lay(canvas, box, gap, show, painted, wish.seed)
+                left[section.part.box.slices] &= ~section.part.inside
+                reports.append(PartReport("model", self._why(seen), section.part.box, section.part.area))
             yield Patch(
                 box=tight,
-                pixels=pixels.astype(order.below.dtype),
+                pixels=np.where(hole[tight.slices][..., None], canvas[tight.slices], order.below[tight.slices]),
                 alpha=np.where(hole[tight.slices], order.mask[tight.slices], 0).astype(np.uint8),
                 method="model",
-                seed=wish.seed,
+                seed=order.seed + number,
                 seconds=time.perf_counter() - clock,
-                parts=(PartReport("model", f"{self.model.name}: {why}", tight, int(hole.sum())),),
-                parameters={"quality": order.quality, "model": self.model.name},
+                parts=tuple(reports),
+                parameters={
+                    "quality": order.quality,
+                    "model": {"name": self.model.name, **self.model.facts},
+                    "hint": order.hint,
+                    "avoid": order.avoid,
+                    "knobs": order.knobs.model_dump(),
+                    "credits": spent,
+                },
             )
+
+    def _why(self, seen: Context) -> str:
+        width, height = seen.size
+        detail = ", detail from the picture" if width < seen.box.width else ""
+        return f"{self.model.name}: painted at {width} x {height}{detail}"
+
+
+def _place(
+    section: Section, left: NDArray[np.bool_], hole: NDArray[np.bool_], canvas: Pixels, model: Model
+) -> tuple[Box, NDArray[np.bool_], NDArray[np.float32]]:
+    """The box that is shown for a section; what of it the model has to paint, whatever of the thing is still there; and
+    how much of the painting shows."""
+    box = context_box(section.part.box.grow(section.overlap, whole(canvas)), whole(canvas), model)
+    here = np.zeros((box.height, box.width), np.bool_)
+    here[section.part.box.relative_to(box).slices] = section.part.inside
+    open_yet = left[box.slices]
+    over = np.zeros_like(here)
+    if section.overlap:
+        size = 2 * section.overlap + 1
+        near = cv2.dilate(here.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))) > 0
+        over = near & hole[box.slices] & ~open_yet
+    return box, open_yet | over, ramp(here, over, section.overlap)
+
+
+def _within(shape: tuple[int, ...], box: Box, gap: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    out = np.zeros(shape, np.bool_)
+    out[box.slices] = gap
+    return out
+
+
+def _lay(
+    canvas: Pixels,
+    box: Box,
+    gap: NDArray[np.bool_],
+    show: NDArray[np.float32],
+    painted: NDArray[np.uint8],
+    seed: int,
+) -> None:
+    """Lay a painting of a box onto the canvas, in place."""
+    top = np.iinfo(canvas.dtype).max
+    scale = np.float32(255 / top)
+    native = canvas[box.slices].astype(np.float32) * scale
+    filled = at_native(native, gap, painted, seed)
+    mixed = native + show[..., None] * (filled - native)
+    chosen = show > 0
+    canvas[box.slices][chosen] = np.rint(mixed[chosen] / scale).clip(0, top).astype(canvas.dtype)

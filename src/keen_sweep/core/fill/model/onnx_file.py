@@ -6,15 +6,16 @@ beside it: the range of its numbers, whether the hole is one or nought, and whet
 
 from __future__ import annotations
 
+import hashlib
 from pathlib import Path
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.model.port import Wish
+from keen_sweep.core.fill.model.port import LARGEST, Painting, Tick, Wish, unticked
 
 # The steps in which the sides of pictures come for a graph that takes any, pixels.
 MULTIPLE = 8
@@ -22,14 +23,22 @@ MULTIPLE = 8
 
 class Facts(BaseModel):
     """What the file beside a graph may say. range: of its pictures' numbers; hole: what the mask says where it is to be
-    painted; blank: the hole's pixels are set to the middle of the range before."""
+    painted; blank: the hole's pixels are set to the middle of the range before; most: the longest side of a graph that
+    takes any."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     range: tuple[float, float] = (0.0, 1.0)
     hole: Literal[0, 1] = 1
     blank: bool = False
-    multiple: int = MULTIPLE
+    multiple: int = Field(default=MULTIPLE, ge=1, le=256)
+    most: int = Field(default=LARGEST, ge=64, le=8192)
+
+
+def file_hash(path: Path) -> str:
+    """The SHA-256 of a file, hexadecimal."""
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 class OnnxModel:
@@ -51,6 +60,8 @@ class OnnxModel:
         except Exception as error:  # the runtime has a family of its own, by no common name
             raise ModelTrouble(f"{path.name} cannot be loaded as an ONNX model: {error}") from error
         self.multiple = self._facts.multiple
+        self.most = self._facts.most
+        self.facts: dict[str, Any] = {"kind": "onnx", "sha256": file_hash(path)}
         self._inputs = {each.name: each.shape for each in self._session.get_inputs()}
         self._mask, self._picture = self._which()
         shape = self._inputs[self._picture]
@@ -60,8 +71,9 @@ class OnnxModel:
             raise ModelTrouble(f"{path.name} takes pictures of {sides[1]} x {sides[0]}: only square ones are used.")
         self.side: int | None = sides[0] if sides else None
 
-    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish) -> NDArray[np.uint8]:
+    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
         """See Model. The file knows no words and no chance: every wish is painted alike."""
+        tick(0.0, "painting")
         low, high = self._facts.range
         values = picture.astype(np.float32) / 255 * (high - low) + low
         if self._facts.blank:
@@ -83,7 +95,7 @@ class OnnxModel:
             raise ModelTrouble(f"{self.name} gave a picture of {out.shape}, not of {picture.shape}.")
         if not np.isfinite(out).all():
             raise ModelTrouble(f"{self.name} gave a picture with holes in it: numbers that are none.")
-        return np.asarray(np.rint((out - low) / (high - low) * 255).clip(0, 255), np.uint8)
+        return Painting(np.asarray(np.rint((out - low) / (high - low) * 255).clip(0, 255), np.uint8))
 
     def _batched(self, array: NDArray[Any]) -> NDArray[np.float32]:
         return np.ascontiguousarray((array if self._last else np.moveaxis(array, -1, 0))[None], np.float32)

@@ -2,32 +2,69 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field
+
+# Sides that a model of any size is shown at most unless it says otherwise, pixels.
+LARGEST = 1024
+# Share of one painting that is done, 0 to 1, and what is being done. It may raise Cancelled.
+Tick = Callable[[float, str], None]
+
+
+def unticked(share: float, doing: str) -> None:
+    """The tick of somebody who does not look."""
+
+
+class Knobs(BaseModel):
+    """What can be set of a generative model: its steps, how closely words are followed (guidance), and how far it may
+    go from what is there (strength; near 0 gives mush). Models that know one of them not leave it alone."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    steps: int = Field(default=30, ge=1, le=150)
+    guidance: float = Field(default=7.5, ge=0, le=30)
+    strength: float = Field(default=1.0, ge=0.05, le=1)
+
+
+AS_USUAL = Knobs()
 
 
 @dataclass(frozen=True)
 class Wish:
-    """What should be seen there and what must not, in words, and the seed of one take."""
+    """What should be seen there and what must not, in words, and the seed of one painting."""
 
     seed: int = 0
     hint: str = ""
     avoid: str = ""
+    knobs: Knobs = AS_USUAL
+
+
+@dataclass(frozen=True)
+class Painting:
+    """What a model painted, (h, w, 3) uint8, and the credits that it cost."""
+
+    pixels: NDArray[np.uint8]
+    credits: float = 0.0
 
 
 class Model(Protocol):
     """Something that paints what a hole could show.
 
-    side: of the square pictures that it works on, pixels; None if any size will do, in steps of multiple.
+    side: of the square pictures that it works on, pixels; None if any size up to most will do, in steps of multiple.
+    facts: what the ledger says of it: its kind, and the hash of its file or the address of its service.
     """
 
     name: str
     side: int | None
+    most: int
     multiple: int
+    facts: dict[str, Any]
 
-    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish) -> NDArray[np.uint8]:
+    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
         """(h, w, 3) with the hole (h, w) painted; the rest may differ from the picture. Raises ModelTrouble."""
         ...

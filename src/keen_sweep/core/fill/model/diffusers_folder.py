@@ -1,0 +1,119 @@
+"""A model in a folder of the diffusers format: networks, a tokenizer, a scheduler, and a list of them.
+
+Only weights in the safetensors format are read: other files could run code. Nothing is ever fetched.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import inspect
+import json
+import os
+import warnings
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.errors import Cancelled, ModelTrouble, Remedy
+from keen_sweep.core.fill.model.onnx_file import file_hash
+from keen_sweep.core.fill.model.port import LARGEST, Painting, Tick, Wish, unticked
+
+# What an empty hint means to a network that wants words.
+BACKGROUND = "background"
+OFFLINE = {
+    "HF_HUB_OFFLINE": "1",
+    "HF_HUB_DISABLE_TELEMETRY": "1",
+    "HF_HUB_DISABLE_PROGRESS_BARS": "1",
+    "DIFFUSERS_VERBOSITY": "error",
+    "TRANSFORMERS_VERBOSITY": "error",
+}
+
+
+def folder_hash(folder: Path) -> str:
+    """The SHA-256 of all files of a folder with their names, hexadecimal."""
+    told = [f"{file.relative_to(folder)} {file_hash(file)}" for file in sorted(folder.rglob("*")) if file.is_file()]
+    return hashlib.sha256("\n".join(told).encode()).hexdigest()
+
+
+class DiffusersModel:
+    """A model in a folder. Raises ModelTrouble when it cannot be loaded, or when what is needed for it is missing."""
+
+    def __init__(self, folder: Path) -> None:
+        if not (folder / "model_index.json").is_file():
+            raise ModelTrouble(f"{folder} is no folder in the diffusers format: it has no model_index.json.")
+        # Libraries that would look for newer files elsewhere must not.
+        os.environ.update(OFFLINE)
+        try:
+            with warnings.catch_warnings():
+                warnings.simplefilter("ignore")
+                import torch
+                from diffusers import AutoPipelineForInpainting
+                from diffusers.utils import logging
+        except ImportError as error:
+            raise ModelTrouble(
+                f"Folders in the diffusers format need {error.name or 'diffusers'}: "
+                "install the extra keen-sweep[diffusers]."
+            ) from error
+        logging.disable_progress_bar()
+        self._torch: Any = torch
+        device = "cuda" if torch.cuda.is_available() else "cpu"
+        try:
+            with warnings.catch_warnings():
+                warnings.simplefilter("ignore")
+                self._pipeline: Any = AutoPipelineForInpainting.from_pretrained(
+                    str(folder),
+                    local_files_only=True,
+                    use_safetensors=True,
+                    torch_dtype=torch.float16 if device == "cuda" else torch.float32,
+                ).to(device)
+        except (OSError, ValueError, TypeError, AttributeError, KeyError, ImportError, RuntimeError) as error:
+            first = str(error).strip().splitlines()[0] if str(error).strip() else type(error).__name__
+            raise ModelTrouble(f"{folder.name} cannot be loaded as an inpainting pipeline: {first}") from error
+        self._pipeline.set_progress_bar_config(disable=True)
+        self._takes = set(inspect.signature(self._pipeline.__call__).parameters)
+        self.name = folder.name
+        self.multiple = int(getattr(self._pipeline, "vae_scale_factor", 8))
+        network = getattr(self._pipeline, "unet", None) or getattr(self._pipeline, "transformer", None)
+        sample = getattr(getattr(network, "config", None), "sample_size", None)
+        self.side: int | None = sample * self.multiple if isinstance(sample, int) else LARGEST
+        self.most = self.side
+        kind = json.loads((folder / "model_index.json").read_text()).get("_class_name", "")
+        self.facts: dict[str, Any] = {"kind": "diffusers", "pipeline": kind, "sha256": folder_hash(folder)}
+
+    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+        """See Model. The same wish gives the same painting on the same device."""
+        from PIL import Image
+
+        steps = max(round(wish.knobs.steps * wish.knobs.strength), 1)
+
+        def after(_pipeline: Any, step: int, _time: Any, kept: dict[str, Any]) -> dict[str, Any]:
+            tick(min((step + 1) / steps, 1.0), f"step {min(step + 1, steps)} of {steps}")
+            return kept
+
+        given = {
+            "prompt": wish.hint or BACKGROUND,
+            "negative_prompt": wish.avoid or None,
+            "image": Image.fromarray(picture),
+            "mask_image": Image.fromarray(np.where(hole, 255, 0).astype(np.uint8)),
+            "height": picture.shape[0],
+            "width": picture.shape[1],
+            "num_inference_steps": max(wish.knobs.steps, 2),
+            "guidance_scale": wish.knobs.guidance,
+            "strength": max(wish.knobs.strength, 1 / max(wish.knobs.steps, 2)),
+            "generator": self._torch.Generator("cpu").manual_seed(wish.seed),
+            "output_type": "np",
+            "callback_on_step_end": after,
+        }
+        try:
+            out = self._pipeline(**{name: value for name, value in given.items() if name in self._takes}).images[0]
+        except Cancelled:
+            raise
+        except (RuntimeError, ValueError, TypeError, IndexError) as error:
+            remedy: Remedy | None = "smaller" if "out of memory" in str(error).lower() else None
+            raise ModelTrouble(f"{self.name} broke off: {str(error).strip().splitlines()[0]}", remedy) from error
+        out = np.asarray(out, np.float32)
+        if out.shape != picture.shape or not np.isfinite(out).all():
+            raise ModelTrouble(f"{self.name} gave something that is no picture of {picture.shape[1::-1]}.")
+        return Painting(np.asarray(np.rint(out * 255).clip(0, 255), np.uint8))

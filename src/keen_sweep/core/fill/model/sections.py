@@ -1,0 +1,67 @@
+"""What of a hole is painted in one go: areas that lie apart on their own, long ones section by section."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.model.context import ROOM, context_box
+from keen_sweep.core.fill.model.port import Model
+from keen_sweep.core.fill.pieces import pieces_of, stages_of
+from keen_sweep.core.mask.parts import Part
+
+# A model sees long things at this scale or larger; what is so many times as long as wide is long.
+LEAST_SCALE, LONG = 0.5, 3.0
+# How far a section reaches into the one that was painted before it, as a share of its length.
+OVERLAP = 0.125
+
+
+@dataclass(frozen=True)
+class Section:
+    """A part of a hole, and how far it reaches into what was painted before it, pixels."""
+
+    part: Part
+    overlap: int
+
+
+def sections_of(hole: NDArray[np.bool_], model: Model, staged: bool) -> list[Section]:
+    """The sections of a hole (H, W) bool in the order in which to paint them; staged: large ones are cut too."""
+    length = round((model.side or model.most) / (ROOM * LEAST_SCALE))
+    out = []
+    for piece in pieces_of(hole):
+        longer = max(piece.box.width, piece.box.height)
+        long = longer >= LONG * 2 * piece.radius
+        if longer > length * 1.5 and (long or staged):
+            out += [Section(part, round(OVERLAP * length)) for part in stages_of(piece, length)]
+        else:
+            out.append(Section(piece, 0))
+    return out
+
+
+def sizes_of(sections: list[Section], picture: Box, model: Model) -> list[tuple[int, int]]:
+    """The width and height at which each section's surroundings are shown to a model, pixels."""
+    out = []
+    for section in sections:
+        box = context_box(section.part.box, picture, model)
+        scale = min(1.0, (model.side or model.most) / max(box.width, box.height))
+        step = model.multiple
+
+        def side(length: int, scale: float = scale, step: int = step) -> int:
+            return model.side or -(-max(round(length * scale), 1) // step) * step
+
+        out.append((side(box.width), side(box.height)))
+    return out
+
+
+def ramp(here: NDArray[np.bool_], over: NDArray[np.bool_], overlap: int) -> NDArray[np.float32]:
+    """How much of a new painting shows, (h, w) float32: 1 where nothing was painted yet (here), falling to 0 over so
+    many pixels of what was (over)."""
+    out = here.astype(np.float32)
+    if overlap and over.any():
+        away = cv2.distanceTransform((~here).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        out[over] = np.clip(1 - away[over] / (overlap + 1), 0, 1)
+    return out
