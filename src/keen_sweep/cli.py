@@ -20,6 +20,7 @@ from typer._click.exceptions import ClickException
 from keen_sweep.core.errors import BadRequest, KeenSweepError
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.settings import Settings
+from keen_sweep.simulated import PORT as SERVICE_PORT
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None)
 # Messages and bars go to stderr: stdout is for what a script reads.
@@ -328,6 +329,19 @@ def demo(
 
 
 @app.command()
+def service(
+    port: Annotated[int, typer.Option(min=1, max=65535)] = SERVICE_PORT,
+    folder: Annotated[Path | None, typer.Option(help="where its books are kept")] = None,
+) -> None:
+    """Start the simulated generation service, with which models are tried out; its switches are at its address."""
+    from keen_sweep.simulated.serve import serve as run
+
+    _free("127.0.0.1", port)
+    print(f"The simulated service is at http://127.0.0.1:{port}", flush=True)
+    run(folder or Settings().demo_library.expanduser().with_name("simulated-service"), port)
+
+
+@app.command()
 def bench(
     out: Annotated[Path, typer.Option(help="folder for the table, the JSON and a contact sheet a case")],
     case: Annotated[list[str] | None, typer.Option(help="only cases with this in their name; may be repeated")] = None,
@@ -411,6 +425,15 @@ def _serve(folder: Path, host: str, port: int) -> None:
     from keen_sweep.store.library import Library
 
     library = Library(folder)
+    _free(host, port)
+    library.claim()
+    shown = f"[{host}]" if ":" in host else host
+    print(f"Keen Sweep is at http://{shown}:{port} (library {library.folder})", flush=True)
+    run(library, host, port)
+
+
+def _free(host: str, port: int) -> None:
+    """Raise BadRequest unless an address is free."""
     with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -419,10 +442,6 @@ def _serve(folder: Path, host: str, port: int) -> None:
             raise BadRequest(
                 f"The address {host}:{port} cannot be used ({error.strerror}): choose another with --port."
             ) from error
-    library.claim()
-    shown = f"[{host}]" if ":" in host else host
-    print(f"Keen Sweep is at http://{shown}:{port} (library {library.folder})", flush=True)
-    run(library, host, port)
 
 
 def _check_folder(folder: Path) -> None:

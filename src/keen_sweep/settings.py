@@ -1,4 +1,4 @@
-"""Settings from the environment: KEEN_SWEEP_LIBRARY, KEEN_SWEEP_HOST, KEEN_SWEEP_PORT."""
+"""Settings from the environment: KEEN_SWEEP_LIBRARY, KEEN_SWEEP_KEYS, KEEN_SWEEP_HOST, KEEN_SWEEP_PORT."""
 
 from __future__ import annotations
 
@@ -14,5 +14,6 @@ class Settings(BaseSettings):
 
     library: Path = Path("~/keen-sweep-library")
     demo_library: Path = Path("~/.local/share/keen-sweep/demo-library")
+    keys: Path = Path("~/.config/keen-sweep/keys.json")
     host: str = "127.0.0.1"
     port: int = 8420

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-Remedy = Literal["smaller", "words", "key", "credits", "later"]
+Remedy = Literal["smaller", "words", "key", "credits", "price", "later"]
 
 
 class KeenSweepError(Exception):

@@ -8,14 +8,26 @@ from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_val
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.protocol import Method
 from keen_sweep.core.mask.mark import Mark, Shape
 from keen_sweep.core.touch.touch import Touch
 
 
+class Ground(BaseModel):
+    """A patch to draw from, of this picture or of a sister frame."""
+
+    model_config = ConfigDict(frozen=True)
+
+    box: Box
+    frame: int | None = None
+
+
 class Sweep(BaseModel):
     """One removal: its mark, how to fill it, and the pick, the content hash of the take in use.
 
+    model: the number of the generative model, for the method model. hint, avoid: words on what should be seen there and
+    what must not; ground: where to draw from. knobs: those of the model.
     together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
     """
 
@@ -26,6 +38,11 @@ class Sweep(BaseModel):
     name: str
     mark: Mark = Mark()
     method: Method = "auto"
+    model: int | None = None
+    hint: str = Field(default="", max_length=300)
+    avoid: str = Field(default="", max_length=300)
+    ground: Ground | None = None
+    knobs: Knobs = Knobs()
     together: bool = False
     pick: str | None = None
     amount: int = Field(default=100, ge=0, le=100)

@@ -19,6 +19,8 @@ class Shoot(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     name: str
     made_at: datetime = Field(default_factory=now)
+    # Credits that generative services may cost for it; None is no limit.
+    budget: float | None = None
 
 
 class Frame(SQLModel, table=True):
@@ -69,6 +71,8 @@ class Take(SQLModel, table=True):
     # How the second look judged it, lower is better; None while it has not.
     review: float | None = None
     favourite: bool = False
+    # The ledger: model and its hash or service, words, knobs, receipts; whatever can be said of how it was made.
+    made: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
 
 
 class Snag(SQLModel, table=True):
@@ -101,9 +105,30 @@ class Run(SQLModel, table=True):
     seconds_left: float | None = None
     attempts: int = 0
     error: str | None = None
+    # What helps where a model said no; see core.errors.
+    remedy: str | None = None
     asked_at: datetime = Field(default_factory=now)
     started_at: datetime | None = None
     ended_at: datetime | None = None
+
+
+class RegisteredModel(SQLModel, table=True):
+    """A generative model that may be used: its kind, its place (a file, a folder or an address), the longest side it is
+    shown, the most credits a fill may cost. key: under which name its key is kept, never the key. for_auto: auto may
+    choose it; trial: what came back when it was tried last, and left: the credits that were left then."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    name: str
+    kind: str
+    place: str
+    largest: int | None = None
+    most_credits: float | None = None
+    for_auto: bool = False
+    key: str
+    trial: str | None = None
+    trial_good: bool | None = None
+    tried_at: datetime | None = None
+    left: float | None = None
 
 
 class Scouting(SQLModel, table=True):

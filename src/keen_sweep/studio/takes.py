@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from keen_sweep import __version__
 from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.store.library import Library
@@ -27,6 +28,7 @@ def keep_take(library: Library, frame_id: int, sweep_id: str, run_id: int, patch
             energy=patch.energy,
             seconds=patch.seconds,
             **patch.box.model_dump(),
+            made={"engine": f"{patch.method}, Keen Sweep {__version__}", **patch.parameters},
             parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
         )
         session.add(row)

@@ -41,7 +41,7 @@ class ModelEngine:
             clock = time.perf_counter()
             canvas = order.below.copy()
             left = hole.copy()
-            spent = 0.0
+            receipts: dict[str, float] = {}
             reports = []
             for k, section in enumerate(sections):
                 done = number * len(sections) + k
@@ -54,7 +54,8 @@ class ModelEngine:
                 box, gap, show = _place(section, left, hole, canvas, self.model)
                 seen = context(to_eight_bit(canvas), _within(left.shape, box, gap), box, self.model)
                 painting = self.model.paint(seen.shown, seen.hole, wish, tick)
-                spent += painting.credits
+                if painting.credits:
+                    receipts[painting.receipt] = painting.credits
                 painted = painting.pixels[: seen.size[1], : seen.size[0]]
                 _lay(canvas, box, gap, show, painted, wish.seed)
                 left[section.part.box.slices] &= ~section.part.inside
@@ -73,7 +74,8 @@ class ModelEngine:
                     "hint": order.hint,
                     "avoid": order.avoid,
                     "knobs": order.knobs.model_dump(),
-                    "credits": spent,
+                    "credits": sum(receipts.values()),
+                    "receipts": receipts,
                 },
             )
 

@@ -137,11 +137,12 @@ class Exchange:
         raise AssertionError("a try ends in one of the two")
 
     def _pause(self, seconds: float, tick: Tick, why: str) -> None:
-        while seconds > 0:
+        while True:
             tick(0.0, f"{why}: trying again in {max(seconds, 1):.0f} s")
-            step = min(seconds, 0.5)
-            self.sleep(step)
-            seconds -= step
+            if seconds <= 0:
+                return
+            self.sleep(min(seconds, 0.5))
+            seconds -= 0.5
 
     def _sent(self, method: str, path: str, body: BaseModel | None = None, name: str | None = None) -> bytes:
         """The bytes of a good answer. Raises _Again, Gone or ModelTrouble. What arrives is limited in size and time: a

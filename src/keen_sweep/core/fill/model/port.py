@@ -46,10 +46,12 @@ class Wish:
 
 @dataclass(frozen=True)
 class Painting:
-    """What a model painted, (h, w, 3) uint8, and the credits that it cost."""
+    """What a model painted, (h, w, 3) uint8, the credits that it cost, and the receipt for them: asked for twice, a
+    painting is paid once and has one receipt."""
 
     pixels: NDArray[np.uint8]
     credits: float = 0.0
+    receipt: str = ""
 
 
 class Model(Protocol):

@@ -85,7 +85,7 @@ class ServiceModel:
             pixels = self._exchange.fetch(f"/v1/paintings/{state.id}/picture", (height, width), tick)
         except Gone:
             raise ModelTrouble(f"{self.name} has lost this painting.", "later") from None
-        return Painting(pixels, state.credits)
+        return Painting(pixels, state.credits, state.id)
 
     def _asked_for(self, asked: PaintingIn, name: str, tick: Tick) -> PaintingOut:
         return self._exchange.ask(PaintingOut, "POST", "/v1/paintings", asked, name, tick)

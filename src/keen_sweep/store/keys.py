@@ -1,0 +1,56 @@
+"""Keys of services: in one file that only this user may read, beside no picture and in no database.
+
+A library can be copied, sent and backed up; what pays must not travel with it.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+from pydantic import SecretStr
+
+from keen_sweep.core.errors import LibraryTrouble
+
+
+class Keys:
+    """The keys by the names that models give them."""
+
+    def __init__(self, file: Path) -> None:
+        self._file = file.expanduser()
+
+    def get(self, name: str) -> SecretStr:
+        """A key, empty if there is none. Raises LibraryTrouble when the file cannot be read."""
+        return SecretStr(self._read().get(name, ""))
+
+    def has(self, name: str) -> bool:
+        return bool(self._read().get(name))
+
+    def put(self, name: str, key: SecretStr | None) -> None:
+        """Keep a key, or forget it. Raises LibraryTrouble when the file cannot be written."""
+        known = self._read()
+        if key is None or not key.get_secret_value():
+            if known.pop(name, None) is None:
+                return
+        else:
+            known[name] = key.get_secret_value()
+        half = self._file.with_suffix(".part")
+        try:
+            self._file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+            half.unlink(missing_ok=True)
+            with os.fdopen(os.open(half, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
+                json.dump(known, file)
+            half.replace(self._file)
+        except OSError as error:
+            raise LibraryTrouble(f"The keys cannot be kept in {self._file}: {error.strerror or error}.") from error
+
+    def _read(self) -> dict[str, str]:
+        try:
+            found = json.loads(self._file.read_text())
+        except FileNotFoundError:
+            return {}
+        except (OSError, ValueError):
+            # Its own words could hold what is in it.
+            raise LibraryTrouble(f"The file of keys {self._file} cannot be read.") from None
+        return {str(name): str(key) for name, key in found.items()} if isinstance(found, dict) else {}
