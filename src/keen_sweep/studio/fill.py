@@ -4,25 +4,27 @@ from __future__ import annotations
 
 import time
 from typing import Any
+from uuid import uuid4
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 from sqlmodel import Session, col, func, select
 
-from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, NotFound
-from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.protocol import Method, Order, Quality
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.mark import guard_of, mask_of
 from keen_sweep.core.render import render
-from keen_sweep.core.stack import Stack
+from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Take, now
 from keen_sweep.studio.events import note
+from keen_sweep.studio.filling import filling_for
 from keen_sweep.studio.history import change, frame_of, revision_of, stack_of
 from keen_sweep.studio.mark import state_of, taken_apart
 from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.quote import spent_of_yes
 from keen_sweep.studio.takes import keep_take
 
 OPEN = ("waiting", "running", "stopping")
@@ -38,6 +40,9 @@ class FillRequest(BaseModel):
     seed: int = Field(default=0, ge=0, lt=2**31)
     quality: Quality = "fine"
     staged: bool = False
+    # Credits that were agreed to, and under which yes: the runs of separate areas share one.
+    credits: float = 0.0
+    yes: str = ""
 
 
 def ask_fill(
@@ -48,8 +53,11 @@ def ask_fill(
     quality: Quality = "fine",
     seed: int | None = None,
     staged: bool = False,
+    credits: float = 0.0,
+    yes: str = "",
 ) -> Run:
-    """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already.
+    """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already. credits: how
+    many a service may take for it; without a yes to that none is asked.
 
     Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
     """
@@ -67,7 +75,14 @@ def ask_fill(
             seed = 0 if last is None else last + 1
         assert revision.id is not None
         asked = FillRequest(
-            revision=revision.id, method=sweep.method, takes=takes, seed=seed, quality=quality, staged=staged
+            revision=revision.id,
+            method=sweep.method,
+            takes=takes,
+            seed=seed,
+            quality=quality,
+            staged=staged,
+            credits=credits,
+            yes=yes or uuid4().hex,
         )
         run = Run(frame_id=frame_id, sweep_id=sweep_id, request=asked.model_dump())
         session.add(run)
@@ -77,7 +92,13 @@ def ask_fill(
 
 
 def ask_fills(
-    library: Library, frame_id: int, sweep_id: str, takes: int = 3, quality: Quality = "fine", staged: bool = False
+    library: Library,
+    frame_id: int,
+    sweep_id: str,
+    takes: int = 3,
+    quality: Quality = "fine",
+    staged: bool = False,
+    credits: float = 0.0,
 ) -> list[Run]:
     """The same for every separate area of a sweep that has no takes yet: each becomes a sweep of its own first."""
     frame, stack = state_of(library, frame_id)
@@ -93,7 +114,8 @@ def ask_fills(
             return changed
 
         change(library, frame_id, "split areas", edit)
-    return [ask_fill(library, frame_id, each, takes, quality, None, staged) for each in ids]
+    yes = uuid4().hex
+    return [ask_fill(library, frame_id, each, takes, quality, None, staged, credits, yes) for each in ids]
 
 
 def _check(library: Library, frame: Frame, stack: Stack, sweep_id: str) -> None:
@@ -151,15 +173,28 @@ def carry_out(library: Library, run_id: int) -> None:
     try:
         if ready < asked.takes:
             order = _order(library, run, asked, ready, progress)
-            for patch in engine_for(asked.method).fill(order):
-                keep_take(library, run.frame_id, run.sweep_id, run_id, patch)
+            sweep, frame = _sweep_of(library, run, asked)
+            agreed = max(asked.credits - spent_of_yes(library, run.frame_id, asked.yes), 0.0)
+            filling = filling_for(library, frame, sweep, asked.method, order, agreed)
+            for patch in filling.engine.fill(order):
+                keep_take(library, run.frame_id, run.sweep_id, run_id, filling.told(patch))
+            filling.close(library)
         _end(library, run_id, "done")
     except Cancelled:
         _end(library, run_id, "cancelled")
+    except ModelTrouble as error:
+        _end(library, run_id, "failed", str(error), error.remedy)
     except KeenSweepError as error:
         _end(library, run_id, "failed", str(error))
     except MemoryError:
         _end(library, run_id, "failed", "There is not enough memory for this fill: mark a smaller area.")
+
+
+def _sweep_of(library: Library, run: Run, asked: FillRequest) -> tuple[Sweep, Frame]:
+    """The sweep as it was when its fill was asked for, and its frame."""
+    with library.session() as session:
+        frame = frame_of(session, run.frame_id)
+        return stack_of(revision_of(session, frame, asked.revision)).sweep(run.sweep_id), frame
 
 
 def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress: Any) -> Order:
@@ -182,6 +217,9 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
         guard=guard,
         barred=_filled_already(frame, below, originals),
         staged=asked.staged,
+        hint=sweep.hint,
+        avoid=sweep.avoid,
+        knobs=sweep.knobs,
         progress=progress,
     )
 
@@ -207,12 +245,13 @@ def _report(library: Library, run_id: int, share: float, doing: str, left: float
         note(session, "run", frame=run.frame_id, run=run_id)
 
 
-def _end(library: Library, run_id: int, state: str, error: str | None = None) -> None:
+def _end(library: Library, run_id: int, state: str, error: str | None = None, remedy: Remedy | None = None) -> None:
     with library.session() as session:
         run = session.get(Run, run_id)
         if run is None:
             return
         run.state, run.error, run.ended_at, run.seconds_left = state, error, now(), None
+        run.remedy = remedy
         if state == "done":
             run.progress = 1.0
         session.add(run)

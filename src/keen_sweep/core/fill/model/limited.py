@@ -1,0 +1,31 @@
+"""A model under the name and within the size that its user gave it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.model.port import Model, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.service import ServiceModel
+
+
+class Limited:
+    """A model as it was registered; largest: the longest side that it is shown, pixels, None for its own."""
+
+    def __init__(self, model: Model, name: str, largest: int | None) -> None:
+        self._model = model
+        self.name = name
+        self.side, self.multiple = model.side, model.multiple
+        self.most = max(min(model.most, largest or model.most) // model.multiple, 1) * model.multiple
+        self.facts: dict[str, Any] = model.facts
+
+    @property
+    def service(self) -> ServiceModel | None:
+        """The service behind it, if it is one."""
+        return self._model if isinstance(self._model, ServiceModel) else None
+
+    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+        """See Model."""
+        return self._model.paint(picture, hole, wish, tick)

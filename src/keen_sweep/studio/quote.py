@@ -1,0 +1,239 @@
+"""What a fill will be made by and cost, said before anything is spent; and what has been spent."""
+
+from __future__ import annotations
+
+import statistics
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from sqlmodel import Session, col, select
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import KeenSweepError, ModelTrouble, Remedy
+from keen_sweep.core.fill.inventing import needs_inventing
+from keen_sweep.core.fill.model.exchange import Patience
+from keen_sweep.core.fill.model.limited import Limited
+from keen_sweep.core.fill.model.port import Knobs
+from keen_sweep.core.fill.model.sections import sections_of, sizes_of
+from keen_sweep.core.fill.model.service import ServiceModel
+from keen_sweep.core.fill.protocol import Method
+from keen_sweep.core.mask.areas import areas_of
+from keen_sweep.core.mask.mark import guard_of, mask_of
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.render import render
+from keen_sweep.core.stack import Sweep
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, RegisteredModel, Run, Shoot, Take
+from keen_sweep.studio.mark import state_of
+from keen_sweep.studio.models import model_of, models, opened
+from keen_sweep.studio.originals import Originals
+
+# Whoever looks at a price does not wait long for it.
+SHORT = Patience(tries=2, first=0.3, transfer=5.0)
+# Holes whose largest disc is no larger are closed or woven, whatever stands at their rim; pixels.
+NARROW = 8.0
+
+
+@dataclass(frozen=True)
+class Way:
+    """The model that a fill is made by, None for the local engines, and why auto chose it."""
+
+    model: RegisteredModel | None
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class Cost:
+    """How many paintings, what they cost together, and in how many seconds they are there, if that is known."""
+
+    paintings: int
+    credits: float
+    seconds: float | None
+
+
+@dataclass(frozen=True)
+class Quoted:
+    """What filling a sweep means: by which model if any, why, its cost; credits that are left there and in the shoot's
+    budget, None where there is no limit; or what stands in the way, and what helps."""
+
+    model: str | None
+    service: bool
+    why: str
+    cost: Cost
+    left: float | None = None
+    budget_left: float | None = None
+    problem: str | None = None
+    remedy: Remedy | None = None
+
+
+def way_for(library: Library, method: Method, model_id: int | None, below: Pixels, hole: NDArray[np.bool_]) -> Way:
+    """Who fills a hole (H, W) of a picture: the model that was chosen; for auto, one of those that it may choose where
+    something has to be invented, the free ones first. Raises ModelTrouble when none is chosen."""
+    if method == "model":
+        if model_id is None:
+            raise ModelTrouble("Choose which model is to fill this; models are registered on the page Models.")
+        return Way(model_of(library, model_id))
+    if method != "auto":
+        return Way(None)
+    allowed = sorted((row for row in models(library) if row.for_auto), key=lambda row: row.kind == "service")
+    if not allowed or _radius(hole) <= NARROW:
+        return Way(None)
+    found = needs_inventing(below, hole)
+    return Way(allowed[0], f"auto chose {allowed[0].name}: {found.why}") if found.needed else Way(None)
+
+
+def _radius(hole: NDArray[np.bool_]) -> float:
+    return float(cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3).max())
+
+
+def cost_of(model: Limited, hole: NDArray[np.bool_], takes: int, staged: bool, knobs: Knobs) -> Cost:
+    """What a fill by a model comes to. Raises ModelTrouble when a service does not say."""
+    sections = sections_of(hole, model, staged)
+    paintings = len(sections) * takes
+    if model.service is None:
+        return Cost(paintings, 0.0, None)
+    quotes = {}
+    credits = 0.0
+    seconds = 0.0
+    for size in sizes_of(sections, Box(x=0, y=0, width=hole.shape[1], height=hole.shape[0]), model):
+        if size not in quotes:
+            quotes[size] = model.service.quote(*size, knobs)
+        credits += takes * quotes[size].credits
+        seconds += takes * quotes[size].seconds
+    return Cost(paintings, credits, seconds)
+
+
+def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost, agreed: float) -> None:
+    """Raise ModelTrouble unless the cost was agreed to and lies within the limits of model and shoot."""
+    if cost.credits > agreed:
+        said = f"and {agreed:g} were agreed to" if agreed else "and nobody said yes to that"
+        raise ModelTrouble(f"This fill costs {cost.credits:g} credits {said}. Nothing was spent.", "price")
+    if row.most_credits is not None and cost.credits > row.most_credits:
+        raise ModelTrouble(
+            f"This fill costs {cost.credits:g} credits; {row.name} may cost {row.most_credits:g} a fill. Nothing was "
+            "spent.",
+            "smaller",
+        )
+    left = budget_left(library, frame.shoot_id)
+    if left is not None and cost.credits > left:
+        raise ModelTrouble(
+            f"This fill costs {cost.credits:g} credits, and this shoot's budget has {left:g} left. Nothing was spent.",
+            "credits",
+        )
+
+
+def budget_left(library: Library, shoot_id: int) -> float | None:
+    """Credits that a shoot may still cost; None where there is no limit."""
+    with library.session() as session:
+        shoot = session.get(Shoot, shoot_id)
+        if shoot is None or shoot.budget is None:
+            return None
+        return max(shoot.budget - spent(session, [shoot_id]).get(shoot_id, 0.0), 0.0)
+
+
+def spent(session: Session, shoots: list[int]) -> dict[int, float]:
+    """Credits that the takes of some shoots cost. A painting that several takes show was paid once."""
+    wanted = select(Take.made, Frame.shoot_id).join(Frame).where(Take.method == "model")
+    receipts: dict[int, dict[str, float]] = {}
+    for made, shoot_id in session.exec(wanted.where(col(Frame.shoot_id).in_(shoots))):
+        receipts.setdefault(shoot_id, {}).update(made.get("receipts", {}))
+    return {shoot_id: sum(found.values()) for shoot_id, found in receipts.items()}
+
+
+def spent_of_yes(library: Library, frame_id: int, yes: str) -> float:
+    """Credits that were spent of one yes, which several runs may share."""
+    with library.session() as session:
+        runs = session.exec(select(Run).where(Run.frame_id == frame_id)).all()
+        ids = [run.id for run in runs if run.request.get("yes") == yes]
+        takes = session.exec(select(Take.made).where(col(Take.run_id).in_(ids))).all()
+    receipts: dict[str, float] = {}
+    for made in takes:
+        receipts.update(made.get("receipts", {}))
+    return sum(receipts.values())
+
+
+def quote(
+    library: Library, originals: Originals, frame_id: int, sweep_id: str, takes: int = 3, staged: bool = False
+) -> Quoted:
+    """What filling a sweep as it is marked now means. Raises NotFound."""
+    frame, stack = state_of(library, frame_id)
+    sweep = stack.sweep(sweep_id)
+    guard = guard_of(stack.guard, frame.width, frame.height, library.files.read)
+    mask = mask_of(sweep.mark, frame.width, frame.height, library.files.read, guard)
+    nothing = Quoted(None, False, "", Cost(0, 0.0, None))
+    if sweep.method not in ("model", "auto") or not mask.pixels.any():
+        return nothing
+    if sweep.method == "auto" and not any(row.for_auto for row in models(library)):
+        return nothing
+    below = (
+        render(originals.pyramid(frame.original), stack.below(sweep_id), originals)
+        if sweep.method == "auto"
+        else np.zeros((0, 0, 3), np.uint8)
+    )
+    fresh = not sweep.together and not _has_takes(library, sweep_id)
+    found, row, why = Cost(0, 0.0, None), None, ""
+    try:
+        for area in areas_of(mask) if fresh else [mask]:
+            hole = area.full(frame.width, frame.height) > 0
+            way = way_for(library, sweep.method, sweep.model, below, hole)
+            if way.model is None:
+                continue
+            row, why = way.model, way.why
+            found = _sum(found, _cost(library, row, hole, takes, staged, sweep))
+        if row is None:
+            return nothing
+        left = model_of(library, row.id).left if row.kind == "service" else None
+        budget = budget_left(library, frame.shoot_id)
+        quoted = Quoted(row.name, row.kind == "service", why, found, left, budget)
+        check_cost(library, frame, row, found, agreed=found.credits)
+        if left is not None and found.credits > left:
+            raise ModelTrouble(f"This fill costs {found.credits:g} credits, and {left:g} are left.", "credits")
+        return quoted
+    except KeenSweepError as error:
+        remedy = error.remedy if isinstance(error, ModelTrouble) else None
+        name, service = (row.name, row.kind == "service") if row else (None, False)
+        return Quoted(name, service, why, found, problem=str(error), remedy=remedy)
+
+
+def _has_takes(library: Library, sweep_id: str) -> bool:
+    with library.session() as session:
+        return session.exec(select(Take).where(Take.sweep_id == sweep_id)).first() is not None
+
+
+def _cost(
+    library: Library, row: RegisteredModel, hole: NDArray[np.bool_], takes: int, staged: bool, sweep: Sweep
+) -> Cost:
+    if row.kind != "service":
+        # Loading one to know its size takes longer than it is worth: earlier takes tell how long they take.
+        return Cost(takes, 0.0, _usual_seconds(library, row.name, takes))
+    model = opened(row, patience=SHORT)
+    assert model.service is not None
+    try:
+        keep_left(library, row, model.service)
+        return cost_of(model, hole, takes, staged, sweep.knobs)
+    finally:
+        model.service.close()
+
+
+def keep_left(library: Library, row: RegisteredModel, service: ServiceModel) -> None:
+    """Ask a service what is left, and keep that with the model. Raises ModelTrouble."""
+    left = service.credits()
+    with library.session() as session:
+        known = session.get(RegisteredModel, row.id)
+        if known is not None and known.left != left:
+            known.left = left
+            session.add(known)
+
+
+def _usual_seconds(library: Library, name: str, takes: int) -> float | None:
+    with library.session() as session:
+        found = session.exec(select(Take).where(Take.method == "model").order_by(col(Take.id).desc()).limit(60)).all()
+    own = [take.seconds for take in found if take.made.get("model", {}).get("name") == name]
+    return takes * statistics.median(own) if own else None
+
+
+def _sum(one: Cost, other: Cost) -> Cost:
+    seconds = None if other.seconds is None else (one.seconds or 0.0) + other.seconds
+    return Cost(one.paintings + other.paintings, one.credits + other.credits, seconds)
