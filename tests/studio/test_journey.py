@@ -147,9 +147,11 @@ def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) 
 def test_how_a_sweep_was_to_be_filled_is_kept_with_the_run(library: Library, frame: Frame) -> None:
     sweep, _ = mark.new_sweep(library, frame.id, [DOT])
     run = fill.ask_fill(library, frame.id, sweep, takes=2, quality="fast", staged=True)
-    assert fill.FillRequest.model_validate(run.request) == fill.FillRequest(
-        revision=desk.desk(library, frame.id).revision, takes=2, quality="fast", staged=True
+    kept = fill.FillRequest.model_validate(run.request)
+    assert kept == fill.FillRequest(
+        revision=desk.desk(library, frame.id).revision, takes=2, quality="fast", staged=True, yes=kept.yes
     )
+    assert kept.credits == 0, "nobody agreed to pay"
     fill.cancel(library, run.id)
     # A run of an older version says nothing of stages.
     older = {key: value for key, value in run.request.items() if key != "staged"}

@@ -17,6 +17,7 @@ from keen_sweep.core.fill.by_part import ByPart
 from keen_sweep.core.fill.model.wire import PaintingIn
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.words.ground import understood
 from keen_sweep.simulated.skin import looks_like_skin
 from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Job, Till
@@ -66,14 +67,17 @@ class Painter:
         elif switches.fails:
             self._till.end(job, "failed", "broken", "its painter broke off")
         else:
+            # Words that name no ground here are no reason to fail: a model would make something of them.
+            found = understood(picture, hole > 0, asked.hint, asked.avoid)
             order = Order(
                 below=picture,
                 mask=hole,
                 seed=asked.seed % 2**31,
                 takes=1,
                 quality="fast",
-                hint=asked.hint,
-                avoid=asked.avoid,
+                draw_from=found.draw_from,
+                barred=found.barred,
+                foreign=found.foreign,
             )
             (take,) = ByPart("weave").fill(order)
             lay(picture, whole(picture), take)

@@ -11,8 +11,19 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 from sqlmodel import Session, col, func, select
 
-from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import (
+    BadMask,
+    BadRequest,
+    Cancelled,
+    Conflict,
+    KeenSweepError,
+    ModelTrouble,
+    NotFound,
+    Remedy,
+)
 from keen_sweep.core.fill.protocol import Method, Order, Quality
+from keen_sweep.core.fill.words.order import answer_to
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.mark import guard_of, mask_of
 from keen_sweep.core.render import render
@@ -67,6 +78,7 @@ def ask_fill(
         stack = stack_of(revision)
         sweep = stack.sweep(sweep_id)
         _check(library, frame, stack, sweep_id)
+        _check_hints(sweep)
         busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN))).first()
         if busy is not None:
             raise Conflict("This sweep is being filled already: wait for its takes or cancel them.")
@@ -127,6 +139,16 @@ def _check(library: Library, frame: Frame, stack: Stack, sweep_id: str) -> None:
     if guard is not None and not mask.pixels.any() and mask_of(mark, width, height, load).pixels.any():
         raise BadMask("The whole mark lies under the guard: nothing of it may be filled.")
     check_mask(mask.full(width, height), width, height, stack.sweep(sweep_id).method == "reflection")
+
+
+def _check_hints(sweep: Sweep) -> None:
+    """Raise BadRequest for hints that no engine could follow."""
+    for words in (sweep.hint, sweep.avoid):
+        answer = answer_to(words)
+        if answer:
+            raise BadRequest(answer)
+    if sweep.method == "model" and sweep.ground is not None:
+        raise BadRequest("A model cannot be given a patch to draw from: use words, or fill by weave.")
 
 
 def cancel(library: Library, run_id: int) -> Run:
@@ -220,8 +242,18 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
         hint=sweep.hint,
         avoid=sweep.avoid,
         knobs=sweep.knobs,
+        draw_from=_own_ground(sweep, frame),
         progress=progress,
     )
+
+
+def _own_ground(sweep: Sweep, frame: Frame) -> NDArray[np.bool_] | None:
+    """The patch of this frame that a sweep is to be drawn from, (H, W)."""
+    if sweep.ground is None or sweep.ground.frame not in (None, frame.id):
+        return None
+    out = np.zeros((frame.height, frame.width), bool)
+    out[sweep.ground.box.intersect(Box(x=0, y=0, width=frame.width, height=frame.height)).slices] = True
+    return out
 
 
 def _filled_already(frame: Frame, below: Stack, originals: Originals) -> NDArray[np.bool_] | None:

@@ -8,14 +8,18 @@ from dataclasses import dataclass, replace
 from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.protocol import Engine, Method, Order
+from keen_sweep.core.render import render
 from keen_sweep.core.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel
+from keen_sweep.studio.mark import state_of
 from keen_sweep.studio.models import opened
+from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.quote import check_cost, cost_of, keep_left, way_for
 
 
@@ -43,8 +47,11 @@ class Filling:
 
 
 def filling_for(library: Library, frame: Frame, sweep: Sweep, method: Method, order: Order, agreed: float) -> Filling:
-    """Who fills an order; a service is only asked for what was agreed to, credits. Auto does without a model rather than
-    fail. Raises ModelTrouble, NotFound."""
+    """Who fills an order; a service is only asked for the credits that were agreed to. Auto does without a model rather
+    than fail. Raises ModelTrouble, NotFound."""
+    lent = _lent(library, frame, sweep)
+    if lent is not None and method in ("auto", "weave"):
+        return Filling(lent)
     hole = hole_of(order, may_be_all=True)
     way = way_for(library, method, sweep.model, order.below, hole)
     if way.model is None:
@@ -58,3 +65,12 @@ def filling_for(library: Library, frame: Frame, sweep: Sweep, method: Method, or
             raise
         return Filling(engine_for(method), f"{way.why}; but {error}")
     return Filling(ModelEngine(model), way.why, way.model, model)
+
+
+def _lent(library: Library, frame: Frame, sweep: Sweep) -> Engine | None:
+    """The engine that draws from a patch of a sister frame, as it looks now with what was removed there."""
+    if sweep.ground is None or sweep.ground.frame in (None, frame.id):
+        return None
+    originals = Originals(library)
+    sister, stack = state_of(library, sweep.ground.frame)
+    return LentGround(render(originals.pyramid(sister.original), stack, originals, sweep.ground.box))

@@ -25,6 +25,7 @@ from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.weave.choice import choose
 from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
+from keen_sweep.core.fill.words.ground import check_words
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.photo.picture import Pixels
 
@@ -65,7 +66,8 @@ class ByPart:
         """
         order.progress(0.0, "looking at the surroundings")
         clock = time.perf_counter()
-        plan = _plan(order, self.method)
+        order, method = _as_worded(order, self.method)
+        plan = _plan(order, method)
         shares: dict[object, float] = {}
         stop = threading.Event()
 
@@ -111,6 +113,20 @@ class ByPart:
                 stop.set()
                 for future in running:
                     future.cancel()
+
+
+def _as_worded(order: Order, method: Method) -> tuple[Order, Method]:
+    """An order whose words have become ground to draw from and to keep from, and how to fill it: what is asked for by
+    name is woven, since a continuation of the surroundings heeds no words. Raises BadRequest for words that make no
+    sense here."""
+    if not (order.hint.strip() or order.avoid.strip()) or order.draw_from is not None or method == "close":
+        return order, method
+    found = check_words(order.below, hole_of(order), order.hint, order.avoid)
+    if found.draw_from is None and found.barred is None:
+        return order, method
+    barred = order.barred if found.barred is None else found.barred | (False if order.barred is None else order.barred)
+    worded = replace(order, draw_from=found.draw_from, barred=barred, foreign=found.foreign)
+    return worded, "weave" if found.draw_from is not None else method
 
 
 def _starts(order: Order, scene: Scene) -> int:
@@ -160,7 +176,8 @@ def _scene(order: Order, below: Pixels, hole: NDArray[np.bool_], piece: Part) ->
             barred |= other[box.slices]
     if order.draw_from is not None:
         barred |= ~order.draw_from[box.slices]
-    return make_scene(below[box.slices], box, here, hole[box.slices] & ~here, barred & ~here, piece.radius)
+    foreign = None if order.foreign is None else order.foreign[box.slices]
+    return make_scene(below[box.slices], box, here, hole[box.slices] & ~here, barred & ~here, piece.radius, foreign)
 
 
 def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
@@ -191,9 +208,15 @@ def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
         method=method,
         seed=order.seed + number,
         offsets=canvas.offsets if everything else None,
+        loose=canvas.loose,
         energy=canvas.energy / canvas.area if canvas.area else 0.0,
         parts=plan.reports,
-        parameters={"quality": order.quality, **({"staged": True} if plan.staged else {})},
+        parameters={
+            "quality": order.quality,
+            **({"staged": True} if plan.staged else {}),
+            **({"hint": order.hint} if order.hint else {}),
+            **({"avoid": order.avoid} if order.avoid else {}),
+        },
     )
 
 
@@ -203,6 +226,7 @@ class Canvas:
     def __init__(self, box: Box, pixels: Pixels) -> None:
         self.box, self.pixels = box, pixels
         self.offsets = np.zeros((box.height, box.width, 2), np.int32)
+        self.loose: NDArray[np.bool_] | None = None
         self.energy, self.area = 0.0, 0
 
     def lay(self, woven: Woven, area: int) -> None:
@@ -210,6 +234,10 @@ class Canvas:
         rows, columns = woven.window.intersect(self.box).relative_to(self.box).slices
         inner = woven.window.intersect(self.box).relative_to(woven.window).slices
         self.offsets[rows, columns] += woven.offsets[inner]
+        if woven.loose is not None:
+            if self.loose is None:
+                self.loose = np.zeros(self.offsets.shape[:2], np.bool_)
+            self.loose[rows, columns] |= woven.loose[inner]
         self.energy += woven.energy * area
         self.area += area
 

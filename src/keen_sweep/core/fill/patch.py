@@ -33,7 +33,8 @@ class Patch:
 
     pixels (h, w, 3) in the picture's dtype and alpha (h, w) uint8 cover box; alpha is 0 wherever the picture
     stays as it is. offsets (h, w, 2) int32, if any, hold dx, dy from each filled pixel to the one it was
-    copied from, 0, 0 where it was not copied. energy ranks takes of one sweep made alike: lower is better.
+    copied from, 0, 0 where it was not copied. loose (h, w) bool, if any: pixels that need not meet what is beside the
+    hole. energy ranks takes of one sweep made alike: lower is better.
     """
 
     box: Box
@@ -42,6 +43,7 @@ class Patch:
     method: str
     seed: int
     offsets: NDArray[np.int32] | None = None
+    loose: NDArray[np.bool_] | None = None
     energy: float = 0.0
     seconds: float = 0.0
     parts: tuple[PartReport, ...] = ()
@@ -89,6 +91,8 @@ def patch_to_bytes(patch: Patch) -> bytes:
     }
     if patch.offsets is not None:
         arrays["offsets"] = patch.offsets
+    if patch.loose is not None:
+        arrays["loose"] = patch.loose
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
         for name, array in arrays.items():
@@ -111,6 +115,7 @@ def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
                 pixels=archive["pixels"],
                 alpha=archive["alpha"],
                 offsets=archive["offsets"] if with_offsets and "offsets" in archive else None,
+                loose=archive["loose"] if with_offsets and "loose" in archive else None,
                 method=facts["method"],
                 seed=facts["seed"],
                 energy=facts["energy"],

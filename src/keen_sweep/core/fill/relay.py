@@ -28,6 +28,8 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         raise BadRequest("This take was not made from the picture itself and cannot be laid again on another one.")
     if take.parameters.get("staged"):
         raise BadRequest("A take made in stages cannot be laid again: fill it once more.")
+    if take.parameters.get("lent"):
+        raise BadRequest("A take made of another picture cannot be laid again: fill it once more.")
     quality: Quality = "fast" if take.parameters.get("quality") == "fast" else "fine"
     box = take.box
     if box != box.intersect(whole(picture)):
@@ -39,6 +41,9 @@ def relay(take: Patch, picture: Pixels) -> Patch:
     if take.offsets is not None:
         woven[box.slices] = (take.offsets != 0).any(axis=2)
         offsets[box.slices] = take.offsets
+    loose = np.zeros_like(hole)
+    if take.loose is not None:
+        loose[box.slices] = take.loose
     closed = close_all(picture, hole & ~woven, ~hole)
     below = with_closed(picture, closed)
     pixels = np.array(picture[box.slices])
@@ -50,6 +55,6 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         window = hole_window(here)
         inner = window.slices
         laid = lay_offsets(below, ~hole, here[inner], np.where(here[inner][..., None], offsets[inner], 0), window,
-                           piece.radius, quality)  # fmt: skip
+                           piece.radius, quality, loose[inner])  # fmt: skip
         put(pixels, box, window, laid, here[inner])
     return replace(take, pixels=pixels, energy=take.energy)

@@ -184,10 +184,11 @@ def _norm(a: Plane) -> float:
 
 
 @numba.njit(cache=True, nogil=True)
-def _mismatch(picture: Any, hole: Any, offsets: Any, channel: int, top: int, left: int, out: Any) -> None:
+def _mismatch(picture: Any, hole: Any, offsets: Any, loose: Any, channel: int, top: int, left: int, out: Any) -> None:
     """Right side: for each neighbour, the wanted slope less the slope of the copy (0 where offsets agree).
 
-    hole, offsets and out are windows of the picture with their corner at (top, left).
+    hole, offsets, loose and out are windows of the picture with their corner at (top, left). At loose pixels the copy
+    stands as it is beside what is known.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[0], picture.shape[1]
@@ -212,6 +213,8 @@ def _mismatch(picture: Any, hole: Any, offsets: Any, channel: int, top: int, lef
                 )
                 own = copied - beyond
                 if not hole[i + di, j + dj]:
+                    if loose[i, j]:
+                        continue
                     out[i, j] += own - (copied - np.float32(picture[qy, qx, channel]))
                     continue
                 py, px = offsets[i + di, j + dj, 1], offsets[i + di, j + dj, 0]
@@ -233,11 +236,13 @@ def correction(
     top: int,
     left: int,
     tolerance: float = 1e-5,
+    loose: NDArray[np.bool_] | None = None,
 ) -> NDArray[np.float32]:
     """The correction (h, w, 3) float32, in the picture's units, to a copy made by offsets.
 
     picture: (H, W, 3), its pixels in the hole unused; hole (h, w) bool and offsets (h, w, 2) int32 (dx, dy) are a
-    window of it at (top, left) that has a rim of known pixels except along the picture's edge.
+    window of it at (top, left) that has a rim of known pixels except along the picture's edge. loose (h, w) bool:
+    pixels that need not meet what is beside the hole, since it is of another kind.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[:2]
@@ -254,10 +259,11 @@ def correction(
     domain = Domain(np.pad(hole, rim), inside)
     window = (slice(rim[0][0], rim[0][0] + height), slice(rim[1][0], rim[1][0] + width))
     out = np.zeros((height, width, 3), np.float32)
+    free = np.zeros((height, width), np.bool_) if loose is None else np.ascontiguousarray(loose)
     for channel in range(3):
         b = np.zeros(inside.shape, np.float32)
         part = np.empty((height, width), np.float32)
-        _mismatch(picture, hole, offsets, channel, top, left, part)
+        _mismatch(picture, hole, offsets, free, channel, top, left, part)
         b[window] = part
         out[..., channel] = domain.solve(b, tolerance)[window]
     return out

@@ -28,15 +28,17 @@ def lay_offsets(
     window: Box,
     radius: float,
     quality: Quality = "fine",
+    loose: NDArray[np.bool_] | None = None,
 ) -> NDArray[np.float32]:
     """Fill a window of a picture by copying along offsets; (h, w, 3) float32, right in the hole only.
 
     picture (H, W, 3), known (H, W) bool what is picture there; hole (h, w) bool and offsets (h, w, 2) int32
     (dx, dy) are the window's, which has a rim of known pixels except along the picture's edge. A
-    fast one is joined roughly and keeps the grain it has.
+    fast one is joined roughly and keeps the grain it has. loose (h, w) bool: pixels that need not meet what is beside
+    the hole.
     """
     pixels = _copy(picture, hole, offsets, window.y, window.x)
-    pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality])
+    pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose)
     if quality == "fast":
         return pixels
     around = window.grow(max(ROUND, round(2 * radius)), whole(picture))

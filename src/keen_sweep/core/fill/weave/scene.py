@@ -46,7 +46,8 @@ class Level:
 
 @dataclass(frozen=True)
 class Scene:
-    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse."""
+    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse. loose:
+    what of the hole need not meet what is beside it."""
 
     box: Box
     pixels: Pixels
@@ -58,6 +59,7 @@ class Scene:
     shift_level: int
     shifts: Shifts | None
     tone: Tone
+    loose: NDArray[np.bool_] | None = None
 
 
 def surroundings(part: Box, picture: Box) -> Box:
@@ -73,12 +75,14 @@ def make_scene(
     unknown: NDArray[np.bool_],
     barred: NDArray[np.bool_],
     radius: float,
+    foreign: NDArray[np.bool_] | None = None,
 ) -> Scene:
     """Prepare the surroundings of a part.
 
     pixels (h, w, 3), hole, unknown and barred (h, w) bool all show the same box of the picture. unknown pixels
     (other holes) are no picture; barred ones may be looked at but not drawn from. radius: of the largest disc in
-    the hole. Raises BadMask when no whole patch is left to draw from.
+    the hole. foreign (h, w) bool: what is of another kind than the fill will be, which it need not meet.
+    Raises BadMask when no whole patch is left to draw from.
     """
     features = features_of(pixels, ~(hole | unknown))
     guided = radius <= GUIDED
@@ -109,7 +113,14 @@ def make_scene(
         shift_level=at,
         shifts=shifts,
         tone=_tone(levels),
+        loose=None if foreign is None else hole & _beside(foreign & ~hole),
     )
+
+
+def _beside(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """An area and the pixels beside it."""
+    cross = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
+    return np.asarray(cv2.dilate(area.astype(np.uint8), cross) > 0)
 
 
 def _tone(levels: list[Level]) -> Tone:

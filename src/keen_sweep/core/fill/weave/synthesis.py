@@ -53,6 +53,7 @@ class Woven:
     pixels: NDArray[np.float32]
     offsets: NDArray[np.int32]
     energy: float
+    loose: NDArray[np.bool_] | None = None
 
 
 def begin(
@@ -191,7 +192,8 @@ def _lay(scene: Scene, field: Field, quality: Quality) -> Woven:
     y, x = np.mgrid[rows, columns]
     offsets = np.stack([field[rows, columns, 1] - x, field[rows, columns, 0] - y], axis=2).astype(np.int32)
     offsets[~hole] = 0
-    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality)
+    loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[rows, columns])
+    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
     around = hole_window(scene.hole, FAR)
     inner = window.relative_to(around).slices
     canvas = to_eight_bit(scene.pixels[around.slices]).copy()
@@ -203,4 +205,4 @@ def _lay(scene: Scene, field: Field, quality: Quality) -> Woven:
     filled[around.slices] = lab
     energy += WEIGHT * astray(scene.tone, filled, scene.hole, 0)
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
-    return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, energy=energy)
+    return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, energy=energy, loose=loose)

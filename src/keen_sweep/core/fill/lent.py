@@ -1,0 +1,85 @@
+"""Ground lent by another picture: a patch of a sister frame, laid beside the hole's surroundings to be drawn from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.by_part import ByPart
+from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.weave.scene import REACH, surroundings
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+# The shorter side of a patch to draw from must have room for some patches, pixels.
+LEAST = 24
+
+
+class LentGround:
+    """The engine that weaves from a patch of another picture, lent (h, w, 3) of either bit depth."""
+
+    name = "weave"
+
+    def __init__(self, lent: Pixels) -> None:
+        if min(lent.shape[:2]) < LEAST:
+            raise BadRequest(f"The patch to draw from is too small: at least {LEAST} x {LEAST} px are wanted.")
+        self._lent = lent
+
+    def fill(self, order: Order) -> Iterator[Patch]:
+        """See Engine. Such a take cannot be laid again on another development: its source lies elsewhere."""
+        hole = hole_of(order)
+        box = surroundings(box_of(hole), whole(order.below))
+        lent = _as_deep(self._lent, order.below)
+        height = max(box.height, lent.shape[0])
+
+        def beside(here: NDArray[Any] | None, there: NDArray[Any] | None) -> NDArray[Any]:
+            kind = here if here is not None else there
+            assert kind is not None
+            out = np.zeros((height, box.width + lent.shape[1], *kind.shape[2:]), kind.dtype)
+            if here is not None:
+                out[: box.height, : box.width] = here[box.slices]
+            if there is not None:
+                out[: lent.shape[0], box.width :] = there
+            return out
+
+        source = np.zeros(lent.shape[:2], np.bool_)
+        rim = REACH + 1
+        source[rim:-rim, rim:-rim] = True
+        # What lies below or above the shorter of the two is nothing that may be looked at.
+        nothing = np.ones((height, box.width + lent.shape[1]), np.bool_)
+        nothing[: box.height, : box.width] = nothing[: lent.shape[0], box.width :] = False
+        guard = nothing | np.asarray(beside(order.guard, None), np.bool_) if order.guard is not None else nothing
+        inner = replace(
+            order,
+            below=beside(order.below, lent),
+            mask=beside(order.mask, None),
+            guard=guard,
+            barred=None,
+            draw_from=beside(None, source),
+            foreign=None,
+            hint="",
+            avoid="",
+        )
+        for take in ByPart("weave").fill(inner):
+            x, y = take.box.x + box.x, take.box.y + box.y
+            place = Box(x=x, y=y, width=take.box.width, height=take.box.height)
+            parts = tuple(
+                replace(part, box=part.box.model_copy(update={"x": part.box.x + box.x, "y": part.box.y + box.y}))
+                for part in take.parts
+            )
+            yield replace(take, box=place, offsets=None, parts=parts, parameters={**take.parameters, "lent": True})
+
+
+def _as_deep(lent: Pixels, like: Pixels) -> Pixels:
+    """A patch in the bit depth of a picture."""
+    if lent.dtype == like.dtype:
+        return lent
+    return to_eight_bit(lent) if like.dtype == np.uint8 else lent.astype(np.uint16) * 257

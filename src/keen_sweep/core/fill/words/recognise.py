@@ -1,0 +1,114 @@
+"""Which materials a picture shows where, by how light, coloured, rough and lined its places are."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from skimage.segmentation import slic
+
+from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+# The longer side at which a picture is looked at, pixels; and into about how many places it is parted.
+SEEN, PLACES = 640, 700
+# A picture whose colours are weaker than this, in a*b*, has none.
+COLOURLESS = 1.5
+
+
+@dataclass(frozen=True)
+class Ground:
+    """shares (n, materials): how likely each place is of each material; places (h, w) int32: the place of each pixel of
+    the reduced picture; size: the picture's (width, height)."""
+
+    shares: NDArray[np.float32]
+    places: NDArray[np.int32]
+    size: tuple[int, int]
+
+    def where(self, materials: list[str], least: float) -> NDArray[np.bool_]:
+        """The pixels (H, W) bool of places that are of one of some materials with at least this likelihood."""
+        names = list(LOOKS)
+        share = self.shares[:, [names.index(material) for material in materials]].sum(axis=1)
+        chosen = (share >= least)[self.places].astype(np.uint8)
+        return np.asarray(cv2.resize(chosen, self.size, interpolation=cv2.INTER_NEAREST) > 0)
+
+    def most(self, materials: list[str]) -> float:
+        """How likely the likeliest place is of one of some materials."""
+        names = list(LOOKS)
+        return float(self.shares[:, [names.index(material) for material in materials]].sum(axis=1).max())
+
+
+def looks(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
+    """The measures of every pixel of a picture (h, w, 3), (h, w, 8), in the order of MEASURES."""
+    lab = np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2Lab), np.float32)
+    light = np.ascontiguousarray(lab[..., 0])
+
+    def soft(plane: NDArray[Any], sigma: float) -> NDArray[np.float32]:
+        return np.asarray(cv2.GaussianBlur(plane, (0, 0), sigma), np.float32)
+
+    mean = soft(lab, 4)
+    fine = np.sqrt(soft((light - soft(light, 1.5)) ** 2, 6))
+    coarse = np.sqrt(soft((soft(light, 1.5) - soft(light, 5)) ** 2, 9))
+    calm = soft(light, 1)
+    across, along = cv2.Sobel(calm, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(calm, cv2.CV_32F, 0, 1) / 8
+    xx, yy, xy = soft(across * across, 8), soft(along * along, 8), soft(across * along, 8)
+    total = xx + yy + 0.02
+    down = np.broadcast_to(np.linspace(0, 1, len(light), dtype=np.float32)[:, None], light.shape)
+    return np.dstack(
+        [
+            mean,
+            np.log2(fine + 0.3),
+            np.log2(coarse + 0.3),
+            np.sqrt((xx - yy) ** 2 + 4 * xy**2) / total,
+            (yy - xx) / total,
+            down,
+        ]
+    ).astype(np.float32)
+
+
+def recognised(picture: Pixels, unknown: NDArray[np.bool_]) -> Ground:
+    """The ground of a picture (H, W, 3); unknown (H, W) bool, what is to be filled, is of no material."""
+    height, width = picture.shape[:2]
+    scale = min(1.0, SEEN / max(height, width))
+    size = (max(round(width * scale), 1), max(round(height * scale), 1))
+    small = np.asarray(cv2.resize(to_eight_bit(picture), size, interpolation=cv2.INTER_AREA), np.uint8)
+    gap = np.asarray(cv2.resize(unknown.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0)
+    # What is to go must not shine into what is measured beside it.
+    around = cv2.dilate(gap.astype(np.uint8), np.ones((3, 3), np.uint8))
+    measured = looks(np.asarray(cv2.inpaint(small, around, 3, cv2.INPAINT_NS), np.uint8))
+    places = np.asarray(slic(small, n_segments=PLACES, compactness=12, sigma=1, start_label=0), np.int32)
+    count = int(places.max()) + 1
+    open_ground = ~gap
+    weight = np.bincount(places[open_ground], minlength=count)
+    means = np.stack(
+        [
+            np.bincount(places[open_ground], measured[..., k][open_ground], minlength=count) / np.maximum(weight, 1)
+            for k in range(len(MEASURES))
+        ],
+        axis=1,
+    )
+    colourless = float(np.abs(measured[..., 1:3]).mean()) < COLOURLESS
+    skipped = {"red", "yellow"} if colourless else set()
+    fits = np.stack(
+        [np.logaddexp.reduce([_fit(means, each, skipped) for each in ways], axis=0) for ways in LOOKS.values()], axis=1
+    )
+    other = _fit(means, {}, skipped)
+    top = np.maximum(fits.max(axis=1), other)
+    share = np.exp(fits - top[:, None])
+    share /= (share.sum(axis=1) + np.exp(other - top))[:, None]
+    share[weight == 0] = 0
+    return Ground(share.astype(np.float32), places, (width, height))
+
+
+def _fit(means: NDArray[np.float64], wanted: dict[str, tuple[float, float]], skipped: set[str]) -> NDArray[np.float64]:
+    """The logarithm of how likely places with these measures (n, 8) are for one way to look."""
+    out = np.zeros(len(means))
+    for k, name in enumerate(MEASURES):
+        if name not in skipped:
+            mean, spread = wanted.get(name, EVERYWHERE[name])
+            out -= 0.5 * ((means[:, k] - mean) / spread) ** 2 + np.log(spread)
+    return out
