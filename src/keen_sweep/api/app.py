@@ -12,7 +12,7 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from keen_sweep import __version__
-from keen_sweep.api import events, frames, marking, problems, runs, scouts, shoots, snags, sweeps, touches
+from keen_sweep.api import events, frames, marking, models, problems, runs, scouts, shoots, snags, sweeps, touches
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.schemas import Health
 from keen_sweep.store.library import Library
@@ -70,7 +70,7 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
     def health(library: TheLibrary) -> Health:
         return Health(version=__version__, library=str(library.folder))
 
-    for part in (shoots, frames, marking, scouts, sweeps, snags, touches, runs, events):
+    for part in (shoots, frames, marking, scouts, sweeps, snags, touches, models, runs, events):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

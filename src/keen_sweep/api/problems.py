@@ -27,6 +27,7 @@ KINDS: dict[type[errors.KeenSweepError], tuple[int, str, str]] = {
     errors.NotFound: (404, "not-found", "Not there"),
     errors.Conflict: (409, "conflict", "Not possible now"),
     errors.Cancelled: (409, "cancelled", "Cancelled"),
+    errors.ModelTrouble: (502, "model-trouble", "The model cannot do it"),
     errors.LibraryTrouble: (507, "library-trouble", "The library cannot be used"),
 }
 PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, SecretStr
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.errors import Remedy
+from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.protocol import Method, Quality
 from keen_sweep.core.mask.advice import Advice
 from keen_sweep.core.mask.area import Area
@@ -17,11 +19,14 @@ from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.find import Kind
+from keen_sweep.core.stack import Ground
 from keen_sweep.core.touch.touch import Brush, Source
-from keen_sweep.store.tables import Frame, Run, Scouting, Shoot, Snag, Take
+from keen_sweep.store.tables import Frame, RegisteredModel, Run, Scouting, Shoot, Snag, Take
 from keen_sweep.studio.advice import Proposal
 from keen_sweep.studio.desk import Desk, SweepOnDesk
 from keen_sweep.studio.history import Step
+from keen_sweep.studio.models import ModelKind
+from keen_sweep.studio.quote import Quoted
 from keen_sweep.studio.scout import FindOnDesk
 
 RunState = Literal["waiting", "running", "stopping", "done", "failed", "cancelled"]
@@ -48,15 +53,119 @@ class ShootOut(BaseModel):
     id: int
     name: str
     made_at: datetime
+    budget: float | None
+    spent: float
     frames: list[FrameOut]
 
     @classmethod
-    def of(cls, shoot: Shoot, frames: list[Frame]) -> ShootOut:
-        return cls.model_validate({**shoot.model_dump(), "frames": [FrameOut.of(frame) for frame in frames]})
+    def of(cls, shoot: Shoot, frames: list[Frame], spent: float = 0.0) -> ShootOut:
+        seen = {"frames": [FrameOut.of(frame) for frame in frames], "spent": spent}
+        return cls.model_validate({**shoot.model_dump(), **seen})
 
 
 class ShootIn(BaseModel):
     name: str = Field(max_length=500)
+
+
+class BudgetIn(BaseModel):
+    """Credits that services may cost for a shoot; null for no limit."""
+
+    credits: float | None = Field(ge=0, le=1_000_000)
+
+
+class ModelIn(BaseModel):
+    name: str = Field(max_length=500)
+    kind: ModelKind
+    place: str = Field(max_length=2_000)
+
+
+class ModelChange(BaseModel):
+    """What changes about a model; a limit of 0 is none."""
+
+    name: str | None = Field(default=None, max_length=500)
+    place: str | None = Field(default=None, max_length=2_000)
+    largest: int | None = Field(default=None, ge=0, le=8192)
+    most_credits: float | None = Field(default=None, ge=0, le=1_000_000)
+    for_auto: bool | None = None
+
+
+class KeyIn(BaseModel):
+    key: SecretStr = Field(max_length=2_000)
+
+
+class ModelOut(BaseModel):
+    """A registered model. has_key: a key is kept for it; trial: what came back when it was tried; left: its credits."""
+
+    id: int
+    name: str
+    kind: ModelKind
+    place: str
+    largest: int | None
+    most_credits: float | None
+    for_auto: bool
+    has_key: bool
+    trial: str | None
+    trial_good: bool | None
+    tried_at: datetime | None
+    left: float | None
+
+    @classmethod
+    def of(cls, row: RegisteredModel, has_key: bool) -> ModelOut:
+        return cls.model_validate({**row.model_dump(exclude={"key"}), "has_key": has_key})
+
+
+class WordsOut(BaseModel):
+    """Words that were used before, the latest first."""
+
+    hints: list[str]
+    avoids: list[str]
+
+
+class SaidOut(BaseModel):
+    """What there is to say of words; empty if they are understood."""
+
+    text: str
+
+
+class QuoteOut(BaseModel):
+    """What a fill means before it is made. model: the one that would be asked, null for the local engines; seconds and
+    limits are null where they are not known or not there; problem: what stands in the way."""
+
+    model: str | None
+    service: bool
+    why: str
+    paintings: int
+    credits: float
+    seconds: float | None
+    left: float | None
+    budget_left: float | None
+    problem: str | None
+    remedy: Remedy | None
+
+    @classmethod
+    def of(cls, quoted: Quoted) -> QuoteOut:
+        return cls.model_validate({**vars(quoted), **vars(quoted.cost)})
+
+
+class MadeOut(BaseModel):
+    """The ledger of a take: its engine, the model and its hash or service, words, knobs, what it cost, and why it was
+    made so."""
+
+    engine: str = ""
+    model: str | None = None
+    sha256: str | None = None
+    service: str | None = None
+    hint: str = ""
+    avoid: str = ""
+    knobs: Knobs | None = None
+    credits: float = 0.0
+    why: str = ""
+
+    @classmethod
+    def of(cls, made: dict[str, Any]) -> MadeOut:
+        model = made.get("model") or {}
+        told = {"model": model.get("name"), "sha256": model.get("sha256"), "service": model.get("service")}
+        return cls.model_validate({**made, **told})
 
 
 class PartOut(BaseModel):
@@ -78,6 +187,7 @@ class TakeOut(BaseModel):
     batch: int
     favourite: bool
     reviewed: bool
+    made: MadeOut
     parts: list[PartOut]
     made_at: datetime
 
@@ -85,7 +195,8 @@ class TakeOut(BaseModel):
     def of(cls, take: Take) -> TakeOut:
         box = {"x": take.x, "y": take.y, "width": take.width, "height": take.height}
         reviewed = take.review is not None
-        return cls.model_validate({**take.model_dump(), "box": box, "batch": take.run_id, "reviewed": reviewed})
+        seen = {"box": box, "batch": take.run_id, "reviewed": reviewed, "made": MadeOut.of(take.made)}
+        return cls.model_validate({**take.model_dump(), **seen})
 
 
 class SnagOut(BaseModel):
@@ -116,10 +227,14 @@ class RunOut(BaseModel):
     doing: str
     seconds_left: float | None
     error: str | None
+    remedy: Remedy | None
 
     @classmethod
     def of(cls, run: Run) -> RunOut:
         return cls.model_validate(run.model_dump())
+
+
+SAME_IN_BOTH = ("id", "name", "method", "model", "hint", "avoid", "ground", "knobs", "shown", "together", "amount")
 
 
 class SweepOut(BaseModel):
@@ -127,6 +242,11 @@ class SweepOut(BaseModel):
     number: int
     name: str
     method: Method
+    model: int | None
+    hint: str
+    avoid: str
+    ground: Ground | None
+    knobs: Knobs
     shown: bool
     state: SweepState
     shapes: list[Shape]
@@ -145,7 +265,7 @@ class SweepOut(BaseModel):
     def of(cls, item: SweepOnDesk) -> SweepOut:
         return cls.model_validate(
             {
-                **item.sweep.model_dump(include={"id", "name", "method", "shown", "together", "amount"}),
+                **item.sweep.model_dump(include={*SAME_IN_BOTH}),
                 "shapes": item.sweep.mark.shapes,
                 "fit": item.sweep.mark.fit,
                 "mask": item.mask,
@@ -395,6 +515,16 @@ class SweepChange(BaseModel):
     fit: Fit | None = None
     pick: int | None = None
     amount: int | None = Field(default=None, ge=0, le=100)
+    model: int | None = None
+    hint: str | None = Field(default=None, max_length=300)
+    avoid: str | None = Field(default=None, max_length=300)
+    knobs: Knobs | None = None
+
+
+class GroundIn(BaseModel):
+    """The patch to draw from, of this frame or a sister; null for wherever it fits."""
+
+    ground: Ground | None
 
 
 class MixIn(BaseModel):
@@ -413,10 +543,13 @@ class MoveIn(BaseModel):
 
 
 class FillIn(BaseModel):
+    """credits: how many a service may take for it, as it was quoted; without them none is asked."""
+
     takes: int = Field(default=3, ge=1, le=12)
     quality: Quality = "fine"
     staged: bool = False
     seed: int | None = Field(default=None, ge=0, lt=2**31)
+    credits: float = Field(default=0.0, ge=0, le=1_000_000)
 
 
 class StepOut(BaseModel):

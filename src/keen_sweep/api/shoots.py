@@ -10,9 +10,9 @@ from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
 from keen_sweep.api.deps import TheLibrary, TheOriginals
-from keen_sweep.api.schemas import FrameOut, ShootIn, ShootOut
+from keen_sweep.api.schemas import BudgetIn, FrameOut, ShootIn, ShootOut
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
-from keen_sweep.studio import gather
+from keen_sweep.studio import gather, quote
 
 router = APIRouter(prefix="/api/shoots", tags=["shoots"])
 MOST_BYTES = 4_000_000_000
@@ -21,7 +21,9 @@ MOST_BYTES = 4_000_000_000
 @router.get("", operation_id="listShoots")
 def list_shoots(library: TheLibrary) -> list[ShootOut]:
     """All shoots with their frames, newest shoot first."""
-    return [ShootOut.of(shoot, frames) for shoot, frames in gather.shoots(library)]
+    found = gather.shoots(library)
+    spent = quote.spent_in(library, [shoot.id or 0 for shoot, _ in found])
+    return [ShootOut.of(shoot, frames, spent.get(shoot.id or 0, 0.0)) for shoot, frames in found]
 
 
 @router.post("", status_code=201, operation_id="makeShoot")
@@ -34,6 +36,12 @@ def rename_shoot(library: TheLibrary, shoot_id: int, body: ShootIn) -> ShootOut:
     shoot = gather.rename_shoot(library, shoot_id, body.name)
     frames = next((frames for other, frames in gather.shoots(library) if other.id == shoot_id), [])
     return ShootOut.of(shoot, frames)
+
+
+@router.put("/{shoot_id}/budget", status_code=204, operation_id="setBudget")
+def set_budget(library: TheLibrary, shoot_id: int, body: BudgetIn) -> None:
+    """How many credits services may cost for this shoot."""
+    gather.set_budget(library, shoot_id, body.credits)
 
 
 @router.delete("/{shoot_id}", status_code=204, operation_id="deleteShoot")

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request, Response
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
@@ -10,22 +13,45 @@ from keen_sweep.api.deps import TheLibrary, TheOriginals
 from keen_sweep.api.schemas import (
     Changed,
     FillIn,
+    GroundIn,
     JoinIn,
     Marked,
     MixIn,
     MoveIn,
+    QuoteOut,
     RingsOut,
     RunOut,
+    SaidOut,
     ShapesIn,
     SweepChange,
     SweepIn,
 )
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
+from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
-from keen_sweep.studio import choose, fill, mark, mix
+from keen_sweep.studio import choose, fill, mark, mix, quote, words
 
 router = APIRouter(prefix="/api/frames/{frame_id}/sweeps", tags=["sweeps"])
+
+
+def _pick(library: Library, frame_id: int, sweep_id: str, take: int) -> Revision:
+    return choose.pick(library, frame_id, sweep_id, take or None)
+
+
+# What can be changed of a sweep, and by what.
+CHANGES: dict[str, Callable[[Library, int, str, Any], Revision]] = {
+    "name": mark.rename_sweep,
+    "method": choose.choose_method,
+    "model": choose.choose_model,
+    "hint": words.set_hint,
+    "avoid": words.set_avoid,
+    "knobs": choose.set_knobs,
+    "fit": mark.refit,
+    "amount": choose.set_amount,
+    "shown": choose.show,
+    "pick": _pick,
+}
 
 
 @router.post("", status_code=201, operation_id="newSweep")
@@ -102,23 +128,37 @@ def get_rings(
 
 @router.patch("/{sweep_id}", operation_id="changeSweep")
 def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepChange) -> Changed:
-    """Rename, switch on or off, choose the method, fit the mask, or pick a take (0 is as shot): one at a time."""
+    """Change one thing of a sweep: a pick of 0 is as shot."""
     given = body.model_dump(exclude_none=True)
     if len(given) != 1:
-        raise BadRequest(
-            "Change one thing of a sweep at a time: its name, method, fit, pick, amount, or whether it shows."
-        )
-    if body.name is not None:
-        return _changed(mark.rename_sweep(library, frame_id, sweep_id, body.name))
-    if body.method is not None:
-        return _changed(choose.choose_method(library, frame_id, sweep_id, body.method))
-    if body.fit is not None:
-        return _changed(mark.refit(library, frame_id, sweep_id, body.fit))
-    if body.amount is not None:
-        return _changed(choose.set_amount(library, frame_id, sweep_id, body.amount))
-    if body.shown is not None:
-        return _changed(choose.show(library, frame_id, sweep_id, body.shown))
-    return _changed(choose.pick(library, frame_id, sweep_id, body.pick or None))
+        raise BadRequest(f"Change one thing of a sweep at a time: its {', '.join(CHANGES)}.")
+    (name,) = given
+    return _changed(CHANGES[name](library, frame_id, sweep_id, getattr(body, name)))
+
+
+@router.put("/{sweep_id}/ground", operation_id="setGround")
+def set_ground(library: TheLibrary, frame_id: int, sweep_id: str, body: GroundIn) -> Changed:
+    """The patch to draw from, or none."""
+    return _changed(words.set_ground(library, frame_id, sweep_id, body.ground))
+
+
+@router.get("/{sweep_id}/words", operation_id="checkWords")
+def check_words(library: TheLibrary, originals: TheOriginals, frame_id: int, sweep_id: str) -> SaidOut:
+    """What there is to say of the sweep's hint and avoid."""
+    return SaidOut(text=words.said_of_words(library, originals, frame_id, sweep_id))
+
+
+@router.get("/{sweep_id}/quote", operation_id="quoteFill")
+def quote_fill(
+    library: TheLibrary,
+    originals: TheOriginals,
+    frame_id: int,
+    sweep_id: str,
+    takes: Annotated[int, Query(ge=1, le=12)] = 3,
+    staged: bool = False,
+) -> QuoteOut:
+    """By which model it would be filled, what that costs and how long it takes; nothing is spent by asking."""
+    return QuoteOut.of(quote.quote(library, originals, frame_id, sweep_id, takes, staged))
 
 
 @router.post("/{sweep_id}/move", operation_id="moveSweep")
@@ -161,8 +201,9 @@ def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: FillIn) ->
     """Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
     their own. staged: a long one section by section."""
     if body.seed is not None:
-        return [RunOut.of(fill.ask_fill(library, frame_id, sweep_id, body.takes, body.quality, body.seed, body.staged))]
-    runs = fill.ask_fills(library, frame_id, sweep_id, body.takes, body.quality, body.staged)
+        asked = (body.takes, body.quality, body.seed, body.staged, body.credits)
+        return [RunOut.of(fill.ask_fill(library, frame_id, sweep_id, *asked))]
+    runs = fill.ask_fills(library, frame_id, sweep_id, body.takes, body.quality, body.staged, body.credits)
     return [RunOut.of(run) for run in runs]
 
 

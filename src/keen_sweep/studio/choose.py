@@ -7,12 +7,14 @@ from uuid import uuid4
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.protocol import Method
 from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import change, frame_of
+from keen_sweep.studio.models import model_of
 
 
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
@@ -53,6 +55,21 @@ def show(library: Library, frame_id: int, sweep_id: str, shown: bool) -> Revisio
 
 def choose_method(library: Library, frame_id: int, sweep_id: str, method: Method) -> Revision:
     return change(library, frame_id, f"method {method}", lambda stack: stack.changed(sweep_id, method=method))
+
+
+def choose_model(library: Library, frame_id: int, sweep_id: str, model_id: int) -> Revision:
+    """Fill by this generative model. Raises NotFound."""
+    row = model_of(library, model_id)
+
+    def edit(stack: Stack) -> Stack:
+        return stack.changed(sweep_id, method="model", model=row.id)
+
+    return change(library, frame_id, f"model {row.name}", edit)
+
+
+def set_knobs(library: Library, frame_id: int, sweep_id: str, knobs: Knobs) -> Revision:
+    """Steps, guidance and strength of a model."""
+    return change(library, frame_id, "model settings", lambda stack: stack.changed(sweep_id, knobs=knobs))
 
 
 def set_amount(library: Library, frame_id: int, sweep_id: str, amount: int) -> Revision:

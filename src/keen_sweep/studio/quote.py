@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import statistics
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -133,6 +133,12 @@ def budget_left(library: Library, shoot_id: int) -> float | None:
         return max(shoot.budget - spent(session, [shoot_id]).get(shoot_id, 0.0), 0.0)
 
 
+def spent_in(library: Library, shoots: list[int]) -> dict[int, float]:
+    """Credits that were spent in some shoots."""
+    with library.session() as session:
+        return spent(session, shoots)
+
+
 def spent(session: Session, shoots: list[int]) -> dict[int, float]:
     """Credits that the takes of some shoots cost. A painting that several takes show was paid once."""
     wanted = select(Take.made, Frame.shoot_id).join(Frame).where(Take.method == "model")
@@ -184,17 +190,20 @@ def quote(
             found = _sum(found, _cost(library, row, hole, takes, staged, sweep))
         if row is None:
             return nothing
-        left = model_of(library, row.id).left if row.kind == "service" else None
-        budget = budget_left(library, frame.shoot_id)
-        quoted = Quoted(row.name, row.kind == "service", why, found, left, budget)
         check_cost(library, frame, row, found, agreed=found.credits)
-        if left is not None and found.credits > left:
+        left = model_of(library, row.id).left
+        if row.kind == "service" and left is not None and found.credits > left:
             raise ModelTrouble(f"This fill costs {found.credits:g} credits, and {left:g} are left.", "credits")
-        return quoted
+        return _quoted(library, frame, row, why, found)
     except KeenSweepError as error:
         remedy = error.remedy if isinstance(error, ModelTrouble) else None
-        name, service = (row.name, row.kind == "service") if row else (None, False)
-        return Quoted(name, service, why, found, problem=str(error), remedy=remedy)
+        return replace(_quoted(library, frame, row, why, found), problem=str(error), remedy=remedy)
+
+
+def _quoted(library: Library, frame: Frame, row: RegisteredModel | None, why: str, cost: Cost) -> Quoted:
+    if row is None or row.kind != "service":
+        return Quoted(row.name if row else None, False, why, cost)
+    return Quoted(row.name, True, why, cost, model_of(library, row.id).left, budget_left(library, frame.shoot_id))
 
 
 def _has_takes(library: Library, sweep_id: str) -> bool:

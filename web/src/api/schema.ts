@@ -60,6 +60,26 @@ export interface paths {
         patch: operations["renameShoot"];
         trace?: never;
     };
+    "/api/shoots/{shoot_id}/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Budget
+         * @description How many credits services may cost for this shoot.
+         */
+        put: operations["setBudget"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shoots/{shoot_id}/frames": {
         parameters: {
             query?: never;
@@ -624,9 +644,69 @@ export interface paths {
         head?: never;
         /**
          * Change Sweep
-         * @description Rename, switch on or off, choose the method, fit the mask, or pick a take (0 is as shot): one at a time.
+         * @description Change one thing of a sweep: a pick of 0 is as shot.
          */
         patch: operations["changeSweep"];
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Ground
+         * @description The patch to draw from, or none.
+         */
+        put: operations["setGround"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check Words
+         * @description What there is to say of the sweep's hint and avoid.
+         */
+        get: operations["checkWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quote Fill
+         * @description By which model it would be filled, what that costs and how long it takes; nothing is spent by asking.
+         */
+        get: operations["quoteFill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/move": {
@@ -887,6 +967,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Models */
+        get: operations["listModels"];
+        put?: never;
+        /**
+         * Register
+         * @description Register a model by the path of its file or folder, or by the address of its service.
+         */
+        post: operations["registerModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget */
+        delete: operations["forgetModel"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change what is given. A limit of 0 is none. A service at another address has no key yet.
+         */
+        patch: operations["changeModel"];
+        trace?: never;
+    };
+    "/api/models/{model_id}/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Key
+         * @description Keep the key of a service; an empty one forgets it. It is never shown again.
+         */
+        put: operations["setKey"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Model
+         * @description See whether it works, and say what came back. A service is only asked how it is unless it is to fill, which costs
+         *     what it says.
+         */
+        post: operations["tryModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Used Words
+         * @description The hints and avoids that were used last.
+         */
+        get: operations["usedWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/cancel": {
         parameters: {
             query?: never;
@@ -984,6 +1167,14 @@ export interface components {
             height: number;
         };
         /**
+         * BudgetIn
+         * @description Credits that services may cost for a shoot; null for no limit.
+         */
+        BudgetIn: {
+            /** Credits */
+            credits: number | null;
+        };
+        /**
          * CautionOut
          * @description Something to point out about a stroke.
          */
@@ -1034,7 +1225,10 @@ export interface components {
             /** Touches */
             touches: components["schemas"]["TouchOut"][];
         };
-        /** FillIn */
+        /**
+         * FillIn
+         * @description credits: how many a service may take for it, as it was quoted; without them none is asked.
+         */
         FillIn: {
             /**
              * Takes
@@ -1054,6 +1248,11 @@ export interface components {
             staged: boolean;
             /** Seed */
             seed?: number | null;
+            /**
+             * Credits
+             * @default 0
+             */
+            credits: number;
         };
         /**
          * FindChange
@@ -1159,6 +1358,22 @@ export interface components {
              */
             added_at: string;
         };
+        /**
+         * Ground
+         * @description A patch to draw from, of this picture or of a sister frame.
+         */
+        Ground: {
+            box: components["schemas"]["Box"];
+            /** Frame */
+            frame?: number | null;
+        };
+        /**
+         * GroundIn
+         * @description The patch to draw from, of this frame or a sister; null for wherever it fits.
+         */
+        GroundIn: {
+            ground: components["schemas"]["Ground"] | null;
+        };
         /** Health */
         Health: {
             /**
@@ -1206,6 +1421,75 @@ export interface components {
             /** Frames */
             frames: number;
         };
+        /** KeyIn */
+        KeyIn: {
+            /**
+             * Key
+             * Format: password
+             */
+            key: string;
+        };
+        /**
+         * Knobs
+         * @description What can be set of a generative model: its steps, how closely words are followed (guidance), and how far it may
+         *     go from what is there (strength; near 0 gives mush). Models that know one of them not leave it alone.
+         */
+        Knobs: {
+            /**
+             * Steps
+             * @default 30
+             */
+            steps: number;
+            /**
+             * Guidance
+             * @default 7.5
+             */
+            guidance: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
+         * MadeOut
+         * @description The ledger of a take: its engine, the model and its hash or service, words, knobs, what it cost, and why it was
+         *     made so.
+         */
+        MadeOut: {
+            /**
+             * Engine
+             * @default
+             */
+            engine: string;
+            /** Model */
+            model?: string | null;
+            /** Sha256 */
+            sha256?: string | null;
+            /** Service */
+            service?: string | null;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /**
+             * Avoid
+             * @default
+             */
+            avoid: string;
+            knobs?: components["schemas"]["Knobs"] | null;
+            /**
+             * Credits
+             * @default 0
+             */
+            credits: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
         /** Marked */
         Marked: {
             /** Sweep Id */
@@ -1239,6 +1523,67 @@ export interface components {
             over: number;
             /** Shapes */
             shapes: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
+        };
+        /**
+         * ModelChange
+         * @description What changes about a model; a limit of 0 is none.
+         */
+        ModelChange: {
+            /** Name */
+            name?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Largest */
+            largest?: number | null;
+            /** Most Credits */
+            most_credits?: number | null;
+            /** For Auto */
+            for_auto?: boolean | null;
+        };
+        /** ModelIn */
+        ModelIn: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "onnx" | "diffusers" | "service";
+            /** Place */
+            place: string;
+        };
+        /**
+         * ModelOut
+         * @description A registered model. has_key: a key is kept for it; trial: what came back when it was tried; left: its credits.
+         */
+        ModelOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "onnx" | "diffusers" | "service";
+            /** Place */
+            place: string;
+            /** Largest */
+            largest: number | null;
+            /** Most Credits */
+            most_credits: number | null;
+            /** For Auto */
+            for_auto: boolean;
+            /** Has Key */
+            has_key: boolean;
+            /** Trial */
+            trial: string | null;
+            /** Trial Good */
+            trial_good: boolean | null;
+            /** Tried At */
+            tried_at: string | null;
+            /** Left */
+            left: number | null;
         };
         /**
          * MoveIn
@@ -1332,6 +1677,33 @@ export interface components {
             rings: number[][];
         };
         /**
+         * QuoteOut
+         * @description What a fill means before it is made. model: the one that would be asked, null for the local engines; seconds and
+         *     limits are null where they are not known or not there; problem: what stands in the way.
+         */
+        QuoteOut: {
+            /** Model */
+            model: string | null;
+            /** Service */
+            service: boolean;
+            /** Why */
+            why: string;
+            /** Paintings */
+            paintings: number;
+            /** Credits */
+            credits: number;
+            /** Seconds */
+            seconds: number | null;
+            /** Left */
+            left: number | null;
+            /** Budget Left */
+            budget_left: number | null;
+            /** Problem */
+            problem: string | null;
+            /** Remedy */
+            remedy: ("smaller" | "words" | "key" | "credits" | "price" | "later") | null;
+        };
+        /**
          * ReflectionIn
          * @description Where a reflection is looked for: in what a sweep marks, or everywhere; anyway: even if there seems none.
          */
@@ -1387,6 +1759,16 @@ export interface components {
             seconds_left: number | null;
             /** Error */
             error: string | null;
+            /** Remedy */
+            remedy: ("smaller" | "words" | "key" | "credits" | "price" | "later") | null;
+        };
+        /**
+         * SaidOut
+         * @description What there is to say of words; empty if they are understood.
+         */
+        SaidOut: {
+            /** Text */
+            text: string;
         };
         /**
          * ScoutIn
@@ -1472,6 +1854,10 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+            /** Budget */
+            budget: number | null;
+            /** Spent */
+            spent: number;
             /** Frames */
             frames: components["schemas"]["FrameOut"][];
         };
@@ -1599,7 +1985,7 @@ export interface components {
             /** Name */
             name?: string | null;
             /** Method */
-            method?: ("auto" | "close" | "weave" | "backdrop" | "reflection") | null;
+            method?: ("auto" | "close" | "weave" | "backdrop" | "reflection" | "model") | null;
             /** Shown */
             shown?: boolean | null;
             fit?: components["schemas"]["Fit"] | null;
@@ -1607,6 +1993,13 @@ export interface components {
             pick?: number | null;
             /** Amount */
             amount?: number | null;
+            /** Model */
+            model?: number | null;
+            /** Hint */
+            hint?: string | null;
+            /** Avoid */
+            avoid?: string | null;
+            knobs?: components["schemas"]["Knobs"] | null;
         };
         /** SweepIn */
         SweepIn: {
@@ -1630,7 +2023,15 @@ export interface components {
              * Method
              * @enum {string}
              */
-            method: "auto" | "close" | "weave" | "backdrop" | "reflection";
+            method: "auto" | "close" | "weave" | "backdrop" | "reflection" | "model";
+            /** Model */
+            model: number | null;
+            /** Hint */
+            hint: string;
+            /** Avoid */
+            avoid: string;
+            ground: components["schemas"]["Ground"] | null;
+            knobs: components["schemas"]["Knobs"];
             /** Shown */
             shown: boolean;
             /**
@@ -1668,7 +2069,7 @@ export interface components {
             /** Seed */
             seed: number;
             /** Method */
-            method: ("auto" | "close" | "weave" | "backdrop" | "reflection") | ("mix" | "mend");
+            method: ("auto" | "close" | "weave" | "backdrop" | "reflection" | "model") | ("mix" | "mend");
             /**
              * Quality
              * @enum {string}
@@ -1683,6 +2084,7 @@ export interface components {
             favourite: boolean;
             /** Reviewed */
             reviewed: boolean;
+            made: components["schemas"]["MadeOut"];
             /** Parts */
             parts: components["schemas"]["PartOut"][];
             /**
@@ -1741,6 +2143,16 @@ export interface components {
         TouchesIn: {
             /** Touches */
             touches: string[];
+        };
+        /**
+         * WordsOut
+         * @description Words that were used before, the latest first.
+         */
+        WordsOut: {
+            /** Hints */
+            hints: string[];
+            /** Avoids */
+            avoids: string[];
         };
     };
     responses: never;
@@ -1894,6 +2306,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShootOut"];
                 };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setBudget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -3056,6 +3501,109 @@ export interface operations {
             };
         };
     };
+    setGround: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checkWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    quoteFill: {
+        parameters: {
+            query?: {
+                takes?: number;
+                staged?: boolean;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     moveSweep: {
         parameters: {
             query?: never;
@@ -3486,6 +4034,229 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listModels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    registerModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgetModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryModel: {
+        parameters: {
+            query?: {
+                fill?: boolean;
+            };
+            header?: never;
+            path: {
+                model_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    usedWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
