@@ -320,11 +320,20 @@ def demo(
 ) -> None:
     """Start the application with the demo shoot, the Orrin Vale garden guide."""
     from keen_sweep.demo.library import make_demo_library
+    from keen_sweep.demo.service import register_service, simulated
 
     settings = Settings()
     folder = library or settings.demo_library
     make_demo_library(folder.expanduser(), lambda doing: console.print(doing, highlight=False))
-    if not prepare:
+    if prepare:
+        return
+    with simulated(folder.expanduser().with_name("simulated-service")) as address:
+        from keen_sweep.store.library import Library
+
+        opened = Library(folder)
+        register_service(opened, address)
+        opened.close()
+        print(f"The simulated generation service is at {address}; its switches are there too", flush=True)
         _serve(folder, host or settings.host, port or settings.port)
 
 

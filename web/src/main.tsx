@@ -8,6 +8,7 @@ import { BrowserRouter, Route, Routes } from "react-router";
 import { useEvents } from "./api/events";
 import { DeliverPage } from "./deliver/DeliverPage";
 import { DeskPage } from "./desk/DeskPage";
+import { ModelsPage } from "./models/ModelsPage";
 import { ShootsPage } from "./shoots/ShootsPage";
 import { system } from "./theme/system";
 
@@ -22,6 +23,7 @@ function Pages() {
       <Route path="/" element={<ShootsPage />} />
       <Route path="/frames/:frameId" element={<DeskPage />} />
       <Route path="/frames/:frameId/deliver" element={<DeliverPage />} />
+      <Route path="/models" element={<ModelsPage />} />
       <Route path="*" element={<ShootsPage />} />
     </Routes>
   );

@@ -22,6 +22,10 @@ export type Find = Schemas["FindOut"];
 export type Grain = "small" | "medium" | "large";
 export type Box = Schemas["Box"];
 export type Snag = Schemas["SnagOut"];
+export type Model = Schemas["ModelOut"];
+export type Quote = Schemas["QuoteOut"];
+export type Ground = Schemas["Ground"];
+export type Knobs = Required<Schemas["Knobs"]>;
 export type Problem = Schemas["Problem"];
 
 export const api = createClient<paths>({ baseUrl: "" });

@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Desk, Run } from "./client";
-import { deskKey, scoutsKey, shootsKey } from "./queries";
+import { deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
 
 type News = {
-  kind: "shoots" | "frame" | "touch" | "run" | "take" | "finds";
+  kind: "models" | "shoots" | "frame" | "touch" | "run" | "take" | "finds";
   shoot: number | null;
   frame: number | null;
   run: Run | null;
@@ -25,6 +25,8 @@ export function useEvents() {
     source.onmessage = (message) => {
       const event = JSON.parse(message.data) as News;
       if (event.kind === "shoots") queries.invalidateQueries({ queryKey: shootsKey });
+      if (event.kind === "models") queries.invalidateQueries({ queryKey: modelsKey });
+      if (event.kind === "take") queries.invalidateQueries({ queryKey: wordsKey });
       if (event.frame === null) return;
       if (event.kind === "finds" || event.kind === "frame") {
         queries.invalidateQueries({ queryKey: scoutsKey(event.frame) });

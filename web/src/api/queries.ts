@@ -5,6 +5,20 @@ export const shootsKey = ["shoots"] as const;
 export const scoutsKey = (frame: number) => ["scouts", frame] as const;
 export const deskKey = (frame: number) => ["desk", frame] as const;
 
+export const modelsKey = ["models"] as const;
+export const wordsKey = ["words"] as const;
+
+export const listModels = { queryKey: modelsKey, queryFn: () => ask(api.GET("/api/models")) };
+
+export function useModels() {
+  return useQuery(listModels);
+}
+
+/** Hints and avoids that were used before, the latest first. */
+export function useWords() {
+  return useQuery({ queryKey: wordsKey, queryFn: () => ask(api.GET("/api/models/words")) });
+}
+
 export function useShoots() {
   return useQuery({ queryKey: shootsKey, queryFn: () => ask(api.GET("/api/shoots")) });
 }

@@ -11,6 +11,7 @@ import { JobSheet } from "./JobSheet";
 import { KeySheet } from "./KeySheet";
 import { useKeys } from "./keys";
 import { MarkingBar } from "./MarkingBar";
+import { OfferBar } from "./OfferBar";
 import { useDeskState } from "./state";
 import { TakesTray } from "./TakesTray";
 import { TopBar } from "./TopBar";
@@ -23,7 +24,7 @@ export function DeskPage() {
   const actions = useActions(frame);
   const [viewer, setViewer] = useState<PictureViewer | null>(null);
   const [zoom, setZoom] = useState(1);
-  const { folded, help, problem, tool, set, select } = useDeskState();
+  const { folded, help, problem, tool, offer, set, select } = useDeskState();
   useKeys(desk.data, actions, viewer);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another frame starts with nothing chosen
@@ -87,7 +88,10 @@ export function DeskPage() {
               <Act onClick={() => set({ problem: null })}>Close</Act>
             </Flex>
           )}
-          {!folded && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={desk.data} actions={actions} />)}
+          {offer && <OfferBar desk={desk.data} offer={offer} actions={actions} />}
+          {!folded &&
+            !offer &&
+            (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={desk.data} actions={actions} />)}
         </Flex>
       </Flex>
       {!folded && <TakesTray desk={desk.data} actions={actions} viewer={viewer} />}

@@ -4,10 +4,14 @@ import type { Desk, Fit, Sweep } from "../api/client";
 import { Amount, Choice, Minor } from "../theme/controls";
 import { Advice } from "./Advice";
 import { type Actions, isBusy } from "./actions";
+import { Hints } from "./Hints";
+import { ModelOptions } from "./ModelOptions";
 import { useDeskState } from "./state";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
-const METHODS: Sweep["method"][] = ["auto", "close", "weave", "backdrop", "reflection"];
+const METHODS: Sweep["method"][] = ["auto", "close", "weave", "backdrop", "reflection", "model"];
+/** Those that heed hints. */
+const HINTED: Sweep["method"][] = ["auto", "weave", "model"];
 /** How long a number rests before it counts as chosen, ms. */
 const REST = 500;
 
@@ -30,6 +34,8 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
           onChange={(method) => actions.change(sweep, { method })}
         />
       </Flex>
+      <ModelOptions sweep={sweep} desk={desk} actions={actions} />
+      {HINTED.includes(sweep.method) && <Hints key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}
       <Placing sweep={sweep} desk={desk} actions={actions} />
       {sweep.method === "reflection" && <Reflected sweep={sweep} desk={desk} actions={actions} />}
       {fresh && <FitPanel key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}

@@ -5,6 +5,8 @@ import { cropUrl, framed } from "../api/views";
 import { Act, Choice, Key, Lead, Minor } from "../theme/controls";
 import { type Actions, isBusy } from "./actions";
 import type { PictureViewer } from "./canvas/viewer";
+import { FillTrouble } from "./FillTrouble";
+import { ledger } from "./ledger";
 import { chosen, pictured, standing } from "./look";
 import { SecondLook } from "./SecondLook";
 import { said } from "./said";
@@ -77,11 +79,7 @@ export function TakesTray({ desk, actions, viewer }: Props) {
           />
         ))}
         {isBusy(sweep) && <Coming sweep={sweep} />}
-        {sweep.state === "failed" && (
-          <Text color="alarm" fontWeight={700} maxW="300px" role="alert">
-            {sweep.run?.error}
-          </Text>
-        )}
+        {sweep.run?.state === "failed" && <FillTrouble sweep={sweep} actions={actions} />}
       </Flex>
       <Flex direction="column" gap="5px" w="150px" flexShrink={0}>
         <Lead
@@ -296,7 +294,8 @@ const fillOf = (sweep: Sweep, take: Take) => batches(sweep).indexOf(take.batch) 
 function facts(sweep: Sweep, take: Take): string {
   const at = new Date(take.made_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
   const fill = `Fill ${fillOf(sweep, take)} of ${batches(sweep).length}`;
-  return `${fill}, ${at}\n${take.method}, ${take.quality}, seed ${take.seed}, ${take.seconds.toFixed(1)} s`;
+  const how = `${take.method}, ${take.quality}, seed ${take.seed}, ${take.seconds.toFixed(1)} s`;
+  return [`${fill}, ${at}`, how, ...ledger(take)].join("\n");
 }
 
 function Coming({ sweep }: { sweep: Sweep }) {
@@ -312,6 +311,11 @@ function Coming({ sweep }: { sweep: Sweep }) {
       gap="2"
     >
       <Text fontSize="13px">{said(sweep)}</Text>
+      {sweep.run?.doing && (
+        <Text fontSize="12px" color="soft" lineHeight="1.15" textAlign="center" px="4px" aria-live="polite">
+          {sweep.run.doing}
+        </Text>
+      )}
       <progress value={sweep.run?.progress ?? 0} aria-label="Fill" style={{ width: 110 }} />
     </Flex>
   );

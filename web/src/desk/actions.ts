@@ -8,27 +8,36 @@ import {
   type Drawable,
   type Fit,
   type Grain,
+  type Ground,
+  type Knobs,
   type Scouts,
   type SecondThoughts,
   type Snag,
   type Sweep,
   sentence,
 } from "../api/client";
-import { deskKey, scoutsKey } from "../api/queries";
+import { deskKey, listModels, scoutsKey } from "../api/queries";
 import { GUARD, Masks } from "./canvas/masks";
 import type { Laid } from "./canvas/touching";
 import type { PictureViewer } from "./canvas/viewer";
 import type { Kind } from "./finds";
 import { standing } from "./look";
 import { snagAfter } from "./snags";
-import { useDeskState } from "./state";
+import { type Offer, useDeskState } from "./state";
 
 /** What differs from three fine takes of the whole mask at once. */
-type HowToFill = { takes?: number; quality?: "fast" | "fine"; staged?: boolean };
+export type HowToFill = { takes?: number; quality?: "fast" | "fine"; staged?: boolean };
 
 /** A stroke is seen first and spoken of later, ms. */
 const CAUTION_AFTER = 800;
 const SCOUT_ALL = { kinds: [], small: false, again: false };
+
+/** The box round some points, whole pixels. */
+function boxOf(points: [number, number][]): Box {
+  const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+  const [x, y] = [Math.round(Math.min(...xs)), Math.round(Math.min(...ys))];
+  return { x, y, width: Math.round(Math.max(...xs)) - x, height: Math.round(Math.max(...ys)) - y };
+}
 
 export type Actions = ReturnType<typeof useActions>;
 let keys = 0;
@@ -126,6 +135,16 @@ export function useActions(frame: number) {
         await scoutsChanged();
       });
     };
+    /** The patch that a sweep draws from, null for wherever it fits. */
+    const setGround = (sweep: string, ground: Ground | null) =>
+      inTurn(() =>
+        ask(
+          api.PUT("/api/frames/{frame_id}/sweeps/{sweep_id}/ground", {
+            params: { path: { ...path, sweep_id: sweep } },
+            body: { ground },
+          }),
+        ),
+      );
     /** Show the other take where a shape covers, in a new take on top of the one that stands. */
     const mix = (sweep: Sweep, shape: Drawable) =>
       inTurn(async () => {
@@ -139,14 +158,7 @@ export function useActions(frame: number) {
     const pointOut = (points: [number, number][]) =>
       inTurn(async () => {
         state.getState().set({ pointing: false });
-        const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
-        const [x, y] = [Math.round(Math.min(...xs)), Math.round(Math.min(...ys))];
-        const body: Box = {
-          x,
-          y,
-          width: Math.round(Math.max(...xs)) - x,
-          height: Math.round(Math.max(...ys)) - y,
-        };
+        const body = boxOf(points);
         const find = await ask(api.POST("/api/frames/{frame_id}/scouts/person", { params: { path }, body }));
         await scoutsChanged();
         state.getState().set({ find });
@@ -166,7 +178,11 @@ export function useActions(frame: number) {
       return inTurn(() => ask(api.POST(`/api/frames/{frame_id}/${which}`, { params: { path } })));
     };
     const draw = (shape: Drawable) => {
-      const { sheet, find, pointing } = state.getState();
+      const { sheet, find, pointing, grounding, selected } = state.getState();
+      if (grounding && selected && shape.kind === "outline") {
+        state.getState().set({ grounding: false });
+        return setGround(selected, { box: boxOf(shape.points as [number, number][]), frame: null });
+      }
       if (sheet === "finds" && pointing && shape.kind === "outline")
         return pointOut(shape.points as [number, number][]);
       if (sheet === "finds" && find !== null && !state.getState().guarding)
@@ -186,12 +202,7 @@ export function useActions(frame: number) {
           } else {
             const made = await marking(sweep, (known) => send(shape, known));
             if (fillAtOnce || instant) {
-              await ask(
-                api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
-                  params: { path: { ...path, sweep_id: made } },
-                  body: { takes: 3, quality: "fine", staged: false },
-                }),
-              );
+              await sendFill(made, {}, 0);
             }
           }
           await settle();
@@ -199,6 +210,40 @@ export function useActions(frame: number) {
           state.getState().set({ pending: state.getState().pending.filter((p) => p.key !== key) });
         }
       });
+    };
+    type Change = {
+      name?: string;
+      method?: Sweep["method"];
+      model?: number;
+      hint?: string;
+      avoid?: string;
+      knobs?: Knobs;
+      shown?: boolean;
+      fit?: Fit;
+      pick?: number;
+      amount?: number;
+    };
+    const sendChange = (sweep: string, body: Change) =>
+      ask(
+        api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", {
+          params: { path: { ...path, sweep_id: sweep } },
+          body,
+        }),
+      );
+    const sendFill = (sweep: string, how: HowToFill, credits: number) =>
+      ask(
+        api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
+          params: { path: { ...path, sweep_id: sweep } },
+          body: { takes: 3, quality: "fine", staged: false, credits, ...how },
+        }),
+      );
+    /** What a fill would cost, if a model may be asked for it. */
+    const priced = async (sweep: Sweep, how: HowToFill) => {
+      const models = sweep.method === "auto" ? await queries.fetchQuery(listModels) : [];
+      if (sweep.method !== "model" && !models.some((each) => each.for_auto)) return null;
+      const query = { takes: how.takes ?? 3, staged: how.staged ?? false };
+      const where = { params: { path: { ...path, sweep_id: sweep.id }, query } };
+      return ask(api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", where));
     };
     const takePieces = (grain: Grain, numbers: number[], erase: boolean) => {
       const sweep = target();
@@ -212,25 +257,7 @@ export function useActions(frame: number) {
         await settle();
       });
     };
-    const change = (
-      sweep: Sweep,
-      body: {
-        name?: string;
-        method?: Sweep["method"];
-        shown?: boolean;
-        fit?: Fit;
-        pick?: number;
-        amount?: number;
-      },
-    ) =>
-      inTurn(() =>
-        ask(
-          api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", {
-            params: { path: { ...path, sweep_id: sweep.id } },
-            body,
-          }),
-        ),
-      );
+    const change = (sweep: Sweep, body: Change) => inTurn(() => sendChange(sweep.id, body));
     return {
       masks,
       strokes,
@@ -317,20 +344,29 @@ export function useActions(frame: number) {
           if (!sent.ok) throw new Error(sentence(got, sent.status));
           state.getState().select(got.sweep_id);
         }),
+      /** Fill, unless that costs something: then it is offered for its price. */
       fill: (sweep: Sweep, how: HowToFill = {}) =>
-        inTurn(() =>
-          ask(
-            api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
-              params: { path: { ...path, sweep_id: sweep.id } },
-              body: {
-                takes: sweep.method === "reflection" ? 1 : 3,
-                quality: "fine",
-                staged: false,
-                ...how,
-              },
-            }),
-          ),
-        ),
+        inTurn(async () => {
+          const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
+          const quote = await priced(sweep, wanted);
+          if (quote && (quote.problem || quote.credits > 0))
+            state.getState().set({ offer: { sweep: sweep.id, how: wanted, quote } });
+          else await sendFill(sweep.id, wanted, 0);
+        }),
+      /** Yes to an offer, for the price that was shown. */
+      agree: (offer: Offer) => {
+        state.getState().set({ offer: null });
+        return inTurn(() => sendFill(offer.sweep, offer.how, offer.quote.credits));
+      },
+      /** Do without the model: by weave, or by whatever else auto finds. */
+      fillHere: (sweep: Sweep, how: HowToFill = {}) => {
+        state.getState().set({ offer: null });
+        return inTurn(async () => {
+          if (sweep.method === "model") await sendChange(sweep.id, { method: "weave" });
+          await sendFill(sweep.id, how, 0);
+        });
+      },
+      setGround,
       cancel: (run: number) =>
         inTurn(() => ask(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run } } }))),
       clear: (sweep: Sweep) =>

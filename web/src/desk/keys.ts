@@ -33,6 +33,8 @@ export const KEYS: [string, string][] = [
   ["N", "start a new mark"],
   ["M", "masks and flags on or off"],
   ["F", "fill the chosen sweep; again for three more takes"],
+  ["=", "write what should be seen there"],
+  ["Enter, Escape", "say yes or no to a fill that costs something"],
   ["Q", "quick look: one rough take in about a second"],
   ["G", "fill a long mark in stages, section by section"],
   [",  .", "step through the takes, in place"],
@@ -165,7 +167,8 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
         z: () => viewer?.zoomTo(state.getState().delivery / desk.frame.width),
         p: () => set({ folded: !folded }),
         "?": () => set({ help: !help }),
-        Escape: () => (help ? set({ help: false }) : set({ problem: null })),
+        Escape: () => (help ? set({ help: false }) : set({ problem: null, offer: null, grounding: false })),
+        "=": () => (document.querySelector("[data-hint]") as HTMLElement | null)?.focus(),
         a: () => set({ asShot: true }),
         b: () => set({ before: true }),
         r: () => sweep?.takes.length && set({ compare: turned("split") }),
@@ -181,7 +184,11 @@ export function useKeys(desk: Desk | undefined, actions: Actions, viewer: Pictur
           ? {}
           : {
               " ": () => set({ hand: true }),
-              Enter: () => sweep?.takes.length && actions.pick(sweep, standing(sweep, viewed)),
+              Enter: () => {
+                const { offer } = state.getState();
+                if (offer) !offer.quote.problem && actions.agree(offer);
+                else if (sweep?.takes.length) actions.pick(sweep, standing(sweep, viewed));
+              },
             }),
         t: () => {
           if (event.repeat) return;

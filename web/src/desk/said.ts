@@ -7,13 +7,14 @@ export function said(sweep: Sweep): string {
     const left = sweep.run.seconds_left;
     return `filling ${Math.round(sweep.run.progress * 100)} %${left !== null ? ` · ${Math.max(1, Math.round(left))} s left` : ""}`;
   }
+  const broke = sweep.run?.state === "failed" && sweep.takes.length ? " · last fill failed" : "";
   if (sweep.state === "kept") {
     const number = sweep.takes.findIndex((take) => take.id === sweep.pick) + 1;
-    return `✓ kept${number ? ` · take ${number}` : ""}${off}`;
+    return `✓ kept${number ? ` · take ${number}` : ""}${off}${broke}`;
   }
   if (sweep.state === "choose") {
     const count = sweep.takes.length;
-    return `choose · ${count} ${count === 1 ? "take" : "takes"}${off}`;
+    return `choose · ${count} ${count === 1 ? "take" : "takes"}${off}${broke}`;
   }
   if (sweep.state === "failed") return `failed: ${sweep.run?.error ?? "try again"}`;
   return `${sweep.state}${off}`;

@@ -1,5 +1,6 @@
 import { create } from "zustand";
-import type { Drawable, Grain, TouchBrush } from "../api/client";
+import type { Drawable, Grain, Quote, TouchBrush } from "../api/client";
+import type { HowToFill } from "./actions";
 import type { MaskLook } from "./canvas/hatch";
 import type { Laid, SourceSet } from "./canvas/touching";
 
@@ -9,6 +10,9 @@ export type Surround = "grey" | "dark" | "light";
 export type Compare = "off" | "split" | "blink" | "difference";
 export type Tool = "brush" | "outline" | "corners" | "box" | "pieces" | TouchBrush;
 
+/** A fill as it was asked for, and what it would cost. */
+export type Offer = { sweep: string; how: HowToFill; quote: Quote };
+
 type DeskState = {
   /** What the panel on the left shows. */
   sheet: "job" | "finds" | "history";
@@ -16,6 +20,10 @@ type DeskState = {
   find: number | null;
   /** The next box points out a person. */
   pointing: boolean;
+  /** The next box is the patch that the chosen sweep draws from. */
+  grounding: boolean;
+  /** A fill that costs something, until somebody says yes or no. */
+  offer: Offer | null;
   /** The harsh-light view with its threshold in per cent of light. */
   harsh: number | null;
   /** How the take that stands is compared with another one; 0 is as shot. */
@@ -106,6 +114,8 @@ export const useDeskState = create<DeskState>((set) => ({
   sheet: "job",
   find: null,
   pointing: false,
+  grounding: false,
+  offer: null,
   harsh: null,
   compare: "off",
   against: 0,
@@ -157,6 +167,8 @@ export const useDeskState = create<DeskState>((set) => ({
   select: (sweep) =>
     set({
       selected: sweep,
+      grounding: false,
+      offer: null,
       also: [],
       viewed: null,
       snag: null,

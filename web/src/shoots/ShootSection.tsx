@@ -6,6 +6,7 @@ import type { Frame, Shoot } from "../api/client";
 import { shootsKey } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act } from "../theme/controls";
+import { Budget } from "./Budget";
 import { type Upload, upload } from "./upload";
 
 /** One shoot: its frames, and a place to drop more. */
@@ -54,6 +55,7 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
         <Text color="soft">
           {shoot.frames.length === 1 ? "1 picture" : `${shoot.frames.length} pictures`}
         </Text>
+        <Budget shoot={shoot} />
         <Box flex="1" />
         <Text color="soft">{over ? "Let go to add them" : "Drop pictures here, or"}</Text>
         <Act onClick={() => chooser.current?.click()}>Choose files</Act>

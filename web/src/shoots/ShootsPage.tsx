@@ -1,6 +1,7 @@
 import { Box, Flex, Heading, Input, Spacer, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, ask } from "../api/client";
 import { shootsKey, useShoots } from "../api/queries";
 import { Act, Lead } from "../theme/controls";
@@ -28,6 +29,11 @@ export function ShootsPage() {
           Keen Sweep
         </Text>
         <Text color="soft">Shoots</Text>
+        <Link to="/models">
+          <Text textDecoration="underline" textUnderlineOffset="2px">
+            Models
+          </Text>
+        </Link>
         <Spacer />
         <form
           onSubmit={(event) => {

@@ -88,21 +88,25 @@ export function Lead(props: ActProps) {
 
 type AmountProps = {
   label: string;
-  unit: string;
+  unit?: string;
   value: number;
   least: number;
   most: number;
+  /** What numbers are rounded to. */
+  step?: number;
   tip?: string;
   onChange: (value: number) => void;
 };
 
 /** A number that can be typed, with its unit. */
-export function Amount({ label, unit, value, least, most, tip, onChange }: AmountProps) {
+export function Amount({ label, unit, value, least, most, step = 1, tip, onChange }: AmountProps) {
   const [text, setText] = useState(String(value));
   useEffect(() => setText(String(value)), [value]);
   const accept = () => {
     const wanted = Number.parseFloat(text.replace(",", "."));
-    if (Number.isFinite(wanted)) onChange(Math.min(most, Math.max(least, Math.round(wanted))));
+    const rounded = +(Math.round(wanted / step) * step).toFixed(4);
+    const next = Math.min(most, Math.max(least, rounded));
+    if (Number.isFinite(wanted) && next !== value) onChange(next);
     setText(String(value));
   };
   return (
@@ -127,7 +131,7 @@ export function Amount({ label, unit, value, least, most, tip, onChange }: Amoun
           textAlign="right"
           fontSize="14px"
           inputMode="numeric"
-          aria-label={`${label} in ${unit}`}
+          aria-label={unit ? `${label} in ${unit}` : label}
           value={text}
           onChange={(event) => setText(event.target.value)}
           onBlur={accept}

@@ -1,0 +1,67 @@
+"""The simulated generation service beside the demo: started with it, registered in its library, ended with it."""
+
+from __future__ import annotations
+
+import multiprocessing
+import socket
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from pydantic import SecretStr
+
+from keen_sweep.simulated import PORT
+from keen_sweep.simulated.app import KEY, NAME
+from keen_sweep.simulated.serve import serve
+from keen_sweep.store.library import Library
+from keen_sweep.studio import models
+
+STARTS_WITHIN = 30.0
+
+
+@contextmanager
+def simulated(folder: Path) -> Iterator[str]:
+    """The service in a process of its own, with its books in a folder; where it is."""
+    port = _free_port()
+    process = multiprocessing.get_context("spawn").Process(target=serve, args=(folder, port), daemon=True)
+    process.start()
+    _wait_for(port)
+    try:
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        process.terminate()
+        process.join(timeout=5)
+
+
+def register_service(library: Library, address: str) -> None:
+    """Register the service in a library, or tell it where the service is now."""
+    row = next((each for each in models.models(library) if each.name == NAME), None)
+    if row is None:
+        row = models.register(library, NAME, "service", address)
+    assert row.id is not None
+    models.change_model(library, row.id, {"place": address})
+    models.set_key(library, row.id, SecretStr(KEY))
+
+
+def _free_port() -> int:
+    """The usual port, or another one if that is taken."""
+    for wanted in (PORT, 0):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", wanted))
+            except OSError:
+                continue
+            return int(probe.getsockname()[1])
+    return PORT
+
+
+def _wait_for(port: int) -> None:
+    """Wait until somebody answers; without the service all else of the demo works."""
+    until = time.monotonic() + STARTS_WITHIN
+    while time.monotonic() < until:
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                return
+        time.sleep(0.1)

@@ -1,0 +1,23 @@
+import type { Take } from "../api/client";
+
+/** How a take was made, beyond its method: model or service, words, cost, and why, a line each. */
+export function ledger(take: Pick<Take, "made">): string[] {
+  const { model, sha256, service, hint, avoid, knobs, credits, why } = take.made;
+  const lines: string[] = [];
+  if (model)
+    lines.push(`${model}${service ? `, ${service}` : sha256 ? `, sha256 ${sha256.slice(0, 12)}…` : ""}`);
+  if (model && knobs)
+    lines.push(`${knobs.steps} steps, guidance ${knobs.guidance}, strength ${knobs.strength}`);
+  if (hint) lines.push(`seen there: ${hint}`);
+  if (avoid) lines.push(`not seen: ${avoid}`);
+  if (credits) lines.push(inCredits(credits));
+  if (why) lines.push(why);
+  return lines;
+}
+
+export const inCredits = (credits: number) =>
+  `${+credits.toFixed(2)} ${credits === 1 ? "credit" : "credits"}`;
+
+/** A time to wait, in words. */
+export const inTime = (seconds: number) =>
+  seconds < 90 ? `about ${Math.max(1, Math.round(seconds))} s` : `about ${Math.round(seconds / 60)} min`;

@@ -1,0 +1,180 @@
+import { Box, Flex, Grid, Input, Text } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, type Model } from "../api/client";
+import { modelsKey } from "../api/queries";
+import { inCredits } from "../desk/ledger";
+import { Act, Amount } from "../theme/controls";
+import { KINDS } from "./kinds";
+
+/** One model: where it is, its limits, its key, and what came back when it was tried. */
+export function ModelCard({ model }: { model: Model }) {
+  const queries = useQueryClient();
+  const [busy, setBusy] = useState(false);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const path = { params: { path: { model_id: model.id } } };
+  const doing = async (work: () => Promise<unknown>) => {
+    setBusy(true);
+    setWrong(null);
+    try {
+      await work();
+    } catch (error) {
+      setWrong((error as Error).message);
+    } finally {
+      setBusy(false);
+      queries.invalidateQueries({ queryKey: modelsKey });
+    }
+  };
+  const change = (body: { largest?: number; most_credits?: number; for_auto?: boolean; place?: string }) =>
+    doing(() => ask(api.PATCH("/api/models/{model_id}", { ...path, body })));
+  const service = model.kind === "service";
+  const test = (fill: boolean) =>
+    doing(() =>
+      ask(
+        api.POST("/api/models/{model_id}/try", {
+          params: { path: { model_id: model.id }, query: { fill } },
+        }),
+      ),
+    );
+  return (
+    <Box
+      as="section"
+      aria-label={model.name}
+      bg="sheet"
+      border="1px solid"
+      borderColor="line"
+      borderRadius="4px"
+      p="12px"
+      mb="12px"
+    >
+      <Flex align="baseline" gap="10px">
+        <Text fontWeight={700} fontSize="16px">
+          {model.name}
+        </Text>
+        <Text color="soft">{KINDS[model.kind]}</Text>
+        <Box flex="1" />
+        {model.left !== null && <Text>{inCredits(model.left)} left</Text>}
+        <Act disabled={busy} onClick={() => doing(() => ask(api.DELETE("/api/models/{model_id}", path)))}>
+          Forget
+        </Act>
+      </Flex>
+      <Text color="soft" fontSize="13px" mb="8px" wordBreak="break-all">
+        {model.place}
+      </Text>
+      <Grid templateColumns="1fr 1fr" gap="8px 24px" alignItems="center">
+        <Amount
+          label="Longest side"
+          unit="px"
+          value={model.largest ?? 0}
+          least={0}
+          most={8192}
+          step={64}
+          tip="The longest side it is shown; 0 for as much as it takes"
+          onChange={(largest) => change({ largest })}
+        />
+        {service && (
+          <Amount
+            label="Most for a fill"
+            unit="credits"
+            value={model.most_credits ?? 0}
+            least={0}
+            most={100_000}
+            step={1}
+            tip="A fill that costs more is not made; 0 for no limit"
+            onChange={(most_credits) => change({ most_credits })}
+          />
+        )}
+        <label style={{ display: "flex", gap: 6, alignItems: "center" }}>
+          <input
+            type="checkbox"
+            checked={model.for_auto}
+            disabled={busy}
+            style={{ accentColor: "#1b1b1a" }}
+            onChange={(event) => change({ for_auto: event.target.checked })}
+          />
+          Auto may choose it where something has to be invented{service && ", after your yes"}
+        </label>
+        {service && <KeyField model={model} busy={busy} doing={doing} />}
+      </Grid>
+      <Flex mt="10px" gap="8px" align="center">
+        <Act disabled={busy} onClick={() => test(false)}>
+          {busy ? "One moment…" : service ? "Test, no cost" : "Test"}
+        </Act>
+        {service && (
+          <Act
+            disabled={busy}
+            tip="A tiny fill; it costs what the service asks for it"
+            onClick={() => test(true)}
+          >
+            Test with a fill
+          </Act>
+        )}
+        {model.trial && (
+          <Text
+            role="status"
+            color={model.trial_good ? "ink" : "alarm"}
+            fontWeight={model.trial_good ? 400 : 700}
+          >
+            {model.trial_good ? "✓" : "✕"} {model.trial}
+          </Text>
+        )}
+      </Flex>
+      {wrong && (
+        <Text role="alert" color="alarm" fontWeight={700} mt="6px">
+          {wrong}
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+type KeyProps = { model: Model; busy: boolean; doing: (work: () => Promise<unknown>) => Promise<void> };
+
+/** The key goes in and is never shown again. */
+function KeyField({ model, busy, doing }: KeyProps) {
+  const [key, setKey] = useState("");
+  const keep = () => {
+    const sent = key;
+    setKey("");
+    doing(() =>
+      ask(
+        api.PUT("/api/models/{model_id}/key", {
+          params: { path: { model_id: model.id } },
+          body: { key: sent },
+        }),
+      ),
+    );
+  };
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep();
+      }}
+    >
+      <Flex gap="6px" align="center">
+        <Text whiteSpace="nowrap">Key</Text>
+        <Input
+          type="password"
+          size="xs"
+          h="28px"
+          bg="white"
+          borderColor="#8a8a84"
+          autoComplete="off"
+          aria-label={`Key of ${model.name}`}
+          placeholder={model.has_key ? "kept; type to replace it" : "none yet"}
+          value={key}
+          onChange={(event) => setKey(event.target.value)}
+        />
+        <Act type="submit" disabled={busy || !key.trim()}>
+          Keep
+        </Act>
+        {model.has_key && (
+          <Act disabled={busy} onClick={keep} tip="Forget the key that is kept">
+            Forget key
+          </Act>
+        )}
+      </Flex>
+    </form>
+  );
+}

@@ -1,0 +1,41 @@
+import { Box, Flex, Heading, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+import { useModels } from "../api/queries";
+import { Problem } from "../shoots/ShootsPage";
+import { Mark } from "../theme/Mark";
+import { ModelCard } from "./ModelCard";
+import { RegisterForm } from "./RegisterForm";
+
+/** Generative models: which there are, what they may cost, whether they work. */
+export function ModelsPage() {
+  const models = useModels();
+  return (
+    <Flex direction="column" minH="100%">
+      <Flex as="header" align="center" gap="3" px="14px" h="44px" borderBottom="1px solid" borderColor="line">
+        <Mark />
+        <Text fontWeight={700} fontSize="16px">
+          Keen Sweep
+        </Text>
+        <Link to="/">
+          <Text textDecoration="underline" textUnderlineOffset="2px">
+            Shoots
+          </Text>
+        </Link>
+        <Text color="soft">Models</Text>
+      </Flex>
+      <Box as="main" px="22px" py="18px" maxW="920px" w="100%">
+        <Heading size="md">Generative models</Heading>
+        <Text color="soft" mt="4px" mb="14px" maxW="680px">
+          Weave makes fills of the picture itself. What the picture does not show, a model can invent: one in
+          a file or folder on this machine, or behind a service. Nothing is downloaded, no key leaves this
+          machine but to its own service, and nothing is spent without your yes.
+        </Text>
+        {models.error && <Problem text={models.error.message} />}
+        {models.data?.map((model) => (
+          <ModelCard key={model.id} model={model} />
+        ))}
+        <RegisterForm />
+      </Box>
+    </Flex>
+  );
+}

@@ -1,0 +1,87 @@
+import { Box, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, type Model } from "../api/client";
+import { modelsKey } from "../api/queries";
+import { Problem } from "../shoots/ShootsPage";
+import { Choice, Lead } from "../theme/controls";
+import { KINDS, PLACES } from "./kinds";
+
+const NAMES = Object.keys(KINDS) as Model["kind"][];
+
+/** A new model: what it is and where. */
+export function RegisterForm() {
+  const queries = useQueryClient();
+  const [kind, setKind] = useState<Model["kind"]>("onnx");
+  const [name, setName] = useState("");
+  const [place, setPlace] = useState("");
+  const register = useMutation({
+    mutationFn: () => ask(api.POST("/api/models", { body: { kind, name, place } })),
+    onSuccess: () => {
+      setName("");
+      setPlace("");
+      queries.invalidateQueries({ queryKey: modelsKey });
+    },
+  });
+  return (
+    <Box
+      as="section"
+      aria-label="Register a model"
+      borderTop="1px solid"
+      borderColor="line"
+      pt="14px"
+      mt="18px"
+    >
+      <Heading size="sm" mb="8px">
+        Register a model
+      </Heading>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          register.mutate();
+        }}
+      >
+        <Flex gap="8px" align="center" wrap="wrap">
+          <Choice
+            label="Kind"
+            value={KINDS[kind]}
+            among={NAMES.map((each) => KINDS[each])}
+            wide="210px"
+            onChange={(words) => setKind(NAMES.find((each) => KINDS[each] === words) ?? "onnx")}
+          />
+          <Input
+            aria-label="Name of the model"
+            placeholder="Name"
+            size="xs"
+            h="28px"
+            w="170px"
+            bg="sheet"
+            borderColor="#8a8a84"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Input
+            aria-label="Place of the model"
+            placeholder={PLACES[kind]}
+            size="xs"
+            h="28px"
+            flex="1"
+            minW="240px"
+            bg="sheet"
+            borderColor="#8a8a84"
+            value={place}
+            onChange={(event) => setPlace(event.target.value)}
+          />
+          <Lead type="submit" disabled={!name.trim() || !place.trim() || register.isPending}>
+            Register
+          </Lead>
+        </Flex>
+      </form>
+      {register.error && <Problem text={register.error.message} />}
+      <Text color="soft" fontSize="13px" mt="8px" maxW="680px">
+        An ONNX file takes a picture and a mask and gives a picture. A service answers as
+        docs/generation-service.json says.
+      </Text>
+    </Box>
+  );
+}

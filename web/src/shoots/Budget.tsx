@@ -1,0 +1,51 @@
+import { Flex, Input, Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { api, ask, type Shoot } from "../api/client";
+import { useModels } from "../api/queries";
+
+/** What services may cost for a shoot, and have; only where there is a service. */
+export function Budget({ shoot }: { shoot: Shoot }) {
+  const models = useModels();
+  const known = shoot.budget === null ? "" : String(shoot.budget);
+  const [text, setText] = useState(known);
+  useEffect(() => setText(known), [known]);
+  if (!shoot.spent && !models.data?.some((each) => each.kind === "service")) return null;
+  const keep = () => {
+    const credits = text.trim() === "" ? null : Number.parseFloat(text.replace(",", "."));
+    if (credits !== null && !(credits >= 0)) return setText(known);
+    if (credits === shoot.budget) return;
+    ask(
+      api.PUT("/api/shoots/{shoot_id}/budget", {
+        params: { path: { shoot_id: shoot.id } },
+        body: { credits },
+      }),
+    ).catch(() => setText(known));
+  };
+  return (
+    <Flex
+      as="label"
+      align="center"
+      gap="6px"
+      title="Credits that services may cost for this shoot; empty: no limit"
+    >
+      <Text color="soft">Budget</Text>
+      <Input
+        size="xs"
+        h="26px"
+        w="64px"
+        px="5px"
+        textAlign="right"
+        bg="white"
+        borderColor="line"
+        inputMode="decimal"
+        aria-label={`Budget of ${shoot.name} in credits`}
+        placeholder="no limit"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={keep}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+      />
+      <Text color="soft">credits, {+shoot.spent.toFixed(2)} spent</Text>
+    </Flex>
+  );
+}
