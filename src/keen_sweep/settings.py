@@ -15,5 +15,7 @@ class Settings(BaseSettings):
     library: Path = Path("~/keen-sweep-library")
     demo_library: Path = Path("~/.local/share/keen-sweep/demo-library")
     keys: Path = Path("~/.config/keen-sweep/keys.json")
+    # How long one answer of a generation service may take, seconds.
+    service_seconds: float = 30.0
     host: str = "127.0.0.1"
     port: int = 8420

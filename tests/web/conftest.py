@@ -34,6 +34,8 @@ class Application:
 
     def __init__(self, library: Path) -> None:
         self.library = library
+        self.log = library.with_name(f"{library.name}.log")
+        self.keys = library.with_name(f"{library.name}-keys.json")
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
@@ -43,7 +45,12 @@ class Application:
     def start(self) -> None:
         program = str(Path(sys.executable).with_name("keen-sweep"))
         words = ["serve", "--library", str(self.library), "--port", str(self.port)]
-        self._process = subprocess.Popen([program, *words], start_new_session=True)
+        # Keys in a file of its own, and services that are slow are given up soon.
+        home = {"KEEN_SWEEP_KEYS": str(self.keys), "KEEN_SWEEP_SERVICE_SECONDS": "1.5"}
+        with self.log.open("ab") as log:
+            self._process = subprocess.Popen(
+                [program, *words], start_new_session=True, env={**os.environ, **home}, stdout=log, stderr=log
+            )
         for _ in range(300):
             try:
                 urllib.request.urlopen(f"{self.address}/api/health", timeout=1).read()

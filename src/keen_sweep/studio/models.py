@@ -16,7 +16,7 @@ from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.exchange import Patience
 from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.model.port import Model, Tick, unticked
-from keen_sweep.core.fill.model.service import USUAL_PATIENCE, ServiceModel
+from keen_sweep.core.fill.model.service import ServiceModel
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.settings import Settings
 from keen_sweep.store.keys import Keys
@@ -104,9 +104,10 @@ def set_key(library: Library, model_id: int, key: SecretStr | None) -> None:
         note(session, "models")
 
 
-def opened(row: RegisteredModel, tick: Tick = unticked, patience: Patience = USUAL_PATIENCE) -> Limited:
+def opened(row: RegisteredModel, tick: Tick = unticked, patience: Patience | None = None) -> Limited:
     """The model itself, ready to paint. Raises ModelTrouble, BadRequest."""
     if row.kind == "service":
+        patience = patience or Patience(transfer=Settings().service_seconds)
         return Limited(ServiceModel(row.place, keys().get(row.key), patience, tick=tick), row.name, row.largest)
     return Limited(_loaded(row.kind, Path(row.place), _stamp(Path(row.place)), tick), row.name, row.largest)
 

@@ -24,7 +24,9 @@ export function useEvents() {
     const source = new EventSource("/api/events");
     source.onmessage = (message) => {
       const event = JSON.parse(message.data) as News;
-      if (event.kind === "shoots") queries.invalidateQueries({ queryKey: shootsKey });
+      // A take may have cost something.
+      if (event.kind === "shoots" || event.kind === "take")
+        queries.invalidateQueries({ queryKey: shootsKey });
       if (event.kind === "models") queries.invalidateQueries({ queryKey: modelsKey });
       if (event.kind === "take") queries.invalidateQueries({ queryKey: wordsKey });
       if (event.frame === null) return;

@@ -25,8 +25,12 @@ export function Hints({ sweep, desk, actions }: Props) {
       ),
   });
   const given = Boolean(sweep.hint || sweep.avoid || sweep.ground || sweep.method === "model");
+  const [open, setOpen] = useState(given);
+  useEffect(() => {
+    if (given) setOpen(true);
+  }, [given]);
   return (
-    <details open={given || undefined} style={{ marginTop: 5 }}>
+    <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)} style={{ marginTop: 5 }}>
       <Text as="summary" cursor="pointer" color="soft">
         Hints
       </Text>
@@ -47,7 +51,7 @@ export function Hints({ sweep, desk, actions }: Props) {
           onChange={(avoid) => actions.change(sweep, { avoid })}
         />
         {(sweep.hint || sweep.avoid) && said.data?.text && (
-          <Text color="alarm" lineHeight="1.25" role="status">
+          <Text color="alarm" lineHeight="1.25" role="status" aria-label="Said of the words">
             {said.data.text}
           </Text>
         )}
@@ -74,11 +78,11 @@ function Words({ label, value, before, tip, hint, onChange }: WordsProps) {
   const keep = () => text.trim() !== value && onChange(text.trim());
   return (
     <Flex as="label" align="center" justify="space-between" gap="6px" title={tip}>
-      {label}
+      <Text whiteSpace="nowrap">{label}</Text>
       <Input
         size="xs"
         h="26px"
-        w="142px"
+        w="128px"
         px="5px"
         fontSize="13px"
         bg="sheet"

@@ -16,6 +16,7 @@ export function said(sweep: Sweep): string {
     const count = sweep.takes.length;
     return `choose · ${count} ${count === 1 ? "take" : "takes"}${off}${broke}`;
   }
-  if (sweep.state === "failed") return `failed: ${sweep.run?.error ?? "try again"}`;
+  // Why is said beside the takes, where there is room for it.
+  if (sweep.state === "failed") return "fill failed";
   return `${sweep.state}${off}`;
 }

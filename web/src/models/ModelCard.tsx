@@ -63,7 +63,7 @@ export function ModelCard({ model }: { model: Model }) {
       </Text>
       <Grid templateColumns="1fr 1fr" gap="8px 24px" alignItems="center">
         <Amount
-          label="Longest side"
+          label="Longest side (0: its own)"
           unit="px"
           value={model.largest ?? 0}
           least={0}
@@ -74,7 +74,7 @@ export function ModelCard({ model }: { model: Model }) {
         />
         {service && (
           <Amount
-            label="Most for a fill"
+            label="Most for a fill (0: no limit)"
             unit="credits"
             value={model.most_credits ?? 0}
             least={0}
