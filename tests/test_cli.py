@@ -1,6 +1,7 @@
 """The command line keeps its contract to the letter: scripts rely on it."""
 
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -14,13 +15,17 @@ from skimage import data
 
 from keen_sweep.bench.drawn import reflected
 from keen_sweep.demo.shoot import clean_twin
+from keen_sweep.simulated.app import KEY
 from tests.core.test_model import graph
+from tests.service import running
 
 PROGRAM = Path(sys.executable).with_name("keen-sweep")
 
 
-def keen_sweep(*words: object) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([str(PROGRAM), *map(str, words)], check=False, capture_output=True, text=True, timeout=120)
+def keen_sweep(*words: object, env: dict[str, str] | None = None) -> subprocess.CompletedProcess[str]:
+    command = [str(PROGRAM), *map(str, words)]
+    here = {**os.environ, **(env or {})}
+    return subprocess.run(command, check=False, capture_output=True, text=True, timeout=120, env=here)
 
 
 @pytest.fixture
@@ -225,3 +230,33 @@ def test_a_models_file_fills_and_a_broken_one_is_named(job: tuple[Path, Path, Pa
     wrong = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--model", model)
     assert wrong.returncode == 2
     assert "nought.onnx cannot be loaded" in wrong.stderr
+
+
+def test_words_fill_and_orders_are_answered(job: tuple[Path, Path, Path]) -> None:
+    photo, mask, out = job
+    wrong = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--hint", "remove the chimney")
+    assert wrong.returncode == 2
+    assert "what should be seen there, not what to do" in wrong.stderr
+    wrong = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--hint", "a dragon")
+    assert wrong.returncode == 2
+    assert "no ground that weave knows" in wrong.stderr
+
+
+def test_a_service_is_paid_only_what_was_agreed(job: tuple[Path, Path, Path], tmp_path: Path) -> None:
+    photo, mask, out = job
+    with running(tmp_path / "service") as service:
+        service.switch(refuse_skin=False)
+        order = ("fill", photo, "--mask", mask, "--out", out, "--takes", 1, "--model", service.address, "--json")
+        locked = keen_sweep(*order, "--credits", 9)
+        assert locked.returncode == 2
+        assert "does not accept the key" in locked.stderr
+        dear = keen_sweep(*order, env={"KEEN_SWEEP_KEY": KEY})
+        assert dear.returncode == 2
+        assert "say --credits 1" in dear.stderr
+        assert service.books()["asked"] == 0
+        done = keen_sweep(*order, "--credits", 1, env={"KEEN_SWEEP_KEY": KEY})
+        assert done.returncode == 0, done.stderr
+        (take,) = json.loads(done.stdout)["takes"]
+        assert take["made"]["credits"] == 1
+        assert take["made"]["model"]["service"] == service.address
+        assert KEY not in done.stdout + done.stderr + locked.stderr + dear.stderr

@@ -82,25 +82,34 @@ def fill(
     method: Annotated[MethodName, typer.Option()] = MethodName.auto,
     quality: Annotated[QualityName, typer.Option()] = QualityName.fine,
     stages: Annotated[bool, typer.Option("--stages", help="fill long parts section by section")] = False,
-    model: Annotated[Path | None, typer.Option(help="an ONNX file that paints the hole, instead of a method")] = None,
+    model: Annotated[
+        str | None, typer.Option(help="an ONNX file, a folder in the diffusers format or the address of a service")
+    ] = None,
+    hint: Annotated[str, typer.Option(help="what should be seen there, in a few words")] = "",
+    avoid: Annotated[str, typer.Option(help="what must not be seen there")] = "",
+    credits: Annotated[float, typer.Option(min=0, help="how much a service may take; its key: KEEN_SWEEP_KEY")] = 0.0,
     format: Annotated[FormatName, typer.Option()] = FormatName.png,
     as_json: Annotated[bool, typer.Option("--json", help="print what was made as JSON")] = False,
 ) -> None:
     """Fill the masked area of a picture, several takes, best first."""
     from keen_sweep.core.box import whole
     from keen_sweep.core.fill.engines import engine_for
-    from keen_sweep.core.fill.model.engine import ModelEngine
-    from keen_sweep.core.fill.model.onnx_file import OnnxModel
     from keen_sweep.core.fill.patch import lay
-    from keen_sweep.core.fill.protocol import Engine, Order
+    from keen_sweep.core.fill.protocol import Order
+    from keen_sweep.core.fill.words.order import answer_to
     from keen_sweep.core.mask.check import read_mask
     from keen_sweep.core.photo.read import read_picture
     from keen_sweep.core.photo.write import encode_picture, write_whole
 
     started = time.perf_counter()
+    for words in (hint, avoid):
+        answer = answer_to(words)
+        if answer:
+            raise BadRequest(answer)
     picture = read_picture(photo)
     area = read_mask(mask, picture)
     _check_folder(out)
+    engine = _model_engine(model, area, takes, stages, credits) if model else engine_for(method.value)
     with _bar() as bar:
         task = bar.add_task("filling", total=1.0)
 
@@ -114,9 +123,10 @@ def fill(
             takes=takes,
             quality=quality.value,
             staged=stages,
+            hint=hint,
+            avoid=avoid,
             progress=progress,
         )
-        engine: Engine = ModelEngine(OnnxModel(model)) if model else engine_for(method.value)
         patches = sorted(engine.fill(order), key=lambda patch: (patch.energy, patch.seed))
         made: list[dict[str, Any]] = []
         for number, patch in enumerate(patches, start=1):
@@ -132,6 +142,7 @@ def fill(
                     "method": patch.method,
                     "seed": patch.seed,
                     "seconds": round(patch.seconds, 3),
+                    "made": patch.parameters,
                     "parts": parts,
                 }
             )
@@ -143,6 +154,33 @@ def fill(
         console.print(f"{take['file']}  seed {take['seed']}, {take['seconds']} s", highlight=False)
     for part in made[0]["parts"]:
         console.print(f"  {part['method']}: {part['why']}", highlight=False)
+
+
+def _model_engine(place: str, mask: Any, takes: int, stages: bool, credits: float) -> Any:
+    """The engine of a model by where it is; a service only within the credits that were agreed to."""
+    import os
+
+    from pydantic import SecretStr
+
+    from keen_sweep.core.box import whole
+    from keen_sweep.core.fill.model.engine import ModelEngine
+    from keen_sweep.core.fill.model.onnx_file import OnnxModel
+    from keen_sweep.core.fill.model.sections import sections_of, sizes_of
+    from keen_sweep.core.fill.model.service import ServiceModel
+
+    if not place.startswith(("http://", "https://")):
+        path = Path(place).expanduser()
+        if path.is_dir():
+            from keen_sweep.core.fill.model.diffusers_folder import DiffusersModel
+
+            return ModelEngine(DiffusersModel(path))
+        return ModelEngine(OnnxModel(path))
+    service = ServiceModel(place, SecretStr(os.environ.get("KEEN_SWEEP_KEY", "")))
+    sizes = sizes_of(sections_of(mask > 0, service, stages), whole(mask), service)
+    price = takes * sum(service.quote(*size).credits for size in sizes)
+    if price > credits:
+        raise BadRequest(f"{service.name} asks {price:g} credits for this: say --credits {price:g} if that is right.")
+    return ModelEngine(service)
 
 
 @app.command()
@@ -357,6 +395,7 @@ def bench(
     cling: Annotated[bool, typer.Option("--cling", help="measure cling instead (docs/marking.md)")] = False,
     scouts: Annotated[bool, typer.Option("--scouts", help="measure the scouts instead (docs/scouts.md)")] = False,
     review: Annotated[bool, typer.Option("--review", help="measure the second look instead (docs/review.md)")] = False,
+    models: Annotated[bool, typer.Option("--models", help="measure models and hints instead (docs/models.md)")] = False,
     touch: Annotated[bool, typer.Option("--touch", help="measure touch-up strokes instead (docs/review.md)")] = False,
     curve: Annotated[bool, typer.Option("--curve", help="measure time against the area of the hole instead")] = False,
     references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
@@ -385,6 +424,11 @@ def bench(
         from keen_sweep.bench.touch import run_touch
 
         (out / "touch.md").write_text(run_touch(print) + "\n")
+        return
+    if models:
+        from keen_sweep.bench.models import run_models
+
+        (out / "models.md").write_text(run_models(lambda line: print(line, flush=True)) + "\n")
         return
     if review:
         from keen_sweep.bench.review import run_review

@@ -107,7 +107,8 @@ def set_key(library: Library, model_id: int, key: SecretStr | None) -> None:
 def opened(row: RegisteredModel, tick: Tick = unticked, patience: Patience | None = None) -> Limited:
     """The model itself, ready to paint. Raises ModelTrouble, BadRequest."""
     if row.kind == "service":
-        patience = patience or Patience(transfer=Settings().service_seconds)
+        seconds = Settings().service_seconds
+        patience = patience or Patience(transfer=seconds, first=min(0.5, seconds / 10))
         return Limited(ServiceModel(row.place, keys().get(row.key), patience, tick=tick), row.name, row.largest)
     return Limited(_loaded(row.kind, Path(row.place), _stamp(Path(row.place)), tick), row.name, row.largest)
 
