@@ -13,9 +13,13 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+import httpx
 from playwright.sync_api import Page, expect, sync_playwright
 from tests.web.conftest import QUIET, Application
 from tests.web.desk import brush, place, stroke
+
+from keen_sweep.demo.service import simulated
+from keen_sweep.simulated.app import KEY, NAME
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 
@@ -53,6 +57,8 @@ def take_all(page: Page, address: str) -> None:
     page.get_by_role("button", name="Deliver").click()
     expect(page.get_by_role("heading", name="Deliver")).to_be_visible()
     sharp(page, "deliver")
+    page.goto(address)
+    modelled(page)
 
 
 def snag(page: Page) -> None:
@@ -120,6 +126,32 @@ def clung(page: Page) -> None:
     sharp(page, "desk-cling")
 
 
+def modelled(page: Page) -> None:
+    """A bicycle with a hint, to be filled by the simulated service for a price; and the page of models."""
+    page.get_by_role("link", name="Models").click()
+    card = page.get_by_role("region", name=NAME)
+    card.get_by_role("button", name="Test, no cost").click()
+    expect(card.get_by_role("status")).to_contain_text("credits are left")
+    sharp(page, "models")
+    page.get_by_role("link", name="Shoots").click()
+    page.get_by_role("link", name="ov-0458").click()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    page.wait_for_timeout(2000)
+    page.keyboard.press("8")
+    stroke(page, (2400, 1600), (640, 888), (1612, 1450))
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("marked")
+    page.get_by_label("Method", exact=True).select_option("model")
+    page.get_by_label("Model", exact=True).select_option(NAME)
+    hint = page.get_by_label("Seen there")
+    hint.fill("brick wall over paving")
+    hint.press("Enter")
+    expect(page.get_by_test_id("price")).to_contain_text("credits")
+    page.keyboard.press("f")
+    expect(page.get_by_role("region", name="Cost")).to_contain_text("Yes")
+    sharp(page, "desk-cost")
+    page.keyboard.press("Escape")
+
+
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
@@ -127,14 +159,23 @@ def main() -> None:
         program = str(Path(sys.executable).with_name("keen-sweep"))
         subprocess.run([program, "demo", "--prepare", "--library", str(library)], check=True)
         application = Application(library)
-        application.start()
-        try:
-            with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
-                take_all(browser.new_page(viewport={"width": 1280, "height": 800}), application.address)
-                browser.close()
-        finally:
-            application.stop()
+        with simulated(Path(folder) / "service") as address:
+            application.start()
+            try:
+                register(application.address, address)
+                with sync_playwright() as playwright:
+                    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
+                    take_all(browser.new_page(viewport={"width": 1280, "height": 800}), application.address)
+                    browser.close()
+            finally:
+                application.stop()
+
+
+def register(application: str, service: str) -> None:
+    """Register the simulated service with an application, as its user would."""
+    with httpx.Client(base_url=f"{application}/api/models", trust_env=False) as api:
+        made = api.post("", json={"name": NAME, "kind": "service", "place": service}).raise_for_status().json()
+        api.put(f"/{made['id']}/key", json={"key": KEY}).raise_for_status()
 
 
 if __name__ == "__main__":

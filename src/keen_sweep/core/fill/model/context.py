@@ -41,9 +41,9 @@ def context_box(hole: Box, picture: Box, model: Model) -> Box:
     return Box(x=x, y=y, width=width, height=height)
 
 
-def context(picture: NDArray[np.uint8], hole: NDArray[np.bool_], box: Box, model: Model) -> Context:
-    """A box of a picture (H, W, 3) with its hole (H, W) at the model's size, by means over what falls into a pixel."""
-    cut, gap = picture[box.slices], hole[box.slices]
+def context(cut: NDArray[np.uint8], gap: NDArray[np.bool_], box: Box, model: Model) -> Context:
+    """What a box of a picture shows, (h, w, 3), and its hole (h, w) at the model's size, by means over what falls into
+    a pixel."""
     largest = model.side or model.most
     scale = min(1.0, largest / max(box.width, box.height))
     width, height = max(round(box.width * scale), 1), max(round(box.height * scale), 1)

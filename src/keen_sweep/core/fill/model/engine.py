@@ -52,7 +52,7 @@ class ModelEngine:
                 tick(0.0, "starting")
                 wish = Wish(order.seed + number + k * STRIDE, order.hint, order.avoid, order.knobs)
                 box, gap, show = _place(section, left, hole, canvas, self.model)
-                seen = context(to_eight_bit(canvas), _within(left.shape, box, gap), box, self.model)
+                seen = context(to_eight_bit(canvas[box.slices]), gap, box, self.model)
                 painting = self.model.paint(seen.shown, seen.hole, wish, tick)
                 if painting.credits:
                     receipts[painting.receipt] = painting.credits
@@ -100,12 +100,6 @@ def _place(
         near = cv2.dilate(here.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))) > 0
         over = near & hole[box.slices] & ~open_yet
     return box, open_yet | over, ramp(here, over, section.overlap)
-
-
-def _within(shape: tuple[int, ...], box: Box, gap: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    out = np.zeros(shape, np.bool_)
-    out[box.slices] = gap
-    return out
 
 
 def _lay(
