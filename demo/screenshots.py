@@ -173,9 +173,10 @@ def main() -> None:
 
 def register(application: str, service: str) -> None:
     """Register the simulated service with an application, as its user would."""
-    with httpx.Client(base_url=f"{application}/api/models", trust_env=False) as api:
-        made = api.post("", json={"name": NAME, "kind": "service", "place": service}).raise_for_status().json()
-        api.put(f"/{made['id']}/key", json={"key": KEY}).raise_for_status()
+    models = f"{application}/api/models"
+    with httpx.Client(trust_env=False) as client:
+        made = client.post(models, json={"name": NAME, "kind": "service", "place": service}).raise_for_status().json()
+        client.put(f"{models}/{made['id']}/key", json={"key": KEY}).raise_for_status()
 
 
 if __name__ == "__main__":
