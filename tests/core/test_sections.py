@@ -25,9 +25,11 @@ class Continuer:
         self.side = side
         self.facts: dict[str, Any] = {"kind": "made up"}
         self.shown: list[tuple[int, int, float]] = []
+        self.steps: set[int] = set()
 
     def paint(self, picture: np.ndarray, hole: np.ndarray, wish: Wish, tick: Tick = unticked) -> Painting:
         tick(0.5, "painting")
+        self.steps.add(wish.knobs.steps)
         self.shown.append((picture.shape[1], picture.shape[0], float(hole.mean())))
         rows, columns = np.indices(hole.shape)
         table = np.stack([np.ones(hole.size), rows.ravel(), columns.ravel()], axis=1)
@@ -148,3 +150,14 @@ def test_sections_have_seeds_of_their_own(seed: int) -> None:
     _, take = filled(truth, hole, Continuer(256), seed=seed)
     assert len(set(take.parameters["receipts"])) == len(take.parts)
     assert take.seed == seed
+
+
+def test_a_quick_look_takes_a_third_of_the_steps_and_the_ledger_says_so() -> None:
+    truth = plane(200, 300)
+    hole = np.zeros(truth.shape[:2], bool)
+    hole[80:110, 100:140] = True
+    for quality, steps in (("fine", 30), ("fast", 10)):
+        model = Continuer(128)
+        _, take = filled(truth, hole, model, quality=quality)
+        assert model.steps == {steps}
+        assert take.parameters["knobs"]["steps"] == steps

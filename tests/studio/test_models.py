@@ -100,6 +100,8 @@ def test_what_cannot_be_registered(library: Library, tmp_path: Path) -> None:
     tried = models.try_model(library, row.id, False)
     assert tried.trial_good is False
     assert "cannot be loaded" in tried.trial
+    with pytest.raises(BadRequest, match="called Broken already"):
+        models.register(library, "Broken", "onnx", str(broken))
     with pytest.raises(BadRequest, match="Only services"):
         models.set_key(library, row.id, SecretStr("k"))
     models.forget_model(library, row.id)
@@ -110,10 +112,10 @@ def test_what_cannot_be_registered(library: Library, tmp_path: Path) -> None:
 def test_a_service_is_tried_without_paying_and_with(library: Library, shed: RegisteredModel, service: Service) -> None:
     asked = models.try_model(library, shed.id, False)
     assert asked.trial_good
-    assert "60 credits are left; a test fill costs 1" in asked.trial
+    assert "60 credits left; a test fill costs 1 credit" in asked.trial
     assert service.books()["asked"] == 0
     tried = models.try_model(library, shed.id, True)
-    assert "It cost 1 credits" in tried.trial
+    assert "It cost 1 credit" in tried.trial
     assert tried.left == CREDITS - 1
 
 

@@ -131,9 +131,9 @@ def test_a_service_is_registered_tried_paid_and_its_key_seen_by_nobody(
     page.get_by_role("link", name="Models").click()
     card = page.get_by_role("region", name=NAME, exact=True)
     card.get_by_role("button", name="Test, no cost").click()
-    expect(card.get_by_role("status")).to_contain_text("60 credits are left; a test fill costs 1")
+    expect(card.get_by_role("status")).to_contain_text("60 credits left; a test fill costs 1 credit")
     card.get_by_role("button", name="Test with a fill").click()
-    expect(card.get_by_role("status")).to_contain_text("It cost 1 credits", timeout=40_000)
+    expect(card.get_by_role("status")).to_contain_text("It cost 1 credit", timeout=40_000)
     expect(card).to_contain_text("59 credits left")
     page.reload()
     expect(card).to_contain_text("59 credits left")
@@ -402,3 +402,34 @@ def test_a_patch_is_pulled_up_to_draw_from(desk: Page) -> None:
     takes(page, 1)
     page.get_by_role("button", name="Anywhere").click()
     expect(page.get_by_role("button", name="Draw from…")).to_be_visible()
+
+
+def test_a_patch_of_a_sister_frame_is_drawn_from(desk: Page, photo: Path, tmp_path: Path) -> None:
+    page = desk
+    here = page.url
+    page.get_by_role("link", name="All shoots").click()
+    sister = tmp_path / "sister.png"
+    sister.write_bytes(photo.read_bytes())
+    name = "test a patch of a sister frame is drawn from"
+    page.get_by_label(f"Pictures for {name}").set_input_files(str(sister))
+    expect(page.get_by_role("region", name=name).get_by_role("link", name="sister.png")).to_be_visible()
+    page.goto(here)
+    brush(page, 18)
+    stroke(page, SIZE, (400, 20), (440, 28))
+    state(page, 1, "marked")
+    page.get_by_text("Hints", exact=True).click()
+    page.get_by_label("Picture to draw from").select_option("sister.png")
+    dialog = page.get_by_role("dialog", name="Draw from sister.png")
+    expect(dialog).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    page.get_by_label("Picture to draw from").select_option("sister.png")
+    room = page.get_by_test_id("sister").bounding_box()
+    assert room is not None
+    page.mouse.move(room["x"] + 40, room["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(room["x"] + 140, room["y"] + 90, steps=4)
+    page.mouse.up()
+    expect(page.get_by_test_id("sweep-1")).to_contain_text("From 100 × 60 px of sister.png")
+    page.keyboard.press("q")
+    takes(page, 1)

@@ -40,6 +40,8 @@ from keen_sweep.studio.takes import keep_take
 
 OPEN = ("waiting", "running", "stopping")
 PROGRESS_EVERY = 0.25
+# Methods that heed hints.
+HINTED = ("auto", "weave", "model")
 
 
 class FillRequest(BaseModel):
@@ -143,6 +145,8 @@ def _check(library: Library, frame: Frame, stack: Stack, sweep_id: str) -> None:
 
 def _check_hints(sweep: Sweep) -> None:
     """Raise BadRequest for hints that no engine could follow."""
+    if sweep.method not in HINTED:
+        return
     for words in (sweep.hint, sweep.avoid):
         answer = answer_to(words)
         if answer:

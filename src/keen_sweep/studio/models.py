@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import multiprocessing
+import time
+from concurrent.futures import BrokenExecutor, ProcessPoolExecutor
 from pathlib import Path
 from typing import Any, Literal
 from uuid import uuid4
@@ -10,7 +13,7 @@ import numpy as np
 from pydantic import SecretStr
 from sqlmodel import Session, col, select
 
-from keen_sweep.core.errors import BadRequest, KeenSweepError, NotFound
+from keen_sweep.core.errors import BadRequest, KeenSweepError, ModelTrouble, NotFound
 from keen_sweep.core.fill.model.address import checked_address
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.exchange import Patience
@@ -27,6 +30,8 @@ from keen_sweep.studio.events import note
 ModelKind = Literal["onnx", "diffusers", "service"]
 # The side of the picture on which a model is tried, pixels.
 TRIAL = 128
+# Some models take minutes to load.
+TRIAL_SECONDS = 600
 
 
 def keys() -> Keys:
@@ -53,10 +58,18 @@ def _row(session: Session, model_id: int | None) -> RegisteredModel:
     return found
 
 
+def _only(session: Session, name: str, model_id: int | None) -> None:
+    """Raise BadRequest when another model has this name: takes tell by it what made them."""
+    other = session.exec(select(RegisteredModel).where(RegisteredModel.name == name)).first()
+    if other is not None and other.id != model_id:
+        raise BadRequest(f"There is a model called {name} already.")
+
+
 def register(library: Library, name: str, kind: ModelKind, place: str) -> RegisteredModel:
     """Register a model; whether it works is another question (try_model). Raises BadRequest if it is nowhere."""
     row = RegisteredModel(name=_named(name), kind=kind, place=_place(kind, place), key=uuid4().hex)
     with library.session() as session:
+        _only(session, row.name, None)
         session.add(row)
         note(session, "models")
         session.flush()
@@ -70,6 +83,7 @@ def change_model(library: Library, model_id: int, changes: dict[str, Any]) -> Re
         row = _row(session, model_id)
         if "name" in changes:
             row.name = _named(changes.pop("name"))
+            _only(session, row.name, model_id)
         if "place" in changes:
             place = _place(row.kind, changes.pop("place"))
             if place != row.place:
@@ -143,15 +157,21 @@ def _stamp(place: Path) -> float:
 
 def try_model(library: Library, model_id: int, fill: bool) -> RegisteredModel:
     """See whether a model works, and keep what came back in words. A service is only asked how it is unless it is to
-    fill, which it charges for; the others always fill. Raises NotFound."""
+    fill, which it charges for; the others always fill, in a process of their own: a file may take much memory, or
+    the process down with it. Raises NotFound."""
     row = model_of(library, model_id)
     left = None
     try:
-        model = opened(row)
-        service = model.service
-        left = service.credits() if service else None
-        words = _tried(model) if fill or service is None else _asked(service, left or 0.0)
-        left = service.left if service else None
+        if row.kind == "service":
+            model = opened(row)
+            service = model.service
+            assert service is not None
+            left = service.credits()
+            words = _tried(model) if fill else _asked(service, left)
+            left = service.left
+            service.close()
+        else:
+            words = _tried_apart(row)
         good = True
     except KeenSweepError as error:
         words, good = str(error), False
@@ -164,18 +184,41 @@ def try_model(library: Library, model_id: int, fill: bool) -> RegisteredModel:
         return row
 
 
-def _asked(model: ServiceModel, left: float) -> str:
-    quote = model.quote(TRIAL, TRIAL)
+def _asked(service: ServiceModel, left: float) -> str:
+    quote = service.quote(TRIAL, TRIAL)
     return (
-        f"It answers as {model.about.name}, paints up to {model.about.most} px. {left:g} credits are left; "
-        f"a test fill costs {quote.credits:g}."
+        f"It answers as {service.about.name}, paints up to {service.about.most} px. {in_credits(left)} left; "
+        f"a test fill costs {in_credits(quote.credits)}."
     )
+
+
+def _tried_apart(row: RegisteredModel) -> str:
+    """A tiny fill by a file or folder, in a process of its own. Raises ModelTrouble."""
+    context = multiprocessing.get_context("spawn")
+    with ProcessPoolExecutor(1, mp_context=context) as executor:
+        try:
+            words, good = executor.submit(_trial, row.kind, row.place, row.name, row.largest).result(TRIAL_SECONDS)
+        except BrokenExecutor:
+            raise ModelTrouble(f"{row.name} brought its process down: perhaps there is not enough memory.") from None
+        except TimeoutError:
+            for process in list((executor._processes or {}).values()):
+                process.terminate()
+            raise ModelTrouble(f"{row.name} has not made a tiny fill in {TRIAL_SECONDS} s.") from None
+    if not good:
+        raise ModelTrouble(words)
+    return words
+
+
+def _trial(kind: str, place: str, name: str, largest: int | None) -> tuple[str, bool]:
+    """What a process of its own does for a trial: what came back, and whether it is good."""
+    try:
+        return _tried(opened(RegisteredModel(name=name, kind=kind, place=place, largest=largest, key=""))), True
+    except KeenSweepError as error:
+        return str(error), False
 
 
 def _tried(model: Model) -> str:
     """Fill a tiny made-up picture and say what came back."""
-    import time
-
     random = np.random.default_rng(7)
     ground = 120 + 20 * np.sin(np.arange(TRIAL) / 6)[:, None, None] + random.normal(0, 9, (TRIAL, TRIAL, 3))
     picture = ground.clip(0, 255).astype(np.uint8)
@@ -185,8 +228,13 @@ def _tried(model: Model) -> str:
     (take,) = ModelEngine(model).fill(Order(below=picture, mask=mask, takes=1))
     size = f"{model.side} x {model.side} px" if model.side else f"up to {model.most} px"
     cost = take.parameters["credits"]
-    paid = f" It cost {cost:g} credits." if cost else ""
+    paid = f" It cost {in_credits(cost)}." if cost else ""
     return f"It works at {size}; a tiny fill took {time.perf_counter() - clock:.1f} s.{paid}"
+
+
+def in_credits(credits: float) -> str:
+    """An amount in words."""
+    return f"{credits:g} credit{'' if credits == 1 else 's'}"
 
 
 def _named(name: str) -> str:

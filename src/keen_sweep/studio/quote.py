@@ -27,7 +27,7 @@ from keen_sweep.core.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel, Run, Shoot, Take
 from keen_sweep.studio.mark import state_of
-from keen_sweep.studio.models import model_of, models, opened
+from keen_sweep.studio.models import in_credits, model_of, models, opened
 from keen_sweep.studio.originals import Originals
 
 # Whoever looks at a price does not wait long for it.
@@ -109,17 +109,18 @@ def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost,
     """Raise ModelTrouble unless the cost was agreed to and lies within the limits of model and shoot."""
     if cost.credits > agreed:
         said = f"and {agreed:g} were agreed to" if agreed else "and nobody said yes to that"
-        raise ModelTrouble(f"This fill costs {cost.credits:g} credits {said}. Nothing was spent.", "price")
+        raise ModelTrouble(f"This fill costs {in_credits(cost.credits)} {said}. Nothing was spent.", "price")
     if row.most_credits is not None and cost.credits > row.most_credits:
         raise ModelTrouble(
-            f"This fill costs {cost.credits:g} credits; {row.name} may cost {row.most_credits:g} a fill. Nothing was "
+            f"This fill costs {in_credits(cost.credits)}; {row.name} may cost {row.most_credits:g} a fill. Nothing was "
             "spent.",
             "smaller",
         )
     left = budget_left(library, frame.shoot_id)
     if left is not None and cost.credits > left:
         raise ModelTrouble(
-            f"This fill costs {cost.credits:g} credits, and this shoot's budget has {left:g} left. Nothing was spent.",
+            f"This fill costs {in_credits(cost.credits)}, and this shoot's budget has {left:g} left. "
+            "Nothing was spent.",
             "credits",
         )
 
@@ -193,7 +194,7 @@ def quote(
         check_cost(library, frame, row, found, agreed=found.credits)
         left = model_of(library, row.id).left
         if row.kind == "service" and left is not None and found.credits > left:
-            raise ModelTrouble(f"This fill costs {found.credits:g} credits, and {left:g} are left.", "credits")
+            raise ModelTrouble(f"This fill costs {in_credits(found.credits)}, and {left:g} are left.", "credits")
         return _quoted(library, frame, row, why, found)
     except KeenSweepError as error:
         remedy = error.remedy if isinstance(error, ModelTrouble) else None

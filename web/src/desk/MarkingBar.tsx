@@ -20,7 +20,7 @@ const GRAINS: Grain[] = ["small", "medium", "large"];
 /** Under the picture: what marking needs, and Fill. */
 export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) {
   const state = useDeskState();
-  const { tool, grain, erase, flipped, cling, guarding, masks, set } = state;
+  const { tool, grain, erase, flipped, cling, guarding, masks, pricing, set } = state;
   const sweep = chosen(desk, state.selected);
   const busy = sweep ? isBusy(sweep) : false;
   const empty = !sweep?.shapes.length;
@@ -128,8 +128,14 @@ export function MarkingBar({ desk, actions }: { desk: Desk; actions: Actions }) 
           >
             Quick look
           </Act>
-          <Lead disabled={empty} keys="F" tip="Make three takes" onClick={() => sweep && actions.fill(sweep)}>
-            {sweep?.takes.length ? "Three more" : "Fill"} <Key>F</Key>
+          <Lead
+            disabled={empty || pricing}
+            keys="F"
+            tip="Make three takes"
+            onClick={() => sweep && actions.fill(sweep)}
+          >
+            {pricing && sweep?.method === "model" ? "Asking…" : sweep?.takes.length ? "Three more" : "Fill"}{" "}
+            <Key>F</Key>
           </Lead>
         </>
       )}

@@ -1,5 +1,5 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { type PointerEvent, useRef, useState } from "react";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Box as Area } from "../api/client";
 import { useDesk } from "../api/queries";
 import { cropUrl } from "../api/views";
@@ -16,6 +16,11 @@ export function SisterPatch({ frame, take, close }: Props) {
   const desk = useDesk(frame);
   const room = useRef<HTMLDivElement>(null);
   const [corners, setCorners] = useState<[number, number, number, number] | null>(null);
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => event.key === "Escape" && close();
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, [close]);
   if (!desk.data) return null;
   const { width, height, name } = desk.data.frame;
   const scale = Math.min(WIDE / width, TALL / height, 1);

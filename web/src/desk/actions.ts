@@ -344,15 +344,25 @@ export function useActions(frame: number) {
           if (!sent.ok) throw new Error(sentence(got, sent.status));
           state.getState().select(got.sweep_id);
         }),
-      /** Fill, unless that costs something: then it is offered for its price. */
-      fill: (sweep: Sweep, how: HowToFill = {}) =>
-        inTurn(async () => {
-          const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
+      /** Fill, unless that costs something: then it is offered for its price. Asking for a price holds up nothing. */
+      fill: async (sweep: Sweep, how: HowToFill = {}) => {
+        const { set, pricing } = state.getState();
+        if (pricing) return;
+        const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
+        set({ pricing: true });
+        try {
+          await last;
           const quote = await priced(sweep, wanted);
-          if (quote && (quote.problem || quote.credits > 0))
-            state.getState().set({ offer: { sweep: sweep.id, how: wanted, quote } });
-          else await sendFill(sweep.id, wanted, 0);
-        }),
+          if (!quote || (!quote.problem && quote.credits === 0))
+            await inTurn(() => sendFill(sweep.id, wanted, 0));
+          else if (state.getState().selected === sweep.id)
+            set({ offer: { sweep: sweep.id, how: wanted, quote } });
+        } catch (error) {
+          set({ problem: (error as Error).message });
+        } finally {
+          set({ pricing: false });
+        }
+      },
       /** Yes to an offer, for the price that was shown. */
       agree: (offer: Offer) => {
         state.getState().set({ offer: null });

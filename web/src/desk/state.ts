@@ -24,6 +24,8 @@ type DeskState = {
   grounding: boolean;
   /** A fill that costs something, until somebody says yes or no. */
   offer: Offer | null;
+  /** The price of a fill is being asked for. */
+  pricing: boolean;
   /** The harsh-light view with its threshold in per cent of light. */
   harsh: number | null;
   /** How the take that stands is compared with another one; 0 is as shot. */
@@ -116,6 +118,7 @@ export const useDeskState = create<DeskState>((set) => ({
   pointing: false,
   grounding: false,
   offer: null,
+  pricing: false,
   harsh: null,
   compare: "off",
   against: 0,

@@ -37,6 +37,9 @@ class ModelEngine:
         tight = box_of(hole)
         sections = sections_of(hole, self.model, order.staged)
         total = order.takes * len(sections)
+        # A quick look is a rough one: a third of the steps.
+        steps = order.knobs.steps if order.quality == "fine" else max(round(order.knobs.steps / 3), 1)
+        knobs = order.knobs.model_copy(update={"steps": steps})
         for number in range(order.takes):
             clock = time.perf_counter()
             canvas = order.below.copy()
@@ -50,7 +53,7 @@ class ModelEngine:
                     order.progress((done + share) / total, f"take {number + 1} of {order.takes}, {doing}")
 
                 tick(0.0, "starting")
-                wish = Wish(order.seed + number + k * STRIDE, order.hint, order.avoid, order.knobs)
+                wish = Wish(order.seed + number + k * STRIDE, order.hint, order.avoid, knobs)
                 box, gap, show = _place(section, left, hole, canvas, self.model)
                 seen = context(to_eight_bit(canvas[box.slices]), gap, box, self.model)
                 painting = self.model.paint(seen.shown, seen.hole, wish, tick)
@@ -73,7 +76,7 @@ class ModelEngine:
                     "model": {"name": self.model.name, **self.model.facts},
                     "hint": order.hint,
                     "avoid": order.avoid,
-                    "knobs": order.knobs.model_dump(),
+                    "knobs": knobs.model_dump(),
                     "credits": sum(receipts.values()),
                     "receipts": receipts,
                 },
