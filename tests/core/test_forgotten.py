@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from keen_sweep.core.box import box_of, whole
-from keen_sweep.core.mask.advice import advice_on
+from keen_sweep.core.mask.advice import Advice, advice_on
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mark import Mark, Mask, mask_of
 from keen_sweep.core.mask.mirror import mirror_of
@@ -121,10 +121,24 @@ def test_a_bit_left_outside_the_mask_is_found() -> None:
     assert rest_of(picture, masked(ndimage.binary_dilation(thing, iterations=5))) is None
 
 
-def advice(picture: Picture, mark: Mark, guard: Bools | None = None) -> list[str]:
+def advised(picture: Picture, mark: Mark, guard: Bools | None = None) -> list[Advice]:
     free = mask_of(mark, SIZE[1], SIZE[0])
     mask = mask_of(mark, SIZE[1], SIZE[0], guard=guard)
-    return [each.kind for each in advice_on(picture, mask, free, mark.fit.margin, whole(picture))]
+    return advice_on(picture, mask, free, mark.fit.margin, whole(picture))
+
+
+def advice(picture: Picture, mark: Mark, guard: Bools | None = None) -> list[str]:
+    return [each.kind for each in advised(picture, mark, guard)]
+
+
+def test_a_gap_between_two_strokes_is_pointed_out_and_closed_by_what_is_proposed() -> None:
+    picture = ground()
+    near = Mark(shapes=(Stroke(points=((40, 60), (140, 60)), size=16), Stroke(points=((40, 79), (140, 79)), size=16)))
+    (found,) = [each for each in advised(picture, near) if each.kind == "gap"]
+    assert found.margin is not None
+    assert "gap" not in advice(picture, near.model_copy(update={"fit": Fit(margin=found.margin)}))
+    apart = Mark(shapes=(Stroke(points=((40, 60), (140, 60)), size=16), Stroke(points=((40, 90), (140, 90)), size=16)))
+    assert "gap" not in advice(picture, apart)
 
 
 def test_advice_comes_only_where_it_applies() -> None:

@@ -372,7 +372,7 @@ class PiecesIn(BaseModel):
 
 
 class AdviceOut(BaseModel):
-    kind: Literal["tight", "guard", "large", "areas", "edge"]
+    kind: Literal["tight", "gap", "guard", "large", "areas", "edge"]
     text: str
     margin: int | None = None
 

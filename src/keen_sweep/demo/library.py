@@ -20,7 +20,7 @@ from keen_sweep.studio.originals import Originals
 
 SHOOT = "Orrin Vale garden guide"
 # Raised when the demo library should be made anew.
-VERSION = "4"
+VERSION = "5"
 
 
 def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
@@ -45,7 +45,7 @@ def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
         frames[name] = frame.id
     garden = frames["ov-0412"]
     tell("Filling the first sweep")
-    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cable", 4, shadows=False), "Cables")
+    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cable", 2, shadows=False), "Cables")
     _fill_now(library, garden, cables)
     mark.new_sweep(library, garden, _strokes("ov-0412", "visitor", 9), "Two visitors")
     library.close()

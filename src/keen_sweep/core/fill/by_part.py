@@ -27,6 +27,7 @@ from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
 from keen_sweep.core.fill.words.ground import check_words
 from keen_sweep.core.mask.parts import Part, parts_of
+from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels
 
 Tick = Callable[[float], None]
@@ -42,6 +43,7 @@ class Plan:
 
     order: Order
     hole: NDArray[np.bool_]
+    known: NDArray[np.bool_]
     reports: tuple[PartReport, ...]
     closed: list[Closed]
     below: Pixels
@@ -139,12 +141,14 @@ def _starts(order: Order, scene: Scene) -> int:
 
 def _plan(order: Order, method: Method) -> Plan:
     hole = hole_of(order)
-    routed = [route(order.below, part, ~hole, method) for part in parts_of(hole.astype(np.uint8))]
+    slivers = slivers_of(hole)
+    known = ~(hole | slivers)
+    routed = [route(order.below, part, known, method) for part in parts_of(hole.astype(np.uint8))]
     woven = np.zeros_like(hole)
     for each in routed:
         for bit in each.weave:
             woven[bit.box.slices] |= bit.inside
-    closed = close_all(order.below, hole & ~woven, ~hole)
+    closed = close_all(order.below, hole & ~woven, known)
     below = with_closed(order.below, closed)
     pieces = pieces_of(woven)
     long = [order.staged and max(piece.box.width, piece.box.height) >= 2 * STAGE for piece in pieces]
@@ -152,6 +156,7 @@ def _plan(order: Order, method: Method) -> Plan:
     return Plan(
         order=order,
         hole=hole,
+        known=known,
         reports=tuple(
             PartReport(method=each.way, why=each.why, box=each.part.box, area=each.part.area) for each in routed
         ),
@@ -159,12 +164,12 @@ def _plan(order: Order, method: Method) -> Plan:
         below=below,
         pieces=whole_pieces,
         staged=[piece for piece, cut in zip(pieces, long, strict=True) if cut],
-        scenes=[_scene(order, below, hole, piece) for piece in whole_pieces],
+        scenes=[_scene(order, below, ~known, slivers, piece) for piece in whole_pieces],
     )
 
 
-def _scene(order: Order, below: Pixels, hole: NDArray[np.bool_], piece: Part) -> Scene:
-    """The surroundings of a piece; hole (H, W) is everything that is not picture yet."""
+def _scene(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDArray[np.bool_], piece: Part) -> Scene:
+    """The surroundings of a piece; blank (H, W) is everything that is not picture yet, slivers what of it stays."""
     box = surroundings(piece.box, whole(below))
     if order.draw_from is not None:
         box = box.union(box_of(order.draw_from))
@@ -176,8 +181,9 @@ def _scene(order: Order, below: Pixels, hole: NDArray[np.bool_], piece: Part) ->
             barred |= other[box.slices]
     if order.draw_from is not None:
         barred |= ~order.draw_from[box.slices]
-    foreign = None if order.foreign is None else order.foreign[box.slices]
-    return make_scene(below[box.slices], box, here, hole[box.slices] & ~here, barred & ~here, piece.radius, foreign)
+    foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
+    unknown = blank[box.slices] & ~here
+    return make_scene(below[box.slices], box, here, unknown, barred & ~here, piece.radius, foreign)
 
 
 def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
@@ -249,10 +255,11 @@ def _in_stages(plan: Plan, piece: Part, canvas: Canvas, seed: int, part_tick: Ca
     """
     order = plan.order
     below = plan.below.copy()
-    left = plan.hole.copy()
+    left = ~plan.known
+    slivers = left & ~plan.hole
     made = np.zeros_like(left) if order.barred is None else order.barred.copy()
     for k, stage in enumerate(stages_of(piece, STAGE)):
-        scene = _scene(replace(order, barred=made), below, left, stage)
+        scene = _scene(replace(order, barred=made), below, left, slivers, stage)
         begun = choose([begin(scene, seed + 2 * k + n, order.quality, _quiet(part_tick)) for n in range(2)], 1)[0]
         woven = finish(scene, begun, order.quality, _quiet(part_tick))
         canvas.lay(woven, stage.area)

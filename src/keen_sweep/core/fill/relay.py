@@ -14,6 +14,7 @@ from keen_sweep.core.fill.pieces import close_all, pieces_of, put, with_closed
 from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window
+from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels
 
 
@@ -44,7 +45,8 @@ def relay(take: Patch, picture: Pixels) -> Patch:
     loose = np.zeros_like(hole)
     if take.loose is not None:
         loose[box.slices] = take.loose
-    closed = close_all(picture, hole & ~woven, ~hole)
+    known = ~(hole | slivers_of(hole))
+    closed = close_all(picture, hole & ~woven, known)
     below = with_closed(picture, closed)
     pixels = np.array(picture[box.slices])
     for k, done in enumerate(closed):
@@ -54,7 +56,7 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         here[piece.box.slices] = piece.inside
         window = hole_window(here)
         inner = window.slices
-        laid = lay_offsets(below, ~hole, here[inner], np.where(here[inner][..., None], offsets[inner], 0), window,
+        laid = lay_offsets(below, known, here[inner], np.where(here[inner][..., None], offsets[inner], 0), window,
                            piece.radius, quality, loose[inner])  # fmt: skip
         put(pixels, box, window, laid, here[inner])
     return replace(take, pixels=pixels, energy=take.energy)

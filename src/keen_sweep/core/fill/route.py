@@ -62,7 +62,8 @@ def route(below: Pixels, part: Part, known: NDArray[np.bool_], method: Method) -
     """
     if method != "auto":
         return _routed(part, [(part, "close" if method == "close" else "weave")], "you chose it")
-    bits = sections(part, SECTION) if part.radius <= NARROW else [part]
+    length = max(SECTION, round(2 * part.radius))
+    bits = sections(part, length) if part.radius <= SMOOTH_RADIUS else [part]
     judged = [(bit, *_judge(below, bit, known)) for bit in bits]
     ways = {way for _, way, _ in judged}
     if len(ways) == 1:

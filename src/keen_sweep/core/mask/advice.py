@@ -13,11 +13,14 @@ from keen_sweep.core.mask.areas import areas_of
 from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, margin_for
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels
 
-Kind = Literal["tight", "guard", "large", "areas", "edge"]
+Kind = Literal["tight", "gap", "guard", "large", "areas", "edge"]
 # From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
 LONG, STRONG = 720, 2.2
+# By how much a mask grows so that its slivers are closed, and how many pixels of them are worth a word.
+GAP, LEAST_GAP = 2, 40
 
 
 @dataclass(frozen=True)
@@ -48,6 +51,14 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
                 int(margin) + more,
             )
         )
+    if not out and _gaps(mask.pixels):
+        out.append(
+            Advice(
+                "gap",
+                f"A narrow gap runs through the mask: the thing's rim may be in it. Grow the mask by {GAP} px.",
+                int(margin) + GAP,
+            )
+        )
     if free.box == mask.box and (free.pixels > mask.pixels).any():
         out.append(Advice("guard", "The mark reaches into the guard: that part stays as it is."))
     areas = areas_of(mask)
@@ -65,6 +76,11 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
 
 def _guarded() -> Advice:
     return Advice("guard", "The whole mark lies under the guard: nothing of it will be filled.")
+
+
+def _gaps(pixels: NDArray[np.uint8]) -> bool:
+    """Whether a gap of a mask holds the rim of what is to go rather than picture."""
+    return int(slivers_of(pixels > 0).sum()) >= LEAST_GAP
 
 
 def _extent(pixels: NDArray[np.uint8]) -> tuple[tuple[int, int], tuple[int, int]]:

@@ -113,7 +113,7 @@ def make_scene(
         shift_level=at,
         shifts=shifts,
         tone=_tone(levels),
-        loose=None if foreign is None else hole & _beside(foreign & ~hole),
+        loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
 
 
