@@ -51,7 +51,7 @@ def test_three_takes_best_first_at_full_size_and_depth(job: tuple[Path, Path, Pa
     source, area = imagecodecs.png_decode(before), imagecodecs.png_decode(mask.read_bytes()) > 0
     seen = []
     for take in told["takes"]:
-        assert take.keys() == {"file", "method", "seed", "seconds", "parts"}
+        assert take.keys() == {"file", "method", "seed", "seconds", "made", "parts"}
         assert take["parts"][0].keys() >= {"method", "why"}
         after = imagecodecs.png_decode(Path(take["file"]).read_bytes())
         assert after.dtype == np.uint16

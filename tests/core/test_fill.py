@@ -13,8 +13,10 @@ from keen_sweep.core.errors import BadMask, Cancelled
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
 from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.weave.choice import choose, difference
 from keen_sweep.core.fill.weave.synthesis import Begun
+from keen_sweep.core.mask.parts import parts_of
 
 METHODS = ("auto", "close", "weave")
 
@@ -243,3 +245,21 @@ def test_a_fast_fill_is_a_fill(photograph: np.ndarray) -> None:
     (patch,) = engine_for("weave").fill(order)
     assert np.array_equal(laid(order, patch)[order.mask == 0], below[order.mask == 0])
     assert not order.mask[tuple(sources_of(patch).T)].any()
+
+
+def test_a_wide_wire_on_calm_ground_is_woven_where_it_crosses_texture(gravel: np.ndarray) -> None:
+    """For nine tenths of its length calm, and as a whole judged so: yet not everywhere."""
+    photo = np.full((200, 900, 3), 150, np.uint8)
+    photo[:, 400:470] = gravel[:200, :70]
+    mask = np.zeros(photo.shape[:2], np.uint8)
+    mask[90:110, 20:880] = 255
+    (part,) = parts_of(mask)
+    routed = route(photo, part, mask == 0, "auto")
+    assert routed.way == "close + weave"
+    woven = np.zeros(mask.shape, bool)
+    for bit in routed.weave:
+        woven[bit.box.slices] |= bit.inside
+    assert woven[100, 410:460].all(), "the crossing"
+    assert woven[100].sum() < 260, "and not much else"
+    all_gravel = np.ascontiguousarray(np.tile(gravel[:200, :450], (1, 2, 1)))
+    assert route(all_gravel, part, mask == 0, "auto").way == "weave"

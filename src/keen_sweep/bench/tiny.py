@@ -86,7 +86,7 @@ def tiny_diffusers(folder: Path, seed: int = 0) -> Path:
         text_encoder=CLIPTextModel(config),
         tokenizer=tokenizer,
         unet=unet,
-        scheduler=DDIMScheduler(),
+        scheduler=DDIMScheduler(steps_offset=1, clip_sample=False),
         safety_checker=None,
         feature_extractor=None,
         requires_safety_checker=False,

@@ -62,8 +62,9 @@ def route(below: Pixels, part: Part, known: NDArray[np.bool_], method: Method) -
     """
     if method != "auto":
         return _routed(part, [(part, "close" if method == "close" else "weave")], "you chose it")
-    length = max(SECTION, round(2 * part.radius))
-    bits = sections(part, length) if part.radius <= SMOOTH_RADIUS else [part]
+    # A wide part is woven as one; only what looks calm as a whole may still cross something.
+    alike = part.radius > NARROW and _judge(below, part, known)[0] == "weave"
+    bits = [part] if alike else sections(part, max(SECTION, round(2 * part.radius)))
     judged = [(bit, *_judge(below, bit, known)) for bit in bits]
     ways = {way for _, way, _ in judged}
     if len(ways) == 1:
