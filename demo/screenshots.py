@@ -131,7 +131,7 @@ def modelled(page: Page) -> None:
     page.get_by_role("link", name="Models").click()
     card = page.get_by_role("region", name=NAME)
     card.get_by_role("button", name="Test, no cost").click()
-    expect(card.get_by_role("status")).to_contain_text("credits are left")
+    expect(card.get_by_role("status")).to_contain_text("60 credits left")
     sharp(page, "models")
     page.get_by_role("link", name="Shoots").click()
     page.get_by_role("link", name="ov-0458").click()

@@ -307,6 +307,31 @@ def test_too_few_credits_are_said_before(marked: Page, service: Process) -> None
     takes(page, 1)
 
 
+def test_a_key_that_is_no_longer_good_is_asked_for_again(marked: Page, service: Process) -> None:
+    page = marked
+    desk = page.url
+
+    def key(words: str) -> None:
+        page.goto(desk.split("/frames")[0] + "/models")
+        card = page.get_by_role("region", name=NAME, exact=True)
+        card.get_by_label(f"Key of {NAME}").fill(words)
+        card.get_by_role("button", name="Keep", exact=True).click()
+        expect(card.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
+        page.wait_for_timeout(300)
+        page.goto(desk)
+        page.get_by_role("button", name=re.compile("^Sweep 1,")).click()
+
+    key("an-old-key")
+    page.keyboard.press("q")
+    cost = page.get_by_role("region", name="Cost")
+    expect(cost).to_contain_text("does not accept the key: enter the right one with the models")
+    expect(cost.get_by_role("link", name="To the models")).to_be_visible()
+    expect(cost.get_by_role("button", name=re.compile("^Yes"))).to_have_count(0)
+    key(KEY)
+    yes(page)
+    takes(page, 1)
+
+
 def test_skin_is_refused_and_woven_here_instead(marked: Page, service: Process) -> None:
     page = marked
     page.keyboard.press("n")

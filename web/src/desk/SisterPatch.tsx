@@ -16,11 +16,14 @@ export function SisterPatch({ frame, take, close }: Props) {
   const desk = useDesk(frame);
   const room = useRef<HTMLDivElement>(null);
   const [corners, setCorners] = useState<[number, number, number, number] | null>(null);
+  // Listens once: other listeners of the same key render anew, and a listener that is exchanged meanwhile hears nothing.
+  const shut = useRef(close);
+  shut.current = close;
   useEffect(() => {
-    const down = (event: KeyboardEvent) => event.key === "Escape" && close();
+    const down = (event: KeyboardEvent) => event.key === "Escape" && shut.current();
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);
-  }, [close]);
+  }, []);
   if (!desk.data) return null;
   const { width, height, name } = desk.data.frame;
   const scale = Math.min(WIDE / width, TALL / height, 1);
@@ -36,7 +39,9 @@ export function SisterPatch({ frame, take, close }: Props) {
           <Text flex="1">
             <b>{name}</b>: pull up a box on what the fill is to be drawn from.
           </Text>
-          <Act onClick={close}>Close</Act>
+          <Act autoFocus keys="Escape" onClick={close}>
+            Close
+          </Act>
         </Flex>
         <Box
           ref={room}
