@@ -13,14 +13,16 @@ from keen_sweep.core.mask.areas import areas_of
 from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, margin_for
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels
 
 Kind = Literal["tight", "gap", "guard", "large", "areas", "edge"]
 # From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
 LONG, STRONG = 720, 2.2
-# By how much a mask grows so that its slivers are closed, and how many pixels of them are worth a word.
-GAP, LEAST_GAP = 2, 40
+# By how much a mask grows so that its slivers are closed, and how large one is that is worth a word, pixels: corners
+# have small ones too.
+GAP, LEAST_GAP = 2, 60
 
 
 @dataclass(frozen=True)
@@ -80,7 +82,7 @@ def _guarded() -> Advice:
 
 def _gaps(pixels: NDArray[np.uint8]) -> bool:
     """Whether a gap of a mask holds the rim of what is to go rather than picture."""
-    return int(slivers_of(pixels > 0).sum()) >= LEAST_GAP
+    return any(part.area >= LEAST_GAP for part in parts_of(slivers_of(pixels > 0).astype(np.uint8)))
 
 
 def _extent(pixels: NDArray[np.uint8]) -> tuple[tuple[int, int], tuple[int, int]]:
