@@ -19,8 +19,9 @@ from keen_sweep.simulated.app import CREDITS, KEY
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel, Run
 from keen_sweep.studio import choose, desk, fill, gather, mark, models, words
+from keen_sweep.studio.budget import set_budget, spent_in
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.quote import quote, spent_in
+from keen_sweep.studio.quote import quote
 from tests.service import Service, running
 
 DOT = Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=14)
@@ -163,7 +164,7 @@ def test_limits_of_model_and_shoot_are_kept(
     models.change_model(library, shed.id, {"most_credits": 1.0})
     assert "may cost 1 a fill" in quote(library, originals, frame.id, sweep, 2).problem
     models.change_model(library, shed.id, {"most_credits": None})
-    gather.set_budget(library, frame.shoot_id, 3)
+    set_budget(library, frame.shoot_id, 3)
     run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=2, credits=9))
     assert run.state == "done"
     quoted = quote(library, originals, frame.id, sweep, 2)
@@ -292,3 +293,24 @@ def test_a_patch_of_this_and_of_a_sister_frame_is_drawn_from(
     with library.session() as session:
         assert len(session.exec(select(Run)).all()) == 2
     assert np.isfinite(lent.energy)
+
+
+def test_what_was_paid_is_booked_even_if_its_take_is_lost(
+    library: Library, frame: Frame, shed: RegisteredModel, service: Service, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from keen_sweep.core.errors import ModelTrouble
+
+    def lost(*_given: object) -> int:
+        raise ModelTrouble("lost on the way")
+
+    sweep = sweep_by(library, frame, shed)
+    with monkeypatch.context() as broken:
+        broken.setattr(fill, "keep_take", lost)
+        run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, credits=1))
+    assert run.state == "failed"
+    assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 1}
+    set_budget(library, frame.shoot_id, 2)
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, credits=1))
+    assert run.state == "done", run.error
+    assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 1}, "it was the same painting"
+    assert service.books()["paid"] == 1

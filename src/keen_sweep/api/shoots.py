@@ -12,7 +12,7 @@ from starlette.requests import ClientDisconnect
 from keen_sweep.api.deps import TheLibrary, TheOriginals
 from keen_sweep.api.schemas import BudgetIn, FrameOut, ShootIn, ShootOut
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
-from keen_sweep.studio import gather, quote
+from keen_sweep.studio import budget, gather
 
 router = APIRouter(prefix="/api/shoots", tags=["shoots"])
 MOST_BYTES = 4_000_000_000
@@ -22,7 +22,7 @@ MOST_BYTES = 4_000_000_000
 def list_shoots(library: TheLibrary) -> list[ShootOut]:
     """All shoots with their frames, newest shoot first."""
     found = gather.shoots(library)
-    spent = quote.spent_in(library, [shoot.id or 0 for shoot, _ in found])
+    spent = budget.spent_in(library, [shoot.id or 0 for shoot, _ in found])
     return [ShootOut.of(shoot, frames, spent.get(shoot.id or 0, 0.0)) for shoot, frames in found]
 
 
@@ -41,7 +41,7 @@ def rename_shoot(library: TheLibrary, shoot_id: int, body: ShootIn) -> ShootOut:
 @router.put("/{shoot_id}/budget", status_code=204, operation_id="setBudget")
 def set_budget(library: TheLibrary, shoot_id: int, body: BudgetIn) -> None:
     """How many credits services may cost for this shoot."""
-    gather.set_budget(library, shoot_id, body.credits)
+    budget.set_budget(library, shoot_id, body.credits)
 
 
 @router.delete("/{shoot_id}", status_code=204, operation_id="deleteShoot")

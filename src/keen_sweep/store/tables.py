@@ -131,6 +131,18 @@ class RegisteredModel(SQLModel, table=True):
     left: float | None = None
 
 
+class Payment(SQLModel, table=True):
+    """Credits that a service took for a painting, under its receipt: kept once, whatever became of the painting.
+    yes: under which agreement; see the request of a run."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    shoot_id: int = Field(foreign_key="shoot.id", index=True, ondelete="CASCADE")
+    receipt: str = Field(unique=True, index=True)
+    yes: str = Field(index=True)
+    credits: float
+    made_at: datetime = Field(default_factory=now)
+
+
 class Scouting(SQLModel, table=True):
     """A scout's look at a frame: waiting, running, done or failed. small: distant things were looked for too."""
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
+from functools import partial
 from typing import Any
 from uuid import uuid4
 
@@ -30,12 +32,12 @@ from keen_sweep.core.render import render
 from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Take, now
+from keen_sweep.studio.budget import book, spent_of_yes
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling import filling_for
 from keen_sweep.studio.history import change, frame_of, revision_of, stack_of
 from keen_sweep.studio.mark import state_of, taken_apart
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.quote import spent_of_yes
 from keen_sweep.studio.takes import keep_take
 
 OPEN = ("waiting", "running", "stopping")
@@ -200,7 +202,8 @@ def carry_out(library: Library, run_id: int) -> None:
         if ready < asked.takes:
             order = _order(library, run, asked, ready, progress)
             sweep, frame = _sweep_of(library, run, asked)
-            agreed = max(asked.credits - spent_of_yes(library, run.frame_id, asked.yes), 0.0)
+            agreed = max(asked.credits - spent_of_yes(library, asked.yes), 0.0)
+            order = replace(order, paid=partial(book, library, frame, asked.yes))
             filling = filling_for(library, frame, sweep, asked.method, order, agreed)
             for patch in filling.engine.fill(order):
                 keep_take(library, run.frame_id, run.sweep_id, run_id, filling.told(patch))

@@ -51,17 +51,6 @@ def rename_shoot(library: Library, shoot_id: int, name: str) -> Shoot:
         return shoot
 
 
-def set_budget(library: Library, shoot_id: int, credits: float | None) -> None:
-    """How many credits services may cost for a shoot, None for no limit. Raises NotFound."""
-    with library.session() as session:
-        shoot = session.get(Shoot, shoot_id)
-        if shoot is None:
-            raise NotFound("This shoot is not there any more.")
-        shoot.budget = credits
-        session.add(shoot)
-        note(session, "shoots", shoot=shoot_id)
-
-
 def delete_shoot(library: Library, shoot_id: int) -> None:
     """Take a shoot out of the library. The files of its originals stay in the library folder."""
     with library.session() as session:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from sqlmodel import Session, col, select
+from sqlmodel import col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble, Remedy
@@ -25,7 +25,8 @@ from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.render import render
 from keen_sweep.core.stack import Sweep
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, RegisteredModel, Run, Shoot, Take
+from keen_sweep.store.tables import Frame, RegisteredModel, Take
+from keen_sweep.studio.budget import budget_left
 from keen_sweep.studio.mark import state_of
 from keen_sweep.studio.models import in_credits, model_of, models, opened
 from keen_sweep.studio.originals import Originals
@@ -125,42 +126,6 @@ def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost,
         )
 
 
-def budget_left(library: Library, shoot_id: int) -> float | None:
-    """Credits that a shoot may still cost; None where there is no limit."""
-    with library.session() as session:
-        shoot = session.get(Shoot, shoot_id)
-        if shoot is None or shoot.budget is None:
-            return None
-        return max(shoot.budget - spent(session, [shoot_id]).get(shoot_id, 0.0), 0.0)
-
-
-def spent_in(library: Library, shoots: list[int]) -> dict[int, float]:
-    """Credits that were spent in some shoots."""
-    with library.session() as session:
-        return spent(session, shoots)
-
-
-def spent(session: Session, shoots: list[int]) -> dict[int, float]:
-    """Credits that the takes of some shoots cost. A painting that several takes show was paid once."""
-    wanted = select(Take.made, Frame.shoot_id).join(Frame).where(Take.method == "model")
-    receipts: dict[int, dict[str, float]] = {}
-    for made, shoot_id in session.exec(wanted.where(col(Frame.shoot_id).in_(shoots))):
-        receipts.setdefault(shoot_id, {}).update(made.get("receipts", {}))
-    return {shoot_id: sum(found.values()) for shoot_id, found in receipts.items()}
-
-
-def spent_of_yes(library: Library, frame_id: int, yes: str) -> float:
-    """Credits that were spent of one yes, which several runs may share."""
-    with library.session() as session:
-        runs = session.exec(select(Run).where(Run.frame_id == frame_id)).all()
-        ids = [run.id for run in runs if run.request.get("yes") == yes]
-        takes = session.exec(select(Take.made).where(col(Take.run_id).in_(ids))).all()
-    receipts: dict[str, float] = {}
-    for made in takes:
-        receipts.update(made.get("receipts", {}))
-    return sum(receipts.values())
-
-
 def quote(
     library: Library, originals: Originals, frame_id: int, sweep_id: str, takes: int = 3, staged: bool = False
 ) -> Quoted:
@@ -182,13 +147,19 @@ def quote(
     fresh = not sweep.together and not _has_takes(library, sweep_id)
     found, row, why = Cost(0, 0.0, None), None, ""
     try:
-        for area in areas_of(mask) if fresh else [mask]:
-            hole = area.full(frame.width, frame.height) > 0
-            way = way_for(library, sweep.method, sweep.model, below, hole)
-            if way.model is None:
-                continue
-            row, why = way.model, way.why
-            found = _sum(found, _cost(library, row, hole, takes, staged, sweep))
+        open_models: dict[int | None, Limited] = {}
+        try:
+            for area in areas_of(mask) if fresh else [mask]:
+                hole = area.full(frame.width, frame.height) > 0
+                way = way_for(library, sweep.method, sweep.model, below, hole)
+                if way.model is None:
+                    continue
+                row, why = way.model, way.why
+                found = _sum(found, _cost(library, row, hole, takes, staged, sweep, open_models))
+        finally:
+            for model in open_models.values():
+                if model.service is not None:
+                    model.service.close()
         if row is None:
             return nothing
         check_cost(library, frame, row, found, agreed=found.credits)
@@ -213,18 +184,22 @@ def _has_takes(library: Library, sweep_id: str) -> bool:
 
 
 def _cost(
-    library: Library, row: RegisteredModel, hole: NDArray[np.bool_], takes: int, staged: bool, sweep: Sweep
+    library: Library,
+    row: RegisteredModel,
+    hole: NDArray[np.bool_],
+    takes: int,
+    staged: bool,
+    sweep: Sweep,
+    open_models: dict[int | None, Limited],
 ) -> Cost:
     if row.kind != "service":
         # Loading one to know its size takes longer than it is worth: earlier takes tell how long they take.
         return Cost(takes, 0.0, _usual_seconds(library, row.name, takes))
-    model = opened(row, patience=SHORT)
-    assert model.service is not None
-    try:
+    if row.id not in open_models:
+        model = open_models[row.id] = opened(row, patience=SHORT)
+        assert model.service is not None
         keep_left(library, row, model.service)
-        return cost_of(model, hole, takes, staged, sweep.knobs)
-    finally:
-        model.service.close()
+    return cost_of(open_models[row.id], hole, takes, staged, sweep.knobs)
 
 
 def keep_left(library: Library, row: RegisteredModel, service: ServiceModel) -> None:

@@ -1120,7 +1120,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tight" | "guard" | "large" | "areas" | "edge";
+            kind: "tight" | "gap" | "guard" | "large" | "areas" | "edge";
             /** Text */
             text: string;
             /** Margin */

@@ -19,6 +19,14 @@ Quality = Literal["fast", "fine"]
 Progress = Callable[[float, str], None]
 
 
+# A receipt and the credits that were paid for it, as soon as they were: a take may still be lost after that.
+Paid = Callable[[str, float], None]
+
+
+def unbooked(receipt: str, credits: float) -> None:
+    """The cashier of somebody who pays nothing."""
+
+
 def unwatched(share: float, doing: str) -> None:
     """The progress callback of somebody who does not look."""
 
@@ -50,6 +58,7 @@ class Order:
     avoid: str = ""
     knobs: Knobs = AS_USUAL
     progress: Progress = field(default=unwatched)
+    paid: Paid = field(default=unbooked)
 
 
 class Engine(Protocol):

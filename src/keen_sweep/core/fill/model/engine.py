@@ -59,6 +59,7 @@ class ModelEngine:
                 painting = self.model.paint(seen.shown, seen.hole, wish, tick)
                 if painting.credits:
                     receipts[painting.receipt] = painting.credits
+                    order.paid(painting.receipt, painting.credits)
                 painted = painting.pixels[: seen.size[1], : seen.size[0]]
                 _lay(canvas, box, gap, show, painted, wish.seed)
                 left[section.part.box.slices] &= ~section.part.inside

@@ -28,3 +28,15 @@ def upgrade() -> None:
         sa.Column("tried_at", sa.DateTime(), nullable=True),
         sa.Column("left", sa.Float(), nullable=True),
     )
+    op.create_table(
+        "payment",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        sa.Column("shoot_id", sa.Integer(), sa.ForeignKey("shoot.id", ondelete="CASCADE"), nullable=False),
+        sa.Column("receipt", sa.String(), nullable=False),
+        sa.Column("yes", sa.String(), nullable=False),
+        sa.Column("credits", sa.Float(), nullable=False),
+        sa.Column("made_at", sa.DateTime(), nullable=False),
+    )
+    op.create_index("ix_payment_shoot_id", "payment", ["shoot_id"])
+    op.create_index("ix_payment_receipt", "payment", ["receipt"], unique=True)
+    op.create_index("ix_payment_yes", "payment", ["yes"])
