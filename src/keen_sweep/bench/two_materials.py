@@ -47,7 +47,9 @@ class Border:
             for corners in areas:
                 cv2.fillPoly(canvas, [np.rint(np.array(corners) * (width, height)).astype(np.int32)], 1)
             truth[material] = canvas > 0
-        return photo, hole > 0, truth
+        # What rough corners claim for both counts for neither.
+        both = np.logical_and.reduce(list(truth.values()))
+        return photo, hole > 0, {material: area & ~both for material, area in truth.items()}
 
 
 def _box(x0: float, y0: float, x1: float, y1: float) -> Corners:
@@ -94,8 +96,8 @@ BORDERS: tuple[Border, ...] = (
     Border(
         "ov-0412",
         {
-            "grass": (_box(0, 0.7, 0.5, 1), _box(0.3, 0.8, 1, 1)),
-            "foliage": (_box(0.13, 0.55, 0.32, 0.8), _box(0, 0.15, 0.4, 0.42), _box(0.62, 0.2, 1, 0.45)),
+            "grass": (_box(0, 0.8, 0.5, 1), _box(0.33, 0.72, 0.5, 1), _box(0.5, 0.85, 1, 1)),
+            "foliage": (_box(0.13, 0.55, 0.31, 0.79), _box(0, 0.15, 0.4, 0.42), _box(0.62, 0.2, 1, 0.45)),
         },
         (0.3, 0.75, 0.03),
     ),

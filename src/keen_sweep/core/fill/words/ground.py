@@ -16,7 +16,7 @@ from keen_sweep.core.fill.words.recognise import Ground, recognised
 from keen_sweep.core.photo.picture import Pixels
 
 # How likely a place must be of a material to be drawn from, where that is more than nothing; and to be kept from.
-WANTED, FAINT, KEPT_FROM = 0.5, 0.15, 0.45
+WANTED, FAINT, KEPT_FROM = 0.6, 0.15, 0.45
 # Less than this is too little to draw from, pixels, and as a share of the hole.
 LEAST, LEAST_SHARE = 2_500, 0.4
 # Islands smaller than this share of the largest one are more often mistaken than not.
