@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Find } from "../api/client";
-import { Minor } from "../theme/controls";
+import { Minor, Tick } from "../theme/controls";
 import type { Actions } from "./actions";
 import { isDust } from "./finds";
 
@@ -27,12 +27,10 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
       data-testid={`find-${find.name}`}
     >
       <Flex gap="6px" align="start">
-        <input
-          type="checkbox"
+        <Tick
           aria-label={`${find.name} goes`}
           checked={find.goes}
-          style={{ marginTop: 4 }}
-          onChange={() => actions.changeFind(find.id, { goes: !find.goes })}
+          onChange={(goes) => void actions.changeFind(find.id, { goes })}
         />
         <button type="button" onClick={choose} style={{ textAlign: "left", flex: 1, minWidth: 0 }}>
           <Text as="span">{find.name}</Text>

@@ -2,7 +2,7 @@ import { Box, Flex, Spacer, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import type { Desk, Find, Scouts } from "../api/client";
 import { useScouts } from "../api/queries";
-import { Amount, Lead, Minor } from "../theme/controls";
+import { Amount, Lead, Minor, Tick } from "../theme/controls";
 import type { Actions } from "./actions";
 import { maskPath } from "./canvas/shapes";
 import type { PictureViewer } from "./canvas/viewer";
@@ -166,11 +166,10 @@ function Group({ kind, title, scouts, actions, chosen, viewer }: GroupProps) {
     <Box as="section" aria-label={title} borderBottom="1px solid" borderColor="line" px="10px" py="7px">
       <Flex align="center" gap="6px">
         {finds.length > 0 && (
-          <input
-            type="checkbox"
+          <Tick
             aria-label={`All of ${title.toLowerCase()}`}
             checked={all}
-            onChange={() => finds.forEach((each) => void actions.changeFind(each.id, { goes: !all }))}
+            onChange={(goes) => finds.forEach((each) => void actions.changeFind(each.id, { goes }))}
           />
         )}
         <Text fontWeight={700} flex="1">

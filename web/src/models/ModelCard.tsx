@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
 import { inCredits } from "../desk/ledger";
-import { Act, Amount } from "../theme/controls";
+import { Act, Amount, Tick } from "../theme/controls";
 import { KINDS } from "./kinds";
 
 /** One model: where it is, its limits, its key, and what came back when it was tried. */
@@ -84,16 +84,10 @@ export function ModelCard({ model }: { model: Model }) {
             onChange={(most_credits) => change({ most_credits })}
           />
         )}
-        <label style={{ display: "flex", gap: 6, alignItems: "center" }}>
-          <input
-            type="checkbox"
-            checked={model.for_auto}
-            disabled={busy}
-            style={{ accentColor: "#1b1b1a" }}
-            onChange={(event) => change({ for_auto: event.target.checked })}
-          />
+        <Flex as="label" gap="6px" align="center">
+          <Tick checked={model.for_auto} disabled={busy} onChange={(for_auto) => change({ for_auto })} />
           Auto may choose it where something has to be invented{service && ", after your yes"}
-        </label>
+        </Flex>
         {service && <KeyField model={model} busy={busy} doing={doing} />}
       </Grid>
       <Flex mt="10px" gap="8px" align="center">

@@ -81,6 +81,40 @@ export function Choice<T extends string>({ label, value, among, wide, disabled, 
   );
 }
 
+type TickProps = {
+  checked: boolean;
+  disabled?: boolean;
+  "aria-label"?: string;
+  onChange: (checked: boolean) => void;
+};
+
+/** How long a tick stands before the server has said the same, ms. */
+const AHEAD = 3_000;
+
+/** A tick that shows a click at once, and what the server says once it does. */
+export function Tick({ checked, onChange, ...rest }: TickProps) {
+  const [wish, setWish] = useState<boolean | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whatever comes from the server counts
+  useEffect(() => setWish(null), [checked]);
+  useEffect(() => {
+    if (wish === null) return;
+    const over = setTimeout(() => setWish(null), AHEAD);
+    return () => clearTimeout(over);
+  }, [wish]);
+  return (
+    <input
+      type="checkbox"
+      checked={wish ?? checked}
+      style={{ accentColor: "#1b1b1a" }}
+      onChange={(event) => {
+        setWish(event.target.checked);
+        onChange(event.target.checked);
+      }}
+      {...rest}
+    />
+  );
+}
+
 /** The one thing to do next. */
 export function Lead(props: ActProps) {
   return <Act bg="marigold" borderColor="#b87a06" fontWeight={700} _hover={{ bg: "#ffb733" }} {...props} />;
