@@ -16,6 +16,7 @@ from keen_sweep.simulated.app import KEY, NAME
 from keen_sweep.simulated.serve import serve
 from keen_sweep.store.library import Library
 from keen_sweep.studio import models
+from keen_sweep.studio.queue import end_with_parent
 
 STARTS_WITHIN = 30.0
 
@@ -24,7 +25,7 @@ STARTS_WITHIN = 30.0
 def simulated(folder: Path) -> Iterator[str]:
     """The service in a process of its own, with its books in a folder; where it is."""
     port = _free_port()
-    process = multiprocessing.get_context("spawn").Process(target=serve, args=(folder, port), daemon=True)
+    process = multiprocessing.get_context("spawn").Process(target=_serve, args=(folder, port), daemon=True)
     process.start()
     _wait_for(port)
     try:
@@ -42,6 +43,12 @@ def register_service(library: Library, address: str) -> None:
     assert row.id is not None
     models.change_model(library, row.id, {"place": address})
     models.set_key(library, row.id, SecretStr(KEY))
+
+
+def _serve(folder: Path, port: int) -> None:
+    """What the service's process does: it ends with the demo, however that ends."""
+    end_with_parent()
+    serve(folder, port)
 
 
 def _free_port() -> int:
