@@ -23,8 +23,8 @@ DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
 MORE = Stroke(points=((60.0, 60.0),), size=10)
 
 
-def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
-    run = fill.ask_fill(library, frame.id, sweep, takes=takes, quality="fast")
+def carried_out(library: Library, run: Run) -> Run:
+    """A run as a worker leaves it."""
     with library.session() as session:
         row = session.get(Run, run.id)
         row.state = "running"
@@ -32,6 +32,10 @@ def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
     fill.carry_out(library, run.id)
     with library.session() as session:
         return session.get(Run, run.id)
+
+
+def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
+    return carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=takes, quality="fast"))
 
 
 def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, frame: Frame, photo_file: Path) -> None:

@@ -23,6 +23,7 @@ from keen_sweep.studio.budget import set_budget, spent_in
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.quote import quote
 from tests.service import Service, running
+from tests.studio.test_journey import carried_out
 
 DOT = Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=14)
 
@@ -47,16 +48,6 @@ def shed(library: Library, service: Service) -> RegisteredModel:
     row = models.register(library, "Paint Shed", "service", service.address)
     models.set_key(library, row.id, SecretStr(KEY))
     return row
-
-
-def carried_out(library: Library, run: Run) -> Run:
-    with library.session() as session:
-        row = session.get(Run, run.id)
-        row.state = "running"
-        session.add(row)
-    fill.carry_out(library, run.id)
-    with library.session() as session:
-        return session.get(Run, run.id)
 
 
 def sweep_by(library: Library, frame: Frame, row: RegisteredModel) -> str:
@@ -204,6 +195,7 @@ def test_takes_stay_and_nothing_is_paid_twice_when_a_service_dies_between(
     assert run.state == "failed"
     assert "refused this picture: closed for stocktaking" in run.error
     assert len(desk.desk(library, frame.id).sweeps[0].takes) == 1, "what was ready stays"
+    assert models.model_of(library, shed.id).left == CREDITS - 1, "and what is left is known"
     assert service.books()["paid"] == 1
     monkeypatch.setattr(fill, "keep_take", kept)
     service.switch(refuse_skin=False)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-Remedy = Literal["smaller", "words", "key", "credits", "price", "later"]
+Remedy = Literal["smaller", "key", "credits", "price", "later"]
 
 
 class KeenSweepError(Exception):
@@ -42,7 +42,8 @@ class Cancelled(KeenSweepError):
 class ModelTrouble(KeenSweepError):
     """A generative model cannot be loaded, broke off, refused, or gave something that is no picture.
 
-    remedy: what helps besides a local method: a smaller area, other words, the key, more credits, waiting; or nothing.
+    remedy: what helps besides a local method: a smaller area, the key, a yes to the price, more credits, waiting; or
+    nothing.
     """
 
     def __init__(self, message: str, remedy: Remedy | None = None) -> None:

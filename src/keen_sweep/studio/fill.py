@@ -205,9 +205,11 @@ def carry_out(library: Library, run_id: int) -> None:
             agreed = max(asked.credits - spent_of_yes(library, asked.yes), 0.0)
             order = replace(order, paid=partial(book, library, frame, asked.yes))
             filling = filling_for(library, frame, sweep, asked.method, order, agreed)
-            for patch in filling.engine.fill(order):
-                keep_take(library, run.frame_id, run.sweep_id, run_id, filling.told(patch))
-            filling.close(library)
+            try:
+                for patch in filling.engine.fill(order):
+                    keep_take(library, run.frame_id, run.sweep_id, run_id, filling.told(patch))
+            finally:
+                filling.close(library)
         _end(library, run_id, "done")
     except Cancelled:
         _end(library, run_id, "cancelled")

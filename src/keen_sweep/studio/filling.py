@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from keen_sweep.core.errors import ModelTrouble
@@ -39,11 +38,11 @@ class Filling:
         return replace(patch, parameters={**patch.parameters, "why": self.why})
 
     def close(self, library: Library) -> None:
-        """Keep what is left at a service, and let it go."""
-        if self.row is not None and self.model is not None and self.model.service is not None:
-            with suppress(ModelTrouble):
-                keep_left(library, self.row, self.model.service)
-            self.model.service.close()
+        """Keep what a service said is left, and let it go: nobody waits for one that has just failed."""
+        service = self.model.service if self.model is not None else None
+        if self.row is not None and service is not None:
+            keep_left(library, self.row, service.left)
+            service.close()
 
 
 def filling_for(library: Library, frame: Frame, sweep: Sweep, method: Method, order: Order, agreed: float) -> Filling:
@@ -56,11 +55,14 @@ def filling_for(library: Library, frame: Frame, sweep: Sweep, method: Method, or
     way = way_for(library, method, sweep.model, order.below, hole)
     if way.model is None:
         return Filling(engine_for(method))
+    model = None
     try:
         model = opened(way.model, tick=order.progress)
         if model.service is not None:
             check_cost(library, frame, way.model, cost_of(model, hole, order.takes, order.staged, order.knobs), agreed)
     except ModelTrouble as error:
+        if model is not None and model.service is not None:
+            model.service.close()
         if method == "model":
             raise
         return Filling(engine_for(method), f"{way.why}; but {error}")

@@ -17,7 +17,6 @@ from keen_sweep.core.fill.model.exchange import Patience
 from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.model.sections import sections_of, sizes_of
-from keen_sweep.core.fill.model.service import ServiceModel
 from keen_sweep.core.fill.protocol import Method
 from keen_sweep.core.mask.areas import areas_of
 from keen_sweep.core.mask.mark import guard_of, mask_of
@@ -198,16 +197,15 @@ def _cost(
     if row.id not in open_models:
         model = open_models[row.id] = opened(row, patience=SHORT)
         assert model.service is not None
-        keep_left(library, row, model.service)
+        keep_left(library, row, model.service.credits())
     return cost_of(open_models[row.id], hole, takes, staged, sweep.knobs)
 
 
-def keep_left(library: Library, row: RegisteredModel, service: ServiceModel) -> None:
-    """Ask a service what is left, and keep that with the model. Raises ModelTrouble."""
-    left = service.credits()
+def keep_left(library: Library, row: RegisteredModel, left: float | None) -> None:
+    """Keep with a model what its service said is left, if it said so."""
     with library.session() as session:
         known = session.get(RegisteredModel, row.id)
-        if known is not None and known.left != left:
+        if known is not None and left is not None and known.left != left:
             known.left = left
             session.add(known)
 

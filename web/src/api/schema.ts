@@ -1701,7 +1701,7 @@ export interface components {
             /** Problem */
             problem: string | null;
             /** Remedy */
-            remedy: ("smaller" | "words" | "key" | "credits" | "price" | "later") | null;
+            remedy: ("smaller" | "key" | "credits" | "price" | "later") | null;
         };
         /**
          * ReflectionIn
@@ -1760,7 +1760,7 @@ export interface components {
             /** Error */
             error: string | null;
             /** Remedy */
-            remedy: ("smaller" | "words" | "key" | "credits" | "price" | "later") | null;
+            remedy: ("smaller" | "key" | "credits" | "price" | "later") | null;
         };
         /**
          * SaidOut

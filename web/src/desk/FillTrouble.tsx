@@ -7,7 +7,6 @@ import { type Actions, isBusy } from "./actions";
 /** What else helps when a model says no. */
 const HELPS: Partial<Record<string, string>> = {
   smaller: "A smaller mask, or one that leaves skin out, may be taken.",
-  words: "Other words may help.",
   later: "It may work later.",
 };
 
