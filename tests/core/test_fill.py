@@ -211,7 +211,7 @@ def test_draw_from_and_never_from_are_obeyed(photograph: np.ndarray) -> None:
 def test_stages_fill_a_long_hole_from_true_picture_only(
     photograph: np.ndarray, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("keen_sweep.core.fill.by_part.STAGE", 30)
+    monkeypatch.setattr("keen_sweep.core.fill.local.engine.STAGE", 30)
     below = crop(photograph)
     mask = mask_at(below.shape, 75, 100, 12, 70)
     order = Order(below=below, mask=mask, takes=2, staged=True)

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.by_part import ByPart
+from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.relay import relay

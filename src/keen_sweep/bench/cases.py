@@ -24,6 +24,8 @@ from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
 EightBit = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
+# A colour that no picture has: what shows of it shines through.
+COVER = (196, 40, 150)
 
 
 @dataclass(frozen=True)
@@ -79,7 +81,7 @@ def _covered(name: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBit,
     truth = package_picture(name)
     mask = mask_for(truth)
     photo = truth.copy()
-    photo[mask] = (196, 40, 150)
+    photo[mask] = COVER
     return photo, truth, mask
 
 
@@ -169,7 +171,7 @@ def _on_clean(frame: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBi
     truth = clean_twin(frame)[1]
     mask = mask_for(truth)
     photo = truth.copy()
-    photo[mask] = (196, 40, 150)
+    photo[mask] = COVER
     return photo, truth, mask
 
 

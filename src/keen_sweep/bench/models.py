@@ -62,7 +62,7 @@ def _built(kind: Kind, side: int | None, room: Path) -> None:
 
 
 def _measured(kind: Kind, room: Path, photo: NDArray[np.uint8], mask: NDArray[np.bool_]) -> dict[str, Any]:
-    from keen_sweep.core.fill.by_part import ByPart
+    from keen_sweep.core.fill.local.engine import ByPart
     from keen_sweep.core.fill.model.engine import ModelEngine
     from keen_sweep.core.fill.model.port import Knobs
     from keen_sweep.core.fill.protocol import Engine, Order

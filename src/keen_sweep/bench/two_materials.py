@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
-from keen_sweep.core.fill.by_part import ByPart
+from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.words.ground import check_words
 from keen_sweep.demo.shoot import clean_twin

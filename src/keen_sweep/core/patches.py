@@ -26,10 +26,15 @@ def sliced_distance(a: NDArray[np.float32], b: NDArray[np.float32], directions: 
     """Sliced 1-Wasserstein distance of two clouds (n, d) and (m, d) (Rabin et al. 2011): the mean over random
     unit directions of the area between the two distributions of projections. The same directions every time.
     """
-    across = np.random.default_rng(1).normal(size=(a.shape[1], directions)).astype(np.float32)
-    across /= np.linalg.norm(across, axis=0)
+    across = unit_directions(a.shape[1], directions)
     first, second = np.sort(a @ across, axis=0), np.sort(b @ across, axis=0)
     if len(first) != len(second):
         steps = (np.arange(512) + 0.5) / 512
         first, second = np.quantile(first, steps, axis=0), np.quantile(second, steps, axis=0)
     return float(np.abs(first - second).mean())
+
+
+def unit_directions(dimensions: int, count: int) -> NDArray[np.float32]:
+    """(dimensions, count): random unit vectors, the same ones every time."""
+    across = np.random.default_rng(1).normal(size=(dimensions, count)).astype(np.float32)
+    return np.asarray(across / np.linalg.norm(across, axis=0), np.float32)

@@ -13,7 +13,7 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
-from keen_sweep.core.fill.by_part import ByPart
+from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.model.wire import PaintingIn
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.protocol import Order

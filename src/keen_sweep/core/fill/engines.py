@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from keen_sweep.core.fill.backdrop import BackdropEngine
-from keen_sweep.core.fill.by_part import ByPart
+from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.protocol import Engine, Method
 from keen_sweep.core.fill.reflection import ReflectionEngine
 

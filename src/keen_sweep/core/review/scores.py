@@ -11,13 +11,17 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter
 
-from keen_sweep.core.patches import SIDE, patches, sliced_distance
+from keen_sweep.core.box import box_of
+from keen_sweep.core.patches import SIDE, patches, sliced_distance, unit_directions
 
 EightBit = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
 
 # Xue et al. 2014, section III: for 8-bit luminance.
 GMSD_CONSTANT = 170.0
+# Of lswd: windows on a grid of half their side, pixels; directions; patches projected at once; the longest picture that
+# is judged at full size.
+WINDOW, DIRECTIONS, BATCH, LONGEST = 48, 64, 20_000, 1_100
 
 
 def lab(picture: EightBit) -> NDArray[np.float32]:
@@ -34,6 +38,44 @@ def swd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
     """Sliced Wasserstein distance between the 7 x 7 L*a*b* patches of fill and truth: 0 where they are made of
     the same patches, in whatever order."""
     return sliced_distance(patches(lab(fill), mask), patches(lab(truth), mask))
+
+
+def lswd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+    """swd in its place: the distance between the patches of fill and truth within windows of 48 pixels on a grid of 24,
+    averaged by how much of the mask each holds. 0 where every window is made of the same patches; what stands in the
+    wrong place counts, while texture may differ. Pictures are taken as they are given: see judged.
+    """
+    planes = [lab(picture) for picture in (fill, truth)]
+    across = unit_directions(SIDE * SIDE * 3, DIRECTIONS)
+    rows, columns = np.nonzero(mask)
+    places = np.zeros((2, len(rows), DIRECTIONS), np.float32)
+    for k, plane in enumerate(planes):
+        for first in range(0, len(rows), BATCH):
+            some = np.zeros(mask.shape, np.bool_)
+            some[rows[first : first + BATCH], columns[first : first + BATCH]] = True
+            places[k, first : first + BATCH] = patches(plane, some, BATCH) @ across
+    box = box_of(mask)
+    total, weight = 0.0, 0
+    for top in range(box.y - WINDOW // 2, box.bottom, WINDOW // 2):
+        band = slice(*np.searchsorted(rows, (top, top + WINDOW)))
+        for left in range(box.x - WINDOW // 2, box.right, WINDOW // 2):
+            inside = np.flatnonzero((columns[band] >= left) & (columns[band] < left + WINDOW)) + band.start
+            if len(inside):
+                apart = np.abs(np.sort(places[0, inside], axis=0) - np.sort(places[1, inside], axis=0)).mean()
+                total += float(apart) * len(inside)
+                weight += len(inside)
+    return total / weight
+
+
+def judged(fill: EightBit, truth: EightBit, mask: Mask) -> tuple[EightBit, EightBit, Mask]:
+    """Fill, truth and mask as lswd looks at them: at half size if the picture is longer than 1,100 pixels."""
+    if max(mask.shape) <= LONGEST:
+        return fill, truth, mask
+    size = (mask.shape[1] // 2, mask.shape[0] // 2)
+    small = [np.asarray(cv2.resize(each, size, interpolation=cv2.INTER_AREA), np.uint8) for each in (fill, truth)]
+    share = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+    inside = share >= 0.5
+    return small[0], small[1], inside if inside.any() else share > 0
 
 
 def gmsd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
@@ -110,17 +152,22 @@ def ssim(fill: EightBit, truth: EightBit, mask: Mask) -> float:
 
 def scores(fill: EightBit, truth: EightBit, mask: Mask) -> dict[str, float]:
     """All of them by name, on a crop round the mask."""
-    rows, columns = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
-    near = (
-        slice(max(rows[0] - 8, 0) // 2 * 2, rows[-1] + 9),
-        slice(max(columns[0] - 8, 0) // 2 * 2, columns[-1] + 9),
-    )
-    a, b, m = fill[near], truth[near], mask[near]
+    a, b, m = _around(fill, truth, mask)
     return {
         "swd": swd(a, b, m),
+        "lswd": lswd(*_around(*judged(fill, truth, mask))),
         "gmsd": gmsd(a, b, m),
         "sharp": sharpness(a, b, m),
         "seam": seam(a, b, m),
         "psnr": psnr(a, b, m),
         "ssim": ssim(a, b, m),
     }
+
+
+def _around(fill: EightBit, truth: EightBit, mask: Mask) -> tuple[EightBit, EightBit, Mask]:
+    rows, columns = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
+    near = (
+        slice(max(rows[0] - 8, 0) // 2 * 2, rows[-1] + 9),
+        slice(max(columns[0] - 8, 0) // 2 * 2, columns[-1] + 9),
+    )
+    return fill[near], truth[near], mask[near]

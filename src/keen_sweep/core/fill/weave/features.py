@@ -1,4 +1,8 @@
-"""What patches are compared by: colour in CIE L*a*b* and how much fine texture there is (Newson et al. 2014)."""
+"""What patches are compared by: colour in CIE L*a*b* and how much fine texture there is (Newson et al. 2014).
+
+Whole numbers of 16 bit, a sixteenth of a unit each: as exact as a mean of votes asks for, and sums of their squares are
+taken twice as fast as those of floats.
+"""
 
 from __future__ import annotations
 
@@ -9,60 +13,71 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 
-Features = NDArray[np.uint8]
-TEXTURE_GAIN = 5.0
+Features = NDArray[np.int16]
+# Steps of a feature to a unit of L*a*b*; what lightness and texture weigh beside colour.
+STEPS = 16
+LIGHTNESS, TEXTURE = 1.2, 2.0
 
 
-def features_of(pixels: Pixels, known: NDArray[np.bool_]) -> Features:
-    """(H, W, 3) picture and (H, W) bool of its known pixels -> (H, W, 4) uint8: L*, a*, b*, texture.
+def features_of(pixels: Pixels, known: NDArray[np.bool_], spread: int = 3) -> Features:
+    """(H, W, 3) uint8 or uint16 picture and (H, W) bool of its known pixels -> (H, W, 4) int16: L*, a*, b*, texture.
 
-    Texture is the local mean slope of L*, taken over known pixels only.
+    Texture is the mean slope of luma, in 8-bit steps a pixel, over a square that reaches spread pixels, known pixels only.
     """
-    lab = cv2.cvtColor(to_eight_bit(pixels), cv2.COLOR_RGB2LAB)
-    lightness = lab[..., 0].astype(np.float32)
-    slope = np.zeros(known.shape, np.float32)
-    across = np.abs(np.diff(lightness, axis=1))
-    down = np.abs(np.diff(lightness, axis=0))
-    across[~(known[:, 1:] & known[:, :-1])] = 0
-    down[~(known[1:] & known[:-1])] = 0
-    slope[:, :-1] += across
-    slope[:-1] += down
+    top = np.float32(1 / np.iinfo(pixels.dtype).max)
+    colours = cv2.cvtColor(pixels.astype(np.float32) * top, cv2.COLOR_RGB2LAB)
+    out = np.empty((*known.shape, 4), np.int16)
+    out[..., 0] = np.rint(colours[..., 0] * (STEPS * LIGHTNESS))
+    out[..., 1:3] = np.rint(colours[..., 1:] * STEPS)
+    del colours
+    luma = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY).astype(np.float32) * (255 * top)
+    slope = _slope(luma, known)
+    size = (2 * spread + 1,) * 2
     weight = known.astype(np.float32)
-    size = (5, 5)
-    mean = cv2.blur(slope * weight, size) / np.maximum(cv2.blur(weight, size), 1e-3)
-    texture = np.clip(mean * TEXTURE_GAIN, 0, 255).astype(np.uint8)
-    return np.dstack([lab, texture])
+    mean = cv2.blur(slope, size) / np.maximum(cv2.blur(weight, size), 1e-3)
+    out[..., 3] = np.rint(np.minimum(mean * TEXTURE, 120) * STEPS)
+    return out
+
+
+def colours_of(features: Features) -> NDArray[np.float32]:
+    """L*, a*, b* (..., 3) float32 of features (..., 4)."""
+    return np.asarray(features[..., :3] / np.float32([STEPS * LIGHTNESS, STEPS, STEPS]), np.float32)
+
+
+def _slope(luma: NDArray[np.float32], known: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """The slope by Sobel's operator of known (H, W) pixels that have known ones on all sides; 0 elsewhere."""
+    slope = cv2.magnitude(cv2.Sobel(luma, cv2.CV_32F, 1, 0), cv2.Sobel(luma, cv2.CV_32F, 0, 1)) / 8
+    inner = cv2.erode(known.astype(np.uint8), np.ones((3, 3), np.uint8), borderType=cv2.BORDER_CONSTANT, borderValue=1)
+    return np.asarray(slope * inner, np.float32)
 
 
 @numba.njit(cache=True, nogil=True)
-def _halve_known(features: Any, hole: Any, out: Any, out_hole: Any) -> None:
+def _halve_known(features: Any, known: Any, out: Any, out_known: Any) -> None:
     height, width, channels = features.shape
+    sums = np.zeros(channels, np.int32)
     for i in range(out.shape[0]):
         for j in range(out.shape[1]):
-            count = 0
-            any_hole = False
-            sums = np.zeros(channels, np.int32)
+            count, there = 0, 0
+            sums[:] = 0
             for y in range(2 * i, min(2 * i + 2, height)):
                 for x in range(2 * j, min(2 * j + 2, width)):
-                    if hole[y, x]:
-                        any_hole = True
-                    else:
+                    there += 1
+                    if known[y, x]:
                         count += 1
                         for c in range(channels):
                             sums[c] += features[y, x, c]
-            out_hole[i, j] = any_hole
+            out_known[i, j] = 2 * count >= there
             for c in range(channels):
-                out[i, j, c] = (sums[c] + count // 2) // count if count else 0
+                out[i, j, c] = np.int16(np.rint(sums[c] / count)) if count else 0
 
 
-def halve_known(features: Features, hole: NDArray[np.bool_]) -> tuple[Features, NDArray[np.bool_]]:
-    """The next coarser level: means of the known pixels of 2 x 2; hole where any of them is hole."""
-    height, width = hole.shape
+def halve_known(features: Features, known: NDArray[np.bool_]) -> tuple[Features, NDArray[np.bool_]]:
+    """The next coarser level: means of the known pixels of 2 x 2; known where half of them are."""
+    height, width = known.shape
     size = ((height + 1) // 2, (width + 1) // 2)
-    out = np.empty((*size, features.shape[2]), np.uint8)
-    out_hole = np.empty(size, np.bool_)
-    _halve_known(features, hole, out, out_hole)
-    return out, out_hole
+    out = np.empty((*size, features.shape[2]), np.int16)
+    out_known = np.empty(size, np.bool_)
+    _halve_known(features, known, out, out_known)
+    return out, out_known

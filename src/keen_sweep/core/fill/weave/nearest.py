@@ -1,8 +1,12 @@
 """The nearest-neighbour field: for each patch that touches the hole, the most similar patch to draw from.
 
-PatchMatch (Barnes, Shechtman, Finkelstein, Goldman 2009): propagation along scan order, random search in
-windows that halve. Distances are sums of squared differences over 7 x 7 x 4; where a patch to be matched
-leaves the picture, only what lies inside counts.
+PatchMatch (Barnes, Shechtman, Finkelstein, Goldman 2009): propagation along scan order, random search in windows that
+halve. Distances are sums of squared differences of 16-bit features over a square patch; where a patch to be matched leaves
+the picture, only what lies inside counts.
+
+What is to be filled and what is drawn from are two arrays: here (h, w, C), a window of the picture whose corner is at
+(top, left), with the hole as it stands, and there (H, W, C), the picture. A field (h, w, 2) int32 holds rows and columns of
+the picture; a cost (h, w) int32 is negative where nothing is to be matched.
 """
 
 from __future__ import annotations
@@ -27,35 +31,63 @@ def _random(state: Any) -> Any:
 
 
 @numba.njit(cache=True, nogil=True)
-def patch_distance(features: Any, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int) -> Any:
-    """Squared distance of the patch round (ty, tx) to the one round (sy, sx); may stop above limit."""
-    height, width, _channels = features.shape
+def distance(
+    here: Any, there: Any, height: int, wide: int, width: int, channels: int,
+    ty: int, tx: int, sy: int, sx: int, reach: int, limit: int,
+) -> Any:  # fmt: skip
+    """Squared distance of the patch round (ty, tx) of here to the one round (sy, sx) of there; may stop above limit.
+
+    here and there are flat; here is (height, wide, channels), there has width columns. Unsigned places spare the
+    compiler the question whether they count from the end, without which it cannot work on several at once.
+    """
     top, bottom = max(-reach, -ty), min(reach, height - 1 - ty)
-    left, right = max(-reach, -tx), min(reach, width - 1 - tx)
-    total: Any = 0
+    left, right = max(-reach, -tx), min(reach, wide - 1 - tx)
+    total = np.int32(0)
+    if bottom - top == 6 and right - left == 6 and channels == 4:
+        for dy in range(-3, 4):
+            a = np.uint64(((ty + dy) * wide + tx - 3) * 4)
+            b = np.uint64(((sy + dy) * width + sx - 3) * 4)
+            for k in range(np.uint64(28)):
+                d = np.int16(here[a + np.uint64(k)] - there[b + np.uint64(k)])
+                total += np.int32(d) * np.int32(d)
+            if total >= limit:
+                return total
+        return total
+    length = np.uint64(channels * (right - left + 1))
     for dy in range(top, bottom + 1):
-        row: Any = 0
-        for dx in range(left, right + 1):
-            for c in range(4):
-                d = np.int32(features[ty + dy, tx + dx, c]) - np.int32(features[sy + dy, sx + dx, c])
-                row += d * d
-        total += row
+        a = np.uint64(((ty + dy) * wide + tx + left) * channels)
+        b = np.uint64(((sy + dy) * width + sx + left) * channels)
+        for k in range(length):
+            d = np.int16(here[a + np.uint64(k)] - there[b + np.uint64(k)])
+            total += np.int32(d) * np.int32(d)
         if total >= limit:
             return total
     return total
 
 
 @numba.njit(cache=True, nogil=True)
-def measure(features: Any, targets: Any, field: Any, cost: Any, reach: int) -> None:
-    """Fill in cost (H, W) int32 for the field (H, W, 2) int32 of rows and columns, at the targets."""
+def patch_distance(here: Any, there: Any, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int) -> Any:
+    """The same for arrays (h, w, C) and (H, W, C)."""
+    height, wide, channels = here.shape
+    flat_here, flat_there = here.reshape(-1), there.reshape(-1)
+    return distance(flat_here, flat_there, height, wide, there.shape[1], channels, ty, tx, sy, sx, reach, limit)
+
+
+@numba.njit(cache=True, nogil=True)
+def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: int) -> None:
+    """Fill in the cost of the field at the targets (n, 2), rows and columns of here."""
+    height, wide, channels = here.shape
+    flat_here, flat_there, width = here.reshape(-1), there.reshape(-1), there.shape[1]
     for t in range(len(targets)):
         y, x = targets[t, 0], targets[t, 1]
-        cost[y, x] = patch_distance(features, y, x, field[y, x, 0], field[y, x, 1], reach, FAR)
+        cost[y, x] = distance(
+            flat_here, flat_there, height, wide, width, channels, y, x, field[y, x, 0], field[y, x, 1], reach, FAR
+        )
 
 
 @numba.njit(cache=True, nogil=True)
 def scatter(targets: Any, sources: Any, field: Any, state: Any) -> None:
-    """Start the field with random sources."""
+    """Start the field with random sources (m, 2)."""
     for t in range(len(targets)):
         s = _random(state) % np.uint64(len(sources))
         field[targets[t, 0], targets[t, 1], 0] = sources[s, 0]
@@ -64,22 +96,26 @@ def scatter(targets: Any, sources: Any, field: Any, state: Any) -> None:
 
 @numba.njit(cache=True, nogil=True)
 def search(
-    features: Any,
+    here: Any,
+    there: Any,
     allowed: Any,
     targets: Any,
     field: Any,
     cost: Any,
     reach: int,
-    rounds: int,
+    sweeps: int,
     span: int,
     state: Any,
 ) -> None:
-    """Improve the field in place: rounds of propagation (to and fro) and random search within span pixels.
+    """Improve the field in place: sweeps of propagation (to and fro) and random search within span pixels.
 
-    field and cost must hold a valid match for every target; cost outside the targets must be negative.
+    allowed (H, W) bool: patch centres that may be drawn from. field and cost must hold a valid match for every target;
+    cost outside the targets must be negative.
     """
-    height, width = allowed.shape
-    for turn in range(rounds):
+    height, wide, channels = here.shape
+    tall, width = allowed.shape
+    flat_here, flat_there = here.reshape(-1), there.reshape(-1)
+    for turn in range(sweeps):
         step = 1 if turn % 2 == 0 else -1
         count = len(targets)
         for i in range(count):
@@ -89,14 +125,14 @@ def search(
             for k in range(2):
                 ny = y - step if k == 0 else y
                 nx = x if k == 0 else x - step
-                if not (0 <= ny < height and 0 <= nx < width) or cost[ny, nx] < 0:
+                if not (0 <= ny < height and 0 <= nx < wide) or cost[ny, nx] < 0:
                     continue
                 cy, cx = field[ny, nx, 0] + (y - ny), field[ny, nx, 1] + (x - nx)
-                if not (0 <= cy < height and 0 <= cx < width) or not allowed[cy, cx]:
+                if not (0 <= cy < tall and 0 <= cx < width) or not allowed[cy, cx]:
                     continue
                 if cy == best_y and cx == best_x:
                     continue
-                d = patch_distance(features, y, x, cy, cx, reach, best)
+                d = distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best)
                 if d < best:
                     best_y, best_x, best = cy, cx, d
             radius = span
@@ -105,9 +141,30 @@ def search(
                 cy = best_y - radius + np.int64(_random(state) % side)
                 cx = best_x - radius + np.int64(_random(state) % side)
                 radius //= 2
-                if not (0 <= cy < height and 0 <= cx < width) or not allowed[cy, cx]:
+                if not (0 <= cy < tall and 0 <= cx < width) or not allowed[cy, cx]:
                     continue
-                d = patch_distance(features, y, x, cy, cx, reach, best)
+                d = distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best)
                 if d < best:
                     best_y, best_x, best = cy, cx, d
             field[y, x, 0], field[y, x, 1], cost[y, x] = best_y, best_x, best
+
+
+@numba.njit(cache=True, nogil=True)
+def offer(
+    here: Any, there: Any, allowed: Any, targets: Any, field: Any, cost: Any, reach: int, top: int, left: int, offsets: Any,
+    tries: int, state: Any,
+) -> None:  # fmt: skip
+    """Try, at every target, some of the offsets (k, 2) rows and columns, chosen at random; better ones are taken."""
+    height, wide, channels = here.shape
+    tall, width = allowed.shape
+    flat_here, flat_there = here.reshape(-1), there.reshape(-1)
+    for t in range(len(targets)):
+        y, x = targets[t, 0], targets[t, 1]
+        for _ in range(tries):
+            k = _random(state) % np.uint64(len(offsets))
+            cy, cx = y + top + offsets[k, 0], x + left + offsets[k, 1]
+            if not (0 <= cy < tall and 0 <= cx < width) or not allowed[cy, cx]:
+                continue
+            d = distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, cost[y, x])
+            if d < cost[y, x]:
+                field[y, x, 0], field[y, x, 1], cost[y, x] = cy, cx, d

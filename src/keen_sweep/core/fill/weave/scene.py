@@ -1,4 +1,4 @@
-"""Everything about one part that does not depend on the seed: its surroundings, at every scale."""
+"""Everything about one part that does not depend on the start: its surroundings, at every scale."""
 
 from __future__ import annotations
 
@@ -8,40 +8,50 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import Features, features_of, halve_known
 from keen_sweep.core.fill.weave.shifts import Shifts, shifts_of
-from keen_sweep.core.fill.weave.tone import MOST_PIXELS, Tone, tone_of
+from keen_sweep.core.fill.weave.vote import confidence
 from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7
+# How much is looked at round a part, of its longer side; pixels.
+AROUND, LEAST_AROUND, MOST_AROUND = 0.9, 90, 900
 # Holes up to this radius, in pixels, are woven along their smooth continuation.
 GUIDED = 16.0
-COARSEST_RADIUS = 5.0
-SMALLEST_SIDE = 36
+COARSEST_RADIUS = 3.5
+SMALLEST_SIDE = 26
 # Repeats are looked for at the finest level whose longer side is no longer than this.
 SHIFT_SIDE = 400
 
 
 @dataclass(frozen=True)
 class Level:
-    """One scale: features, what is to be found, which patch centres may be drawn from, which are matched.
+    """One scale: there (H, W, 4) is what is drawn from, allowed (H, W) which patch centres; window the part of it that
+    has the hole and what patches over the hole reach, as hole and known (h, w).
 
-    targets (n, 2) int32 are the rows and columns of all pixels whose patch reaches into the hole, in scan
-    order; sources (m, 2) likewise of allowed patch centres. guide (k, 3) float32, where a hole is narrow enough
-    to have one, is the smooth continuation of L*, a*, b* at the hole's pixels in scan order.
+    targets (n, 2) int32 are the rows and columns, in the window, of all pixels whose patch reaches into the hole, in scan
+    order; confident (n,) how near they are to what is known; inside (m, 2) the hole's pixels; sources (k, 2) rows and
+    columns in there of allowed patch centres. guide (m, 3) float32, where a hole is narrow enough to have one, is the
+    smooth continuation of the colour features at the hole's pixels.
     """
 
-    features: Features
+    there: Features
+    allowed: NDArray[np.bool_]
+    window: Box
     hole: NDArray[np.bool_]
     known: NDArray[np.bool_]
-    allowed: NDArray[np.bool_]
     targets: NDArray[np.int32]
+    confident: NDArray[np.float32]
+    inside: NDArray[np.int32]
     sources: NDArray[np.int32]
-    finest: bool
     guide: NDArray[np.float32] | None
+
+    @property
+    def longest(self) -> int:
+        return max(self.allowed.shape)
 
 
 @dataclass(frozen=True)
@@ -58,13 +68,17 @@ class Scene:
     levels: tuple[Level, ...]
     shift_level: int
     shifts: Shifts | None
-    tone: Tone
     loose: NDArray[np.bool_] | None = None
+
+    @property
+    def half(self) -> int:
+        """The level to which all starts are taken before some are chosen: half size, or the only one there is."""
+        return min(1, len(self.levels) - 1)
 
 
 def surroundings(part: Box, picture: Box) -> Box:
-    """The box that a part is filled from: as much round it as it is long, within reason."""
-    margin = int(np.clip(max(part.width, part.height), 96, 900))
+    """The box that a part is filled from: nearly as much on all sides as it is long, within reason."""
+    margin = int(np.clip(AROUND * max(part.width, part.height), LEAST_AROUND, MOST_AROUND))
     return part.grow(margin, picture)
 
 
@@ -84,37 +98,45 @@ def make_scene(
     the hole. foreign (h, w) bool: what is of another kind than the fill will be, which it need not meet.
     Raises BadMask when no whole patch is left to draw from.
     """
-    features = features_of(pixels, ~(hole | unknown))
+    known = ~(hole | unknown)
+    count = max(int(np.ceil(np.log2(max(radius, 1) / COARSEST_RADIUS))), 0)
+    features = features_of(pixels, known, max(3, (1 << count) // 2))
     guided = radius <= GUIDED
-    levels = [_level(features, hole, unknown, barred, guided, finest=True)]
+    levels = [_level(features, hole, known, barred, guided, finest=True)]
     if not len(levels[0].sources):
         raise BadMask("Too little of the picture is left round the mask to fill it from: mark less.")
-    coarse = (hole, unknown, barred)
-    while radius / 2 ** (len(levels) - 1) > COARSEST_RADIUS and min(coarse[0].shape) // 2 >= SMALLEST_SIDE:
-        coarse_features, coarse_hole = halve_known(features, coarse[0])
-        coarse = (coarse_hole, _halved(coarse[1]), _halved(coarse[2]))
-        level = _level(coarse_features, *coarse, guided, finest=False)
+    here, seen, kept = hole, known, barred
+    while len(levels) <= count and min(here.shape) // 2 >= SMALLEST_SIDE:
+        features, seen = halve_known(features, seen)
+        here, kept = _halved(here) & ~seen, _halved(kept)
+        if not here.any():
+            break
+        level = _level(features, here, seen, kept, guided, finest=False)
         if len(level.sources) < 16:
             break
-        features = coarse_features
         levels.append(level)
-    at = next((k for k, level in enumerate(levels) if max(level.hole.shape) <= SHIFT_SIDE), len(levels) - 1)
+    at = next((k for k, level in enumerate(levels) if level.longest <= SHIFT_SIDE), len(levels) - 1)
     at = max(at, min(1, len(levels) - 1))
-    level = levels[at]
-    shifts = None if guided else shifts_of(level.features, level.hole, level.known, level.allowed)
     return Scene(
         box=box,
         pixels=pixels,
         hole=hole,
-        known=~(hole | unknown),
+        known=known,
         radius=radius,
         guided=guided,
         levels=tuple(levels),
         shift_level=at,
-        shifts=shifts,
-        tone=_tone(levels),
+        shifts=None if guided else _shifts(levels[at]),
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
+
+
+def _shifts(level: Level) -> Shifts | None:
+    hole = np.zeros(level.allowed.shape, np.bool_)
+    hole[level.window.slices] = level.hole
+    known = level.there.any(axis=2) & ~hole
+    known[level.window.slices] = level.known
+    return shifts_of(level.there, hole, known, level.allowed)
 
 
 def _beside(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -123,38 +145,39 @@ def _beside(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
     return np.asarray(cv2.dilate(area.astype(np.uint8), cross) > 0)
 
 
-def _tone(levels: list[Level]) -> Tone:
-    at = next((k for k, level in enumerate(levels) if k and level.hole.sum() <= MOST_PIXELS), len(levels) - 1)
-    level = levels[at]
-    return tone_of(level.features, level.hole, level.known, at)
-
-
 def _level(
     features: Features,
     hole: NDArray[np.bool_],
-    unknown: NDArray[np.bool_],
+    known: NDArray[np.bool_],
     barred: NDArray[np.bool_],
     guided: bool,
     finest: bool,
 ) -> Level:
     square = np.ones((2 * REACH + 1, 2 * REACH + 1), np.uint8)
-    blank = (hole | unknown).astype(np.uint8)
-    touched = cv2.dilate(blank, square, borderType=cv2.BORDER_CONSTANT, borderValue=0).astype(bool)
+    # At full size the seam asks for the slope at the rim of a patch too.
+    wide = np.ones((2 * REACH + (3 if finest else 1),) * 2, np.uint8)
+    touched = cv2.dilate((~known).astype(np.uint8), wide, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
     # Of a barred place no pixel is copied, though a patch may look at it.
     allowed = ~(touched | barred)
     # A patch that is drawn from lies wholly inside.
     allowed[:REACH] = allowed[-REACH:] = False
     allowed[:, :REACH] = allowed[:, -REACH:] = False
-    reach = cv2.dilate(hole.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0)
+    window = hole_window(hole, 2 * REACH)
+    here = np.ascontiguousarray(hole[window.slices])
+    reach = cv2.dilate(here.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0)
+    targets = np.argwhere(reach).astype(np.int32)
+    seen = np.ascontiguousarray(known[window.slices])
     return Level(
-        features=features,
-        hole=hole,
-        known=~(hole | unknown),
+        there=features,
         allowed=allowed,
-        targets=np.argwhere(reach).astype(np.int32),
+        window=window,
+        hole=here,
+        known=seen,
+        targets=targets,
+        confident=confidence(here, targets),
+        inside=np.argwhere(here).astype(np.int32),
         sources=_places(allowed),
-        finest=finest,
-        guide=_guide(features, hole, unknown) if guided else None,
+        guide=_guide(features[window.slices], here, ~seen) if guided else None,
     )
 
 
@@ -172,14 +195,13 @@ def _places(allowed: NDArray[np.bool_], most: int = 200_000) -> NDArray[np.int32
     return np.stack(np.divmod(flat, allowed.shape[1]), 1).astype(np.int32)
 
 
-def _guide(features: Features, hole: NDArray[np.bool_], others: NDArray[np.bool_]) -> NDArray[np.float32]:
-    unknown = hole | others
-    near = box_of(hole).grow(4, Box(x=0, y=0, width=hole.shape[1], height=hole.shape[0])).slices
-    smooth = continuation(features[near][..., :3].astype(np.float32), unknown[near])
-    return smooth[hole[near]]
+def _guide(features: Features, hole: NDArray[np.bool_], unknown: NDArray[np.bool_]) -> NDArray[np.float32] | None:
+    if unknown.all():
+        return None
+    smooth = continuation(features[..., :3].astype(np.float32), unknown)
+    return smooth[hole]
 
 
 def hole_window(hole: NDArray[np.bool_], spare: int = 1) -> Box:
     """The box round a hole with some pixels to spare where the array has them."""
-    height, width = hole.shape
-    return box_of(hole).grow(spare, Box(x=0, y=0, width=width, height=height))
+    return box_of(hole).grow(spare, whole(hole))

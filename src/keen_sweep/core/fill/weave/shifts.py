@@ -31,7 +31,7 @@ class Shifts:
     misfit: NDArray[np.float32]
 
 
-def repeats(planes: NDArray[np.uint8], known: NDArray[np.bool_], least: float) -> NDArray[np.int32]:
+def repeats(planes: NDArray[np.int16], known: NDArray[np.bool_], least: float) -> NDArray[np.int32]:
     """The offsets (k, 2) at which (H, W, C) planes repeat themselves best, known (H, W) pixels only.
 
     Offsets shorter than least pixels are left out: everything resembles what is next to it.
@@ -59,7 +59,7 @@ def repeats(planes: NDArray[np.uint8], known: NDArray[np.bool_], least: float) -
 
 
 def shifts_of(
-    planes: NDArray[np.uint8], hole: NDArray[np.bool_], known: NDArray[np.bool_], allowed: NDArray[np.bool_]
+    planes: NDArray[np.int16], hole: NDArray[np.bool_], known: NDArray[np.bool_], allowed: NDArray[np.bool_]
 ) -> Shifts | None:
     """The repeats of a level and what they would cost in its hole; None where there are none."""
     depth = cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 5)
@@ -88,16 +88,14 @@ def shifts_of(
     return Shifts(offsets, misfit)
 
 
-def start_from(shifts: Shifts, hole: NDArray[np.bool_], field: NDArray[np.int32], random: np.random.Generator) -> None:
-    """Set field (H, W, 2), in place, to the best of a random half of the shifts at each pixel of the hole.
-
-    Where none of them leads anywhere the field stays as it is.
-    """
+def start_from(shifts: Shifts, random: np.random.Generator) -> NDArray[np.float32]:
+    """The best of a random half of the shifts at each pixel of the hole: (n, 2) rows and columns in scan order, not a
+    number where none of them leads anywhere."""
     chosen = random.random(len(shifts.offsets)) < 0.5
     if not chosen.any():
         chosen[:] = True
     misfit = np.where(chosen[:, None], shifts.misfit, np.inf)
     best = misfit.argmin(0)
-    good = np.isfinite(misfit[best, np.arange(misfit.shape[1])])
-    places = np.argwhere(hole)[good]
-    field[tuple(places.T)] = places + shifts.offsets[best[good]]
+    out = shifts.offsets[best].astype(np.float32)
+    out[~np.isfinite(misfit[best, np.arange(misfit.shape[1])])] = np.nan
+    return out

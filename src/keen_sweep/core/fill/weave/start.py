@@ -1,47 +1,57 @@
 """The first guess at the coarsest scale: from the rim inwards, each pixel from the patch that fits best what
-is known round it (in the manner of Efros & Leung 1999). Each seed sees a different half of the sources, so
-that takes set out in different directions."""
+is known round it (in the manner of Efros & Leung 1999). Each seed sees other sources, so that takes set out in different
+directions."""
 
 from __future__ import annotations
 
 from typing import Any
 
+import cv2
 import numba
 import numpy as np
+from numpy.typing import NDArray
 
 from keen_sweep.core.fill.weave.nearest import FAR, _random
 
+# How many sources are tried for a pixel, at most.
+TRIES = 4_000
+
+
+def layers_of(hole: NDArray[np.bool_]) -> NDArray[np.int32]:
+    """The pixels (n, 2) of a hole (h, w), rim first."""
+    framed = np.pad(hole.astype(np.uint8), 1, mode="edge")
+    depth = cv2.distanceTransform(framed, cv2.DIST_L1, 3)[1:-1, 1:-1]
+    inside = np.argwhere(hole)
+    return inside[np.argsort(depth[tuple(inside.T)], kind="stable")].astype(np.int32)
+
 
 @numba.njit(cache=True, nogil=True)
-def peel_inwards(features: Any, known: Any, layers: Any, sources: Any, field: Any, reach: int, state: Any) -> None:
-    """Fill features (H, W, 4) in place at layers (n, 2), rim first; known (H, W) bool grows along.
+def peel_inwards(
+    here: Any, there: Any, known: Any, layers: Any, sources: Any, field: Any, reach: int, tries: int, state: Any
+) -> None:
+    """Fill here (h, w, C) in place at layers (n, 2), rim first; known (h, w) bool grows along.
 
-    field (H, W, 2) receives where each pixel came from. About 3000 sources are tried for each pixel.
+    field (h, w, 2) receives where in there (H, W, C) each pixel came from. So many sources (m, 2) are tried for each.
     """
-    height, width, channels = features.shape
-    count = len(sources)
-    stride = max(count // 3000, 1)
+    height, width, channels = here.shape
     for i in range(len(layers)):
         y, x = layers[i, 0], layers[i, 1]
-        best, best_y, best_x = FAR, sources[0, 0], sources[0, 1]
-        s = np.int64(_random(state) % np.uint64(stride))
-        while s < count:
+        best, best_y, best_x = np.int64(FAR), sources[0, 0], sources[0, 1]
+        for _ in range(tries):
+            s = _random(state) % np.uint64(len(sources))
             sy, sx = sources[s, 0], sources[s, 1]
-            s += stride
-            if _random(state) & np.uint64(1):
-                continue
-            total: Any = 0
+            total = np.int64(0)
             for dy in range(max(-reach, -y), min(reach, height - 1 - y) + 1):
                 for dx in range(max(-reach, -x), min(reach, width - 1 - x) + 1):
                     if known[y + dy, x + dx]:
                         for c in range(channels):
-                            d = np.int32(features[y + dy, x + dx, c]) - np.int32(features[sy + dy, sx + dx, c])
+                            d = np.int32(here[y + dy, x + dx, c]) - np.int32(there[sy + dy, sx + dx, c])
                             total += d * d
                 if total >= best:
                     break
             if total < best:
                 best, best_y, best_x = total, sy, sx
         for c in range(channels):
-            features[y, x, c] = features[best_y, best_x, c]
+            here[y, x, c] = there[best_y, best_x, c]
         known[y, x] = True
         field[y, x, 0], field[y, x, 1] = best_y, best_x

@@ -11,42 +11,52 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.protocol import Quality
+from keen_sweep.core.fill.weave.features import Features
+from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
-from keen_sweep.core.fill.weave.likeness import FAR, unlikeness
-from keen_sweep.core.fill.weave.nearest import measure, scatter, search
+from keen_sweep.core.fill.weave.nearest import measure, offer, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
-from keen_sweep.core.fill.weave.settle import settle
 from keen_sweep.core.fill.weave.shifts import start_from
-from keen_sweep.core.fill.weave.start import peel_inwards
-from keen_sweep.core.fill.weave.tone import WEIGHT, astray
-from keen_sweep.core.fill.weave.vote import vote
-from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.fill.weave.start import TRIES, layers_of, peel_inwards
+from keen_sweep.core.fill.weave.vote import best_over, vote, weights_of
 
 Field = NDArray[np.int32]
 Cost = NDArray[np.int32]
-# Rounds of search-and-vote at the coarsest level, between, and at full resolution.
-ROUNDS: dict[Quality, tuple[int, int, int]] = {"fast": (6, 2, 0), "fine": (12, 4, 1)}
-SWEEPS, SEAM_WEIGHT = 4, 0.3
-# Weights of votes: the best patch over a pixel counts nearly alone, or fills come out soft.
-SHARPNESS = 0.05
-GUIDE_COARSEST, GUIDE = 2.0, 2.0
+Tick = Callable[[float], None]
+# Rounds of search and vote at a start's coarsest level, and at others by how long the longer side is, pixels.
+ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
+    "fine": (14, ((350, 8), (700, 5), (1 << 30, 2))),
+    "fast": (8, ((350, 4), (700, 2), (1 << 30, 1))),
+}
+# Levels up to this long are searched everywhere, others near by.
+EVERYWHERE, NEAR_BY = 700, 4
+FIRST_SWEEPS, SWEEPS = 5, 2
+# A level is done when a round changes a feature by less than this on average, sixteenths of a unit.
+STILL = 1.0
+# How far matches that are not allowed at a finer level are moved to where they are, pixels.
+NUDGE = 4
+GUIDE_COARSEST, GUIDE = 1.0, 0.5
 
 
 @dataclass
 class Begun:
-    """A weave taken down to half resolution: its field at that level, how good it looks, what it shows there."""
+    """A weave taken down to half resolution: its field there, how well its patches fit, what it shows, which place of
+    the picture every pixel of the hole would come from (n, 2)."""
 
+    kind: Kind
     number: int
     field: Field
+    cost: Cost
     energy: float
-    filled: NDArray[np.uint8]
+    filled: NDArray[np.int16]
+    origins: NDArray[np.int32]
     state: NDArray[np.uint64]
 
 
 @dataclass(frozen=True)
 class Woven:
     """Filled pixels (h, w, 3) float32 of a window of the picture, hole (h, w) there, offsets, and the energy: how
-    unlike its surroundings it looks."""
+    well its patches fit."""
 
     window: Box
     hole: NDArray[np.bool_]
@@ -56,153 +66,183 @@ class Woven:
     loose: NDArray[np.bool_] | None = None
 
 
-def begin(
-    scene: Scene, seed: int, quality: Quality, tick: Callable[[float], None], from_repeats: bool = False
-) -> Begun:
-    """Weave from the coarsest level to half resolution (or to the only level there is).
+def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> Begun:
+    """Weave from a coarse level to half resolution (or to the only level there is).
 
-    from_repeats: start from the repeats of the picture where it has any, not from the rim inwards. The same
-    arguments give the same result to the bit. tick is called with the share done, 0 to 1, and may raise to stop
-    the work.
+    The same arguments give the same result to the bit. tick is called with the share done, 0 to 1, and may raise to
+    stop the work.
     """
     state = np.array([(seed * 2 + 1) * 0x9E3779B97F4A7C15 % 2**64], np.uint64)
-    coarsest, last = len(scene.levels) - 1, min(1, len(scene.levels) - 1)
-    shifts = scene.shifts if from_repeats else None
-    if shifts is not None:
-        coarsest = scene.shift_level
-    total = sum(level.hole.sum() for level in scene.levels[last:])
+    first = _first_level(scene, kind)
+    last = scene.half
+    total = sum(len(level.inside) for level in scene.levels[last : first + 1])
     done = 0.0
-    field: Field | None = None
-    for number in range(coarsest, last - 1, -1):
+    field, cost, here = _start(scene, first, kind, state, seed)
+    for number in range(first, last - 1, -1):
         level = scene.levels[number]
-        features = level.features.copy()
-        first = field is None
-        if field is not None:
-            field = _finer(field, level, state)
-        elif shifts is not None:
-            field = np.zeros((*level.hole.shape, 2), np.int32)
-            scatter(level.targets, level.sources, field, state)
-            start_from(shifts, level.hole, field, np.random.Generator(np.random.PCG64(seed)))
-        else:
-            field = _first_guess(level, features, state)
-        rounds = ROUNDS[quality][0 if first and shifts is None else 1]
-        share = float(level.hole.sum() / total)
+        if number < first:
+            field, cost, here = _finer(field, cost, scene.levels[number + 1], level, kind, state)
+        share = len(level.inside) / total
 
         def level_tick(part: float, at: float = done, share: float = share) -> None:
             tick(at + share * part)
 
-        _improve(level, features, field, rounds, first and shifts is None, state, level_tick)
+        _improve(level, here, field, cost, kind, _rounds(level, number == first, quality), number == first, state, level_tick)
         done += share
-    assert field is not None
-    where = tuple(level.targets[level.hole[tuple(level.targets.T)]].T)
-    window = hole_window(level.hole, FAR).slices
-    seen = features[window][..., :3].astype(np.float32)
-    energy = unlikeness(seen, level.hole[window], level.known[window])
-    energy += WEIGHT * astray(scene.tone, features[..., :3], level.hole, last)
-    return Begun(last, field, energy, features[where], state)
+    return Begun(
+        kind=kind,
+        number=last,
+        field=field,
+        cost=cost,
+        energy=fit(level, cost),
+        filled=here[level.hole],
+        origins=_origins(level, field, cost, kind)[level.hole],
+        state=state,
+    )
 
 
-def finish(scene: Scene, begun: Begun, quality: Quality, tick: Callable[[float], None]) -> Woven:
+def finish(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Woven:
     """Take a weave from half resolution to real pixels."""
     level = scene.levels[0]
-    features = level.features.copy()
-    rounds = ROUNDS[quality][2]
-    field, state = begun.field, begun.state.copy()
+    state = begun.state.copy()
+    field, cost, kind = begun.field.copy(), begun.cost.copy(), begun.kind
     if begun.number:
-        field = _finer(field, level, state)
-    cost = _improve(level, features, field, rounds, False, state, tick)
-    if rounds:
-        settle(features, level.hole, level.allowed, level.targets, field, cost, REACH, SWEEPS, SEAM_WEIGHT)
-    woven = _lay(scene, field, quality)
+        field, cost, here = _finer(field, cost, scene.levels[begun.number], level, kind, state)
+    else:
+        here = np.ascontiguousarray(level.there[level.window.slices]).copy()
+        here[level.hole] = begun.filled
+    rounds = 1 if quality == "fast" else 2
+    span = max(level.allowed.shape) // 2 if level.longest <= EVERYWHERE else NEAR_BY
+    chosen = np.zeros_like(field)
+    for turn in range(rounds):
+        measure(here, level.there, level.targets, field, cost, REACH)
+        search(here, level.there, level.allowed, level.targets, field, cost, REACH, SWEEPS, span, state)
+        weights = weights_of(cost, level.targets, level.confident, kind.softness)
+        best_over(level.inside, field, weights, REACH, chosen)
+        here[level.hole] = level.there[tuple(chosen[level.hole].T)]
+        tick((turn + 1) / (rounds + 1))
+    woven = _lay(scene, chosen, fit(level, cost), quality)
     tick(1.0)
     return woven
 
 
-def _improve(
-    level: Level,
-    features: NDArray[np.uint8],
-    field: Field,
-    rounds: int,
-    coarsest: bool,
-    state: NDArray[np.uint64],
-    tick: Callable[[float], None],
-) -> Cost:
-    """Rounds of search and vote; field and features change in place. Returns the patches' distances."""
+def fit(level: Level, cost: Cost) -> float:
+    """How well patches fit, to be compared among starts of one kind: lower is better."""
+    apart = cost[tuple(level.targets.T)].astype(np.float64)
+    high = float(np.percentile(apart, 75))
+    return float(np.log(np.sqrt(apart).mean() + 1) + np.log(high + 0.02 * apart.mean() + 1))
+
+
+def _first_level(scene: Scene, kind: Kind) -> int:
+    if kind.source == "repeats" and scene.shifts is not None:
+        return scene.shift_level
+    wanted = int(np.ceil(np.log2(max(scene.radius, 1.0) / kind.radius)))
+    return int(np.clip(wanted, scene.half, len(scene.levels) - 1))
+
+
+def _rounds(level: Level, first: bool, quality: Quality) -> int:
+    coarsest, others = ROUNDS[quality]
+    return coarsest if first else next(count for longest, count in others if level.longest <= longest)
+
+
+def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], seed: int) -> tuple[Field, Cost, Features]:
+    level = scene.levels[number]
+    here = np.ascontiguousarray(level.there[level.window.slices]).copy()
+    field = np.zeros((*level.hole.shape, 2), np.int32)
     cost = np.full(level.hole.shape, -1, np.int32)
-    # A level that starts from a coarser one knows its matches but not yet its pixels: copy them in.
-    cost[tuple(level.targets.T)] = 0
-    inside = np.argwhere(level.hole)
-    source = field[tuple(inside.T)]
-    features[tuple(inside.T)] = level.features[tuple(source.T)]
+    scatter(level.targets, level.sources, field, state)
+    if kind.source == "repeats" and scene.shifts is not None:
+        moved = start_from(scene.shifts, np.random.Generator(np.random.PCG64(seed)))
+        corner = np.array([level.window.y, level.window.x], np.int32)
+        good = np.isfinite(moved[:, 0])
+        places = level.inside[good]
+        field[tuple(places.T)] = places + corner + moved[good].astype(np.int32)
+        here[level.hole] = level.there[tuple(field[level.hole].T)]
+    else:
+        tries = int(np.clip(len(level.sources), 150, TRIES))
+        peel_inwards(here, level.there, level.known.copy(), layers_of(level.hole), level.sources, field, REACH, tries, state)
+    measure(here, level.there, level.targets, field, cost, REACH)
+    return field, cost, here
+
+
+def _improve(
+    level: Level, here: Features, field: Field, cost: Cost, kind: Kind, rounds: int, coarsest: bool,
+    state: NDArray[np.uint64], tick: Tick,
+) -> None:  # fmt: skip
+    """Rounds of search and vote; field, cost and what is here change in place."""
     pull = GUIDE_COARSEST if coarsest else GUIDE
-    follow_guide(level, features, pull)
-    span = max(level.hole.shape) if coarsest else max(max(level.hole.shape) // 8, 8)
+    span = max(level.allowed.shape) // 2 if level.longest <= EVERYWHERE else NEAR_BY
     for turn in range(rounds):
-        measure(features, level.targets, field, cost, REACH)
-        search(features, level.allowed, level.targets, field, cost, REACH, 2, span, state)
+        measure(here, level.there, level.targets, field, cost, REACH)
+        sweeps = FIRST_SWEEPS if turn == 0 else SWEEPS
+        search(here, level.there, level.allowed, level.targets, field, cost, REACH, sweeps, span, state)
+        weights = weights_of(cost, level.targets, level.confident, kind.softness)
+        change = vote(here, level.there, level.hole, level.inside, field, weights, REACH)
+        follow_guide(level, here, pull)
         tick((turn + 1) / rounds)
-        if level.finest and turn + 1 == rounds:
-            break  # what is copied are pixels, and what was matched is what the cost says
-        vote(features, level.hole, level.targets, field, cost, REACH, SHARPNESS * _spread(cost, level))
-        follow_guide(level, features, pull)
-    return cost
+        if change < STILL:
+            break
 
 
-def follow_guide(level: Level, features: NDArray[np.uint8], pull: float) -> None:
+def follow_guide(level: Level, here: Features, pull: float) -> None:
     """Mix the smooth continuation into the hole's colours, in place: a narrow hole knows what it leads to."""
     if level.guide is not None:
-        now = features[level.hole][:, :3]
-        features[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).clip(0, 255).astype(np.uint8)
+        now = here[level.hole][:, :3]
+        here[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).astype(np.int16)
 
 
-def _first_guess(level: Level, features: NDArray[np.uint8], state: NDArray[np.uint64]) -> Field:
-    field = np.zeros((*level.hole.shape, 2), np.int32)
-    scatter(level.targets, level.sources, field, state)
-    framed = np.pad(level.hole.astype(np.uint8), 1, mode="edge")
-    depth = cv2.distanceTransform(framed, cv2.DIST_L1, 3)[1:-1, 1:-1]
-    inside = np.argwhere(level.hole)
-    layers = inside[np.argsort(depth[tuple(inside.T)], kind="stable")].astype(np.int32)
-    peel_inwards(features, ~level.hole, layers, level.sources, field, REACH, state)
-    return field
+def _origins(level: Level, field: Field, cost: Cost, kind: Kind) -> Field:
+    chosen = np.zeros_like(field)
+    best_over(level.inside, field, weights_of(cost, level.targets, level.confident, kind.softness), REACH, chosen)
+    return chosen
 
 
-def _finer(field: Field, level: Level, state: NDArray[np.uint64]) -> Field:
-    """Matches of a coarser level, doubled; those that are not allowed here start at random."""
-    height, width = level.hole.shape
-    fine = np.zeros((height, width, 2), np.int32)
+def _finer(
+    field: Field, cost: Cost, coarse: Level, level: Level, kind: Kind, state: NDArray[np.uint64]
+) -> tuple[Field, Cost, Features]:
+    """Matches of a coarser level, doubled, and what they vote for; those that are not allowed here are moved a little,
+    or start at random."""
+    fine = np.zeros((*level.hole.shape, 2), np.int32)
     scatter(level.targets, level.sources, fine, state)
-    y, x = level.targets.T
-    coarse = field[y // 2, x // 2]
-    candidate = 2 * coarse + np.stack([y % 2, x % 2], axis=1)
-    candidate[:, 0] = np.clip(candidate[:, 0], 0, height - 1)
-    candidate[:, 1] = np.clip(candidate[:, 1], 0, width - 1)
-    good = level.allowed[tuple(candidate.T)]
-    fine[y[good], x[good]] = candidate[good]
-    return fine
+    corner = np.array([level.window.y, level.window.x])
+    absolute = level.targets + corner
+    at = absolute // 2 - np.array([coarse.window.y, coarse.window.x])
+    at = np.clip(at, 0, np.array(coarse.hole.shape) - 1)
+    known = cost[tuple(at.T)] >= 0
+    candidate = 2 * field[tuple(at.T)] + absolute % 2
+    candidate = np.clip(candidate, 0, np.array(level.allowed.shape) - 1)
+    good = known & level.allowed[tuple(candidate.T)]
+    for step in range(1, NUDGE + 1):
+        for move in ((0, step), (0, -step), (step, 0), (-step, 0), (step, step), (-step, -step), (step, -step), (-step, step)):
+            open_still = known & ~good
+            if not open_still.any():
+                break
+            moved = np.clip(candidate[open_still] + move, 0, np.array(level.allowed.shape) - 1)
+            found = level.allowed[tuple(moved.T)]
+            places = np.flatnonzero(open_still)[found]
+            candidate[places] = moved[found]
+            good[places] = True
+    fine[tuple(level.targets[good].T)] = candidate[good]
+    apart = np.full(level.hole.shape, -1, np.int32)
+    usual = cost[tuple(coarse.targets.T)]
+    apart[tuple(level.targets.T)] = int(np.percentile(usual, 90))
+    apart[tuple(level.targets[good].T)] = cost[tuple(at[good].T)]
+    here = np.ascontiguousarray(level.there[level.window.slices]).copy()
+    weights = weights_of(apart, level.targets, level.confident, kind.softness)
+    vote(here, level.there, level.hole, level.inside, fine, weights, REACH)
+    return fine, apart, here
 
 
-def _spread(cost: Cost, level: Level) -> float:
-    return max(float(np.percentile(cost[tuple(level.targets.T)], 75)), 1.0)
-
-
-def _lay(scene: Scene, field: Field, quality: Quality) -> Woven:
+def _lay(scene: Scene, chosen: Field, energy: float, quality: Quality) -> Woven:
+    level = scene.levels[0]
     window = hole_window(scene.hole)
+    inner = window.relative_to(level.window).slices
     rows, columns = window.slices
     hole = np.ascontiguousarray(scene.hole[rows, columns])
     y, x = np.mgrid[rows, columns]
-    offsets = np.stack([field[rows, columns, 1] - x, field[rows, columns, 0] - y], axis=2).astype(np.int32)
+    offsets = np.stack([chosen[inner][..., 1] - x, chosen[inner][..., 0] - y], axis=2).astype(np.int32)
     offsets[~hole] = 0
     loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[rows, columns])
     pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
-    around = hole_window(scene.hole, FAR)
-    inner = window.relative_to(around).slices
-    canvas = to_eight_bit(scene.pixels[around.slices]).copy()
-    top = 255 / np.iinfo(scene.pixels.dtype).max
-    canvas[inner][hole] = np.rint(pixels[hole] * top).clip(0, 255).astype(np.uint8)
-    lab = cv2.cvtColor(canvas, cv2.COLOR_RGB2LAB).astype(np.float32)
-    energy = unlikeness(lab, scene.hole[around.slices], scene.known[around.slices])
-    filled = scene.levels[0].features[..., :3].copy()
-    filled[around.slices] = lab
-    energy += WEIGHT * astray(scene.tone, filled, scene.hole, 0)
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
     return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, energy=energy, loose=loose)

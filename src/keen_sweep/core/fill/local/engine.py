@@ -14,43 +14,25 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import Cancelled
-from keen_sweep.core.fill.close.closing import Closed
 from keen_sweep.core.fill.hole import hole_of
-from keen_sweep.core.fill.patch import PartReport, Patch
-from keen_sweep.core.fill.pieces import close_all, pieces_of, put, stages_of, with_closed
+from keen_sweep.core.fill.local.canvas import Canvas
+from keen_sweep.core.fill.local.pieces import put, stages_of
+from keen_sweep.core.fill.local.plan import STAGE, Plan, plan_of, scene_of
+from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.protocol import Method, Order
-from keen_sweep.core.fill.route import route
-from keen_sweep.core.fill.weave.choice import choose
-from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
-from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
+from keen_sweep.core.fill.weave.kinds import *
+from keen_sweep.core.fill.weave.scene import Scene
+from keen_sweep.core.fill.weave.synthesis import Begun, begin, finish
 from keen_sweep.core.fill.words.ground import check_words
-from keen_sweep.core.mask.parts import Part, parts_of
-from keen_sweep.core.mask.slivers import slivers_of
-from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.mask.parts import Part
 
 Tick = Callable[[float], None]
 # Pieces longer than twice this are filled in stages when stages are asked for, pixels.
 STAGE = 360
 # Up to so many pixels a piece gets twice as many starts.
 MANY_STARTS = 60_000
-
-
-@dataclass
-class Plan:
-    """What all takes of an order share; begun holds, for each piece to weave, the starts that go on, best first."""
-
-    order: Order
-    hole: NDArray[np.bool_]
-    known: NDArray[np.bool_]
-    reports: tuple[PartReport, ...]
-    closed: list[Closed]
-    below: Pixels
-    pieces: list[Part]
-    staged: list[Part]
-    scenes: list[Scene]
-    begun: list[list[Begun]] = field(default_factory=list)
 
 
 class ByPart:
@@ -139,53 +121,6 @@ def _starts(order: Order, scene: Scene) -> int:
     return max((2 if narrow_or_huge else 4) * order.takes, 3)
 
 
-def _plan(order: Order, method: Method) -> Plan:
-    hole = hole_of(order)
-    slivers = slivers_of(hole)
-    known = ~(hole | slivers)
-    routed = [route(order.below, part, known, method) for part in parts_of(hole.astype(np.uint8))]
-    woven = np.zeros_like(hole)
-    for each in routed:
-        for bit in each.weave:
-            woven[bit.box.slices] |= bit.inside
-    closed = close_all(order.below, hole & ~woven, known)
-    below = with_closed(order.below, closed)
-    pieces = pieces_of(woven)
-    long = [order.staged and max(piece.box.width, piece.box.height) >= 2 * STAGE for piece in pieces]
-    whole_pieces = [piece for piece, cut in zip(pieces, long, strict=True) if not cut]
-    return Plan(
-        order=order,
-        hole=hole,
-        known=known,
-        reports=tuple(
-            PartReport(method=each.way, why=each.why, box=each.part.box, area=each.part.area) for each in routed
-        ),
-        closed=closed,
-        below=below,
-        pieces=whole_pieces,
-        staged=[piece for piece, cut in zip(pieces, long, strict=True) if cut],
-        scenes=[_scene(order, below, ~known, slivers, piece) for piece in whole_pieces],
-    )
-
-
-def _scene(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDArray[np.bool_], piece: Part) -> Scene:
-    """The surroundings of a piece; blank (H, W) is everything that is not picture yet, slivers what of it stays."""
-    box = surroundings(piece.box, whole(below))
-    if order.draw_from is not None:
-        box = box.union(box_of(order.draw_from))
-    here = np.zeros((box.height, box.width), bool)
-    here[piece.box.relative_to(box).slices] = piece.inside
-    barred = np.zeros_like(here)
-    for other in (order.guard, order.barred):
-        if other is not None:
-            barred |= other[box.slices]
-    if order.draw_from is not None:
-        barred |= ~order.draw_from[box.slices]
-    foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
-    unknown = blank[box.slices] & ~here
-    return make_scene(below[box.slices], box, here, unknown, barred & ~here, piece.radius, foreign)
-
-
 def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
     order = plan.order
     box = box_of(plan.hole)
@@ -224,28 +159,6 @@ def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
             **({"avoid": order.avoid} if order.avoid else {}),
         },
     )
-
-
-class Canvas:
-    """A take as it grows: pixels and offsets of its box, and how unlike its surroundings it looks so far."""
-
-    def __init__(self, box: Box, pixels: Pixels) -> None:
-        self.box, self.pixels = box, pixels
-        self.offsets = np.zeros((box.height, box.width, 2), np.int32)
-        self.loose: NDArray[np.bool_] | None = None
-        self.energy, self.area = 0.0, 0
-
-    def lay(self, woven: Woven, area: int) -> None:
-        put(self.pixels, self.box, woven.window, woven.pixels, woven.hole)
-        rows, columns = woven.window.intersect(self.box).relative_to(self.box).slices
-        inner = woven.window.intersect(self.box).relative_to(woven.window).slices
-        self.offsets[rows, columns] += woven.offsets[inner]
-        if woven.loose is not None:
-            if self.loose is None:
-                self.loose = np.zeros(self.offsets.shape[:2], np.bool_)
-            self.loose[rows, columns] |= woven.loose[inner]
-        self.energy += woven.energy * area
-        self.area += area
 
 
 def _in_stages(plan: Plan, piece: Part, canvas: Canvas, seed: int, part_tick: Callable[[float, int], None]) -> None:

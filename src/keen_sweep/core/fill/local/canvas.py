@@ -1,0 +1,33 @@
+"""A take as it grows."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.local.pieces import put
+from keen_sweep.core.fill.weave.synthesis import Woven
+from keen_sweep.core.photo.picture import Pixels
+
+
+class Canvas:
+    """Pixels and offsets of a take's box, and how bad its worst place is so far."""
+
+    def __init__(self, box: Box, pixels: Pixels) -> None:
+        self.box, self.pixels = box, pixels
+        self.offsets = np.zeros((box.height, box.width, 2), np.int32)
+        self.loose: NDArray[np.bool_] | None = None
+        self.energy, self.area = 0.0, 0
+
+    def lay(self, woven: Woven, area: int) -> None:
+        put(self.pixels, self.box, woven.window, woven.pixels, woven.hole)
+        rows, columns = woven.window.intersect(self.box).relative_to(self.box).slices
+        inner = woven.window.intersect(self.box).relative_to(woven.window).slices
+        self.offsets[rows, columns] += woven.offsets[inner]
+        if woven.loose is not None:
+            if self.loose is None:
+                self.loose = np.zeros(self.offsets.shape[:2], np.bool_)
+            self.loose[rows, columns] |= woven.loose[inner]
+        self.energy += woven.energy * area
+        self.area += area

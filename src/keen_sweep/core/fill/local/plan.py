@@ -1,0 +1,87 @@
+"""What all takes of an order share: parts and how each is filled, the surroundings of what is woven."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.fill.close.closing import Closed
+from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.local.pieces import close_all, pieces_of, with_closed
+from keen_sweep.core.fill.patch import PartReport
+from keen_sweep.core.fill.protocol import Method, Order
+from keen_sweep.core.fill.route import route
+from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
+from keen_sweep.core.mask.parts import Part, parts_of
+from keen_sweep.core.mask.slivers import slivers_of
+from keen_sweep.core.photo.picture import Pixels
+
+# Pieces longer than twice this are filled in stages when stages are asked for, pixels.
+STAGE = 360
+
+
+@dataclass
+class Plan:
+    """An order taken apart: below is the picture with what is closed continued; pieces are woven whole, each in a scene,
+    staged ones section by section."""
+
+    order: Order
+    hole: NDArray[np.bool_]
+    known: NDArray[np.bool_]
+    reports: tuple[PartReport, ...]
+    closed: list[Closed]
+    below: Pixels
+    pieces: list[Part]
+    staged: list[Part]
+    scenes: list[Scene]
+
+
+def plan_of(order: Order, method: Method) -> Plan:
+    """Take an order apart; method: auto, close or weave."""
+    hole = hole_of(order)
+    slivers = slivers_of(hole)
+    known = ~(hole | slivers)
+    routed = [route(order.below, part, known, method) for part in parts_of(hole.astype(np.uint8))]
+    woven = np.zeros_like(hole)
+    for each in routed:
+        for bit in each.weave:
+            woven[bit.box.slices] |= bit.inside
+    closed = close_all(order.below, hole & ~woven, known)
+    below = with_closed(order.below, closed)
+    pieces = pieces_of(woven)
+    long = [order.staged and max(piece.box.width, piece.box.height) >= 2 * STAGE for piece in pieces]
+    whole_pieces = [piece for piece, cut in zip(pieces, long, strict=True) if not cut]
+    return Plan(
+        order=order,
+        hole=hole,
+        known=known,
+        reports=tuple(
+            PartReport(method=each.way, why=each.why, box=each.part.box, area=each.part.area) for each in routed
+        ),
+        closed=closed,
+        below=below,
+        pieces=whole_pieces,
+        staged=[piece for piece, cut in zip(pieces, long, strict=True) if cut],
+        scenes=[scene_of(order, below, ~known, slivers, piece) for piece in whole_pieces],
+    )
+
+
+def scene_of(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDArray[np.bool_], piece: Part) -> Scene:
+    """The surroundings of a piece; blank (H, W) is everything that is not picture yet, slivers what of it stays."""
+    box = surroundings(piece.box, whole(below))
+    if order.draw_from is not None:
+        box = box.union(box_of(order.draw_from))
+    here = np.zeros((box.height, box.width), bool)
+    here[piece.box.relative_to(box).slices] = piece.inside
+    barred = np.zeros_like(here)
+    for other in (order.guard, order.barred):
+        if other is not None:
+            barred |= other[box.slices]
+    if order.draw_from is not None:
+        barred |= ~order.draw_from[box.slices]
+    foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
+    unknown = blank[box.slices] & ~here
+    return make_scene(below[box.slices], box, here, unknown, barred & ~here, piece.radius, foreign)
