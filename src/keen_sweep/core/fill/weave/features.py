@@ -18,7 +18,7 @@ from keen_sweep.core.photo.picture import Pixels
 Features = NDArray[np.int16]
 # Steps of a feature to a unit of L*a*b*; what lightness and texture weigh beside colour.
 STEPS = 16
-LIGHTNESS, TEXTURE = 1.2, 2.0
+LIGHTNESS, TEXTURE = 1.2, 1.0
 
 
 def features_of(pixels: Pixels, known: NDArray[np.bool_], spread: int = 3) -> Features:

@@ -12,6 +12,7 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import Features, features_of, halve_known
+from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.shifts import Shifts, shifts_of
 from keen_sweep.core.fill.weave.vote import confidence
 from keen_sweep.core.photo.picture import Pixels
@@ -23,6 +24,8 @@ AROUND, LEAST_AROUND, MOST_AROUND = 0.9, 90, 900
 GUIDED = 16.0
 COARSEST_RADIUS = 3.5
 SMALLEST_SIDE = 26
+# Bridges are looked for at the finest level whose hole has no larger radius than this, and which is no longer, pixels.
+BRIDGED_RADIUS, BRIDGED_SIDE = 48.0, 900
 # Repeats are looked for at the finest level whose longer side is no longer than this.
 SHIFT_SIDE = 400
 
@@ -56,8 +59,8 @@ class Level:
 
 @dataclass(frozen=True)
 class Scene:
-    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse. loose:
-    what of the hole need not meet what is beside it."""
+    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse. guides: what
+    bridges say of the hole, by level. loose: what of the hole need not meet what is beside it."""
 
     box: Box
     pixels: Pixels
@@ -68,6 +71,7 @@ class Scene:
     levels: tuple[Level, ...]
     shift_level: int
     shifts: Shifts | None
+    guides: dict[int, Guide]
     loose: NDArray[np.bool_] | None = None
 
     @property
@@ -127,16 +131,40 @@ def make_scene(
         levels=tuple(levels),
         shift_level=at,
         shifts=None if guided else _shifts(levels[at]),
+        guides={} if guided else _guides(levels, radius),
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
 
 
 def _shifts(level: Level) -> Shifts | None:
+    return shifts_of(level.there, *_whole(level), level.allowed)
+
+
+def _guides(levels: list[Level], radius: float) -> dict[int, Guide]:
+    """The guide by bridges for the level at which they are looked for and for all coarser ones; none without bridges."""
+    at = next(
+        (k for k, level in enumerate(levels) if radius / 2**k <= BRIDGED_RADIUS and level.longest <= BRIDGED_SIDE),
+        len(levels) - 1,
+    )
+    found = bridged(levels[at].there, *_whole(levels[at]))
+    if found is None:
+        return {}
+    window = levels[at].window
+    whole_guide, _ = found
+    guides = {at: Guide(whole_guide.values[window.slices], whole_guide.pull[window.slices])}
+    for k in range(at + 1, len(levels)):
+        fine, level = levels[k - 1].window, levels[k]
+        guides[k] = guides[k - 1].halved((fine.y, fine.x), level.hole.shape, (level.window.y, level.window.x))
+    return guides
+
+
+def _whole(level: Level) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """The hole and what is known, (H, W) of the whole level; other holes far off count as known."""
     hole = np.zeros(level.allowed.shape, np.bool_)
     hole[level.window.slices] = level.hole
-    known = level.there.any(axis=2) & ~hole
+    known = ~hole
     known[level.window.slices] = level.known
-    return shifts_of(level.there, hole, known, level.allowed)
+    return hole, known
 
 
 def _beside(area: NDArray[np.bool_]) -> NDArray[np.bool_]:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.weave.features import Features
+from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.nearest import measure, offer, scatter, search
@@ -32,10 +33,12 @@ ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
 EVERYWHERE, NEAR_BY = 700, 4
 FIRST_SWEEPS, SWEEPS = 5, 2
 # A level is done when a round changes a feature by less than this on average, sixteenths of a unit.
-STILL = 1.0
+STILL = 0.5
 # How far matches that are not allowed at a finer level are moved to where they are, pixels.
 NUDGE = 4
-GUIDE_COARSEST, GUIDE = 1.0, 0.5
+# What bridges say of a pixel is where a start begins if they say it with so much weight.
+CERTAIN = 0.5
+GUIDE_COARSEST, GUIDE, BRIDGES = 2.0, 1.0, 2.0
 
 
 @dataclass
@@ -87,7 +90,9 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
         def level_tick(part: float, at: float = done, share: float = share) -> None:
             tick(at + share * part)
 
-        _improve(level, here, field, cost, kind, _rounds(level, number == first, quality), number == first, state, level_tick)
+        guide = scene.guides.get(number) if kind.source == "lines" else None
+        rounds = _rounds(level, number == first, quality)
+        _improve(level, here, field, cost, kind, rounds, number == first, guide, state, level_tick)
         done += share
     return Begun(
         kind=kind,
@@ -159,15 +164,21 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
         field[tuple(places.T)] = places + corner + moved[good].astype(np.int32)
         here[level.hole] = level.there[tuple(field[level.hole].T)]
     else:
+        seen, left = level.known.copy(), level.hole
+        if kind.source == "lines" and number in scene.guides:
+            guide = scene.guides[number]
+            strip = level.hole & (guide.pull >= CERTAIN)
+            here[strip] = guide.values[strip]
+            seen, left = seen | strip, level.hole & ~strip
         tries = int(np.clip(len(level.sources), 150, TRIES))
-        peel_inwards(here, level.there, level.known.copy(), layers_of(level.hole), level.sources, field, REACH, tries, state)
+        peel_inwards(here, level.there, seen, layers_of(left), level.sources, field, REACH, tries, state)
     measure(here, level.there, level.targets, field, cost, REACH)
     return field, cost, here
 
 
 def _improve(
     level: Level, here: Features, field: Field, cost: Cost, kind: Kind, rounds: int, coarsest: bool,
-    state: NDArray[np.uint64], tick: Tick,
+    guide: Guide | None, state: NDArray[np.uint64], tick: Tick,
 ) -> None:  # fmt: skip
     """Rounds of search and vote; field, cost and what is here change in place."""
     pull = GUIDE_COARSEST if coarsest else GUIDE
@@ -179,6 +190,8 @@ def _improve(
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
         change = vote(here, level.there, level.hole, level.inside, field, weights, REACH)
         follow_guide(level, here, pull)
+        if guide is not None and turn + 1 < rounds:
+            follow_bridges(level, here, guide)
         tick((turn + 1) / rounds)
         if change < STILL:
             break
@@ -189,6 +202,13 @@ def follow_guide(level: Level, here: Features, pull: float) -> None:
     if level.guide is not None:
         now = here[level.hole][:, :3]
         here[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).astype(np.int16)
+
+
+def follow_bridges(level: Level, here: Features, guide: Guide) -> None:
+    """Mix what bridges say into the hole's colours, in place."""
+    pull = BRIDGES * guide.pull[level.hole][:, None]
+    now = here[level.hole][:, :3]
+    here[level.hole, :3] = np.rint((now + pull * guide.values[level.hole][:, :3]) / (1 + pull)).astype(np.int16)
 
 
 def _origins(level: Level, field: Field, cost: Cost, kind: Kind) -> Field:

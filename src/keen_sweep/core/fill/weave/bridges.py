@@ -1,0 +1,148 @@
+"""Bridges over a hole: edges that end at its rim on one side and carry on at the other, joined by a line, an arc, or two
+lines that meet in a corner.
+
+Two ends belong together when the same colours lie on the same sides of both and one curve runs through both. A circle
+through two points leaves the chord between them at the same angle at both ends, so the two angles may differ but little.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.weave.ends import End
+
+# Angles in radians, colours in L*a*b*, lengths in pixels.
+ANGLE, TURN, COLOUR, SHORTEST = 0.30, 1.9, 14.0, 5.0
+# How far apart the colours on the less alike side may be, and what that counts beside the other.
+OTHER, OTHER_SHARE, POOREST = 48.0, 0.25, 2.6
+CORNER_LEAST, CORNER_COLOUR = 0.5, 9.0
+# A bridge lies in the hole for at least this share of it.
+INSIDE = 0.75
+
+
+@dataclass(frozen=True)
+class Bridge:
+    """points (n, 2) x, y from one end to the other, about half a pixel apart; the two ends; how poor a match it is."""
+
+    points: NDArray[np.float64]
+    first: End
+    second: End
+    misfit: float
+
+
+def bridges_of(ends: list[End], hole: NDArray[np.bool_]) -> list[Bridge]:
+    """The best set of bridges that do not cross: each end is used once; hole (H, W)."""
+    found = [
+        bridge
+        for i, first in enumerate(ends)
+        for second in ends[i + 1 :]
+        for bridge in (_arc(first, second, hole), _corner(first, second, hole))
+        if bridge is not None
+    ]
+    chosen: list[Bridge] = []
+    used: set[int] = set()
+    for bridge in sorted(found, key=lambda each: each.misfit):
+        names = {id(bridge.first), id(bridge.second)}
+        if names & used or any(_cross(bridge, other) for other in chosen):
+            continue
+        chosen.append(bridge)
+        used |= names
+    return chosen
+
+
+def _unlike(first: End, second: End) -> tuple[float, float]:
+    """How far the colours on the more alike side and on the other one are apart: what is left of one, seen inwards, is
+    right of the other."""
+    left = float(np.linalg.norm(first.left[:3] - second.right[:3]))
+    right = float(np.linalg.norm(first.right[:3] - second.left[:3]))
+    return min(left, right), max(left, right)
+
+
+def _arc(first: End, second: End, hole: NDArray[np.bool_]) -> Bridge | None:
+    chord = second.at - first.at
+    length = float(np.linalg.norm(chord))
+    if length < SHORTEST:
+        return None
+    leaves, arrives = _angle(first.inwards, chord), _angle(chord, -second.inwards)
+    if abs(leaves - arrives) > ANGLE or abs(leaves) + abs(arrives) > TURN:
+        return None
+    # The rim of a thing has the thing on one side; what is behind it may change on the way.
+    alike, other = _unlike(first, second)
+    if alike > COLOUR or other > OTHER:
+        return None
+    # The bend that the chord asks for against what was seen outside.
+    bend = 2 * np.sin((leaves + arrives) / 2) / length
+    bent = max(abs(end.bend * sign - bend) * length for end, sign in ((first, 1), (second, -1)))
+    points = _hermite(first.at, first.inwards, second.at, -second.inwards)
+    if _share(points, hole) < INSIDE:
+        return None
+    misfit = abs(leaves - arrives) / ANGLE + (alike + OTHER_SHARE * other) / COLOUR + min(bent, 1.0) + 0.3 * (abs(leaves) + abs(arrives)) / TURN
+    misfit += 6.0 / (first.length + second.length)
+    return Bridge(points, first, second, misfit) if misfit < POOREST else None
+
+
+def _corner(first: End, second: End, hole: NDArray[np.bool_]) -> Bridge | None:
+    turn = _angle(first.inwards, -second.inwards)
+    _, unlike = _unlike(first, second)
+    if abs(turn) < CORNER_LEAST or unlike > CORNER_COLOUR or max(abs(first.bend), abs(second.bend)) > 0.01:
+        return None
+    if min(first.length, second.length) < 16:
+        return None
+    across = first.inwards[0] * second.inwards[1] - first.inwards[1] * second.inwards[0]
+    if abs(across) < 0.3:
+        return None
+    chord = second.at - first.at
+    s = (chord[0] * second.inwards[1] - chord[1] * second.inwards[0]) / across
+    u = (chord[0] * first.inwards[1] - chord[1] * first.inwards[0]) / across
+    if min(s, u) < 2:
+        return None
+    corner = first.at + s * first.inwards
+    points = np.vstack([_straight(first.at, corner), _straight(corner, second.at)])
+    if _share(points, hole) < INSIDE:
+        return None
+    return Bridge(points, first, second, 1.6 + unlike / CORNER_COLOUR + 0.01 * (s + u))
+
+
+def _angle(one: NDArray[np.float64], other: NDArray[np.float64]) -> float:
+    """The signed angle from one vector to another."""
+    return float(np.arctan2(one[0] * other[1] - one[1] * other[0], float(np.dot(one, other))))
+
+
+def _straight(start: NDArray[np.float64], end: NDArray[np.float64]) -> NDArray[np.float64]:
+    count = max(int(2 * np.linalg.norm(end - start)), 2)
+    share = np.linspace(0, 1, count)[:, None]
+    return np.asarray(start * (1 - share) + end * share)
+
+
+def _hermite(
+    start: NDArray[np.float64], leaving: NDArray[np.float64], end: NDArray[np.float64], arriving: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """The cubic with given unit tangents; for those of a circle it stays within a few thousandths of it."""
+    length = np.linalg.norm(end - start)
+    turn = abs(_angle(leaving, end - start)) + abs(_angle(end - start, arriving))
+    # The tangents' length with which a cubic is nearest to a circle of this turn (4/3 tan(turn / 4), three times that).
+    reach = length if turn < 1e-3 else length * 2 * np.tan(turn / 4) / np.sin(turn / 2)
+    count = max(int(2 * length * (1 + turn / 4)), 2)
+    t = np.linspace(0, 1, count)[:, None]
+    return np.asarray(
+        (2 * t**3 - 3 * t**2 + 1) * start
+        + (t**3 - 2 * t**2 + t) * reach * leaving
+        + (-2 * t**3 + 3 * t**2) * end
+        + (t**3 - t**2) * reach * arriving
+    )
+
+
+def _share(points: NDArray[np.float64], hole: NDArray[np.bool_]) -> float:
+    x, y = np.rint(points).astype(int).T
+    inside = (x >= 0) & (y >= 0) & (x < hole.shape[1]) & (y < hole.shape[0])
+    inside[inside] = hole[y[inside], x[inside]]
+    return float(inside.mean())
+
+
+def _cross(one: Bridge, other: Bridge) -> bool:
+    """Whether two bridges come nearer to each other than two pixels."""
+    apart = one.points[::4, None] - other.points[None, ::4]
+    return bool((np.hypot(apart[..., 0], apart[..., 1]) < 2.0).any())

@@ -1,0 +1,88 @@
+"""What a hole should roughly look like: a smooth continuation of its surroundings, for narrow holes as it is, for wide
+ones parted by the bridges that lead through them.
+
+A bridge carries the profile of its two ends across, the one changing into the other; the rest of the hole is the harmonic
+continuation of its rim and of the bridges (diffusion curves, Orzan et al. 2008), so that what lies on two sides of a bridge
+does not mix.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.seam import membrane
+from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
+from keen_sweep.core.fill.weave.ends import HALF, ends_of
+from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, halve_known
+
+# A guide fades over so many pixels beside a bridge, and holds this much elsewhere.
+NEAR, ELSEWHERE = 2.0, 0.0
+
+
+@dataclass(frozen=True)
+class Guide:
+    """values (h, w, 4) int16, as features, of a window with a hole, and how much they hold there (h, w) float32, 0 to 1."""
+
+    values: Features
+    pull: NDArray[np.float32]
+
+    def halved(self, corner: tuple[int, int], shape: tuple[int, int], at: tuple[int, int]) -> Guide:
+        """The guide at half size: its corner (row, column) in its picture; the shape and corner of the coarser window."""
+        top, left = corner[0] % 2, corner[1] % 2
+        bottom, right = (-(top + self.pull.shape[0])) % 2, (-(left + self.pull.shape[1])) % 2
+        frame = ((top, bottom), (left, right))
+        values = np.pad(self.values, (*frame, (0, 0)), mode="edge")
+        small, _ = halve_known(values, np.ones(values.shape[:2], np.bool_))
+        pull = cv2.resize(np.pad(self.pull, frame, mode="edge"), small.shape[1::-1], interpolation=cv2.INTER_AREA)
+        # Where the two windows begin, in the coarser picture.
+        rows = np.clip(np.arange(shape[0]) + at[0] - corner[0] // 2, 0, small.shape[0] - 1)
+        columns = np.clip(np.arange(shape[1]) + at[1] - corner[1] // 2, 0, small.shape[1] - 1)
+        return Guide(np.ascontiguousarray(small[np.ix_(rows, columns)]), np.ascontiguousarray(pull[np.ix_(rows, columns)]))
+
+
+def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> tuple[Guide, list[Bridge]] | None:
+    """The guide of a hole (H, W) in features (H, W, 4) by its bridges; None where there are none."""
+    colours = there[..., :3] / np.float32([STEPS * LIGHTNESS, STEPS, STEPS])
+    planes = np.dstack([colours, there[..., 3].astype(np.float32)])
+    bridges = bridges_of(ends_of(planes, hole, known), hole)
+    if not bridges:
+        return None
+    strip, painted = _painted(bridges, there.shape[:2])
+    strip &= hole
+    values = there.astype(np.float32)
+    painted[..., :3] *= np.float32([STEPS * LIGHTNESS, STEPS, STEPS])
+    values[strip] = painted[strip]
+    rest = hole & ~strip
+    unknown = ~known & ~strip
+    for channel in range(4):
+        plane = np.ascontiguousarray(values[..., channel])
+        values[..., channel] = membrane(plane, unknown)
+    away = cv2.distanceTransform((~strip).astype(np.uint8), cv2.DIST_L2, 5)
+    pull = np.where(rest, ELSEWHERE + (1 - ELSEWHERE) * np.exp(-0.5 * (away / NEAR) ** 2), 1.0)
+    pull[~hole] = 0
+    return Guide(np.rint(values).astype(np.int16), pull.astype(np.float32)), bridges
+
+
+def _painted(bridges: list[Bridge], shape: tuple[int, int]) -> tuple[NDArray[np.bool_], NDArray[np.float32]]:
+    """Where bridges lie and what they look like: (H, W) bool and (H, W, 4) float32."""
+    total = np.zeros((*shape, 4), np.float32)
+    count = np.zeros(shape, np.float32)
+    for bridge in bridges:
+        points = bridge.points
+        step = np.gradient(points, axis=0)
+        step /= np.maximum(np.linalg.norm(step, axis=1, keepdims=True), 1e-6)
+        side = np.stack([-step[:, 1], step[:, 0]], 1)
+        share = np.linspace(0, 1, len(points))[:, None]
+        for k in range(2 * HALF + 1):
+            for part in (0.0, 0.5):
+                x, y = np.rint(points + (k - HALF + part) * side).astype(int).T
+                value = bridge.first.profile[k] * (1 - share) + bridge.second.profile[2 * HALF - k] * share
+                inside = (x >= 0) & (y >= 0) & (x < shape[1]) & (y < shape[0])
+                np.add.at(total, (y[inside], x[inside]), value[inside])
+                np.add.at(count, (y[inside], x[inside]), 1)
+    strip = count > 0
+    return strip, total / np.maximum(count, 1)[..., None]

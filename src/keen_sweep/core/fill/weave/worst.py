@@ -1,0 +1,133 @@
+"""The worst place of a fill: where it looks least like anything round it.
+
+Every patch of the hole is compared with the patch of the surroundings most like it (PatchMatch anew, colour alone), and
+the distances are averaged over the neighbourhood, at two scales. A kink in a rim, half a thing, a smear between two
+materials have no likeness anywhere; stuff in the right place has. Unlike a mean over the fill, the worst place does not
+grow better by what is good elsewhere.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.weave.features import STEPS, Features
+from keen_sweep.core.fill.weave.nearest import measure, scatter, search
+
+REACH = 3
+# What is averaged over, pixels; the most pixels of a hole that are looked at at the finer of the two scales.
+SIGMA, MOST = 4.0, 16_000
+SWEEPS = 4
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Colours (H, W, 4) int16 of the surroundings at one scale, the hole (H, W), patch centres to compare with."""
+
+    level: int
+    there: Features
+    hole: NDArray[np.bool_]
+    allowed: NDArray[np.bool_]
+    sources: NDArray[np.int32]
+    targets: NDArray[np.int32]
+
+
+@dataclass(frozen=True)
+class Unlike:
+    """How unlike its surroundings a fill is, place by place: (H, W) float32, squared units of L*a*b* a pixel, 0 outside
+    the hole, at 1 / 2 ** level of the size; and the largest of it."""
+
+    level: int
+    at: NDArray[np.float32]
+    worst: float
+
+
+class Judge:
+    """What fills of one hole are compared with: colours (H, W, 3) float32 L*a*b*, hole and known (H, W) bool."""
+
+    def __init__(self, colours: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> None:
+        self.scales: list[Scale] = []
+        level = 0
+        while len(self.scales) < 2:
+            if hole.sum() <= MOST or min(hole.shape) < 64:
+                self.scales.append(_scale(level, colours, hole, known))
+            if min(hole.shape) < 32:
+                break
+            colours, hole, known = _halved(colours, known), _any(hole), _all(known)
+            level += 1
+            if not known.any():
+                break
+
+    def look(self, colours: NDArray[np.float32]) -> list[Unlike]:
+        """What a fill looks like: colours (H, W, 3) float32 of the whole, the hole filled; the finer scale first."""
+        found, level = [], 0
+        for scale in self.scales:
+            while level < scale.level:
+                colours = _halved(colours, None)
+                level += 1
+            found.append(_look(scale, colours))
+        return found
+
+
+def _scale(level: int, colours: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> Scale:
+    square = np.ones((2 * REACH + 1,) * 2, np.uint8)
+    allowed = cv2.erode(known.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
+    allowed[:REACH] = allowed[-REACH:] = False
+    allowed[:, :REACH] = allowed[:, -REACH:] = False
+    touched = cv2.dilate(hole.astype(np.uint8), square) > 0
+    return Scale(
+        level=level,
+        there=_steps(colours),
+        hole=hole,
+        allowed=allowed,
+        sources=np.argwhere(allowed).astype(np.int32),
+        targets=np.argwhere(touched).astype(np.int32),
+    )
+
+
+def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
+    apart = np.zeros(scale.hole.shape, np.float32)
+    if not len(scale.sources):
+        return Unlike(scale.level, apart, 0.0)
+    here = _steps(colours)
+    field = np.zeros((*scale.hole.shape, 2), np.int32)
+    cost = np.full(scale.hole.shape, -1, np.int32)
+    state = np.array([0x9E3779B97F4A7C15], np.uint64)
+    scatter(scale.targets, scale.sources, field, state)
+    measure(here, scale.there, scale.targets, field, cost, REACH)
+    search(here, scale.there, scale.allowed, scale.targets, field, cost, REACH, SWEEPS, max(scale.hole.shape) // 2, state)
+    apart[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(STEPS**2 * (2 * REACH + 1) ** 2)
+    weight = np.zeros_like(apart)
+    weight[tuple(scale.targets.T)] = 1
+    mean = cv2.GaussianBlur(apart, (0, 0), SIGMA) / np.maximum(cv2.GaussianBlur(weight, (0, 0), SIGMA), 1e-3)
+    mean = np.where(scale.hole, mean, 0).astype(np.float32)
+    return Unlike(scale.level, mean, float(mean.max()))
+
+
+def _steps(colours: NDArray[np.float32]) -> Features:
+    out = np.zeros((*colours.shape[:2], 4), np.int16)
+    out[..., :3] = np.rint(colours * STEPS)
+    return out
+
+
+def _halved(colours: NDArray[np.float32], known: NDArray[np.bool_] | None) -> NDArray[np.float32]:
+    size = (-(-colours.shape[1] // 2), -(-colours.shape[0] // 2))
+    framed = cv2.copyMakeBorder(colours, 0, colours.shape[0] % 2, 0, colours.shape[1] % 2, cv2.BORDER_REPLICATE)
+    if known is None:
+        return np.asarray(cv2.resize(framed, size, interpolation=cv2.INTER_AREA), np.float32)
+    weight = np.pad(known, ((0, known.shape[0] % 2), (0, known.shape[1] % 2)), mode="edge").astype(np.float32)
+    mean = cv2.resize(framed * weight[..., None], size, interpolation=cv2.INTER_AREA)
+    return np.asarray(mean / np.maximum(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), 1e-3)[..., None], np.float32)
+
+
+def _any(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    framed = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)))
+    return np.asarray(framed[::2, ::2] | framed[1::2, ::2] | framed[::2, 1::2] | framed[1::2, 1::2])
+
+
+def _all(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    framed = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)), mode="edge")
+    return np.asarray(framed[::2, ::2] & framed[1::2, ::2] & framed[::2, 1::2] & framed[1::2, 1::2])
