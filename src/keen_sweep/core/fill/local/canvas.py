@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.local.pieces import put
-from keen_sweep.core.fill.weave.synthesis import Woven
+from keen_sweep.core.fill.local.pool import Finished
 from keen_sweep.core.photo.picture import Pixels
 
 
@@ -20,7 +20,8 @@ class Canvas:
         self.loose: NDArray[np.bool_] | None = None
         self.energy, self.area = 0.0, 0
 
-    def lay(self, woven: Woven, area: int) -> None:
+    def lay(self, done: Finished, area: int) -> None:
+        woven = done.woven
         put(self.pixels, self.box, woven.window, woven.pixels, woven.hole)
         rows, columns = woven.window.intersect(self.box).relative_to(self.box).slices
         inner = woven.window.intersect(self.box).relative_to(woven.window).slices
@@ -29,5 +30,5 @@ class Canvas:
             if self.loose is None:
                 self.loose = np.zeros(self.offsets.shape[:2], np.bool_)
             self.loose[rows, columns] |= woven.loose[inner]
-        self.energy += woven.energy * area
+        self.energy += done.bad * area
         self.area += area

@@ -1,4 +1,4 @@
-"""The local engines: each connected part filled its own way, several takes at once, one patch a take."""
+"""The local engine: each connected part filled its own way, several takes at once, one patch a take."""
 
 from __future__ import annotations
 
@@ -8,31 +8,30 @@ import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, field, replace
-from functools import partial
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
-from keen_sweep.core.fill.local.pieces import put, stages_of
-from keen_sweep.core.fill.local.plan import STAGE, Plan, plan_of, scene_of
+from keen_sweep.core.fill.local.pieces import put
+from keen_sweep.core.fill.local.plan import Plan, plan_of
+from keen_sweep.core.fill.local.pool import Finished, finished, starts_of
+from keen_sweep.core.fill.local.seeds import grain_seed, start_seed
+from keen_sweep.core.fill.local.stages import in_stages
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.protocol import Method, Order
-from keen_sweep.core.fill.weave.kinds import *
-from keen_sweep.core.fill.weave.scene import Scene
-from keen_sweep.core.fill.weave.synthesis import Begun, begin, finish
+from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
+from keen_sweep.core.fill.weave.synthesis import begin
 from keen_sweep.core.fill.words.ground import check_words
-from keen_sweep.core.mask.parts import Part
 
 Tick = Callable[[float], None]
-# Pieces longer than twice this are filled in stages when stages are asked for, pixels.
-STAGE = 360
-# Up to so many pixels a piece gets twice as many starts.
-MANY_STARTS = 60_000
+# How many takes that turn out plainly worse than the first are replaced by the next start, for each piece.
+REPLACED = 2
+# The share of the whole time that goes by before the first take is being finished, about.
+BEGINNING = 0.45
 
 
 class ByPart:
@@ -45,58 +44,134 @@ class ByPart:
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield the takes of an order; see Engine. A core each, two or more are made at once.
 
-        More weaves are begun than takes were asked for; those that look best at half resolution and differ
-        from each other are finished.
+        More weaves are begun than takes were asked for, of several kinds; those whose worst places look best at half
+        resolution, and that differ, are finished.
         """
         order.progress(0.0, "looking at the surroundings")
         clock = time.perf_counter()
         order, method = _as_worded(order, self.method)
-        plan = _plan(order, method)
-        shares: dict[object, float] = {}
-        stop = threading.Event()
+        plan = plan_of(order, method)
+        with _Work(order) as work:
+            pools = _pools(plan, work)
+            for number in range(order.takes):
+                work.doing = f"take {number + 1} of {order.takes}"
+                staged = work.submit(in_stages, plan, number)
+                chosen = [_take_of(pool, number, work) for pool in pools]
+                patch = _patch(plan, number, self.method, chosen, work.wait(staged))
+                yield replace(patch, seconds=time.perf_counter() - clock)
 
-        def ticker(key: object) -> Tick:
-            shares[key] = 0.0
 
-            def tick(share: float) -> None:
-                shares[key] = share
-                if stop.is_set():
-                    raise Cancelled("The fill was cancelled.")
+class _Work:
+    """Threads that work on an order, how far they are, and a way to stop them."""
 
-            return tick
+    def __init__(self, order: Order) -> None:
+        self.order, self.doing, self.base, self.scale = order, "trying several ways", 0.0, BEGINNING
+        self._threads = ThreadPoolExecutor(max_workers=os.cpu_count() or 1)
+        self._stop = threading.Event()
+        self._shares: dict[object, float] = {}
+        self._running: list[Future[Any]] = []
+        self._told = 0.0
 
-        def watch(future: Future[Any], base: float, scale: float, doing: str) -> Any:
-            while not future.done():
-                order.progress(base + scale * sum(shares.values()) / max(len(shares), 1), doing)
-                wait([future], timeout=0.1)
-            return future.result()
+    def __enter__(self) -> _Work:
+        return self
 
-        with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as threads:
-            running: list[Future[Any]] = []
-            try:
-                begins = [
-                    [
-                        threads.submit(begin, scene, _seed(order.seed, k, n), order.quality, ticker((k, n)), n % 3 == 1)
-                        for n in range(_starts(order, scene))
-                    ]
-                    for k, scene in enumerate(plan.scenes)
-                ]
-                running = [future for group in begins for future in group]
-                for group in begins:
-                    found = [watch(future, 0.0, 0.5, "trying several ways") for future in group]
-                    plan.begun.append(choose(found, order.takes))
-                shares.clear()
-                takes = [
-                    threads.submit(_take, plan, number, self.method, ticker(number)) for number in range(order.takes)
-                ]
-                running = [*takes]
-                for number, future in enumerate(takes):
-                    patch = watch(future, 0.5, 0.5, f"take {number + 1} of {order.takes}")
-                    yield Patch(**{**vars(patch), "seconds": time.perf_counter() - clock})
-            finally:
-                stop.set()
-                for future in running:
-                    future.cancel()
+    def __exit__(self, *_: object) -> None:
+        self._stop.set()
+        for future in self._running:
+            future.cancel()
+        self._threads.shutdown()
+
+    def submit(self, what: Callable[..., Any], *given: Any) -> Future[Any]:
+        """Do something that takes a tick as its last argument."""
+        key = object()
+        self._shares[key] = 0.0
+
+        def tick(share: float) -> None:
+            self._shares[key] = share
+            if self._stop.is_set():
+                raise Cancelled("The fill was cancelled.")
+
+        future = self._threads.submit(what, *given, tick)
+        self._running.append(future)
+        return future
+
+    def wait(self, future: Future[Any]) -> Any:
+        """The result of a future, progress told meanwhile."""
+        while not future.done():
+            shares = list(self._shares.values())
+            self._told = max(self._told, self.base + self.scale * sum(shares) / max(len(shares), 1))
+            self.order.progress(min(self._told, 1.0), self.doing)
+            wait([future], timeout=0.1)
+        return future.result()
+
+    def next_phase(self) -> None:
+        """From beginning to finishing."""
+        self._shares.clear()
+        self.base, self.scale = BEGINNING, 1 - BEGINNING
+
+
+@dataclass
+class _Pool:
+    """A piece's begun weaves in order, and those that are being finished."""
+
+    number: int
+    queue: list[Judged]
+    finishing: list[Future[Finished]]
+    finish: Callable[[int], Future[Finished]]
+    replaced: int = 0
+    first: Finished | None = field(default=None)
+
+
+def _pools(plan: Plan, work: _Work) -> list[_Pool]:
+    order = plan.order
+    begins = [
+        [
+            work.submit(begin, scene, kind, start_seed(order.seed, k, n), order.quality)
+            for n, kind in enumerate(starts_of(scene, order.takes, order.quality))
+        ]
+        for k, scene in enumerate(plan.scenes)
+    ]
+    queues = []
+    for scene, group in zip(plan.scenes, begins, strict=True):
+        begun = [work.wait(future) for future in group]
+        queues.append(work.submit(_queue, scene, begun, order))
+    sorted_out = [work.wait(future) for future in queues]
+    work.next_phase()
+    pools = []
+    for k, (scene, queue) in enumerate(zip(plan.scenes, sorted_out, strict=True)):
+
+        def finish(n: int, k: int = k, scene: Any = scene, queue: list[Judged] = queue) -> Future[Finished]:
+            return work.submit(finished, scene, queue[n], order.quality, start_seed(order.seed, k, 128 + n))
+
+        pools.append(_Pool(k, queue, [], finish))
+    # Take by take, so that the first is ready first.
+    for number in range(order.takes):
+        for pool in pools:
+            pool.finishing.append(pool.finish(number))
+    return pools
+
+
+def _queue(scene: Any, begun: list[Any], order: Order, tick: Tick) -> list[Judged]:
+    """The begun weaves in the order in which to finish them; rough ones by the fit of their patches."""
+    tick(0.0)
+    if order.quality == "fast":
+        return [Judged(each, each.energy) for each in sorted(begun, key=lambda each: each.energy)]
+    return queue_of(scene, begun)
+
+
+def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:
+    """A piece's weave for a take: if it turns out plainly worse than the first, the next start's if that is better."""
+    found: Finished = work.wait(pool.finishing[number])
+    if pool.first is None:
+        pool.first = found
+        return found
+    spare = len(pool.finishing) + pool.replaced
+    fine = work.order.quality == "fine"
+    if fine and found.bad > pool.first.bad + PLAINLY and pool.replaced < REPLACED and spare < len(pool.queue):
+        pool.replaced += 1
+        other: Finished = work.wait(pool.finish(spare))
+        found = min(found, other, key=lambda each: each.bad)
+    return found
 
 
 def _as_worded(order: Order, method: Method) -> tuple[Order, Method]:
@@ -113,42 +188,24 @@ def _as_worded(order: Order, method: Method) -> tuple[Order, Method]:
     return worded, "weave" if found.draw_from is not None else method
 
 
-def _starts(order: Order, scene: Scene) -> int:
-    """How many weaves are begun: more where they differ most and cost little."""
-    if order.quality == "fast":
-        return order.takes
-    narrow_or_huge = scene.guided or scene.hole.sum() > MANY_STARTS
-    return max((2 if narrow_or_huge else 4) * order.takes, 3)
-
-
-def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
+def _patch(plan: Plan, number: int, method: Method, chosen: list[Finished], staged: list[tuple[Finished, int]]) -> Patch:
     order = plan.order
     box = box_of(plan.hole)
     canvas = Canvas(box, np.array(order.below[box.slices]))
-    everything = [*plan.pieces, *plan.staged]
-    total = max(sum(piece.area for piece in everything) + sum(int(done.hole.sum()) for done in plan.closed), 1)
-    finished = 0
-
-    def part_tick(share: float, area: int) -> None:
-        tick((finished + share * area) / total)
-
     for k, done in enumerate(plan.closed):
         put(canvas.pixels, box, done.box, done.with_grain(grain_seed(order.seed + number, k)), done.hole)
-        finished += int(done.hole.sum())
-    for piece, scene, begun in zip(plan.pieces, plan.scenes, plan.begun, strict=True):
-        woven = finish(scene, begun[number], order.quality, partial(part_tick, area=piece.area))
-        canvas.lay(woven, piece.area)
-        finished += piece.area
-    for k, piece in enumerate(plan.staged):
-        _in_stages(plan, piece, canvas, _seed(order.seed, len(plan.pieces) + k, 8 * number), part_tick)
-        finished += piece.area
+    for piece, each in zip(plan.pieces, chosen, strict=True):
+        canvas.lay(each, piece.area)
+    for each, area in staged:
+        canvas.lay(each, area)
+    woven = bool(plan.pieces or plan.staged)
     return Patch(
         box=box,
         pixels=canvas.pixels,
         alpha=np.where(plan.hole, order.mask, 0).astype(np.uint8)[box.slices],
         method=method,
         seed=order.seed + number,
-        offsets=canvas.offsets if everything else None,
+        offsets=canvas.offsets if woven else None,
         loose=canvas.loose,
         energy=canvas.energy / canvas.area if canvas.area else 0.0,
         parts=plan.reports,
@@ -159,39 +216,3 @@ def _take(plan: Plan, number: int, method: Method, tick: Tick) -> Patch:
             **({"avoid": order.avoid} if order.avoid else {}),
         },
     )
-
-
-def _in_stages(plan: Plan, piece: Part, canvas: Canvas, seed: int, part_tick: Callable[[float, int], None]) -> None:
-    """Weave a long piece section by section, each on top of the last: the best of two starts for every one.
-
-    Only true picture is drawn from; what earlier stages made is looked at, never copied.
-    """
-    order = plan.order
-    below = plan.below.copy()
-    left = ~plan.known
-    slivers = left & ~plan.hole
-    made = np.zeros_like(left) if order.barred is None else order.barred.copy()
-    for k, stage in enumerate(stages_of(piece, STAGE)):
-        scene = _scene(replace(order, barred=made), below, left, slivers, stage)
-        begun = choose([begin(scene, seed + 2 * k + n, order.quality, _quiet(part_tick)) for n in range(2)], 1)[0]
-        woven = finish(scene, begun, order.quality, _quiet(part_tick))
-        canvas.lay(woven, stage.area)
-        put(below, whole(below), woven.window, woven.pixels, woven.hole)
-        filled = stage.box.slices
-        left[filled] &= ~stage.inside
-        made[filled] |= stage.inside
-        part_tick((k + 1) * STAGE / max(piece.box.width, piece.box.height), piece.area)
-
-
-def _quiet(part_tick: Callable[[float, int], None]) -> Tick:
-    """A tick within a stage: it says nothing new, but lets a cancel through."""
-    return lambda share: part_tick(0.0, 0)
-
-
-def grain_seed(seed: int, part: int) -> int:
-    """The seed of the grain of a take's closed part."""
-    return _seed(seed, part, 255)
-
-
-def _seed(seed: int, part: int, start: int) -> int:
-    return ((seed & 0xFFFFFFFF) * 65_537 + part) * 256 + start

@@ -1,7 +1,7 @@
 """The kinds of starts: no setting wins everywhere, so several are tried and the picture decides.
 
 Structure wants soft votes and a very coarse start, ground that grew by itself wants sharper votes and a start that is less
-coarse, walls want the picture's own repeats.
+coarse, walls want the picture's own repeats, rims and edges a bridge that carries them on.
 """
 
 from __future__ import annotations
@@ -15,16 +15,19 @@ Source = Literal["rim", "repeats", "lines"]
 @dataclass(frozen=True)
 class Kind:
     """softness of votes, as a multiple of the distances' 75th percentile; radius of the hole, in pixels, at the scale it
-    starts from; and what it starts from."""
+    starts from; what it starts from; whether a narrow hole follows its smooth continuation; and how much better than
+    the first kind's its worst place must be, as a logarithm, before it is preferred."""
 
     name: str
     softness: float
     radius: float
     source: Source = "rim"
+    guided: bool = True
+    toll: float = 0.0
 
 
 SOFT = Kind("soft", 1.0, 3.5)
-SHARP = Kind("sharp", 0.3, 5.0)
-FINE = Kind("fine", 1.0, 5.0)
-REPEATS = Kind("repeats", 0.3, 5.0, "repeats")
-LINES = Kind("lines", 0.6, 5.0, "lines")
+SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.07)
+SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.1)
+LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.03)
+REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.12)

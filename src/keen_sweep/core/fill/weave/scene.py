@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -11,10 +12,11 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
-from keen_sweep.core.fill.weave.features import Features, features_of, halve_known
+from keen_sweep.core.fill.weave.features import Features, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.shifts import Shifts, shifts_of
 from keen_sweep.core.fill.weave.vote import confidence
+from keen_sweep.core.fill.weave.worst import Judge
 from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7
@@ -73,6 +75,13 @@ class Scene:
     shifts: Shifts | None
     guides: dict[int, Guide]
     loose: NDArray[np.bool_] | None = None
+
+    @cached_property
+    def judge(self) -> Judge:
+        """What fills of the hole are judged by, at half size."""
+        level = self.levels[self.half]
+        hole, known = _whole(level)
+        return Judge(colours_of(level.there), hole, known)
 
     @property
     def half(self) -> int:
@@ -185,8 +194,9 @@ def _level(
     # At full size the seam asks for the slope at the rim of a patch too.
     wide = np.ones((2 * REACH + (3 if finest else 1),) * 2, np.uint8)
     touched = cv2.dilate((~known).astype(np.uint8), wide, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
-    # Of a barred place no pixel is copied, though a patch may look at it.
-    allowed = ~(touched | barred)
+    # Of a barred place no pixel is copied.
+    kept = cv2.dilate(barred.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
+    allowed = ~(touched | kept)
     # A patch that is drawn from lies wholly inside.
     allowed[:REACH] = allowed[-REACH:] = False
     allowed[:, :REACH] = allowed[:, -REACH:] = False

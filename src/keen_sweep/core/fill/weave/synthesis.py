@@ -38,7 +38,7 @@ STILL = 0.5
 NUDGE = 4
 # What bridges say of a pixel is where a start begins if they say it with so much weight.
 CERTAIN = 0.5
-GUIDE_COARSEST, GUIDE, BRIDGES = 2.0, 1.0, 2.0
+GUIDE_COARSEST, GUIDE, BRIDGES = 1.0, 0.5, 2.0
 
 
 @dataclass
@@ -58,14 +58,12 @@ class Begun:
 
 @dataclass(frozen=True)
 class Woven:
-    """Filled pixels (h, w, 3) float32 of a window of the picture, hole (h, w) there, offsets, and the energy: how
-    well its patches fit."""
+    """Filled pixels (h, w, 3) float32 of a window of the picture, hole (h, w) there, and offsets."""
 
     window: Box
     hole: NDArray[np.bool_]
     pixels: NDArray[np.float32]
     offsets: NDArray[np.int32]
-    energy: float
     loose: NDArray[np.bool_] | None = None
 
 
@@ -108,6 +106,12 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
 
 def finish(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Woven:
     """Take a weave from half resolution to real pixels."""
+    return lay(scene, places(scene, begun, quality, lambda share: tick(0.6 * share)), quality, tick)
+
+
+def places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
+    """Where every pixel of the hole comes from: (h, w, 2) rows and columns of the scene, for the window of its finest
+    level."""
     level = scene.levels[0]
     state = begun.state.copy()
     field, cost, kind = begun.field.copy(), begun.cost.copy(), begun.kind
@@ -125,10 +129,8 @@ def finish(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Woven:
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
         best_over(level.inside, field, weights, REACH, chosen)
         here[level.hole] = level.there[tuple(chosen[level.hole].T)]
-        tick((turn + 1) / (rounds + 1))
-    woven = _lay(scene, chosen, fit(level, cost), quality)
-    tick(1.0)
-    return woven
+        tick((turn + 1) / rounds)
+    return chosen
 
 
 def fit(level: Level, cost: Cost) -> float:
@@ -189,7 +191,8 @@ def _improve(
         search(here, level.there, level.allowed, level.targets, field, cost, REACH, sweeps, span, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
         change = vote(here, level.there, level.hole, level.inside, field, weights, REACH)
-        follow_guide(level, here, pull)
+        if kind.guided:
+            follow_guide(level, here, pull)
         if guide is not None and turn + 1 < rounds:
             follow_bridges(level, here, guide)
         tick((turn + 1) / rounds)
@@ -253,7 +256,8 @@ def _finer(
     return fine, apart, here
 
 
-def _lay(scene: Scene, chosen: Field, energy: float, quality: Quality) -> Woven:
+def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
+    """Copy the pixels from where they come, without a seam and with the grain of what is round them."""
     level = scene.levels[0]
     window = hole_window(scene.hole)
     inner = window.relative_to(level.window).slices
@@ -265,4 +269,5 @@ def _lay(scene: Scene, chosen: Field, energy: float, quality: Quality) -> Woven:
     loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[rows, columns])
     pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
-    return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, energy=energy, loose=loose)
+    tick(1.0)
+    return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, loose=loose)

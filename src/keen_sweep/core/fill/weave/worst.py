@@ -20,7 +20,9 @@ from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 REACH = 3
 # What is averaged over, pixels; the most pixels of a hole that are looked at at the finer of the two scales.
 SIGMA, MOST = 4.0, 16_000
-SWEEPS = 4
+SWEEPS = 6
+# A rim that bends is found again only where it runs the same way: the surroundings are looked at turned too, degrees.
+ANGLES = tuple(range(0, 360, 45))
 
 
 @dataclass(frozen=True)
@@ -49,6 +51,7 @@ class Judge:
     """What fills of one hole are compared with: colours (H, W, 3) float32 L*a*b*, hole and known (H, W) bool."""
 
     def __init__(self, colours: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> None:
+        self.hole = hole
         self.scales: list[Scale] = []
         level = 0
         while len(self.scales) < 2:
@@ -72,20 +75,47 @@ class Judge:
         return found
 
 
+def badness(seen: list[Unlike]) -> float:
+    """How bad the worst places of a fill are, to compare fills of one hole by: lower is better."""
+    return float(sum(np.log(each.worst + 1) for each in seen))
+
+
 def _scale(level: int, colours: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> Scale:
     square = np.ones((2 * REACH + 1,) * 2, np.uint8)
     allowed = cv2.erode(known.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
     allowed[:REACH] = allowed[-REACH:] = False
     allowed[:, :REACH] = allowed[:, -REACH:] = False
     touched = cv2.dilate(hole.astype(np.uint8), square) > 0
+    there, allowed = _turned(colours, allowed)
     return Scale(
         level=level,
-        there=_steps(colours),
+        there=_steps(there),
         hole=hole,
         allowed=allowed,
         sources=np.argwhere(allowed).astype(np.int32),
         targets=np.argwhere(touched).astype(np.int32),
     )
+
+
+def _turned(
+    colours: NDArray[np.float32], allowed: NDArray[np.bool_]
+) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
+    """A picture and its allowed patch centres, and beside it the same turned by every angle that is looked at."""
+    height, width = allowed.shape
+    side = int(np.ceil(np.hypot(height, width)))
+    planes, places = [], []
+    for angle in ANGLES:
+        size = (width, height) if angle == 0 else (side, side)
+        turn = cv2.getRotationMatrix2D(((width - 1) / 2, (height - 1) / 2), angle, 1.0)
+        turn[:, 2] += (np.array(size) - np.array([width, height])) / 2
+        planes.append(np.pad(cv2.warpAffine(colours, turn, size), ((0, side - size[1]), (0, 0), (0, 0))))
+        seen = cv2.warpAffine(allowed.astype(np.uint8), turn, size, flags=cv2.INTER_NEAREST)
+        # A patch that is turned has corners that stuck out.
+        seen = seen if angle == 0 else cv2.erode(seen, np.ones((5, 5), np.uint8), borderValue=0)
+        seen[:REACH] = seen[-REACH:] = 0
+        seen[:, :REACH] = seen[:, -REACH:] = 0
+        places.append(np.pad(seen, ((0, side - size[1]), (0, 0))) > 0)
+    return np.hstack(planes), np.hstack(places)
 
 
 def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
@@ -98,7 +128,7 @@ def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
     state = np.array([0x9E3779B97F4A7C15], np.uint64)
     scatter(scale.targets, scale.sources, field, state)
     measure(here, scale.there, scale.targets, field, cost, REACH)
-    search(here, scale.there, scale.allowed, scale.targets, field, cost, REACH, SWEEPS, max(scale.hole.shape) // 2, state)
+    search(here, scale.there, scale.allowed, scale.targets, field, cost, REACH, SWEEPS, max(scale.allowed.shape) // 2, state)
     apart[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(STEPS**2 * (2 * REACH + 1) ** 2)
     weight = np.zeros_like(apart)
     weight[tuple(scale.targets.T)] = 1

@@ -1,0 +1,52 @@
+"""The starts of a piece, and the weaves that are made of the best of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from keen_sweep.core.fill.protocol import Quality
+from keen_sweep.core.fill.weave.choice import Judged
+from keen_sweep.core.fill.weave.kinds import LINES, REPEATS, SHARP, SHARPER, SOFT, Kind
+from keen_sweep.core.fill.weave.mending import mended
+from keen_sweep.core.fill.weave.scene import Scene
+from keen_sweep.core.fill.weave.synthesis import Woven, finish
+from keen_sweep.core.fill.weave.worst import badness
+
+# From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
+LARGE = 40_000
+
+
+@dataclass(frozen=True)
+class Finished:
+    """A weave and how bad its worst place looks."""
+
+    woven: Woven
+    bad: float
+
+
+def starts_of(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
+    """The kinds of the starts to be made for so many takes, each to be begun with a seed of its own."""
+    if quality == "fast":
+        return [SOFT] * takes
+    more = max(takes - 3, 0)
+    if scene.guided:
+        return [SOFT] * (3 + more) + [SHARP] * 3 + [SHARPER] * 2
+    large = len(scene.levels[scene.half].inside) > LARGE
+    kinds = [SOFT] * ((2 if large else 4) + more) + [SHARP] * (1 if large else 2)
+    if not large:
+        kinds.append(SHARPER)
+    if scene.guides:
+        kinds += [LINES] * (1 if large else 2)
+    if scene.shifts is not None:
+        kinds += [REPEATS] * (1 if large else 2)
+    return kinds
+
+
+def finished(scene: Scene, judged: Judged, quality: Quality, seed: int, tick: Callable[[float], None]) -> Finished:
+    """A begun weave, finished; a fine one with its worst place mended."""
+    woven = finish(scene, judged.begun, quality, tick)
+    if quality == "fast":
+        return Finished(woven, judged.begun.energy)
+    woven, seen = mended(scene, woven, seed, quality, lambda share: tick(1.0))
+    return Finished(woven, badness(seen) + judged.begun.kind.toll)

@@ -1,0 +1,49 @@
+"""Long pieces woven section by section, each on top of the last."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.fill.local.pieces import put, stages_of
+from keen_sweep.core.fill.local.plan import STAGE, Plan, scene_of
+from keen_sweep.core.fill.local.pool import Finished
+from keen_sweep.core.fill.local.seeds import start_seed
+from keen_sweep.core.fill.weave.kinds import SOFT
+from keen_sweep.core.fill.weave.synthesis import begin, finish
+
+
+def in_stages(plan: Plan, number: int, tick: Callable[[float], None]) -> list[tuple[Finished, int]]:
+    """The staged pieces of a take, section by section with their areas: the better fit of two starts for every one.
+
+    Only true picture is drawn from; what earlier sections made is looked at, never copied.
+    """
+    order = plan.order
+    out = []
+    for k, piece in enumerate(plan.staged):
+        seed = start_seed(order.seed, len(plan.pieces) + k, 8 * number)
+        below = plan.below.copy()
+        left = ~plan.known
+        slivers = left & ~plan.hole
+        made = np.zeros_like(left) if order.barred is None else order.barred.copy()
+        stages = stages_of(piece, STAGE)
+        for n, stage in enumerate(stages):
+
+            def section(share: float, done: int = n, of: int = len(stages), k: int = k) -> None:
+                tick((k + (done + 0.5 * share) / of) / len(plan.staged))
+
+            scene = scene_of(replace(order, barred=made), below, left, slivers, stage)
+            begun = min(
+                (begin(scene, SOFT, seed + 2 * n + m, order.quality, section) for m in range(2)),
+                key=lambda each: each.energy,
+            )
+            woven = finish(scene, begun, order.quality, section)
+            out.append((Finished(woven, begun.energy), stage.area))
+            put(below, whole(below), woven.window, woven.pixels, woven.hole)
+            filled = stage.box.slices
+            left[filled] &= ~stage.inside
+            made[filled] |= stage.inside
+    return out

@@ -1,0 +1,58 @@
+"""How a weave looks, begun or finished: its worst places, told without the truth."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.weave.features import colours_of
+from keen_sweep.core.fill.weave.scene import Scene, hole_window
+from keen_sweep.core.fill.weave.synthesis import Begun, Woven
+from keen_sweep.core.fill.weave.worst import Unlike
+
+Floats = NDArray[np.float32]
+
+
+def look_at_begun(scene: Scene, begun: Begun) -> list[Unlike]:
+    """The real pixels that a begun weave would copy, at half size, as the scene's judge sees them."""
+    level = scene.levels[begun.number]
+    colours = colours_of(level.there)
+    window = colours[level.window.slices]
+    window[level.hole] = colours[tuple(begun.origins.T)]
+    return scene.judge.look(colours)
+
+
+def look_at(scene: Scene, woven: Woven) -> list[Unlike]:
+    """A finished weave, at half size, as the scene's judge sees it."""
+    level = scene.levels[scene.half]
+    colours = colours_of(level.there)
+    near = hole_window(scene.hole, 2)
+    # The window at half size, from an even corner on.
+    top, left = near.y // 2 * 2, near.x // 2 * 2
+    rows, columns = slice(top, near.bottom), slice(left, near.right)
+    canvas = filled(scene, woven)[rows, columns]
+    lab = np.asarray(cv2.cvtColor(canvas, cv2.COLOR_RGB2LAB), np.float32)
+    if scene.half:
+        lab = _halved(lab)
+        top, left = top // 2, left // 2
+    hole = np.zeros(level.allowed.shape, np.bool_)
+    hole[level.window.slices] = level.hole
+    inside = hole[top : top + lab.shape[0], left : left + lab.shape[1]]
+    colours[top : top + lab.shape[0], left : left + lab.shape[1]][inside] = lab[inside]
+    return scene.judge.look(colours)
+
+
+def filled(scene: Scene, woven: Woven) -> Floats:
+    """The scene's pixels with the weave laid, (h, w, 3) float32, 0 to 1."""
+    top = np.iinfo(scene.pixels.dtype).max
+    canvas = scene.pixels.astype(np.float32) / np.float32(top)
+    window = hole_window(scene.hole).slices
+    canvas[window][woven.hole] = (np.rint(woven.pixels[woven.hole]) / top).clip(0, 1)
+    return canvas
+
+
+def _halved(planes: Floats) -> Floats:
+    framed = cv2.copyMakeBorder(planes, 0, planes.shape[0] % 2, 0, planes.shape[1] % 2, cv2.BORDER_REPLICATE)
+    size = (framed.shape[1] // 2, framed.shape[0] // 2)
+    return np.asarray(cv2.resize(framed, size, interpolation=cv2.INTER_AREA), np.float32)

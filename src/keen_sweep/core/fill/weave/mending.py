@@ -1,0 +1,97 @@
+"""The worst place of a fill, filled again with the rest of it as surroundings, and kept if it looks better."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.protocol import Quality
+from keen_sweep.core.fill.weave.kinds import SOFT
+from keen_sweep.core.fill.weave.looking import filled, look_at
+from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
+from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, places
+from keen_sweep.core.fill.weave.worst import Unlike, badness
+
+# What belongs to the worst place: as bad as this share of it. Round it, pixels of the scale it was found at.
+SHARE, ROUND = 0.5, 3
+# It must stand out from the rest by this much to be worth it, and cover no more than this share of the hole.
+STANDS_OUT, MOST = 2.5, 0.35
+TIMES = 2
+
+
+def mended(
+    scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Callable[[float], None]
+) -> tuple[Woven, list[Unlike]]:
+    """A weave with its worst place mended as long as that makes it better, twice at the most; and how it looks then."""
+    seen = look_at(scene, woven)
+    for turn in range(TIMES):
+        place = worst_of(scene, seen)
+        if place is None:
+            break
+        again = _again(scene, woven, place, seed + turn, quality, tick)
+        if again is None:
+            break
+        looked = look_at(scene, again)
+        if badness(looked) >= badness(seen) - 0.02:
+            break
+        woven, seen = again, looked
+    return woven, seen
+
+
+def worst_of(scene: Scene, seen: list[Unlike]) -> NDArray[np.bool_] | None:
+    """Where the worst place of a scene's fill is, (h, w) bool; None where none stands out."""
+    if not seen:
+        return None
+    worst = max(seen, key=lambda each: each.worst)
+    inside = worst.at[worst.at > 0]
+    if not inside.size or worst.worst < STANDS_OUT * float(np.median(inside)) + 1.0:
+        return None
+    _, labels = cv2.connectedComponents((worst.at >= SHARE * worst.worst).astype(np.uint8))
+    peak = np.unravel_index(int(worst.at.argmax()), worst.at.shape)
+    area = (labels == labels[peak]).astype(np.uint8)
+    area = cv2.dilate(area, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * ROUND + 1,) * 2))
+    times = 2 ** (worst.level + scene.half)
+    grown = np.kron(area, np.ones((times, times), np.uint8)) > 0
+    out = np.zeros_like(scene.hole)
+    height, width = min(grown.shape[0], out.shape[0]), min(grown.shape[1], out.shape[1])
+    out[:height, :width] = grown[:height, :width]
+    out &= scene.hole
+    return out if 0 < out.sum() <= MOST * scene.hole.sum() else None
+
+
+def _again(
+    scene: Scene, woven: Woven, place: NDArray[np.bool_], seed: int, quality: Quality, tick: Callable[[float], None]
+) -> Woven | None:
+    """The weave with a place (h, w) of it filled anew: of true picture alone, to meet what is round it."""
+    box = surroundings(box_of(place), whole(scene.hole))
+    top = np.iinfo(scene.pixels.dtype).max
+    canvas = np.rint(filled(scene, woven)[box.slices] * top).astype(scene.pixels.dtype)
+    here = place[box.slices]
+    made = scene.hole[box.slices] & ~here
+    unknown = ~(scene.known | scene.hole)[box.slices]
+    # What must not be drawn from in the scene must not be here.
+    barred = ~cv2.dilate(scene.levels[0].allowed.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)[box.slices]
+    depth = cv2.distanceTransform(np.pad(here.astype(np.uint8), 1), cv2.DIST_L2, 5)
+    try:
+        part = make_scene(canvas, box, here, unknown, (made | barred) & ~here, float(depth.max()))
+    except BadMask:
+        return None
+    best = min((begin(part, SOFT, seed + n, quality, tick) for n in range(2)), key=lambda one: one.energy)
+    field = places(part, best, quality, tick)
+    y, x = np.nonzero(here)
+    inner = part.levels[0].window
+    window = hole_window(scene.hole)
+    level = scene.levels[0]
+    chosen = np.zeros((*level.hole.shape, 2), np.int32)
+    rows, columns = np.mgrid[window.slices]
+    at = window.relative_to(level.window).slices
+    chosen[at][..., 0] = rows + woven.offsets[..., 1]
+    chosen[at][..., 1] = columns + woven.offsets[..., 0]
+    source = field[y - inner.y, x - inner.x] + np.array([box.y, box.x])
+    chosen[y + box.y - level.window.y, x + box.x - level.window.x] = source
+    return lay(scene, chosen, quality, tick)
