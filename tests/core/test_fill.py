@@ -14,8 +14,6 @@ from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.route import route
-from keen_sweep.core.fill.weave.choice import choose, difference
-from keen_sweep.core.fill.weave.synthesis import Begun
 from keen_sweep.core.mask.parts import parts_of
 
 METHODS = ("auto", "close", "weave")
@@ -211,7 +209,8 @@ def test_draw_from_and_never_from_are_obeyed(photograph: np.ndarray) -> None:
 def test_stages_fill_a_long_hole_from_true_picture_only(
     photograph: np.ndarray, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("keen_sweep.core.fill.local.engine.STAGE", 30)
+    for module in ("plan", "stages"):
+        monkeypatch.setattr(f"keen_sweep.core.fill.local.{module}.STAGE", 30)
     below = crop(photograph)
     mask = mask_at(below.shape, 75, 100, 12, 70)
     order = Order(below=below, mask=mask, takes=2, staged=True)
@@ -226,17 +225,6 @@ def test_stages_fill_a_long_hole_from_true_picture_only(
     assert not np.array_equal(first.pixels, second.pixels)
     again = next(iter(engine_for("weave").fill(order)))
     assert patch_to_bytes(again) == patch_to_bytes(first)
-
-
-def test_takes_that_look_alike_go_to_the_end_of_the_queue() -> None:
-    def begun(energy: float, tone: int) -> Begun:
-        filled = np.full((50, 4), tone, np.uint8)
-        return Begun(1, np.zeros((1, 1, 2), np.int32), energy, filled, np.zeros(1, np.uint64))
-
-    found = [begun(0.4, 90), begun(0.1, 100), begun(0.2, 101), begun(0.3, 140)]
-    assert [each.energy for each in choose(found, 3)] == [0.1, 0.3, 0.4]
-    assert [each.energy for each in choose(found, 4)] == [0.1, 0.3, 0.4, 0.2]
-    assert difference(found[0], found[3]) == 50
 
 
 def test_a_fast_fill_is_a_fill(photograph: np.ndarray) -> None:

@@ -1,4 +1,4 @@
-"""What happens to a weave on its way to pixels: joints settled, grain matched, takes ranked."""
+"""What happens to a weave on its way to pixels: grain matched, likeness told."""
 
 import cv2
 import numpy as np
@@ -6,9 +6,6 @@ import pytest
 
 from keen_sweep.core.fill.bands import MOST, matched
 from keen_sweep.core.fill.weave.likeness import unlikeness
-from keen_sweep.core.fill.weave.nearest import FAR, patch_distance
-from keen_sweep.core.fill.weave.scene import REACH
-from keen_sweep.core.fill.weave.settle import settle
 
 
 def noise(shape: tuple[int, ...], strength: float, seed: int = 0) -> np.ndarray:
@@ -68,35 +65,3 @@ def test_a_fill_like_its_surroundings_ranks_before_one_that_is_not() -> None:
     assert found["same"] < found["dark"]
     everywhere = np.ones((20, 20), bool)
     assert unlikeness(surroundings[:20, :20], everywhere, ~everywhere) == 0
-
-
-def test_settling_joins_whole_pieces_and_lowers_its_own_cost(photograph: np.ndarray) -> None:
-    picture = np.ascontiguousarray(photograph[200:300, 60:180])
-    features = np.dstack([picture, np.zeros(picture.shape[:2], np.uint8)])
-    hole = np.zeros(picture.shape[:2], bool)
-    hole[40:58, 50:70] = True
-    reach = cv2.dilate(hole.astype(np.uint8), np.ones((7, 7), np.uint8)) > 0
-    targets = np.argwhere(reach).astype(np.int32)
-    allowed = ~(cv2.dilate(hole.astype(np.uint8), np.ones((13, 13), np.uint8)) > 0)
-    allowed[:4], allowed[-4:], allowed[:, :4], allowed[:, -4:] = False, False, False, False
-    sources = np.argwhere(allowed)
-    random = np.random.default_rng(3)
-    # Two offsets that suit and, here and there, a wild one.
-    field = np.zeros((*hole.shape, 2), np.int32)
-    cost = np.full(hole.shape, -1, np.int32)
-    for y, x in targets:
-        near = (y, x - 40) if x < 60 else (y, x + 40)
-        field[y, x] = near if allowed[near] and random.random() > 0.3 else sources[random.integers(len(sources))]
-        cost[y, x] = patch_distance(features, y, x, *field[y, x], REACH, FAR)
-
-    def joints(at: np.ndarray) -> int:
-        offsets = at - np.moveaxis(np.indices(hole.shape), 0, 2)
-        both = hole[:, 1:] & hole[:, :-1]
-        return int((offsets[:, 1:] != offsets[:, :-1]).any(2)[both].sum())
-
-    before = joints(field)
-    settle(features, hole, allowed, targets, field, cost, REACH, 4, 0.3)
-    assert joints(field) < 0.5 * before
-    assert allowed[tuple(field[hole].T)].all()
-    for y, x in targets[::7]:
-        assert cost[y, x] == patch_distance(features, y, x, *field[y, x], REACH, FAR)
