@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.weave.choice import Judged
-from keen_sweep.core.fill.weave.kinds import LINES, REPEATS, SHARP, SHARPER, SOFT, Kind
+from keen_sweep.core.fill.weave.kinds import LINES, PLANE, REPEATS, SHARP, SHARPER, SOFT, Kind
 from keen_sweep.core.fill.weave.mending import mended
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Woven, finish
@@ -40,6 +40,8 @@ def starts_of(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
         kinds += [LINES] * (1 if large else 2)
     if scene.shifts is not None:
         kinds += [REPEATS] * (1 if large else 2)
+    if scene.flat is not None:
+        kinds += [PLANE] * 2
     return kinds
 
 

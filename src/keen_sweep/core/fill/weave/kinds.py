@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-Source = Literal["rim", "repeats", "lines"]
+Source = Literal["rim", "repeats", "plane", "lines"]
 
 
 @dataclass(frozen=True)
@@ -31,3 +31,4 @@ SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.07)
 SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.1)
 LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.03)
 REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.12)
+PLANE = Kind("plane", 1.0, 5.0, "plane", toll=0.05)

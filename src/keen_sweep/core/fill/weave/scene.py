@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
-from keen_sweep.core.fill.weave.features import Features, colours_of, features_of, halve_known
+from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
-from keen_sweep.core.fill.weave.shifts import Shifts, shifts_of
+from keen_sweep.core.fill.weave.shifts import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.fill.weave.vote import confidence
 from keen_sweep.core.fill.weave.worst import Judge
 from keen_sweep.core.photo.picture import Pixels
@@ -26,6 +26,8 @@ AROUND, LEAST_AROUND, MOST_AROUND = 0.9, 90, 900
 GUIDED = 16.0
 COARSEST_RADIUS = 3.5
 SMALLEST_SIDE = 26
+# A plane is looked for at the finest level, half size at most, that is no longer than this.
+FLAT_SIDE = 900
 # Bridges are looked for at the finest level whose hole has no larger radius than this, and which is no longer, pixels.
 BRIDGED_RADIUS, BRIDGED_SIDE = 48.0, 900
 # Repeats are looked for at the finest level whose longer side is no longer than this.
@@ -73,6 +75,8 @@ class Scene:
     levels: tuple[Level, ...]
     shift_level: int
     shifts: Shifts | None
+    flat_level: int
+    flat: FlatShifts | None
     guides: dict[int, Guide]
     loose: NDArray[np.bool_] | None = None
 
@@ -130,6 +134,8 @@ def make_scene(
         levels.append(level)
     at = next((k for k, level in enumerate(levels) if level.longest <= SHIFT_SIDE), len(levels) - 1)
     at = max(at, min(1, len(levels) - 1))
+    flat_at = next((k for k, level in enumerate(levels) if level.longest <= FLAT_SIDE), len(levels) - 1)
+    flat_at = max(flat_at, min(1, len(levels) - 1))
     return Scene(
         box=box,
         pixels=pixels,
@@ -140,6 +146,8 @@ def make_scene(
         levels=tuple(levels),
         shift_level=at,
         shifts=None if guided else _shifts(levels[at]),
+        flat_level=flat_at,
+        flat=None if guided else _flat(levels[flat_at]),
         guides={} if guided else _guides(levels, radius),
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
@@ -147,6 +155,10 @@ def make_scene(
 
 def _shifts(level: Level) -> Shifts | None:
     return shifts_of(level.there, *_whole(level), level.allowed)
+
+
+def _flat(level: Level) -> FlatShifts | None:
+    return flat_shifts_of(level.there, *_whole(level), level.allowed, STEPS * LIGHTNESS)
 
 
 def _guides(levels: list[Level], radius: float) -> dict[int, Guide]:

@@ -16,6 +16,8 @@ from numpy.typing import NDArray
 from scipy import fft
 from scipy.ndimage import minimum_filter
 
+from keen_sweep.core.fill.weave.plane import Plane, moved, plane_of
+
 # Offsets that are kept, and the share of the largest overlap that a shift must leave to be judged.
 KEPT = 48
 OVERLAP = 0.2
@@ -99,3 +101,50 @@ def start_from(shifts: Shifts, random: np.random.Generator) -> NDArray[np.float3
     out = shifts.offsets[best].astype(np.float32)
     out[~np.isfinite(misfit[best, np.arange(misfit.shape[1])])] = np.nan
     return out
+
+
+@dataclass(frozen=True)
+class FlatShifts:
+    """Repeats of the plane of a picture: where the hole's pixels lie in the flat picture, x, y (n, 2), its repeats there,
+    and the way back."""
+
+    places: NDArray[np.float64]
+    shifts: Shifts
+    plane: Plane
+
+    def start_from(self, random: np.random.Generator) -> NDArray[np.float64]:
+        """Where each pixel of the hole would be drawn from: (n, 2) rows and columns in the picture, not a number where
+        none of the repeats leads anywhere."""
+        offsets = start_from(self.shifts, random)
+        return moved(self.places + offsets[:, ::-1], self.plane.back)[:, ::-1]
+
+
+def flat_shifts_of(
+    planes: NDArray[np.int16], hole: NDArray[np.bool_], known: NDArray[np.bool_], allowed: NDArray[np.bool_], steps: float
+) -> FlatShifts | None:
+    """The repeats of a level in its plane, if it has one; steps: of planes to a unit of L*."""
+    rows, columns = np.nonzero(hole)
+    luma = np.clip(planes[..., 0] * (2.55 / steps), 0, 255).astype(np.uint8)
+    luma[~known] = int(luma[known].mean())
+    plane = plane_of(luma, known, (float(columns.mean()), float(rows.mean())))
+    if plane is None:
+        return None
+    # Nearest pixels: means of two bricks are none.
+    flat = cv2.warpPerspective(planes, plane.to, plane.size, flags=cv2.INTER_NEAREST)
+    seen, gap, free = (
+        cv2.warpPerspective(each.astype(np.uint8), plane.to, plane.size, flags=cv2.INTER_NEAREST) > 0
+        for each in (known, hole, allowed)
+    )
+    if not gap.any() or not free.any():
+        return None
+    found = shifts_of(flat, gap, seen & ~gap, free)
+    if found is None:
+        return None
+    places = moved(np.column_stack([columns, rows]).astype(np.float64), plane.to)
+    # The misfit of the flat hole's pixel that each pixel of the hole falls on.
+    number = np.full(gap.shape, -1, np.int64)
+    number[gap] = np.arange(int(gap.sum()))
+    x, y = np.clip(np.rint(places).astype(int), 0, np.array(plane.size) - 1).T
+    at = number[y, x]
+    misfit = np.where(at >= 0, found.misfit[:, np.maximum(at, 0)], np.inf)
+    return FlatShifts(places, Shifts(found.offsets, misfit.astype(np.float32)), plane)

@@ -143,6 +143,8 @@ def fit(level: Level, cost: Cost) -> float:
 def _first_level(scene: Scene, kind: Kind) -> int:
     if kind.source == "repeats" and scene.shifts is not None:
         return scene.shift_level
+    if kind.source == "plane" and scene.flat is not None:
+        return scene.flat_level
     wanted = int(np.ceil(np.log2(max(scene.radius, 1.0) / kind.radius)))
     return int(np.clip(wanted, scene.half, len(scene.levels) - 1))
 
@@ -158,12 +160,14 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
     field = np.zeros((*level.hole.shape, 2), np.int32)
     cost = np.full(level.hole.shape, -1, np.int32)
     scatter(level.targets, level.sources, field, state)
+    random = np.random.Generator(np.random.PCG64(seed))
+    sources = None
     if kind.source == "repeats" and scene.shifts is not None:
-        moved = start_from(scene.shifts, np.random.Generator(np.random.PCG64(seed)))
-        corner = np.array([level.window.y, level.window.x], np.int32)
-        good = np.isfinite(moved[:, 0])
-        places = level.inside[good]
-        field[tuple(places.T)] = places + corner + moved[good].astype(np.int32)
+        sources = level.inside + [level.window.y, level.window.x] + start_from(scene.shifts, random)
+    elif kind.source == "plane" and scene.flat is not None:
+        sources = scene.flat.start_from(random)
+    if sources is not None:
+        _put(level, field, sources)
         here[level.hole] = level.there[tuple(field[level.hole].T)]
     else:
         seen, left = level.known.copy(), level.hole
@@ -176,6 +180,15 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
         peel_inwards(here, level.there, seen, layers_of(left), level.sources, field, REACH, tries, state)
     measure(here, level.there, level.targets, field, cost, REACH)
     return field, cost, here
+
+
+def _put(level: Level, field: Field, sources: NDArray[np.float64]) -> None:
+    """Set the field at the hole's pixels to sources (n, 2), rows and columns, where those may be drawn from."""
+    good = np.isfinite(sources).all(axis=1)
+    places = np.rint(np.where(good[:, None], sources, 0)).astype(np.int32)
+    good &= (places >= 0).all(axis=1) & (places < level.allowed.shape).all(axis=1)
+    good[good] = level.allowed[tuple(places[good].T)]
+    field[tuple(level.inside[good].T)] = places[good]
 
 
 def _improve(

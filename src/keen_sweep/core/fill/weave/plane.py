@@ -1,0 +1,162 @@
+"""The plane that a wall, a façade, paving or planks lie in, and the picture of it seen straight on.
+
+Two families of parallel lines meet in two vanishing points; the line through both is where the plane ends, and sending it
+back to infinity makes the plane flat again (Liebowitz & Zisserman 1998; Huang et al. 2014 fill in such planes). There a
+wall repeats itself at the same offsets everywhere (He & Sun 2012), which it does not as it was taken.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Matrix = NDArray[np.float64]
+# Segments shorter than this say little, pixels; how far they may point past a vanishing point, radians.
+SHORTEST, AIM = 10.0, 0.03
+TRIES, SEED = 600, 7
+# What two families must have of all lines' length, each, and together; how far apart they must run, radians.
+LEAST, TOGETHER, APART = 0.05, 0.55, 0.5
+# No place of the flat picture is seen more than so many times larger or smaller than the middle of the hole is.
+STRETCH = 2.5
+# Less than this share of a change in size over the picture is no perspective worth undoing.
+FLAT = 0.04
+
+
+@dataclass(frozen=True)
+class Plane:
+    """to: from picture to flat picture, back: the inverse, both (3, 3) of x, y, 1; size: width and height when flat."""
+
+    to: Matrix
+    back: Matrix
+    size: tuple[int, int]
+
+
+def plane_of(luma: NDArray[np.uint8], known: NDArray[np.bool_], at: tuple[float, float]) -> Plane | None:
+    """The plane of most lines of a picture (H, W), known pixels only; at: x, y of what is to be filled, which keeps its
+    size. None where two families of lines do not rule, or where the picture is as good as flat."""
+    segments = _segments(luma, known)
+    if len(segments) < 16:
+        return None
+    lengths = np.hypot(*(segments[:, 2:] - segments[:, :2]).T)
+    random = np.random.default_rng(SEED)
+    first, one = _family(segments, lengths, np.ones(len(segments), np.bool_), random)
+    second, other = _family(segments, lengths, ~one & ~_along(segments, first), random)
+    total = lengths.sum()
+    shares = lengths[one].sum() / total, lengths[other].sum() / total
+    if min(shares) < LEAST or sum(shares) < TOGETHER:
+        return None
+    return _flattening(first, second, luma.shape, at)
+
+
+def _segments(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> NDArray[np.float64]:
+    """Line segments (n, 4), x and y of both ends (von Gioi et al. 2010, as OpenCV has it)."""
+    found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(luma)[0]
+    if found is None:
+        return np.zeros((0, 4))
+    segments = np.asarray(found[:, 0], np.float64)
+    segments = segments[np.hypot(*(segments[:, 2:] - segments[:, :2]).T) >= SHORTEST]
+    near = cv2.dilate((~known).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
+    ends = np.rint(segments).astype(int)
+    x, y = np.clip(ends[:, ::2], 0, luma.shape[1] - 1), np.clip(ends[:, 1::2], 0, luma.shape[0] - 1)
+    return np.asarray(segments[~near[y, x].any(axis=1)])
+
+
+def _lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
+    ends = [np.column_stack([segments[:, k : k + 2], np.ones(len(segments))]) for k in (0, 2)]
+    lines = np.cross(*ends)
+    return np.asarray(lines / np.linalg.norm(lines[:, :2], axis=1, keepdims=True))
+
+
+def _off(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The angle between each segment and the way from its middle to a point x, y, w (w may be 0)."""
+    middle = (segments[:, :2] + segments[:, 2:]) / 2
+    way = point[:2] - point[2] * middle
+    along = segments[:, 2:] - segments[:, :2]
+    across = along[:, 0] * way[:, 1] - along[:, 1] * way[:, 0]
+    norm = np.hypot(*along.T) * np.maximum(np.hypot(*way.T), 1e-9)
+    return np.asarray(np.arcsin(np.clip(np.abs(across) / norm, 0, 1)))
+
+
+def _family(
+    segments: NDArray[np.float64], lengths: NDArray[np.float64], free: NDArray[np.bool_], random: np.random.Generator
+) -> tuple[NDArray[np.float64], NDArray[np.bool_]]:
+    """The vanishing point that most length of the free segments aims at, and which do (Fischler & Bolles 1981)."""
+    names = np.flatnonzero(free)
+    none = np.zeros(len(segments), np.bool_)
+    best, chosen = np.array([1.0, 0.0, 0.0]), none
+    if len(names) < 8:
+        return best, none
+    lines = _lines(segments)
+    chance = lengths[names] / lengths[names].sum()
+    most = 0.0
+    for _ in range(TRIES):
+        a, b = random.choice(names, 2, replace=False, p=chance)
+        point = np.cross(lines[a], lines[b])
+        size = np.linalg.norm(point)
+        if size < 1e-9:
+            continue
+        point = point / size
+        aims = free & (_off(segments, point) < AIM)
+        length = float(lengths[aims].sum())
+        if length > most:
+            most, best, chosen = length, point, aims
+    if chosen.sum() >= 3:  # the point nearest to all of their lines
+        weighted = lines[chosen] * lengths[chosen, None]
+        scale = np.array([1, 1, 1.0 / max(np.abs(segments).max(), 1.0)])
+        _, _, axes = np.linalg.svd(weighted * scale)
+        refined = axes[-1] * scale
+        aims = free & (_off(segments, refined) < AIM)
+        if lengths[aims].sum() >= most:
+            best, chosen = refined, aims
+    return best, chosen
+
+
+def _along(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Segments that run too much like a family to be of another."""
+    return np.asarray(_off(segments, point) < APART)
+
+
+def _flattening(
+    first: NDArray[np.float64], second: NDArray[np.float64], shape: tuple[int, ...], at: tuple[float, float]
+) -> Plane | None:
+    height, width = shape[:2]
+    # About the middle of the hole, so that it keeps its size.
+    move = np.array([[1, 0, -at[0]], [0, 1, -at[1]], [0, 0, 1.0]])
+    one, other = move @ first, move @ second
+    horizon = np.cross(one, other)
+    if abs(horizon[2]) < 1e-9 * np.linalg.norm(horizon):
+        return None
+    horizon = horizon / horizon[2]
+    corners = np.array([[0, 0, 1], [width, 0, 1], [width, height, 1], [0, height, 1.0]]) @ move.T
+    depth = corners @ np.array([horizon[0], horizon[1], 1.0])
+    if depth.min() < 1 / STRETCH or depth.max() > STRETCH or depth.max() - depth.min() < FLAT:
+        return None
+    perspective = np.array([[1, 0, 0], [0, 1, 0], [horizon[0], horizon[1], 1]])
+    # Both families along the axes, each with its length at the hole.
+    ways = np.column_stack([(perspective @ each)[:2] for each in (one, other)])
+    ways /= np.linalg.norm(ways, axis=0)
+    if abs(np.linalg.det(ways)) < 0.3:
+        return None
+    if abs(ways[0, 0]) < abs(ways[0, 1]):
+        ways = ways[:, ::-1]
+    ways *= np.sign([ways[0, 0], ways[1, 1]])
+    upright = np.eye(3)
+    upright[:2, :2] = np.linalg.inv(ways)
+    to = upright @ perspective @ move
+    flat = corners @ np.linalg.inv(move).T @ to.T
+    flat = flat[:, :2] / flat[:, 2:]
+    low, high = flat.min(axis=0), flat.max(axis=0)
+    size = np.ceil(high - low).astype(int)
+    if size.prod() > 4 * width * height:
+        return None
+    to = np.array([[1, 0, -low[0]], [0, 1, -low[1]], [0, 0, 1.0]]) @ to
+    return Plane(to, np.linalg.inv(to), (int(size[0]), int(size[1])))
+
+
+def moved(points: NDArray[np.float64], transform: Matrix) -> NDArray[np.float64]:
+    """Points (n, 2) x, y through a homography."""
+    out = np.column_stack([points, np.ones(len(points))]) @ transform.T
+    return np.asarray(out[:, :2] / out[:, 2:])
