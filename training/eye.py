@@ -35,8 +35,8 @@ class Eye(nn.Module):
 
     def __init__(self) -> None:
         super().__init__()
-        sizes = [(4, 24, 2, 1), (24, 32, 1, 1), (32, 48, 2, 1), (48, 48, 1, 1), (48, 64, 2, 1), (64, 64, 1, 1)]
-        sizes += [(64, 64, 1, 2), (64, 64, 1, 4), (64, 2, 1, 1)]
+        sizes = [(4, 24, 2, 1), (24, 32, 2, 1), (32, 32, 1, 1), (32, 64, 2, 1), (64, 64, 1, 1), (64, 64, 1, 2)]
+        sizes += [(64, 64, 1, 4), (64, 2, 1, 1)]
         self.layers = nn.ModuleList(
             nn.Conv2d(a, b, 3, stride=s, padding=d, dilation=d) for a, b, s, d in sizes
         )
@@ -175,14 +175,14 @@ def main() -> None:
     print(len(examples.all), "to learn from,", len(held.all), "held out", flush=True)
     torch.manual_seed(0)
     eye, random = Eye(), np.random.default_rng(0)
-    optimiser = torch.optim.AdamW(eye.parameters(), lr=2e-3, weight_decay=1e-3)
+    optimiser = torch.optim.AdamW(eye.parameters(), lr=1e-3, weight_decay=1e-3)
     until, step, mean, said = time.monotonic() + 60 * asked.minutes, 0, 0.0, time.monotonic()
     start = time.monotonic()
     while time.monotonic() < until:
         share = (time.monotonic() - start) / (until - start)
         for group in optimiser.param_groups:
-            group["lr"] = 2e-3 * 0.5 * (1 + np.cos(np.pi * share))
-        seen, cells, offs = examples.batch(random, 10)
+            group["lr"] = 1e-3 * min(1.0, (step + 1) / 100) * 0.5 * (1 + np.cos(np.pi * share))
+        seen, cells, offs = examples.batch(random, 12)
         loss = loss_of(eye(seen.reshape(-1, 4, CROP, CROP)), cells, offs)
         optimiser.zero_grad()
         loss.backward()

@@ -11,7 +11,6 @@ from keen_sweep.core.fill.weave.kinds import LINES, PLANE, REPEATS, SHARP, SHARP
 from keen_sweep.core.fill.weave.mending import mended
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Woven, finish
-from keen_sweep.core.fill.weave.worst import badness
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
 LARGE = 40_000
@@ -19,7 +18,7 @@ LARGE = 40_000
 
 @dataclass(frozen=True)
 class Finished:
-    """A weave and how bad its worst place looks."""
+    """A weave and how bad it looks."""
 
     woven: Woven
     bad: float
@@ -51,4 +50,4 @@ def finished(scene: Scene, judged: Judged, quality: Quality, seed: int, tick: Ca
     if quality == "fast":
         return Finished(woven, judged.begun.energy)
     woven, seen = mended(scene, woven, seed, quality, lambda share: tick(1.0))
-    return Finished(woven, badness(seen) + judged.begun.kind.toll)
+    return Finished(woven, seen.badness + judged.begun.kind.toll)

@@ -10,19 +10,18 @@ from keen_sweep.core.fill.weave.features import STEPS
 from keen_sweep.core.fill.weave.looking import look_at_begun
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun
-from keen_sweep.core.fill.weave.worst import badness
 
 # Mean difference of two fills at half resolution, in L*a*b*, below which a photographer would hardly tell them apart.
 ALIKE = 1.6
-# A worst place that is so much worse, as a logarithm, is plainly worse.
-PLAINLY = 0.45
+# A fill whose badness is higher by this is plainly worse.
+PLAINLY = 0.35
 # How many starts of one kind are looked at for their worst place: those whose patches fit best.
 OF_A_KIND = 2
 
 
 @dataclass(frozen=True)
 class Judged:
-    """A begun weave and how bad its worst place looks, its kind's toll included."""
+    """A begun weave and how bad it looks, its kind's toll included."""
 
     begun: Begun
     bad: float
@@ -31,8 +30,8 @@ class Judged:
 def queue_of(scene: Scene, begun: list[Begun]) -> list[Judged]:
     """The begun weaves that are worth finishing, in that order.
 
-    Within a kind the fit of the patches tells which are good, across kinds the worst place. The first is the one whose
-    worst place is least bad. The next is the best that differs from those before it, and not plainly worse than the first.
+    Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least bad
+    one. The next is the best that differs from those before it, and not plainly worse than the first.
     What is left, alike or plainly worse, stands at the end.
     """
     seen: dict[str, int] = {}
@@ -41,7 +40,7 @@ def queue_of(scene: Scene, begun: list[Begun]) -> list[Judged]:
     for each in sorted(begun, key=lambda one: one.energy):
         seen[each.kind.name] = seen.get(each.kind.name, 0) + 1
         if seen[each.kind.name] <= OF_A_KIND:
-            judged.append(Judged(each, badness(look_at_begun(scene, each)) + each.kind.toll))
+            judged.append(Judged(each, look_at_begun(scene, each).badness + each.kind.toll))
         else:
             rest.append(Judged(each, np.inf))
     ranked = sorted(judged, key=lambda one: one.bad)

@@ -15,8 +15,8 @@ Source = Literal["rim", "repeats", "plane", "lines"]
 @dataclass(frozen=True)
 class Kind:
     """softness of votes, as a multiple of the distances' 75th percentile; radius of the hole, in pixels, at the scale it
-    starts from; what it starts from; whether a narrow hole follows its smooth continuation; and how much better than
-    the first kind's its worst place must be, as a logarithm, before it is preferred."""
+    starts from; what it starts from; whether a narrow hole follows its smooth continuation; and how much
+    better than one of the first kind it must look before it is preferred."""
 
     name: str
     softness: float
@@ -27,7 +27,7 @@ class Kind:
 
 
 SOFT = Kind("soft", 1.0, 3.5)
-SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.07)
+SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.1)
 SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.1)
 LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.03)
 REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.12)

@@ -9,12 +9,12 @@ from numpy.typing import NDArray
 from keen_sweep.core.fill.weave.features import colours_of
 from keen_sweep.core.fill.weave.scene import Scene, hole_window
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven
-from keen_sweep.core.fill.weave.worst import Unlike
+from keen_sweep.core.fill.weave.worst import Seen
 
 Floats = NDArray[np.float32]
 
 
-def look_at_begun(scene: Scene, begun: Begun) -> list[Unlike]:
+def look_at_begun(scene: Scene, begun: Begun) -> Seen:
     """The real pixels that a begun weave would copy, at half size, as the scene's judge sees them."""
     level = scene.levels[begun.number]
     colours = colours_of(level.there)
@@ -23,7 +23,7 @@ def look_at_begun(scene: Scene, begun: Begun) -> list[Unlike]:
     return scene.judge.look(colours)
 
 
-def look_at(scene: Scene, woven: Woven) -> list[Unlike]:
+def look_at(scene: Scene, woven: Woven) -> Seen:
     """A finished weave, at half size, as the scene's judge sees it."""
     level = scene.levels[scene.half]
     colours = colours_of(level.there)

@@ -15,7 +15,7 @@ from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.looking import filled, look_at
 from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, places
-from keen_sweep.core.fill.weave.worst import Unlike, badness
+from keen_sweep.core.fill.weave.worst import Seen
 
 # What belongs to the worst place: as bad as this share of it. Round it, pixels of the scale it was found at.
 SHARE, ROUND = 0.5, 3
@@ -26,7 +26,7 @@ TIMES = 2
 
 def mended(
     scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Callable[[float], None]
-) -> tuple[Woven, list[Unlike]]:
+) -> tuple[Woven, Seen]:
     """A weave with its worst place mended as long as that makes it better, twice at the most; and how it looks then."""
     seen = look_at(scene, woven)
     for turn in range(TIMES):
@@ -37,17 +37,22 @@ def mended(
         if again is None:
             break
         looked = look_at(scene, again)
-        if badness(looked) >= badness(seen) - 0.02:
+        if looked.badness > seen.badness or not _calmer(looked, seen):
             break
         woven, seen = again, looked
     return woven, seen
 
 
-def worst_of(scene: Scene, seen: list[Unlike]) -> NDArray[np.bool_] | None:
+def _calmer(looked: Seen, seen: Seen) -> bool:
+    """Whether the worst place is less bad than before, at both scales together."""
+    return sum(np.log(each.worst + 1) for each in looked.scales) < sum(np.log(each.worst + 1) for each in seen.scales)
+
+
+def worst_of(scene: Scene, seen: Seen) -> NDArray[np.bool_] | None:
     """Where the worst place of a scene's fill is, (h, w) bool; None where none stands out."""
-    if not seen:
+    worst = seen.worst
+    if worst is None:
         return None
-    worst = max(seen, key=lambda each: each.worst)
     inside = worst.at[worst.at > 0]
     if not inside.size or worst.worst < STANDS_OUT * float(np.median(inside)) + 1.0:
         return None

@@ -16,6 +16,7 @@ from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.nearest import measure, offer, scatter, search
+from keen_sweep.core.fill.weave.rim import odd_rim
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
 from keen_sweep.core.fill.weave.shifts import start_from
 from keen_sweep.core.fill.weave.start import TRIES, layers_of, peel_inwards
@@ -279,7 +280,9 @@ def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
     y, x = np.mgrid[rows, columns]
     offsets = np.stack([chosen[inner][..., 1] - x, chosen[inner][..., 0] - y], axis=2).astype(np.int32)
     offsets[~hole] = 0
-    loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[rows, columns])
+    loose = odd_rim(scene.pixels, hole, offsets, window.y, window.x)
+    if scene.loose is not None:
+        loose |= scene.loose[rows, columns]
     pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
     tick(1.0)
