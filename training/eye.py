@@ -37,9 +37,7 @@ class Eye(nn.Module):
         super().__init__()
         sizes = [(4, 24, 2, 1), (24, 32, 2, 1), (32, 32, 1, 1), (32, 64, 2, 1), (64, 64, 1, 1), (64, 64, 1, 2)]
         sizes += [(64, 64, 1, 4), (64, 2, 1, 1)]
-        self.layers = nn.ModuleList(
-            nn.Conv2d(a, b, 3, stride=s, padding=d, dilation=d) for a, b, s, d in sizes
-        )
+        self.layers = nn.ModuleList(nn.Conv2d(a, b, 3, stride=s, padding=d, dilation=d) for a, b, s, d in sizes)
 
     def forward(self, seen: torch.Tensor) -> torch.Tensor:
         for layer in self.layers[:-1]:
@@ -48,8 +46,8 @@ class Eye(nn.Module):
 
 
 def far_off(fill: NDArray[np.uint8], truth: NDArray[np.uint8], hole: NDArray[np.bool_]) -> FloatMap:
-    """How far a fill is from the truth round every cell of the grid: the sliced distance of the patches of its hole pixels
-    in a window of twice the grid, (H / GRID, W / GRID); not a number where there is no hole."""
+    """How far a fill is from the truth round every cell of the grid: the sliced distance of the patches of its hole
+    pixels in a window of twice the grid, (H / GRID, W / GRID); not a number where there is no hole."""
     across = unit_directions(PATCH * PATCH * 3, 32)
     half = PATCH // 2
     rows, columns = np.nonzero(hole)
@@ -88,7 +86,11 @@ class Examples:
             rows, columns = np.nonzero(hole)
             at = random.integers(len(rows))
             y, x = (
-                int(np.clip((place[at] + random.integers(-40, 41) - CROP // 2) // GRID, 0, (hole.shape[0] - CROP) // GRID))
+                int(
+                    np.clip(
+                        (place[at] + random.integers(-40, 41) - CROP // 2) // GRID, 0, (hole.shape[0] - CROP) // GRID
+                    )
+                )
                 for place in (rows, columns)
             )
             part = np.s_[y * GRID : y * GRID + CROP, x * GRID : x * GRID + CROP]

@@ -2,10 +2,10 @@
 
     python training/fills.py --root / --out /tmp/fills --count 1600
 
-Photographs come from Debian's packages (plasma-workspace-wallpapers, lomiri-wallpapers-16.04 and -20.04, mate-backgrounds,
-stellarium-data, opencv-doc, ufoai-textures), from below the folder into which they were installed or unpacked. Pictures that
-the benchmark shows are never taken, nor are those of scikit-image, scikit-learn and the demo shoot. Every crop is filled by
-starts of every kind: fills of one kind alone would teach the looks of that kind.
+Photographs come from Debian's packages (plasma-workspace-wallpapers, lomiri-wallpapers-16.04 and -20.04,
+mate-backgrounds, stellarium-data, opencv-doc, ufoai-textures), from below the folder into which they were installed or
+unpacked. Pictures that the benchmark shows are never taken, nor are those of scikit-image, scikit-learn and the demo
+shoot. Every crop is filled by starts of every kind: fills of one kind alone would teach the looks of that kind.
 """
 
 from __future__ import annotations

@@ -401,6 +401,9 @@ def bench(
     references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
     takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
     seed: Annotated[int, typer.Option(min=0, max=2**31 - 1)] = 0,
+    pictures: Annotated[
+        Path, typer.Option(help="below which Debian's packages of photographs were installed or unpacked")
+    ] = Path("/"),
 ) -> None:
     """Measure fills against exact truth, beside reference methods in the same run (docs/benchmark.md)."""
     try:
@@ -440,7 +443,7 @@ def bench(
 
         (out / "curve.md").write_text(run_curve(print) + "\n")
         return
-    run_bench(out, case or [], references, takes, seed, lambda line: print(line, flush=True))
+    run_bench(out, case or [], references, takes, seed, lambda line: print(line, flush=True), pictures)
 
 
 @app.command()

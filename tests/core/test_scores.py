@@ -7,7 +7,7 @@ from scipy.signal import convolve2d
 from scipy.stats import wasserstein_distance
 from skimage import metrics
 
-from keen_sweep.core.patches import sliced_distance
+from keen_sweep.core.patches import patches, sliced_distance, unit_directions
 from keen_sweep.core.review import scores as s
 
 
@@ -80,3 +80,42 @@ def test_scores_say_what_is_wrong(pair: tuple[np.ndarray, np.ndarray]) -> None:
     shuffled[mask] = np.roll(truth, 7, axis=1)[mask]
     flat[mask] = truth[mask].mean(0)
     assert s.swd(shuffled, truth, mask) < s.swd(flat, truth, mask)
+
+
+def test_what_stands_in_the_wrong_place_moves_lswd_and_not_swd() -> None:
+    """Two halves of one hole, swapped: the same patches, elsewhere (but for those on the line between the halves)."""
+    random = np.random.default_rng(2)
+    truth = np.empty((160, 320, 3), np.uint8)
+    truth[:, :160] = random.normal(70, 12, (160, 160, 3)).clip(0, 255)
+    truth[:, 160:] = random.normal(170, 12, (160, 160, 3)).clip(0, 255)
+    mask = np.zeros((160, 320), bool)
+    mask[20:140, 30:290] = True
+    swapped = truth[:, ::-1].copy()
+    again = np.hstack([random.normal(tone, 12, (160, 160, 3)).clip(0, 255) for tone in (70, 170)]).astype(np.uint8)
+    assert s.swd(swapped, truth, mask) < 1.5
+    assert s.lswd(swapped, truth, mask) > 10
+    assert s.lswd(swapped, truth, mask) > 8 * s.swd(swapped, truth, mask)
+    # Texture may differ: the same tones in other grains.
+    assert s.lswd(again, truth, mask) < 0.1 * s.lswd(swapped, truth, mask)
+    assert s.lswd(truth, truth, mask) == 0
+
+
+def test_lswd_is_the_mean_of_its_windows() -> None:
+    """One window, one distance: the mask lies within the windows that swd would take as one."""
+    random = np.random.default_rng(5)
+    truth, fill = (random.integers(0, 255, (80, 80, 3), dtype=np.uint8) for _ in range(2))
+    mask = np.zeros((80, 80), bool)
+    mask[30:34, 30:34] = True
+    across = unit_directions(147, s.DIRECTIONS)
+    a, b = (np.sort(patches(s.lab(p), mask) @ across, axis=0) for p in (fill, truth))
+    assert s.lswd(fill, truth, mask) == pytest.approx(np.abs(a - b).mean(), rel=1e-4)
+
+
+def test_large_pictures_are_judged_at_half_size() -> None:
+    picture = np.zeros((600, 1200, 3), np.uint8)
+    mask = np.zeros((600, 1200), bool)
+    mask[100:200, 100:300] = True
+    fill, _, inside = s.judged(picture, picture, mask)
+    assert fill.shape == (300, 600, 3)
+    assert inside.sum() == mask.sum() / 4
+    assert s.judged(picture[:, :1100], picture[:, :1100], mask[:, :1100])[0].shape == (600, 1100, 3)

@@ -9,8 +9,8 @@ from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.two_materials import BORDERS, Border, share_of
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.lent import LentGround
+from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.patch import lay, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.relay import relay

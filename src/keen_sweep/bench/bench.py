@@ -7,29 +7,42 @@ from collections.abc import Callable
 from pathlib import Path
 
 from keen_sweep.bench.cases import CASES
+from keen_sweep.bench.photographs import photographs
 from keen_sweep.bench.references import REFERENCES
-from keen_sweep.bench.report import Line, lines_of, summary, table, write_json, write_sheet
+from keen_sweep.bench.report import Line, as_json, lines_of, table, write_json, write_sheet
 from keen_sweep.bench.run import run_ours, run_reference
 from keen_sweep.core.errors import BadRequest
 
 
 def run_bench(
-    out: Path, names: list[str], references: bool, takes: int, seed: int, tell: Callable[[str], None]
+    out: Path,
+    names: list[str],
+    references: bool,
+    takes: int,
+    seed: int,
+    tell: Callable[[str], None],
+    pictures: Path = Path("/"),
 ) -> None:
     """Run cases whose name holds one of names (all if there are none) and write the report into a folder.
 
-    A whole run takes long: cases whose result is in the folder already are kept as they are. Raises BadRequest
-    when no case has such a name.
+    A whole run takes long: cases whose result is in the folder already are kept as they are. pictures: below which
+    Debian's packages of photographs lie; cases whose package is missing are left out, and that is said. Raises
+    BadRequest when no case has such a name.
     """
-    chosen = [entry for entry in CASES if not names or any(name in entry.name for name in names)]
+    every = [*CASES, *photographs(pictures)]
+    chosen = [entry for entry in every if not names or any(name in entry.name for name in names)]
     if not chosen:
-        raise BadRequest("No case has such a name. There are: " + ", ".join(entry.name for entry in CASES) + ".")
+        raise BadRequest("No case has such a name. There are: " + ", ".join(entry.name for entry in every) + ".")
     file = out / "benchmark.json"
     lines = lines_of(json.loads(file.read_text())) if file.is_file() else []
     for entry in chosen:
         if any(line.name == entry.name for line in lines):
             continue
-        case = entry.load()
+        try:
+            case = entry.load()
+        except BadRequest as error:
+            tell(f"{entry.name} is left out: {error}")
+            continue
         others = [run_reference(case, method) for method in REFERENCES] if references else []
         line = Line(
             name=case.name,
@@ -43,5 +56,7 @@ def run_bench(
         write_sheet(case, line, out)
         write_json(lines, file)
         tell(table([line]).splitlines()[-1])
-    (out / "benchmark.md").write_text(table(lines) + "\n\n```\n" + json.dumps(summary(lines), indent=1) + "\n```\n")
-    tell(json.dumps(summary(lines), indent=1))
+    said = as_json(lines)
+    told = json.dumps({"all": said["summary"], **said["by kind"]}, indent=1)
+    (out / "benchmark.md").write_text(table(lines) + "\n\n```\n" + told + "\n```\n")
+    tell(told)

@@ -1,8 +1,8 @@
 """Photographs in which something runs through the hole: a kerb, a plank, a horizon, a façade, a boat's side.
 
 They come from Debian's packages of desktop pictures, of a planetarium's landscapes and of a game's textures, and from
-frames of the demo shoot that no other case shows. The truth is the picture itself. Every second one is kept back: nobody
-looks at its fills while the engine is being tuned.
+frames of the demo shoot that no other case shows. The truth is the picture itself. Every second one is kept back:
+nobody looks at its fills while the engine is being tuned.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.bench.cases import COVER, Case, Entry, blob, person, wire
+from keen_sweep.bench.cases import COVER, Entry, blob, person, wire
 from keen_sweep.core.errors import BadPicture, BadRequest
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.read import read_picture
@@ -36,6 +36,7 @@ PACKAGES = (
     "stellarium-data",
     "ufoai-textures",
 )
+PHOTOGRAPH, KEPT_BACK = "photograph", "photograph, kept back"
 PLASMA, SHOTS = "usr/share/wallpapers/{}/contents/images/2560x1600.jpg", "usr/share/backgrounds/{}.jpg"
 
 
@@ -122,17 +123,9 @@ PHOTOGRAPHS: tuple[Photograph, ...] = (
 )  # fmt: skip
 
 
-def photographs(root: Path) -> Iterator[tuple[Entry, bool]]:
-    """The cases below a folder into which Debian's packages were installed or unpacked, and whether each is of the half
-    that is kept back."""
+def photographs(root: Path) -> Iterator[Entry]:
+    """The cases below a folder into which Debian's packages were installed or unpacked; every second one is kept back.
+    Loading one raises BadRequest where its package is not there."""
     for number, which in enumerate(PHOTOGRAPHS):
         public = which.file.startswith("ov-")
-        yield Entry(which.name, "photograph", partial(_make, which, root), public), number % 2 == 1
-
-
-def there(case: Entry) -> Case | None:
-    """A case, or None where the package that its picture comes from is not there."""
-    try:
-        return case.load()
-    except BadRequest:
-        return None
+        yield Entry(which.name, KEPT_BACK if number % 2 else PHOTOGRAPH, partial(_make, which, root), public)

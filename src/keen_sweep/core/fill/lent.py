@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.weave.scene import REACH, surroundings

@@ -8,9 +8,9 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.local.pieces import close_all, pieces_of, put, with_closed
 from keen_sweep.core.fill.local.seeds import grain_seed
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.local.pieces import close_all, pieces_of, put, with_closed
 from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window

@@ -9,13 +9,14 @@ import numpy as np
 from keen_sweep.core.box import Box
 from keen_sweep.core.review.leftover import leftover
 from keen_sweep.core.review.line import broken_line
+from keen_sweep.core.review.odd import odd_place
 from keen_sweep.core.review.orphan import orphan
 from keen_sweep.core.review.repeat import repeat
 from keen_sweep.core.review.snag import Scene, Snag
 from keen_sweep.core.review.softness import softness
 from keen_sweep.core.review.tone import step_in_tone
 
-CHECKS = (leftover, repeat, step_in_tone, broken_line)
+CHECKS = (leftover, repeat, step_in_tone, broken_line, odd_place)
 LARGEST = 2_500_000
 # How far round a fill these look, pixels; shadows fall farther: as a share of its size, within limits.
 NEAR, SHADOW, LEAST_ROOM, MOST_ROOM = 150, 1.5, 150, 600

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 
-SnagKind = Literal["leftover", "softness", "repeat", "step in tone", "broken line", "orphan"]
+SnagKind = Literal["leftover", "softness", "repeat", "step in tone", "broken line", "odd place", "orphan"]
 # What one click does: put the place into the mark and fill again; give a copy of the take its grain back; even its
 # tone out; fill only the place, on top.
 Mend = Literal["grow", "grain", "tone", "spot"]
@@ -21,6 +21,7 @@ MENDS: dict[SnagKind, Mend] = {
     "repeat": "spot",
     "step in tone": "tone",
     "broken line": "spot",
+    "odd place": "spot",
     "orphan": "grow",
 }
 

@@ -188,7 +188,9 @@ def _as_worded(order: Order, method: Method) -> tuple[Order, Method]:
     return worded, "weave" if found.draw_from is not None else method
 
 
-def _patch(plan: Plan, number: int, method: Method, chosen: list[Finished], staged: list[tuple[Finished, int]]) -> Patch:
+def _patch(
+    plan: Plan, number: int, method: Method, chosen: list[Finished], staged: list[tuple[Finished, int]]
+) -> Patch:
     order = plan.order
     box = box_of(plan.hole)
     canvas = Canvas(box, np.array(order.below[box.slices]))

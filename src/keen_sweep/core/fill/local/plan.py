@@ -25,8 +25,8 @@ STAGE = 360
 
 @dataclass
 class Plan:
-    """An order taken apart: below is the picture with what is closed continued; pieces are woven whole, each in a scene,
-    staged ones section by section."""
+    """An order taken apart: below is the picture with what is closed continued; pieces are woven whole, each in a
+    scene, staged ones section by section."""
 
     order: Order
     hole: NDArray[np.bool_]

@@ -9,9 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.fill.local.pieces import pieces_of, stages_of
 from keen_sweep.core.fill.model.context import ROOM, context_box
 from keen_sweep.core.fill.model.port import Model
-from keen_sweep.core.fill.local.pieces import pieces_of, stages_of
 from keen_sweep.core.mask.parts import Part
 
 # A model sees long things at this scale or larger; what is so many times as long as wide is long.

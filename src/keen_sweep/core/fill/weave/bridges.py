@@ -1,8 +1,9 @@
-"""Bridges over a hole: edges that end at its rim on one side and carry on at the other, joined by a line, an arc, or two
-lines that meet in a corner.
+"""Bridges over a hole: edges that end at its rim on one side and carry on at the other, joined by a line, an arc, or
+two lines that meet in a corner.
 
 Two ends belong together when the same colours lie on the same sides of both and one curve runs through both. A circle
-through two points leaves the chord between them at the same angle at both ends, so the two angles may differ but little.
+through two points leaves the chord between them at the same angle at both ends, so the two angles may differ but
+little.
 """
 
 from __future__ import annotations
@@ -79,7 +80,12 @@ def _arc(first: End, second: End, hole: NDArray[np.bool_]) -> Bridge | None:
     points = _hermite(first.at, first.inwards, second.at, -second.inwards)
     if _share(points, hole) < INSIDE:
         return None
-    misfit = abs(leaves - arrives) / ANGLE + (alike + OTHER_SHARE * other) / COLOUR + min(bent, 1.0) + 0.3 * (abs(leaves) + abs(arrives)) / TURN
+    misfit = (
+        abs(leaves - arrives) / ANGLE
+        + (alike + OTHER_SHARE * other) / COLOUR
+        + min(1.6 * bent, 2.0)
+        + 0.3 * (abs(leaves) + abs(arrives)) / TURN
+    )
     misfit += 6.0 / (first.length + second.length)
     return Bridge(points, first, second, misfit) if misfit < POOREST else None
 

@@ -14,12 +14,12 @@ from keen_sweep.core.fill.weave.synthesis import Begun
 # Mean difference of two fills at half resolution, in L*a*b*, below which a photographer would hardly tell them apart.
 ALIKE = 1.6
 # A fill whose badness is higher by this is plainly worse.
-PLAINLY = 0.35
+PLAINLY = 0.8
 # How many starts of one kind are looked at for their worst place: those whose patches fit best.
 OF_A_KIND = 2
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Judged:
     """A begun weave and how bad it looks, its kind's toll included."""
 
@@ -30,9 +30,9 @@ class Judged:
 def queue_of(scene: Scene, begun: list[Begun]) -> list[Judged]:
     """The begun weaves that are worth finishing, in that order.
 
-    Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least bad
-    one. The next is the best that differs from those before it, and not plainly worse than the first.
-    What is left, alike or plainly worse, stands at the end.
+    Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least
+    bad one. Then follows the best of every other kind, as long as it differs and is not plainly worse than the first;
+    then what else differs. What is left, alike or plainly worse, stands at the end.
     """
     seen: dict[str, int] = {}
     judged: list[Judged] = []
@@ -45,16 +45,16 @@ def queue_of(scene: Scene, begun: list[Begun]) -> list[Judged]:
             rest.append(Judged(each, np.inf))
     ranked = sorted(judged, key=lambda one: one.bad)
     chosen: list[Judged] = []
-    alike: list[Judged] = []
-    worse: list[Judged] = []
-    for one in ranked:
-        if one.bad > ranked[0].bad + PLAINLY:
-            worse.append(one)
-        elif any(difference(one.begun, other.begun) < ALIKE for other in chosen):
-            alike.append(one)
-        else:
-            chosen.append(one)
-    return chosen + alike + worse + rest
+    good = [one for one in ranked if one.bad <= ranked[0].bad + PLAINLY]
+    # First one of each kind, then what differs from those, then what hardly does.
+    for new_kind in (True, False):
+        for one in good:
+            known = [other.begun for other in chosen]
+            if one in chosen or (new_kind and one.begun.kind in [other.kind for other in known]):
+                continue
+            if all(difference(one.begun, other) >= ALIKE for other in known):
+                chosen.append(one)
+    return chosen + [one for one in [*ranked, *rest] if one not in chosen]
 
 
 def difference(a: Begun, b: Begun) -> float:

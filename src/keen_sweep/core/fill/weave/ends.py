@@ -1,5 +1,5 @@
-"""Where edges of the picture end at the rim of a hole: their place, the way they point, how they bend, what lies on both
-sides. Edges by Canny 1986; the bend by a least-squares circle (Kasa 1976) through what is followed outwards."""
+"""Where edges of the picture end at the rim of a hole: their place, the way they point, how they bend, what lies on
+both sides. Edges by Canny 1986; the bend by a least-squares circle (Kasa 1976) through what is followed outwards."""
 
 from __future__ import annotations
 
@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float32]
 Point = NDArray[np.float64]
-# An edge is followed from the rim for so many pixels at most, and must be at least so long; how near to the rim it begins.
+# An edge is followed from the rim for so many pixels at most, and must be at least so long; how near to the rim it
+# begins.
 FOLLOWED, SHORTEST, NEAR = 40, 9, 4.0
 # Lightness steps that begin and that carry on an edge (Canny's thresholds for slopes by Sobel, 8 bit).
 STRONG, WEAK = 90.0, 35.0
@@ -24,8 +25,8 @@ STRAY = 0.8
 @dataclass(frozen=True)
 class End:
     """An edge that ends at a hole: at (x, y) on the rim, the unit vector inwards, the signed curvature (1 / radius,
-    positive bends to the right of inwards as seen on screen), how straight it is, and the profile (2 * HALF + 1, C) across
-    it from left to right."""
+    positive bends to the right of inwards as seen on screen), how straight it is, and the profile (2 * HALF + 1, C)
+    across it from left to right."""
 
     at: Point
     inwards: Point
@@ -44,7 +45,7 @@ class End:
 
 def ends_of(planes: Floats, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> list[End]:
     """The edges of planes (H, W, C), L* a* b* first, that end at the hole (H, W); known (H, W) is picture."""
-    away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
+    away = np.asarray(cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
     edges = _edges(planes, known)
     edges &= away > 1.5
     out = []
@@ -64,7 +65,7 @@ def ends_of(planes: Floats, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -
 
 def _edges(planes: Floats, known: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """Edges of the colours; none beside what is not known."""
-    scaled = np.clip(planes[..., :3] * np.float32([2.0, 2.0, 2.0]) + np.float32([0, 128, 128]), 0, 255)
+    scaled = np.clip(planes[..., :3] * np.float32(2.0) + np.array([0, 128, 128], np.float32), 0, 255)
     # Of known pixels alone: what is to go must not show.
     weight = cv2.GaussianBlur(known.astype(np.float32), (0, 0), 1.0)
     smooth = cv2.GaussianBlur(scaled * known[..., None], (0, 0), 1.0) / np.maximum(weight, 1e-3)[..., None]

@@ -24,7 +24,8 @@ LIGHTNESS, TEXTURE = 1.2, 1.0
 def features_of(pixels: Pixels, known: NDArray[np.bool_], spread: int = 3) -> Features:
     """(H, W, 3) uint8 or uint16 picture and (H, W) bool of its known pixels -> (H, W, 4) int16: L*, a*, b*, texture.
 
-    Texture is the mean slope of luma, in 8-bit steps a pixel, over a square that reaches spread pixels, known pixels only.
+    Texture is the mean slope of luma, in 8-bit steps a pixel, over a square that reaches spread pixels, known pixels
+    only.
     """
     top = np.float32(1 / np.iinfo(pixels.dtype).max)
     colours = cv2.cvtColor(pixels.astype(np.float32) * top, cv2.COLOR_RGB2LAB)
@@ -43,7 +44,7 @@ def features_of(pixels: Pixels, known: NDArray[np.bool_], spread: int = 3) -> Fe
 
 def colours_of(features: Features) -> NDArray[np.float32]:
     """L*, a*, b* (..., 3) float32 of features (..., 4)."""
-    return np.asarray(features[..., :3] / np.float32([STEPS * LIGHTNESS, STEPS, STEPS]), np.float32)
+    return np.asarray(features[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32), np.float32)
 
 
 def _slope(luma: NDArray[np.float32], known: NDArray[np.bool_]) -> NDArray[np.float32]:

@@ -1,9 +1,9 @@
 """What a hole should roughly look like: a smooth continuation of its surroundings, for narrow holes as it is, for wide
 ones parted by the bridges that lead through them.
 
-A bridge carries the profile of its two ends across, the one changing into the other; the rest of the hole is the harmonic
-continuation of its rim and of the bridges (diffusion curves, Orzan et al. 2008), so that what lies on two sides of a bridge
-does not mix.
+A bridge carries the profile of its two ends across, the one changing into the other; the rest of the hole is the
+harmonic continuation of its rim and of the bridges (diffusion curves, Orzan et al. 2008), so that what lies on two
+sides of a bridge does not mix.
 """
 
 from __future__ import annotations
@@ -25,13 +25,15 @@ NEAR, ELSEWHERE = 2.0, 0.0
 
 @dataclass(frozen=True)
 class Guide:
-    """values (h, w, 4) int16, as features, of a window with a hole, and how much they hold there (h, w) float32, 0 to 1."""
+    """values (h, w, 4) int16, as features, of a window with a hole, and how much they hold there (h, w) float32, 0 to
+    1."""
 
     values: Features
     pull: NDArray[np.float32]
 
     def halved(self, corner: tuple[int, int], shape: tuple[int, int], at: tuple[int, int]) -> Guide:
-        """The guide at half size: its corner (row, column) in its picture; the shape and corner of the coarser window."""
+        """The guide at half size: its corner (row, column) in its picture; the shape and corner of the coarser
+        window."""
         top, left = corner[0] % 2, corner[1] % 2
         bottom, right = (-(top + self.pull.shape[0])) % 2, (-(left + self.pull.shape[1])) % 2
         frame = ((top, bottom), (left, right))
@@ -41,12 +43,14 @@ class Guide:
         # Where the two windows begin, in the coarser picture.
         rows = np.clip(np.arange(shape[0]) + at[0] - corner[0] // 2, 0, small.shape[0] - 1)
         columns = np.clip(np.arange(shape[1]) + at[1] - corner[1] // 2, 0, small.shape[1] - 1)
-        return Guide(np.ascontiguousarray(small[np.ix_(rows, columns)]), np.ascontiguousarray(pull[np.ix_(rows, columns)]))
+        return Guide(
+            np.ascontiguousarray(small[np.ix_(rows, columns)]), np.ascontiguousarray(pull[np.ix_(rows, columns)])
+        )
 
 
 def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> tuple[Guide, list[Bridge]] | None:
     """The guide of a hole (H, W) in features (H, W, 4) by its bridges; None where there are none."""
-    colours = there[..., :3] / np.float32([STEPS * LIGHTNESS, STEPS, STEPS])
+    colours = there[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
     planes = np.dstack([colours, there[..., 3].astype(np.float32)])
     bridges = bridges_of(ends_of(planes, hole, known), hole)
     if not bridges:
@@ -54,7 +58,7 @@ def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) 
     strip, painted = _painted(bridges, there.shape[:2])
     strip &= hole
     values = there.astype(np.float32)
-    painted[..., :3] *= np.float32([STEPS * LIGHTNESS, STEPS, STEPS])
+    painted[..., :3] *= np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
     values[strip] = painted[strip]
     rest = hole & ~strip
     unknown = ~known & ~strip
@@ -85,4 +89,4 @@ def _painted(bridges: list[Bridge], shape: tuple[int, int]) -> tuple[NDArray[np.
                 np.add.at(total, (y[inside], x[inside]), value[inside])
                 np.add.at(count, (y[inside], x[inside]), 1)
     strip = count > 0
-    return strip, total / np.maximum(count, 1)[..., None]
+    return strip, np.asarray(total / np.maximum(count, 1)[..., None], np.float32)

@@ -1,7 +1,7 @@
 """The kinds of starts: no setting wins everywhere, so several are tried and the picture decides.
 
-Structure wants soft votes and a very coarse start, ground that grew by itself wants sharper votes and a start that is less
-coarse, walls want the picture's own repeats, rims and edges a bridge that carries them on.
+Structure wants soft votes and a very coarse start, ground that grew by itself wants sharper votes and a start that is
+less coarse, walls want the picture's own repeats, rims and edges a bridge that carries them on.
 """
 
 from __future__ import annotations
@@ -14,9 +14,9 @@ Source = Literal["rim", "repeats", "plane", "lines"]
 
 @dataclass(frozen=True)
 class Kind:
-    """softness of votes, as a multiple of the distances' 75th percentile; radius of the hole, in pixels, at the scale it
-    starts from; what it starts from; whether a narrow hole follows its smooth continuation; and how much
-    better than one of the first kind it must look before it is preferred."""
+    """softness of votes, as a multiple of the distances' 75th percentile; radius of the hole, in pixels, at the scale
+    it starts from; what it starts from; whether a narrow hole follows its smooth continuation; and how much better
+    than one of the first kind it must look before it is preferred."""
 
     name: str
     softness: float
@@ -28,7 +28,8 @@ class Kind:
 
 SOFT = Kind("soft", 1.0, 3.5)
 SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.1)
-SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.1)
-LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.03)
-REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.12)
-PLANE = Kind("plane", 1.0, 5.0, "plane", toll=0.05)
+SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.15)
+LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.15)
+REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
+# Two families of lines rule only where something was built: then its own order is the best guess there is.
+PLANE = Kind("plane", 1.0, 5.0, "plane", toll=-0.4)

@@ -45,7 +45,8 @@ def mended(
 
 def _calmer(looked: Seen, seen: Seen) -> bool:
     """Whether the worst place is less bad than before, at both scales together."""
-    return sum(np.log(each.worst + 1) for each in looked.scales) < sum(np.log(each.worst + 1) for each in seen.scales)
+    now, before = (sum(float(np.log(each.worst + 1)) for each in one.scales) for one in (looked, seen))
+    return now < before
 
 
 def worst_of(scene: Scene, seen: Seen) -> NDArray[np.bool_] | None:

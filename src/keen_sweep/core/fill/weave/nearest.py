@@ -1,12 +1,12 @@
 """The nearest-neighbour field: for each patch that touches the hole, the most similar patch to draw from.
 
 PatchMatch (Barnes, Shechtman, Finkelstein, Goldman 2009): propagation along scan order, random search in windows that
-halve. Distances are sums of squared differences of 16-bit features over a square patch; where a patch to be matched leaves
-the picture, only what lies inside counts.
+halve. Distances are sums of squared differences of 16-bit features over a square patch; where a patch to be matched
+leaves the picture, only what lies inside counts.
 
 What is to be filled and what is drawn from are two arrays: here (h, w, C), a window of the picture whose corner is at
-(top, left), with the hole as it stands, and there (H, W, C), the picture. A field (h, w, 2) int32 holds rows and columns of
-the picture; a cost (h, w) int32 is negative where nothing is to be matched.
+(top, left), with the hole as it stands, and there (H, W, C), the picture. A field (h, w, 2) int32 holds rows and
+columns of the picture; a cost (h, w) int32 is negative where nothing is to be matched.
 """
 
 from __future__ import annotations
@@ -147,24 +147,3 @@ def search(
                 if d < best:
                     best_y, best_x, best = cy, cx, d
             field[y, x, 0], field[y, x, 1], cost[y, x] = best_y, best_x, best
-
-
-@numba.njit(cache=True, nogil=True)
-def offer(
-    here: Any, there: Any, allowed: Any, targets: Any, field: Any, cost: Any, reach: int, top: int, left: int, offsets: Any,
-    tries: int, state: Any,
-) -> None:  # fmt: skip
-    """Try, at every target, some of the offsets (k, 2) rows and columns, chosen at random; better ones are taken."""
-    height, wide, channels = here.shape
-    tall, width = allowed.shape
-    flat_here, flat_there = here.reshape(-1), there.reshape(-1)
-    for t in range(len(targets)):
-        y, x = targets[t, 0], targets[t, 1]
-        for _ in range(tries):
-            k = _random(state) % np.uint64(len(offsets))
-            cy, cx = y + top + offsets[k, 0], x + left + offsets[k, 1]
-            if not (0 <= cy < tall and 0 <= cx < width) or not allowed[cy, cx]:
-                continue
-            d = distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, cost[y, x])
-            if d < cost[y, x]:
-                field[y, x, 0], field[y, x, 1], cost[y, x] = cy, cx, d

@@ -1,8 +1,8 @@
 """The plane that a wall, a façade, paving or planks lie in, and the picture of it seen straight on.
 
-Two families of parallel lines meet in two vanishing points; the line through both is where the plane ends, and sending it
-back to infinity makes the plane flat again (Liebowitz & Zisserman 1998; Huang et al. 2014 fill in such planes). There a
-wall repeats itself at the same offsets everywhere (He & Sun 2012), which it does not as it was taken.
+Two families of parallel lines meet in two vanishing points; the line through both is where the plane ends, and sending
+it back to infinity makes the plane flat again (Liebowitz & Zisserman 1998; Huang et al. 2014 fill in such planes).
+There a wall repeats itself at the same offsets everywhere (He & Sun 2012), which it does not as it was taken.
 """
 
 from __future__ import annotations
@@ -65,8 +65,8 @@ def _segments(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> NDArray[np.f
 
 
 def _lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
-    ends = [np.column_stack([segments[:, k : k + 2], np.ones(len(segments))]) for k in (0, 2)]
-    lines = np.cross(*ends)
+    start, end = (np.column_stack([segments[:, k : k + 2], np.ones(len(segments))]) for k in (0, 2))
+    lines = np.cross(start, end)
     return np.asarray(lines / np.linalg.norm(lines[:, :2], axis=1, keepdims=True))
 
 

@@ -39,10 +39,10 @@ class Level:
     """One scale: there (H, W, 4) is what is drawn from, allowed (H, W) which patch centres; window the part of it that
     has the hole and what patches over the hole reach, as hole and known (h, w).
 
-    targets (n, 2) int32 are the rows and columns, in the window, of all pixels whose patch reaches into the hole, in scan
-    order; confident (n,) how near they are to what is known; inside (m, 2) the hole's pixels; sources (k, 2) rows and
-    columns in there of allowed patch centres. guide (m, 3) float32, where a hole is narrow enough to have one, is the
-    smooth continuation of the colour features at the hole's pixels.
+    targets (n, 2) int32 are the rows and columns, in the window, of all pixels whose patch reaches into the hole, in
+    scan order; confident (n,) how near they are to what is known; inside (m, 2) the hole's pixels; sources (k, 2) rows
+    and columns in there of allowed patch centres. guide (m, 3) float32, where a hole is narrow enough to have one, is
+    the smooth continuation of the colour features at the hole's pixels.
     """
 
     there: Features
@@ -58,13 +58,13 @@ class Level:
 
     @property
     def longest(self) -> int:
-        return max(self.allowed.shape)
+        return int(max(self.allowed.shape))
 
 
 @dataclass(frozen=True)
 class Scene:
-    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse. guides: what
-    bridges say of the hole, by level. loose: what of the hole need not meet what is beside it."""
+    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse. guides:
+    what bridges say of the hole, by level. loose: what of the hole need not meet what is beside it."""
 
     box: Box
     pixels: Pixels
@@ -162,7 +162,8 @@ def _flat(level: Level) -> FlatShifts | None:
 
 
 def _guides(levels: list[Level], radius: float) -> dict[int, Guide]:
-    """The guide by bridges for the level at which they are looked for and for all coarser ones; none without bridges."""
+    """The guide by bridges for the level at which they are looked for and for all coarser ones; none without
+    bridges."""
     at = next(
         (k for k, level in enumerate(levels) if radius / 2**k <= BRIDGED_RADIUS and level.longest <= BRIDGED_SIDE),
         len(levels) - 1,

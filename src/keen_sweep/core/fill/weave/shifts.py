@@ -22,6 +22,8 @@ from keen_sweep.core.fill.weave.plane import Plane, moved, plane_of
 KEPT = 48
 OVERLAP = 0.2
 RING = 5
+# The share of a plane's repeats that a start is made of: they are few, and each counts.
+MOST_OF_THEM = 0.85
 
 
 @dataclass(frozen=True)
@@ -90,23 +92,23 @@ def shifts_of(
     return Shifts(offsets, misfit)
 
 
-def start_from(shifts: Shifts, random: np.random.Generator) -> NDArray[np.float32]:
-    """The best of a random half of the shifts at each pixel of the hole: (n, 2) rows and columns in scan order, not a
+def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> NDArray[np.float32]:
+    """The best of a random share of the shifts at each pixel of the hole: (n, 2) rows and columns in scan order, not a
     number where none of them leads anywhere."""
-    chosen = random.random(len(shifts.offsets)) < 0.5
+    chosen = random.random(len(shifts.offsets)) < share
     if not chosen.any():
         chosen[:] = True
     misfit = np.where(chosen[:, None], shifts.misfit, np.inf)
     best = misfit.argmin(0)
-    out = shifts.offsets[best].astype(np.float32)
+    out = np.asarray(shifts.offsets[best], np.float32)
     out[~np.isfinite(misfit[best, np.arange(misfit.shape[1])])] = np.nan
     return out
 
 
 @dataclass(frozen=True)
 class FlatShifts:
-    """Repeats of the plane of a picture: where the hole's pixels lie in the flat picture, x, y (n, 2), its repeats there,
-    and the way back."""
+    """Repeats of the plane of a picture: where the hole's pixels lie in the flat picture, x, y (n, 2), its repeats
+    there, and the way back."""
 
     places: NDArray[np.float64]
     shifts: Shifts
@@ -115,12 +117,16 @@ class FlatShifts:
     def start_from(self, random: np.random.Generator) -> NDArray[np.float64]:
         """Where each pixel of the hole would be drawn from: (n, 2) rows and columns in the picture, not a number where
         none of the repeats leads anywhere."""
-        offsets = start_from(self.shifts, random)
-        return moved(self.places + offsets[:, ::-1], self.plane.back)[:, ::-1]
+        offsets = start_from(self.shifts, random, MOST_OF_THEM)
+        return np.asarray(moved(self.places + offsets[:, ::-1], self.plane.back)[:, ::-1])
 
 
 def flat_shifts_of(
-    planes: NDArray[np.int16], hole: NDArray[np.bool_], known: NDArray[np.bool_], allowed: NDArray[np.bool_], steps: float
+    planes: NDArray[np.int16],
+    hole: NDArray[np.bool_],
+    known: NDArray[np.bool_],
+    allowed: NDArray[np.bool_],
+    steps: float,
 ) -> FlatShifts | None:
     """The repeats of a level in its plane, if it has one; steps: of planes to a unit of L*."""
     rows, columns = np.nonzero(hole)
@@ -130,7 +136,7 @@ def flat_shifts_of(
     if plane is None:
         return None
     # Nearest pixels: means of two bricks are none.
-    flat = cv2.warpPerspective(planes, plane.to, plane.size, flags=cv2.INTER_NEAREST)
+    flat = np.asarray(cv2.warpPerspective(planes, plane.to, plane.size, flags=cv2.INTER_NEAREST), np.int16)
     seen, gap, free = (
         cv2.warpPerspective(each.astype(np.uint8), plane.to, plane.size, flags=cv2.INTER_NEAREST) > 0
         for each in (known, hole, allowed)

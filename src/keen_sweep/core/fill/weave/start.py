@@ -1,5 +1,5 @@
-"""The first guess at the coarsest scale: from the rim inwards, each pixel from the patch that fits best what
-is known round it (in the manner of Efros & Leung 1999). Each seed sees other sources, so that takes set out in different
+"""The first guess at the coarsest scale: from the rim inwards, each pixel from the patch that fits best what is known
+round it (in the manner of Efros & Leung 1999). Each seed sees other sources, so that takes set out in different
 directions."""
 
 from __future__ import annotations

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -15,8 +14,7 @@ from keen_sweep.core.fill.weave.features import Features
 from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
-from keen_sweep.core.fill.weave.nearest import measure, offer, scatter, search
-from keen_sweep.core.fill.weave.rim import odd_rim
+from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
 from keen_sweep.core.fill.weave.shifts import start_from
 from keen_sweep.core.fill.weave.start import TRIES, layers_of, peel_inwards
@@ -37,6 +35,7 @@ FIRST_SWEEPS, SWEEPS = 5, 2
 STILL = 0.5
 # How far matches that are not allowed at a finer level are moved to where they are, pixels.
 NUDGE = 4
+AROUND_IT = ((0, 1), (0, -1), (1, 0), (-1, 0), (1, 1), (-1, -1), (1, -1), (-1, 1))
 # What bridges say of a pixel is where a start begins if they say it with so much weight.
 CERTAIN = 0.5
 GUIDE_COARSEST, GUIDE, BRIDGES = 1.0, 0.5, 2.0
@@ -164,7 +163,8 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
     random = np.random.Generator(np.random.PCG64(seed))
     sources = None
     if kind.source == "repeats" and scene.shifts is not None:
-        sources = level.inside + [level.window.y, level.window.x] + start_from(scene.shifts, random)
+        corner = np.array([level.window.y, level.window.x])
+        sources = level.inside + corner + start_from(scene.shifts, random)
     elif kind.source == "plane" and scene.flat is not None:
         sources = scene.flat.start_from(random)
     if sources is not None:
@@ -185,7 +185,7 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
 
 def _put(level: Level, field: Field, sources: NDArray[np.float64]) -> None:
     """Set the field at the hole's pixels to sources (n, 2), rows and columns, where those may be drawn from."""
-    good = np.isfinite(sources).all(axis=1)
+    good = np.asarray(np.isfinite(sources).all(axis=1), np.bool_)
     places = np.rint(np.where(good[:, None], sources, 0)).astype(np.int32)
     good &= (places >= 0).all(axis=1) & (places < level.allowed.shape).all(axis=1)
     good[good] = level.allowed[tuple(places[good].T)]
@@ -250,7 +250,16 @@ def _finer(
     candidate = np.clip(candidate, 0, np.array(level.allowed.shape) - 1)
     good = known & level.allowed[tuple(candidate.T)]
     for step in range(1, NUDGE + 1):
-        for move in ((0, step), (0, -step), (step, 0), (-step, 0), (step, step), (-step, -step), (step, -step), (-step, step)):
+        for move in (
+            (0, step),
+            (0, -step),
+            (step, 0),
+            (-step, 0),
+            (step, step),
+            (-step, -step),
+            (step, -step),
+            (-step, step),
+        ):
             open_still = known & ~good
             if not open_still.any():
                 break
@@ -280,9 +289,7 @@ def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
     y, x = np.mgrid[rows, columns]
     offsets = np.stack([chosen[inner][..., 1] - x, chosen[inner][..., 0] - y], axis=2).astype(np.int32)
     offsets[~hole] = 0
-    loose = odd_rim(scene.pixels, hole, offsets, window.y, window.x)
-    if scene.loose is not None:
-        loose |= scene.loose[rows, columns]
+    loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[rows, columns])
     pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
     place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
     tick(1.0)

@@ -1,8 +1,8 @@
 """Voting: every patch that covers a pixel of the hole says what should be there (Wexler et al. 2007).
 
-A patch's vote counts the more the better it fits, exp(-D / spread) with D its distance (Newson et al. 2014 take the 75th
-percentile of all for the spread), and the nearer it lies to what is known: there it was matched to picture rather than to
-guesses (the confidence of Wexler et al. 2007, and of Criminisi et al. 2004).
+A patch's vote counts the more the better it fits, exp(-D / spread) with D its distance (Newson et al. 2014 take the
+75th percentile of all for the spread), and the nearer it lies to what is known: there it was matched to picture rather
+than to guesses (the confidence of Wexler et al. 2007, and of Criminisi et al. 2004).
 """
 
 from __future__ import annotations
@@ -42,7 +42,8 @@ def weights_of(
 def vote(here: Any, there: Any, hole: Any, inside: Any, field: Any, weights: Any, reach: int) -> float:
     """Replace the hole's features by weighted means of what the patches over each pixel propose.
 
-    here (h, w, C) int16, changed in place; inside (n, 2) are the pixels of hole (h, w). Returns the mean change, in steps.
+    here (h, w, C) int16, changed in place; inside (n, 2) are the pixels of hole (h, w). Returns the mean change, in
+    steps.
     """
     height, width, channels = here.shape
     sums = np.zeros(channels, np.float32)
@@ -65,7 +66,7 @@ def vote(here: Any, there: Any, hole: Any, inside: Any, field: Any, weights: Any
                 value = np.int16(np.rint(sums[c] / total))
                 change += abs(np.int32(value) - np.int32(here[y, x, c]))
                 here[y, x, c] = value
-    return change / max(len(inside) * channels, 1)
+    return float(change / max(len(inside) * channels, 1))
 
 
 @numba.njit(cache=True, nogil=True)

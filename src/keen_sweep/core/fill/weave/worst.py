@@ -120,9 +120,7 @@ def _scale(level: int, colours: NDArray[np.float32], hole: NDArray[np.bool_], kn
     )
 
 
-def _turned(
-    colours: NDArray[np.float32], allowed: NDArray[np.bool_]
-) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
+def _turned(colours: NDArray[np.float32], allowed: NDArray[np.bool_]) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
     """A picture and its allowed patch centres, and beside it the same turned by every angle that is looked at."""
     height, width = allowed.shape
     side = int(np.ceil(np.hypot(height, width)))
@@ -151,14 +149,25 @@ def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
     state = np.array([0x9E3779B97F4A7C15], np.uint64)
     scatter(scale.targets, scale.sources, field, state)
     measure(here, scale.there, scale.targets, field, cost, REACH)
-    search(here, scale.there, scale.allowed, scale.targets, field, cost, REACH, SWEEPS, max(scale.allowed.shape) // 2, state)
+    search(
+        here,
+        scale.there,
+        scale.allowed,
+        scale.targets,
+        field,
+        cost,
+        REACH,
+        SWEEPS,
+        max(scale.allowed.shape) // 2,
+        state,
+    )
     apart[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(STEPS**2 * (2 * REACH + 1) ** 2)
     weight = np.zeros_like(apart)
     weight[tuple(scale.targets.T)] = 1
     mean = cv2.GaussianBlur(apart, (0, 0), SIGMA) / np.maximum(cv2.GaussianBlur(weight, (0, 0), SIGMA), 1e-3)
-    mean = np.where(scale.hole, mean, 0).astype(np.float32)
+    mean = np.asarray(np.where(scale.hole, mean, 0), np.float32)
     bad = float(np.percentile(mean[scale.hole], 95))
-    return Unlike(scale.level, mean, float(mean.max()), bad)
+    return Unlike(scale.level, mean.astype(np.float32), float(mean.max()), bad)
 
 
 def _steps(colours: NDArray[np.float32]) -> Features:
@@ -174,7 +183,9 @@ def _halved(colours: NDArray[np.float32], known: NDArray[np.bool_] | None) -> ND
         return np.asarray(cv2.resize(framed, size, interpolation=cv2.INTER_AREA), np.float32)
     weight = np.pad(known, ((0, known.shape[0] % 2), (0, known.shape[1] % 2)), mode="edge").astype(np.float32)
     mean = cv2.resize(framed * weight[..., None], size, interpolation=cv2.INTER_AREA)
-    return np.asarray(mean / np.maximum(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), 1e-3)[..., None], np.float32)
+    return np.asarray(
+        mean / np.maximum(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), 1e-3)[..., None], np.float32
+    )
 
 
 def _any(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:

@@ -1,0 +1,58 @@
+"""An odd place: a part of a fill that has no likeness round it, turned or not: half a thing, a kink in a rim, a
+smear."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.weave.worst import Judge, Seen
+from keen_sweep.core.review.scores import lab
+from keen_sweep.core.review.snag import Scene, Snag, elsewhere, placed
+
+# How far out ground that nobody filled is looked at, at half size; how much odder than that a place must be; how odd at
+# least, squared units of L*a*b* a pixel; and what of it belongs to it.
+REACH, ODDER, LEAST, SHARE = 12, 1.7, 90.0, 0.5
+
+
+def looked_at(scene: Scene) -> Seen:
+    """What a fill looks like at half size, as the engine that makes fills judges them."""
+    half = scene.halved() if min(scene.hole.shape) >= 64 else scene
+    if not half.hole.any():
+        half = scene
+    colours = lab(half.after)
+    return Judge(colours, half.hole, ~half.hole).look(colours)
+
+
+def odd_place(scene: Scene) -> list[Snag]:
+    """The oddest place of a fill, if it is odder by far than any of the ground round it is by nature."""
+    half = scene.halved()
+    if not half.hole.any() or min(half.hole.shape) < 48:
+        return []
+    colours = lab(half.after)
+    worst = Judge(colours, half.hole, ~half.hole).look(colours).worst
+    if worst is None or worst.worst < LEAST:
+        return []
+    natural = 0.0
+    for ground in elsewhere(half, REACH):
+        ring = ground & ~cv2.dilate(half.hole.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
+        if not ring.any() or ring.all():
+            continue
+        seen = Judge(colours, ring, ~(ring | half.hole)).look(colours).worst
+        natural = max(natural, seen.worst if seen is not None else 0.0)
+    if worst.worst < ODDER * natural:
+        return []
+    place = _enlarged(worst.at >= SHARE * worst.worst, 2 ** (worst.level + 1), scene.hole.shape) & scene.hole
+    if not place.any():
+        return []
+    strength = 1 - natural * ODDER / worst.worst
+    return [placed("odd place", place, 0.4 + 0.6 * strength, "Nothing round it looks like this.")]
+
+
+def _enlarged(area: NDArray[np.bool_], times: int, shape: tuple[int, ...]) -> NDArray[np.bool_]:
+    out = np.zeros(shape[:2], np.bool_)
+    grown = np.kron(area, np.ones((times, times), np.uint8)) > 0
+    height, width = min(grown.shape[0], out.shape[0]), min(grown.shape[1], out.shape[1])
+    out[:height, :width] = grown[:height, :width]
+    return out

@@ -1,0 +1,134 @@
+"""What tells a bad fill without the truth: its worst place; and that it is filled again."""
+
+import cv2
+import numpy as np
+import pytest
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.fill.weave.choice import queue_of
+from keen_sweep.core.fill.weave.kinds import REPEATS, SHARP, SOFT
+from keen_sweep.core.fill.weave.looking import look_at, look_at_begun
+from keen_sweep.core.fill.weave.mending import mended, worst_of
+from keen_sweep.core.fill.weave.scene import Scene, make_scene
+from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
+from keen_sweep.core.fill.weave.worst import Judge
+from keen_sweep.core.review.odd import odd_place
+from keen_sweep.core.review.scores import lab
+from keen_sweep.core.review.snag import Scene as Reviewed
+
+
+def quiet(share: float) -> None:
+    """Nobody waits."""
+
+
+@pytest.fixture(scope="module")
+def scene(gravel: np.ndarray) -> Scene:
+    picture = np.ascontiguousarray(gravel[:260, :300])
+    canvas = np.zeros(picture.shape[:2], np.uint8)
+    hole = cv2.ellipse(canvas, (150, 130), (40, 34), 0, 0, 360, 1, -1) > 0
+    none = np.zeros_like(hole)
+    return make_scene(picture, whole(picture), hole, none, none, 34.0)
+
+
+def test_the_worst_place_is_where_something_does_not_belong(gravel: np.ndarray, photograph: np.ndarray) -> None:
+    picture = np.ascontiguousarray(gravel[:240, :300])
+    hole = np.zeros(picture.shape[:2], bool)
+    hole[60:180, 80:220] = True
+    judge = Judge(lab(picture), hole, ~hole)
+    fill = picture.copy()
+    fill[60:180, 80:220] = gravel[300:420, 300:440]  # gravel of elsewhere
+    good = judge.look(lab(fill))
+    fill[100:130, 150:190] = photograph[250:280, 300:340]  # a piece of a roof
+    bad = judge.look(lab(fill))
+    assert bad.badness > good.badness
+    assert bad.worst is not None
+    assert good.worst is not None
+    assert bad.worst.worst > 2 * good.worst.worst
+    peak = np.array(np.unravel_index(bad.worst.at.argmax(), bad.worst.at.shape)) * 2**bad.worst.level
+    assert 90 <= peak[0] <= 140
+    assert 140 <= peak[1] <= 200
+    again = judge.look(lab(fill))
+    assert again.badness == bad.badness
+
+
+def test_a_rim_that_bends_is_likened_to_one_that_runs_another_way() -> None:
+    """The hidden part of a ring runs at angles that no other part does; turned, one does."""
+    rows, columns = np.mgrid[:200, :200]
+    ring = np.hypot(rows - 100, columns - 100) < 60
+    picture = np.where(ring[..., None], 190, 60).astype(np.uint8).repeat(3, axis=2)[..., :3]
+    hole = np.zeros((200, 200), bool)
+    hole[22:70, 60:140] = True
+    judge = Judge(lab(picture), hole, ~hole)
+    kinked = picture.copy()
+    kinked[hole] = 60
+    cv2.fillPoly(kinked, [np.array([[60, 56], [100, 10], [140, 56], [140, 69], [60, 69]])], (190, 190, 190))
+    kinked[~hole] = picture[~hole]
+    assert judge.look(lab(picture)).badness < judge.look(lab(kinked)).badness
+
+
+def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: np.ndarray, gravel: np.ndarray) -> None:
+    picture = np.ascontiguousarray(gravel[:260, :360])
+    picture[:, 300:] = photograph[150:410, 300:360]  # a building at the right
+    hole = np.zeros(picture.shape[:2], bool)
+    hole[90:180, 90:190] = True
+    none = np.zeros_like(hole)
+    barred = none.copy()
+    barred[:, 285:] = True
+    scene = make_scene(picture, whole(picture), hole, none, barred, 45.0)
+    woven = finish(scene, begin(scene, SOFT, 3, "fine", quiet), "fine", quiet)
+    # Somebody put a piece of the building there.
+    window = woven.window
+    offsets = woven.offsets.copy()
+    y, x = np.mgrid[120 - window.y : 140 - window.y, 130 - window.x : 155 - window.x]
+    offsets[y, x] = (190, 20)
+    pixels = woven.pixels.copy()
+    pixels[y, x] = picture[y + window.y + 20, x + window.x + 190]
+    spoilt = Woven(window, woven.hole, pixels, offsets)
+    place = worst_of(scene, look_at(scene, spoilt))
+    assert place is not None
+    assert place[125:135, 135:150].mean() > 0.8
+    assert not (place & ~hole).any()
+    better, seen = mended(scene, spoilt, 5, "fine", quiet)
+    assert seen.badness < look_at(scene, spoilt).badness
+    assert not np.array_equal(better.offsets[y, x], offsets[y, x])
+    far = ~cv2.dilate(place.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)[window.slices] & woven.hole
+    assert np.array_equal(better.offsets[far], offsets[far])
+    sources = np.argwhere(better.hole) + [window.y, window.x] + better.offsets[better.hole][:, ::-1]
+    kept = ~place[window.slices][better.hole]
+    assert not hole[tuple(sources.T)].any()
+    assert not barred[tuple(sources[~kept].T)].any()
+
+
+def test_a_good_fill_is_left_alone(scene: Scene) -> None:
+    woven = finish(scene, begin(scene, SHARP, 3, "fine", quiet), "fine", quiet)
+    again, seen = mended(scene, woven, 5, "fine", quiet)
+    assert seen.badness <= look_at(scene, woven).badness
+    if worst_of(scene, look_at(scene, woven)) is None:
+        assert again is woven
+
+
+def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> None:
+    begun = [begin(scene, kind, seed, "fine", quiet) for kind in (SOFT, SHARP, REPEATS) for seed in range(3)]
+    queue = queue_of(scene, begun)
+    assert len(queue) == len(begun)
+    assert len({id(each.begun) for each in queue}) == len(begun)
+    judged = [each.bad for each in queue if np.isfinite(each.bad)]
+    assert queue[0].bad == min(judged)
+    assert queue[0].bad == look_at_begun(scene, queue[0].begun).badness + queue[0].begun.kind.toll
+    assert len({each.begun.kind for each in queue[:2]}) == 2
+    assert np.isinf(queue[-1].bad)  # a third of a kind, whose patches fit worst of its kind
+    of_a_kind = [each for each in begun if each.kind == queue[-1].begun.kind]
+    assert queue[-1].begun.energy == max(each.energy for each in of_a_kind)
+
+
+def test_an_odd_place_is_pointed_out_and_a_good_fill_is_not(photograph: np.ndarray, gravel: np.ndarray) -> None:
+    before = np.ascontiguousarray(gravel[:300, :360])
+    hole = np.zeros(before.shape[:2], bool)
+    hole[90:210, 110:250] = True
+    assert odd_place(Reviewed(before, before, hole)) == []
+    after = before.copy()
+    after[130:165, 160:205] = photograph[250:285, 300:345]
+    (snag,) = odd_place(Reviewed(before, after, hole))
+    assert snag.kind == "odd place"
+    assert snag.box.intersect(snag.box.model_copy(update={"x": 160, "y": 130, "width": 45, "height": 35})).area > 400
+    assert snag.mend == "spot"
