@@ -1875,7 +1875,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "leftover" | "softness" | "repeat" | "step in tone" | "broken line" | "orphan";
+            kind: "leftover" | "softness" | "repeat" | "step in tone" | "broken line" | "odd place" | "orphan";
             /** Strength */
             strength: number;
             /** Why */

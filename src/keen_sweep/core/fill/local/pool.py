@@ -13,7 +13,7 @@ from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Woven, finish
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
-LARGE = 40_000
+LARGE = 20_000
 
 
 @dataclass(frozen=True)

@@ -22,6 +22,8 @@ SHARE, ROUND = 0.5, 3
 # It must stand out from the rest by this much to be worth it, and cover no more than this share of the hole.
 STANDS_OUT, MOST = 2.5, 0.35
 TIMES = 2
+# Holes of more pixels are left as they are: laying them again costs as much as another take.
+LARGEST = 200_000
 
 
 def mended(
@@ -29,7 +31,7 @@ def mended(
 ) -> tuple[Woven, Seen]:
     """A weave with its worst place mended as long as that makes it better, twice at the most; and how it looks then."""
     seen = look_at(scene, woven)
-    for turn in range(TIMES):
+    for turn in range(TIMES if scene.hole.sum() <= LARGEST else 0):
         place = worst_of(scene, seen)
         if place is None:
             break
