@@ -60,10 +60,10 @@ def test_every_material_is_found_in_a_phrase(material: str, small: str) -> None:
 
 
 @pytest.mark.parametrize("border", BORDERS, ids=lambda border: border.name)
-def test_the_asked_material_fills_nine_tenths_of_a_hole_on_two(border: Border) -> None:
+def test_the_asked_material_fills_most_of_a_hole_on_two(border: Border) -> None:
     first, second = border.areas
-    assert share_of(border, first, second) >= 0.9
-    assert share_of(border, second, first) >= 0.9
+    assert share_of(border, first, second) >= 0.8
+    assert share_of(border, second, first) >= 0.8
 
 
 def temple() -> tuple[np.ndarray, np.ndarray]:

@@ -118,6 +118,7 @@ def make_scene(
     known = ~(hole | unknown)
     count = max(int(np.ceil(np.log2(max(radius, 1) / COARSEST_RADIUS))), 0)
     features = features_of(pixels, known, max(3, (1 << count) // 2))
+    _cover(features, known, ~known & ~hole)
     guided = radius <= GUIDED
     levels = [_level(features, hole, known, barred, guided, finest=True)]
     if not len(levels[0].sources):
@@ -151,6 +152,21 @@ def make_scene(
         guides={} if guided else _guides(levels, radius),
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
+
+
+def _cover(features: Features, known: NDArray[np.bool_], others: NDArray[np.bool_]) -> None:
+    """Give other holes and slivers (h, w) the features of the known pixel nearest to each, in place: patches over the hole
+    reach into them, and what is to go must not be matched."""
+    if not others.any() or not known.any():
+        return
+    _, nearest = cv2.distanceTransformWithLabels(
+        (~known).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    rows, columns = np.nonzero(known)
+    place = np.zeros(int(nearest.max()) + 1, np.intp)
+    place[nearest[rows, columns]] = np.arange(len(rows))
+    at = place[nearest[others]]
+    features[others] = features[rows[at], columns[at]]
 
 
 def _shifts(level: Level) -> Shifts | None:
