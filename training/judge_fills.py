@@ -3,7 +3,8 @@
     python training/fills.py --root / --out /tmp/fills --count 1500
     python training/judge_fills.py --fills /tmp/fills          (needs scikit-learn)
 
-Pairs of fills of one hole, told apart by lswd against what was there; two thirds of the holes to fit on, the rest to try it.
+Pairs of fills of one hole, told apart by lswd against what was there; two thirds of the holes to fit on, the rest to
+try it.
 """
 
 from __future__ import annotations

@@ -31,6 +31,9 @@ def starts_of(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
     more = max(takes - 3, 0)
     if scene.guided:
         return [SOFT] * (3 + more) + [SHARP] * 3 + [SHARPER] * 2
+    if scene.flat is not None:
+        # Where a plane rules, its own order beats bridges between single joints.
+        return [SOFT] * (2 + more) + [SHARP] + [PLANE] * 4
     large = len(scene.levels[scene.half].inside) > LARGE
     kinds = [SOFT] * ((2 if large else 4) + more) + [SHARP] * (1 if large else 2)
     if not large:
@@ -39,8 +42,6 @@ def starts_of(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
         kinds += [LINES] * (1 if large else 2)
     if scene.shifts is not None:
         kinds += [REPEATS] * (1 if large else 2)
-    if scene.flat is not None:
-        kinds += [PLANE] * 2
     return kinds
 
 

@@ -74,11 +74,25 @@ class Scene:
     guided: bool
     levels: tuple[Level, ...]
     shift_level: int
-    shifts: Shifts | None
     flat_level: int
-    flat: FlatShifts | None
-    guides: dict[int, Guide]
     loose: NDArray[np.bool_] | None = None
+
+    @cached_property
+    def shifts(self) -> Shifts | None:
+        """The picture's repeats, at shift_level."""
+        level = self.levels[self.shift_level]
+        return None if self.guided else shifts_of(level.there, *_whole(level), level.allowed)
+
+    @cached_property
+    def flat(self) -> FlatShifts | None:
+        """The repeats of its plane, at flat_level."""
+        level = self.levels[self.flat_level]
+        return None if self.guided else flat_shifts_of(level.there, *_whole(level), level.allowed, STEPS * LIGHTNESS)
+
+    @cached_property
+    def guides(self) -> dict[int, Guide]:
+        """What bridges say of the hole, by level."""
+        return {} if self.guided else _guides(self.levels, self.radius)
 
     @cached_property
     def judge(self) -> Judge:
@@ -146,17 +160,14 @@ def make_scene(
         guided=guided,
         levels=tuple(levels),
         shift_level=at,
-        shifts=None if guided else _shifts(levels[at]),
         flat_level=flat_at,
-        flat=None if guided else _flat(levels[flat_at]),
-        guides={} if guided else _guides(levels, radius),
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
 
 
 def _cover(features: Features, known: NDArray[np.bool_], others: NDArray[np.bool_]) -> None:
-    """Give other holes and slivers (h, w) the features of the known pixel nearest to each, in place: patches over the hole
-    reach into them, and what is to go must not be matched."""
+    """Give other holes and slivers (h, w) the features of the known pixel nearest to each, in place: patches over the
+    hole reach into them, and what is to go must not be matched."""
     if not others.any() or not known.any():
         return
     _, nearest = cv2.distanceTransformWithLabels(
@@ -169,15 +180,7 @@ def _cover(features: Features, known: NDArray[np.bool_], others: NDArray[np.bool
     features[others] = features[rows[at], columns[at]]
 
 
-def _shifts(level: Level) -> Shifts | None:
-    return shifts_of(level.there, *_whole(level), level.allowed)
-
-
-def _flat(level: Level) -> FlatShifts | None:
-    return flat_shifts_of(level.there, *_whole(level), level.allowed, STEPS * LIGHTNESS)
-
-
-def _guides(levels: list[Level], radius: float) -> dict[int, Guide]:
+def _guides(levels: tuple[Level, ...], radius: float) -> dict[int, Guide]:
     """The guide by bridges for the level at which they are looked for and for all coarser ones; none without
     bridges."""
     at = next(
