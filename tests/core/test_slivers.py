@@ -50,5 +50,5 @@ def test_a_coloured_rim_between_two_strokes_does_not_spread(gravel: np.ndarray, 
     filled = after[hole].astype(int)
     # Grey ground: where blue had spread it would stand out against red.
     assert np.abs(filled[:, 2] - filled[:, 0]).max() <= 24
-    assert np.abs(filled[:, 2] - filled[:, 0]).mean() < 0.5
+    assert np.abs(filled[:, 2] - filled[:, 0]).mean() < 1.0
     assert np.array_equal(relay(take, photo).pixels, take.pixels)

@@ -63,8 +63,8 @@ class Level:
 
 @dataclass(frozen=True)
 class Scene:
-    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse. guides:
-    what bridges say of the hole, by level. loose: what of the hole need not meet what is beside it."""
+    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse.
+    loose: what of the hole need not meet what is beside it."""
 
     box: Box
     pixels: Pixels
