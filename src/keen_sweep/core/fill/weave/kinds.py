@@ -27,9 +27,9 @@ class Kind:
 
 
 SOFT = Kind("soft", 1.0, 3.5)
-SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.1)
-SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.15)
-LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.15)
-REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
+SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.0)
+SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.05)
+LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.35)
+REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.45)
 # Two families of lines rule only where something was built: then its own order is the best guess there is.
 PLANE = Kind("plane", 1.0, 5.0, "plane", toll=-0.4)
