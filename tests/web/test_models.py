@@ -182,7 +182,7 @@ def test_what_a_test_says_of_a_wrong_key_and_of_a_file(page: Page, service: Proc
     page.get_by_role("button", name="Register").click()
     card = page.get_by_role("region", name="Nought")
     card.get_by_role("button", name="Test", exact=True).click()
-    expect(card.get_by_role("status")).to_contain_text("It works at 64 x 64 px")
+    expect(card.get_by_role("status")).to_contain_text("It works at 64 x 64 px", timeout=30_000)
     card.get_by_role("button", name="Forget", exact=True).click()
 
 
