@@ -55,9 +55,10 @@ class ByPart:
             pools = _pools(plan, work)
             for number in range(order.takes):
                 work.doing = f"take {number + 1} of {order.takes}"
-                staged = work.submit(in_stages, plan, number)
+                # Nothing is asked for that is not needed: it would stand behind the later takes, and hold up this one.
+                staged = work.submit(in_stages, plan, number) if plan.staged else None
                 chosen = [_take_of(pool, number, work) for pool in pools]
-                patch = _patch(plan, number, self.method, chosen, work.wait(staged))
+                patch = _patch(plan, number, self.method, chosen, work.wait(staged) if staged is not None else [])
                 yield replace(patch, seconds=time.perf_counter() - clock)
 
 
@@ -114,7 +115,6 @@ class _Work:
 class _Pool:
     """A piece's begun weaves in order, and those that are being finished."""
 
-    number: int
     queue: list[Judged]
     finishing: list[Future[Finished]]
     finish: Callable[[int], Future[Finished]]
@@ -143,7 +143,7 @@ def _pools(plan: Plan, work: _Work) -> list[_Pool]:
         def finish(n: int, k: int = k, scene: Any = scene, queue: list[Judged] = queue) -> Future[Finished]:
             return work.submit(finished, scene, queue[n], order.quality, start_seed(order.seed, k, 128 + n))
 
-        pools.append(_Pool(k, queue, [], finish))
+        pools.append(_Pool(queue, [], finish))
     # Take by take, so that the first is ready first.
     for number in range(order.takes):
         for pool in pools:

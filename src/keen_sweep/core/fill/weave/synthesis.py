@@ -204,7 +204,7 @@ def _improve(
         sweeps = FIRST_SWEEPS if turn == 0 else SWEEPS
         search(here, level.there, level.allowed, level.targets, field, cost, REACH, sweeps, span, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
-        change = vote(here, level.there, level.hole, level.inside, field, weights, REACH)
+        change = vote(here, level.there, level.inside, field, weights, REACH)
         if kind.guided:
             follow_guide(level, here, pull)
         if guide is not None and turn + 1 < rounds:
@@ -250,16 +250,7 @@ def _finer(
     candidate = np.clip(candidate, 0, np.array(level.allowed.shape) - 1)
     good = known & level.allowed[tuple(candidate.T)]
     for step in range(1, NUDGE + 1):
-        for move in (
-            (0, step),
-            (0, -step),
-            (step, 0),
-            (-step, 0),
-            (step, step),
-            (-step, -step),
-            (step, -step),
-            (-step, step),
-        ):
+        for move in step * np.array(AROUND_IT):
             open_still = known & ~good
             if not open_still.any():
                 break
@@ -275,7 +266,7 @@ def _finer(
     apart[tuple(level.targets[good].T)] = cost[tuple(at[good].T)]
     here = np.ascontiguousarray(level.there[level.window.slices]).copy()
     weights = weights_of(apart, level.targets, level.confident, kind.softness)
-    vote(here, level.there, level.hole, level.inside, fine, weights, REACH)
+    vote(here, level.there, level.inside, fine, weights, REACH)
     return fine, apart, here
 
 

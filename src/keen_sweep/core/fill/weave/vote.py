@@ -39,10 +39,10 @@ def weights_of(
 
 
 @numba.njit(cache=True, nogil=True)
-def vote(here: Any, there: Any, hole: Any, inside: Any, field: Any, weights: Any, reach: int) -> float:
+def vote(here: Any, there: Any, inside: Any, field: Any, weights: Any, reach: int) -> float:
     """Replace the hole's features by weighted means of what the patches over each pixel propose.
 
-    here (h, w, C) int16, changed in place; inside (n, 2) are the pixels of hole (h, w). Returns the mean change, in
+    here (h, w, C) int16, changed in place; inside (n, 2) are the pixels of the hole. Returns the mean change, in
     steps.
     """
     height, width, channels = here.shape
