@@ -87,9 +87,8 @@ def test_a_plain_picture_has_none() -> None:
 def test_a_guide_keeps_the_sides_of_a_bridge_apart() -> None:
     left = np.mgrid[:SIDE, :SIDE][1] < 80
     picture, hole = two_tones(left), disc(80, 80, 26)
-    found = bridged(features_of(picture, ~hole), hole, ~hole)
-    assert found is not None
-    guide, _ = found
+    guide = bridged(features_of(picture, ~hole), hole, ~hole)
+    assert guide is not None
     lightness = colours_of(guide.values)[..., 0]
     light, dark = (colours_of(features_of(picture, ~hole))[20, x, 0] for x in (20, 140))
     for x, wanted in ((66, light), (74, light), (87, dark), (94, dark)):

@@ -87,7 +87,9 @@ def _make(which: Photograph, root: Path) -> tuple[EightBit, EightBit, Mask]:
         try:
             whole = _read(root, which.file)
         except (FileNotFoundError, BadPicture) as error:
-            raise BadRequest(f"{which.file} is not below {root}.") from error
+            raise BadRequest(
+                f"{which.file} is not below {root}: it comes with one of Debian's packages {', '.join(PACKAGES)}."
+            ) from error
     if ":" in which.file:
         whole = _in_perspective(whole)
     truth = _crop(whole, which.crop)

@@ -5,8 +5,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.worst import Judge, Seen
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Scene, Snag, elsewhere, placed
@@ -43,16 +43,8 @@ def odd_place(scene: Scene) -> list[Snag]:
         natural = max(natural, seen.worst if seen is not None else 0.0)
     if worst.worst < ODDER * natural:
         return []
-    place = _enlarged(worst.at >= SHARE * worst.worst, 2 ** (worst.level + 1), scene.hole.shape) & scene.hole
+    place = enlarged(worst.at >= SHARE * worst.worst, 2 ** (worst.level + 1), scene.hole.shape) & scene.hole
     if not place.any():
         return []
     strength = 1 - natural * ODDER / worst.worst
     return [placed("odd place", place, 0.4 + 0.6 * strength, "Nothing round it looks like this.")]
-
-
-def _enlarged(area: NDArray[np.bool_], times: int, shape: tuple[int, ...]) -> NDArray[np.bool_]:
-    out = np.zeros(shape[:2], np.bool_)
-    grown = np.kron(area, np.ones((times, times), np.uint8)) > 0
-    height, width = min(grown.shape[0], out.shape[0]), min(grown.shape[1], out.shape[1])
-    out[:height, :width] = grown[:height, :width]
-    return out

@@ -19,8 +19,8 @@ from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
 from keen_sweep.core.fill.weave.ends import HALF, ends_of
 from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, halve_known
 
-# A guide fades over so many pixels beside a bridge, and holds this much elsewhere.
-NEAR, ELSEWHERE = 2.0, 0.0
+# A guide fades over so many pixels beside a bridge.
+NEAR = 2.0
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ class Guide:
         )
 
 
-def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> tuple[Guide, list[Bridge]] | None:
+def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> Guide | None:
     """The guide of a hole (H, W) in features (H, W, 4) by its bridges; None where there are none."""
     colours = there[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
     planes = np.dstack([colours, there[..., 3].astype(np.float32)])
@@ -66,9 +66,9 @@ def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) 
         plane = np.ascontiguousarray(values[..., channel])
         values[..., channel] = membrane(plane, unknown)
     away = cv2.distanceTransform((~strip).astype(np.uint8), cv2.DIST_L2, 5)
-    pull = np.where(rest, ELSEWHERE + (1 - ELSEWHERE) * np.exp(-0.5 * (away / NEAR) ** 2), 1.0)
+    pull = np.where(rest, np.exp(-0.5 * (away / NEAR) ** 2), 1.0)
     pull[~hole] = 0
-    return Guide(np.rint(values).astype(np.int16), pull.astype(np.float32)), bridges
+    return Guide(np.rint(values).astype(np.int16), pull.astype(np.float32))
 
 
 def _painted(bridges: list[Bridge], shape: tuple[int, int]) -> tuple[NDArray[np.bool_], NDArray[np.float32]]:

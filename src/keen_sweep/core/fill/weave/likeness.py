@@ -1,7 +1,7 @@
-"""How unlike its surroundings a fill looks: the order in which takes are offered when nobody knows the truth.
+"""How unlike its surroundings a fill is on the whole: one of the terms by which fills are judged.
 
-Of the measures tried on the benchmark's cases (six takes each) this one agrees best with the truth; the fit of
-the patches, their coherence and the strength of the seam hardly do (docs/benchmark.md).
+By itself it would take a mosaic of all that is round a hole for the best fill (docs/decisions.md); beside the worst
+places it keeps smears from passing for good.
 """
 
 from __future__ import annotations

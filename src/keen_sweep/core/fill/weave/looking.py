@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.fill.weave.features import colours_of
+from keen_sweep.core.fill.weave.halves import halved
 from keen_sweep.core.fill.weave.scene import Scene, hole_window
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven
 from keen_sweep.core.fill.weave.worst import Seen
@@ -34,7 +35,7 @@ def look_at(scene: Scene, woven: Woven) -> Seen:
     canvas = filled(scene, woven)[rows, columns]
     lab = np.asarray(cv2.cvtColor(canvas, cv2.COLOR_RGB2LAB), np.float32)
     if scene.half:
-        lab = _halved(lab)
+        lab = halved(lab)
         top, left = top // 2, left // 2
     hole = np.zeros(level.allowed.shape, np.bool_)
     hole[level.window.slices] = level.hole
@@ -50,9 +51,3 @@ def filled(scene: Scene, woven: Woven) -> Floats:
     window = hole_window(scene.hole).slices
     canvas[window][woven.hole] = (np.rint(woven.pixels[woven.hole]) / top).clip(0, 1)
     return canvas
-
-
-def _halved(planes: Floats) -> Floats:
-    framed = cv2.copyMakeBorder(planes, 0, planes.shape[0] % 2, 0, planes.shape[1] % 2, cv2.BORDER_REPLICATE)
-    size = (framed.shape[1] // 2, framed.shape[0] // 2)
-    return np.asarray(cv2.resize(framed, size, interpolation=cv2.INTER_AREA), np.float32)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.protocol import Quality
+from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.looking import filled, look_at
 from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
@@ -64,10 +65,7 @@ def worst_of(scene: Scene, seen: Seen) -> NDArray[np.bool_] | None:
     area = (labels == labels[peak]).astype(np.uint8)
     area = cv2.dilate(area, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * ROUND + 1,) * 2))
     times = 2 ** (worst.level + scene.half)
-    grown = np.kron(area, np.ones((times, times), np.uint8)) > 0
-    out = np.zeros_like(scene.hole)
-    height, width = min(grown.shape[0], out.shape[0]), min(grown.shape[1], out.shape[1])
-    out[:height, :width] = grown[:height, :width]
+    out = enlarged(area, times, scene.hole.shape)
     out &= scene.hole
     return out if 0 < out.sum() <= MOST * scene.hole.sum() else None
 

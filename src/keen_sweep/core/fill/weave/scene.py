@@ -14,6 +14,7 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
+from keen_sweep.core.fill.weave.halves import any_of_four
 from keen_sweep.core.fill.weave.shifts import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.fill.weave.vote import confidence
 from keen_sweep.core.fill.weave.worst import Judge
@@ -140,7 +141,7 @@ def make_scene(
     here, seen, kept = hole, known, barred
     while len(levels) <= count and min(here.shape) // 2 >= SMALLEST_SIDE:
         features, seen = halve_known(features, seen)
-        here, kept = _halved(here) & ~seen, _halved(kept)
+        here, kept = any_of_four(here) & ~seen, any_of_four(kept)
         if not here.any():
             break
         level = _level(features, here, seen, kept, guided, finest=False)
@@ -191,8 +192,7 @@ def _guides(levels: tuple[Level, ...], radius: float) -> dict[int, Guide]:
     if found is None:
         return {}
     window = levels[at].window
-    whole_guide, _ = found
-    guides = {at: Guide(whole_guide.values[window.slices], whole_guide.pull[window.slices])}
+    guides = {at: Guide(found.values[window.slices], found.pull[window.slices])}
     for k in range(at + 1, len(levels)):
         fine, level = levels[k - 1].window, levels[k]
         guides[k] = guides[k - 1].halved((fine.y, fine.x), level.hole.shape, (level.window.y, level.window.x))
@@ -249,13 +249,6 @@ def _level(
         sources=_places(allowed),
         guide=_guide(features[window.slices], here, ~seen) if guided else None,
     )
-
-
-def _halved(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """True where any of 2 x 2 is."""
-    height, width = mask.shape
-    framed = np.pad(mask, ((0, height % 2), (0, width % 2)))
-    return np.asarray(framed[::2, ::2] | framed[1::2, ::2] | framed[::2, 1::2] | framed[1::2, 1::2])
 
 
 def _places(allowed: NDArray[np.bool_], most: int = 200_000) -> NDArray[np.int32]:

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.fill.weave.features import STEPS, Features
+from keen_sweep.core.fill.weave.halves import any_of_four, halved
 from keen_sweep.core.fill.weave.likeness import unlikeness
 from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 
@@ -22,9 +23,9 @@ REACH = 3
 # What is averaged over, pixels; the most pixels of a hole that are looked at at the finer of the two scales.
 SIGMA, MOST = 4.0, 16_000
 SWEEPS = 6
-# A rim that bends is found again only where it runs the same way: the surroundings are looked at turned too, degrees.
 # What the logarithms at the two scales weigh, and that of the unlikeness of all patches.
 WEIGHTS, UNLIKE = (1.0, 0.7), 0.65
+# A rim that bends is found again only where it runs the same way: the surroundings are looked at turned too, degrees.
 ANGLES = tuple(range(0, 360, 45))
 
 
@@ -85,7 +86,7 @@ class Judge:
                 self.scales.append(_scale(level, colours, hole, known))
             if min(hole.shape) < 32:
                 break
-            colours, hole, known = _halved(colours, known), _any(hole), _all(known)
+            colours, hole, known = halved(colours, known), any_of_four(hole), ~any_of_four(~known)
             level += 1
             if not known.any():
                 break
@@ -97,7 +98,7 @@ class Judge:
         level = 0
         for scale in self.scales:
             while level < scale.level:
-                colours = _halved(colours, None)
+                colours = halved(colours)
                 level += 1
             found.append(_look(scale, colours))
         return Seen(tuple(found), unlike)
@@ -174,25 +175,3 @@ def _steps(colours: NDArray[np.float32]) -> Features:
     out = np.zeros((*colours.shape[:2], 4), np.int16)
     out[..., :3] = np.rint(colours * STEPS)
     return out
-
-
-def _halved(colours: NDArray[np.float32], known: NDArray[np.bool_] | None) -> NDArray[np.float32]:
-    size = (-(-colours.shape[1] // 2), -(-colours.shape[0] // 2))
-    framed = cv2.copyMakeBorder(colours, 0, colours.shape[0] % 2, 0, colours.shape[1] % 2, cv2.BORDER_REPLICATE)
-    if known is None:
-        return np.asarray(cv2.resize(framed, size, interpolation=cv2.INTER_AREA), np.float32)
-    weight = np.pad(known, ((0, known.shape[0] % 2), (0, known.shape[1] % 2)), mode="edge").astype(np.float32)
-    mean = cv2.resize(framed * weight[..., None], size, interpolation=cv2.INTER_AREA)
-    return np.asarray(
-        mean / np.maximum(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), 1e-3)[..., None], np.float32
-    )
-
-
-def _any(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    framed = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)))
-    return np.asarray(framed[::2, ::2] | framed[1::2, ::2] | framed[::2, 1::2] | framed[1::2, 1::2])
-
-
-def _all(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    framed = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)), mode="edge")
-    return np.asarray(framed[::2, ::2] & framed[1::2, ::2] & framed[::2, 1::2] & framed[1::2, 1::2])
