@@ -25,6 +25,7 @@ from keen_sweep.core.errors import (
     Remedy,
 )
 from keen_sweep.core.fill.protocol import Method, Order, Quality
+from keen_sweep.core.fill.things import things_beside
 from keen_sweep.core.fill.words.order import answer_to
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.mark import guard_of, mask_of
@@ -38,6 +39,7 @@ from keen_sweep.studio.filling import filling_for
 from keen_sweep.studio.history import change, frame_of, revision_of, stack_of
 from keen_sweep.studio.mark import state_of, taken_apart
 from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.scout import things_of
 from keen_sweep.studio.takes import keep_take
 
 OPEN = ("waiting", "running", "stopping")
@@ -247,6 +249,7 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
         quality=asked.quality,
         guard=guard,
         barred=_filled_already(frame, below, originals),
+        things=things_beside(mask > 0, things_of(library, frame)),
         staged=asked.staged,
         hint=sweep.hint,
         avoid=sweep.avoid,

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal, cast
 from uuid import uuid4
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import TypeAdapter
 from sqlmodel import Session, col, select
 
@@ -100,6 +101,16 @@ def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
         frames = 1 + sum(any(_matches(row, other) for other in each) for each in others) if row.kind == "specks" else 1
         out.append(FindOnDesk(row, rings_of(mask), also, mask.box, frames))
     return out
+
+
+def things_of(library: Library, frame: Frame) -> Iterator[NDArray[np.bool_]]:
+    """The people and things that were found in a frame and not dropped, gone or not, (H, W) bool each."""
+    with library.session() as session:
+        rows = session.exec(select(Find).where(Find.frame_id == frame.id, col(Find.kind).in_(("people", "things"))))
+        kept = [row for row in rows if not row.dropped]
+    for row in kept:
+        mask = mask_of(Mark(shapes=shapes_of(row)), frame.width, frame.height, library.files.read)
+        yield mask.full(frame.width, frame.height) > 127
 
 
 def shapes_of(row: Find) -> tuple[Shape, ...]:

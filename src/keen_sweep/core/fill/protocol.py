@@ -39,6 +39,7 @@ class Order:
     between 1 and 254 mixes fill and picture. guard and barred (H, W) bool or None: pixels that must not be
     changed; pixels that must not be drawn from. draw_from (H, W) bool or None: if given, only from there.
     foreign (H, W) bool or None: what is of another kind than the fill will be; it need not meet that without a seam.
+    things (H, W) bool or None: what stands there on its own, not to be drawn from where there is enough else.
     staged: long parts are filled section by section, each on top of the last. hint and avoid are words for what
     should be seen there and what must not; knobs are those of generative models. The same order gives the same takes
     to the bit; takes are told apart by seed, seed + 1, ...
@@ -53,6 +54,7 @@ class Order:
     barred: NDArray[np.bool_] | None = None
     draw_from: NDArray[np.bool_] | None = None
     foreign: NDArray[np.bool_] | None = None
+    things: NDArray[np.bool_] | None = None
     staged: bool = False
     hint: str = ""
     avoid: str = ""

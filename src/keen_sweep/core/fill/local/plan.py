@@ -14,6 +14,7 @@ from keen_sweep.core.fill.local.pieces import close_all, pieces_of, with_closed
 from keen_sweep.core.fill.patch import PartReport
 from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.route import route
+from keen_sweep.core.fill.things import avoided
 from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.slivers import slivers_of
@@ -80,8 +81,12 @@ def scene_of(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDA
     for other in (order.guard, order.barred):
         if other is not None:
             barred |= other[box.slices]
+    unknown = blank[box.slices] & ~here
+    if order.things is not None and order.draw_from is None:
+        barred |= avoided(order.things[box.slices], ~(here | unknown | barred))
     if order.draw_from is not None:
         barred |= ~order.draw_from[box.slices]
     foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
-    unknown = blank[box.slices] & ~here
-    return make_scene(below[box.slices], box, here, unknown, barred & ~here, piece.radius, foreign)
+    return make_scene(
+        below[box.slices], box, here, unknown, barred & ~here, piece.radius, foreign, order.draw_from is None
+    )

@@ -15,8 +15,8 @@ Source = Literal["rim", "repeats", "plane", "lines"]
 @dataclass(frozen=True)
 class Kind:
     """softness of votes, as a multiple of the distances' 75th percentile; radius of the hole, in pixels, at the scale
-    it starts from; what it starts from; whether a narrow hole follows its smooth continuation; and how much better
-    than one of the first kind it must look before it is preferred."""
+    it starts from; what it starts from; whether a narrow hole follows its smooth continuation; how much better than one
+    of the first kind it must look before it is preferred; and how many pixels of a patch the setting counts for."""
 
     name: str
     softness: float
@@ -24,9 +24,11 @@ class Kind:
     source: Source = "rim"
     guided: bool = True
     toll: float = 0.0
+    setting: int = 10
 
 
 SOFT = Kind("soft", 1.0, 3.5)
+HOME = Kind("home", 1.0, 3.5, setting=40)
 SHARP = Kind("sharp", 0.3, 5.0, guided=False, toll=0.0)
 SHARPER = Kind("sharper", 0.1, 5.0, guided=False, toll=0.05)
 LINES = Kind("lines", 0.6, 5.0, "lines", toll=0.35)

@@ -2,7 +2,7 @@
 
 PatchMatch (Barnes, Shechtman, Finkelstein, Goldman 2009): propagation along scan order, random search in windows that
 halve. Distances are sums of squared differences of 16-bit features over a square patch; where a patch to be matched
-leaves the picture, only what lies inside counts.
+leaves the picture, only what lies inside counts. To them comes what it costs to leave one setting for another.
 
 What is to be filled and what is drawn from are two arrays: here (h, w, C), a window of the picture whose corner is at
 (top, left), with the hole as it stands, and there (H, W, C), the picture. A field (h, w, 2) int32 holds rows and
@@ -15,6 +15,8 @@ from typing import Any
 
 import numba
 import numpy as np
+
+from keen_sweep.core.fill.weave.setting import NOWHERE, unlike
 
 FAR = 2**31 - 1
 
@@ -74,7 +76,7 @@ def patch_distance(here: Any, there: Any, ty: int, tx: int, sy: int, sx: int, re
 
 
 @numba.njit(cache=True, nogil=True)
-def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: int) -> None:
+def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: int, setting: Any = NOWHERE) -> None:
     """Fill in the cost of the field at the targets (n, 2), rows and columns of here."""
     height, wide, channels = here.shape
     flat_here, flat_there, width = here.reshape(-1), there.reshape(-1), there.shape[1]
@@ -82,7 +84,7 @@ def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: i
         y, x = targets[t, 0], targets[t, 1]
         cost[y, x] = distance(
             flat_here, flat_there, height, wide, width, channels, y, x, field[y, x, 0], field[y, x, 1], reach, FAR
-        )
+        ) + unlike(setting, y, x, field[y, x, 0], field[y, x, 1])
 
 
 @numba.njit(cache=True, nogil=True)
@@ -106,6 +108,7 @@ def search(
     sweeps: int,
     span: int,
     state: Any,
+    setting: Any = NOWHERE,
 ) -> None:
     """Improve the field in place: sweeps of propagation (to and fro) and random search within span pixels.
 
@@ -132,7 +135,9 @@ def search(
                     continue
                 if cy == best_y and cx == best_x:
                     continue
-                d = distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best)
+                d = unlike(setting, y, x, cy, cx)
+                if d < best:
+                    d += distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best - d)
                 if d < best:
                     best_y, best_x, best = cy, cx, d
             radius = span
@@ -143,7 +148,9 @@ def search(
                 radius //= 2
                 if not (0 <= cy < tall and 0 <= cx < width) or not allowed[cy, cx]:
                     continue
-                d = distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best)
+                d = unlike(setting, y, x, cy, cx)
+                if d < best:
+                    d += distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best - d)
                 if d < best:
                     best_y, best_x, best = cy, cx, d
             field[y, x, 0], field[y, x, 1], cost[y, x] = best_y, best_x, best

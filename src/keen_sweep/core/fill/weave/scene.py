@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import cv2
@@ -15,6 +15,7 @@ from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
+from keen_sweep.core.fill.weave.setting import NOWHERE, Setting, setting_of
 from keen_sweep.core.fill.weave.shifts import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.fill.weave.vote import confidence
 from keen_sweep.core.fill.weave.worst import Judge
@@ -56,6 +57,7 @@ class Level:
     inside: NDArray[np.int32]
     sources: NDArray[np.int32]
     guide: NDArray[np.float32] | None
+    setting: Setting = NOWHERE
 
     @property
     def longest(self) -> int:
@@ -122,12 +124,14 @@ def make_scene(
     barred: NDArray[np.bool_],
     radius: float,
     foreign: NDArray[np.bool_] | None = None,
+    at_home: bool = True,
 ) -> Scene:
     """Prepare the surroundings of a part.
 
     pixels (h, w, 3), hole, unknown and barred (h, w) bool all show the same box of the picture. unknown pixels
     (other holes) are no picture; barred ones may be looked at but not drawn from. radius: of the largest disc in
-    the hole. foreign (h, w) bool: what is of another kind than the fill will be, which it need not meet.
+    the hole. foreign (h, w) bool: what is of another kind than the fill will be, which it need not
+    meet. at_home: whether the fill should come from places like those round the hole.
     Raises BadMask when no whole patch is left to draw from.
     """
     known = ~(hole | unknown)
@@ -148,6 +152,8 @@ def make_scene(
         if len(level.sources) < 16:
             break
         levels.append(level)
+    if at_home:
+        levels = _set(levels)
     at = next((k for k, level in enumerate(levels) if level.longest <= SHIFT_SIDE), len(levels) - 1)
     at = max(at, min(1, len(levels) - 1))
     flat_at = next((k for k, level in enumerate(levels) if level.longest <= FLAT_SIDE), len(levels) - 1)
@@ -164,6 +170,17 @@ def make_scene(
         flat_level=flat_at,
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
+
+
+def _set(levels: list[Level]) -> list[Level]:
+    """The levels with the setting of their places, told at the coarsest of them."""
+    last = levels[-1]
+    values = setting_of(last.there, *_whole(last))
+    shifts = range(len(levels) - 1, -1, -1)
+    return [
+        replace(level, setting=Setting(values, shift, level.window.y, level.window.x))
+        for level, shift in zip(levels, shifts, strict=True)
+    ]
 
 
 def _cover(features: Features, known: NDArray[np.bool_], others: NDArray[np.bool_]) -> None:

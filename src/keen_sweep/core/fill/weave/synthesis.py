@@ -16,6 +16,7 @@ from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
+from keen_sweep.core.fill.weave.setting import Setting
 from keen_sweep.core.fill.weave.shifts import start_from
 from keen_sweep.core.fill.weave.start import TRIES, layers_of, peel_inwards
 from keen_sweep.core.fill.weave.vote import best_over, vote, weights_of
@@ -121,16 +122,28 @@ def places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
         here = np.ascontiguousarray(level.there[level.window.slices]).copy()
         here[level.hole] = begun.filled
     rounds = 1 if quality == "fast" else 2
-    span = max(level.allowed.shape) // 2 if level.longest <= EVERYWHERE else NEAR_BY
     chosen = np.zeros_like(field)
     for turn in range(rounds):
-        measure(here, level.there, level.targets, field, cost, REACH)
-        search(here, level.there, level.allowed, level.targets, field, cost, REACH, SWEEPS, span, state)
+        _match(level, here, field, cost, kind, SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
         best_over(level.inside, field, weights, REACH, chosen)
         here[level.hole] = level.there[tuple(chosen[level.hole].T)]
         tick((turn + 1) / rounds)
     return chosen
+
+
+def _match(
+    level: Level, here: Features, field: Field, cost: Cost, kind: Kind, sweeps: int, state: NDArray[np.uint64]
+) -> None:
+    """Measure the field by what is here now, and better it; in place."""
+    setting = _setting(level, kind)
+    span = max(level.allowed.shape) // 2 if level.longest <= EVERYWHERE else NEAR_BY
+    measure(here, level.there, level.targets, field, cost, REACH, setting)
+    search(here, level.there, level.allowed, level.targets, field, cost, REACH, sweeps, span, state, setting)
+
+
+def _setting(level: Level, kind: Kind) -> Setting:
+    return level.setting._replace(weight=kind.setting)
 
 
 def fit(level: Level, cost: Cost) -> float:
@@ -179,7 +192,7 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
             seen, left = seen | strip, level.hole & ~strip
         tries = int(np.clip(len(level.sources), 150, TRIES))
         peel_inwards(here, level.there, seen, layers_of(left), level.sources, field, REACH, tries, state)
-    measure(here, level.there, level.targets, field, cost, REACH)
+    measure(here, level.there, level.targets, field, cost, REACH, _setting(level, kind))
     return field, cost, here
 
 
@@ -198,11 +211,8 @@ def _improve(
 ) -> None:  # fmt: skip
     """Rounds of search and vote; field, cost and what is here change in place."""
     pull = GUIDE_COARSEST if coarsest else GUIDE
-    span = max(level.allowed.shape) // 2 if level.longest <= EVERYWHERE else NEAR_BY
     for turn in range(rounds):
-        measure(here, level.there, level.targets, field, cost, REACH)
-        sweeps = FIRST_SWEEPS if turn == 0 else SWEEPS
-        search(here, level.there, level.allowed, level.targets, field, cost, REACH, sweeps, span, state)
+        _match(level, here, field, cost, kind, FIRST_SWEEPS if turn == 0 else SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
         change = vote(here, level.there, level.inside, field, weights, REACH)
         if kind.guided:

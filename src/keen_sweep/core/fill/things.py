@@ -1,0 +1,40 @@
+"""Things: what stands in a picture on its own, a visitor or a chair, and must not be copied into ground."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+# A hole lies in a thing, rather than beside it, when the thing is so much of its rim.
+AMONG = 0.3
+# Things are avoided as long as so much of what could be drawn from is left.
+ENOUGH = 0.4
+# What lies so near to a thing bears its edge or its contact shadow, pixels.
+EDGE = 3
+
+Mask = NDArray[np.bool_]
+
+
+def things_beside(hole: Mask, things: Iterable[Mask]) -> Mask | None:
+    """What of things (H, W) bool a fill of the hole (H, W) bool must not be made of: all but those it lies in.
+
+    None where there is nothing of the kind.
+    """
+    ellipse = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * EDGE + 1,) * 2)
+    rim = (cv2.dilate(hole.astype(np.uint8), ellipse) > 0) & ~hole
+    out = np.zeros_like(hole)
+    for thing in things:
+        if (thing & rim).sum() <= AMONG * rim.sum():
+            out |= thing
+    if not out.any():
+        return None
+    return np.asarray(cv2.dilate(out.astype(np.uint8), ellipse) > 0) & ~hole
+
+
+def avoided(things: Mask, ground: Mask) -> Mask:
+    """The things (h, w) bool, if enough of the ground (h, w) bool that could be drawn from is left without them."""
+    left = (ground & ~things).sum()
+    return things if left >= ENOUGH * ground.sum() else np.zeros_like(things)
