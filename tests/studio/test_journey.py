@@ -11,10 +11,12 @@ import tifffile
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadPicture, BadRequest, Conflict, LibraryTrouble, NotFound
 from keen_sweep.core.fill.patch import patch_from_bytes
+from keen_sweep.core.mask.mark import Mask
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.scout.find import Find as Found
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run
-from keen_sweep.studio import choose, deliver, desk, fill, gather, history, mark
+from keen_sweep.studio import choose, deliver, desk, fill, gather, history, mark, scout
 from keen_sweep.studio.look import Look, crop, look
 from keen_sweep.studio.originals import Originals
 from tests.masks import mask_of_strokes
@@ -266,3 +268,19 @@ def test_frames_are_in_the_order_people_count() -> None:
     assert sorted(names, key=gather.natural) == ["Frame 9", "frame 9b", "frame 10", "a"] or sorted(
         names, key=gather.natural
     ) == ["a", "Frame 9", "frame 9b", "frame 10"]
+
+
+def test_a_fill_takes_nothing_from_people_who_were_found_beside_it(library: Library, frame: Frame) -> None:
+    person = Box(x=130, y=60, width=40, height=60)
+    mask = Mask(person, np.full((person.height, person.width), 255, np.uint8))
+    with library.session() as session:
+        scout.keep_found(library, session, frame, "people", [Found("people", "Person 1", mask, 0.8, "", True, False)])
+    sweep, _ = mark.new_sweep(library, frame.id, [Stroke(points=((105.0, 70.0), (105.0, 110.0)), size=30)])
+    assert fill_now(library, frame, sweep).state == "done"
+    for take in desk.desk(library, frame.id).sweeps[0].takes:
+        patch = patch_from_bytes(library.files.read(take.patch))
+        y, x = np.nonzero(patch.alpha)
+        dx, dy = patch.offsets[y, x].T
+        from_x, from_y = x + patch.box.x + dx, y + patch.box.y + dy
+        inside = (from_x >= person.x) & (from_x < person.right) & (from_y >= person.y) & (from_y < person.bottom)
+        assert not inside.any()

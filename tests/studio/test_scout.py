@@ -199,3 +199,15 @@ def test_finds_of_a_removed_frame_are_gone(library: Library, frame_id: int) -> N
     gather.remove_frame(library, frame_id)
     with library.session() as session:
         assert session.get(Find, 1) is None
+
+
+def test_people_who_were_found_are_things_until_they_are_dropped(library: Library, frame: Frame, frame_id: int) -> None:
+    put(library, frame_id, "people", found("Person 1", 120, 60), found("Person 2", 20, 20))
+    put(library, frame_id, "specks", found("Speck 1", 170, 100, "specks"))
+    assert len(list(scout.things_of(library, frame))) == 2
+    person = next(each.find for each in scout.finds(library, frame_id) if each.find.name == "Person 2")
+    scout.change_find(library, frame_id, person.id or 0, dropped=True)
+    (left,) = scout.things_of(library, frame)
+    assert left.shape == (frame.height, frame.width)
+    assert left[70, 130]
+    assert not left[30, 30], "what was dropped is no thing"
