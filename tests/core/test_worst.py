@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.weave.choice import queue_of
+from keen_sweep.core.fill.weave.choice import judged, queue_of
 from keen_sweep.core.fill.weave.kinds import REPEATS, SHARP, SOFT
 from keen_sweep.core.fill.weave.looking import look_at, look_at_begun
 from keen_sweep.core.fill.weave.mending import mended, worst_of
@@ -109,16 +109,16 @@ def test_a_good_fill_is_left_alone(scene: Scene) -> None:
 
 def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> None:
     begun = [begin(scene, kind, seed, "fine", quiet) for kind in (SOFT, SHARP, REPEATS) for seed in range(3)]
-    queue = queue_of(scene, begun)
+    queue = queue_of([judged(scene, each) for each in begun])
     assert len(queue) == len(begun)
     assert len({id(each.begun) for each in queue}) == len(begun)
-    judged = [each.bad for each in queue if np.isfinite(each.bad)]
-    assert queue[0].bad == min(judged)
+    by_kind = [
+        sorted((e for e in queue if e.begun.kind == k), key=lambda e: e.begun.energy) for k in (SOFT, SHARP, REPEATS)
+    ]
+    assert queue[0].bad == min(each.bad for kind in by_kind for each in kind[:2])
     assert queue[0].bad == look_at_begun(scene, queue[0].begun).badness + queue[0].begun.kind.toll
     assert len({each.begun.kind for each in queue[:2]}) == 2
-    assert np.isinf(queue[-1].bad)  # a third of a kind, whose patches fit worst of its kind
-    of_a_kind = [each for each in begun if each.kind == queue[-1].begun.kind]
-    assert queue[-1].begun.energy == max(each.energy for each in of_a_kind)
+    assert {id(each) for each in queue[-3:]} == {id(kind[2]) for kind in by_kind}
 
 
 def test_an_odd_place_is_pointed_out_and_a_good_fill_is_not(photograph: np.ndarray, gravel: np.ndarray) -> None:

@@ -18,13 +18,12 @@ from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
 from keen_sweep.core.fill.local.pieces import put
 from keen_sweep.core.fill.local.plan import Plan, plan_of
-from keen_sweep.core.fill.local.pool import Finished, finished, starts_of
+from keen_sweep.core.fill.local.pool import Finished, finished, started, starts_of
 from keen_sweep.core.fill.local.seeds import grain_seed, start_seed
 from keen_sweep.core.fill.local.stages import in_stages
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
-from keen_sweep.core.fill.weave.synthesis import begin
 from keen_sweep.core.fill.words.ground import check_words
 
 Tick = Callable[[float], None]
@@ -126,19 +125,19 @@ def _pools(plan: Plan, work: _Work) -> list[_Pool]:
     order = plan.order
     begins = [
         [
-            work.submit(begin, scene, kind, start_seed(order.seed, k, n), order.quality)
+            work.submit(started, scene, kind, start_seed(order.seed, k, n), order.quality)
             for n, kind in enumerate(starts_of(scene, order.takes, order.quality))
         ]
         for k, scene in enumerate(plan.scenes)
     ]
     queues = []
-    for scene, group in zip(plan.scenes, begins, strict=True):
-        begun = [work.wait(future) for future in group]
-        queues.append(work.submit(_queue, scene, begun, order))
-    sorted_out = [work.wait(future) for future in queues]
+    for group in begins:
+        starts = [work.wait(future) for future in group]
+        fine = order.quality == "fine"
+        queues.append(queue_of(starts) if fine else sorted(starts, key=lambda each: each.bad))
     work.next_phase()
     pools = []
-    for k, (scene, queue) in enumerate(zip(plan.scenes, sorted_out, strict=True)):
+    for k, (scene, queue) in enumerate(zip(plan.scenes, queues, strict=True)):
 
         def finish(n: int, k: int = k, scene: Any = scene, queue: list[Judged] = queue) -> Future[Finished]:
             return work.submit(finished, scene, queue[n], order.quality, start_seed(order.seed, k, 128 + n))
@@ -149,14 +148,6 @@ def _pools(plan: Plan, work: _Work) -> list[_Pool]:
         for pool in pools:
             pool.finishing.append(pool.finish(number))
     return pools
-
-
-def _queue(scene: Any, begun: list[Any], order: Order, tick: Tick) -> list[Judged]:
-    """The begun weaves in the order in which to finish them; rough ones by the fit of their patches."""
-    tick(0.0)
-    if order.quality == "fast":
-        return [Judged(each, each.energy) for each in sorted(begun, key=lambda each: each.energy)]
-    return queue_of(scene, begun)
 
 
 def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:

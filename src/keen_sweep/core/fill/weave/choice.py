@@ -15,7 +15,7 @@ from keen_sweep.core.fill.weave.synthesis import Begun
 ALIKE = 1.6
 # A fill whose badness is higher by this is plainly worse.
 PLAINLY = 0.8
-# How many starts of one kind are looked at for their worst place: those whose patches fit best.
+# How many starts of one kind compete with the other kinds: those whose patches fit best.
 OF_A_KIND = 2
 
 
@@ -27,7 +27,12 @@ class Judged:
     bad: float
 
 
-def queue_of(scene: Scene, begun: list[Begun]) -> list[Judged]:
+def judged(scene: Scene, begun: Begun) -> Judged:
+    """A begun weave of a scene, looked at."""
+    return Judged(begun, look_at_begun(scene, begun).badness + begun.kind.toll)
+
+
+def queue_of(begun: list[Judged]) -> list[Judged]:
     """The begun weaves that are worth finishing, in that order.
 
     Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least
@@ -35,15 +40,13 @@ def queue_of(scene: Scene, begun: list[Begun]) -> list[Judged]:
     then what else differs. What is left, alike or plainly worse, stands at the end.
     """
     seen: dict[str, int] = {}
-    judged: list[Judged] = []
+    fitting: list[Judged] = []
     rest: list[Judged] = []
-    for each in sorted(begun, key=lambda one: one.energy):
-        seen[each.kind.name] = seen.get(each.kind.name, 0) + 1
-        if seen[each.kind.name] <= OF_A_KIND:
-            judged.append(Judged(each, look_at_begun(scene, each).badness + each.kind.toll))
-        else:
-            rest.append(Judged(each, np.inf))
-    ranked = sorted(judged, key=lambda one: one.bad)
+    for each in sorted(begun, key=lambda one: one.begun.energy):
+        name = each.begun.kind.name
+        seen[name] = seen.get(name, 0) + 1
+        (fitting if seen[name] <= OF_A_KIND else rest).append(each)
+    ranked = sorted(fitting, key=lambda one: one.bad)
     chosen: list[Judged] = []
     good = [one for one in ranked if one.bad <= ranked[0].bad + PLAINLY]
     # First one of each kind, then what differs from those, then what hardly does.

@@ -14,8 +14,8 @@ from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.seam import correction
 from keen_sweep.core.photo.picture import Pixels
 
-# How far round the window grain is looked at, at least.
-ROUND = 24
+# How far round the window grain is looked at, at least; over how large a distance it is compared, at most.
+ROUND, GRAIN = 24, 48.0
 # How exactly the seam is solved for: of the right side, in the 2-norm.
 TOLERANCE: dict[Quality, float] = {"fast": 3e-2, "fine": 1e-4}
 
@@ -41,6 +41,7 @@ def lay_offsets(
     pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose)
     if quality == "fast":
         return pixels
+    radius = min(radius, GRAIN)
     around = window.grow(max(ROUND, round(2 * radius)), whole(picture))
     canvas = picture[around.slices].astype(np.float32)
     inner = window.relative_to(around).slices

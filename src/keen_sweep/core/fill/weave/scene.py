@@ -23,7 +23,7 @@ from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7
 # How much is looked at round a part, of its longer side; pixels.
-AROUND, LEAST_AROUND, MOST_AROUND = 0.9, 90, 900
+AROUND, LEAST_AROUND, MOST_AROUND = 0.9, 90, 600
 # Holes up to this radius, in pixels, are woven along their smooth continuation.
 GUIDED = 16.0
 COARSEST_RADIUS = 3.5
