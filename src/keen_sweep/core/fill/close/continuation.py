@@ -69,7 +69,13 @@ def _direct(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.
     unknown = hole[near]
     inner = system[unknown][:, unknown].tocsc()
     rim = system[unknown][:, ~unknown]
-    solver = splu(inner + 1e-9 * sparse.eye_array(inner.shape[0], format="csc"), permc_spec="MMD_AT_PLUS_A")
+    # Positive definite: pivots off the diagonal would undo the order that keeps a long wire's factors small.
+    solver = splu(
+        inner + 1e-9 * sparse.eye_array(inner.shape[0], format="csc"),
+        permc_spec="MMD_AT_PLUS_A",
+        diag_pivot_thresh=0.0,
+        options={"SymmetricMode": True},
+    )
     out = values.copy()
     known = values[near][~unknown].astype(np.float64)
     out[hole] = solver.solve(-(rim @ known)).astype(np.float32)

@@ -18,12 +18,13 @@ from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
 from keen_sweep.core.fill.local.pieces import put
 from keen_sweep.core.fill.local.plan import Plan, plan_of
-from keen_sweep.core.fill.local.pool import Finished, finished, started, starts_of
+from keen_sweep.core.fill.local.pool import SOUGHT, Finished, finished, first_starts, more_starts, prepared, started
 from keen_sweep.core.fill.local.seeds import grain_seed, start_seed
 from keen_sweep.core.fill.local.stages import in_stages
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
+from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.words.ground import check_words
 
 Tick = Callable[[float], None]
@@ -123,17 +124,25 @@ class _Pool:
 
 def _pools(plan: Plan, work: _Work) -> list[_Pool]:
     order = plan.order
-    begins = [
-        [
-            work.submit(started, scene, kind, start_seed(order.seed, k, n), order.quality)
-            for n, kind in enumerate(starts_of(scene, order.takes, order.quality))
-        ]
-        for k, scene in enumerate(plan.scenes)
-    ]
+    fine = order.quality == "fine"
+    begins: list[list[Future[Judged]]] = [[] for _ in plan.scenes]
+
+    def begin(k: int, kinds: list[Kind]) -> None:
+        for kind in kinds:
+            seed = start_seed(order.seed, k, len(begins[k]))
+            begins[k].append(work.submit(started, plan.scenes[k], kind, seed, order.quality))
+
+    sought = []
+    for k, scene in enumerate(plan.scenes):
+        sought.append([work.submit(prepared, scene, what) for what in SOUGHT] if fine and not scene.guided else [])
+        begin(k, first_starts(scene, order.takes, order.quality))
+    for k, scene in enumerate(plan.scenes):
+        for future in sought[k]:
+            work.wait(future)
+        begin(k, more_starts(scene, order.quality))
     queues = []
     for group in begins:
         starts = [work.wait(future) for future in group]
-        fine = order.quality == "fine"
         queues.append(queue_of(starts) if fine else sorted(starts, key=lambda each: each.bad))
     work.next_phase()
     pools = []

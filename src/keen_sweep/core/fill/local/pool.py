@@ -14,6 +14,8 @@ from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
 LARGE = 20_000
+# The same of long narrow ones, which start at half size.
+LONG = 1_500
 
 
 @dataclass(frozen=True)
@@ -24,25 +26,43 @@ class Finished:
     bad: float
 
 
-def starts_of(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
-    """The kinds of the starts to be made for so many takes, each to be begun with a seed of its own."""
+def first_starts(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
+    """The kinds of starts that need nothing but the scene's levels, for so many takes."""
     if quality == "fast":
         return [SOFT] * takes
-    more = max(takes - 3, 0)
+    more = [SOFT] * max(takes - 3, 0)
     if scene.guided:
-        return [SOFT] * (2 + more) + [HOME] * 2 + [SHARP] * 2 + [SHARPER] * 2
+        each = 1 if len(scene.levels[scene.half].inside) > LONG else 2
+        return [SOFT, HOME, SHARP, SHARPER] * each + more
+    return [SOFT, HOME, SHARP, *more]
+
+
+def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
+    """The kinds of those that follow, once it is known what runs through the scene (prepared)."""
+    if quality == "fast" or scene.guided:
+        return []
     if scene.flat is not None:
         # Where a plane rules, its own order beats bridges between single joints.
-        return [SOFT] * (1 + more) + [HOME] + [SHARP] + [PLANE] * 4
+        return [PLANE] * 4
     large = len(scene.levels[scene.half].inside) > LARGE
-    kinds = [SOFT] * ((1 if large else 2) + more) + [HOME] * (1 if large else 2) + [SHARP] * (1 if large else 2)
-    if not large:
-        kinds.append(SHARPER)
+    kinds = [] if large else [SOFT, HOME, SHARP]
+    each = 1 if large else 2
     if scene.guides:
-        kinds += [LINES] * (1 if large else 2)
+        kinds += [LINES] * each
     if scene.shifts is not None:
-        kinds += [REPEATS] * (1 if large else 2)
+        kinds.append(REPEATS)
     return kinds
+
+
+# What is looked for in a scene beside the first starts: bridges, repeats, planes.
+SOUGHT = ("guides", "shifts", "flat")
+
+
+def prepared(scene: Scene, what: str, tick: Callable[[float], None]) -> None:
+    """Look for one of them now: it is kept with the scene."""
+    tick(0.0)
+    getattr(scene, what)
+    tick(1.0)
 
 
 def started(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Callable[[float], None]) -> Judged:

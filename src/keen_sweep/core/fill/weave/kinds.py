@@ -32,6 +32,5 @@ HOME = Kind("home", 1.0, 3.5, setting=40)
 SHARP = Kind("sharp", 0.3, 5.0, guided=False)
 SHARPER = Kind("sharper", 0.1, 5.0, guided=False)
 LINES = Kind("lines", 0.6, 5.0, "lines")
-REPEATS = Kind("repeats", 0.5, 5.0, "repeats")
-# Two families of lines rule only where something was built: then its own order is the best guess there is.
-PLANE = Kind("plane", 1.0, 5.0, "plane", toll=-0.4)
+REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
+PLANE = Kind("plane", 1.0, 5.0, "plane")

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from scipy import fft
 from scipy.ndimage import minimum_filter
 
+from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.weave.plane import Plane, moved, plane_of
 
 # Offsets that are kept, and the share of the largest overlap that a shift must leave to be judged.
@@ -75,20 +76,26 @@ def shifts_of(
     ring = ((away > 0) & (away <= RING) & known).astype(np.float32)
     rows, columns = np.nonzero(hole)
     sigma = max(2.0, 0.6 * radius)
-    values = planes.astype(np.float32)
+    # What costs are averaged over reaches no further than this.
+    near_by = box_of(hole).grow(RING + int(np.ceil(3 * sigma)), whole(hole))
+    size = (near_by.width, near_by.height)
+    values, seen = planes.astype(np.float32), known.astype(np.float32)
+    ring = ring[near_by.slices]
+    here = values[near_by.slices]
+    at = (rows - near_by.y, columns - near_by.x)
     misfit = np.full((len(offsets), len(rows)), np.inf, np.float32)
     for k, (dy, dx) in enumerate(offsets):
-        move = np.array([[1, 0, -dx], [0, 1, -dy]], np.float32)
-        there = cv2.warpAffine(values, move, known.shape[::-1], flags=cv2.INTER_NEAREST)
-        usable = ring * cv2.warpAffine(known.astype(np.float32), move, known.shape[::-1], flags=cv2.INTER_NEAREST)
-        difference = ((there - values) ** 2).sum(2) * usable
+        move = np.array([[1, 0, -dx - near_by.x], [0, 1, -dy - near_by.y]], np.float32)
+        there = cv2.warpAffine(values, move, size, flags=cv2.INTER_NEAREST)
+        usable = ring * cv2.warpAffine(seen, move, size, flags=cv2.INTER_NEAREST)
+        difference = ((there - here) ** 2).sum(2) * usable
         near = cv2.GaussianBlur(usable, (0, 0), sigma)
         cost = cv2.GaussianBlur(difference, (0, 0), sigma) / np.maximum(near, 1e-6)
         y, x = rows + dy, columns + dx
         inside = (y >= 0) & (y < hole.shape[0]) & (x >= 0) & (x < hole.shape[1])
         inside[inside] = allowed[y[inside], x[inside]]
-        inside &= near[rows, columns] > 1e-4
-        misfit[k, inside] = cost[rows, columns][inside]
+        inside &= near[at] > 1e-4
+        misfit[k, inside] = cost[at][inside]
     return Shifts(offsets, misfit)
 
 

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.fill.weave.nearest import FAR, _random
 
-# How many sources are tried for a pixel, at most.
-TRIES = 4_000
+# How many sources are tried for a pixel, at most, and for all of them.
+TRIES, ALL_TRIES = 4_000, 800_000
 
 
 def layers_of(hole: NDArray[np.bool_]) -> NDArray[np.int32]:

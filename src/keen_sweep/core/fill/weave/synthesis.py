@@ -18,7 +18,7 @@ from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
 from keen_sweep.core.fill.weave.setting import Setting
 from keen_sweep.core.fill.weave.shifts import start_from
-from keen_sweep.core.fill.weave.start import TRIES, layers_of, peel_inwards
+from keen_sweep.core.fill.weave.start import ALL_TRIES, TRIES, layers_of, peel_inwards
 from keen_sweep.core.fill.weave.vote import best_over, vote, weights_of
 
 Field = NDArray[np.int32]
@@ -190,7 +190,7 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
             strip = level.hole & (guide.pull >= CERTAIN)
             here[strip] = guide.values[strip]
             seen, left = seen | strip, level.hole & ~strip
-        tries = int(np.clip(len(level.sources), 150, TRIES))
+        tries = int(np.clip(min(len(level.sources), ALL_TRIES // max(left.sum(), 1)), 150, TRIES))
         peel_inwards(here, level.there, seen, layers_of(left), level.sources, field, REACH, tries, state)
     measure(here, level.there, level.targets, field, cost, REACH, _setting(level, kind))
     return field, cost, here
