@@ -6,10 +6,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.errors import KeenSweepError, NoWeights
 from keen_sweep.core.scout.networks import detector, silhouette
 from keen_sweep.core.scout.networks.graph import as_onnx
-from keen_sweep.core.scout.networks.weights import ALL, DETECTOR, NoWeights, folder, read_weights
+from keen_sweep.core.scout.networks.weights import ALL, DETECTOR, folder, read_weights
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.install import weights as install
 

@@ -12,32 +12,23 @@ from keen_sweep.core import errors
 
 
 class Problem(BaseModel):
-    """What went wrong, for people in detail."""
+    """What went wrong, for people in detail, and what helps, if anything does."""
 
     type: str
     title: str
     status: int
     detail: str
+    remedy: errors.Remedy | None = None
 
 
-KINDS: dict[type[errors.KeenSweepError], tuple[int, str, str]] = {
-    errors.BadPicture: (422, "bad-picture", "The picture cannot be used"),
-    errors.BadMask: (422, "bad-mask", "The mask cannot be used"),
-    errors.BadRequest: (400, "bad-request", "The request makes no sense"),
-    errors.NotFound: (404, "not-found", "Not there"),
-    errors.Conflict: (409, "conflict", "Not possible now"),
-    errors.Cancelled: (409, "cancelled", "Cancelled"),
-    errors.ModelTrouble: (502, "model-trouble", "The model cannot do it"),
-    errors.LibraryTrouble: (507, "library-trouble", "The library cannot be used"),
-}
 PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
 RESPONSES: dict[int | str, dict[str, object]] = {
     "default": {"description": "A problem (RFC 9457)", "model": Problem},
 }
 
 
-def problem(status: int, kind: str, title: str, detail: str) -> JSONResponse:
-    body = Problem(type=f"/problems/{kind}", title=title, status=status, detail=detail)
+def problem(status: int, kind: str, title: str, detail: str, remedy: errors.Remedy | None = None) -> JSONResponse:
+    body = Problem(type=f"/problems/{kind}", title=title, status=status, detail=detail, remedy=remedy)
     return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
 
 
@@ -46,7 +37,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(errors.KeenSweepError)
     def ours(_request: Request, error: errors.KeenSweepError) -> JSONResponse:
-        return problem(*KINDS.get(type(error), (500, "error", "Something went wrong")), str(error))
+        return problem(error.status, error.kind, error.title, str(error), error.remedy)
 
     @app.exception_handler(RequestValidationError)
     def invalid(_request: Request, error: RequestValidationError) -> JSONResponse:

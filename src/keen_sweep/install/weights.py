@@ -10,8 +10,8 @@ import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
-from keen_sweep.core.errors import KeenSweepError
-from keen_sweep.core.scout.networks.weights import ALL, NoWeights, Weights, folder, read_weights, right
+from keen_sweep.core.errors import KeenSweepError, NoWeights
+from keen_sweep.core.scout.networks.weights import ALL, Weights, folder, read_weights, right
 
 
 def fetch_weights(say: Callable[[str], None]) -> None:

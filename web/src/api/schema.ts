@@ -1653,7 +1653,7 @@ export interface components {
         };
         /**
          * Problem
-         * @description What went wrong, for people in detail.
+         * @description What went wrong, for people in detail, and what helps, if anything does.
          */
         Problem: {
             /** Type */
@@ -1664,6 +1664,8 @@ export interface components {
             status: number;
             /** Detail */
             detail: string;
+            /** Remedy */
+            remedy?: ("smaller" | "key" | "credits" | "price" | "later" | "set-up") | null;
         };
         /** ProposalOut */
         ProposalOut: {
@@ -1701,7 +1703,7 @@ export interface components {
             /** Problem */
             problem: string | null;
             /** Remedy */
-            remedy: ("smaller" | "key" | "credits" | "price" | "later") | null;
+            remedy: ("smaller" | "key" | "credits" | "price" | "later" | "set-up") | null;
         };
         /**
          * ReflectionIn
@@ -1760,7 +1762,7 @@ export interface components {
             /** Error */
             error: string | null;
             /** Remedy */
-            remedy: ("smaller" | "key" | "credits" | "price" | "later") | null;
+            remedy: ("smaller" | "key" | "credits" | "price" | "later" | "set-up") | null;
         };
         /**
          * SaidOut

@@ -15,8 +15,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.scout.networks.graph import as_onnx
-from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, NoWeights, read_weights
+from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, read_weights
 
 SIZE, STRIDES, DISTANCES = 416, (8, 16, 32), 11
 MEAN, SPREAD, PAD = (103.53, 116.28, 123.675), (57.375, 57.12, 58.395), 114

@@ -11,11 +11,7 @@ import sys
 from dataclasses import dataclass
 from pathlib import Path
 
-from keen_sweep.core.errors import KeenSweepError
-
-
-class NoWeights(KeenSweepError):
-    """A network's file is missing or is not the one that was meant."""
+from keen_sweep.core.errors import NoWeights
 
 
 @dataclass(frozen=True)
