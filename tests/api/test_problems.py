@@ -62,4 +62,4 @@ def test_every_error_of_the_family_is_answered_as_what_it_is(everyone: list[type
 def test_what_helps_is_said_with_the_problem() -> None:
     assert answer(NoWeights("The networks are missing."))["remedy"] == "set-up"
     assert answer(ModelTrouble("Too large.", "smaller"))["remedy"] == "smaller"
-    assert answer(ModelTrouble("It broke off."))["remedy"] is None
+    assert "remedy" not in answer(ModelTrouble("It broke off."))

@@ -16,7 +16,7 @@ from keen_sweep.core.render import render
 from keen_sweep.core.touch.touch import Source
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
-from keen_sweep.studio import choose, desk, fill, gather, history, mark
+from keen_sweep.studio import choose, desk, gather, history, mark, move
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.touch import delete_touches, show_touches, touch_up
 from tests.studio.test_journey import fill_now
@@ -182,11 +182,14 @@ def test_a_moved_sweep_is_filled_where_it_is_then(library: Library, frame: Frame
     fill_now(library, frame, sweep_id, takes=1)
     best = desk.desk(library, frame_id).sweeps[0].best
     choose.pick(library, frame_id, sweep_id, best)
-    mark.move_sweep(library, frame_id, sweep_id, 40, 20)
+    move.move(library, frame_id, sweep_id, 40, 20)
     assert desk.desk(library, frame_id).sweeps[0].sweep.pick is None
     box = mark.mask_at(library, frame_id, sweep_id).box
     assert (box.x, box.right) == (88, 112)
-    fill.ask_fill(library, frame_id, sweep_id)
+    assert desk.desk(library, frame_id).sweeps[0].state == "waiting"
+    with pytest.raises(Conflict):
+        move.move(library, frame_id, sweep_id, 10, 0)
+    assert mark.mask_at(library, frame_id, sweep_id).box == box, "it cannot be filled again now: it stays where it is"
     with pytest.raises(BadRequest, match="out of the picture"):
         mark.move_sweep(library, frame_id, sweep_id, 4000, 0)
     with pytest.raises(BadRequest, match="at least a pixel"):

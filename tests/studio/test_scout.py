@@ -5,6 +5,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from sqlmodel import select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadRequest, NotFound
@@ -16,8 +17,8 @@ from keen_sweep.core.scout.find import Also
 from keen_sweep.core.scout.find import Find as Found
 from keen_sweep.core.scout.networks import detector
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Find, Frame, Scouting
-from keen_sweep.studio import gather, history, mark, scout
+from keen_sweep.store.tables import Find, Frame, Run, Scouting
+from keen_sweep.studio import fill, gather, history, keep, mark, scout
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.scouting import Scouts
 from keen_sweep.studio.scouting import scout as look
@@ -103,7 +104,7 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
     put(library, frame_id, "backdrop", found("Beyond the backdrop", 150, 20, "backdrop"))
     ids = [each.find.id or 0 for each in scout.finds(library, frame_id)]
     scout.change_find(library, frame_id, ids[1], also=["shadow"])
-    sweeps, _ = scout.keep_finds(library, frame_id, ids)
+    sweeps, _ = keep.keep_finds(library, frame_id, ids)
     _, stack = mark.state_of(library, frame_id)
     kept = {layer.name: layer for layer in stack.layers}
     assert [layer.id for layer in stack.layers] == sweeps
@@ -117,7 +118,7 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
     history.redo(library, frame_id)
     assert names(library, frame_id) == []
     with pytest.raises(BadRequest, match="at least one"):
-        scout.keep_finds(library, frame_id, ids)
+        keep.keep_finds(library, frame_id, ids)
 
 
 def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int) -> None:
@@ -129,7 +130,7 @@ def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int)
     scout.change_find(library, frame_id, find_id, shapes=[Stroke(points=((10, 20), (30, 20)), size=30, erase=True)])
     [left] = scout.finds(library, frame_id)
     assert len(left.rings) == 1
-    sweeps, _ = scout.keep_finds(library, frame_id, [find_id])
+    sweeps, _ = keep.keep_finds(library, frame_id, [find_id])
     pixels = mark.mask_at(library, frame_id, sweeps[0])
     full = pixels.full(200, 150)
     assert full[20, 65] == 255
@@ -145,7 +146,7 @@ def test_dust_at_the_same_place_of_the_sensor_is_taken_in_all_frames(
         put(library, each, "specks", *specks)
     mine = {each.find.name: each for each in scout.finds(library, frame_id)}
     assert (mine["Speck 1"].frames, mine["Speck 2"].frames) == (2, 2)
-    made = scout.keep_dust_everywhere(library, frame_id, [mine["Speck 1"].find.id or 0])
+    made = keep.keep_dust_everywhere(library, frame_id, [mine["Speck 1"].find.id or 0])
     assert sorted(made) == [frame_id, second]
     assert names(library, second) == ["Speck 2"]
     assert len(names(library, third)) == 2
@@ -211,3 +212,33 @@ def test_people_who_were_found_are_things_until_they_are_dropped(library: Librar
     assert left.shape == (frame.height, frame.width)
     assert left[70, 130]
     assert not left[30, 30], "what was dropped is no thing"
+
+
+def test_finds_are_kept_and_filled_together_or_not_at_all(
+    library: Library, frame_id: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    put(library, frame_id, "people", found("Person 1", 20, 20), found("Person 2", 120, 60))
+    ids = [each.find.id or 0 for each in scout.finds(library, frame_id)]
+    before = history.steps(library, frame_id)
+    asked: list[str] = []
+
+    def full_after_one(library: Library, frame: int, sweep_id: str) -> Run:
+        asked.append(sweep_id)
+        if len(asked) == 2:
+            raise BadMask("The second cannot be filled.")
+        return fill.ask_fill(library, frame, sweep_id)
+
+    monkeypatch.setattr(keep, "ask_fill", full_after_one)
+    with pytest.raises(BadMask):
+        keep.keep(library, frame_id, ids, fill=True)
+    assert len(asked) == 2
+    assert history.steps(library, frame_id) == before
+    assert len(scout.finds(library, frame_id)) == 2, "they are still offered"
+    with library.session() as session:
+        assert session.exec(select(Run)).all() == [], "nothing waits to be filled"
+    monkeypatch.undo()
+    made = keep.keep(library, frame_id, ids, fill=True)
+    assert len(made[frame_id]) == 2
+    assert scout.finds(library, frame_id) == []
+    with library.session() as session:
+        assert {run.sweep_id for run in session.exec(select(Run)).all()} == set(made[frame_id])

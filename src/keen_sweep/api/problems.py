@@ -29,7 +29,7 @@ RESPONSES: dict[int | str, dict[str, object]] = {
 
 def problem(status: int, kind: str, title: str, detail: str, remedy: errors.Remedy | None = None) -> JSONResponse:
     body = Problem(type=f"/problems/{kind}", title=title, status=status, detail=detail, remedy=remedy)
-    return JSONResponse(body.model_dump(), status, media_type="application/problem+json")
+    return JSONResponse(body.model_dump(exclude_none=True), status, media_type="application/problem+json")
 
 
 def install(app: FastAPI) -> None:

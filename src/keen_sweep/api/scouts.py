@@ -18,7 +18,7 @@ from keen_sweep.api.schemas import (
 )
 from keen_sweep.core.box import Box
 from keen_sweep.core.scout.scouts import KINDS
-from keen_sweep.studio import fill, reflection, scout
+from keen_sweep.studio import keep, reflection, scout
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"])
 
@@ -59,13 +59,6 @@ def change_find(library: TheLibrary, frame_id: int, find_id: int, body: FindChan
 
 @router.post("/finds/keep", status_code=201, operation_id="keepFinds")
 def keep_finds(library: TheLibrary, frame_id: int, body: KeepIn) -> Kept:
-    """Finds become sweeps, in one step that can be undone."""
-    if body.everywhere:
-        made = scout.keep_dust_everywhere(library, frame_id, body.finds)
-    else:
-        made = {frame_id: scout.keep_finds(library, frame_id, body.finds)[0]}
-    if body.fill:
-        for frame, sweeps in made.items():
-            for sweep_id in sweeps:
-                fill.ask_fill(library, frame, sweep_id)
+    """Finds become sweeps, in one step that can be undone; with fill they all wait to be filled, or none is kept."""
+    made = keep.keep(library, frame_id, body.finds, body.everywhere, body.fill)
     return Kept(sweeps=made[frame_id], frames=len(made))

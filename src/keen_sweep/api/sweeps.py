@@ -31,6 +31,7 @@ from keen_sweep.core.mask.fit import Fit
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio import choose, fill, mark, mix, quote, words
+from keen_sweep.studio import move as moving
 
 router = APIRouter(prefix="/api/frames/{frame_id}/sweeps", tags=["sweeps"])
 
@@ -164,11 +165,7 @@ def quote_fill(
 @router.post("/{sweep_id}/move", operation_id="moveSweep")
 def move(library: TheLibrary, frame_id: int, sweep_id: str, body: MoveIn) -> Changed:
     """The sweep's mask shifted; if it had been filled it is filled again there."""
-    had = bool(choose.takes_of(library, sweep_id))
-    revision = mark.move_sweep(library, frame_id, sweep_id, body.across, body.down)
-    if had:
-        fill.ask_fill(library, frame_id, sweep_id)
-    return _changed(revision)
+    return _changed(moving.move(library, frame_id, sweep_id, body.across, body.down))
 
 
 @router.post("/{sweep_id}/mix", status_code=201, operation_id="mixTakes")

@@ -6,6 +6,7 @@ import fcntl
 import shutil
 from collections.abc import Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from pathlib import Path
 from typing import Any
 
@@ -22,8 +23,11 @@ from keen_sweep.store.files import Files
 class Library:
     """A library folder: library.db, files/ by content, views/ (pyramids, can be made again), incoming/."""
 
-    def __init__(self, folder: Path) -> None:
-        """Open a library, making or upgrading it as needed. Raises LibraryTrouble when that cannot be."""
+    def __init__(self, folder: Path, ready: bool = False) -> None:
+        """Open a library, making or upgrading it as needed. Raises LibraryTrouble when that cannot be.
+
+        ready: another process has it open, so that it is made and upgraded.
+        """
         self.folder = folder.expanduser().absolute()
         self.files = Files(self.folder / "files")
         self.views = self.folder / "views"
@@ -36,16 +40,31 @@ class Library:
         self.engine = create_engine(f"sqlite:///{self.folder / 'library.db'}", connect_args={"timeout": 30})
         event.listen(self.engine, "connect", _set_up_connection)
         self._lock: Any = None
+        # The session of a use case that several steps share, in the thread or task that carries it out.
+        self._shared: ContextVar[Session | None] = ContextVar("shared", default=None)
+        if ready:
+            return
         try:
             self._migrate()
         except DatabaseError as error:
             raise LibraryTrouble(f"The database of the library {folder} is damaged: {error.orig}.") from error
 
     @contextmanager
-    def session(self) -> Iterator[Session]:
-        """A database session in one transaction: committed at the end, rolled back on any error."""
+    def session(self, write: bool = False) -> Iterator[Session]:
+        """A database session in one transaction: committed at the end, rolled back on any error; part of a use case's,
+        if there is one (together).
+
+        write: nobody else may write from the start on, so that what is read is what is changed.
+        """
+        shared = self._shared.get()
+        if shared is not None:
+            yield shared
+            shared.flush()
+            return
         with Session(self.engine, expire_on_commit=False) as session:
             try:
+                if write:
+                    session.connection().exec_driver_sql("BEGIN IMMEDIATE")
                 yield session
                 session.commit()
             except OperationalError as error:
@@ -54,6 +73,19 @@ class Library:
             except BaseException:
                 session.rollback()
                 raise
+
+    @contextmanager
+    def together(self) -> Iterator[None]:
+        """Everything that is done in here happens, or nothing: all sessions are one transaction."""
+        if self._shared.get() is not None:
+            yield
+            return
+        with self.session(write=True) as session:
+            token = self._shared.set(session)
+            try:
+                yield
+            finally:
+                self._shared.reset(token)
 
     def claim(self) -> None:
         """Make this process the one that serves the library, until it ends. Raises Conflict when another is."""

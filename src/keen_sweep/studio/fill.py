@@ -161,8 +161,7 @@ def _check_hints(sweep: Sweep) -> None:
 
 def cancel(library: Library, run_id: int) -> Run:
     """Stop a run: at once if it waits, soon if it is being worked on. Takes that are ready stay."""
-    with library.session() as session:
-        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+    with library.session(write=True) as session:
         run = session.get(Run, run_id)
         if run is None:
             raise NotFound("This run is not there any more.")

@@ -41,8 +41,7 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
     Two windows may edit one frame: each edit is applied to whatever is there then. An edit that changes
     nothing makes no revision. Errors of the edit pass through and leave everything as it was.
     """
-    with library.session() as session:
-        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+    with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
         present = revision_of(session, frame)
         before = stack_of(present)
@@ -112,8 +111,7 @@ def _changed(before: Stack, after: Stack, room: Box) -> Box:
 
 def go_to(library: Library, frame_id: int, revision_id: int) -> Revision:
     """Make any revision of a frame its present one; none is lost. Raises NotFound."""
-    with library.session() as session:
-        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+    with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
         to = revision_of(session, frame, revision_id)
         frame.revision_id = to.id
@@ -145,8 +143,7 @@ def following(session: Session, revision: Revision) -> Revision | None:
 def _move(
     library: Library, frame_id: int, where: Callable[[Session, Revision], Revision | None], otherwise: str
 ) -> Revision:
-    with library.session() as session:
-        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+    with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
         to = where(session, revision_of(session, frame))
         if to is None:

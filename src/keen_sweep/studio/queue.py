@@ -28,7 +28,7 @@ LOOK_EVERY = 0.15
 
 def work(folder: str, run_id: int) -> None:
     """What a worker process does for one run."""
-    library = Library(Path(folder))
+    library = Library(Path(folder), ready=True)
     try:
         carry_out(library, run_id)
         # The takes are there by now: whoever waits for them does not wait for what is said of them.
@@ -146,8 +146,7 @@ class Queue:
             events.note(session, "run", frame=run.frame_id, run=run_id)
 
     def _hand_out(self) -> bool:
-        with self.library.session() as session:
-            session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+        with self.library.session(write=True) as session:
             run = session.exec(select(Run).where(Run.state == "waiting").order_by(col(Run.id)).limit(1)).first()
             if run is None:
                 return False

@@ -1,11 +1,10 @@
-"""Scout: ask for finds in a frame, look at them, drop, edit and keep them."""
+"""Scout: ask for finds in a frame, look at them, drop and edit them."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal, cast
-from uuid import uuid4
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,12 +21,11 @@ from keen_sweep.core.scout.find import Find as Found
 from keen_sweep.core.scout.find import Kind
 from keen_sweep.core.scout.people import person_in
 from keen_sweep.core.scout.scouts import KINDS, looked_for
-from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Find, Frame, Revision, Scouting
+from keen_sweep.store.tables import Find, Frame, Scouting
 from keen_sweep.studio.events import note
-from keen_sweep.studio.history import change, frame_of, revision_of, stack_of
-from keen_sweep.studio.mark import MOST_SHAPES, next_number, state_of
+from keen_sweep.studio.history import frame_of, revision_of, stack_of
+from keen_sweep.studio.mark import MOST_SHAPES, state_of
 from keen_sweep.studio.originals import Originals
 
 _SHAPES: TypeAdapter[tuple[Shape, ...]] = TypeAdapter(tuple[Shape, ...])
@@ -56,8 +54,7 @@ def ask_scouts(
 
     What was found before and neither dropped nor kept gives way to what is found then.
     """
-    with library.session() as session:
-        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+    with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
         known = {each.kind: each for each in _scoutings(session, frame_id)}
         asked = False
@@ -87,7 +84,7 @@ def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
     frame, stack = state_of(library, frame_id)
     with library.session() as session:
         rows = list(session.exec(select(Find).where(Find.frame_id == frame_id).order_by(col(Find.id))))
-        others = _specks_elsewhere(session, frame)
+        others = specks_elsewhere(session, frame)
     sweeps = {sweep.id for sweep in stack.sweeps}
     out = []
     for row in rows:
@@ -98,7 +95,9 @@ def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
             kind: rings_of(mask_of(Mark(shapes=(area,)), frame.width, frame.height, library.files.read))
             for kind, area in also_of(row).items()
         }
-        frames = 1 + sum(any(_matches(row, other) for other in each) for each in others) if row.kind == "specks" else 1
+        frames = (
+            1 + sum(any(same_place(row, other) for other in each) for each in others) if row.kind == "specks" else 1
+        )
         out.append(FindOnDesk(row, rings_of(mask), also, mask.box, frames))
     return out
 
@@ -199,9 +198,8 @@ def change_find(
     shapes: Sequence[Shape] = (),
 ) -> Find:
     """Choose or drop a find, let what belongs to it go with it, or add shapes to it and take some away."""
-    with library.session() as session:
+    with library.session(write=True) as session:
         # Two windows may paint on one find: neither stroke is lost.
-        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
         frame = frame_of(session, frame_id)
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id:
@@ -222,71 +220,6 @@ def change_find(
         return row
 
 
-def keep_finds(library: Library, frame_id: int, find_ids: Sequence[int]) -> tuple[list[str], Revision]:
-    """Finds become sweeps, all in one step that can be undone; their ids. Specks become one sweep together."""
-    open_now = {each.find.id: each.find for each in finds(library, frame_id)}
-    rows = [open_now[each] for each in find_ids if each in open_now]
-    if not rows:
-        raise BadRequest("Choose at least one find to keep.")
-    groups: list[list[Find]] = [[row] for row in rows if row.kind != "specks"]
-    specks = [row for row in rows if row.kind == "specks"]
-    if specks:
-        groups.append(specks)
-    ids = [uuid4().hex for _ in groups]
-
-    def edit(stack: Stack) -> Stack:
-        for sweep_id, group in zip(ids, groups, strict=True):
-            stack = stack.with_layer(_sweep(sweep_id, group, next_number(stack)))
-        return stack
-
-    revision = change(library, frame_id, f"keep {len(rows)} find{'s' if len(rows) > 1 else ''}", edit)
-    with library.session() as session:
-        for sweep_id, group in zip(ids, groups, strict=True):
-            for row in group:
-                row.sweep_id = sweep_id
-                session.add(row)
-        frame = frame_of(session, frame_id)
-        note(session, "finds", shoot=frame.shoot_id, frame=frame_id)
-    return ids, revision
-
-
-def _sweep(sweep_id: str, group: Sequence[Find], number: int) -> Sweep:
-    shapes: list[Shape] = []
-    for row in group:
-        shapes += shapes_of(row)
-        known = also_of(row)
-        shapes += [known[kind] for kind in row.with_also if kind in known]
-    first = group[0]
-    name = f"{len(group)} specks" if len(group) > 1 else first.name or f"Sweep {number}"
-    together = first.kind in ("specks", "backdrop", "wires")
-    method: Literal["auto", "backdrop"] = "backdrop" if first.kind == "backdrop" else "auto"
-    return Sweep(id=sweep_id, name=name, mark=Mark(shapes=tuple(shapes)), method=method, together=together)
-
-
-def keep_dust_everywhere(library: Library, frame_id: int, find_ids: Sequence[int]) -> dict[int, list[str]]:
-    """Specks become sweeps in every frame of the shoot that shows them at the same place of the sensor.
-
-    By frame, the ids of the sweeps made.
-    """
-    with library.session() as session:
-        frame = frame_of(session, frame_id)
-        chosen = [row for row in session.exec(select(Find).where(col(Find.id).in_(find_ids))) if row.kind == "specks"]
-        if not chosen:
-            raise BadRequest("Choose the specks that are dust.")
-        elsewhere: dict[int, list[int]] = {}
-        for others in _specks_elsewhere(session, frame):
-            ids = [o.id for o in others if o.id and any(_matches(row, o) for row in chosen)]
-            if ids:
-                elsewhere[others[0].frame_id] = ids
-    made = {frame_id: keep_finds(library, frame_id, find_ids)[0]}
-    for other, ids in elsewhere.items():
-        open_there = {each.find.id for each in finds(library, other)}
-        left = [each for each in ids if each in open_there]
-        if left:
-            made[other] = keep_finds(library, other, left)[0]
-    return made
-
-
 def guard_for(library: Library, frame_id: int) -> Any:
     """What scouts must leave alone in a frame, (H, W) bool, or None."""
     with library.session() as session:
@@ -299,7 +232,7 @@ def _scoutings(session: Session, frame_id: int) -> list[Scouting]:
     return list(session.exec(select(Scouting).where(Scouting.frame_id == frame_id).order_by(col(Scouting.id))))
 
 
-def _specks_elsewhere(session: Session, frame: Frame) -> list[list[Find]]:
+def specks_elsewhere(session: Session, frame: Frame) -> list[list[Find]]:
     """The specks of each other frame of the shoot that came off a sensor of the same size."""
     same = select(Frame.id).where(
         Frame.shoot_id == frame.shoot_id,
@@ -314,7 +247,7 @@ def _specks_elsewhere(session: Session, frame: Frame) -> list[list[Find]]:
     return list(by_frame.values())
 
 
-def _matches(a: Find, b: Find) -> bool:
+def same_place(a: Find, b: Find) -> bool:
     mine, theirs = _box(a), _box(b)
     across = abs((mine.x + mine.right) - (theirs.x + theirs.right)) / 2
     down = abs((mine.y + mine.bottom) - (theirs.y + theirs.bottom)) / 2

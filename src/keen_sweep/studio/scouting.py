@@ -73,7 +73,7 @@ def _write(library: Library, scouting_id: int, **changes: object) -> None:
 
 def work(folder: str, scouting_id: int) -> None:
     """What the scouts' process does for one look."""
-    library = Library(Path(folder))
+    library = Library(Path(folder), ready=True)
     try:
         scout(library, scouting_id)
     finally:
@@ -139,8 +139,7 @@ class Scouts:
         _write(self.library, scouting_id, **({"state": "waiting"} if again else {"state": "failed", "error": why}))
 
     def _hand_out(self) -> None:
-        with self.library.session() as session:
-            session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+        with self.library.session(write=True) as session:
             if session.exec(select(Run.id).where(col(Run.state).in_(BUSY)).limit(1)).first() is not None:
                 return
             waiting = select(Scouting).where(Scouting.state == "waiting")

@@ -478,7 +478,7 @@ export interface paths {
         put?: never;
         /**
          * Keep Finds
-         * @description Finds become sweeps, in one step that can be undone.
+         * @description Finds become sweeps, in one step that can be undone; with fill they all wait to be filled, or none is kept.
          */
         post: operations["keepFinds"];
         delete?: never;
