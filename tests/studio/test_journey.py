@@ -37,7 +37,7 @@ def carried_out(library: Library, run: Run) -> Run:
 
 
 def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
-    return carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=takes, quality="fast"))
+    return carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=takes, quality="fast")))
 
 
 def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, frame: Frame, photo_file: Path) -> None:
@@ -152,10 +152,10 @@ def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) 
 
 def test_how_a_sweep_was_to_be_filled_is_kept_with_the_run(library: Library, frame: Frame) -> None:
     sweep, _ = mark.new_sweep(library, frame.id, [DOT])
-    run = fill.ask_fill(library, frame.id, sweep, takes=2, quality="fast", staged=True)
+    run = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2, quality="fast", staged=True))
     kept = fill.FillRequest.model_validate(run.request)
     assert kept == fill.FillRequest(
-        revision=desk.desk(library, frame.id).revision, takes=2, quality="fast", staged=True, yes=kept.yes
+        revision=desk.desk(library, frame.id).revision, takes=2, quality="fast", staged=True, seed=0, yes=kept.yes
     )
     assert kept.credits == 0, "nobody agreed to pay"
     fill.cancel(library, run.id)

@@ -29,7 +29,7 @@ def full(library: Library, frame: Frame, sweep: str) -> np.ndarray:
 def test_separate_areas_become_sweeps_when_they_are_filled(library: Library, frame: Frame) -> None:
     sweep, _ = mark.new_sweep(library, frame.id, [LEFT, RIGHT], "Cups")
     before = full(library, frame, sweep)
-    runs = fill.ask_fills(library, frame.id, sweep, quality="fast")
+    runs = fill.ask_fills(library, frame.id, sweep, fill.Fill(quality="fast"))
     assert len(runs) == 2
     names = [each.sweep.name for each in desk.desk(library, frame.id).sweeps]
     assert names == ["Cups 1", "Cups 2"]
@@ -47,7 +47,7 @@ def test_joined_sweeps_stay_one(library: Library, frame: Frame) -> None:
     both = np.maximum(full(library, frame, first), full(library, frame, second))
     mark.join(library, frame.id, [first, second])
     assert np.array_equal(full(library, frame, first), both)
-    assert len(fill.ask_fills(library, frame.id, first, quality="fast")) == 1
+    assert len(fill.ask_fills(library, frame.id, first, fill.Fill(quality="fast"))) == 1
     with pytest.raises(BadRequest):
         mark.join(library, frame.id, [first])
     with pytest.raises(BadRequest):

@@ -67,7 +67,7 @@ def test_a_file_is_registered_tried_and_fills(
     sweep = sweep_by(library, frame, row)
     quoted = quote(library, originals, frame.id, sweep)
     assert (quoted.model, quoted.cost.credits, quoted.problem) == ("Nought", 0.0, None)
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=2))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2)))
     assert run.state == "done", run.error
     takes = desk.desk(library, frame.id).sweeps[0].takes
     assert len(takes) == 2
@@ -137,11 +137,11 @@ def test_nothing_is_paid_without_a_yes(
     sweep = sweep_by(library, frame, shed)
     quoted = quote(library, originals, frame.id, sweep, 2)
     assert (quoted.service, quoted.cost.paintings, quoted.cost.credits, quoted.left) == (True, 2, 2, CREDITS)
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=2))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2)))
     assert (run.state, run.remedy) == ("failed", "price")
     assert "nobody said yes" in run.error
     assert service.books()["asked"] == 0
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=2, credits=2))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2, credits=2)))
     assert run.state == "done", run.error
     assert service.books()["paid"] == 2
     assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 2}
@@ -156,12 +156,12 @@ def test_limits_of_model_and_shoot_are_kept(
     assert "may cost 1 a fill" in quote(library, originals, frame.id, sweep, 2).problem
     models.change_model(library, shed.id, {"most_credits": None})
     set_budget(library, frame.shoot_id, 3)
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=2, credits=9))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2, credits=9)))
     assert run.state == "done"
     quoted = quote(library, originals, frame.id, sweep, 2)
     assert quoted.budget_left == 1
     assert "budget has 1 left" in quoted.problem
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=2, credits=9))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2, credits=9)))
     assert (run.state, run.remedy) == ("failed", "credits")
     assert service.books()["paid"] == 2
 
@@ -173,7 +173,7 @@ def test_one_yes_is_shared_by_the_areas_it_was_said_for(
     sweep, _ = mark.new_sweep(library, frame.id, [DOT, far])
     choose.choose_model(library, frame.id, sweep, shed.id)
     assert quote(library, originals, frame.id, sweep, 1).cost.credits == 2
-    runs = fill.ask_fills(library, frame.id, sweep, takes=1, credits=1)
+    runs = fill.ask_fills(library, frame.id, sweep, fill.Fill(takes=1, credits=1))
     states = [carried_out(library, run).state for run in runs]
     assert states == ["done", "failed"], "one credit was agreed to, and one was spent"
     assert service.books()["paid"] == 1
@@ -191,7 +191,7 @@ def test_takes_stay_and_nothing_is_paid_twice_when_a_service_dies_between(
         return number
 
     monkeypatch.setattr(fill, "keep_take", keep_and_fail)
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=3, credits=3))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=3, credits=3)))
     assert run.state == "failed"
     assert "refused this picture: closed for stocktaking" in run.error
     assert len(desk.desk(library, frame.id).sweeps[0].takes) == 1, "what was ready stays"
@@ -199,7 +199,7 @@ def test_takes_stay_and_nothing_is_paid_twice_when_a_service_dies_between(
     assert service.books()["paid"] == 1
     monkeypatch.setattr(fill, "keep_take", kept)
     service.switch(refuse_skin=False)
-    again = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, seed=0, credits=1))
+    again = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, seed=0, credits=1)))
     assert again.state == "done"
     assert service.books()["paid"] == 1, "the same seed is the same painting"
     assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 1}
@@ -223,7 +223,7 @@ def test_auto_asks_a_model_where_something_has_to_be_invented(
     quoted = quote(library, originals, frame.id, sweep)
     assert quoted.model == "Nought"
     assert "auto chose Nought: a rim like none" in quoted.why
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1)))
     assert run.state == "done"
     take = desk.desk(library, frame.id).sweeps[0].takes[0]
     assert take.method == "model"
@@ -240,7 +240,7 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
     monkeypatch.setattr("keen_sweep.studio.quote.needs_inventing", lambda *_: Verdict(0.8, True, "a rim like none"))
     models.change_model(library, shed.id, {"for_auto": True})
     sweep, _ = mark.new_sweep(library, frame.id, [Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=40)])
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1)))
     assert run.state == "done"
     take = desk.desk(library, frame.id).sweeps[0].takes[0]
     assert take.method == "auto"
@@ -258,7 +258,7 @@ def test_words_are_kept_answered_and_remembered(library: Library, originals: Ori
     assert "no ground that weave knows" in words.said_of_words(library, originals, frame.id, sweep)
     words.set_hint(library, frame.id, sweep, "")
     words.set_avoid(library, frame.id, sweep, "snow")
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, quality="fast"))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, quality="fast")))
     assert run.state == "done", run.error
     assert words.used_last(library) == ([], ["snow"])
 
@@ -272,10 +272,10 @@ def test_a_patch_of_this_and_of_a_sister_frame_is_drawn_from(
     sweep, _ = mark.new_sweep(library, frame.id, [DOT])
     box = Box(x=100, y=90, width=60, height=50)
     words.set_ground(library, frame.id, sweep, Ground(box=box))
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, quality="fast"))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, quality="fast")))
     assert run.state == "done", run.error
     words.set_ground(library, frame.id, sweep, Ground(box=box, frame=sister.id))
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, quality="fast"))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, quality="fast")))
     assert run.state == "done", run.error
     own, lent = desk.desk(library, frame.id).sweeps[0].takes
     assert "lent" not in own.made
@@ -298,11 +298,11 @@ def test_what_was_paid_is_booked_even_if_its_take_is_lost(
     sweep = sweep_by(library, frame, shed)
     with monkeypatch.context() as broken:
         broken.setattr(fill, "keep_take", lost)
-        run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, credits=1))
+        run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, credits=1)))
     assert run.state == "failed"
     assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 1}
     set_budget(library, frame.shoot_id, 2)
-    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, takes=1, credits=1))
+    run = carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, credits=1)))
     assert run.state == "done", run.error
     assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 1}, "it was the same painting"
     assert service.books()["paid"] == 1

@@ -50,16 +50,16 @@ def test_takes_come_back_one_by_one_and_a_run_can_be_cancelled(library: Library,
     queue = Queue(library)
     queue.start()
     try:
-        run = fill.ask_fill(library, frame.id, sweep, takes=2, quality="fast")
+        run = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2, quality="fast"))
         until(lambda: run_now(library, run).state == "done")
         assert len(desk.desk(library, frame.id).sweeps[0].takes) == 2
-        long = fill.ask_fill(library, frame.id, sweep, takes=12)
+        long = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=12))
         until(lambda: run_now(library, long).progress > 0)
         fill.cancel(library, long.id)
         until(lambda: run_now(library, long).state == "cancelled")
         taken = len(desk.desk(library, frame.id).sweeps[0].takes)
         assert 2 <= taken < 14  # what was ready stays
-        after = fill.ask_fill(library, frame.id, sweep, takes=1, quality="fast")
+        after = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, quality="fast"))
         until(lambda: run_now(library, after).state == "done")
     finally:
         queue.stop()
@@ -70,7 +70,7 @@ def test_a_killed_server_comes_back_with_the_run_waiting_and_nothing_lost(
 ) -> None:
     script = tmp_path_factory.mktemp("server") / "server.py"
     script.write_text(SERVER)
-    run = fill.ask_fill(library, frame.id, sweep, takes=12)
+    run = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=12))
     server = subprocess.Popen([sys.executable, str(script), str(library.folder)])
     # Takes of so small a hole are all there at nearly the same time: it is killed while they are being begun.
     until(lambda: run_now(library, run).progress > 0.1)

@@ -80,4 +80,4 @@ def test_nothing_found_is_said_and_can_be_overruled(library: Library, originals:
     assert desk.desk(library, frame_id).sweeps == []
     forced = seek_reflection(library, originals, frame_id, anyway=True)
     assert forced.sweep_id is not None
-    assert fill.ask_fill(library, frame_id, forced.sweep_id, takes=1).state == "waiting"
+    assert fill.ask_fill(library, frame_id, forced.sweep_id, fill.Fill(takes=1)).state == "waiting"

@@ -542,16 +542,6 @@ class MoveIn(BaseModel):
     down: float
 
 
-class FillIn(BaseModel):
-    """credits: how many a service may take for it, as it was quoted; without them none is asked."""
-
-    takes: int = Field(default=3, ge=1, le=12)
-    quality: Quality = "fine"
-    staged: bool = False
-    seed: int | None = Field(default=None, ge=0, lt=2**31)
-    credits: float = Field(default=0.0, ge=0, le=1_000_000)
-
-
 class StepOut(BaseModel):
     """A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
     one; sweep: the one it was done to, whose place is its picture."""

@@ -12,7 +12,6 @@ from pydantic import ValidationError
 from keen_sweep.api.deps import TheLibrary, TheOriginals
 from keen_sweep.api.schemas import (
     Changed,
-    FillIn,
     GroundIn,
     JoinIn,
     Marked,
@@ -32,6 +31,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio import choose, fill, mark, mix, quote, words
 from keen_sweep.studio import move as moving
+from keen_sweep.studio.fill import Fill
 
 router = APIRouter(prefix="/api/frames/{frame_id}/sweeps", tags=["sweeps"])
 
@@ -194,14 +194,10 @@ def delete_sweep(library: TheLibrary, frame_id: int, sweep_id: str) -> Changed:
 
 
 @router.post("/{sweep_id}/fill", status_code=202, operation_id="fill")
-def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: FillIn) -> list[RunOut]:
+def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill) -> list[RunOut]:
     """Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
     their own. staged: a long one section by section."""
-    if body.seed is not None:
-        asked = (body.takes, body.quality, body.seed, body.staged, body.credits)
-        return [RunOut.of(fill.ask_fill(library, frame_id, sweep_id, *asked))]
-    runs = fill.ask_fills(library, frame_id, sweep_id, body.takes, body.quality, body.staged, body.credits)
-    return [RunOut.of(run) for run in runs]
+    return [RunOut.of(run) for run in fill.ask_fills(library, frame_id, sweep_id, body)]
 
 
 def _changed(revision: Revision) -> Changed:

@@ -48,33 +48,32 @@ PROGRESS_EVERY = 0.25
 HINTED = ("auto", "weave", "model")
 
 
-class FillRequest(BaseModel):
-    """What was asked for, kept with the run: the revision that was shown then, and how to fill."""
+class Fill(BaseModel):
+    """How to fill: one value from the key that is pressed to the worker. seed: of the first take, or the next that is
+    free; staged: a long mark section by section; credits: how many a service may take, as it was quoted; without them
+    none is asked."""
+
+    takes: int = Field(default=3, ge=1, le=12)
+    quality: Quality = "fine"
+    staged: bool = False
+    seed: int | None = Field(default=None, ge=0, lt=2**31)
+    credits: float = Field(default=0.0, ge=0, le=1_000_000)
+
+
+AS_USUAL = Fill()
+
+
+class FillRequest(Fill):
+    """A fill that was asked for, kept with its run: the revision that was shown then, the sweep's method, and under
+    which yes credits were agreed to: the runs of separate areas share one."""
 
     revision: int
     method: Method = "auto"
-    takes: int = Field(default=3, ge=1, le=12)
-    seed: int = Field(default=0, ge=0, lt=2**31)
-    quality: Quality = "fine"
-    staged: bool = False
-    # Credits that were agreed to, and under which yes: the runs of separate areas share one.
-    credits: float = 0.0
     yes: str = ""
 
 
-def ask_fill(
-    library: Library,
-    frame_id: int,
-    sweep_id: str,
-    takes: int = 3,
-    quality: Quality = "fine",
-    seed: int | None = None,
-    staged: bool = False,
-    credits: float = 0.0,
-    yes: str = "",
-) -> Run:
-    """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already. credits: how
-    many a service may take for it; without a yes to that none is asked.
+def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL, yes: str = "") -> Run:
+    """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already.
 
     Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
     """
@@ -88,20 +87,13 @@ def ask_fill(
         busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN))).first()
         if busy is not None:
             raise Conflict("This sweep is being filled already: wait for its takes or cancel them.")
+        seed = how.seed
         if seed is None:
             last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
             seed = 0 if last is None else last + 1
         assert revision.id is not None
-        asked = FillRequest(
-            revision=revision.id,
-            method=sweep.method,
-            takes=takes,
-            seed=seed,
-            quality=quality,
-            staged=staged,
-            credits=credits,
-            yes=yes or uuid4().hex,
-        )
+        told = how.model_dump() | {"seed": seed}
+        asked = FillRequest(**told, revision=revision.id, method=sweep.method, yes=yes or uuid4().hex)
         run = Run(frame_id=frame_id, sweep_id=sweep_id, request=asked.model_dump())
         session.add(run)
         session.flush()
@@ -109,16 +101,13 @@ def ask_fill(
         return run
 
 
-def ask_fills(
-    library: Library,
-    frame_id: int,
-    sweep_id: str,
-    takes: int = 3,
-    quality: Quality = "fine",
-    staged: bool = False,
-    credits: float = 0.0,
-) -> list[Run]:
-    """The same for every separate area of a sweep that has no takes yet: each becomes a sweep of its own first."""
+def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL) -> list[Run]:
+    """The same for every separate area of a sweep that has no takes yet: each becomes a sweep of its own first.
+
+    With a seed it is one fill of the sweep as it is.
+    """
+    if how.seed is not None:
+        return [ask_fill(library, frame_id, sweep_id, how)]
     frame, stack = state_of(library, frame_id)
     ids = [sweep_id]
     with library.session() as session:
@@ -133,7 +122,7 @@ def ask_fills(
 
         change(library, frame_id, "split areas", edit)
     yes = uuid4().hex
-    return [ask_fill(library, frame_id, each, takes, quality, None, staged, credits, yes) for each in ids]
+    return [ask_fill(library, frame_id, each, how, yes) for each in ids]
 
 
 def _check(library: Library, frame: Frame, stack: Stack, sweep_id: str) -> None:
@@ -243,7 +232,7 @@ def _order(library: Library, run: Run, asked: FillRequest, ready: int, progress:
     return Order(
         below=render(originals.pyramid(frame.original), below, originals),
         mask=mask,
-        seed=asked.seed + ready,
+        seed=(asked.seed or 0) + ready,
         takes=asked.takes - ready,
         quality=asked.quality,
         guard=guard,

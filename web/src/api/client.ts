@@ -26,6 +26,7 @@ export type Model = Schemas["ModelOut"];
 export type Quote = Schemas["QuoteOut"];
 export type Ground = Schemas["Ground"];
 export type Knobs = Required<Schemas["Knobs"]>;
+export type Fill = Schemas["Fill"];
 export type Problem = Schemas["Problem"];
 
 export const api = createClient<paths>({ baseUrl: "" });

@@ -1226,10 +1226,12 @@ export interface components {
             touches: components["schemas"]["TouchOut"][];
         };
         /**
-         * FillIn
-         * @description credits: how many a service may take for it, as it was quoted; without them none is asked.
+         * Fill
+         * @description How to fill: one value from the key that is pressed to the worker. seed: of the first take, or the next that is
+         *     free; staged: a long mark section by section; credits: how many a service may take, as it was quoted; without them
+         *     none is asked.
          */
-        FillIn: {
+        Fill: {
             /**
              * Takes
              * @default 3
@@ -3756,7 +3758,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FillIn"];
+                "application/json": components["schemas"]["Fill"];
             };
         };
         responses: {

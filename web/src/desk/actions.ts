@@ -6,6 +6,7 @@ import {
   type Box,
   type Desk,
   type Drawable,
+  type Fill,
   type Fit,
   type Grain,
   type Ground,
@@ -26,7 +27,7 @@ import { snagAfter } from "./snags";
 import { type Offer, useDeskState } from "./state";
 
 /** What differs from three fine takes of the whole mask at once. */
-export type HowToFill = { takes?: number; quality?: "fast" | "fine"; staged?: boolean };
+export type HowToFill = Partial<Fill>;
 
 /** A stroke is seen first and spoken of later, ms. */
 const CAUTION_AFTER = 800;
