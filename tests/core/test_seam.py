@@ -94,3 +94,24 @@ def test_offsets_that_agree_and_fit_need_no_correction() -> None:
     hole[8:30, 8:30] = True
     offsets = np.where(hole[..., None], np.array([40, 0]), 0).astype(np.int32)
     assert np.abs(correction(picture, hole, offsets, 40, 40)).max() < 1e-3
+
+
+@pytest.mark.parametrize("gain", [1, 3])
+def test_pieces_that_disagree_by_far_keep_their_edge_and_glow_into_neither(gain: int) -> None:
+    """A dark and a light field, both carried into the hole: where they meet is an edge; a faint step is smoothed."""
+    spread = {}
+    for step in (60, 6):
+        picture = np.full((60, 140, 3), 20 * gain, np.uint8)
+        picture[30:] = (20 + step) * gain
+        hole = np.zeros((60, 140), bool)
+        hole[10:50, 20:60] = True
+        window = (slice(9, 51), slice(19, 61))
+        offsets = np.zeros((42, 42, 2), np.int32)
+        offsets[hole[window]] = (60, 0)
+        # The lower half comes from further down: flat as well, so that no copy knows of the edge.
+        offsets[:21][hole[window][:21]] = (60, -4)
+        offsets[21:][hole[window][21:]] = (60, 4)
+        change = correction(picture, hole[window], offsets, 9, 19)[..., 0]
+        spread[step] = np.abs(change[hole[window]]).mean() / (step * gain)
+    assert spread[60] < 0.5 * spread[6]
+    assert spread[6] > 0.05

@@ -166,7 +166,7 @@ def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:
         pool.first = found
         return found
     spare = len(pool.finishing) + pool.replaced
-    fine = work.order.quality == "fine"
+    fine = work.order.quality == "fine" and not pool.queue[number].begun.kind.always
     if fine and found.bad > pool.first.bad + PLAINLY and pool.replaced < REPLACED and spare < len(pool.queue):
         pool.replaced += 1
         other: Finished = work.wait(pool.finish(spare))

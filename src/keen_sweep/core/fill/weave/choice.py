@@ -17,6 +17,8 @@ ALIKE = 1.6
 PLAINLY = 0.8
 # How many starts of one kind compete with the other kinds: those whose patches fit best.
 OF_A_KIND = 2
+# The place, from 0, at which a kind that is always offered stands at the latest.
+LAST = 2
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,7 +39,8 @@ def queue_of(begun: list[Judged]) -> list[Judged]:
 
     Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least
     bad one. Then follows the best of every other kind, as long as it differs and is not plainly worse than the first;
-    then what else differs. What is left, alike or plainly worse, stands at the end.
+    then what else differs. What is left, alike or plainly worse, stands at the end; but a kind that is always offered
+    is the third at the latest.
     """
     seen: dict[str, int] = {}
     fitting: list[Judged] = []
@@ -57,7 +60,12 @@ def queue_of(begun: list[Judged]) -> list[Judged]:
                 continue
             if all(difference(one.begun, other) >= ALIKE for other in known):
                 chosen.append(one)
-    return chosen + [one for one in [*ranked, *rest] if one not in chosen]
+    queue = chosen + [one for one in [*ranked, *rest] if one not in chosen]
+    for one in ranked:
+        if one.begun.kind.always and not any(other.begun.kind == one.begun.kind for other in queue[: LAST + 1]):
+            queue.remove(one)
+            queue.insert(LAST, one)
+    return queue
 
 
 def difference(a: Begun, b: Begun) -> float:

@@ -15,8 +15,10 @@ Source = Literal["rim", "repeats", "plane", "lines"]
 @dataclass(frozen=True)
 class Kind:
     """softness of votes, as a multiple of the distances' 75th percentile; radius of the hole, in pixels, at the scale
-    it starts from; what it starts from; whether a narrow hole follows its smooth continuation; how much better than one
-    of the first kind it must look before it is preferred; and how many pixels of a patch the setting counts for."""
+    it starts from; source: what it starts from; guided: whether a narrow hole follows its smooth continuation; toll:
+    how much better than one of the first kind it must look before it is preferred; setting: how many pixels of a patch
+    the setting counts for; always: whether one of the kind is offered among the first takes however it looks. A rim
+    that bends is like nothing else in the picture, so that how it looks says little."""
 
     name: str
     softness: float
@@ -25,12 +27,13 @@ class Kind:
     guided: bool = True
     toll: float = 0.0
     setting: int = 10
+    always: bool = False
 
 
 SOFT = Kind("soft", 1.0, 3.5)
 HOME = Kind("home", 1.0, 3.5, setting=40)
 SHARP = Kind("sharp", 0.3, 5.0, guided=False)
 SHARPER = Kind("sharper", 0.1, 5.0, guided=False)
-LINES = Kind("lines", 0.6, 5.0, "lines")
+LINES = Kind("lines", 0.6, 5.0, "lines", always=True)
 REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
 PLANE = Kind("plane", 1.0, 5.0, "plane")
