@@ -1,12 +1,15 @@
 """What tells a bad fill without the truth: its worst place; and that it is filled again."""
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.weave.choice import judged, queue_of
-from keen_sweep.core.fill.weave.kinds import REPEATS, SHARP, SOFT
+from keen_sweep.core.fill.weave.choice import Judged, judged, queue_of
+from keen_sweep.core.fill.weave.features import STEPS
+from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SOFT, Kind
 from keen_sweep.core.fill.weave.looking import look_at, look_at_begun
 from keen_sweep.core.fill.weave.mending import mended, worst_of
 from keen_sweep.core.fill.weave.scene import Scene, make_scene
@@ -119,6 +122,26 @@ def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> 
     assert queue[0].bad == look_at_begun(scene, queue[0].begun).badness + queue[0].begun.kind.toll
     assert len({each.begun.kind for each in queue[:2]}) == 2
     assert {id(each) for each in queue[-3:]} == {id(kind[2]) for kind in by_kind}
+
+
+def test_bridges_and_planes_are_among_the_first_three_however_they_look(scene: Scene) -> None:
+    begun = begin(scene, SOFT, 0, "fine", quiet)
+
+    def start(kind: Kind, bad: float) -> Judged:
+        # Fills that differ: each of a tone of its own.
+        tone = np.full_like(begun.filled, round(10 * STEPS * bad))
+        return Judged(replace(begun, kind=kind, energy=bad, filled=tone), bad)
+
+    def names(*starts: Judged) -> list[str]:
+        return [one.begun.kind.name for one in queue_of(list(starts))]
+
+    plain = [start(SOFT, 1.0), start(SHARP, 1.2), start(HOME, 1.4), start(SOFT, 1.6)]
+    assert names(*plain)[:3] == ["soft", "sharp", "home"]
+    assert names(*plain, start(LINES, 3.0))[:3] == ["soft", "sharp", "lines"]
+    assert names(*plain, start(LINES, 3.0), start(PLANE, 4.0))[:3] == ["soft", "lines", "plane"]
+    assert names(*plain, start(LINES, 0.5), start(PLANE, 4.0))[:3] == ["lines", "soft", "plane"]
+    every = names(*plain, start(LINES, 3.0), start(LINES, 3.5))
+    assert sorted(every) == ["home", "lines", "lines", "sharp", "soft", "soft"]
 
 
 def test_an_odd_place_is_pointed_out_and_a_good_fill_is_not(photograph: np.ndarray, gravel: np.ndarray) -> None:

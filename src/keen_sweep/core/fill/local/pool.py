@@ -14,6 +14,8 @@ from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
 LARGE = 20_000
+# The repeats of a plane are few: each start leaves out others.
+PLANES = 3
 # The same of long narrow ones, which start at half size.
 LONG = 1_500
 
@@ -41,9 +43,6 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
     """The kinds of those that follow, once it is known what runs through the scene (prepared)."""
     if quality == "fast" or scene.guided:
         return []
-    if scene.flat is not None:
-        # Where a plane rules, its own order beats bridges between single joints.
-        return [PLANE] * 4
     large = len(scene.levels[scene.half].inside) > LARGE
     kinds = [] if large else [SOFT, HOME, SHARP]
     each = 1 if large else 2
@@ -51,6 +50,8 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
         kinds += [LINES] * each
     if scene.shifts is not None:
         kinds.append(REPEATS)
+    if scene.flat is not None:
+        kinds += [PLANE] * PLANES
     return kinds
 
 

@@ -17,8 +17,8 @@ ALIKE = 1.6
 PLAINLY = 0.8
 # How many starts of one kind compete with the other kinds: those whose patches fit best.
 OF_A_KIND = 2
-# The place, from 0, at which a kind that is always offered stands at the latest.
-LAST = 2
+# Among how many of the first a kind that is always offered stands at the latest.
+OFFERED = 3
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,7 +40,7 @@ def queue_of(begun: list[Judged]) -> list[Judged]:
     Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least
     bad one. Then follows the best of every other kind, as long as it differs and is not plainly worse than the first;
     then what else differs. What is left, alike or plainly worse, stands at the end; but a kind that is always offered
-    is the third at the latest.
+    is among the first three.
     """
     seen: dict[str, int] = {}
     fitting: list[Judged] = []
@@ -61,11 +61,20 @@ def queue_of(begun: list[Judged]) -> list[Judged]:
             if all(difference(one.begun, other) >= ALIKE for other in known):
                 chosen.append(one)
     queue = chosen + [one for one in [*ranked, *rest] if one not in chosen]
+    return _with_all_sorts(queue, ranked)
+
+
+def _with_all_sorts(queue: list[Judged], ranked: list[Judged]) -> list[Judged]:
+    """A queue with the best of every kind that is always offered among its first, at their end."""
+    best: dict[str, Judged] = {}
     for one in ranked:
-        if one.begun.kind.always and not any(other.begun.kind == one.begun.kind for other in queue[: LAST + 1]):
-            queue.remove(one)
-            queue.insert(LAST, one)
-    return queue
+        if one.begun.kind.always:
+            best.setdefault(one.begun.kind.name, one)
+    best.pop(queue[0].begun.kind.name, None)
+    must = list(best.values())[: OFFERED - 1]
+    others = [one for one in queue[1:] if one not in must]
+    free = OFFERED - 1 - len(must)
+    return [queue[0], *others[:free], *must, *others[free:]]
 
 
 def difference(a: Begun, b: Begun) -> float:

@@ -18,7 +18,7 @@ class Kind:
     it starts from; source: what it starts from; guided: whether a narrow hole follows its smooth continuation; toll:
     how much better than one of the first kind it must look before it is preferred; setting: how many pixels of a patch
     the setting counts for; always: whether one of the kind is offered among the first takes however it looks. A rim
-    that bends is like nothing else in the picture, so that how it looks says little."""
+    that bends is like nothing else in the picture, so that how it looks says little; a plane is told by its lines."""
 
     name: str
     softness: float
@@ -36,4 +36,4 @@ SHARP = Kind("sharp", 0.3, 5.0, guided=False)
 SHARPER = Kind("sharper", 0.1, 5.0, guided=False)
 LINES = Kind("lines", 0.6, 5.0, "lines", always=True)
 REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
-PLANE = Kind("plane", 1.0, 5.0, "plane")
+PLANE = Kind("plane", 1.0, 5.0, "plane", always=True)

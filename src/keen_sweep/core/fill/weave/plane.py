@@ -18,7 +18,7 @@ Matrix = NDArray[np.float64]
 SHORTEST, AIM = 10.0, 0.03
 TRIES, SEED = 600, 7
 # What two families must have of all lines' length, each, and together; how far apart they must run, radians.
-LEAST, TOGETHER, APART = 0.05, 0.55, 0.5
+LEAST, TOGETHER, APART = 0.05, 0.38, 0.5
 # No place of the flat picture is seen more than so many times larger or smaller than the middle of the hole is.
 STRETCH = 2.5
 # Less than this share of a change in size over the picture is no perspective worth undoing.
