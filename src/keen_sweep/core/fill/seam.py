@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 Plane = NDArray[np.float32]
 # Two pieces of a copy that disagree by more than this share of the copy's mean show an edge where they meet: smoothed
 # away, it would glow far into both. A share of what is copied, so that a brighter development is joined alike.
-MOST = 0.25
+MOST = 0.4
 
 
 @numba.njit(cache=True, nogil=True)
