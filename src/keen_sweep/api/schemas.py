@@ -21,6 +21,7 @@ from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.find import Kind
 from keen_sweep.core.stack import Ground
 from keen_sweep.core.touch.touch import Brush, Source
+from keen_sweep.store.states import RunState
 from keen_sweep.store.tables import Frame, RegisteredModel, Run, Scouting, Shoot, Snag, Take
 from keen_sweep.studio.advice import Proposal
 from keen_sweep.studio.desk import Desk, SweepOnDesk
@@ -29,7 +30,6 @@ from keen_sweep.studio.models import ModelKind
 from keen_sweep.studio.quote import Quoted
 from keen_sweep.studio.scout import FindOnDesk
 
-RunState = Literal["waiting", "running", "stopping", "done", "failed", "cancelled"]
 SweepState = Literal["marked", "waiting", "filling", "stopping", "choose", "kept", "failed"]
 
 
@@ -402,7 +402,7 @@ class ScoutOut(BaseModel):
 
     kind: Kind
     small: bool
-    state: Literal["waiting", "running", "done", "failed"]
+    state: RunState
     progress: float
     doing: str
     error: str | None

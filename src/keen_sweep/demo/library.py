@@ -18,6 +18,7 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.demo.shoot import PICTURES, distractions, facts, mask_of
 from keen_sweep.demo.shoot import frames as names
 from keen_sweep.store.library import Library
+from keen_sweep.store.states import RunState
 from keen_sweep.store.tables import Run
 from keen_sweep.studio import choose, desk, fill, gather, mark
 from keen_sweep.studio.originals import Originals
@@ -62,7 +63,7 @@ def _fill_now(library: Library, frame_id: int, sweep_id: str) -> None:
     with library.session() as session:
         row = session.get(Run, run.id)
         assert row is not None
-        row.state = "running"
+        row.state = RunState.RUNNING
         session.add(row)
     fill.carry_out(library, run.id)
     sweep = next(s for s in desk.desk(library, frame_id).sweeps if s.sweep.id == sweep_id)

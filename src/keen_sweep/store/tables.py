@@ -8,6 +8,8 @@ from typing import Any
 from sqlalchemy import JSON, Column
 from sqlmodel import Field, SQLModel
 
+from keen_sweep.store.states import RunState, StateColumn
+
 
 def now() -> datetime:
     return datetime.now(UTC)
@@ -98,7 +100,7 @@ class Run(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     sweep_id: str = Field(index=True)
-    state: str = Field(default="waiting", index=True)
+    state: RunState = Field(default=RunState.WAITING, sa_column=Column(StateColumn, nullable=False, index=True))
     request: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     progress: float = 0.0
     doing: str = ""
@@ -150,7 +152,7 @@ class Scouting(SQLModel, table=True):
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     kind: str
     small: bool = False
-    state: str = Field(default="waiting", index=True)
+    state: RunState = Field(default=RunState.WAITING, sa_column=Column(StateColumn, nullable=False, index=True))
     progress: float = 0.0
     doing: str = ""
     error: str | None = None

@@ -11,6 +11,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.core.touch.touch import Touch
 from keen_sweep.store.library import Library
+from keen_sweep.store.states import RunState
 from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
 from keen_sweep.studio.history import following, frame_of, previous, revision_of, stack_of
 
@@ -128,8 +129,8 @@ def _digest(stack: Stack, sweep: Sweep | None = None) -> str:
 
 
 def _state(sweep: Sweep, takes: list[Take], run: Run | None) -> str:
-    if run is not None and run.state in ("waiting", "running", "stopping"):
-        return {"running": "filling"}.get(run.state, run.state)
+    if run is not None and run.state.is_open:
+        return "filling" if run.state is RunState.RUNNING else run.state.value
     if sweep.pick:
         return "kept"
     if takes:

@@ -32,6 +32,7 @@ from keen_sweep.core.mask.mark import guard_of, mask_of
 from keen_sweep.core.render import render
 from keen_sweep.core.stack import Stack, Sweep
 from keen_sweep.store.library import Library
+from keen_sweep.store.states import OPEN, RunState
 from keen_sweep.store.tables import Frame, Run, Take, now
 from keen_sweep.studio.budget import book, spent_of_yes
 from keen_sweep.studio.events import note
@@ -42,7 +43,6 @@ from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.scout import things_of
 from keen_sweep.studio.takes import keep_take
 
-OPEN = ("waiting", "running", "stopping")
 PROGRESS_EVERY = 0.25
 # Methods that heed hints.
 HINTED = ("auto", "weave", "model")
@@ -155,9 +155,9 @@ def cancel(library: Library, run_id: int) -> Run:
         if run is None:
             raise NotFound("This run is not there any more.")
         if run.state == "waiting":
-            run.state, run.ended_at = "cancelled", now()
+            run.state, run.ended_at = RunState.CANCELLED, now()
         elif run.state == "running":
-            run.state = "stopping"
+            run.state = RunState.STOPPING
         session.add(run)
         note(session, "run", frame=run.frame_id, run=run_id)
         return run
@@ -200,15 +200,15 @@ def carry_out(library: Library, run_id: int) -> None:
                     keep_take(library, run.frame_id, run.sweep_id, run_id, filling.told(patch))
             finally:
                 filling.close(library)
-        _end(library, run_id, "done")
+        _end(library, run_id, RunState.DONE)
     except Cancelled:
-        _end(library, run_id, "cancelled")
+        _end(library, run_id, RunState.CANCELLED)
     except ModelTrouble as error:
-        _end(library, run_id, "failed", str(error), error.remedy)
+        _end(library, run_id, RunState.FAILED, str(error), error.remedy)
     except KeenSweepError as error:
-        _end(library, run_id, "failed", str(error))
+        _end(library, run_id, RunState.FAILED, str(error))
     except MemoryError:
-        _end(library, run_id, "failed", "There is not enough memory for this fill: mark a smaller area.")
+        _end(library, run_id, RunState.FAILED, "There is not enough memory for this fill: mark a smaller area.")
 
 
 def _sweep_of(library: Library, run: Run, asked: FillRequest) -> tuple[Sweep, Frame]:
@@ -277,7 +277,9 @@ def _report(library: Library, run_id: int, share: float, doing: str, left: float
         note(session, "run", frame=run.frame_id, run=run_id)
 
 
-def _end(library: Library, run_id: int, state: str, error: str | None = None, remedy: Remedy | None = None) -> None:
+def _end(
+    library: Library, run_id: int, state: RunState, error: str | None = None, remedy: Remedy | None = None
+) -> None:
     with library.session() as session:
         run = session.get(Run, run_id)
         if run is None:

@@ -17,6 +17,7 @@ from sqlmodel import col, select
 
 from keen_sweep.core.warm import warm
 from keen_sweep.store.library import Library
+from keen_sweep.store.states import BUSY, RunState
 from keen_sweep.store.tables import Run, now
 from keen_sweep.studio import events
 from keen_sweep.studio.fill import carry_out
@@ -87,9 +88,9 @@ class Queue:
     def start(self) -> None:
         """Put what a killed server left unfinished back into the queue, and begin."""
         with self.library.session() as session:
-            for run in session.exec(select(Run).where(col(Run.state).in_(("running", "stopping")))):
+            for run in session.exec(select(Run).where(col(Run.state).in_(BUSY))):
                 if run.state == "stopping":
-                    run.state, run.ended_at = "cancelled", now()
+                    run.state, run.ended_at = RunState.CANCELLED, now()
                 else:
                     self._again(run)
                 session.add(run)
@@ -104,10 +105,10 @@ class Queue:
     @staticmethod
     def _again(run: Run) -> None:
         if run.attempts >= MOST_ATTEMPTS:
-            run.state, run.ended_at = "failed", now()
+            run.state, run.ended_at = RunState.FAILED, now()
             run.error = "The fill broke off several times: perhaps there is not enough memory for it."
         else:
-            run.state, run.progress, run.seconds_left, run.doing = "waiting", 0.0, None, ""
+            run.state, run.progress, run.seconds_left, run.doing = RunState.WAITING, 0.0, None, ""
 
     def _loop(self) -> None:
         turns = 0
@@ -140,17 +141,17 @@ class Queue:
             if isinstance(error, BrokenExecutor):
                 self._again(run)
             else:
-                run.state, run.ended_at = "failed", now()
+                run.state, run.ended_at = RunState.FAILED, now()
                 run.error = f"The fill failed in a way that should not happen ({type(error).__name__})."
             session.add(run)
             events.note(session, "run", frame=run.frame_id, run=run_id)
 
     def _hand_out(self) -> bool:
         with self.library.session(write=True) as session:
-            run = session.exec(select(Run).where(Run.state == "waiting").order_by(col(Run.id)).limit(1)).first()
+            run = session.exec(select(Run).where(Run.state == RunState.WAITING).order_by(col(Run.id)).limit(1)).first()
             if run is None:
                 return False
-            run.state, run.started_at, run.attempts = "running", now(), run.attempts + 1
+            run.state, run.started_at, run.attempts = RunState.RUNNING, now(), run.attempts + 1
             run.doing = "starting"
             session.add(run)
             events.note(session, "run", frame=run.frame_id, run=run.id)

@@ -25,6 +25,7 @@ from keen_sweep.core.review.review import review, room_for, with_visibility
 from keen_sweep.core.review.snag import Scene
 from keen_sweep.core.stack import Stack
 from keen_sweep.store.library import Library
+from keen_sweep.store.states import RunState
 from keen_sweep.store.tables import Find, Frame, Run, Snag, Take
 from keen_sweep.studio.choose import pick
 from keen_sweep.studio.events import note
@@ -110,7 +111,7 @@ def look_again(library: Library, run_id: int) -> None:
     originals = Originals(library)
     for take in takes:
         with library.session() as session:
-            if session.exec(select(Run.id).where(Run.state == "waiting")).first() is not None:
+            if session.exec(select(Run.id).where(Run.state == RunState.WAITING)).first() is not None:
                 return
         try:
             if take.id is not None:

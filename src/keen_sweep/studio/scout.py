@@ -60,7 +60,7 @@ def ask_scouts(
         asked = False
         for kind in kinds:
             before = known.get(kind)
-            if before is not None and (not again or before.state in ("waiting", "running")):
+            if before is not None and (not again or before.state.is_open):
                 continue
             asked = True
             if before is not None:

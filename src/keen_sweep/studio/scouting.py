@@ -17,6 +17,7 @@ from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.scout.find import Kind
 from keen_sweep.core.scout.scouts import KINDS, look_for
 from keen_sweep.store.library import Library
+from keen_sweep.store.states import OPEN, RunState
 from keen_sweep.store.tables import Run, Scouting
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import frame_of
@@ -26,7 +27,6 @@ from keen_sweep.studio.scout import guard_for, keep_found
 
 LOOK_EVERY, REPORT_EVERY = 0.3, 0.5
 MOST_ATTEMPTS = 2
-BUSY = ("waiting", "running")
 
 
 def scout(library: Library, scouting_id: int) -> None:
@@ -53,11 +53,11 @@ def scout(library: Library, scouting_id: int) -> None:
             if session.get(Scouting, scouting_id) is None:
                 return  # asked anew meanwhile
             keep_found(library, session, frame, kind, found)
-        _write(library, scouting_id, state="done", progress=1.0, seconds=time.monotonic() - started)
+        _write(library, scouting_id, state=RunState.DONE, progress=1.0, seconds=time.monotonic() - started)
     except KeenSweepError as error:
-        _write(library, scouting_id, state="failed", error=str(error))
+        _write(library, scouting_id, state=RunState.FAILED, error=str(error))
     except MemoryError:
-        _write(library, scouting_id, state="failed", error="There is not enough memory to look at this picture.")
+        _write(library, scouting_id, state=RunState.FAILED, error="There is not enough memory to look at this picture.")
 
 
 def _write(library: Library, scouting_id: int, **changes: object) -> None:
@@ -105,8 +105,8 @@ class Scouts:
     def start(self) -> None:
         """Begin, with what a killed server left unfinished."""
         with self.library.session() as session:
-            for row in session.exec(select(Scouting).where(Scouting.state == "running")):
-                row.state = "waiting"
+            for row in session.exec(select(Scouting).where(Scouting.state == RunState.RUNNING)):
+                row.state = RunState.WAITING
                 session.add(row)
         self._thread.start()
 
@@ -136,20 +136,24 @@ class Scouts:
         with self.library.session() as session:
             row = session.get(Scouting, scouting_id)
             again = row is not None and row.attempts < MOST_ATTEMPTS and isinstance(error, BrokenExecutor)
-        _write(self.library, scouting_id, **({"state": "waiting"} if again else {"state": "failed", "error": why}))
+        _write(
+            self.library,
+            scouting_id,
+            **({"state": RunState.WAITING} if again else {"state": RunState.FAILED, "error": why}),
+        )
 
     def _hand_out(self) -> None:
         with self.library.session(write=True) as session:
-            if session.exec(select(Run.id).where(col(Run.state).in_(BUSY)).limit(1)).first() is not None:
+            if session.exec(select(Run.id).where(col(Run.state).in_(OPEN)).limit(1)).first() is not None:
                 return
-            waiting = select(Scouting).where(Scouting.state == "waiting")
+            waiting = select(Scouting).where(Scouting.state == RunState.WAITING)
             # The frame that was asked for last is the one that is looked at.
             newest = session.exec(waiting.order_by(col(Scouting.id).desc()).limit(1)).first()
             if newest is None:
                 return
             own = waiting.where(Scouting.frame_id == newest.frame_id)
             row = session.exec(own.order_by(col(Scouting.id)).limit(1)).one()
-            row.state, row.attempts, row.progress = "running", row.attempts + 1, 0.0
+            row.state, row.attempts, row.progress = RunState.RUNNING, row.attempts + 1, 0.0
             session.add(row)
             note(session, "finds", frame=row.frame_id)
         assert row.id is not None

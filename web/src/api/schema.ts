@@ -1750,11 +1750,7 @@ export interface components {
             frame_id: number;
             /** Sweep Id */
             sweep_id: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "stopping" | "done" | "failed" | "cancelled";
+            state: components["schemas"]["RunState"];
             /** Progress */
             progress: number;
             /** Doing */
@@ -1766,6 +1762,12 @@ export interface components {
             /** Remedy */
             remedy: ("smaller" | "key" | "credits" | "price" | "later" | "set-up") | null;
         };
+        /**
+         * RunState
+         * @description The states of work that is queued: open ones are still to end, the busy among them in a worker's hands.
+         * @enum {string}
+         */
+        RunState: "waiting" | "running" | "stopping" | "done" | "failed" | "cancelled";
         /**
          * SaidOut
          * @description What there is to say of words; empty if they are understood.
@@ -1804,11 +1806,7 @@ export interface components {
             kind: "people" | "things" | "wires" | "specks" | "backdrop";
             /** Small */
             small: boolean;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "done" | "failed";
+            state: components["schemas"]["RunState"];
             /** Progress */
             progress: number;
             /** Doing */
