@@ -27,11 +27,13 @@ FLAT = 0.04
 
 @dataclass(frozen=True)
 class Plane:
-    """to: from picture to flat picture, back: the inverse, both (3, 3) of x, y, 1; size: width and height when flat."""
+    """to: from picture to flat picture, back: the inverse, both (3, 3) of x, y, 1; size: width and height when flat;
+    share: of the length of all lines, those of its two families."""
 
     to: Matrix
     back: Matrix
     size: tuple[int, int]
+    share: float
 
 
 def plane_of(luma: NDArray[np.uint8], known: NDArray[np.bool_], at: tuple[float, float]) -> Plane | None:
@@ -48,7 +50,7 @@ def plane_of(luma: NDArray[np.uint8], known: NDArray[np.bool_], at: tuple[float,
     shares = lengths[one].sum() / total, lengths[other].sum() / total
     if min(shares) < LEAST or sum(shares) < TOGETHER:
         return None
-    return _flattening(first, second, luma.shape, at)
+    return _flattening(first, second, luma.shape, at, float(sum(shares)))
 
 
 def _segments(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> NDArray[np.float64]:
@@ -120,8 +122,9 @@ def _along(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray
 
 
 def _flattening(
-    first: NDArray[np.float64], second: NDArray[np.float64], shape: tuple[int, ...], at: tuple[float, float]
-) -> Plane | None:
+    first: NDArray[np.float64], second: NDArray[np.float64], shape: tuple[int, ...], at: tuple[float, float],
+    share: float,
+) -> Plane | None:  # fmt: skip
     height, width = shape[:2]
     # About the middle of the hole, so that it keeps its size.
     move = np.array([[1, 0, -at[0]], [0, 1, -at[1]], [0, 0, 1.0]])
@@ -153,7 +156,7 @@ def _flattening(
     if size.prod() > 4 * width * height:
         return None
     to = np.array([[1, 0, -low[0]], [0, 1, -low[1]], [0, 0, 1.0]]) @ to
-    return Plane(to, np.linalg.inv(to), (int(size[0]), int(size[1])))
+    return Plane(to, np.linalg.inv(to), (int(size[0]), int(size[1])), share)
 
 
 def moved(points: NDArray[np.float64], transform: Matrix) -> NDArray[np.float64]:
