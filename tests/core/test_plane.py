@@ -4,8 +4,12 @@ import cv2
 import numpy as np
 import pytest
 
-from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, features_of
-from keen_sweep.core.fill.weave.plane import moved, plane_of
+from keen_sweep.core.box import whole
+from keen_sweep.core.fill.local.pool import more_starts
+from keen_sweep.core.fill.weave.features import features_of
+from keen_sweep.core.fill.weave.kinds import LINES, REPEATS
+from keen_sweep.core.fill.weave.plane import families_of, moved, plane_of
+from keen_sweep.core.fill.weave.scene import make_scene
 from keen_sweep.core.fill.weave.shifts import flat_shifts_of
 
 SIZE = (420, 300)
@@ -46,7 +50,10 @@ def test_a_wall_is_straight_again() -> None:
     """Courses and heads of bricks, parallel on the wall, are parallel and upright in the flat picture (the property by
     which Liebowitz & Zisserman 1998 define the metric-free rectification: parallels stay parallel)."""
     picture, transform = aslant(wall())
-    plane = plane_of(luma(picture), ~hole(), (210.0, 150.0))
+    families = families_of(luma(picture), ~hole())
+    assert families is not None
+    assert families.rule
+    plane = plane_of(families, picture.shape, (210.0, 150.0))
     assert plane is not None
     for one, other in (
         ((20, 100), (400, 100)),
@@ -64,10 +71,26 @@ def test_a_wall_is_straight_again() -> None:
     assert np.allclose(moved(moved(points, plane.to), plane.back), points)
 
 
-def test_no_plane_where_none_is(gravel: np.ndarray, photograph: np.ndarray) -> None:
-    for picture in (gravel[:300, :400], wall()):  # no lines; lines, but straight on already
-        known = np.ones(picture.shape[:2], bool)
-        assert plane_of(luma(picture), known, (200.0, 150.0)) is None
+def test_no_plane_where_none_is(gravel: np.ndarray) -> None:
+    """No lines, no families; lines of a wall that is straight already: families that rule, and nothing to undo."""
+    known = np.ones((300, 400), bool)
+    assert families_of(luma(gravel[:300, :400]), known) is None
+    straight = wall()[:, :400]
+    families = families_of(luma(straight), known)
+    assert families is not None
+    assert families.rule
+    assert plane_of(families, known.shape, (200.0, 150.0)) is None
+
+
+def test_bridges_stay_away_from_a_wall_that_rules() -> None:
+    """Between single joints of a wall that is straight already, a bridge would carry one into another."""
+    gap = np.kron(hole(), np.ones((2, 2), bool))
+    none = np.zeros_like(gap)
+    scene = make_scene(np.kron(wall(), np.ones((2, 2, 1), np.uint8)), whole(gap), gap, none, none, 80.0)
+    assert scene.flat is None
+    assert scene.guides, "there are bridges to be had"
+    assert LINES not in more_starts(scene, "fine")
+    assert REPEATS in more_starts(scene, "fine")
 
 
 def test_repeats_of_the_plane_carry_bricks_on() -> None:
@@ -76,7 +99,9 @@ def test_repeats_of_the_plane_carry_bricks_on() -> None:
     gap = hole()
     features = features_of(picture, ~gap)
     allowed = cv2.erode((~gap).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
-    found = flat_shifts_of(features, gap, ~gap, allowed, STEPS * LIGHTNESS)
+    families = families_of(luma(picture), ~gap)
+    assert families is not None
+    found = flat_shifts_of(features, gap, ~gap, allowed, families)
     assert found is not None
     sources = found.start_from(np.random.default_rng(1))
     good = np.isfinite(sources).all(axis=1)

@@ -16,8 +16,6 @@ from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
 LARGE = 20_000
 # The repeats of a plane are few: each start leaves out others.
 PLANES = 3
-# A plane rules where so much of the length of all lines is of its two families.
-RULES = 0.55
 # The same of long narrow ones, which start at half size.
 LONG = 1_500
 
@@ -48,8 +46,8 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
     large = len(scene.levels[scene.half].inside) > LARGE
     kinds = [] if large else [SOFT, HOME, SHARP]
     each = 1 if large else 2
-    # Where a plane rules, its own order beats bridges between single joints.
-    ruled = scene.flat is not None and scene.flat.plane.share >= RULES
+    # Where a wall rules, its own order beats bridges between single joints.
+    ruled = scene.families is not None and scene.families.rule
     if scene.guides and not ruled:
         kinds += [LINES] * each
     if scene.shifts is not None:

@@ -19,6 +19,8 @@ SHORTEST, AIM = 10.0, 0.03
 TRIES, SEED = 600, 7
 # What two families must have of all lines' length, each, and together; how far apart they must run, radians.
 LEAST, TOGETHER, APART = 0.05, 0.38, 0.5
+# From so much together on they rule.
+RULES = 0.55
 # No place of the flat picture is seen more than so many times larger or smaller than the middle of the hole is.
 STRETCH = 2.5
 # Less than this share of a change in size over the picture is no perspective worth undoing.
@@ -27,18 +29,30 @@ FLAT = 0.04
 
 @dataclass(frozen=True)
 class Plane:
-    """to: from picture to flat picture, back: the inverse, both (3, 3) of x, y, 1; size: width and height when flat;
-    share: of the length of all lines, those of its two families."""
+    """to: from picture to flat picture, back: the inverse, both (3, 3) of x, y, 1; size: width and height when flat."""
 
     to: Matrix
     back: Matrix
     size: tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Families:
+    """Two families of lines: the points x, y, w at which each meets, and what share of the length of all lines is
+    theirs."""
+
+    first: NDArray[np.float64]
+    second: NDArray[np.float64]
     share: float
 
+    @property
+    def rule(self) -> bool:
+        """Whether hardly anything but what was built is to be seen, straight on or at an angle."""
+        return self.share >= RULES
 
-def plane_of(luma: NDArray[np.uint8], known: NDArray[np.bool_], at: tuple[float, float]) -> Plane | None:
-    """The plane of most lines of a picture (H, W), known pixels only; at: x, y of what is to be filled, which keeps its
-    size. None where two families of lines do not rule, or where the picture is as good as flat."""
+
+def families_of(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> Families | None:
+    """The two families of most lines of a picture (H, W), known pixels only; None where they are few."""
     segments = _segments(luma, known)
     if len(segments) < 16:
         return None
@@ -50,7 +64,13 @@ def plane_of(luma: NDArray[np.uint8], known: NDArray[np.bool_], at: tuple[float,
     shares = lengths[one].sum() / total, lengths[other].sum() / total
     if min(shares) < LEAST or sum(shares) < TOGETHER:
         return None
-    return _flattening(first, second, luma.shape, at, float(sum(shares)))
+    return Families(first, second, float(sum(shares)))
+
+
+def plane_of(families: Families, shape: tuple[int, ...], at: tuple[float, float]) -> Plane | None:
+    """The plane of two families of lines of a picture (H, W); at: x, y of what is to be filled, which keeps its size.
+    None where the picture is as good as flat, or seen at too sharp an angle."""
+    return _flattening(families.first, families.second, shape, at)
 
 
 def _segments(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> NDArray[np.float64]:
@@ -122,9 +142,8 @@ def _along(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray
 
 
 def _flattening(
-    first: NDArray[np.float64], second: NDArray[np.float64], shape: tuple[int, ...], at: tuple[float, float],
-    share: float,
-) -> Plane | None:  # fmt: skip
+    first: NDArray[np.float64], second: NDArray[np.float64], shape: tuple[int, ...], at: tuple[float, float]
+) -> Plane | None:
     height, width = shape[:2]
     # About the middle of the hole, so that it keeps its size.
     move = np.array([[1, 0, -at[0]], [0, 1, -at[1]], [0, 0, 1.0]])
@@ -156,7 +175,7 @@ def _flattening(
     if size.prod() > 4 * width * height:
         return None
     to = np.array([[1, 0, -low[0]], [0, 1, -low[1]], [0, 0, 1.0]]) @ to
-    return Plane(to, np.linalg.inv(to), (int(size[0]), int(size[1])), share)
+    return Plane(to, np.linalg.inv(to), (int(size[0]), int(size[1])))
 
 
 def moved(points: NDArray[np.float64], transform: Matrix) -> NDArray[np.float64]:

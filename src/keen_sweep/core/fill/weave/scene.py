@@ -12,9 +12,10 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.close.continuation import continuation
-from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, colours_of, features_of, halve_known
+from keen_sweep.core.fill.weave.features import Features, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
+from keen_sweep.core.fill.weave.plane import Families, families_of
 from keen_sweep.core.fill.weave.setting import NOWHERE, Setting, setting_of
 from keen_sweep.core.fill.weave.shifts import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.fill.weave.vote import confidence
@@ -87,10 +88,23 @@ class Scene:
         return None if self.guided else shifts_of(level.there, *_whole(level), level.allowed)
 
     @cached_property
-    def flat(self) -> FlatShifts | None:
-        """The repeats of its plane, at flat_level."""
+    def families(self) -> Families | None:
+        """The two families of lines of what was built, at flat_level."""
+        if self.guided:
+            return None
         level = self.levels[self.flat_level]
-        return None if self.guided else flat_shifts_of(level.there, *_whole(level), level.allowed, STEPS * LIGHTNESS)
+        _, known = _whole(level)
+        luma = np.clip(colours_of(level.there)[..., 0] * 2.55, 0, 255).astype(np.uint8)
+        luma[~known] = int(luma[known].mean())
+        return families_of(luma, known)
+
+    @cached_property
+    def flat(self) -> FlatShifts | None:
+        """The repeats of the plane they lie in, at flat_level."""
+        if self.families is None:
+            return None
+        level = self.levels[self.flat_level]
+        return flat_shifts_of(level.there, *_whole(level), level.allowed, self.families)
 
     @cached_property
     def guides(self) -> dict[int, Guide]:

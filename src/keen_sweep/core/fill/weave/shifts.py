@@ -17,7 +17,7 @@ from scipy import fft
 from scipy.ndimage import minimum_filter
 
 from keen_sweep.core.box import box_of, whole
-from keen_sweep.core.fill.weave.plane import Plane, moved, plane_of
+from keen_sweep.core.fill.weave.plane import Families, Plane, moved, plane_of
 
 # Offsets that are kept, and the share of the largest overlap that a shift must leave to be judged.
 KEPT = 48
@@ -133,13 +133,11 @@ def flat_shifts_of(
     hole: NDArray[np.bool_],
     known: NDArray[np.bool_],
     allowed: NDArray[np.bool_],
-    steps: float,
+    families: Families,
 ) -> FlatShifts | None:
-    """The repeats of a level in its plane, if it has one; steps: of planes to a unit of L*."""
+    """The repeats of a level in the plane of its two families of lines, if that can be seen straight on."""
     rows, columns = np.nonzero(hole)
-    luma = np.clip(planes[..., 0] * (2.55 / steps), 0, 255).astype(np.uint8)
-    luma[~known] = int(luma[known].mean())
-    plane = plane_of(luma, known, (float(columns.mean()), float(rows.mean())))
+    plane = plane_of(families, hole.shape, (float(columns.mean()), float(rows.mean())))
     if plane is None:
         return None
     # Nearest pixels: means of two bricks are none.
