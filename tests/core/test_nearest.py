@@ -8,6 +8,7 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.fill.weave.features import STEPS, TEXTURE, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.nearest import FAR, measure, patch_distance, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, make_scene
+from keen_sweep.core.fill.weave.setting import NOWHERE
 
 
 def test_the_field_comes_close_to_exhaustive_search(photograph: np.ndarray) -> None:
@@ -32,10 +33,10 @@ def test_the_field_comes_close_to_exhaustive_search(photograph: np.ndarray) -> N
     cost = np.full(here.shape[:2], -1, np.int32)
     state = np.array([12345], np.uint64)
     scatter(level.targets, level.sources, field, state)
-    measure(here, there, level.targets, field, cost, REACH)
+    measure(here, there, level.targets, field, cost, REACH, NOWHERE)
     shares = []
     for _ in range(8):
-        search(here, there, level.allowed, level.targets, field, cost, REACH, 1, 120, state)
+        search(here, there, level.allowed, level.targets, field, cost, REACH, 1, 120, state, NOWHERE)
         found = cost[tuple(level.targets.T)]
         assert (found >= least - 0.5).all()
         assert level.allowed[tuple(field[tuple(level.targets.T)].T)].all()

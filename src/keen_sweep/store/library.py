@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import fcntl
 import shutil
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from contextvars import ContextVar
 from pathlib import Path
 from typing import Any
 
@@ -40,8 +40,8 @@ class Library:
         self.engine = create_engine(f"sqlite:///{self.folder / 'library.db'}", connect_args={"timeout": 30})
         event.listen(self.engine, "connect", _set_up_connection)
         self._lock: Any = None
-        # The session of a use case that several steps share, in the thread or task that carries it out.
-        self._shared: ContextVar[Session | None] = ContextVar("shared", default=None)
+        # The session of a use case that several steps share, in the thread that carries it out.
+        self._thread = threading.local()
         if ready:
             return
         try:
@@ -56,7 +56,7 @@ class Library:
 
         write: nobody else may write from the start on, so that what is read is what is changed.
         """
-        shared = self._shared.get()
+        shared: Session | None = getattr(self._thread, "shared", None)
         if shared is not None:
             yield shared
             shared.flush()
@@ -77,15 +77,15 @@ class Library:
     @contextmanager
     def together(self) -> Iterator[None]:
         """Everything that is done in here happens, or nothing: all sessions are one transaction."""
-        if self._shared.get() is not None:
+        if getattr(self._thread, "shared", None) is not None:
             yield
             return
         with self.session(write=True) as session:
-            token = self._shared.set(session)
+            self._thread.shared = session
             try:
                 yield
             finally:
-                self._shared.reset(token)
+                self._thread.shared = None
 
     def claim(self) -> None:
         """Make this process the one that serves the library, until it ends. Raises Conflict when another is."""

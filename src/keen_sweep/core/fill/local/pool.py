@@ -14,10 +14,10 @@ from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
 LARGE = 20_000
-# The repeats of a plane are few: each start leaves out others.
-PLANES = 3
 # The same of long narrow ones, which start at half size.
 LONG = 1_500
+# The repeats of a plane are few: each start leaves out others.
+PLANES = 3
 
 
 @dataclass(frozen=True)

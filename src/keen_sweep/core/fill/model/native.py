@@ -15,6 +15,7 @@ from keen_sweep.core.fill.bands import matched
 from keen_sweep.core.fill.seam import membrane
 from keen_sweep.core.fill.weave.features import features_of
 from keen_sweep.core.fill.weave.nearest import measure, scatter, search
+from keen_sweep.core.fill.weave.setting import NOWHERE
 
 Floats = NDArray[np.float32]
 Bools = NDArray[np.bool_]
@@ -69,8 +70,8 @@ def _detail(picture: Floats, hole: Bools, painted: NDArray[np.uint8], seed: int)
     cost = np.full((tall, wide), -1, np.int32)
     state = np.array([seed * 2 + 1_234_567], np.uint64)
     scatter(targets, np.argwhere(allowed).astype(np.int32), field, state)
-    measure(features, features, targets, field, cost, REACH)
-    search(features, features, allowed, targets, field, cost, REACH, ROUNDS, max(tall, wide), state)
+    measure(features, features, targets, field, cost, REACH, NOWHERE)
+    search(features, features, allowed, targets, field, cost, REACH, ROUNDS, max(tall, wide), state, NOWHERE)
     rows, columns = np.nonzero(hole)
     step = np.array([height / tall, width / wide])
     cells = np.minimum(((np.column_stack([rows, columns]) + 0.5) / step).astype(np.intp), [tall - 1, wide - 1])

@@ -16,7 +16,7 @@ from typing import Any
 import numba
 import numpy as np
 
-from keen_sweep.core.fill.weave.setting import NOWHERE, unlike
+from keen_sweep.core.fill.weave.setting import unlike
 
 FAR = 2**31 - 1
 
@@ -76,7 +76,7 @@ def patch_distance(here: Any, there: Any, ty: int, tx: int, sy: int, sx: int, re
 
 
 @numba.njit(cache=True, nogil=True)
-def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: int, setting: Any = NOWHERE) -> None:
+def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: int, setting: Any) -> None:
     """Fill in the cost of the field at the targets (n, 2), rows and columns of here."""
     height, wide, channels = here.shape
     flat_here, flat_there, width = here.reshape(-1), there.reshape(-1), there.shape[1]
@@ -108,7 +108,7 @@ def search(
     sweeps: int,
     span: int,
     state: Any,
-    setting: Any = NOWHERE,
+    setting: Any,
 ) -> None:
     """Improve the field in place: sweeps of propagation (to and fro) and random search within span pixels.
 

@@ -18,6 +18,7 @@ from keen_sweep.core.fill.weave.features import STEPS, Features
 from keen_sweep.core.fill.weave.halves import any_of_four, halved
 from keen_sweep.core.fill.weave.likeness import unlikeness
 from keen_sweep.core.fill.weave.nearest import measure, scatter, search
+from keen_sweep.core.fill.weave.setting import NOWHERE
 
 REACH = 3
 # What is averaged over, pixels; the most pixels of a hole that are looked at at the finer of the two scales.
@@ -149,7 +150,7 @@ def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
     cost = np.full(scale.hole.shape, -1, np.int32)
     state = np.array([0x9E3779B97F4A7C15], np.uint64)
     scatter(scale.targets, scale.sources, field, state)
-    measure(here, scale.there, scale.targets, field, cost, REACH)
+    measure(here, scale.there, scale.targets, field, cost, REACH, NOWHERE)
     search(
         here,
         scale.there,
@@ -161,6 +162,7 @@ def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
         SWEEPS,
         max(scale.allowed.shape) // 2,
         state,
+        NOWHERE,
     )
     apart[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(STEPS**2 * (2 * REACH + 1) ** 2)
     weight = np.zeros_like(apart)
