@@ -84,3 +84,17 @@ def test_sessions_together_are_one_transaction(library: Library, run_id: int) ->
         set_state(RunState.RUNNING)
         set_state(RunState.DONE)
     assert state() is RunState.DONE
+
+
+def test_a_worker_takes_a_library_as_it_finds_it(library: Library, run_id: int) -> None:
+    with library.session() as session:
+        before = session.connection().exec_driver_sql("SELECT version_num FROM alembic_version").scalar_one()
+        session.connection().exec_driver_sql("UPDATE alembic_version SET version_num = 'another'")
+    worker = Library(library.folder, ready=True)
+    with worker.session() as session:
+        assert session.get(Run, run_id) is not None
+        # Upgrading from a version that nobody knows would have failed.
+        assert session.connection().exec_driver_sql("SELECT version_num FROM alembic_version").scalar_one() == "another"
+    worker.close()
+    with library.session() as session:
+        session.connection().exec_driver_sql(f"UPDATE alembic_version SET version_num = '{before}'")

@@ -1,0 +1,61 @@
+"""Which starts a scene is given."""
+
+from collections import Counter
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.fill.local.pool import LARGE, LONG, first_starts, more_starts
+from keen_sweep.core.fill.weave.scene import Scene, make_scene
+
+
+def scene_with(photograph: np.ndarray, tall: int, wide: int, radius: float) -> Scene:
+    """A photograph with a box of so many pixels to be filled."""
+    hole = np.zeros(photograph.shape[:2], bool)
+    hole[40 : 40 + tall, 60 : 60 + wide] = True
+    none = np.zeros_like(hole)
+    return make_scene(photograph, whole(hole), hole, none, none, radius)
+
+
+@pytest.fixture(scope="module")
+def scenes(photograph: np.ndarray) -> dict[str, Scene]:
+    large = np.tile(photograph, (2, 2, 1))
+    return {
+        "wire": scene_with(photograph, 8, 120, 4.0),
+        "long wire": scene_with(large, 30, 560, 15.0),
+        "person": scene_with(photograph, 90, 50, 25.0),
+        "huge": scene_with(large, 330, 330, 165.0),
+    }
+
+
+@given(st.integers(1, 12))
+def test_there_are_starts_enough_for_every_take(scenes: dict[str, Scene], takes: int) -> None:
+    for name, scene in scenes.items():
+        assert len(first_starts(scene, takes, "fast")) == takes
+        assert more_starts(scene, "fast") == []
+        fine = first_starts(scene, takes, "fine") + more_starts(scene, "fine")
+        assert len(fine) >= max(takes, 3), name
+
+
+def test_the_first_takes_can_differ_in_kind(scenes: dict[str, Scene]) -> None:
+    for name, scene in scenes.items():
+        kinds = {kind.name for kind in first_starts(scene, 3, "fine")}
+        assert len(kinds) >= 3, name
+
+
+def test_wires_need_no_bridges_and_large_holes_get_fewer_starts(scenes: dict[str, Scene]) -> None:
+    assert more_starts(scenes["wire"], "fine") == []
+    for short, long, bound in (("wire", "long wire", LONG), ("person", "huge", LARGE)):
+        few, many = scenes[long], scenes[short]
+        assert len(few.levels[few.half].inside) > bound >= len(many.levels[many.half].inside)
+        counts = [len(first_starts(s, 3, "fine") + more_starts(s, "fine")) for s in (few, many)]
+        assert counts[0] < counts[1]
+
+
+def test_no_kind_is_begun_more_often_than_it_may_compete(scenes: dict[str, Scene]) -> None:
+    for scene in scenes.values():
+        counted = Counter(kind.name for kind in first_starts(scene, 3, "fine") + more_starts(scene, "fine"))
+        assert all(count <= (3 if name == "plane" else 2) for name, count in counted.items())
