@@ -13,7 +13,7 @@ from skimage import data
 from sklearn.datasets import load_sample_image
 
 from keen_sweep.store.library import Library
-from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.originals import Originals, originals_of
 
 settings.register_profile("here", max_examples=40, deadline=None, derandomize=True)
 settings.load_profile("here")
@@ -40,4 +40,4 @@ def library(tmp_path: Path) -> Iterator[Library]:
 
 @pytest.fixture
 def originals(library: Library) -> Originals:
-    return Originals(library)
+    return originals_of(library)

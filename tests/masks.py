@@ -5,8 +5,9 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.mask.mark import Mark, mask_of
+from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.document.mark import Mark
 
 
 def mask_of_strokes(strokes: Sequence[Stroke], width: int, height: int) -> NDArray[np.uint8]:

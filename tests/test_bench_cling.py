@@ -6,7 +6,8 @@ import pytest
 from keen_sweep.bench.cling import Found, grabcut, table
 from keen_sweep.bench.scribbles import hull_of, outline_round, scribble_over, things
 from keen_sweep.core.box import whole
-from keen_sweep.core.mask.mark import Mark, mask_of
+from keen_sweep.core.mask.shape import mask_of
+from keen_sweep.document.mark import Mark
 
 
 @pytest.fixture(scope="module")

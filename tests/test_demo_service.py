@@ -13,7 +13,8 @@ import pytest
 from keen_sweep.demo.service import register_service, simulated
 from keen_sweep.simulated.app import NAME
 from keen_sweep.store.library import Library
-from keen_sweep.studio import models
+from keen_sweep.studio.models.register import models
+from keen_sweep.studio.models.trial import try_model
 
 SCRIPT = """
 import sys, time
@@ -58,7 +59,7 @@ def test_it_is_registered_once_and_found_where_it_is_now(
     with simulated(tmp_path / "service") as address:
         register_service(library, "http://127.0.0.1:1")
         register_service(library, address)
-        (row,) = models.models(library)
+        (row,) = models(library)
         assert (row.name, row.place) == (NAME, address)
-        assert "60 credits left" in (models.try_model(library, row.id, False).trial or "")
+        assert "60 credits left" in (try_model(library, row.id, False).trial or "")
     assert not answers(int(address.rsplit(":", 1)[1]))

@@ -1,9 +1,10 @@
-"""Settings from the environment: KEEN_SWEEP_LIBRARY, KEEN_SWEEP_KEYS, KEEN_SWEEP_HOST, KEEN_SWEEP_PORT."""
+"""Settings from the environment: KEEN_SWEEP_LIBRARY, KEEN_SWEEP_KEYS, KEEN_SWEEP_HOST, KEEN_SWEEP_PORT and so on."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
+from pydantic import SecretStr
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 
@@ -17,5 +18,9 @@ class Settings(BaseSettings):
     keys: Path = Path("~/.config/keen-sweep/keys.json")
     # How long one answer of a generation service may take, seconds.
     service_seconds: float = 30.0
+    # The key of a service that is used from a shell.
+    key: SecretStr = SecretStr("")
+    # Where the networks of the scouts are; usually in the Python environment.
+    weights: Path | None = None
     host: str = "127.0.0.1"
     port: int = 8420

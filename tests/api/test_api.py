@@ -14,10 +14,10 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from keen_sweep.api.app import make_app
-from keen_sweep.api.events import _messages
+from keen_sweep.api.events.routes import _messages
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
-from keen_sweep.studio import fill as filling
+from keen_sweep.studio.filling.carry_out import carry_out
 from tests.core.test_photo import BAD
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
@@ -44,12 +44,12 @@ def frame(client: TestClient, photograph: np.ndarray) -> dict:
     return client.post(f"/api/shoots/{shoot['id']}/frames", params={"name": "roof.png"}, content=data).json()
 
 
-def carry_out(library: Library, run_id: int) -> None:
+def work_on(library: Library, run_id: int) -> None:
     with library.session() as session:
         run = session.get(Run, run_id)
         run.state = "running"
         session.add(run)
-    filling.carry_out(library, run_id)
+    carry_out(library, run_id)
 
 
 def pixels(answer: object) -> np.ndarray:
@@ -69,7 +69,7 @@ def test_the_journey(client: TestClient, library: Library, frame: dict, photogra
     asked = client.post(f"{sweep}/fill", json={"takes": 2, "quality": "fast"})
     assert asked.status_code == 202
     (run,) = asked.json()
-    carry_out(library, run["id"])
+    work_on(library, run["id"])
     desk = client.get(here).json()
     (on_desk,) = desk["sweeps"]
     assert (on_desk["state"], on_desk["name"], len(on_desk["takes"])) == ("choose", "Chimney", 2)
@@ -145,7 +145,7 @@ def test_events_tell_every_window_and_skip_what_was_overtaken(
     start = int(_messages(library, 0)[-1].id)
     sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
     run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()[0]["id"]
-    carry_out(library, run)
+    work_on(library, run)
     told = [json.loads(message.data) for message in _messages(library, start)]
     assert [event["kind"] for event in told] == ["frame", "take", "take", "run"]
     assert told[-1]["run"]["state"] == "done"

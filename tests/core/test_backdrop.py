@@ -10,8 +10,8 @@ from keen_sweep.bench.papers import PAPER, paper_and_plant
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.scout.backdrop import find_backdrop
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 

@@ -9,10 +9,12 @@ from scipy import ndimage
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import _cheapest, cling
 from keen_sweep.core.mask.edge import edge_profile, margin_for
-from keen_sweep.core.mask.mark import Mark, Mask, mask_of
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import mask_of_pieces, pieces_of
+from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.document.mark import Mark
 
 
 @pytest.fixture

@@ -5,8 +5,8 @@ from PIL import Image, ImageCms
 from scipy import ndimage, sparse
 from scipy.sparse.linalg import spsolve
 
-from keen_sweep.core.fill.close.continuation import TENSION, continuation
-from keen_sweep.core.fill.close.grain import smooth_known
+from keen_sweep.core.methods.grain import smooth_known
+from keen_sweep.core.methods.thin_plate import TENSION, continuation
 from keen_sweep.core.photo.display import for_screen
 
 

@@ -11,8 +11,8 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.errors import Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import Knobs, Wish
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.protocol import Order
 
 pytest.importorskip("diffusers", reason="needs the extra keen-sweep[diffusers], which make test installs")
 from keen_sweep.bench.tiny import tiny_diffusers

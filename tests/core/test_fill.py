@@ -11,8 +11,8 @@ from skimage.draw import ellipse
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadMask, Cancelled
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.route import route
 from keen_sweep.core.mask.parts import parts_of
 

@@ -9,11 +9,13 @@ from scipy import ndimage
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.mask.advice import Advice, advice_on
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.core.mask.mark import Mark, Mask, mask_of
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.rest import rest_of
 from keen_sweep.core.mask.shadow import Sun, shadow_of
+from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.document.mark import Mark
 
 Picture = NDArray[np.uint8]
 Bools = NDArray[np.bool_]

@@ -11,7 +11,7 @@ from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.local import engine
 from keen_sweep.core.fill.local.pool import Finished, finished
 from keen_sweep.core.fill.local.seeds import start_seed
-from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.weave.choice import PLAINLY
 
 PLACES = {start_seed(0, 0, 128 + n): n for n in range(12)}

@@ -13,13 +13,16 @@ from skimage import measure
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.mask.area import Area, area_from_bytes, area_to_bytes
-from keen_sweep.core.mask.areas import apart, areas_of, as_area, joined
+from keen_sweep.core.mask.areas import areas_of, as_area
 from keen_sweep.core.mask.fit import Fit, feathered, grown, without_crumbs, without_holes
-from keen_sweep.core.mask.mark import Mark, Mask, guard_of, mask_of
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.rings import rings_of
+from keen_sweep.core.mask.shape import guard_of, mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.document.apart import apart, joined
+from keen_sweep.document.mark import Mark
 
 WIDTH, HEIGHT = 90, 70
 ALL = Box(x=0, y=0, width=WIDTH, height=HEIGHT)

@@ -17,8 +17,8 @@ from keen_sweep.core.fill.model.context import context, context_box
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.native import at_native
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.review.scores import psnr, sharpness
 
 

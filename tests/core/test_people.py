@@ -6,8 +6,8 @@ from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.box import Box, box_of
-from keen_sweep.core.mask.mark import Mask
-from keen_sweep.core.scout.find import Find
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.scout.found import Found
 from keen_sweep.core.scout.networks.detector import Seen, best_of, detect
 from keen_sweep.core.scout.people import find_people, person_in
 from keen_sweep.core.scout.things import find_things
@@ -21,7 +21,7 @@ def placed(mask: Mask, picture: NDArray[np.uint8]) -> Bools:
     return mask.full(picture.shape[1], picture.shape[0]) > 0
 
 
-def best_overlap(finds: list[Find], truth: Bools, picture: NDArray[np.uint8]) -> float:
+def best_overlap(finds: list[Found], truth: Bools, picture: NDArray[np.uint8]) -> float:
     """The largest intersection over union of the finds with a truth."""
     return max(
         (float((m & truth).sum() / (m | truth).sum()) for m in (placed(f.mask, picture) for f in finds)), default=0

@@ -8,9 +8,9 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.fill.local.pool import more_starts
 from keen_sweep.core.fill.weave.features import features_of
 from keen_sweep.core.fill.weave.kinds import LINES, REPEATS
-from keen_sweep.core.fill.weave.plane import families_of, moved, plane_of
 from keen_sweep.core.fill.weave.scene import make_scene
-from keen_sweep.core.fill.weave.shifts import flat_shifts_of
+from keen_sweep.core.methods.offsets import flat_shifts_of
+from keen_sweep.core.methods.planes import families_of, moved, plane_of
 
 SIZE = (420, 300)
 

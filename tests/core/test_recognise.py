@@ -6,9 +6,9 @@ from scipy import ndimage
 
 from keen_sweep.bench.drawn import sky
 from keen_sweep.bench.two_materials import BORDERS
-from keen_sweep.core.fill.words.ground import understood
 from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES, NAMES
 from keen_sweep.core.fill.words.recognise import looks, recognised
+from keen_sweep.core.fill.words.understood import understood
 
 
 def lawn(height: int = 400, width: int = 600) -> np.ndarray:

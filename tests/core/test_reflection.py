@@ -11,7 +11,7 @@ from keen_sweep.bench.drawn import reflected
 from keen_sweep.bench.scouts import gains_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.separation import EPSILON, EVIDENCE, added_light, evidence_of, without_soft_gradients
 
 EightBit = NDArray[np.uint8]

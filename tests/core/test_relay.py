@@ -7,8 +7,8 @@ import pytest
 
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.relay import relay
 
 

@@ -16,7 +16,7 @@ from keen_sweep.core.review.orphan import orphan
 from keen_sweep.core.review.rank import rank
 from keen_sweep.core.review.repeat import repeat
 from keen_sweep.core.review.review import review, with_visibility
-from keen_sweep.core.review.snag import Scene
+from keen_sweep.core.review.snag import Laid
 from keen_sweep.core.review.softness import softness
 from keen_sweep.core.review.tone import border_steps, step_in_tone
 
@@ -121,13 +121,13 @@ def test_a_shadow_that_nothing_throws_is_an_orphan() -> None:
     hole = np.zeros(shot.shape[:2], bool)
     hole[126:284, 196:264] = True
     after = np.where(hole[..., None], lawn, shot)
-    scene = Scene(shot.clip(0, 255).astype(np.uint8), after.clip(0, 255).astype(np.uint8), hole)
+    scene = Laid(shot.clip(0, 255).astype(np.uint8), after.clip(0, 255).astype(np.uint8), hole)
     found = orphan(scene)
     assert [snag.kind for snag in found] == ["orphan"]
     covered = (dark[found[0].box.slices] & found[0].place).sum() / found[0].place.sum()
     assert covered > 0.8
     hole |= cv2.dilate(dark.astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
-    both = Scene(scene.before, np.where(hole[..., None], lawn, shot).clip(0, 255).astype(np.uint8), hole)
+    both = Laid(scene.before, np.where(hole[..., None], lawn, shot).clip(0, 255).astype(np.uint8), hole)
     assert orphan(both) == []
 
 

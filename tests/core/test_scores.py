@@ -7,7 +7,7 @@ from scipy.signal import convolve2d
 from scipy.stats import wasserstein_distance
 from skimage import metrics
 
-from keen_sweep.core.patches import patches, sliced_distance, unit_directions
+from keen_sweep.core.methods.sliced_distance import patches, sliced_distance, unit_directions
 from keen_sweep.core.review import scores as s
 
 

@@ -5,7 +5,7 @@ import pytest
 from scipy import ndimage, sparse
 from scipy.sparse.linalg import spsolve
 
-from keen_sweep.core.fill.seam import Domain, correction, membrane
+from keen_sweep.core.methods.seam import Domain, correction, membrane
 
 
 def holes(kind: str) -> np.ndarray:

@@ -12,8 +12,8 @@ from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.model.port import LARGEST, Painting, Tick, Wish, unticked
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.protocol import Order
 
 
 class Continuer:

@@ -9,13 +9,13 @@ from hypothesis import strategies as st
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.things import EDGE, avoided, things_beside
 from keen_sweep.core.fill.weave.kinds import SOFT
-from keen_sweep.core.fill.weave.nearest import measure
 from keen_sweep.core.fill.weave.scene import REACH, Scene, make_scene
 from keen_sweep.core.fill.weave.setting import setting_of
 from keen_sweep.core.fill.weave.synthesis import begin
+from keen_sweep.core.methods.patchmatch import measure
 
 
 def scene_of(pixels: np.ndarray, hole: np.ndarray, radius: float, at_home: bool = True) -> Scene:

@@ -3,7 +3,7 @@
 import numpy as np
 from skimage import data
 
-from keen_sweep.core.fill.weave.shifts import repeats, shifts_of, start_from
+from keen_sweep.core.methods.offsets import repeats, shifts_of, start_from
 
 
 def mean_difference(planes: np.ndarray, known: np.ndarray, dy: int, dx: int) -> float:

@@ -7,8 +7,8 @@ from hypothesis import strategies as some
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.mask.slivers import SLIVER, slivers_of
 

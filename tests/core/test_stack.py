@@ -11,9 +11,9 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble, NotFound
 from keen_sweep.core.fill.patch import PartReport, Patch, lay, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.photo.pyramid import Pyramid, halve
-from keen_sweep.core.render import render
-from keen_sweep.core.shelf import InMemory
-from keen_sweep.core.stack import Stack, Sweep
+from keen_sweep.document.render import render
+from keen_sweep.document.shelf import InMemory
+from keen_sweep.document.stack import Stack, Sweep
 
 SIZE = (97, 131)
 dtypes = st.sampled_from([np.uint8, np.uint16])

@@ -14,11 +14,12 @@ from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid, halve
-from keen_sweep.core.render import render
-from keen_sweep.core.shelf import InMemory
-from keen_sweep.core.stack import Stack, Sweep
+from keen_sweep.core.touch.dab import Source
 from keen_sweep.core.touch.source import copied
-from keen_sweep.core.touch.touch import Source, Touch
+from keen_sweep.document.render import render
+from keen_sweep.document.shelf import InMemory
+from keen_sweep.document.stack import Stack, Sweep
+from keen_sweep.document.touch import Touch
 
 DTYPES = (np.uint8, np.uint16)
 
@@ -37,7 +38,7 @@ def touch(brush: str, stroke: Stroke, **more: object) -> tuple[Touch, dict[str, 
 def laid(pixels: Pixels, *made: tuple[Touch, dict[str, Stroke]]) -> Pixels:
     strokes = {name: stroke for _, own in made for name, stroke in own.items()}
     layers = tuple(each.model_copy(update={"id": str(k)}) for k, (each, _) in enumerate(made))
-    return render(Pyramid([pixels]), Stack(layers=layers), InMemory(strokes=strokes))
+    return render(Pyramid([pixels]), Stack(layers=layers), InMemory(drawings=strokes))
 
 
 @pytest.mark.parametrize("dtype", DTYPES)

@@ -3,7 +3,7 @@
 import numpy as np
 
 from keen_sweep.core.fill.weave.halves import any_of_four, enlarged, halved
-from keen_sweep.core.fill.weave.vote import FADING, best_over, confidence, vote, weights_of
+from keen_sweep.core.methods.votes import FADING, best_over, confidence, vote, weights_of
 
 
 def test_a_vote_is_the_weighted_mean_of_what_patches_propose() -> None:

@@ -9,10 +9,12 @@ FILL = """
 import json
 import numpy as np
 from numba.core.dispatcher import Dispatcher
-from keen_sweep.core.fill import seam
+from keen_sweep.core.methods import seam
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.protocol import Order
-from keen_sweep.core.fill.weave import features, laying, nearest, start, vote
+from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.weave import features, laying, start
+from keen_sweep.core.methods import patchmatch as nearest
+from keen_sweep.core.methods import votes as vote
 below = np.random.default_rng(0).integers(0, 255, (150, 200, 3)).astype(np.uint8)
 mask = np.zeros((150, 200), np.uint8)
 mask[50:100, 80:130] = 255

@@ -10,8 +10,8 @@ from skimage import data
 
 from keen_sweep.bench.drawn import sky, with_wires
 from keen_sweep.core.scout.curves import Curve, curves_in
-from keen_sweep.core.scout.find import Find
 from keen_sweep.core.scout.follow import carried_on, followed
+from keen_sweep.core.scout.found import Found
 from keen_sweep.core.scout.wires import find_wires
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
@@ -19,7 +19,7 @@ EightBit = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
 
 
-def covered(finds: list[Find], picture: EightBit) -> Bools:
+def covered(finds: list[Found], picture: EightBit) -> Bools:
     out = np.zeros(picture.shape[:2], np.uint8)
     for find in finds:
         out = np.maximum(out, find.mask.full(picture.shape[1], picture.shape[0]))
@@ -30,7 +30,7 @@ def near(plane: Bools, by: int = 2) -> Bools:
     return np.asarray(cv2.dilate(plane.astype(np.uint8), np.ones((2 * by + 1, 2 * by + 1), np.uint8))) > 0
 
 
-def recall_and_precision(finds: list[Find], truth: Bools, picture: EightBit) -> tuple[float, float]:
+def recall_and_precision(finds: list[Found], truth: Bools, picture: EightBit) -> tuple[float, float]:
     found = covered(finds, picture)
     return float(near(found)[truth].mean()), float(near(truth)[found].mean()) if found.any() else 1.0
 

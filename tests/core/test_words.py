@@ -11,12 +11,12 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay, patch_from_bytes, patch_to_bytes
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.relay import relay
-from keen_sweep.core.fill.words.ground import check_words, understood
+from keen_sweep.core.fill.words.command import answer_to, as_description
 from keen_sweep.core.fill.words.materials import NAMES, named_in
-from keen_sweep.core.fill.words.order import answer_to, as_description
+from keen_sweep.core.fill.words.understood import check_words, understood
 
 
 @pytest.mark.parametrize(

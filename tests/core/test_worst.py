@@ -17,7 +17,7 @@ from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
 from keen_sweep.core.fill.weave.worst import Judge
 from keen_sweep.core.review.odd import odd_place
 from keen_sweep.core.review.scores import lab
-from keen_sweep.core.review.snag import Scene as Reviewed
+from keen_sweep.core.review.snag import Laid as Reviewed
 
 
 def quiet(share: float) -> None:

@@ -10,10 +10,11 @@ from alembic.config import Config
 from sqlalchemy import create_engine
 
 import keen_sweep.store
-from keen_sweep.api.schemas import MadeOut, SweepOut, TakeOut
+from keen_sweep.api.desk.schemas import MadeOut, SweepOut, TakeOut
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Shoot, Take
-from keen_sweep.studio import desk, models
+from keen_sweep.studio import desk
+from keen_sweep.studio.models.register import models
 
 STACK = {
     "version": 1,
@@ -77,7 +78,7 @@ def test_everything_of_an_older_library_is_there_and_reads(tmp_path: Path, revis
     (sweep,) = desk.desk(library, 1).sweeps
     told = SweepOut.of(sweep)
     assert (told.name, told.state, told.pick, told.hint, told.model) == ("Old sweep", "kept", 1, "", None)
-    assert models.models(library) == []
+    assert models(library) == []
     library.close()
 
 

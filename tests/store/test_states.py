@@ -5,8 +5,8 @@ from sqlalchemy.exc import StatementError
 from sqlmodel import select
 
 from keen_sweep.store.library import Library
-from keen_sweep.store.states import BUSY, OPEN, RunState
 from keen_sweep.store.tables import Frame, Run, Shoot
+from keen_sweep.store.words import BUSY, OPEN, RunState
 
 
 @pytest.fixture

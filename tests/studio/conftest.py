@@ -9,8 +9,7 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
-from keen_sweep.studio import gather
-from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.gathering.gather import add_frame, make_shoot
 
 
 @pytest.fixture
@@ -23,9 +22,9 @@ def photo_file(tmp_path: Path, photograph: np.ndarray) -> Path:
 
 
 @pytest.fixture
-def frame(library: Library, originals: Originals, photo_file: Path) -> Frame:
-    shoot = gather.make_shoot(library, "Roofs")
+def frame(library: Library, photo_file: Path) -> Frame:
+    shoot = make_shoot(library, "Roofs")
     assert shoot.id is not None
     incoming = library.incoming / "upload"
     incoming.write_bytes(photo_file.read_bytes())
-    return gather.add_frame(library, originals, shoot.id, "roof.tif", incoming)
+    return add_frame(library, shoot.id, "roof.tif", incoming)

@@ -12,13 +12,19 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.render import render
-from keen_sweep.core.touch.touch import Source
+from keen_sweep.core.touch.dab import Source
+from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
-from keen_sweep.studio import choose, desk, gather, history, mark, move
+from keen_sweep.studio import desk, history
+from keen_sweep.studio.choosing.arrange import delete_sweep, duplicate_sweep, reorder_sweep, set_amount, show
+from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.filling.move import move
+from keen_sweep.studio.gathering.gather import add_frame
+from keen_sweep.studio.marking.draw import move_sweep, new_sweep
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.touch import delete_touches, show_touches, touch_up
+from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.touching.touch import delete_touches, show_touches, touch_up
 from tests.studio.test_journey import fill_now
 
 
@@ -59,29 +65,29 @@ def do(library: Library, frame: Frame, edit: Edit) -> bool:
     """Carry an edit out on whatever stands there now; whether it made sense."""
     frame_id, number = frame.id or 0, edit.number
     if edit.kind == "mark":
-        mark.new_sweep(library, frame_id, [Stroke(points=((20.0 + number, 30.0 + number),), size=12)])
+        new_sweep(library, frame_id, [Stroke(points=((20.0 + number, 30.0 + number),), size=12)])
         return True
     if edit.kind in (*BRUSHES, "untouch"):
         return retouch(library, frame_id, edit)
-    _, stack = mark.state_of(library, frame_id)
+    stack = sit(library, frame_id).stack
     if not stack.sweeps:
         return False
     sweep = stack.sweeps[edit.which % len(stack.sweeps)]
     if edit.kind == "pick":
-        choose.pick(library, frame_id, sweep.id, take_of(library, frame, sweep.id, number))
+        pick(library, frame_id, sweep.id, take_of(library, frame, sweep.id, number))
     elif edit.kind == "amount":
-        choose.set_amount(library, frame_id, sweep.id, 2 * number)
+        set_amount(library, frame_id, sweep.id, 2 * number)
     elif edit.kind == "show":
-        choose.show(library, frame_id, sweep.id, number % 2 == 0)
+        show(library, frame_id, sweep.id, number % 2 == 0)
     elif edit.kind == "delete":
-        choose.delete_sweep(library, frame_id, sweep.id)
+        delete_sweep(library, frame_id, sweep.id)
     elif edit.kind == "duplicate":
-        choose.duplicate_sweep(library, frame_id, sweep.id)
+        duplicate_sweep(library, frame_id, sweep.id)
     elif edit.kind == "reorder":
-        choose.reorder_sweep(library, frame_id, sweep.id, number % 5 - 2)
+        reorder_sweep(library, frame_id, sweep.id, number % 5 - 2)
     else:
         try:
-            mark.move_sweep(library, frame_id, sweep.id, number - 25.0, 5.0)
+            move_sweep(library, frame_id, sweep.id, number - 25.0, 5.0)
         except BadRequest:
             return False
     return True
@@ -90,7 +96,7 @@ def do(library: Library, frame: Frame, edit: Edit) -> bool:
 def retouch(library: Library, frame_id: int, edit: Edit) -> bool:
     """A touch-up more, or one less."""
     number = edit.number
-    _, stack = mark.state_of(library, frame_id)
+    stack = sit(library, frame_id).stack
     if edit.kind == "untouch" and stack.touches:
         chosen = [stack.touches[edit.which % len(stack.touches)].id]
         if number % 2:
@@ -103,16 +109,16 @@ def retouch(library: Library, frame_id: int, edit: Edit) -> bool:
     if edit.kind == "untouch" or (edit.kind == "clone" and source is None):
         return False
     stroke = Stroke(points=((x, y), (x + 9, y)), size=14, softness=0.4)
-    touch_up(library, Originals(library), frame_id, edit.kind, stroke, 40 + number, source)
+    touch_up(library, frame_id, edit.kind, stroke, 40 + number, source)
     return True
 
 
 def shown(library: Library, frame: Frame) -> tuple[np.ndarray, list[np.ndarray]]:
     """The rendered picture, and every mask."""
     originals = Originals(library)
-    _, stack = mark.state_of(library, frame.id or 0)
+    stack = sit(library, frame.id or 0).stack
     pixels = render(originals.pyramid(frame.original), stack, originals)
-    return pixels, [mark.mask_at(library, frame.id or 0, s.id).full(frame.width, frame.height) for s in stack.sweeps]
+    return pixels, [sit(library, frame.id or 0).mask(s.id).full(frame.width, frame.height) for s in stack.sweeps]
 
 
 @settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -148,7 +154,7 @@ def test_any_way_through_the_history_shows_what_replaying_shows(
     pixels, masks = shown(now, frame)
     incoming = library.incoming / "again"
     incoming.write_bytes(photo_file.read_bytes())
-    again = gather.add_frame(library, Originals(library), frame.shoot_id, "again.tif", incoming)
+    again = add_frame(library, frame.shoot_id, "again.tif", incoming)
     for edit in paths[here]:
         do(library, again, edit)
     replayed, replayed_masks = shown(library, again)
@@ -178,37 +184,37 @@ def test_undone_steps_can_be_visited_and_none_is_lost(library: Library, frame: F
 
 def test_a_moved_sweep_is_filled_where_it_is_then(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
-    sweep_id, _ = mark.new_sweep(library, frame_id, [Stroke(points=((60.0, 60.0),), size=20)])
+    sweep_id, _ = new_sweep(library, frame_id, [Stroke(points=((60.0, 60.0),), size=20)])
     fill_now(library, frame, sweep_id, takes=1)
     best = desk.desk(library, frame_id).sweeps[0].best
-    choose.pick(library, frame_id, sweep_id, best)
-    move.move(library, frame_id, sweep_id, 40, 20)
+    pick(library, frame_id, sweep_id, best)
+    move(library, frame_id, sweep_id, 40, 20)
     assert desk.desk(library, frame_id).sweeps[0].sweep.pick is None
-    box = mark.mask_at(library, frame_id, sweep_id).box
+    box = sit(library, frame_id).mask(sweep_id).box
     assert (box.x, box.right) == (88, 112)
     assert desk.desk(library, frame_id).sweeps[0].state == "waiting"
     with pytest.raises(Conflict):
-        move.move(library, frame_id, sweep_id, 10, 0)
-    assert mark.mask_at(library, frame_id, sweep_id).box == box, "it cannot be filled again now: it stays where it is"
+        move(library, frame_id, sweep_id, 10, 0)
+    assert sit(library, frame_id).mask(sweep_id).box == box, "it cannot be filled again now: it stays where it is"
     with pytest.raises(BadRequest, match="out of the picture"):
-        mark.move_sweep(library, frame_id, sweep_id, 4000, 0)
+        move_sweep(library, frame_id, sweep_id, 4000, 0)
     with pytest.raises(BadRequest, match="at least a pixel"):
-        mark.move_sweep(library, frame_id, sweep_id, 0, 0)
+        move_sweep(library, frame_id, sweep_id, 0, 0)
 
 
 def test_a_duplicate_starts_afresh_and_order_decides_what_lies_on_top(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
-    first, _ = mark.new_sweep(library, frame_id, [Stroke(points=((30.0, 30.0),), size=12)], "Cup")
-    choose.pick(library, frame_id, first, take_of(library, frame, first, 3))
-    second, _ = choose.duplicate_sweep(library, frame_id, first)
+    first, _ = new_sweep(library, frame_id, [Stroke(points=((30.0, 30.0),), size=12)], "Cup")
+    pick(library, frame_id, first, take_of(library, frame, first, 3))
+    second, _ = duplicate_sweep(library, frame_id, first)
     one, two = desk.desk(library, frame_id).sweeps
     assert (two.sweep.name, two.sweep.pick, two.takes) == ("Cup again", None, [])
     assert two.sweep.mark == one.sweep.mark
-    choose.pick(library, frame_id, second, take_of(library, frame, second, 4))
+    pick(library, frame_id, second, take_of(library, frame, second, 4))
     over, _ = shown(library, frame)
-    choose.reorder_sweep(library, frame_id, second, -1)
+    reorder_sweep(library, frame_id, second, -1)
     assert [s.sweep.id for s in desk.desk(library, frame_id).sweeps] == [second, first]
     under, _ = shown(library, frame)
     assert not np.array_equal(over, under)
-    choose.reorder_sweep(library, frame_id, second, 9)
+    reorder_sweep(library, frame_id, second, 9)
     assert np.array_equal(shown(library, frame)[0], over)

@@ -11,14 +11,23 @@ import tifffile
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadPicture, BadRequest, Conflict, LibraryTrouble, NotFound
 from keen_sweep.core.fill.patch import patch_from_bytes
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.scout.find import Find as Found
+from keen_sweep.core.scout.found import Found
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run
-from keen_sweep.studio import choose, deliver, desk, fill, gather, history, mark, scout
+from keen_sweep.studio import desk, history
+from keen_sweep.studio.choosing.arrange import delete_sweep, show
+from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.delivering.deliver import deliver
+from keen_sweep.studio.filling.ask import ask_fill, cancel
+from keen_sweep.studio.filling.carry_out import carry_out
+from keen_sweep.studio.filling.fill import Fill, FillRequest
+from keen_sweep.studio.filling.how import choose_method
+from keen_sweep.studio.finding.finds import keep_found
+from keen_sweep.studio.gathering.gather import add_frame, delete_shoot, make_shoot, natural, remove_frame, shoots
 from keen_sweep.studio.look import Look, crop, look
-from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, rename_sweep
 from tests.masks import mask_of_strokes
 
 DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
@@ -31,26 +40,26 @@ def carried_out(library: Library, run: Run) -> Run:
         row = session.get(Run, run.id)
         row.state = "running"
         session.add(row)
-    fill.carry_out(library, run.id)
+    carry_out(library, run.id)
     with library.session() as session:
         return session.get(Run, run.id)
 
 
 def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
-    return carried_out(library, fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=takes, quality="fast")))
+    return carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=takes, quality="fast")))
 
 
 def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, frame: Frame, photo_file: Path) -> None:
     original = library.files.path(frame.original)
     before = hashlib.sha256(original.read_bytes()).hexdigest()
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    sweep, _ = new_sweep(library, frame.id, [DOT])
     assert desk.desk(library, frame.id).sweeps[0].state == "marked"
     assert fill_now(library, frame, sweep).state == "done"
     on_desk = desk.desk(library, frame.id).sweeps[0]
     assert (on_desk.state, len(on_desk.takes)) == ("choose", 3)
-    choose.pick(library, frame.id, sweep, on_desk.best)
+    pick(library, frame.id, sweep, on_desk.best)
     assert desk.desk(library, frame.id).sweeps[0].state == "kept"
-    made = deliver.deliver(library, frame.id)
+    made = deliver(library, frame.id)
     assert (made.name, made.media_type) == ("roof-swept.tif", "image/tiff")
     after, source = tifffile.imread(io.BytesIO(made.data)), tifffile.imread(photo_file)
     assert after.dtype == np.uint16
@@ -61,13 +70,13 @@ def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, fram
 
 
 def test_undo_and_redo_reach_every_state_and_survive_a_restart(library: Library, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
-    mark.add_shapes(library, frame.id, sweep, [MORE])
+    sweep, _ = new_sweep(library, frame.id, [DOT])
+    add_shapes(library, frame.id, sweep, [MORE])
     fill_now(library, frame, sweep, takes=1)
     take = desk.desk(library, frame.id).sweeps[0].takes[0].id
-    choose.pick(library, frame.id, sweep, take)
-    choose.show(library, frame.id, sweep, False)
-    choose.delete_sweep(library, frame.id, sweep)
+    pick(library, frame.id, sweep, take)
+    show(library, frame.id, sweep, False)
+    delete_sweep(library, frame.id, sweep)
     library.close()
     again = Library(library.folder)
     titles = []
@@ -90,32 +99,32 @@ def test_undo_and_redo_reach_every_state_and_survive_a_restart(library: Library,
 
 def test_two_windows_edit_the_same_frame_and_both_edits_stay(library: Library, frame: Frame) -> None:
     other = Library(library.folder)
-    first, _ = mark.new_sweep(library, frame.id, [DOT], "one")
-    mark.new_sweep(other, frame.id, [MORE], "two")
-    mark.rename_sweep(library, frame.id, first, "first")
+    first, _ = new_sweep(library, frame.id, [DOT], "one")
+    new_sweep(other, frame.id, [MORE], "two")
+    rename_sweep(library, frame.id, first, "first")
     assert [s.sweep.name for s in desk.desk(other, frame.id).sweeps] == ["first", "two"]
     other.close()
 
 
-def test_what_is_shown_is_what_is_delivered(library: Library, frame: Frame, originals: Originals) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+def test_what_is_shown_is_what_is_delivered(library: Library, frame: Frame) -> None:
+    sweep, _ = new_sweep(library, frame.id, [DOT])
     fill_now(library, frame, sweep)
     takes = desk.desk(library, frame.id).sweeps[0].takes
-    choose.pick(library, frame.id, sweep, takes[0].id)
+    pick(library, frame.id, sweep, takes[0].id)
     box = Box(x=90, y=60, width=50, height=40)
-    shown = look(library, originals, frame.id, Look(), box, 0)
-    delivered = tifffile.imread(io.BytesIO(deliver.deliver(library, frame.id).data))[box.slices]
+    shown = look(library, frame.id, Look(), box, 0)
+    delivered = tifffile.imread(io.BytesIO(deliver(library, frame.id).data))[box.slices]
     assert np.abs(shown.astype(float) - delivered / 257).max() <= 0.51
-    as_shot = look(library, originals, frame.id, Look(as_shot=True), box, 0)
-    without = look(library, originals, frame.id, Look(sweep=sweep, take=0), box, 0)
+    as_shot = look(library, frame.id, Look(as_shot=True), box, 0)
+    without = look(library, frame.id, Look(sweep=sweep, take=0), box, 0)
     assert np.array_equal(as_shot, without)
-    other = look(library, originals, frame.id, Look(sweep=sweep, take=takes[1].id), box, 0)
+    other = look(library, frame.id, Look(sweep=sweep, take=takes[1].id), box, 0)
     assert not np.array_equal(other, shown)
-    assert crop(library, originals, frame.id, Look(), Box(x=0, y=0, width=200, height=150), 50).shape == (38, 50, 3)
+    assert crop(library, frame.id, Look(), Box(x=0, y=0, width=200, height=150), 50).shape == (38, 50, 3)
 
 
 def test_more_takes_carry_on_with_new_seeds_and_keep_the_old(library: Library, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    sweep, _ = new_sweep(library, frame.id, [DOT])
     fill_now(library, frame, sweep, takes=2)
     fill_now(library, frame, sweep, takes=2)
     takes = desk.desk(library, frame.id).sweeps[0].takes
@@ -124,22 +133,22 @@ def test_more_takes_carry_on_with_new_seeds_and_keep_the_old(library: Library, f
 
 
 def test_a_sweep_is_filled_on_top_of_the_ones_below(library: Library, frame: Frame) -> None:
-    below, _ = mark.new_sweep(library, frame.id, [DOT])
+    below, _ = new_sweep(library, frame.id, [DOT])
     fill_now(library, frame, below, takes=1)
-    choose.pick(library, frame.id, below, desk.desk(library, frame.id).sweeps[0].takes[0].id)
-    above, _ = mark.new_sweep(library, frame.id, [DOT.model_copy(update={"size": 8.0})])
+    pick(library, frame.id, below, desk.desk(library, frame.id).sweeps[0].takes[0].id)
+    above, _ = new_sweep(library, frame.id, [DOT.model_copy(update={"size": 8.0})])
     fill_now(library, frame, above, takes=1)
     assert desk.desk(library, frame.id).sweeps[1].state == "choose"
 
 
 def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) -> None:
     """A sweep beside an earlier one may look at what was made up there, but copies nothing of it."""
-    first, _ = mark.new_sweep(library, frame.id, [DOT])
+    first, _ = new_sweep(library, frame.id, [DOT])
     fill_now(library, frame, first, takes=1)
-    choose.pick(library, frame.id, first, desk.desk(library, frame.id).sweeps[0].best)
+    pick(library, frame.id, first, desk.desk(library, frame.id).sweeps[0].best)
     beside = Stroke(points=((100.0, 106.0), (120.0, 110.0)), size=20)
-    second, _ = mark.new_sweep(library, frame.id, [beside])
-    choose.choose_method(library, frame.id, second, "weave")
+    second, _ = new_sweep(library, frame.id, [beside])
+    choose_method(library, frame.id, second, "weave")
     fill_now(library, frame, second, takes=3)
     made_up = mask_of_strokes([DOT], frame.width, frame.height) > 0
     for take in desk.desk(library, frame.id).sweeps[1].takes:
@@ -151,64 +160,64 @@ def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) 
 
 
 def test_how_a_sweep_was_to_be_filled_is_kept_with_the_run(library: Library, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
-    run = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2, quality="fast", staged=True))
-    kept = fill.FillRequest.model_validate(run.request)
-    assert kept == fill.FillRequest(
+    sweep, _ = new_sweep(library, frame.id, [DOT])
+    run = ask_fill(library, frame.id, sweep, Fill(takes=2, quality="fast", staged=True))
+    kept = FillRequest.model_validate(run.request)
+    assert kept == FillRequest(
         revision=desk.desk(library, frame.id).revision, takes=2, quality="fast", staged=True, seed=0, yes=kept.yes
     )
     assert kept.credits == 0, "nobody agreed to pay"
-    fill.cancel(library, run.id)
+    cancel(library, run.id)
     # A run of an older version says nothing of stages.
     older = {key: value for key, value in run.request.items() if key != "staged"}
-    assert fill.FillRequest.model_validate(older).staged is False
+    assert FillRequest.model_validate(older).staged is False
 
 
 def test_senseless_wishes_leave_everything_as_it_was(library: Library, frame: Frame) -> None:
-    sweep, revision = mark.new_sweep(library, frame.id, [DOT])
+    sweep, revision = new_sweep(library, frame.id, [DOT])
     wishes = [
-        (BadRequest, lambda: mark.new_sweep(library, frame.id, [DOT.model_copy(update={"erase": True})])),
-        (BadRequest, lambda: mark.rename_sweep(library, frame.id, sweep, "  ")),
-        (NotFound, lambda: choose.pick(library, frame.id, sweep, 999)),
-        (NotFound, lambda: choose.show(library, frame.id, "nobody", True)),
+        (BadRequest, lambda: new_sweep(library, frame.id, [DOT.model_copy(update={"erase": True})])),
+        (BadRequest, lambda: rename_sweep(library, frame.id, sweep, "  ")),
+        (NotFound, lambda: pick(library, frame.id, sweep, 999)),
+        (NotFound, lambda: show(library, frame.id, "nobody", True)),
         (NotFound, lambda: desk.desk(library, 999)),
-        (NotFound, lambda: deliver.deliver(library, frame.id, revision_id=999)),
-        (BadRequest, lambda: gather.make_shoot(library, " \n ")),
+        (NotFound, lambda: deliver(library, frame.id, revision_id=999)),
+        (BadRequest, lambda: make_shoot(library, " \n ")),
     ]
     for error, wish in wishes:
         with pytest.raises(error):
             wish()
     assert desk.desk(library, frame.id).revision == revision.id
-    mark.clear_mark(library, frame.id, sweep)
+    clear_mark(library, frame.id, sweep)
     with pytest.raises(BadMask, match="empty"):
-        fill.ask_fill(library, frame.id, sweep)
+        ask_fill(library, frame.id, sweep)
 
 
 def test_a_sweep_is_filled_once_at_a_time_and_a_waiting_run_can_be_cancelled(library: Library, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
-    run = fill.ask_fill(library, frame.id, sweep)
+    sweep, _ = new_sweep(library, frame.id, [DOT])
+    run = ask_fill(library, frame.id, sweep)
     with pytest.raises(Conflict, match="being filled"):
-        fill.ask_fill(library, frame.id, sweep)
-    assert fill.cancel(library, run.id).state == "cancelled"
+        ask_fill(library, frame.id, sweep)
+    assert cancel(library, run.id).state == "cancelled"
     assert desk.desk(library, frame.id).sweeps[0].state == "marked"
 
 
-def test_a_picture_that_cannot_be_used_leaves_no_trace(library: Library, originals: Originals) -> None:
-    shoot = gather.make_shoot(library, "Empty")
+def test_a_picture_that_cannot_be_used_leaves_no_trace(library: Library) -> None:
+    shoot = make_shoot(library, "Empty")
     file = library.incoming / "upload"
     file.write_bytes(b"\xff\xd8\xff but then text")
     before = sorted(library.files.folder.rglob("*"))
     with pytest.raises(BadPicture):
-        gather.add_frame(library, originals, shoot.id, "a.jpg", file)
+        add_frame(library, shoot.id, "a.jpg", file)
     assert sorted(library.files.folder.rglob("*")) == before
     assert list(library.views.iterdir()) == []
-    assert gather.shoots(library)[0][1] == []
+    assert shoots(library)[0][1] == []
 
 
 def test_a_full_disk_is_said_and_nothing_is_half_written(
     library: Library, frame: Frame, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    sweep, _ = new_sweep(library, frame.id, [DOT])
 
     def full(_fd: int) -> None:
         raise OSError(28, "No space left on device")
@@ -229,16 +238,16 @@ def test_views_that_were_lost_are_made_again_and_lost_originals_are_named(librar
     shutil.rmtree(library.views)
     library.views.mkdir()
     box = Box(x=0, y=0, width=20, height=20)
-    assert look(library, Originals(library), frame.id, Look(), box, 0).shape == (20, 20, 3)
+    assert look(library, frame.id, Look(), box, 0).shape == (20, 20, 3)
     library.files.path(frame.original).unlink()
     with pytest.raises(NotFound, match="missing"):
-        deliver.deliver(library, frame.id)
+        deliver(library, frame.id)
 
 
 def test_a_moved_library_works_as_it_is(library: Library, frame: Frame, tmp_path: Path) -> None:
     library.close()
     moved = Library(library.folder.rename(tmp_path / "elsewhere"))
-    assert deliver.deliver(moved, frame.id, "png").name == "roof-swept.png"
+    assert deliver(moved, frame.id, "png").name == "roof-swept.png"
     moved.close()
 
 
@@ -254,28 +263,31 @@ def test_one_server_at_a_time_and_damage_is_named(library: Library, tmp_path: Pa
 
 
 def test_removing_a_frame_or_shoot_takes_its_rows_along(library: Library, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [DOT])
+    sweep, _ = new_sweep(library, frame.id, [DOT])
     fill_now(library, frame, sweep, takes=1)
-    gather.remove_frame(library, frame.id)
+    remove_frame(library, frame.id)
     with pytest.raises(NotFound):
         desk.desk(library, frame.id)
-    gather.delete_shoot(library, frame.shoot_id)
-    assert gather.shoots(library) == []
+    delete_shoot(library, frame.shoot_id)
+    assert shoots(library) == []
 
 
 def test_frames_are_in_the_order_people_count() -> None:
     names = ["frame 10", "Frame 9", "frame 9b", "a"]
-    assert sorted(names, key=gather.natural) == ["Frame 9", "frame 9b", "frame 10", "a"] or sorted(
-        names, key=gather.natural
-    ) == ["a", "Frame 9", "frame 9b", "frame 10"]
+    assert sorted(names, key=natural) == ["Frame 9", "frame 9b", "frame 10", "a"] or sorted(names, key=natural) == [
+        "a",
+        "Frame 9",
+        "frame 9b",
+        "frame 10",
+    ]
 
 
 def test_a_fill_takes_nothing_from_people_who_were_found_beside_it(library: Library, frame: Frame) -> None:
     person = Box(x=130, y=60, width=40, height=60)
     mask = Mask(person, np.full((person.height, person.width), 255, np.uint8))
     with library.session() as session:
-        scout.keep_found(library, session, frame, "people", [Found("people", "Person 1", mask, 0.8, "", True, False)])
-    sweep, _ = mark.new_sweep(library, frame.id, [Stroke(points=((105.0, 70.0), (105.0, 110.0)), size=30)])
+        keep_found(library, session, frame, "people", [Found("people", "Person 1", mask, 0.8, "", True, False)])
+    sweep, _ = new_sweep(library, frame.id, [Stroke(points=((105.0, 70.0), (105.0, 110.0)), size=30)])
     assert fill_now(library, frame, sweep).state == "done"
     for take in desk.desk(library, frame.id).sweeps[0].takes:
         patch = patch_from_bytes(library.files.read(take.patch))

@@ -8,12 +8,15 @@ from hypothesis import strategies as st
 
 from keen_sweep.core.errors import Conflict
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.core.mask.mark import Mark, Shape, mask_of
 from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.shape import Shape, mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.document.mark import Mark
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
-from keen_sweep.studio import desk, history, mark
+from keen_sweep.studio import desk, history
+from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, refit
+from keen_sweep.studio.sitting import sit
 
 places = st.tuples(st.integers(0, 200).map(float), st.integers(0, 150).map(float))
 shapes = st.one_of(
@@ -38,7 +41,7 @@ FIRST = Stroke(points=((100.0, 75.0),), size=30)
 def test_any_order_gives_the_mask_of_the_marks_that_stand(
     library: Library, frame: Frame, todo: list[Shape | Fit | str]
 ) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [FIRST])
+    sweep, _ = new_sweep(library, frame.id, [FIRST])
     open_library = library
     past: list[Mark] = [Mark(shapes=(FIRST,))]
     at = 0
@@ -61,20 +64,20 @@ def test_any_order_gives_the_mask_of_the_marks_that_stand(
                 at += 1
             continue
         if step == "clear":
-            mark.clear_mark(open_library, frame.id, sweep)
+            clear_mark(open_library, frame.id, sweep)
             new = now.model_copy(update={"shapes": ()})
         elif isinstance(step, Fit):
-            mark.refit(open_library, frame.id, sweep, step)
+            refit(open_library, frame.id, sweep, step)
             new = now.model_copy(update={"fit": step})
         else:
-            mark.add_shapes(open_library, frame.id, sweep, [step])
+            add_shapes(open_library, frame.id, sweep, [step])
             new = now.model_copy(update={"shapes": (*now.shapes, step)})
         if new != now:
             # A new step cuts off what could have been redone.
             past = [*past[: at + 1], new]
             at += 1
     expected = mask_of(past[at], frame.width, frame.height).full(frame.width, frame.height)
-    got = mark.mask_at(open_library, frame.id, sweep).full(frame.width, frame.height)
+    got = sit(open_library, frame.id).mask(sweep).full(frame.width, frame.height)
     assert np.array_equal(got, expected)
     assert len(desk.desk(open_library, frame.id).sweeps) >= 1
     mark_state = desk.desk(open_library, frame.id).sweeps[-1].sweep.mark

@@ -11,11 +11,23 @@ from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.stack import Stack
+from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
-from keen_sweep.studio import advice, cling, desk, fill, gather, history, mark
+from keen_sweep.studio import desk, history
+from keen_sweep.studio.filling.ask import ask_fill, ask_fills
+from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.gathering.gather import add_frame, make_shoot
+from keen_sweep.studio.marking import cling
+from keen_sweep.studio.marking.advice import advise
+from keen_sweep.studio.marking.areas import join
+from keen_sweep.studio.marking.cling import cling_to
+from keen_sweep.studio.marking.draw import new_sweep, refit
+from keen_sweep.studio.marking.guarding import clear_guard, guard
+from keen_sweep.studio.marking.mask_files import load_mask, mask_png
+from keen_sweep.studio.marking.pieces import take_pieces
 from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.sitting import sit
 from tests.studio.test_journey import fill_now
 
 LEFT = Stroke(points=((40.0, 40.0), (60.0, 44.0)), size=14)
@@ -23,13 +35,13 @@ RIGHT = Stroke(points=((150.0, 90.0),), size=18)
 
 
 def full(library: Library, frame: Frame, sweep: str) -> np.ndarray:
-    return mark.mask_at(library, frame.id, sweep).full(frame.width, frame.height)
+    return sit(library, frame.id).mask(sweep).full(frame.width, frame.height)
 
 
 def test_separate_areas_become_sweeps_when_they_are_filled(library: Library, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [LEFT, RIGHT], "Cups")
+    sweep, _ = new_sweep(library, frame.id, [LEFT, RIGHT], "Cups")
     before = full(library, frame, sweep)
-    runs = fill.ask_fills(library, frame.id, sweep, fill.Fill(quality="fast"))
+    runs = ask_fills(library, frame.id, sweep, Fill(quality="fast"))
     assert len(runs) == 2
     names = [each.sweep.name for each in desk.desk(library, frame.id).sweeps]
     assert names == ["Cups 1", "Cups 2"]
@@ -42,43 +54,43 @@ def test_separate_areas_become_sweeps_when_they_are_filled(library: Library, fra
 
 
 def test_joined_sweeps_stay_one(library: Library, frame: Frame) -> None:
-    first, _ = mark.new_sweep(library, frame.id, [LEFT])
-    second, _ = mark.new_sweep(library, frame.id, [RIGHT])
+    first, _ = new_sweep(library, frame.id, [LEFT])
+    second, _ = new_sweep(library, frame.id, [RIGHT])
     both = np.maximum(full(library, frame, first), full(library, frame, second))
-    mark.join(library, frame.id, [first, second])
+    join(library, frame.id, [first, second])
     assert np.array_equal(full(library, frame, first), both)
-    assert len(fill.ask_fills(library, frame.id, first, fill.Fill(quality="fast"))) == 1
+    assert len(ask_fills(library, frame.id, first, Fill(quality="fast"))) == 1
     with pytest.raises(BadRequest):
-        mark.join(library, frame.id, [first])
+        join(library, frame.id, [first])
     with pytest.raises(BadRequest):
-        mark.join(library, frame.id, [first, second])
+        join(library, frame.id, [first, second])
 
 
-def test_a_fill_never_touches_the_guard(library: Library, originals: Originals, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [Stroke(points=((60.0, 60.0), (120.0, 60.0)), size=20)])
-    mark.guard(library, frame.id, [Outline(points=((80.0, 0.0), (200.0, 0.0), (200.0, 150.0), (80.0, 150.0)))])
+def test_a_fill_never_touches_the_guard(library: Library, frame: Frame) -> None:
+    sweep, _ = new_sweep(library, frame.id, [Stroke(points=((60.0, 60.0), (120.0, 60.0)), size=20)])
+    guard(library, frame.id, [Outline(points=((80.0, 0.0), (200.0, 0.0), (200.0, 150.0), (80.0, 150.0)))])
     assert fill_now(library, frame, sweep, takes=1).state == "done"
     take = desk.desk(library, frame.id).sweeps[0].takes[0]
     patch = patch_from_bytes(library.files.read(take.patch))
     assert patch.box.right <= 80
     assert patch.alpha.any()
-    mark.guard(library, frame.id, [Stroke(points=((100.0, 75.0),), size=400)])
-    other, _ = mark.new_sweep(library, frame.id, [LEFT])
+    guard(library, frame.id, [Stroke(points=((100.0, 75.0),), size=400)])
+    other, _ = new_sweep(library, frame.id, [LEFT])
     with pytest.raises(BadMask, match="guard"):
-        fill.ask_fill(library, frame.id, other)
-    assert [each.kind for each in advice.advise(library, originals, frame.id, other)[0]] == ["guard"]
-    mark.clear_guard(library, frame.id)
+        ask_fill(library, frame.id, other)
+    assert [each.kind for each in advise(library, frame.id, other)[0]] == ["guard"]
+    clear_guard(library, frame.id)
     assert full(library, frame, other).any()
 
 
-def test_transparency_brings_its_mark_along(library: Library, originals: Originals, photograph: np.ndarray) -> None:
+def test_transparency_brings_its_mark_along(library: Library, photograph: np.ndarray) -> None:
     alpha = np.full((150, 200), 255, np.uint8)
     alpha[40:80, 60:120] = 0
     alpha[80, 60:120] = 100
     file = library.incoming / "cut.png"
     file.write_bytes(imagecodecs.png_encode(np.dstack([photograph[150:300, 200:400], alpha])))
-    shoot = gather.make_shoot(library, "Cut")
-    frame = gather.add_frame(library, originals, shoot.id, "cut.png", file)
+    shoot = make_shoot(library, "Cut")
+    frame = add_frame(library, shoot.id, "cut.png", file)
     (only,) = desk.desk(library, frame.id).sweeps
     assert only.sweep.name == "Transparent area"
     assert np.array_equal(full(library, frame, only.sweep.id), 255 - alpha)
@@ -88,55 +100,55 @@ def test_mask_files_and_their_faults(library: Library, frame: Frame) -> None:
     wanted = np.zeros((frame.height, frame.width), np.uint8)
     wanted[20:50, 30:90] = 255
     wanted[50, 30:90] = 120
-    sweep, _ = mark.load_mask(library, frame.id, bytes(imagecodecs.png_encode(wanted)), None)
+    sweep, _ = load_mask(library, frame.id, bytes(imagecodecs.png_encode(wanted)), None)
     assert np.array_equal(full(library, frame, sweep), wanted)
-    assert np.array_equal(imagecodecs.png_decode(mark.mask_png(library, frame.id, sweep)), wanted)
+    assert np.array_equal(imagecodecs.png_decode(mask_png(library, frame.id, sweep)), wanted)
     # Colours count by their brightest channel; more of it is added to the same sweep.
     colours = np.zeros((frame.height, frame.width, 3), np.uint8)
     colours[100:110, 100:110] = (0, 255, 0)
-    mark.load_mask(library, frame.id, bytes(imagecodecs.png_encode(colours)), sweep)
+    load_mask(library, frame.id, bytes(imagecodecs.png_encode(colours)), sweep)
     assert full(library, frame, sweep)[105, 105] == 255
     for data in (b"", b"no picture", bytes(imagecodecs.png_encode(wanted[:20]))):
         with pytest.raises(BadMask):
-            mark.load_mask(library, frame.id, data, None)
+            load_mask(library, frame.id, data, None)
     assert len(desk.desk(library, frame.id).sweeps) == 1
 
 
 def test_areas_must_be_there_and_fit(library: Library, frame: Frame) -> None:
     with pytest.raises(NotFound):
-        mark.new_sweep(library, frame.id, [Area(file="0" * 64, box=Box(x=0, y=0, width=4, height=4))])
+        new_sweep(library, frame.id, [Area(file="0" * 64, box=Box(x=0, y=0, width=4, height=4))])
     name = library.files.add(bytes(imagecodecs.png_encode(np.full((3, 3), 255, np.uint8))))
     with pytest.raises(BadRequest):
-        mark.new_sweep(library, frame.id, [Area(file=name, box=Box(x=0, y=0, width=4, height=4))])
+        new_sweep(library, frame.id, [Area(file=name, box=Box(x=0, y=0, width=4, height=4))])
 
 
 def test_the_fit_is_a_step_of_the_history(library: Library, frame: Frame) -> None:
-    sweep, _ = mark.new_sweep(library, frame.id, [RIGHT])
+    sweep, _ = new_sweep(library, frame.id, [RIGHT])
     tight = full(library, frame, sweep)
-    mark.refit(library, frame.id, sweep, Fit(margin=6))
+    refit(library, frame.id, sweep, Fit(margin=6))
     assert full(library, frame, sweep).sum() > tight.sum()
-    as_tried = mark.mask_at(library, frame.id, sweep, fit=Fit()).full(frame.width, frame.height)
+    as_tried = sit(library, frame.id).mask(sweep, Fit()).full(frame.width, frame.height)
     assert np.array_equal(as_tried, tight)
     history.undo(library, frame.id)
     assert np.array_equal(full(library, frame, sweep), tight)
 
 
 def test_cling_and_pieces_add_areas_with_a_margin(library: Library, originals: Originals, frame: Frame) -> None:
-    sweep, _ = cling.cling_to(library, originals, frame.id, RIGHT, None)
+    sweep, _ = cling_to(library, frame.id, RIGHT, None)
     made = desk.desk(library, frame.id).sweeps[0].sweep.mark
     assert isinstance(made.shapes[0], Area)
     assert made.fit.margin >= 2
-    cling.cling_to(library, originals, frame.id, LEFT.model_copy(update={"erase": True}), sweep)
+    cling_to(library, frame.id, LEFT.model_copy(update={"erase": True}), sweep)
     assert desk.desk(library, frame.id).sweeps[0].sweep.mark.shapes[1].erase
     kept = cling.PiecesKept(originals)
     labels = kept.labels(frame.original, "small")
     number = int(labels[labels.shape[0] // 2, labels.shape[1] // 2])
-    other, _ = cling.take_pieces(library, kept, frame.id, "small", [number], None)
+    other, _ = take_pieces(library, kept, frame.id, "small", [number], None)
     assert full(library, frame, other)[frame.height // 2, frame.width // 2] == 255
     with pytest.raises(BadRequest):
-        cling.take_pieces(library, kept, frame.id, "small", [10**6], None)
+        take_pieces(library, kept, frame.id, "small", [10**6], None)
     with pytest.raises(BadMask):
-        cling.cling_to(library, originals, frame.id, Stroke(points=((-900.0, -900.0),), size=4), None)
+        cling_to(library, frame.id, Stroke(points=((-900.0, -900.0),), size=4), None)
 
 
 def test_stacks_of_older_libraries_are_read() -> None:

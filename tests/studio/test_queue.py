@@ -12,15 +12,18 @@ import pytest
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run
-from keen_sweep.studio import desk, fill, mark
-from keen_sweep.studio.queue import MOST_ATTEMPTS, Queue
+from keen_sweep.studio import desk
+from keen_sweep.studio.filling.ask import ask_fill, cancel
+from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.marking.draw import new_sweep
+from keen_sweep.studio.running.queue import MOST_ATTEMPTS, Queue
 
 BIG = Stroke(points=((40.0, 75.0), (160.0, 75.0)), size=60)
 SERVER = """
 import sys, time
 from pathlib import Path
 from keen_sweep.store.library import Library
-from keen_sweep.studio.queue import Queue
+from keen_sweep.studio.running.queue import Queue
 if __name__ == "__main__":
     Queue(Library(Path(sys.argv[1]))).start()
     time.sleep(60)
@@ -43,23 +46,23 @@ def run_now(library: Library, run: Run) -> Run:
 
 @pytest.fixture
 def sweep(library: Library, frame: Frame) -> str:
-    return mark.new_sweep(library, frame.id, [BIG])[0]
+    return new_sweep(library, frame.id, [BIG])[0]
 
 
 def test_takes_come_back_one_by_one_and_a_run_can_be_cancelled(library: Library, frame: Frame, sweep: str) -> None:
     queue = Queue(library)
     queue.start()
     try:
-        run = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=2, quality="fast"))
+        run = ask_fill(library, frame.id, sweep, Fill(takes=2, quality="fast"))
         until(lambda: run_now(library, run).state == "done")
         assert len(desk.desk(library, frame.id).sweeps[0].takes) == 2
-        long = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=12))
+        long = ask_fill(library, frame.id, sweep, Fill(takes=12))
         until(lambda: run_now(library, long).progress > 0)
-        fill.cancel(library, long.id)
+        cancel(library, long.id)
         until(lambda: run_now(library, long).state == "cancelled")
         taken = len(desk.desk(library, frame.id).sweeps[0].takes)
         assert 2 <= taken < 14  # what was ready stays
-        after = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=1, quality="fast"))
+        after = ask_fill(library, frame.id, sweep, Fill(takes=1, quality="fast"))
         until(lambda: run_now(library, after).state == "done")
     finally:
         queue.stop()
@@ -70,7 +73,7 @@ def test_a_killed_server_comes_back_with_the_run_waiting_and_nothing_lost(
 ) -> None:
     script = tmp_path_factory.mktemp("server") / "server.py"
     script.write_text(SERVER)
-    run = fill.ask_fill(library, frame.id, sweep, fill.Fill(takes=12))
+    run = ask_fill(library, frame.id, sweep, Fill(takes=12))
     server = subprocess.Popen([sys.executable, str(script), str(library.folder)])
     # Takes of so small a hole are all there at nearly the same time: it is killed while they are being begun.
     until(lambda: run_now(library, run).progress > 0.1)
@@ -93,7 +96,7 @@ def test_a_killed_server_comes_back_with_the_run_waiting_and_nothing_lost(
 
 
 def test_a_run_that_breaks_off_again_and_again_is_given_up(library: Library, frame: Frame, sweep: str) -> None:
-    run = fill.ask_fill(library, frame.id, sweep)
+    run = ask_fill(library, frame.id, sweep)
     with library.session() as session:
         row = session.get(Run, run.id)
         assert row is not None

@@ -11,73 +11,79 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
-from keen_sweep.studio import choose, deliver, desk, fill, gather, history, mark
+from keen_sweep.studio import desk, history
+from keen_sweep.studio.choosing.arrange import set_amount
+from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.delivering.deliver import deliver
+from keen_sweep.studio.filling.ask import ask_fill
+from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.finding.reflection import seek_reflection
+from keen_sweep.studio.gathering.gather import add_frame, make_shoot
 from keen_sweep.studio.look import Look, alone_look, look
-from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.reflection import seek_reflection
+from keen_sweep.studio.marking.draw import new_sweep
 from tests.studio.test_journey import fill_now
 
 WINDOW = Box(x=0, y=0, width=600, height=400)
 
 
 @pytest.fixture
-def pane(library: Library, originals: Originals, photograph: np.ndarray) -> Frame:
-    shoot = gather.make_shoot(library, "Panes")
+def pane(library: Library, photograph: np.ndarray) -> Frame:
+    shoot = make_shoot(library, "Panes")
     pixels = reflected(np.ascontiguousarray(data.coffee()), photograph, 0.3)
     incoming = library.incoming / "pane"
     incoming.write_bytes(encode_picture(Picture(pixels=pixels, format="png"), "png"))
-    return gather.add_frame(library, originals, shoot.id or 0, "pane.png", incoming)
+    return add_frame(library, shoot.id or 0, "pane.png", incoming)
 
 
-def shown(library: Library, originals: Originals, frame: Frame, at: Look | None = None) -> np.ndarray:
-    return look(library, originals, frame.id or 0, at or Look(), WINDOW, 0).astype(int)
+def shown(library: Library, frame: Frame, at: Look | None = None) -> np.ndarray:
+    return look(library, frame.id or 0, at or Look(), WINDOW, 0).astype(int)
 
 
-def test_a_reflection_is_a_sweep_with_an_amount(library: Library, originals: Originals, pane: Frame) -> None:
+def test_a_reflection_is_a_sweep_with_an_amount(library: Library, pane: Frame) -> None:
     frame_id = pane.id or 0
-    answer = seek_reflection(library, originals, frame_id)
+    answer = seek_reflection(library, frame_id)
     assert answer.found
     assert "% of light" in answer.text
     assert answer.sweep_id is not None
-    before = shown(library, originals, pane)
+    before = shown(library, pane)
     fill_now(library, pane, answer.sweep_id, takes=1)
     [sweep] = desk.desk(library, frame_id).sweeps
-    choose.pick(library, frame_id, answer.sweep_id, sweep.best)
-    clean = shown(library, originals, pane)
+    pick(library, frame_id, answer.sweep_id, sweep.best)
+    clean = shown(library, pane)
     assert clean.mean() < before.mean() - 3
-    choose.set_amount(library, frame_id, answer.sweep_id, 50)
-    half = shown(library, originals, pane)
+    set_amount(library, frame_id, answer.sweep_id, 50)
+    half = shown(library, pane)
     assert np.abs(half - (before + clean) / 2).max() <= 1
-    choose.set_amount(library, frame_id, answer.sweep_id, 0)
-    assert np.array_equal(shown(library, originals, pane), before)
+    set_amount(library, frame_id, answer.sweep_id, 0)
+    assert np.array_equal(shown(library, pane), before)
     history.undo(library, frame_id)
-    assert np.array_equal(shown(library, originals, pane), half)
-    assert deliver.deliver(library, frame_id).data
-    alone = alone_look(library, originals, frame_id, Look(sweep=answer.sweep_id, take=sweep.best), WINDOW, 0)
+    assert np.array_equal(shown(library, pane), half)
+    assert deliver(library, frame_id).data
+    alone = alone_look(library, frame_id, Look(sweep=answer.sweep_id, take=sweep.best), WINDOW, 0)
     assert np.array_equal(alone, np.clip((before - half) * 2, 0, 255))
 
 
-def test_a_mark_is_looked_at_alone(library: Library, originals: Originals, pane: Frame) -> None:
+def test_a_mark_is_looked_at_alone(library: Library, pane: Frame) -> None:
     frame_id = pane.id or 0
     glass = Outline(points=((50, 50), (550, 50), (550, 350), (50, 350)))
-    sweep_id, _ = mark.new_sweep(library, frame_id, [glass])
-    answer = seek_reflection(library, originals, frame_id, sweep_id)
+    sweep_id, _ = new_sweep(library, frame_id, [glass])
+    answer = seek_reflection(library, frame_id, sweep_id)
     assert answer.sweep_id == sweep_id
     assert desk.desk(library, frame_id).sweeps[0].sweep.method == "reflection"
     fill_now(library, pane, sweep_id, takes=1)
     best = desk.desk(library, frame_id).sweeps[0].best
-    changed = shown(library, originals, pane, Look(sweep=sweep_id, take=best)) != shown(library, originals, pane)
+    changed = shown(library, pane, Look(sweep=sweep_id, take=best)) != shown(library, pane)
     assert changed[60:340, 60:540].any()
     assert not changed[:48].any()
     assert not changed[:, :48].any()
 
 
-def test_nothing_found_is_said_and_can_be_overruled(library: Library, originals: Originals, frame: Frame) -> None:
+def test_nothing_found_is_said_and_can_be_overruled(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
-    answer = seek_reflection(library, originals, frame_id)
+    answer = seek_reflection(library, frame_id)
     assert (answer.found, answer.sweep_id) == (False, None)
     assert answer.text.startswith("No reflection found: looked for")
     assert desk.desk(library, frame_id).sweeps == []
-    forced = seek_reflection(library, originals, frame_id, anyway=True)
+    forced = seek_reflection(library, frame_id, anyway=True)
     assert forced.sweep_id is not None
-    assert fill.ask_fill(library, frame_id, forced.sweep_id, fill.Fill(takes=1)).state == "waiting"
+    assert ask_fill(library, frame_id, forced.sweep_id, Fill(takes=1)).state == "waiting"

@@ -10,11 +10,14 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Snag
-from keen_sweep.studio import choose, desk, mark
-from keen_sweep.studio.fill import cancel
+from keen_sweep.studio import desk
+from keen_sweep.studio.choosing.mend import mend
+from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.choosing.review import dismiss, look_again, review_sweep, review_take
+from keen_sweep.studio.filling.ask import cancel
+from keen_sweep.studio.filling.takes import keep_take
+from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.review import dismiss, look_again, mend, review_sweep, review_take
-from keen_sweep.studio.takes import keep_take
 from tests.studio.test_history import shown
 from tests.studio.test_journey import fill_now
 
@@ -31,7 +34,7 @@ def smeared(library: Library, originals: Originals, frame: Frame, sweep_id: str)
 
 @pytest.fixture
 def sweep(library: Library, frame: Frame) -> str:
-    return mark.new_sweep(library, frame.id or 0, [Stroke(points=((90.0, 70.0),), size=40)])[0]
+    return new_sweep(library, frame.id or 0, [Stroke(points=((90.0, 70.0),), size=40)])[0]
 
 
 def snags(library: Library, frame: Frame) -> list[Snag]:
@@ -39,10 +42,10 @@ def snags(library: Library, frame: Frame) -> list[Snag]:
 
 
 def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
-    library: Library, originals: Originals, frame: Frame, sweep: str
+    library: Library, frame: Frame, sweep: str
 ) -> None:
     fill_now(library, frame, sweep, takes=1)
-    bad = smeared(library, originals, frame, sweep)
+    bad = smeared(library, frame, sweep)
     on_desk = desk.desk(library, frame.id or 0).sweeps[0]
     assert on_desk.best == bad, "its engine said that it is the best"
     with library.session() as session:
@@ -61,12 +64,12 @@ def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
     assert {"softness", "step in tone"} <= {snag.kind for snag in on_desk.snags if snag.take_id == bad}
 
 
-def test_what_was_dismissed_stays_so(library: Library, originals: Originals, frame: Frame, sweep: str) -> None:
-    bad = smeared(library, originals, frame, sweep)
-    review_take(library, originals, bad)
+def test_what_was_dismissed_stays_so(library: Library, frame: Frame, sweep: str) -> None:
+    bad = smeared(library, frame, sweep)
+    review_take(library, bad)
     soft = next(snag for snag in snags(library, frame) if snag.kind == "softness")
     dismiss(library, frame.id or 0, soft.id or 0)
-    review_sweep(library, originals, frame.id or 0, sweep, again=True)
+    review_sweep(library, frame.id or 0, sweep, again=True)
     found = {snag.kind: snag.dismissed for snag in snags(library, frame)}
     assert found["softness"]
     assert not found["step in tone"]
@@ -74,16 +77,14 @@ def test_what_was_dismissed_stays_so(library: Library, originals: Originals, fra
         dismiss(library, frame.id or 0, 9_999)
 
 
-def test_grain_and_tone_are_mended_in_takes_of_their_own(
-    library: Library, originals: Originals, frame: Frame, sweep: str
-) -> None:
-    bad = smeared(library, originals, frame, sweep)
-    choose.pick(library, frame.id or 0, sweep, bad)
+def test_grain_and_tone_are_mended_in_takes_of_their_own(library: Library, frame: Frame, sweep: str) -> None:
+    bad = smeared(library, frame, sweep)
+    pick(library, frame.id or 0, sweep, bad)
     before = shown(library, frame)[0]
-    review_take(library, originals, bad)
+    review_take(library, bad)
     for kind in ("step in tone", "softness"):
         snag = next(s for s in snags(library, frame) if s.kind == kind and s.take_id == bad)
-        done = mend(library, originals, frame.id or 0, snag.id or 0)
+        done = mend(library, frame.id or 0, snag.id or 0)
         assert done.does == "take"
         on_desk = desk.desk(library, frame.id or 0).sweeps[0]
         assert on_desk.pick == done.take
@@ -95,20 +96,20 @@ def test_grain_and_tone_are_mended_in_takes_of_their_own(
 
 
 def test_a_spot_becomes_a_sweep_on_top_and_a_leftover_joins_the_mark(
-    library: Library, originals: Originals, frame: Frame, sweep: str
+    library: Library, frame: Frame, sweep: str
 ) -> None:
-    bad = smeared(library, originals, frame, sweep)
-    review_take(library, originals, bad)
+    bad = smeared(library, frame, sweep)
+    review_take(library, bad)
     area = snags(library, frame)[0].area
     with library.session() as session:
         common = {"frame_id": frame.id, "sweep_id": sweep, "take_id": bad, "strength": 1.0, "why": "", "visible": 1.0}
         for kind, what in (("broken line", "spot"), ("leftover", "grow")):
             session.add(Snag(kind=kind, mend=what, area=area, **common))
     spot, grow = (next(s for s in snags(library, frame) if s.mend == what) for what in ("spot", "grow"))
-    done = mend(library, originals, frame.id or 0, spot.id or 0)
+    done = mend(library, frame.id or 0, spot.id or 0)
     first, second = desk.desk(library, frame.id or 0).sweeps
     assert (second.sweep.id, second.sweep.name, second.state) == (done.sweep_id, "Broken line, mended", "waiting")
-    mend(library, originals, frame.id or 0, grow.id or 0)
+    mend(library, frame.id or 0, grow.id or 0)
     first = desk.desk(library, frame.id or 0).sweeps[0]
     assert len(first.sweep.mark.shapes) == 2
     assert first.state == "waiting"

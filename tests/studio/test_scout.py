@@ -9,19 +9,24 @@ from sqlmodel import select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadRequest, NotFound
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
-from keen_sweep.core.scout.find import Also
-from keen_sweep.core.scout.find import Find as Found
+from keen_sweep.core.scout.found import Found
 from keen_sweep.core.scout.networks import detector
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Frame, Run, Scouting
-from keen_sweep.studio import fill, gather, history, keep, mark, scout
-from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.scouting import Scouts
-from keen_sweep.studio.scouting import scout as look
+from keen_sweep.studio import history
+from keen_sweep.studio.filling.ask import ask_fill
+from keen_sweep.studio.finding.ask import _scoutings, ask_scouts, scoutings
+from keen_sweep.studio.finding.finds import change_find, finds, keep_found, things_of
+from keen_sweep.studio.finding.keep import keep, keep_dust_everywhere, keep_finds
+from keen_sweep.studio.finding.person import person_in_box
+from keen_sweep.studio.gathering.gather import add_frame, remove_frame
+from keen_sweep.studio.running.scouts import Scouts
+from keen_sweep.studio.running.scouts import scout as look
+from keen_sweep.studio.sitting import sit
 
 
 def disc(x: int, y: int, size: int = 20) -> Mask:
@@ -36,7 +41,7 @@ def found(name: str, x: int, y: int, kind: str = "people", subject: bool = False
 def put(library: Library, frame_id: int, kind: str, *finds: Found) -> None:
     with library.session() as session:
         frame = history.frame_of(session, frame_id)
-        scout.keep_found(library, session, frame, kind, finds)  # type: ignore[arg-type]
+        keep_found(library, session, frame, kind, finds)  # type: ignore[arg-type]
 
 
 @pytest.fixture
@@ -45,41 +50,39 @@ def frame_id(frame: Frame) -> int:
     return frame.id
 
 
-def another(library: Library, originals: Originals, frame: Frame, seed: int) -> int:
+def another(library: Library, frame: Frame, seed: int) -> int:
     """Another frame of the shoot, of the same size."""
     pixels = np.random.default_rng(seed).integers(0, 255, (frame.height, frame.width, 3)).astype(np.uint8)
     incoming = library.incoming / f"upload-{seed}"
     incoming.write_bytes(encode_picture(Picture(pixels=pixels, format="png"), "png"))
-    return gather.add_frame(library, originals, frame.shoot_id, f"other-{seed}.png", incoming).id or 0
+    return add_frame(library, frame.shoot_id, f"other-{seed}.png", incoming).id or 0
 
 
 def names(library: Library, frame_id: int) -> list[str]:
-    return [each.find.name for each in scout.finds(library, frame_id)]
+    return [each.find.name for each in finds(library, frame_id)]
 
 
 def test_each_scout_is_asked_once_and_again_on_demand(library: Library, frame_id: int) -> None:
-    scout.ask_scouts(library, frame_id, ["people", "specks"])
-    scout.ask_scouts(library, frame_id, ["people", "wires"])
-    told = scout.scoutings(library, frame_id)
+    ask_scouts(library, frame_id, ["people", "specks"])
+    ask_scouts(library, frame_id, ["people", "wires"])
+    told = scoutings(library, frame_id)
     assert sorted(s.kind for s, _ in told) == ["people", "specks", "wires"]
     first = {s.kind: s.id for s, _ in told}
-    scout.ask_scouts(library, frame_id, ["people"], small=True, again=True)
-    assert {s.kind: s.id for s, _ in scout.scoutings(library, frame_id)} == first, (
-        "it still waits: no need to ask again"
-    )
+    ask_scouts(library, frame_id, ["people"], small=True, again=True)
+    assert {s.kind: s.id for s, _ in scoutings(library, frame_id)} == first, "it still waits: no need to ask again"
     with library.session() as session:
         row = session.get(Scouting, first["people"])
         assert row is not None
         row.state = "done"
         session.add(row)
-    scout.ask_scouts(library, frame_id, ["people"], small=True, again=True)
-    again = next(s for s, sought in scout.scoutings(library, frame_id) if s.kind == "people")
+    ask_scouts(library, frame_id, ["people"], small=True, again=True)
+    again = next(s for s, sought in scoutings(library, frame_id) if s.kind == "people")
     assert (again.state, again.small) == ("waiting", True)
 
 
 def test_a_subject_is_not_ticked_and_finds_have_outlines(library: Library, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 10, 10, subject=True), found("Person 2", 60, 10, also=True))
-    one, two = scout.finds(library, frame_id)
+    one, two = finds(library, frame_id)
     assert (one.find.goes, two.find.goes) == (False, True)
     assert (one.box.x, one.box.right) == (9, 31), "tight, with a pixel for the fit"
     assert len(two.rings) == 1
@@ -88,24 +91,24 @@ def test_a_subject_is_not_ticked_and_finds_have_outlines(library: Library, frame
 
 def test_what_was_dropped_stays_dropped_when_the_scout_looks_again(library: Library, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 10, 10), found("Person 2", 60, 10))
-    dropped = scout.finds(library, frame_id)[0].find
-    scout.change_find(library, frame_id, dropped.id or 0, dropped=True)
+    dropped = finds(library, frame_id)[0].find
+    change_find(library, frame_id, dropped.id or 0, dropped=True)
     put(library, frame_id, "people", found("Person 1", 11, 10), found("Person 2", 60, 11), found("Person 3", 110, 10))
-    left = scout.finds(library, frame_id)
+    left = finds(library, frame_id)
     assert [each.box.x + 1 for each in left] == [60, 110]
     assert "Person 1" not in [each.find.name for each in left]
     with pytest.raises(NotFound):
-        scout.change_find(library, frame_id, 999, goes=True)
+        change_find(library, frame_id, 999, goes=True)
 
 
 def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: Library, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 10, 10), found("Person 2", 60, 10, also=True))
     put(library, frame_id, "specks", *(found(f"Speck {k}", 20 * k, 90, "specks") for k in range(1, 5)))
     put(library, frame_id, "backdrop", found("Beyond the backdrop", 150, 20, "backdrop"))
-    ids = [each.find.id or 0 for each in scout.finds(library, frame_id)]
-    scout.change_find(library, frame_id, ids[1], also=["shadow"])
-    sweeps, _ = keep.keep_finds(library, frame_id, ids)
-    _, stack = mark.state_of(library, frame_id)
+    ids = [each.find.id or 0 for each in finds(library, frame_id)]
+    change_find(library, frame_id, ids[1], also=["shadow"])
+    sweeps, _ = keep_finds(library, frame_id, ids)
+    stack = sit(library, frame_id).stack
     kept = {layer.name: layer for layer in stack.layers}
     assert [layer.id for layer in stack.layers] == sweeps
     assert list(kept) == ["Person 1", "Person 2", "Beyond the backdrop", "4 specks"]
@@ -118,19 +121,19 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
     history.redo(library, frame_id)
     assert names(library, frame_id) == []
     with pytest.raises(BadRequest, match="at least one"):
-        keep.keep_finds(library, frame_id, ids)
+        keep_finds(library, frame_id, ids)
 
 
 def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 10, 10))
-    find_id = scout.finds(library, frame_id)[0].find.id or 0
-    scout.change_find(library, frame_id, find_id, shapes=[Stroke(points=((60, 20), (70, 20)), size=10)])
-    [wider] = scout.finds(library, frame_id)
+    find_id = finds(library, frame_id)[0].find.id or 0
+    change_find(library, frame_id, find_id, shapes=[Stroke(points=((60, 20), (70, 20)), size=10)])
+    [wider] = finds(library, frame_id)
     assert wider.box.right >= 74
-    scout.change_find(library, frame_id, find_id, shapes=[Stroke(points=((10, 20), (30, 20)), size=30, erase=True)])
-    [left] = scout.finds(library, frame_id)
+    change_find(library, frame_id, find_id, shapes=[Stroke(points=((10, 20), (30, 20)), size=30, erase=True)])
+    [left] = finds(library, frame_id)
     assert len(left.rings) == 1
-    sweeps, _ = keep.keep_finds(library, frame_id, [find_id])
+    sweeps, _ = keep_finds(library, frame_id, [find_id])
     pixels = mark.mask_at(library, frame_id, sweeps[0])
     full = pixels.full(200, 150)
     assert full[20, 65] == 255
@@ -138,25 +141,25 @@ def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int)
 
 
 def test_dust_at_the_same_place_of_the_sensor_is_taken_in_all_frames(
-    library: Library, originals: Originals, frame: Frame, frame_id: int
+    library: Library, frame: Frame, frame_id: int
 ) -> None:
-    second, third = another(library, originals, frame, 2), another(library, originals, frame, 3)
+    second, third = another(library, frame, 2), another(library, frame, 3)
     for each, shift in ((frame_id, 0), (second, 1), (third, 60)):
         specks = found("Speck 1", 100 + shift, 40, "specks"), found("Speck 2", 10, 40 + shift, "specks")
         put(library, each, "specks", *specks)
-    mine = {each.find.name: each for each in scout.finds(library, frame_id)}
+    mine = {each.find.name: each for each in finds(library, frame_id)}
     assert (mine["Speck 1"].frames, mine["Speck 2"].frames) == (2, 2)
-    made = keep.keep_dust_everywhere(library, frame_id, [mine["Speck 1"].find.id or 0])
+    made = keep_dust_everywhere(library, frame_id, [mine["Speck 1"].find.id or 0])
     assert sorted(made) == [frame_id, second]
     assert names(library, second) == ["Speck 2"]
     assert len(names(library, third)) == 2
 
 
-def test_nobody_in_a_box_is_said(library: Library, originals: Originals, frame_id: int) -> None:
+def test_nobody_in_a_box_is_said(library: Library, frame_id: int) -> None:
     with pytest.raises(BadMask, match="Nobody"):
-        scout.person_in_box(library, originals, frame_id, Box(x=20, y=20, width=40, height=80))
+        person_in_box(library, frame_id, Box(x=20, y=20, width=40, height=80))
     with pytest.raises(BadMask, match="outside"):
-        scout.person_in_box(library, originals, frame_id, Box(x=900, y=20, width=40, height=80))
+        person_in_box(library, frame_id, Box(x=900, y=20, width=40, height=80))
 
 
 def test_a_scout_writes_what_it_finds_and_what_goes_wrong(
@@ -164,13 +167,13 @@ def test_a_scout_writes_what_it_finds_and_what_goes_wrong(
 ) -> None:
     monkeypatch.setenv("KEEN_SWEEP_WEIGHTS", str(tmp_path))
     detector._session.cache_clear()
-    scout.ask_scouts(library, frame_id, ["people", "specks"])
-    for row, _ in scout.scoutings(library, frame_id):
+    ask_scouts(library, frame_id, ["people", "specks"])
+    for row, _ in scoutings(library, frame_id):
         with library.session() as session:
             row.state = "running"
             session.add(row)
         look(library, row.id or 0)
-    told = {s.kind: s for s, _ in scout.scoutings(library, frame_id)}
+    told = {s.kind: s for s, _ in scoutings(library, frame_id)}
     assert told["specks"].state == "done"
     assert told["specks"].seconds is not None
     assert told["people"].state == "failed"
@@ -178,26 +181,26 @@ def test_a_scout_writes_what_it_finds_and_what_goes_wrong(
 
 
 def test_waiting_looks_are_worked_off_and_a_killed_server_loses_none(library: Library, frame_id: int) -> None:
-    scout.ask_scouts(library, frame_id, ["specks", "backdrop"])
+    ask_scouts(library, frame_id, ["specks", "backdrop"])
     with library.session() as session:
-        left = next(s for s in scout._scoutings(session, frame_id) if s.kind == "specks")
+        left = next(s for s in _scoutings(session, frame_id) if s.kind == "specks")
         left.state = "running"  # as a killed server leaves it
         session.add(left)
     runner = Scouts(library, executor=lambda: ThreadPoolExecutor(1))
     runner.start()
     try:
         for _ in range(200):
-            if all(s.state == "done" for s, _ in scout.scoutings(library, frame_id)):
+            if all(s.state == "done" for s, _ in scoutings(library, frame_id)):
                 break
             runner._stop.wait(0.05)
     finally:
         runner.stop()
-    assert [s.state for s, _ in scout.scoutings(library, frame_id)] == ["done", "done"]
+    assert [s.state for s, _ in scoutings(library, frame_id)] == ["done", "done"]
 
 
 def test_finds_of_a_removed_frame_are_gone(library: Library, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 10, 10))
-    gather.remove_frame(library, frame_id)
+    remove_frame(library, frame_id)
     with library.session() as session:
         assert session.get(Find, 1) is None
 
@@ -205,10 +208,10 @@ def test_finds_of_a_removed_frame_are_gone(library: Library, frame_id: int) -> N
 def test_people_who_were_found_are_things_until_they_are_dropped(library: Library, frame: Frame, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 120, 60), found("Person 2", 20, 20))
     put(library, frame_id, "specks", found("Speck 1", 170, 100, "specks"))
-    assert len(list(scout.things_of(library, frame))) == 2
-    person = next(each.find for each in scout.finds(library, frame_id) if each.find.name == "Person 2")
-    scout.change_find(library, frame_id, person.id or 0, dropped=True)
-    (left,) = scout.things_of(library, frame)
+    assert len(list(things_of(sit(library, frame.id)))) == 2
+    person = next(each.find for each in finds(library, frame_id) if each.find.name == "Person 2")
+    change_find(library, frame_id, person.id or 0, dropped=True)
+    (left,) = things_of(sit(library, frame.id))
     assert left.shape == (frame.height, frame.width)
     assert left[70, 130]
     assert not left[30, 30], "what was dropped is no thing"
@@ -218,7 +221,7 @@ def test_finds_are_kept_and_filled_together_or_not_at_all(
     library: Library, frame_id: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     put(library, frame_id, "people", found("Person 1", 20, 20), found("Person 2", 120, 60))
-    ids = [each.find.id or 0 for each in scout.finds(library, frame_id)]
+    ids = [each.find.id or 0 for each in finds(library, frame_id)]
     before = history.steps(library, frame_id)
     asked: list[str] = []
 
@@ -226,19 +229,19 @@ def test_finds_are_kept_and_filled_together_or_not_at_all(
         asked.append(sweep_id)
         if len(asked) == 2:
             raise BadMask("The second cannot be filled.")
-        return fill.ask_fill(library, frame, sweep_id)
+        return ask_fill(library, frame, sweep_id)
 
     monkeypatch.setattr(keep, "ask_fill", full_after_one)
     with pytest.raises(BadMask):
-        keep.keep(library, frame_id, ids, fill=True)
+        keep(library, frame_id, ids, fill=True)
     assert len(asked) == 2
     assert history.steps(library, frame_id) == before
-    assert len(scout.finds(library, frame_id)) == 2, "they are still offered"
+    assert len(finds(library, frame_id)) == 2, "they are still offered"
     with library.session() as session:
         assert session.exec(select(Run)).all() == [], "nothing waits to be filled"
     monkeypatch.undo()
-    made = keep.keep(library, frame_id, ids, fill=True)
+    made = keep(library, frame_id, ids, fill=True)
     assert len(made[frame_id]) == 2
-    assert scout.finds(library, frame_id) == []
+    assert finds(library, frame_id) == []
     with library.session() as session:
         assert {run.sweep_id for run in session.exec(select(Run)).all()} == set(made[frame_id])

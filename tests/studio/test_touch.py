@@ -10,26 +10,28 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, LibraryTrouble, NotFound
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.touch.touch import Source
+from keen_sweep.core.touch.dab import Source
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
-from keen_sweep.studio import choose, deliver, desk, history, mark
+from keen_sweep.studio import desk, history
+from keen_sweep.studio.choosing.arrange import reorder_sweep
+from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.delivering.deliver import deliver
+from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.touch import cautions_for, delete_touches, show_touches, touch_up
+from keen_sweep.studio.touching.touch import cautions_for, delete_touches, show_touches, touch_up
 from tests.studio.test_history import shown, take_of
 
 DAB = Stroke(points=((60.5, 60.5),), size=20)
 FROM = Source(at=(140.5, 100.5), to=(60.5, 60.5))
 
 
-def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(
-    library: Library, originals: Originals, frame: Frame
-) -> None:
+def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
     shot = shown(library, frame)[0]
-    one, _ = touch_up(library, originals, frame_id, "clone", DAB, 100, FROM)
-    sweep, _ = mark.new_sweep(library, frame_id, [DAB])
-    two, _ = touch_up(library, originals, frame_id, "bring back", Stroke(points=((64.5, 60.5),), size=6))
+    one, _ = touch_up(library, frame_id, "clone", DAB, 100, FROM)
+    sweep, _ = new_sweep(library, frame_id, [DAB])
+    two, _ = touch_up(library, frame_id, "bring back", Stroke(points=((64.5, 60.5),), size=6))
     on_desk = desk.desk(library, frame_id)
     assert [(t.id, over) for t, over in on_desk.touches] == [(one.id, 0), (two.id, 1)]
     assert [s.number for s in on_desk.sweeps] == [1]
@@ -47,41 +49,41 @@ def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(
         delete_touches(library, frame_id, ["nothing"])
     # What a take picked below changes is what the brush above it copies.
     elsewhere = take_of(library, frame, sweep, 20)
-    choose.pick(library, frame_id, sweep, elsewhere)
-    choose.reorder_sweep(library, frame_id, sweep, 0)
-    assert deliver.deliver(library, frame_id, "tiff").data
+    pick(library, frame_id, sweep, elsewhere)
+    reorder_sweep(library, frame_id, sweep, 0)
+    assert deliver(library, frame_id, "tiff").data
 
 
-def test_a_heal_finds_ground_of_the_same_kind_by_itself(library: Library, originals: Originals, frame: Frame) -> None:
-    made, _ = touch_up(library, originals, frame.id or 0, "heal", Stroke(points=((100.5, 75.5),), size=12))
+def test_a_heal_finds_ground_of_the_same_kind_by_itself(library: Library, frame: Frame) -> None:
+    made, _ = touch_up(library, frame.id or 0, "heal", Stroke(points=((100.5, 75.5),), size=12))
     assert made.source is not None
     away = np.hypot(made.source.at[0] - 100.5, made.source.at[1] - 75.5)
     assert 12 < away < 60
     assert made.source.to == (100.5, 75.5)
-    assert cautions_for(library, originals, frame.id or 0, made.id) == []
+    assert cautions_for(library, frame.id or 0, made.id) == []
 
 
-def test_a_heal_does_not_copy_from_what_is_still_to_go(library: Library, originals: Originals, frame: Frame) -> None:
+def test_a_heal_does_not_copy_from_what_is_still_to_go(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
     heal = Stroke(points=((100.5, 75.5),), size=12)
-    free, _ = touch_up(library, originals, frame_id, "heal", heal)
+    free, _ = touch_up(library, frame_id, "heal", heal)
     history.undo(library, frame_id)
     assert free.source is not None
-    mark.new_sweep(library, frame_id, [Stroke(points=(free.source.at,), size=16)])
-    other, _ = touch_up(library, originals, frame_id, "heal", heal)
+    new_sweep(library, frame_id, [Stroke(points=(free.source.at,), size=16)])
+    other, _ = touch_up(library, frame_id, "heal", heal)
     assert other.source is not None
     assert np.hypot(other.source.at[0] - free.source.at[0], other.source.at[1] - free.source.at[1]) > 8
 
 
-def test_what_goes_wrong_with_cloning_is_pointed_out(library: Library, originals: Originals, frame: Frame) -> None:
+def test_what_goes_wrong_with_cloning_is_pointed_out(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
 
     def kinds(stroke: Stroke, strength: int, source: Source) -> list[str]:
-        made, _ = touch_up(library, originals, frame_id, "clone", stroke, strength, source)
-        return [each.kind for each in cautions_for(library, originals, frame_id, made.id)]
+        made, _ = touch_up(library, frame_id, "clone", stroke, strength, source)
+        return [each.kind for each in cautions_for(library, frame_id, made.id)]
 
     assert kinds(DAB, 100, FROM) == []
-    mark.new_sweep(library, frame_id, [Stroke(points=((140.5, 100.5),), size=10)])
+    new_sweep(library, frame_id, [Stroke(points=((140.5, 100.5),), size=10)])
     assert kinds(DAB, 100, FROM) == ["thing"]
     assert kinds(DAB, 100, Source(at=(2.5, 100.5), to=(60.5, 60.5))) == ["edge"]
     # The same patch for the third time, the last one by way of a copy of it.
@@ -93,28 +95,26 @@ def test_what_goes_wrong_with_cloning_is_pointed_out(library: Library, originals
     assert kinds(dabs[2], 100, Source(at=places[0], to=places[2])) == ["pattern"]
 
 
-def test_many_weak_strokes_are_called_soft(library: Library, originals: Originals, frame: Frame) -> None:
+def test_many_weak_strokes_are_called_soft(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
     found = []
     for k in range(4):
         source = Source(at=(30.5 + 35 * k, 115.5 - 3 * k), to=(60.5, 60.5))
-        made, _ = touch_up(library, originals, frame_id, "clone", DAB, 30, source)
-        found.append([each.kind for each in cautions_for(library, originals, frame_id, made.id)])
+        made, _ = touch_up(library, frame_id, "clone", DAB, 30, source)
+        found.append([each.kind for each in cautions_for(library, frame_id, made.id)])
     assert found[:2] == [[], []]
     assert found[2] == ["soft"]
 
 
-def test_senseless_strokes_are_refused_and_damage_is_named(
-    library: Library, originals: Originals, frame: Frame
-) -> None:
+def test_senseless_strokes_are_refused_and_damage_is_named(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
     with pytest.raises(BadRequest, match="source"):
-        touch_up(library, originals, frame_id, "clone", DAB)
+        touch_up(library, frame_id, "clone", DAB)
     with pytest.raises(BadRequest, match="outside"):
-        touch_up(library, originals, frame_id, "heal", Stroke(points=((900.0, 900.0),), size=20))
+        touch_up(library, frame_id, "heal", Stroke(points=((900.0, 900.0),), size=20))
     with pytest.raises(BadRequest, match="round this stroke"):
-        touch_up(library, originals, frame_id, "heal", Stroke(points=((100.0, 75.0),), size=900))
-    made, _ = touch_up(library, originals, frame_id, "clone", DAB, 100, FROM)
+        touch_up(library, frame_id, "heal", Stroke(points=((100.0, 75.0),), size=900))
+    made, _ = touch_up(library, frame_id, "clone", DAB, 100, FROM)
     file = library.files.path(made.stroke)
     file.chmod(0o644)
     file.write_text("{}")

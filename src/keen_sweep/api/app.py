@@ -5,21 +5,39 @@ from __future__ import annotations
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Literal
 from urllib.parse import urlsplit
 
 from fastapi import FastAPI, Request, Response
 from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
+from pydantic import BaseModel
 
 from keen_sweep import __version__
-from keen_sweep.api import events, frames, marking, models, problems, runs, scouts, shoots, snags, sweeps, touches
+from keen_sweep.api import problems
+from keen_sweep.api.choosing import routes as choosing
+from keen_sweep.api.delivering import routes as delivering
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.api.schemas import Health
+from keen_sweep.api.desk import routes as desk
+from keen_sweep.api.events import routes as events
+from keen_sweep.api.filling import routes as filling
+from keen_sweep.api.finding import routes as finding
+from keen_sweep.api.gathering import routes as gathering
+from keen_sweep.api.looking import routes as looking
+from keen_sweep.api.marking import routes as marking
+from keen_sweep.api.models import routes as models
+from keen_sweep.api.touching import routes as touching
 from keen_sweep.store.library import Library
-from keen_sweep.studio.cling import PiecesKept
-from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.queue import Queue
-from keen_sweep.studio.scouting import Scouts
+from keen_sweep.studio.running.events import window
+from keen_sweep.studio.running.queue import Queue
+from keen_sweep.studio.running.scouts import Scouts
+
+
+class Health(BaseModel):
+    name: Literal["keen-sweep"] = "keen-sweep"
+    version: str
+    library: str
+
 
 WEB = Path(__file__).parents[1] / "web"
 LOCAL = {"127.0.0.1", "localhost", "::1", "testserver"}
@@ -52,8 +70,6 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
         openapi_url="/api/openapi.json",
     )
     app.state.library = library
-    app.state.originals = Originals(library)
-    app.state.pieces = PiecesKept(app.state.originals)
     problems.install(app)
     allowed = LOCAL | (hosts or set())
 
@@ -64,13 +80,15 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
         if request.url.hostname not in allowed or (origin is not None and origin not in allowed):
             detail = "Keen Sweep answers only to pages of its own."
             return problems.problem(403, "elsewhere", "Not from here", detail)
+        # Whoever is answered need not hear of it as news as well.
+        window.set(request.headers.get("x-window"))
         return await call_next(request)
 
     @app.get("/api/health", operation_id="health", tags=["health"])
     def health(library: TheLibrary) -> Health:
         return Health(version=__version__, library=str(library.folder))
 
-    for part in (shoots, frames, marking, scouts, sweeps, snags, touches, models, runs, events):
+    for part in (gathering, desk, looking, marking, finding, filling, choosing, touching, delivering, models, events):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

@@ -1,4 +1,4 @@
-"""What routers are handed: the library and the originals of the running application."""
+"""What routers are handed: the library of the running application."""
 
 from __future__ import annotations
 
@@ -7,8 +7,6 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from keen_sweep.store.library import Library
-from keen_sweep.studio.cling import PiecesKept
-from keen_sweep.studio.originals import Originals
 
 
 def _library(request: Request) -> Library:
@@ -16,16 +14,4 @@ def _library(request: Request) -> Library:
     return library
 
 
-def _originals(request: Request) -> Originals:
-    originals: Originals = request.app.state.originals
-    return originals
-
-
-def _pieces(request: Request) -> PiecesKept:
-    pieces: PiecesKept = request.app.state.pieces
-    return pieces
-
-
 TheLibrary = Annotated[Library, Depends(_library)]
-TheOriginals = Annotated[Originals, Depends(_originals)]
-ThePieces = Annotated[PiecesKept, Depends(_pieces)]

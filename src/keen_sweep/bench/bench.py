@@ -12,6 +12,7 @@ from keen_sweep.bench.references import REFERENCES
 from keen_sweep.bench.report import Line, as_json, lines_of, table, write_json, write_sheet
 from keen_sweep.bench.run import run_ours, run_reference
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.method import Quality
 
 
 def run_bench(
@@ -48,8 +49,8 @@ def run_bench(
             name=case.name,
             kind=case.kind,
             pixels=int(case.mask.sum()),
-            ours=run_ours(case, takes, "fine", seed=seed),
-            fast=run_ours(case, 1, "fast", seed=seed),
+            ours=run_ours(case, takes, Quality.FINE, seed=seed),
+            fast=run_ours(case, 1, Quality.FAST, seed=seed),
             references=tuple(other for other in others if other),
         )
         lines.append(line)

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from keen_sweep.bench.scribbles import Thing, hull_of, outline_round, scribble_over, things
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.mask.cling import How, cling
-from keen_sweep.core.mask.mark import Mark, Shape, mask_of
+from keen_sweep.core.mask.shape import Shape, mask_of
 
 Bools = NDArray[np.bool_]
 TRIES = 2
@@ -50,7 +50,7 @@ def run_cling(tell: Callable[[str], None]) -> list[Found]:
 
 def _one(thing: Thing, how: How, shape: Shape) -> Found:
     picture = whole(thing.picture)
-    near = mask_of(Mark(shapes=(shape,)), picture.width, picture.height).full(picture.width, picture.height) > 0
+    near = mask_of([shape], picture).full(picture.width, picture.height) > 0
     started = time.perf_counter()
     found = cling(thing.picture, near, how).full(picture.width, picture.height) > 0
     seconds = time.perf_counter() - started

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from keen_sweep.bench.cases import Case, blob
 from keen_sweep.bench.run import run_ours
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.demo.shoot import clean_twin
 
 FRAME = "ov-0459"
@@ -21,7 +22,7 @@ def run_curve(tell: Callable[[str], None]) -> str:
         photo = picture.copy()
         photo[mask] = (196, 40, 150)
         case = Case(f"{area} MP", "curve", photo, picture, mask)
-        fine, fast = run_ours(case), run_ours(case, 1, "fast")
+        fine, fast = run_ours(case), run_ours(case, 1, Quality.FAST)
         seconds = fine.seconds[-1]
         lines.append(
             f"| {area:g} | {seconds:.1f} | {seconds / area:.1f} | {fast.seconds[-1]:.1f} | {fine.memory:.0f} |"

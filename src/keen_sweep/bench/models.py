@@ -16,6 +16,7 @@ from keen_sweep.bench.cases import CASES
 from keen_sweep.bench.run import Gauge, apart
 from keen_sweep.bench.tiny import tiny_diffusers, tiny_onnx
 from keen_sweep.bench.two_materials import run_two_materials
+from keen_sweep.core.fill.method import Method, Quality
 
 Kind = Literal["weave", "onnx", "diffusers", "service"]
 CASE = "600 x 900 in 24 MP"
@@ -65,17 +66,17 @@ def _measured(kind: Kind, room: Path, photo: NDArray[np.uint8], mask: NDArray[np
     from keen_sweep.core.fill.local.engine import ByPart
     from keen_sweep.core.fill.model.engine import ModelEngine
     from keen_sweep.core.fill.model.port import Knobs
-    from keen_sweep.core.fill.protocol import Engine, Order
-    from keen_sweep.core.warm import warm
+    from keen_sweep.core.fill.order import Engine, Order
+    from keen_sweep.document.warm import warm
 
     warm(lambda doing: None)
     area = np.where(mask, 255, 0).astype(np.uint8)
-    order = Order(below=photo, mask=area, takes=1, quality="fast", knobs=Knobs(steps=10))
+    order = Order(below=photo, mask=area, takes=1, quality=Quality.FAST, knobs=Knobs(steps=10))
     place: Any = {"onnx": room / "tiny.onnx", "diffusers": room / "tiny"}.get(kind)
     if kind == "service":
         place = _served(room)
     gauge = Gauge()
-    engine: Engine = ByPart("weave") if kind == "weave" else ModelEngine(_opened(kind, place))
+    engine: Engine = ByPart(Method.WEAVE) if kind == "weave" else ModelEngine(_opened(kind, place))
     opening = gauge.seconds()
     for _ in engine.fill(order):
         pass
@@ -93,7 +94,7 @@ def _opened(kind: Kind, place: Any) -> Any:
         return DiffusersModel(place)
     from pydantic import SecretStr
 
-    from keen_sweep.core.fill.model.service import ServiceModel
+    from keen_sweep.core.fill.model.service.adapter import ServiceModel
     from keen_sweep.simulated.app import KEY
 
     return ServiceModel(place, SecretStr(KEY))

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import Case
-from keen_sweep.core.review.snag import Scene, SnagKind
+from keen_sweep.core.review.snag import Laid, SnagKind
 
 Bools = NDArray[np.bool_]
 
@@ -21,14 +21,14 @@ class Planted:
     """A scene with one fault, and where it is (h, w)."""
 
     kind: SnagKind
-    scene: Scene
+    scene: Laid
     place: Bools
 
 
-def clean(case: Case) -> Scene:
+def clean(case: Case) -> Laid:
     """The truth as the fill: nothing is wrong with it."""
     after = np.where(case.mask[..., None], case.truth, case.photo)
-    return Scene(case.photo, after, case.mask)
+    return Laid(case.photo, after, case.mask)
 
 
 def planted(case: Case) -> list[Planted]:
@@ -42,7 +42,7 @@ def blurred(case: Case) -> Planted | None:
     if _radius(case.mask)[0] < 4:
         return None
     soft = np.asarray(cv2.GaussianBlur(case.truth, (0, 0), 2), np.uint8)
-    return Planted("softness", _with(case, soft, case.mask), case.mask)
+    return Planted(SnagKind.SOFTNESS, _with(case, soft, case.mask), case.mask)
 
 
 def copied(case: Case) -> Planted | None:
@@ -59,7 +59,7 @@ def copied(case: Case) -> Planted | None:
     cv2.circle(disc, (x, y), side, 1.0, -1)
     alpha = np.asarray(cv2.GaussianBlur(disc, (0, 0), 1.5), np.float32)[..., None]
     laid = np.rint(case.truth + alpha * (moved - case.truth)).astype(np.uint8)
-    return Planted("repeat", _with(case, laid, case.mask), alpha[..., 0] > 0.5)
+    return Planted(SnagKind.REPEAT, _with(case, laid, case.mask), alpha[..., 0] > 0.5)
 
 
 def offset(case: Case) -> Planted | None:
@@ -68,7 +68,7 @@ def offset(case: Case) -> Planted | None:
         return None
     lighter = np.clip(case.truth.astype(np.float32) + 0.03 * 255, 0, 255).astype(np.uint8)
     rim = cv2.morphologyEx(case.mask.astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((5, 5), np.uint8)) > 0
-    return Planted("step in tone", _with(case, lighter, case.mask), rim)
+    return Planted(SnagKind.STEP_IN_TONE, _with(case, lighter, case.mask), rim)
 
 
 def left(case: Case) -> Planted | None:
@@ -88,7 +88,7 @@ def left(case: Case) -> Planted | None:
         return None
     after = np.where(mask[..., None], case.truth, case.photo)
     after = np.where(((disc > 0) & case.mask & ~thing)[..., None], case.truth, after)
-    return Planted("leftover", Scene(case.photo, after, mask), stays)
+    return Planted(SnagKind.LEFTOVER, Laid(case.photo, after, mask), stays)
 
 
 def cut(case: Case) -> Planted | None:
@@ -123,7 +123,7 @@ def cut(case: Case) -> Planted | None:
         cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_REFLECT_101,
     )
-    return Planted("broken line", _with(case, moved, near), near)
+    return Planted(SnagKind.BROKEN_LINE, _with(case, moved, near), near)
 
 
 def _contrast(grey: NDArray[np.uint8], line: NDArray[np.float32]) -> float:
@@ -139,9 +139,9 @@ def _contrast(grey: NDArray[np.uint8], line: NDArray[np.float32]) -> float:
     return float(abs(np.median(sides[1] - sides[0])))
 
 
-def _with(case: Case, fill: NDArray[np.uint8], where: Bools) -> Scene:
+def _with(case: Case, fill: NDArray[np.uint8], where: Bools) -> Laid:
     after = np.where(case.mask[..., None], case.truth, case.photo)
-    return Scene(case.photo, np.where(where[..., None], fill, after).astype(np.uint8), case.mask)
+    return Laid(case.photo, np.where(where[..., None], fill, after).astype(np.uint8), case.mask)
 
 
 def _radius(mask: Bools) -> tuple[float, tuple[int, int]]:

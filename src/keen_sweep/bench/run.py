@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from keen_sweep.bench.cases import Case
 from keen_sweep.bench.references import REFERENCES
 from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.protocol import Method, Quality
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.core.review.scores import scores
 
@@ -50,7 +50,9 @@ def run_reference(case: Case, method: str) -> Result | None:
     return _result(method, case, [filled], answer)
 
 
-def run_ours(case: Case, takes: int = 3, quality: Quality = "fine", method: Method = "auto", seed: int = 0) -> Result:
+def run_ours(
+    case: Case, takes: int = 3, quality: Quality = Quality.FINE, method: Method = Method.AUTO, seed: int = 0
+) -> Result:
     """Our engine: takes in the order in which it gives them, the first is the one it prefers."""
     answer = apart(_ours, case.photo, case.mask, takes, quality, method, seed)
     fills = []
@@ -58,7 +60,7 @@ def run_ours(case: Case, takes: int = 3, quality: Quality = "fine", method: Meth
         filled = case.photo.copy()
         filled[Box(**box).slices] = pixels
         fills.append(filled)
-    return _result(OURS if quality == "fine" else FAST, case, fills, answer)
+    return _result(OURS if quality is Quality.FINE else FAST, case, fills, answer)
 
 
 def _result(method: str, case: Case, fills: list[EightBit], answer: dict[str, Any]) -> Result:
@@ -123,8 +125,8 @@ def _reference(method: str, photo: EightBit, mask: Mask) -> dict[str, Any]:
 
 def _ours(photo: EightBit, mask: Mask, takes: int, quality: Quality, method: Method, seed: int) -> dict[str, Any]:
     from keen_sweep.core.fill.engines import engine_for
-    from keen_sweep.core.fill.protocol import Order
-    from keen_sweep.core.warm import warm
+    from keen_sweep.core.fill.order import Order
+    from keen_sweep.document.warm import warm
 
     warm(lambda doing: None)
     area = np.where(mask, 255, 0).astype(np.uint8)

@@ -21,7 +21,7 @@ from keen_sweep.bench.drawn import dust_hits, reflected, sky, with_dust, with_wi
 from keen_sweep.bench.papers import PAPER, paper_and_plant
 from keen_sweep.core.fill.separation import added_light, evidence_of
 from keen_sweep.core.scout.backdrop import find_backdrop
-from keen_sweep.core.scout.find import Find
+from keen_sweep.core.scout.found import Found
 from keen_sweep.core.scout.networks.detector import Seen, detect, overlap
 from keen_sweep.core.scout.people import find_people, silhouettes
 from keen_sweep.core.scout.specks import specks_in
@@ -125,7 +125,7 @@ def _apart(moved: Bools) -> list[Seen]:
     return out
 
 
-def _best(finds: Sequence[Find], truth: Bools) -> float:
+def _best(finds: Sequence[Found], truth: Bools) -> float:
     best = 0.0
     for find in finds:
         mine = find.mask.full(truth.shape[1], truth.shape[0]) > 0
@@ -180,7 +180,7 @@ def wires() -> list[str]:
     return [*rows, "", f"Least recall: {low}."]
 
 
-def _recall_and_precision(finds: Sequence[Find], truth: Bools) -> tuple[float, float]:
+def _recall_and_precision(finds: Sequence[Found], truth: Bools) -> tuple[float, float]:
     """Pixels within 2 of the truth, and of the finds."""
     found = np.zeros(truth.shape, np.uint8)
     for find in finds:

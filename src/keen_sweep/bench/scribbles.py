@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.mask.mark import Mark, Shape, mask_of
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.parts import parts_of
+from keen_sweep.core.mask.shape import Shape, mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.demo.shoot import clean_twin, distractions, frames
 from keen_sweep.demo.shoot import mask_of as demo_mask
@@ -135,7 +135,7 @@ def outline_round(truth: NDArray[np.bool_], random: np.random.Generator) -> Outl
 
 def hull_of(shape: Shape, picture: Box) -> NDArray[np.bool_]:
     """The convex hull of what a shape covers, at the picture's size."""
-    mask = mask_of(Mark(shapes=(shape,)), picture.width, picture.height)
+    mask = mask_of([shape], picture)
     rows, columns = np.nonzero(mask.pixels)
     hull = cv2.convexHull(np.stack([columns + mask.box.x, rows + mask.box.y], 1).astype(np.int32))
     out = np.zeros((picture.height, picture.width), np.uint8)

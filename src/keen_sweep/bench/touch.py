@@ -11,10 +11,11 @@ import numpy as np
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.pyramid import Pyramid
-from keen_sweep.core.render import render
-from keen_sweep.core.shelf import InMemory
-from keen_sweep.core.stack import Stack
-from keen_sweep.core.touch.touch import Source, Touch
+from keen_sweep.core.touch.dab import Source
+from keen_sweep.document.render import render
+from keen_sweep.document.shelf import InMemory
+from keen_sweep.document.stack import Stack
+from keen_sweep.document.touch import Touch
 
 WIDTH, HEIGHT = 6000, 4000
 DABS = 3_000
@@ -33,7 +34,7 @@ def run_touch(tell: Callable[[str], None]) -> str:
     clone = _touch("clone", long, (700.0, 300.0))
     dab = Stroke(points=((3000.5, 2000.5),), size=200)
     heal = _touch("heal", dab, (400.0, 10.0))
-    shelf = InMemory(strokes={"clone": long, "heal": dab})
+    shelf = InMemory(drawings={"clone": long, "heal": dab})
     box = dab.box
     moved = np.ascontiguousarray(picture[2010 - 150 : 2010 + 150, 3400 - 150 : 3400 + 150])
     here = np.ascontiguousarray(picture[2000 - 150 : 2000 + 150, 3000 - 150 : 3000 + 150])

@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.core.fill.local.engine import ByPart
-from keen_sweep.core.fill.protocol import Order
-from keen_sweep.core.fill.words.ground import check_words
+from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.words.understood import check_words
 from keen_sweep.demo.shoot import clean_twin
 
 # Corners as shares of the picture's sides.
@@ -122,12 +123,12 @@ def share_of(border: Border, material: str, other: str, seed: int = 0) -> float:
         mask=np.where(hole, 255, 0).astype(np.uint8),
         takes=1,
         seed=seed,
-        quality="fast",
+        quality=Quality.FAST,
         draw_from=found.draw_from,
         barred=found.barred,
         foreign=found.foreign,
     )
-    (take,) = ByPart("weave").fill(order)
+    (take,) = ByPart(Method.WEAVE).fill(order)
     assert take.offsets is not None
     rows, columns = np.nonzero(take.alpha)
     dx, dy = take.offsets[rows, columns].T

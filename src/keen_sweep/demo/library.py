@@ -12,16 +12,20 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.demo.shoot import PICTURES, distractions, facts, mask_of
 from keen_sweep.demo.shoot import frames as names
 from keen_sweep.store.library import Library
-from keen_sweep.store.states import RunState
 from keen_sweep.store.tables import Run
-from keen_sweep.studio import choose, desk, fill, gather, mark
-from keen_sweep.studio.originals import Originals
+from keen_sweep.store.words import RunState
+from keen_sweep.studio import desk
+from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.filling.ask import ask_fill
+from keen_sweep.studio.filling.carry_out import carry_out
+from keen_sweep.studio.gathering import gather
+from keen_sweep.studio.marking.draw import new_sweep
 
 SHOOT = "Orrin Vale garden guide"
 # Raised when the demo library should be made anew.
@@ -37,37 +41,33 @@ def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
     if folder.exists() and (not any(folder.iterdir()) or (folder / "library.db").exists()):
         shutil.rmtree(folder)
     library = Library(folder)
-    originals = Originals(library)
     shoot = gather.make_shoot(library, SHOOT)
-    assert shoot.id is not None
     frames = {}
     for name in names():
         picture = facts(name).frame
         source = library.incoming / picture
         shutil.copyfile(PICTURES / picture, source)
-        frame = gather.add_frame(library, originals, shoot.id, picture, source)
-        assert frame.id is not None
+        frame = gather.add_frame(library, shoot.id, picture, source)
         frames[name] = frame.id
     garden = frames["ov-0412"]
     tell("Filling the first sweep")
-    cables, _ = mark.new_sweep(library, garden, _strokes("ov-0412", "cable", 2, shadows=False), "Cables")
+    cables, _ = new_sweep(library, garden, _strokes("ov-0412", "cable", 2, shadows=False), "Cables")
     _fill_now(library, garden, cables)
-    mark.new_sweep(library, garden, _areas(library, "ov-0412", "visitor", 7), "Two visitors")
+    new_sweep(library, garden, _areas(library, "ov-0412", "visitor", 7), "Two visitors")
     library.close()
     done.write_text(VERSION)
 
 
 def _fill_now(library: Library, frame_id: int, sweep_id: str) -> None:
-    run = fill.ask_fill(library, frame_id, sweep_id)
-    assert run.id is not None
+    run = ask_fill(library, frame_id, sweep_id)
     with library.session() as session:
         row = session.get(Run, run.id)
         assert row is not None
         row.state = RunState.RUNNING
         session.add(row)
-    fill.carry_out(library, run.id)
+    carry_out(library, run.id)
     sweep = next(s for s in desk.desk(library, frame_id).sweeps if s.sweep.id == sweep_id)
-    choose.pick(library, frame_id, sweep_id, sweep.best)
+    pick(library, frame_id, sweep_id, sweep.best)
 
 
 def _strokes(frame: str, name: str, margin: int, shadows: bool = True) -> list[Stroke]:

@@ -15,8 +15,9 @@ from keen_sweep.simulated import PORT
 from keen_sweep.simulated.app import KEY, NAME
 from keen_sweep.simulated.serve import serve
 from keen_sweep.store.library import Library
-from keen_sweep.studio import models
-from keen_sweep.studio.queue import end_with_parent
+from keen_sweep.store.words import ModelKind
+from keen_sweep.studio.models.register import change_model, models, register, set_key
+from keen_sweep.studio.running.workers import end_with_parent
 
 STARTS_WITHIN = 30.0
 
@@ -37,12 +38,11 @@ def simulated(folder: Path) -> Iterator[str]:
 
 def register_service(library: Library, address: str) -> None:
     """Register the service in a library, or tell it where the service is now."""
-    row = next((each for each in models.models(library) if each.name == NAME), None)
+    row = next((each for each in models(library) if each.name == NAME), None)
     if row is None:
-        row = models.register(library, NAME, "service", address)
-    assert row.id is not None
-    models.change_model(library, row.id, {"place": address})
-    models.set_key(library, row.id, SecretStr(KEY))
+        row = register(library, NAME, ModelKind.SERVICE, address)
+    change_model(library, row.id, {"place": address})
+    set_key(library, row.id, SecretStr(KEY))
 
 
 def _serve(folder: Path, port: int) -> None:

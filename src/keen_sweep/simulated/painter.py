@@ -14,10 +14,11 @@ import numpy as np
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.local.engine import ByPart
-from keen_sweep.core.fill.model.wire import PaintingIn
+from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.fill.model.service.wire import PaintingIn
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.protocol import Order
-from keen_sweep.core.fill.words.ground import understood
+from keen_sweep.core.fill.words.understood import understood
 from keen_sweep.simulated.skin import looks_like_skin
 from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Job, Till
@@ -74,12 +75,12 @@ class Painter:
                 mask=hole,
                 seed=asked.seed % 2**31,
                 takes=1,
-                quality="fast",
+                quality=Quality.FAST,
                 draw_from=found.draw_from,
                 barred=found.barred,
                 foreign=found.foreign,
             )
-            (take,) = ByPart("weave").fill(order)
+            (take,) = ByPart(Method.WEAVE).fill(order)
             lay(picture, whole(picture), take)
             self._till.picture_file(job.id).write_bytes(imagecodecs.png_encode(picture))
             self._till.end(job, "done")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import shutil
 import threading
@@ -12,6 +13,7 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
 from sqlalchemy import event
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, create_engine
@@ -107,13 +109,25 @@ class Library:
             self._lock.close()
 
     def _migrate(self) -> None:
+        """Bring the database up to date: wholly, or it stays as it was."""
         config = Config()
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations").replace("%", "%%"))
+        config.attributes["keep"] = self.files.add
         with self.engine.connect() as connection:
             connection.exec_driver_sql("PRAGMA journal_mode=WAL")
         with self.engine.begin() as connection:
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
             config.attributes["connection"] = connection
+            before = MigrationContext.configure(connection).get_current_revision()
             command.upgrade(config, "head")
+            after = MigrationContext.configure(connection).get_current_revision()
+        if before is not None and before != after:
+            self._shrink()
+
+    def _shrink(self) -> None:
+        """Give back the room that a migration made; where there is none to work in, it is kept for what comes."""
+        with contextlib.suppress(OperationalError), self.engine.connect() as connection:
+            connection.execution_options(isolation_level="AUTOCOMMIT").exec_driver_sql("VACUUM")
 
 
 def _set_up_connection(connection: Any, _record: Any) -> None:

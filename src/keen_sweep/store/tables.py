@@ -8,7 +8,10 @@ from typing import Any
 from sqlalchemy import JSON, Column
 from sqlmodel import Field, SQLModel
 
-from keen_sweep.store.states import RunState, StateColumn
+from keen_sweep.core.fill.method import MadeBy, Quality
+from keen_sweep.core.review.snag import Mend, SnagKind
+from keen_sweep.core.scout.found import FindKind
+from keen_sweep.store.words import EventKind, ModelKind, RunState, Word
 
 
 def now() -> datetime:
@@ -18,7 +21,7 @@ def now() -> datetime:
 class Shoot(SQLModel, table=True):
     """Pictures from one job."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     name: str
     made_at: datetime = Field(default_factory=now)
     # Credits that generative services may cost for it; None is no limit.
@@ -28,7 +31,7 @@ class Shoot(SQLModel, table=True):
 class Frame(SQLModel, table=True):
     """One picture of a shoot; original is the content hash of the file, revision the state it is in."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     shoot_id: int = Field(foreign_key="shoot.id", index=True, ondelete="CASCADE")
     name: str
     original: str
@@ -37,31 +40,38 @@ class Frame(SQLModel, table=True):
     height: int
     depth: int
     added_at: datetime = Field(default_factory=now)
-    revision_id: int | None = Field(default=None)
+    # There from the moment on that the frame is.
+    revision_id: int = Field(default=None, nullable=True)
 
 
 class Revision(SQLModel, table=True):
-    """One state of a frame's stack; parent is the one it came from, title what was done."""
+    """One state of a frame's stack; parent is the one it came from, title what was done.
 
-    id: int | None = Field(default=None, primary_key=True)
+    stack: the stack as JSON if there is no base, else how it differs from that of the revision base_id (see
+    document.delta); told: how many bytes of such differences there are since a whole one.
+    """
+
+    id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     parent_id: int | None = Field(default=None, index=True)
+    base_id: int | None = Field(default=None)
     title: str
     stack: str
+    told: int = 0
     made_at: datetime = Field(default_factory=now)
 
 
 class Take(SQLModel, table=True):
     """One candidate fill of a sweep; patch is the content hash of its file. Takes are never deleted."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     sweep_id: str = Field(index=True)
     run_id: int
     patch: str = Field(index=True)
-    method: str
+    method: MadeBy = Field(sa_column=Column(Word(MadeBy), nullable=False))
     seed: int
-    quality: str
+    quality: Quality = Field(sa_column=Column(Word(Quality), nullable=False))
     energy: float
     seconds: float
     x: int
@@ -81,15 +91,15 @@ class Snag(SQLModel, table=True):
     """A fault that the second look found in a take; area is its place as a shape, visible the smallest scale at which
     it can be seen."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     sweep_id: str = Field(index=True)
     take_id: int = Field(foreign_key="take.id", index=True, ondelete="CASCADE")
-    kind: str
+    kind: SnagKind = Field(sa_column=Column(Word(SnagKind), nullable=False))
     strength: float
     why: str
     visible: float
-    mend: str
+    mend: Mend = Field(sa_column=Column(Word(Mend), nullable=False))
     area: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     dismissed: bool = False
 
@@ -97,10 +107,10 @@ class Snag(SQLModel, table=True):
 class Run(SQLModel, table=True):
     """Work in the queue: waiting, running, done, failed or cancelled."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     sweep_id: str = Field(index=True)
-    state: RunState = Field(default=RunState.WAITING, sa_column=Column(StateColumn, nullable=False, index=True))
+    state: RunState = Field(default=RunState.WAITING, sa_column=Column(Word(RunState), nullable=False, index=True))
     request: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     progress: float = 0.0
     doing: str = ""
@@ -119,9 +129,9 @@ class RegisteredModel(SQLModel, table=True):
     shown, the most credits a fill may cost. key: under which name its key is kept, never the key. for_auto: auto may
     choose it; trial: what came back when it was tried last, and left: the credits that were left then."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     name: str
-    kind: str
+    kind: ModelKind = Field(sa_column=Column(Word(ModelKind), nullable=False))
     place: str
     largest: int | None = None
     most_credits: float | None = None
@@ -137,7 +147,7 @@ class Payment(SQLModel, table=True):
     """Credits that a service took for a painting, under its receipt: kept once, whatever became of the painting.
     yes: under which agreement; see the request of a run."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     shoot_id: int = Field(foreign_key="shoot.id", index=True, ondelete="CASCADE")
     receipt: str = Field(unique=True, index=True)
     yes: str = Field(index=True)
@@ -148,11 +158,11 @@ class Payment(SQLModel, table=True):
 class Scouting(SQLModel, table=True):
     """A scout's look at a frame: waiting, running, done or failed. small: distant things were looked for too."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
-    kind: str
+    kind: FindKind = Field(sa_column=Column(Word(FindKind), nullable=False))
     small: bool = False
-    state: RunState = Field(default=RunState.WAITING, sa_column=Column(StateColumn, nullable=False, index=True))
+    state: RunState = Field(default=RunState.WAITING, sa_column=Column(Word(RunState), nullable=False, index=True))
     progress: float = 0.0
     doing: str = ""
     error: str | None = None
@@ -164,9 +174,9 @@ class Find(SQLModel, table=True):
     """What a scout found: the shapes of its mark, what belongs to it and which of that goes with it. goes: it will
     become a sweep; sweep_id: it has, and is no longer offered while that sweep is there."""
 
-    id: int | None = Field(default=None, primary_key=True)
+    id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
-    kind: str
+    kind: FindKind = Field(sa_column=Column(Word(FindKind), nullable=False))
     name: str
     shapes: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
     also: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
@@ -180,10 +190,12 @@ class Find(SQLModel, table=True):
 
 
 class Event(SQLModel, table=True):
-    """Something that open windows want to hear of: what changed in which frame or shoot."""
+    """Something that open windows want to hear of: what changed in which frame or shoot; window: the one that asked for
+    it, if one did."""
 
-    id: int | None = Field(default=None, primary_key=True)
-    kind: str
+    id: int = Field(default=None, primary_key=True)
+    kind: EventKind = Field(sa_column=Column(Word(EventKind), nullable=False))
     shoot_id: int | None = None
     frame_id: int | None = None
     run_id: int | None = None
+    window: str | None = None

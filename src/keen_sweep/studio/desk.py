@@ -4,16 +4,32 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import dataclass
+from enum import StrEnum
 
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.stack import Stack, Sweep
-from keen_sweep.core.touch.touch import Touch
+from keen_sweep.document.stack import Stack, Sweep
+from keen_sweep.document.touch import Touch
 from keen_sweep.store.library import Library
-from keen_sweep.store.states import RunState
 from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
-from keen_sweep.studio.history import following, frame_of, previous, revision_of, stack_of
+from keen_sweep.store.words import RunState
+from keen_sweep.studio.finding.finds import open_finds
+from keen_sweep.studio.gathering.gather import natural
+from keen_sweep.studio.history import following, previous, revision_of
+from keen_sweep.studio.sitting import sit
+
+
+class SweepState(StrEnum):
+    """How far a sweep is, in a word."""
+
+    MARKED = "marked"
+    WAITING = "waiting"
+    FILLING = "filling"
+    STOPPING = "stopping"
+    CHOOSE = "choose"
+    KEPT = "kept"
+    FAILED = "failed"
 
 
 @dataclass(frozen=True)
@@ -26,7 +42,7 @@ class SweepOnDesk:
     mask: str
     takes: list[Take]
     run: Run | None
-    state: str
+    state: SweepState
     best: int | None
     pick: int | None
     snags: list[Snag]
@@ -34,6 +50,9 @@ class SweepOnDesk:
 
 @dataclass(frozen=True)
 class Desk:
+    """pixels changes whenever something else is to be seen, guard whenever the guard does, finds whenever others are
+    open."""
+
     frame: Frame
     shoot: Shoot
     neighbours: list[tuple[int, str]]
@@ -43,36 +62,37 @@ class Desk:
     sweeps: list[SweepOnDesk]
     touches: list[tuple[Touch, int]]
     guard: str | None
+    pixels: str
+    finds: str
 
 
 def desk(library: Library, frame_id: int) -> Desk:
     """Read everything the desk shows of a frame. Raises NotFound."""
+    here = sit(library, frame_id)
+    finds = open_finds(library, frame_id)
     with library.session() as session:
-        frame = frame_of(session, frame_id)
-        shoot = session.get(Shoot, frame.shoot_id)
-        assert shoot is not None
-        revision = revision_of(session, frame)
+        shoot = session.get_one(Shoot, here.frame.shoot_id)
+        revision = revision_of(session, here.frame, here.revision)
         after = following(session, revision)
-        assert revision.id is not None
-        stack = stack_of(revision)
+        sweeps = _sweeps(session, here.frame, here.stack)
         return Desk(
-            frame=frame,
+            frame=here.frame,
             shoot=shoot,
-            neighbours=_neighbours(session, frame),
-            revision=revision.id,
+            neighbours=_neighbours(session, here.frame),
+            revision=here.revision,
             undo=revision.title if previous(session, revision) else None,
             redo=after.title if after else None,
-            sweeps=_sweeps(session, frame, stack),
-            touches=_touches(stack),
-            guard=_digest(stack) if stack.guard else None,
+            sweeps=sweeps,
+            touches=_touches(here.stack),
+            guard=_guard_digest(here.stack) if here.stack.guard else None,
+            pixels=_pixels(here.frame, here.stack, sweeps),
+            finds=_digest(*(str(find.id) for find in finds)),
         )
 
 
 def _neighbours(session: Session, frame: Frame) -> list[tuple[int, str]]:
-    from keen_sweep.studio.gather import natural
-
-    frames = session.exec(select(Frame).where(Frame.shoot_id == frame.shoot_id)).all()
-    return [(f.id or 0, f.name) for f in sorted(frames, key=lambda f: natural(f.name))]
+    frames = session.exec(select(Frame.id, Frame.name).where(Frame.shoot_id == frame.shoot_id)).all()
+    return sorted(((number, name) for number, name in frames), key=lambda each: natural(each[1]))
 
 
 def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
@@ -80,22 +100,31 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
     runs = session.exec(select(Run).where(Run.frame_id == frame.id).order_by(col(Run.id))).all()
     found = select(Snag).where(Snag.frame_id == frame.id).order_by(col(Snag.strength).desc())
     snags = session.exec(found).all()
+    last_run = {run.sweep_id: run for run in runs}
+    picture = Box(x=0, y=0, width=frame.width, height=frame.height)
+    guard = _guard_digest(stack)
     out = []
     for number, sweep in enumerate(stack.sweeps, start=1):
         own = [take for take in takes if take.sweep_id == sweep.id]
-        run = next((run for run in reversed(runs) if run.sweep_id == sweep.id), None)
-        best = _best(own)
-        picked = next((take.id for take in reversed(own) if take.patch == sweep.pick), None)
-        box = sweep.mark.reach(Box(x=0, y=0, width=frame.width, height=frame.height))
+        run = last_run.get(sweep.id)
+        box = sweep.reach(picture)
         for take in own:
-            box = (
-                box.union(Box(x=take.x, y=take.y, width=take.width, height=take.height))
-                if not box.empty
-                else Box(x=take.x, y=take.y, width=take.width, height=take.height)
+            place = Box(x=take.x, y=take.y, width=take.width, height=take.height)
+            box = place if box.empty else box.union(place)
+        out.append(
+            SweepOnDesk(
+                number=number,
+                sweep=sweep,
+                box=box,
+                mask=_digest(guard, sweep.mark.model_dump_json()),
+                takes=own,
+                run=run,
+                state=_state(sweep, own, run),
+                best=_best(own),
+                pick=next((take.id for take in reversed(own) if take.patch == sweep.pick), None),
+                snags=[snag for snag in snags if snag.sweep_id == sweep.id],
             )
-        state = _state(sweep, own, run)
-        seen = [snag for snag in snags if snag.sweep_id == sweep.id]
-        out.append(SweepOnDesk(number, sweep, box, _digest(stack, sweep), own, run, state, best, picked, seen))
+        )
     return out
 
 
@@ -103,9 +132,9 @@ def _best(takes: list[Take]) -> int | None:
     """The take that is offered first: the one the review likes best, and before there is one, the engine."""
     if not takes:
         return None
-    reviewed = [take for take in takes if take.review is not None and take.method not in ("mix", "mend")]
-    if len(reviewed) == sum(take.method not in ("mix", "mend") for take in takes) and reviewed:
-        return min(reviewed, key=lambda take: (take.review or 0.0, take.seed)).id
+    competing = [take for take in takes if not take.method.by_hand]
+    if competing and all(take.review is not None for take in competing):
+        return min(competing, key=lambda take: (take.review or 0.0, take.seed)).id
     return min(takes, key=lambda take: (take.energy, take.seed)).id
 
 
@@ -120,21 +149,35 @@ def _touches(stack: Stack) -> list[tuple[Touch, int]]:
     return out
 
 
-def _digest(stack: Stack, sweep: Sweep | None = None) -> str:
-    """Changes whenever a mask does, or what is guarded when no sweep is named."""
-    digest = hashlib.sha1("".join(shape.model_dump_json() for shape in stack.guard).encode(), usedforsecurity=False)
-    if sweep is not None:
-        digest.update(sweep.mark.model_dump_json().encode())
-    return digest.hexdigest()[:16]
+def _pixels(frame: Frame, stack: Stack, sweeps: list[SweepOnDesk]) -> str:
+    """Changes whenever something else is seen, or can be: a revision with the same pixels serves as well to look at any
+    take, and what was loaded of it stays."""
+    filled = {each.sweep.id for each in sweeps if each.takes}
+    facts = [frame.original]
+    for layer in stack.layers:
+        if isinstance(layer, Touch):
+            facts.append(f"{layer.id} {layer.shown}")
+        elif layer.id in filled:
+            facts.append(f"{layer.id} {layer.shown} {layer.pick} {layer.amount}")
+    return _digest(*facts)
 
 
-def _state(sweep: Sweep, takes: list[Take], run: Run | None) -> str:
+def _guard_digest(stack: Stack) -> str:
+    return _digest(*(shape.model_dump_json() for shape in stack.guard))
+
+
+def _digest(*facts: str) -> str:
+    """Something short that changes whenever facts do."""
+    return hashlib.sha256("\n".join(facts).encode()).hexdigest()[:16]
+
+
+def _state(sweep: Sweep, takes: list[Take], run: Run | None) -> SweepState:
     if run is not None and run.state.is_open:
-        return "filling" if run.state is RunState.RUNNING else run.state.value
+        return SweepState.FILLING if run.state is RunState.RUNNING else SweepState(run.state)
     if sweep.pick:
-        return "kept"
+        return SweepState.KEPT
     if takes:
-        return "choose"
-    if run is not None and run.state == "failed":
-        return "failed"
-    return "marked"
+        return SweepState.CHOOSE
+    if run is not None and run.state is RunState.FAILED:
+        return SweepState.FAILED
+    return SweepState.MARKED

@@ -5,15 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any, cast
 
+from sqlalchemy.orm import defer
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Conflict, NotFound
-from keen_sweep.core.stack import Stack
+from keen_sweep.document.stack import Stack, layer_from
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
-from keen_sweep.studio.events import note
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.stacks import documents_of, revised, stack_of
 
 
 def frame_of(session: Session, frame_id: int) -> Frame:
@@ -25,14 +29,13 @@ def frame_of(session: Session, frame_id: int) -> Frame:
 
 def revision_of(session: Session, frame: Frame, revision_id: int | None = None) -> Revision:
     """A revision of a frame, its present one if none is named."""
-    revision = session.get(Revision, revision_id if revision_id is not None else frame.revision_id)
+    wanted = revision_id if revision_id is not None else frame.revision_id
+    # How its stack is told may be long, and is mostly known already (stacks).
+    query = select(Revision).where(Revision.id == wanted).options(defer(cast(Any, Revision.stack)))
+    revision = session.exec(query).first()
     if revision is None or revision.frame_id != frame.id:
         raise NotFound("This state of the picture is not in its history.")
     return revision
-
-
-def stack_of(revision: Revision) -> Stack:
-    return Stack.model_validate_json(revision.stack)
 
 
 def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], Stack]) -> Revision:
@@ -44,17 +47,16 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
     with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
         present = revision_of(session, frame)
-        before = stack_of(present)
+        before = stack_of(session, present)
         after = edit(before)
         if after == before:
             return present
-        revision = Revision(frame_id=frame_id, parent_id=present.id, title=title, stack=after.model_dump_json())
-        session.add(revision)
-        session.flush()
+        revision = revised(session, present, after, frame_id, title)
         frame.revision_id = revision.id
         session.add(frame)
         # Finds that became sweeps hang on sweeps: a touch-up leaves them as they are.
-        kind = "touch" if (after.sweeps, after.guard) == (before.sweeps, before.guard) else "frame"
+        alike = (after.sweeps, after.guard) == (before.sweeps, before.guard)
+        kind = EventKind.TOUCH if alike else EventKind.FRAME
         note(session, kind, shoot=frame.shoot_id, frame=frame_id)
         return revision
 
@@ -76,31 +78,30 @@ def steps(library: Library, frame_id: int) -> list[Step]:
     """Every revision of a frame, undone ones too, oldest first. Raises NotFound."""
     with library.session() as session:
         frame = frame_of(session, frame_id)
-        rows = session.exec(select(Revision).where(Revision.frame_id == frame_id).order_by(col(Revision.id))).all()
+        own = select(Revision).where(Revision.frame_id == frame_id).options(defer(cast(Any, Revision.stack)))
+        rows = session.exec(own.order_by(col(Revision.id))).all()
+        documents = documents_of(session, frame_id)
     by_id = {row.id: row for row in rows}
     line, at = set(), by_id.get(frame.revision_id)
     while at is not None:
         line.add(at.id)
-        at = by_id.get(at.parent_id)
+        at = by_id.get(at.parent_id) if at.parent_id is not None else None
     room = Box(x=0, y=0, width=frame.width, height=frame.height)
-    out, stacks = [], {row.id: stack_of(row) for row in rows}
+    out = []
     for row in rows:
-        assert row.id is not None
-        before = stacks.get(row.parent_id, Stack())
-        box = _changed(before, stacks[row.id], room)
+        before = documents[row.parent_id]["layers"] if row.parent_id is not None else []
+        box = _changed(before, documents[row.id]["layers"], room)
         out.append(
             Step(row.id, row.parent_id, row.title, row.made_at, row.id in line, row.id == frame.revision_id, box)
         )
     return out
 
 
-def _changed(before: Stack, after: Stack, room: Box) -> Box:
-    """A box round the sweeps in which two stacks differ; the whole frame if they differ otherwise."""
-    old, new = {s.id: s for s in before.layers}, {s.id: s for s in after.layers}
-    boxes = [
-        s.reach(room) for k in old.keys() | new.keys() if old.get(k) != new.get(k) for s in (new.get(k) or old[k],)
-    ]
-    boxes = [box for box in boxes if not box.empty]
+def _changed(before: list[Any], after: list[Any], room: Box) -> Box:
+    """A box round the layers, told as JSON, in which two stacks differ; the whole frame if they differ otherwise."""
+    old, new = {each["id"]: each for each in before}, {each["id"]: each for each in after}
+    differing = [new.get(key) or old[key] for key in old.keys() | new.keys() if old.get(key) != new.get(key)]
+    boxes = [box for layer in differing if not (box := layer_from(layer).reach(room)).empty]
     if not boxes:
         return room
     whole = boxes[0]
@@ -116,7 +117,7 @@ def go_to(library: Library, frame_id: int, revision_id: int) -> Revision:
         to = revision_of(session, frame, revision_id)
         frame.revision_id = to.id
         session.add(frame)
-        note(session, "frame", shoot=frame.shoot_id, frame=frame_id)
+        note(session, EventKind.FRAME, shoot=frame.shoot_id, frame=frame_id)
         return to
 
 
@@ -150,5 +151,5 @@ def _move(
             raise Conflict(otherwise)
         frame.revision_id = to.id
         session.add(frame)
-        note(session, "frame", shoot=frame.shoot_id, frame=frame_id)
+        note(session, EventKind.FRAME, shoot=frame.shoot_id, frame=frame_id)
         return to

@@ -7,15 +7,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.box import Box
+from keen_sweep.core.box import Box, whole
 from keen_sweep.core.photo.display import for_screen
-from keen_sweep.core.render import render
 from keen_sweep.core.scout.harsh import GROUND, harsh, shrunk
-from keen_sweep.core.stack import Stack
+from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
-from keen_sweep.studio.history import frame_of, revision_of, stack_of
-from keen_sweep.studio.originals import Originals
+from keen_sweep.studio.sitting import Sitting, sit
 
 # Levels of the pyramid by which the harsh-light view looks closer than the screen.
 FINER = 2
@@ -35,77 +33,73 @@ class Look:
     without: tuple[str, ...] = ()
 
 
-def look(library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
+def look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
     """8-bit sRGB pixels (h, w, 3) of a window of a pyramid level. Raises NotFound."""
-    original, stack = _looked_at(library, frame_id, at)
-    pixels = render(originals.pyramid(original), stack, originals, window, level)
-    return for_screen(pixels, originals.profile(original))
+    here = _looked_at(library, frame_id, at)
+    return for_screen(here.seen(window, level), here.profile)
 
 
 def harsh_look(
-    library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int, threshold: float
+    library: Library, frame_id: int, at: Look, window: Box, level: int, threshold: float
 ) -> NDArray[np.uint8]:
     """The harsh-light view (h, w) of a window of a pyramid level, worked out two levels finer, where faint spots are
     still to be seen. Raises NotFound."""
-    original, stack = _looked_at(library, frame_id, at)
-    pyramid = originals.pyramid(original)
+    here = _looked_at(library, frame_id, at)
     finer = max(level - FINER, 0)
     by, scale = 1 << (level - finer), 1 << finer
-    coarse = pyramid.level(level)
-    window = window.intersect(Box(x=0, y=0, width=coarse.shape[1], height=coarse.shape[0]))
+    window = window.intersect(whole(here.pyramid.level(level)))
     if window.empty:
         return np.zeros((0, 0), np.uint8)
     inner = window.enlarged(level - finer)
     rim = round(3 * GROUND / scale)
     wide = Box(x=inner.x - rim, y=inner.y - rim, width=inner.width + 2 * rim, height=inner.height + 2 * rim)
-    fine = pyramid.level(finer)
-    wide = wide.intersect(Box(x=0, y=0, width=fine.shape[1], height=fine.shape[0]))
-    view = harsh(render(pyramid, stack, originals, wide, finer), threshold, scale)
+    wide = wide.intersect(whole(here.pyramid.level(finer)))
+    view = harsh(here.seen(wide, finer), threshold, scale)
     cut = inner.relative_to(wide)
     view = view[cut.y : cut.bottom, cut.x : cut.right]
     missing = ((0, inner.height - view.shape[0]), (0, inner.width - view.shape[1]))
     return shrunk(np.pad(view, missing, mode="edge"), by)
 
 
-def alone_look(
-    library: Library, originals: Originals, frame_id: int, at: Look, window: Box, level: int
-) -> NDArray[np.uint8]:
+def alone_look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
     """What a take takes off, (h, w, 3), twice as bright so that it can be judged: black where nothing was. A sweep and
     a take are named in what is looked at. Raises NotFound."""
-    clean = look(library, originals, frame_id, at, window, level)
-    shot = look(library, originals, frame_id, replace(at, take=0), window, level)
+    clean = look(library, frame_id, at, window, level)
+    shot = look(library, frame_id, replace(at, take=0), window, level)
     taken = np.maximum(shot.astype(np.int16) - clean, 0) * 2
     return np.asarray(taken.clip(0, 255), np.uint8)
 
 
 def difference_look(
-    library: Library, originals: Originals, frame_id: int, at: Look, against: int, window: Box, level: int
+    library: Library, frame_id: int, at: Look, against: int, window: Box, level: int
 ) -> NDArray[np.uint8]:
     """How a take differs from another one (0 is as shot), (h, w, 3): grey where they are equal, four times as strong
     elsewhere. A sweep and a take are named in what is looked at. Raises NotFound."""
-    here = look(library, originals, frame_id, at, window, level).astype(np.int16)
-    there = look(library, originals, frame_id, replace(at, take=against), window, level)
+    here = look(library, frame_id, at, window, level).astype(np.int16)
+    there = look(library, frame_id, replace(at, take=against), window, level)
     return np.asarray((128 + AMPLIFIED * (here - there)).clip(0, 255), np.uint8)
 
 
-def crop(library: Library, originals: Originals, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:
+def crop(library: Library, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:
     """The same for a box in full-size pixels, made about width pixels wide, never enlarged."""
     level = 0
     while box.width >> (level + 1) >= width:
         level += 1
-    return look(library, originals, frame_id, at, box.reduced(level), level)
+    return look(library, frame_id, at, box.reduced(level), level)
 
 
-def _looked_at(library: Library, frame_id: int, at: Look) -> tuple[str, Stack]:
-    with library.session() as session:
-        frame = frame_of(session, frame_id)
-        if at.as_shot:
-            return frame.original, Stack()
-        stack = stack_of(revision_of(session, frame, at.revision))
-        if at.sweep is not None and at.take is not None:
+def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:
+    """The frame as it is looked at."""
+    here = sit(library, frame_id, None if at.as_shot else at.revision)
+    if at.as_shot:
+        return replace(here, stack=Stack())
+    stack = here.stack
+    if at.sweep is not None and at.take is not None:
+        with library.session() as session:
             take = session.get(Take, at.take) if at.take else None
-            usable = take is not None and take.sweep_id == at.sweep and take.frame_id == frame_id
-            stack = stack.changed(at.sweep, pick=take.patch if take and usable else None, shown=True)
-        gone = set(at.without)
-        layers = tuple(each for each in stack.layers if each.id not in gone)
-        return frame.original, stack.model_copy(update={"layers": layers})
+        usable = take is not None and take.sweep_id == at.sweep and take.frame_id == frame_id
+        stack = stack.changed(at.sweep, pick=take.patch if take and usable else None, shown=True)
+    if at.without:
+        layers = tuple(each for each in stack.layers if each.id not in at.without)
+        stack = stack.model_copy(update={"layers": layers})
+    return replace(here, stack=stack)

@@ -1,41 +1,53 @@
-"""Originals and what is made from them for looking: pyramids on disk, patches and profiles in memory."""
+"""Originals and what is made from them for looking: pyramids on disk; patches, drawings and pieces in memory."""
 
 from __future__ import annotations
 
 import os
 import shutil
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
 from pathlib import Path
+from weakref import WeakKeyDictionary
 
-from pydantic import ValidationError
+import numpy as np
+from cachetools import LRUCache, cachedmethod
+from numpy.typing import NDArray
 
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
+from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.pieces import Grain, pieces_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.document.mark import drawing_from_bytes
 from keen_sweep.store.library import Library
 
 # Bytes of pyramids kept on disk before those not used for longest are thrown away.
 VIEWS_KEPT = 12_000_000_000
-PATCHES_KEPT = 400_000_000
-STROKES_KEPT = 2_000
+# In memory: pictures, bytes of patches, points of drawings, pictures cut into pieces.
+PICTURES_KEPT, PATCHES_KEPT, POINTS_KEPT, PIECES_KEPT = 24, 400_000_000, 3_000_000, 6
+# Pictures are cut into pieces at no more than so many pixels.
+CUT_AT = 4_000_000
+
+Labels = NDArray[np.int32]
 
 
 class Originals:
-    """Quick access to the pictures of one library. Safe to use from several threads."""
+    """Quick access to the pictures of one library, and the shelf of its stacks. Safe to use from several threads: what
+    is wanted by several of them is made by one, and holds up only those who want the same."""
 
     def __init__(self, library: Library) -> None:
-        self.library = library
-        self._lock = threading.RLock()
-        self._pyramids: OrderedDict[str, tuple[Pyramid, bytes | None]] = OrderedDict()
-        self._patches_held = 0
-        self._making: dict[str, threading.Lock] = {}
-        self._patches: OrderedDict[str, Patch] = OrderedDict()
-        self._strokes: OrderedDict[str, Stroke] = OrderedDict()
+        # Not the library itself, which would never be let go.
+        self._files, self._views = library.files, library.views
+        self._pyramids: LRUCache[str, tuple[Pyramid, bytes | None]] = LRUCache(PICTURES_KEPT)
+        self._patches: LRUCache[str, Patch] = LRUCache(PATCHES_KEPT, getsizeof=_bytes)
+        self._drawings: LRUCache[str, Stroke | Outline] = LRUCache(POINTS_KEPT, getsizeof=lambda each: len(each.points))
+        self._labels: LRUCache[tuple[str, Grain], Labels] = LRUCache(PIECES_KEPT)
+        self._pyramids_turn, self._patches_turn = threading.Condition(), threading.Condition()
+        self._drawings_turn, self._labels_turn = threading.Condition(), threading.Condition()
+        self._room = threading.Lock()
 
     def pyramid(self, original: str) -> Pyramid:
         """The pyramid of an original, mapped from disk, made if it is not there."""
@@ -47,60 +59,37 @@ class Originals:
 
     def patch(self, name: str) -> Patch:
         """A patch by its hash, without offsets."""
-        return self.made(name, lambda: patch_from_bytes(self.library.files.read(name), with_offsets=False))
+        return self.made(name, lambda: patch_from_bytes(self.read(name), with_offsets=False))
 
+    @cachedmethod(lambda self: self._patches, lambda _, key, make: key, condition=lambda self: self._patches_turn)
     def made(self, key: str, make: Callable[[], Patch]) -> Patch:
         """A patch that was made before, or is made now; what was not used for longest is let go."""
-        if (known := self._known(key)) is not None:
-            return known
-        with self._lock:
-            # Tiles are asked for side by side and need the same patches: each is made by one of them.
-            making = self._making.setdefault(key, threading.Lock())
-        with making:
-            if (known := self._known(key)) is not None:
-                return known
-            try:
-                patch = make()
-                self._keep_patch(key, patch)
-                return patch
-            finally:
-                with self._lock:
-                    self._making.pop(key, None)
+        return make()
 
-    def _known(self, key: str) -> Patch | None:
-        with self._lock:
-            if key in self._patches:
-                self._patches.move_to_end(key)
-            return self._patches.get(key)
-
-    def _keep_patch(self, key: str, patch: Patch) -> None:
-        with self._lock:
-            gone = [self._patches.pop(key)] if key in self._patches else []
-            self._patches[key] = patch
-            self._patches_held += _bytes(patch) - sum(_bytes(each) for each in gone)
-            while len(self._patches) > 1 and self._patches_held > PATCHES_KEPT:
-                _, oldest = self._patches.popitem(last=False)
-                self._patches_held -= _bytes(oldest)
-
-    def stroke(self, name: str) -> Stroke:
-        """A touch-up's stroke by its hash. Raises LibraryTrouble if damaged."""
-        with self._lock:
-            if name in self._strokes:
-                self._strokes.move_to_end(name)
-                return self._strokes[name]
+    @cachedmethod(lambda self: self._drawings, lambda _, name: name, condition=lambda self: self._drawings_turn)
+    def drawing(self, name: str) -> Stroke | Outline:
+        """What was drawn, by its hash. Raises LibraryTrouble if damaged."""
         try:
-            stroke = Stroke.model_validate_json(self.library.files.read(name))
-        except ValidationError as error:
+            return drawing_from_bytes(self.read(name))
+        except ValueError as error:
             raise LibraryTrouble("A stored stroke is damaged and cannot be shown.") from error
-        with self._lock:
-            self._strokes[name] = stroke
-            while len(self._strokes) > STROKES_KEPT:
-                self._strokes.popitem(last=False)
-        return stroke
+
+    def read(self, name: str) -> bytes:
+        """Any file of the library by its hash."""
+        return self._files.read(name)
+
+    @cachedmethod(lambda self: self._labels, lambda _, *key: key, condition=lambda self: self._labels_turn)
+    def pieces(self, original: str, grain: Grain) -> Labels:
+        """The number of the piece that each pixel of an original belongs to, cut at CUT_AT pixels or fewer."""
+        pyramid = self.pyramid(original)
+        level = 0
+        while pyramid.level(level).shape[0] * pyramid.level(level).shape[1] > CUT_AT:
+            level += 1
+        return pieces_of(np.asarray(pyramid.level(level)), grain)
 
     def keep(self, original: str, picture: Picture) -> None:
         """Save the pyramid of a picture that was just read."""
-        folder = self.library.views / original
+        folder = self._views / original
         part = folder.with_suffix(f".part-{os.getpid()}-{threading.get_ident()}")
         try:
             Pyramid.of(picture.pixels).save(part)
@@ -111,36 +100,45 @@ class Originals:
             if not folder.exists():  # somebody else may have made it meanwhile
                 raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
 
+    @cachedmethod(lambda self: self._pyramids, lambda _, name: name, condition=lambda self: self._pyramids_turn)
     def _opened(self, original: str) -> tuple[Pyramid, bytes | None]:
-        with self._lock:
-            if original in self._pyramids:
-                self._pyramids.move_to_end(original)
-                return self._pyramids[original]
-            folder = self.library.views / original
+        folder = self._views / original
+        pyramid = Pyramid.open(folder)
+        if pyramid is None:
+            shutil.rmtree(folder, ignore_errors=True)
+            self.keep(original, read_picture(self._files.path(original)))
             pyramid = Pyramid.open(folder)
-            if pyramid is None:
-                shutil.rmtree(folder, ignore_errors=True)
-                self.keep(original, read_picture(self.library.files.path(original)))
-                pyramid = Pyramid.open(folder)
-                self._make_room(keep=folder)
-            if pyramid is None:
-                raise LibraryTrouble("The views of this picture cannot be written to the library.")
-            opened = pyramid, (folder / "profile.icc").read_bytes() or None
-            self._pyramids[original] = opened
-            while len(self._pyramids) > 24:
-                self._pyramids.popitem(last=False)
-            return opened
+            self._make_room(keep=folder)
+        if pyramid is None:
+            raise LibraryTrouble("The views of this picture cannot be written to the library.")
+        return pyramid, (folder / "profile.icc").read_bytes() or None
 
     def _make_room(self, keep: Path) -> None:
-        folders = sorted((f for f in self.library.views.iterdir() if f.is_dir()), key=lambda f: f.stat().st_mtime)
-        sizes = {folder: sum(file.stat().st_size for file in folder.iterdir()) for folder in folders}
-        total = sum(sizes.values())
-        for folder in folders:
-            if total <= VIEWS_KEPT:
-                return
-            if folder != keep and folder.name not in self._pyramids:
-                shutil.rmtree(folder, ignore_errors=True)
-                total -= sizes[folder]
+        with self._room:
+            folders = sorted((f for f in self._views.iterdir() if f.is_dir()), key=lambda f: f.stat().st_mtime)
+            sizes = {folder: sum(file.stat().st_size for file in folder.iterdir()) for folder in folders}
+            total = sum(sizes.values())
+            with self._pyramids_turn:
+                in_use = {keep.name, *self._pyramids}
+            for folder in folders:
+                if total <= VIEWS_KEPT:
+                    return
+                # A folder without its index is still being written.
+                if folder.name not in in_use and ".part-" not in folder.name:
+                    shutil.rmtree(folder, ignore_errors=True)
+                    total -= sizes[folder]
+
+
+_OF_LIBRARY: WeakKeyDictionary[Library, Originals] = WeakKeyDictionary()
+_FINDING = threading.Lock()
+
+
+def originals_of(library: Library) -> Originals:
+    """The originals of a library: one for all who use it."""
+    with _FINDING:
+        if library not in _OF_LIBRARY:
+            _OF_LIBRARY[library] = Originals(library)
+        return _OF_LIBRARY[library]
 
 
 def _bytes(patch: Patch) -> int:

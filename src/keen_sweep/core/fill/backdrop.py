@@ -15,12 +15,12 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.close.grain import smooth_known
 from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
-from keen_sweep.core.fill.protocol import Order
-from keen_sweep.core.fill.seam import membrane
 from keen_sweep.core.mask.backdrop import backdrop_of
+from keen_sweep.core.methods.grain import smooth_known
+from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.picture import Pixels
 
 Floats = NDArray[np.float32]

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from keen_sweep.core.fill.backdrop import BackdropEngine
 from keen_sweep.core.fill.local.engine import ByPart
-from keen_sweep.core.fill.protocol import Engine, Method
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Engine
 from keen_sweep.core.fill.reflection import ReflectionEngine
 
 
 def engine_for(method: Method) -> Engine:
     """The engine of a method: auto, close, weave, backdrop or reflection."""
-    if method == "backdrop":
+    if method == Method.BACKDROP:
         return BackdropEngine()
-    return ReflectionEngine() if method == "reflection" else ByPart(method)
+    return ReflectionEngine() if method == Method.REFLECTION else ByPart(method)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.protocol import Order
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.mask.check import check_mask
 
 

@@ -13,8 +13,9 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.weave.scene import REACH, surroundings
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
@@ -68,7 +69,7 @@ class LentGround:
             hint="",
             avoid="",
         )
-        for take in ByPart("weave").fill(inner):
+        for take in ByPart(Method.WEAVE).fill(inner):
             x, y = take.box.x + box.x, take.box.y + box.y
             place = Box(x=x, y=y, width=take.box.width, height=take.box.height)
             parts = tuple(

@@ -9,13 +9,14 @@ import numpy as np
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.fill.separation import THRESHOLDS, added_light
 
 WHY = {
-    "fast": "the soft light that glass adds is taken off, quick version",
-    "fine": "the light that glass adds is taken off",
+    Quality.FAST: "the soft light that glass adds is taken off, quick version",
+    Quality.FINE: "the light that glass adds is taken off",
 }
 
 

@@ -8,10 +8,10 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.local.pieces import close_all, pieces_of, put, with_closed
+from keen_sweep.core.fill.local.laying_out import close_all, pieces_of, put, with_closed
 from keen_sweep.core.fill.local.seeds import grain_seed
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.protocol import Quality
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window
 from keen_sweep.core.mask.slivers import slivers_of
@@ -31,7 +31,7 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         raise BadRequest("A take made in stages cannot be laid again: fill it once more.")
     if take.parameters.get("lent"):
         raise BadRequest("A take made of another picture cannot be laid again: fill it once more.")
-    quality: Quality = "fast" if take.parameters.get("quality") == "fast" else "fine"
+    quality = Quality.FAST if take.parameters.get("quality") == "fast" else Quality.FINE
     box = take.box
     if box != box.intersect(whole(picture)):
         raise BadRequest("The take reaches beyond this picture: only the same picture in other tones will do.")

@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.close.grain import smooth_known
-from keen_sweep.core.fill.protocol import Method
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.parts import Part, rejoined, sections
+from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 

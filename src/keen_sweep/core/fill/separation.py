@@ -9,6 +9,7 @@ size, and a network trained by us (training/reflections.py) says how much light 
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import dctn, idctn
+
+from keen_sweep.core.photo.picture import Pixels
 
 Floats = NDArray[np.float32]
 FILE = Path(__file__).with_name("reflections.onnx")
@@ -53,6 +56,29 @@ def evidence_of(picture: Floats) -> float:
     """How much light seems to be added to a picture (H, W, 3) of 0 to 1, in the mean: what the network says, and no
     more than lies over the darkest places."""
     return min(float(_learned(picture).mean()), float(np.percentile(picture, BLACK)))
+
+
+@dataclass(frozen=True)
+class Parted:
+    """A picture (H, W, 3) without the light that a pane added, and that light alone, in the picture's dtype; evidence:
+    how much light there is, 0 to 1; confidence that it is a reflection's, 0 to 1."""
+
+    clean: Pixels
+    alone: Pixels
+    evidence: float
+    confidence: float
+
+
+def parted(pixels: Pixels) -> Parted | None:
+    """A picture (H, W, 3), uint8 or uint16, parted from its reflection; None where there is none to be seen."""
+    top = np.float32(np.iinfo(pixels.dtype).max)
+    seen = pixels.astype(np.float32) / top
+    evidence = evidence_of(seen)
+    if evidence < EVIDENCE:
+        return None
+    light = added_light(seen)
+    clean, alone = (np.rint(plane * top).clip(0, top).astype(pixels.dtype) for plane in (seen - light, light))
+    return Parted(clean, alone, evidence, min(evidence / (4 * EVIDENCE), 1.0))
 
 
 def without_soft_gradients(picture: Floats, threshold: float) -> Floats:

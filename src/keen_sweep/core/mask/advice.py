@@ -12,7 +12,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.mask.areas import areas_of
 from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, margin_for
 from keen_sweep.core.mask.fit import HALF
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels

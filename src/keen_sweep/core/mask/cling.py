@@ -20,7 +20,7 @@ from skimage.segmentation import slic
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.fit import without_holes
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.picture import Pixels
 
 # A rest is at least so many pixels and such a share of the mask, and at most as large as that other share.

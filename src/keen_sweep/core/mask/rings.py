@@ -5,7 +5,7 @@ from __future__ import annotations
 import cv2
 
 from keen_sweep.core.mask.fit import HALF
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 
 Ring = list[float]
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.fit import HALF
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 

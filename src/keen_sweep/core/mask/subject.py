@@ -7,7 +7,7 @@ import numpy as np
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.fit import without_holes
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 

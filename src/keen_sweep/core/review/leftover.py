@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.review.scores import lab
-from keen_sweep.core.review.snag import Scene, Snag, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
 # How far from the mask is looked, pixels; and how near to it a bit begins.
 REACH, TOUCH = 24, 2
@@ -18,16 +18,16 @@ SURE = 0.9
 LEAST = 16
 
 
-def leftover(scene: Scene) -> list[Snag]:
+def leftover(laid: Laid) -> list[Snag]:
     """Bits beside the mask in colours that the thing had and the surroundings have not."""
-    was, now = lab(scene.before), lab(scene.after)
-    thing = scene.hole & (np.linalg.norm(was - now, axis=2) > UNLIKE)
+    was, now = lab(laid.before), lab(laid.after)
+    thing = laid.hole & (np.linalg.norm(was - now, axis=2) > UNLIKE)
     if thing.sum() < LEAST:
         return []
-    distance = cv2.distanceTransform((~scene.hole).astype(np.uint8), cv2.DIST_L2, 5)
+    distance = cv2.distanceTransform((~laid.hole).astype(np.uint8), cv2.DIST_L2, 5)
     near = (distance > 0) & (distance <= REACH)
     # The fill shows what belongs here, and so does all that lies farther off.
-    likely = _likelihood(now, was[thing], np.concatenate([now[scene.hole], now[distance > REACH]]))
+    likely = _likelihood(now, was[thing], np.concatenate([now[laid.hole], now[distance > REACH]]))
     bits = ((likely > SURE) & near).astype(np.uint8)
     bits = np.asarray(cv2.morphologyEx(bits, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(bits, connectivity=8)
@@ -44,7 +44,8 @@ def leftover(scene: Scene) -> list[Snag]:
         if edge.sum() > 0.25 * np.sqrt(area):
             continue
         strength = min(1.0, 0.3 + area / max(0.1 * size, 200.0))
-        out.append(placed("leftover", place, strength, f"{area} pixels beside the mask look like what was removed."))
+        why = f"{area} pixels beside the mask look like what was removed."
+        out.append(placed(SnagKind.LEFTOVER, place, strength, why))
     return out
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.review.scores import grey
-from keen_sweep.core.review.snag import Scene, Snag, elsewhere, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
 # Edges at least so long and so strong (levels) are followed; they end at the border if so near, pixels.
 LONG, STRONG, NEAR = 24.0, 9.0, 9.0
@@ -20,24 +20,24 @@ AHEAD, ASIDE, LEFT = 14.0, 2, 0.45
 CLOSE, DROP, UNUSUAL, MANY = 0.75, 0.5, 1.15, 1.5
 
 
-def broken_line(scene: Scene) -> list[Snag]:
+def broken_line(laid: Laid) -> list[Snag]:
     """Edges that a fill does not carry on, if they are plainer than those that end by nature at borders elsewhere."""
-    luma = grey(scene.after)
+    luma = grey(laid.after)
     found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(luma.astype(np.uint8))[0]
     if found is None:
         return []
     segments = np.asarray(found[:, 0, :], np.float32)
     smooth = np.asarray(cv2.GaussianBlur(luma, (0, 0), 1.0), np.float32)
-    ends = _ends(smooth, segments, scene.hole)
+    ends = _ends(smooth, segments, laid.hole)
     if not ends:
         return []
-    natural = [_ends(smooth, segments, hole) for hole in elsewhere(scene, int(AHEAD))]
+    natural = [_ends(smooth, segments, hole) for hole in elsewhere(laid, int(AHEAD))]
     scores = [end.score for each in natural for end in each]
     unusual = [end for end in ends if end.score > UNUSUAL * max(scores, default=0.0)]
     if len(ends) > MANY * max(len(each) for each in natural) + 1:
         # So many end here that it is not by nature, even if none of them stands out.
         unusual = ends
-    return _merged(unusual, scene.hole)
+    return _merged(unusual, laid.hole)
 
 
 @dataclass(frozen=True)
@@ -135,5 +135,5 @@ def _merged(ends: list[_End], hole: NDArray[np.bool_]) -> list[Snag]:
             continue
         taken |= place > 0
         text = f"A line runs up to the fill, and {end.left:.0%} of it carries on."
-        out.append(placed("broken line", place > 0, end.score / 60 + 0.2, text))
+        out.append(placed(SnagKind.BROKEN_LINE, place > 0, end.score / 60 + 0.2, text))
     return out

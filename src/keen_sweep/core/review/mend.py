@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.fill.close.grain import grain_for, smooth_known
-from keen_sweep.core.fill.seam import membrane
+from keen_sweep.core.methods.grain import grain_for, smooth_known
+from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.review.tone import border_steps
 

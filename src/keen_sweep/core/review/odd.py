@@ -9,25 +9,25 @@ import numpy as np
 from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.worst import Judge, Seen
 from keen_sweep.core.review.scores import lab
-from keen_sweep.core.review.snag import Scene, Snag, elsewhere, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
 # How far out ground that nobody filled is looked at, at half size; how much odder than that a place must be; how odd at
 # least, squared units of L*a*b* a pixel; and what of it belongs to it.
 REACH, ODDER, LEAST, SHARE = 12, 1.7, 90.0, 0.5
 
 
-def looked_at(scene: Scene) -> Seen:
+def looked_at(laid: Laid) -> Seen:
     """What a fill looks like at half size, as the engine that makes fills judges them."""
-    half = scene.halved() if min(scene.hole.shape) >= 64 else scene
+    half = laid.halved() if min(laid.hole.shape) >= 64 else laid
     if not half.hole.any():
-        half = scene
+        half = laid
     colours = lab(half.after)
     return Judge(colours, half.hole, ~half.hole).look(colours)
 
 
-def odd_place(scene: Scene) -> list[Snag]:
+def odd_place(laid: Laid) -> list[Snag]:
     """The oddest place of a fill, if it is odder by far than any of the ground round it is by nature."""
-    half = scene.halved()
+    half = laid.halved()
     if not half.hole.any() or min(half.hole.shape) < 48:
         return []
     colours = lab(half.after)
@@ -43,8 +43,8 @@ def odd_place(scene: Scene) -> list[Snag]:
         natural = max(natural, seen.worst if seen is not None else 0.0)
     if worst.worst < ODDER * natural:
         return []
-    place = enlarged(worst.at >= SHARE * worst.worst, 2 ** (worst.level + 1), scene.hole.shape) & scene.hole
+    place = enlarged(worst.at >= SHARE * worst.worst, 2 ** (worst.level + 1), laid.hole.shape) & laid.hole
     if not place.any():
         return []
     strength = 1 - natural * ODDER / worst.worst
-    return [placed("odd place", place, 0.4 + 0.6 * strength, "Nothing round it looks like this.")]
+    return [placed(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, "Nothing round it looks like this.")]

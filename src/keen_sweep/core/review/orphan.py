@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import shadow_of
-from keen_sweep.core.review.snag import Scene, Snag, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 from keen_sweep.core.scout.poles import poles_at
 
 # A shadow counts if this much of it lies outside the mask, and if it is at least so many pixels.
@@ -21,32 +21,32 @@ SURE, THIN = 0.45, 12.0
 UPRIGHT = 1.15
 
 
-def orphan(scene: Scene) -> list[Snag]:
+def orphan(laid: Laid) -> list[Snag]:
     """Shadows and poles whose owner is gone."""
-    return _poles(scene) if scene.wire else _shadow(scene)
+    return _poles(laid) if laid.wire else _shadow(laid)
 
 
-def _shadow(scene: Scene) -> list[Snag]:
-    if cv2.distanceTransform(scene.hole.astype(np.uint8), cv2.DIST_L2, 5).max() < THIN / 2:
+def _shadow(laid: Laid) -> list[Snag]:
+    if cv2.distanceTransform(laid.hole.astype(np.uint8), cv2.DIST_L2, 5).max() < THIN / 2:
         return []
-    box = box_of(scene.hole)
+    box = box_of(laid.hole)
     if box.height < UPRIGHT * box.width:
         return []
-    found = shadow_of(scene.before, Mask(box, np.where(scene.hole[box.slices], 255, 0).astype(np.uint8)))
+    found = shadow_of(laid.before, Mask(box, np.where(laid.hole[box.slices], 255, 0).astype(np.uint8)))
     if found is None or found.confidence < SURE:
         return []
-    shadow = np.zeros(scene.hole.shape, np.bool_)
+    shadow = np.zeros(laid.hole.shape, np.bool_)
     shadow[found.mask.box.slices] = found.mask.pixels > 0
-    stays = shadow & ~scene.hole
+    stays = shadow & ~laid.hole
     if stays.sum() < max(LEAST, OUTSIDE * shadow.sum()):
         return []
     share = float(stays.sum() / shadow.sum())
-    return [placed("orphan", stays, 0.4 + share / 2, "A shadow lies here that nothing throws any more.")]
+    return [placed(SnagKind.ORPHAN, stays, 0.4 + share / 2, "A shadow lies here that nothing throws any more.")]
 
 
-def _poles(scene: Scene) -> list[Snag]:
+def _poles(laid: Laid) -> list[Snag]:
     text = "This pole carried what is gone: it stands for nothing."
-    return [placed("orphan", _full(pole, scene.hole), 0.6, text) for pole in poles_at(scene.after, scene.hole)]
+    return [placed(SnagKind.ORPHAN, _full(pole, laid.hole), 0.6, text) for pole in poles_at(laid.after, laid.hole)]
 
 
 def _full(mask: Mask, like: NDArray[np.bool_]) -> NDArray[np.bool_]:

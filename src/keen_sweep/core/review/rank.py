@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from keen_sweep.core.review.odd import looked_at
-from keen_sweep.core.review.snag import Scene, Snag
+from keen_sweep.core.review.snag import Laid, Snag
 
 # What repeats and softness of full strength weigh beside how bad it looks, which a smear keeps low (docs/review.md).
 REPEATS, SOFTNESS = 0.2, 3.0
 NEAR = 150
 
 
-def rank(scene: Scene, snags: Sequence[Snag]) -> float:
+def rank(laid: Laid, snags: Sequence[Snag]) -> float:
     """A figure to compare the takes of one sweep by: lower is better."""
-    near, _ = scene.around(NEAR)
+    near, _ = laid.around(NEAR)
     repeats = sum(snag.strength for snag in snags if snag.kind == "repeat")
     soft = max((snag.strength for snag in snags if snag.kind == "softness"), default=0.0)
     return looked_at(near).badness + REPEATS * repeats + SOFTNESS * soft

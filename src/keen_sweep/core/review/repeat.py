@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.review.scores import grey
-from keen_sweep.core.review.snag import Scene, Snag, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
 # What is compared: cells of this side, so many at most, with all that lies within this reach of them.
 CELL, MOST, REACH = 16, 600, 260
@@ -20,12 +20,12 @@ STRUCTURE, OWN = 4.0, 0.03
 CELLS = 3
 
 
-def repeat(scene: Scene) -> list[Snag]:
+def repeat(laid: Laid) -> list[Snag]:
     """Motifs of a fill that are copies of something near by."""
-    luma = grey(scene.after)
+    luma = grey(laid.after)
     small = np.asarray(cv2.resize(luma, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.float32)
     found: dict[tuple[int, int], list[tuple[int, int, float]]] = {}
-    for x, y in _cells(scene):
+    for x, y in _cells(laid):
         copy = _copied_from(luma, small, x, y)
         if copy is not None:
             shift, strength = copy
@@ -33,7 +33,7 @@ def repeat(scene: Scene) -> list[Snag]:
             found.setdefault(near, []).append((x, y, strength))
     out = []
     for (dx, dy), cells in found.items():
-        place = np.zeros(scene.hole.shape, np.bool_)
+        place = np.zeros(laid.hole.shape, np.bool_)
         for x, y, _ in cells:
             place[y : y + CELL, x : x + CELL] = True
         for part in _parts(place):
@@ -43,14 +43,14 @@ def repeat(scene: Scene) -> list[Snag]:
             away = np.hypot(dx, dy)
             text = f"This motif stands once more {away:.0f} pixels away."
             strength = float(np.mean(inside)) * min(1.0, len(inside) / 12 + 0.3)
-            out.append(placed("repeat", part & scene.hole, strength, text))
+            out.append(placed(SnagKind.REPEAT, part & laid.hole, strength, text))
     return out
 
 
-def _cells(scene: Scene) -> list[tuple[int, int]]:
+def _cells(laid: Laid) -> list[tuple[int, int]]:
     """Corners of cells that lie in the hole, at half a cell's distance; fewer if there are many."""
-    box = box_of(scene.hole)
-    inside = cv2.boxFilter(scene.hole.astype(np.float32), -1, (CELL, CELL), anchor=(0, 0))
+    box = box_of(laid.hole)
+    inside = cv2.boxFilter(laid.hole.astype(np.float32), -1, (CELL, CELL), anchor=(0, 0))
     step = CELL // 2
     out = []
     while True:

@@ -12,7 +12,7 @@ from keen_sweep.core.review.line import broken_line
 from keen_sweep.core.review.odd import odd_place
 from keen_sweep.core.review.orphan import orphan
 from keen_sweep.core.review.repeat import repeat
-from keen_sweep.core.review.snag import Scene, Snag
+from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.softness import softness
 from keen_sweep.core.review.tone import step_in_tone
 
@@ -24,9 +24,9 @@ NEAR, SHADOW, LEAST_ROOM, MOST_ROOM = 150, 1.5, 150, 600
 HALVINGS, SMALLEST = 3, 48
 
 
-def review(scene: Scene) -> list[Snag]:
+def review(laid: Laid) -> list[Snag]:
     """The snags of a fill, the worst first."""
-    near, at = scene.around(NEAR)
+    near, at = laid.around(NEAR)
     found = _scaled(softness(near), 0)
     # What is this large is looked at from farther away: only grain needs every pixel.
     halvings = 1 if near.hole.size > LARGEST else 0
@@ -34,11 +34,11 @@ def review(scene: Scene) -> list[Snag]:
         near = near.halved()
     found += _scaled([snag for check in CHECKS for snag in check(near)], halvings)
     moved = [replace(snag, box=snag.box.relative_to(Box(x=-at.x, y=-at.y, width=0, height=0))) for snag in found]
-    return sorted([*moved, *orphan(scene)], key=lambda snag: -snag.strength)
+    return sorted([*moved, *orphan(laid)], key=lambda snag: -snag.strength)
 
 
 def _scaled(snags: list[Snag], halvings: int) -> list[Snag]:
-    """Snags of a scene that was halved, in pixels of the one it came from."""
+    """Snags of a laid that was halved, in pixels of the one it came from."""
     times = np.ones((1 << halvings,) * 2, np.bool_)
     return [replace(snag, box=snag.box.enlarged(halvings), place=np.kron(snag.place, times)) for snag in snags]
 
@@ -49,19 +49,19 @@ def room_for(hole: Box, picture: Box) -> Box:
     return hole.grow(round(min(max(room, LEAST_ROOM), MOST_ROOM)), picture)
 
 
-def with_visibility(scene: Scene, snags: list[Snag]) -> list[Snag]:
+def with_visibility(laid: Laid, snags: list[Snag]) -> list[Snag]:
     """Snags with the smallest scale at which each is still found: much of what shows at full size fades when the
     picture is made smaller."""
     left = {id(snag): 1.0 for snag in snags}
     open_still = list(snags)
     for halving in range(1, HALVINGS + 1):
-        if not open_still or min(scene.hole.shape) < 2 * SMALLEST:
+        if not open_still or min(laid.hole.shape) < 2 * SMALLEST:
             break
-        scene = scene.halved()
-        if not scene.hole.any():
+        laid = laid.halved()
+        if not laid.hole.any():
             break
         kinds = {snag.kind for snag in open_still}
-        smaller = [each for each in review(scene) if each.kind in kinds]
+        smaller = [each for each in review(laid) if each.kind in kinds]
         open_still = [snag for snag in open_still if any(_same(snag, each, halving) for each in smaller)]
         for snag in open_still:
             left[id(snag)] = 0.5**halving

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter
 
 from keen_sweep.core.box import box_of
-from keen_sweep.core.patches import SIDE, patches, sliced_distance, unit_directions
+from keen_sweep.core.methods.sliced_distance import SIDE, patches, sliced_distance, unit_directions
 
 EightBit = NDArray[np.uint8]
 Mask = NDArray[np.bool_]

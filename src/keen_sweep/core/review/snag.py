@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from enum import StrEnum
 
 import cv2
 import numpy as np
@@ -11,18 +11,37 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 
-SnagKind = Literal["leftover", "softness", "repeat", "step in tone", "broken line", "odd place", "orphan"]
-# What one click does: put the place into the mark and fill again; give a copy of the take its grain back; even its
-# tone out; fill only the place, on top.
-Mend = Literal["grow", "grain", "tone", "spot"]
-MENDS: dict[SnagKind, Mend] = {
-    "leftover": "grow",
-    "softness": "grain",
-    "repeat": "spot",
-    "step in tone": "tone",
-    "broken line": "spot",
-    "odd place": "spot",
-    "orphan": "grow",
+
+class Mend(StrEnum):
+    """What one click does about a snag."""
+
+    GROW = "grow"  # put the place into the mark and fill again
+    GRAIN = "grain"  # give a copy of the take its grain back
+    TONE = "tone"  # even its tone out
+    SPOT = "spot"  # fill only the place, on top
+
+
+class SnagKind(StrEnum):
+    """What may be wrong with a fill."""
+
+    LEFTOVER = "leftover"
+    SOFTNESS = "softness"
+    REPEAT = "repeat"
+    STEP_IN_TONE = "step in tone"
+    BROKEN_LINE = "broken line"
+    ODD_PLACE = "odd place"
+    ORPHAN = "orphan"
+
+    @property
+    def mend(self) -> Mend:
+        return MENDS.get(self, Mend.SPOT)
+
+
+MENDS = {
+    SnagKind.LEFTOVER: Mend.GROW,
+    SnagKind.ORPHAN: Mend.GROW,
+    SnagKind.SOFTNESS: Mend.GRAIN,
+    SnagKind.STEP_IN_TONE: Mend.TONE,
 }
 
 
@@ -40,11 +59,11 @@ class Snag:
 
     @property
     def mend(self) -> Mend:
-        return MENDS[self.kind]
+        return self.kind.mend
 
 
 @dataclass(frozen=True)
-class Scene:
+class Laid:
     """What is reviewed: the picture under a fill and with it, (h, w, 3) uint8, and where it was filled, (h, w) bool.
 
     wire: what was removed is known to be a wire, which poles may have carried.
@@ -55,29 +74,29 @@ class Scene:
     hole: NDArray[np.bool_]
     wire: bool = False
 
-    def around(self, rim: int) -> tuple[Scene, Box]:
+    def around(self, rim: int) -> tuple[Laid, Box]:
         """What lies so near to the hole, and where that is in this one."""
         box = box_of(self.hole).grow(rim, whole(self.hole))
         before, after = (np.array(each[box.slices], np.uint8) for each in (self.before, self.after))
-        return Scene(before, after, np.array(self.hole[box.slices], np.bool_), self.wire), box
+        return Laid(before, after, np.array(self.hole[box.slices], np.bool_), self.wire), box
 
-    def halved(self) -> Scene:
-        """The scene at half the size; what was hardly filled counts as picture."""
+    def halved(self) -> Laid:
+        """The laid at half the size; what was hardly filled counts as picture."""
         size = (max(self.hole.shape[1] // 2, 1), max(self.hole.shape[0] // 2, 1))
         before, after = (
             np.asarray(cv2.resize(each, size, interpolation=cv2.INTER_AREA), np.uint8)
             for each in (self.before, self.after)
         )
         share = cv2.resize(self.hole.astype(np.float32), size, interpolation=cv2.INTER_AREA)
-        return Scene(before, after, share > 0.4, self.wire)
+        return Laid(before, after, share > 0.4, self.wire)
 
 
-def elsewhere(scene: Scene, reach: int) -> list[NDArray[np.bool_]]:
+def elsewhere(laid: Laid, reach: int) -> list[NDArray[np.bool_]]:
     """The outline of the hole drawn farther out, twice, so that no band of some reach meets the hole itself.
 
     What is found there, on ground that nobody filled, is what this picture has by nature.
     """
-    distance = cv2.distanceTransform((~scene.hole).astype(np.uint8), cv2.DIST_L2, 5)
+    distance = cv2.distanceTransform((~laid.hole).astype(np.uint8), cv2.DIST_L2, 5)
     return [np.asarray(distance <= 2 * reach + more) for more in (2, reach + 2)]
 
 

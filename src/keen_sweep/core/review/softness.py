@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.review.scores import grey
-from keen_sweep.core.review.snag import Scene, Snag, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
 CELL = 16
 # Cells count with at least so many pixels of one side; what is compared is of the same tone, levels.
@@ -20,14 +20,14 @@ PLAINEST = 10
 CELLS, SHARE = 4, 0.3
 
 
-def softness(scene: Scene) -> list[Snag]:
+def softness(laid: Laid) -> list[Snag]:
     """Where a fill has gone soft."""
-    luma = grey(scene.after)
+    luma = grey(laid.after)
     fine = np.abs(luma - cv2.GaussianBlur(luma, (0, 0), 0.8))
     # Next to the border both sides mix.
     kernel = np.ones((3, 3), np.uint8)
-    inside = np.asarray(cv2.erode(scene.hole.astype(np.uint8), kernel), np.uint8)
-    outside = np.asarray(1 - cv2.dilate(scene.hole.astype(np.uint8), kernel), np.uint8)
+    inside = np.asarray(cv2.erode(laid.hole.astype(np.uint8), kernel), np.uint8)
+    outside = np.asarray(1 - cv2.dilate(laid.hole.astype(np.uint8), kernel), np.uint8)
     d_in, n_in = _cells(fine, inside)
     d_out, n_out = _cells(fine, outside)
     tone_in, tone_out = _cells(luma, inside)[0], _cells(luma, outside)[0]
@@ -54,10 +54,10 @@ def softness(scene: Scene) -> list[Snag]:
     cells = large[labels]
     if not cells.any():
         return []
-    place = np.kron(cells, np.ones((CELL, CELL), np.bool_))[: luma.shape[0], : luma.shape[1]] & scene.hole
+    place = np.kron(cells, np.ones((CELL, CELL), np.bool_))[: luma.shape[0], : luma.shape[1]] & laid.hole
     share = float(left[cells].mean())
     text = f"It has {share:.0%} of the grain that its plainest surroundings have."
-    return [placed("softness", place, 1 - share, text)]
+    return [placed(SnagKind.SOFTNESS, place, 1 - share, text)]
 
 
 def _cells(plane: NDArray[np.float32], where: NDArray[np.uint8]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.review.scores import lab
-from keen_sweep.core.review.snag import Scene, Snag, elsewhere, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
 # Bands on both sides of the border, pixels from it, and how far along it they are averaged.
 NEAR, FAR = (0.8, 4.0), (4.0, 8.0)
@@ -25,23 +25,23 @@ UNUSUAL, MOST = 0.6, 6.0
 LENGTH, SHARE = 24, 0.12
 
 
-def step_in_tone(scene: Scene) -> list[Snag]:
+def step_in_tone(laid: Laid) -> list[Snag]:
     """Where a fill does not meet its surroundings in tone, and does so less than borders drawn elsewhere do."""
-    planes = lab(scene.after)
-    step = _found(planes, scene.hole)
+    planes = lab(laid.after)
+    step = _found(planes, laid.hole)
     if step is None:
         return []
-    natural = [each.weight for hole in elsewhere(scene, int(FAR[1])) if (each := _found(planes, hole)) is not None]
+    natural = [each.weight for hole in elsewhere(laid, int(FAR[1])) if (each := _found(planes, hole)) is not None]
     if step.weight < UNUSUAL * max(natural, default=0.0):
         return []
-    place = np.zeros(scene.hole.shape, np.uint8)
+    place = np.zeros(laid.hole.shape, np.uint8)
     for x, y in step.points:
         cv2.circle(place, (int(x), int(y)), 5, 1, -1)
     lightness, hue = float(step.mean[:, 0].mean()), float(np.hypot(step.mean[:, 1], step.mean[:, 2]).mean())
     how = "of another hue" if hue > abs(lightness) else "lighter" if lightness > 0 else "darker"
     text = f"Along {len(step.points) * EVERY} pixels of its border it is {how} than what it meets."
     worst = float(np.linalg.norm(step.mean, axis=1).mean())
-    return [placed("step in tone", place > 0, worst / 8, text)]
+    return [placed(SnagKind.STEP_IN_TONE, place > 0, worst / 8, text)]
 
 
 @dataclass(frozen=True)

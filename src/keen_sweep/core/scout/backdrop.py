@@ -9,16 +9,16 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.backdrop import LEAST_SUBJECT, backdrop_of
 from keen_sweep.core.mask.fit import grown
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.scout.find import Find
+from keen_sweep.core.scout.found import FindKind, Found
 
 Bools = NDArray[np.bool_]
 # How far masks reach past what they mark, and how far they keep from the subject, as shares of the long side.
 MARGIN, KEEP_OFF = 0.006, 0.004
 
 
-def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Find]:
+def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     """What lies beyond the backdrop of a picture (H, W, 3), and what lies on it; none on guarded ground (H, W).
 
     Nothing is found where no backdrop can be told.
@@ -36,13 +36,13 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Find]:
         name = "Beyond the backdrop"
         why = f"{share:.0%} of the picture lies beyond the paper's edge"
         mask = _full(~found.outline, off, picture, guard)
-        out.append(Find("backdrop", name, mask, 0.9, why))
+        out.append(Found(FindKind.BACKDROP, name, mask, 0.9, why))
     for thing in found.things:
         mask = _full(thing, off, picture, guard)
         if mask.pixels.any():
             size = max(mask.box.width, mask.box.height)
             why = f"{size} px across, on the paper and apart from the subject"
-            out.append(Find("backdrop", f"On the backdrop {len(out)}", mask, 0.8, why))
+            out.append(Found(FindKind.BACKDROP, f"On the backdrop {len(out)}", mask, 0.8, why))
     return [find for find in out if find.mask.pixels.any()]
 
 

@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.shadow import shadow_of
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.scout.find import Also, Find
+from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen, best_of, detect, overlap
 from keen_sweep.core.scout.networks.silhouette import silhouette
 from keen_sweep.core.scout.tiles import detect_small
@@ -39,7 +39,7 @@ def find_people(
     small: bool = False,
     also: bool = True,
     progress: Progress = lambda share, doing: None,
-) -> list[Find]:
+) -> list[Found]:
     """The people of a picture (H, W, 3), surest first; none on guarded ground (H, W).
 
     small: look over tiles too, for distant people. also: look for their shadows and mirror images. Raises NoWeights.
@@ -49,7 +49,7 @@ def find_people(
     seen = best_of([one for each in seen for one in _one_by_one(pixels, each)])
     masks = people_masks(pixels, seen)
     subjects = _subjects(pixels, seen)
-    out: list[Find] = []
+    out: list[Found] = []
     for each, mask, subject in zip(seen, masks, subjects, strict=True):
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0
@@ -60,7 +60,7 @@ def find_people(
             reason += "; large, sharp and near the middle: the subject?"
         belongs = _also(pixels, mask) if also and not subject else ()
         name = f"Person {len(out) + 1}"
-        out.append(Find("people", name, mask, each.score, reason, subject, not subject, belongs))
+        out.append(Found(FindKind.PEOPLE, name, mask, each.score, reason, subject, not subject, belongs))
     return out
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 
 Floats = NDArray[np.float64]
 # Upright: so far from vertical at most (tangent). A pole is at least this tall, and so wide, as shares of the height.

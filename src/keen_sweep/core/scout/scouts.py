@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.backdrop import find_backdrop
-from keen_sweep.core.scout.find import Find, Kind
+from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.core.scout.specks import find_specks
 from keen_sweep.core.scout.things import find_things
@@ -18,14 +18,14 @@ from keen_sweep.core.scout.wires import find_wires
 Guard = NDArray[np.bool_] | None
 Progress = Callable[[float, str], None]
 # In the order in which they are run: the quick ones first.
-KINDS: tuple[Kind, ...] = ("people", "specks", "backdrop", "wires", "things")
+KINDS = (FindKind.PEOPLE, FindKind.SPECKS, FindKind.BACKDROP, FindKind.WIRES, FindKind.THINGS)
 # What each looks for, said when it finds nothing.
-LOOKED_FOR: dict[Kind, str] = {
-    "people": "people of about a fifteenth of the picture's height and taller",
-    "things": "bicycles, cars, dogs, bags, bottles, chairs and the like",
-    "wires": "long thin lines, straight or sagging, of up to 8 px at working size",
-    "specks": "round dark spots of 5 to 45 px at working size on calm ground",
-    "backdrop": "studio paper or cloth that reaches the bottom of the picture, with a subject on it",
+LOOKED_FOR: dict[FindKind, str] = {
+    FindKind.PEOPLE: "people of about a fifteenth of the picture's height and taller",
+    FindKind.THINGS: "bicycles, cars, dogs, bags, bottles, chairs and the like",
+    FindKind.WIRES: "long thin lines, straight or sagging, of up to 8 px at working size",
+    FindKind.SPECKS: "round dark spots of 5 to 45 px at working size on calm ground",
+    FindKind.BACKDROP: "studio paper or cloth that reaches the bottom of the picture, with a subject on it",
 }
 SMALL = "people of 60 px and taller, tile by tile"
 
@@ -35,21 +35,21 @@ def unwatched(share: float, doing: str) -> None:
 
 
 def look_for(
-    kind: Kind, picture: Pixels, guard: Guard = None, small: bool = False, progress: Progress = unwatched
-) -> list[Find]:
+    kind: FindKind, picture: Pixels, guard: Guard = None, small: bool = False, progress: Progress = unwatched
+) -> list[Found]:
     """The finds of one kind in a picture (H, W, 3), surest first; none on guarded ground (H, W).
 
     small: people and things far away too, which takes longer. Raises NoWeights when a network is missing.
     """
-    if kind == "people":
+    if kind == FindKind.PEOPLE:
         return find_people(picture, guard, small, progress=progress)
-    if kind == "things":
+    if kind == FindKind.THINGS:
         return find_things(picture, guard, small, progress)
-    if kind == "wires":
+    if kind == FindKind.WIRES:
         return find_wires(picture, guard)
-    return find_specks(picture, guard) if kind == "specks" else find_backdrop(picture, guard)
+    return find_specks(picture, guard) if kind == FindKind.SPECKS else find_backdrop(picture, guard)
 
 
-def looked_for(kind: Kind, small: bool) -> str:
+def looked_for(kind: FindKind, small: bool) -> str:
     """What a scout looked for, in words."""
-    return SMALL if small and kind == "people" else LOOKED_FOR[kind]
+    return SMALL if small and kind == FindKind.PEOPLE else LOOKED_FOR[kind]

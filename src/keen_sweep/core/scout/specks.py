@@ -13,11 +13,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.scout.find import Find
+from keen_sweep.core.scout.found import FindKind, Found
 
 Floats = NDArray[np.float32]
 # The picture is looked at with at most so many pixels.
@@ -47,7 +47,7 @@ class Speck:
     confidence: float
 
 
-def find_specks(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Find]:
+def find_specks(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Found]:
     """The specks of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W)."""
     out = []
     room = whole(picture)
@@ -55,7 +55,7 @@ def find_specks(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list
         disc = Stroke(points=((speck.x, speck.y),), size=max(speck.diameter * SPREAD + 2 * MARGIN, 3.0))
         box = disc.box.intersect(room)
         reason = f"{speck.diameter:.0f} px, takes {speck.contrast:.0%} of the light"
-        out.append(Find("specks", f"Speck {number}", Mask(box, disc.cover(box)), speck.confidence, reason))
+        out.append(Found(FindKind.SPECKS, f"Speck {number}", Mask(box, disc.cover(box)), speck.confidence, reason))
     return out
 
 

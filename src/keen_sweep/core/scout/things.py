@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.fit import Fit, fitted
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.scout.find import Find
+from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen, detect
 from keen_sweep.core.scout.tiles import detect_small
 
@@ -35,11 +35,11 @@ def find_things(
     guard: NDArray[np.bool_] | None = None,
     small: bool = False,
     progress: Progress = lambda share, doing: None,
-) -> list[Find]:
+) -> list[Found]:
     """Things of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W). Raises NoWeights."""
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     seen = detect_small(pixels, KINDS, progress) if small else detect(pixels, LEAST, KINDS)
-    out: list[Find] = []
+    out: list[Found] = []
     counts: dict[str, int] = {}
     for each in seen:
         mask = _mask(pixels, each, guard)
@@ -51,7 +51,7 @@ def find_things(
         subject = share >= SUBJECT_SHARE
         reason = f"{each.score:.0%} like a {each.kind}" + ("; large: the subject?" if subject else "")
         # Most things belong to the picture: none goes unless it is ticked.
-        out.append(Find("things", name, mask, each.score, reason, subject, chosen=False))
+        out.append(Found(FindKind.THINGS, name, mask, each.score, reason, subject, chosen=False))
     return out
 
 

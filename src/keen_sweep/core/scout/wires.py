@@ -14,12 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.mark import Mask
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.curves import Curve, curves_in
-from keen_sweep.core.scout.find import Find
 from keen_sweep.core.scout.follow import carried_on, followed
+from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.networks.lines import wire_likelihood
 from keen_sweep.core.scout.poles import poles_at
 
@@ -74,7 +74,7 @@ class Features:
 WEIGHTS = (-6.54, 5.0, 6.69, -0.16, -2.43, 2.87, -3.85, 0.99, 0.83)
 
 
-def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Find]:
+def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Found]:
     """The wires of a picture (H, W, 3) as finds, longest first; none on guarded ground (H, W)."""
     scale = min(1.0, float(np.sqrt(WORKING / (picture.shape[0] * picture.shape[1]))))
     pixels = to_eight_bit(np.ascontiguousarray(picture))
@@ -82,7 +82,7 @@ def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[
         size = (round(picture.shape[1] * scale), round(picture.shape[0] * scale))
         pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     likelihood = wire_likelihood(pixels)
-    out: list[Find] = []
+    out: list[Found] = []
     taken = np.zeros(picture.shape[:2], np.bool_)
     for curve, sure in wires_in(likelihood):
         path, width = followed(carried_on(curve, likelihood), likelihood)
@@ -94,13 +94,13 @@ def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[
         if here.any() and (here & there).sum() < TWICE * here.sum():
             there |= here
             reason = f"{curve.length / scale:.0f} px long, {width / scale:.0f} px wide"
-            out.append(Find("wires", f"Wire {len(out) + 1}", mask, sure, reason))
+            out.append(Found(FindKind.WIRES, f"Wire {len(out) + 1}", mask, sure, reason))
     return out + _poles(pixels, taken, scale, guard)
 
 
 def _poles(
     pixels: NDArray[np.uint8], wires: NDArray[np.bool_], scale: float, guard: NDArray[np.bool_] | None
-) -> list[Find]:
+) -> list[Found]:
     """What would stand about for nothing without the wires, not chosen: pixels at working size, the rest at full."""
     size = pixels.shape[1::-1]
     small = np.asarray(cv2.resize(wires.astype(np.uint8), size, interpolation=cv2.INTER_AREA)) > 0
@@ -110,7 +110,7 @@ def _poles(
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0
         reason = f"{mask.box.height} px tall: a wire touches it, and without that it carries nothing"
-        out.append(Find("wires", f"Pole {number}", mask, 0.5, reason, chosen=False))
+        out.append(Found(FindKind.WIRES, f"Pole {number}", mask, 0.5, reason, chosen=False))
     return out
 
 

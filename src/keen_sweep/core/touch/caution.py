@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.touch.dab import Dab
 from keen_sweep.core.touch.source import copied, source_box
-from keen_sweep.core.touch.touch import Touch
 
 # Shares of a stroke that have to come from the thing, or from beyond the picture, to be worth a word.
 SOME = 0.02
@@ -34,7 +34,7 @@ class Caution:
 
 
 def cautions(
-    touch: Touch, stroke: Stroke, before: Pixels, after: Pixels, thing: NDArray[np.bool_], earlier: Sequence[Touch]
+    dab: Dab, stroke: Stroke, before: Pixels, after: Pixels, thing: NDArray[np.bool_], earlier: Sequence[Dab]
 ) -> list[Caution]:
     """What to point out about a touch-up in a picture (H, W, 3) before and after it.
 
@@ -42,24 +42,24 @@ def cautions(
     before, oldest first.
     """
     picture = Box(x=0, y=0, width=before.shape[1], height=before.shape[0])
-    box = touch.reach(picture)
-    if touch.source is None or box.empty:
+    box = dab.reach(picture)
+    if dab.source is None or box.empty:
         return []
     out = []
     cover = stroke.cover(box) > 0
     marks = np.repeat(thing.astype(np.uint8)[..., None], 3, 2)
-    from_thing, inside = copied(touch.source, box, picture, lambda window: marks[window.slices])
+    from_thing, inside = copied(dab.source, box, picture, lambda window: marks[window.slices])
     covered = max(int(cover.sum()), 1)
     if (cover & inside & (from_thing[..., 0] > 0)).sum() > SOME * covered:
         out.append(Caution("thing", "The source runs into what is to be removed: it is copied back in."))
     if (cover & ~inside).sum() > SOME * covered:
         out.append(Caution("edge", "The source runs out of the picture: a part of this stroke did nothing."))
-    times = _laid_already(touch, picture, earlier) + 1
+    times = _laid_already(dab, picture, earlier) + 1
     if times >= OFTEN:
         out.append(Caution("pattern", f"This patch is laid for the {_ordinal(times)} time: it shows as a pattern."))
     weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > ALIKE]
-    if touch.strength < 100 and len(weak) + 1 >= WEAK_STROKES:
-        there, _ = copied(touch.source, box, picture, lambda window: before[window.slices])
+    if dab.strength < 100 and len(weak) + 1 >= WEAK_STROKES:
+        there, _ = copied(dab.source, box, picture, lambda window: before[window.slices])
         kept = _detail(after[box.slices], cover) / max(_detail(there, cover), 1e-6)
         if kept < SOFT:
             text = f"Weak strokes over each other have left {kept:.0%} of the grain here: one strong stroke keeps it."
@@ -67,10 +67,10 @@ def cautions(
     return out
 
 
-def _laid_already(touch: Touch, picture: Box, earlier: Sequence[Touch]) -> int:
+def _laid_already(dab: Dab, picture: Box, earlier: Sequence[Dab]) -> int:
     """How many earlier strokes laid the same patch elsewhere; a copy of a copy counts as the first one."""
     origins: list[tuple[Box, Box]] = []
-    for each in (*earlier, touch):
+    for each in (*earlier, dab):
         if each.source is None:
             continue
         there = source_box(each.source, each.reach(picture))

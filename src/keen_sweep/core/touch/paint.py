@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.seam import membrane
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.touch.dab import Dab
 from keen_sweep.core.touch.source import Below, copied
-from keen_sweep.core.touch.touch import Touch
 
 
-def painted(touch: Touch, stroke: Stroke, box: Box, picture: Box, below: Below, original: Below) -> Patch:
+def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, original: Below) -> Patch:
     """The patch that a touch-up lays on a box of the picture.
 
     below gives the picture under the touch-up, original the picture as shot; both uint8 or uint16. The patch is
@@ -28,19 +28,19 @@ def painted(touch: Touch, stroke: Stroke, box: Box, picture: Box, below: Below, 
     here = below(box)
     there: Pixels | NDArray[np.float32]
     touched = cover > 0
-    if touch.brush == "bring back":
+    if dab.brush == "bring back":
         there = original(box)
     else:
-        assert touch.source is not None
-        source, valid = copied(touch.source, box, picture, below)
+        assert dab.source is not None
+        source, valid = copied(dab.source, box, picture, below)
         touched &= valid
-        there = healed(here, source, touched) if touch.brush == "heal" else source
-    share = cover.astype(np.float32) * np.float32(touch.strength / 100 / 255)
+        there = healed(here, source, touched) if dab.brush == "heal" else source
+    share = cover.astype(np.float32) * np.float32(dab.strength / 100 / 255)
     return Patch(
         box=box,
         pixels=mixed(here, there, share),
         alpha=np.where(touched, 255, 0).astype(np.uint8),
-        method=touch.brush,
+        method=dab.brush,
         seed=0,
     )
 

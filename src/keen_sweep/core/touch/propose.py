@@ -10,7 +10,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.touch.touch import Source
+from keen_sweep.core.touch.dab import Source
 
 DIRECTIONS = 24
 # How far away, as a multiple of the stroke's size at right angles to it.

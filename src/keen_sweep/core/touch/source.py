@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.touch.touch import Source
+from keen_sweep.core.touch.dab import Source
 
 # The picture below a touch-up: the pixels (h, w, 3) of a box that lies in the picture.
 Below = Callable[[Box], Pixels]

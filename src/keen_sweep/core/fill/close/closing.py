@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.fill.close.continuation import continuation
-from keen_sweep.core.fill.close.grain import grain_for, smooth_known
 from keen_sweep.core.mask.parts import Part
+from keen_sweep.core.methods.grain import grain_for, smooth_known
+from keen_sweep.core.methods.thin_plate import continuation
 from keen_sweep.core.photo.picture import Pixels
 
 SURROUNDINGS = 128

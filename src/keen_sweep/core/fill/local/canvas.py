@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.local.pieces import put
+from keen_sweep.core.fill.local.laying_out import put
 from keen_sweep.core.fill.local.pool import Finished
 from keen_sweep.core.photo.picture import Pixels
 

@@ -16,16 +16,17 @@ from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
-from keen_sweep.core.fill.local.pieces import put
+from keen_sweep.core.fill.local.laying_out import put
 from keen_sweep.core.fill.local.plan import Plan, plan_of
 from keen_sweep.core.fill.local.pool import SOUGHT, Finished, finished, first_starts, more_starts, prepared, started
 from keen_sweep.core.fill.local.seeds import grain_seed, start_seed
 from keen_sweep.core.fill.local.stages import in_stages
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
 from keen_sweep.core.fill.weave.kinds import Kind
-from keen_sweep.core.fill.words.ground import check_words
+from keen_sweep.core.fill.words.understood import check_words
 
 Tick = Callable[[float], None]
 # How many takes that turn out plainly worse than the first are replaced by the next start, for each piece.
@@ -178,14 +179,14 @@ def _as_worded(order: Order, method: Method) -> tuple[Order, Method]:
     """An order whose words have become ground to draw from and to keep from, and how to fill it: what is asked for by
     name is woven, since a continuation of the surroundings heeds no words. Raises BadRequest for words that make no
     sense here."""
-    if not (order.hint.strip() or order.avoid.strip()) or order.draw_from is not None or method == "close":
+    if not (order.hint.strip() or order.avoid.strip()) or order.draw_from is not None or method == Method.CLOSE:
         return order, method
     found = check_words(order.below, hole_of(order), order.hint, order.avoid)
     if found.draw_from is None and found.barred is None:
         return order, method
     barred = order.barred if found.barred is None else found.barred | (False if order.barred is None else order.barred)
     worded = replace(order, draw_from=found.draw_from, barred=barred, foreign=found.foreign)
-    return worded, "weave" if found.draw_from is not None else method
+    return worded, Method.WEAVE if found.draw_from is not None else method
 
 
 def _patch(

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.close.closing import Closed
 from keen_sweep.core.fill.hole import hole_of
-from keen_sweep.core.fill.local.pieces import close_all, pieces_of, with_closed
+from keen_sweep.core.fill.local.laying_out import close_all, pieces_of, with_closed
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport
-from keen_sweep.core.fill.protocol import Method, Order
 from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.things import avoided
 from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from keen_sweep.core.fill.protocol import Quality
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.choice import Judged, judged
 from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SHARPER, SOFT, Kind
 from keen_sweep.core.fill.weave.mending import mended

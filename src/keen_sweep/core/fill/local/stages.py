@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.local.pieces import put, stages_of
+from keen_sweep.core.fill.local.laying_out import put, stages_of
 from keen_sweep.core.fill.local.plan import STAGE, Plan, scene_of
 from keen_sweep.core.fill.local.pool import Finished
 from keen_sweep.core.fill.local.seeds import start_seed

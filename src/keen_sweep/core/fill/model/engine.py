@@ -15,8 +15,8 @@ from keen_sweep.core.fill.model.context import Context, context, context_box
 from keen_sweep.core.fill.model.native import at_native
 from keen_sweep.core.fill.model.port import Model, Wish
 from keen_sweep.core.fill.model.sections import Section, ramp, sections_of
+from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
-from keen_sweep.core.fill.protocol import Order
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 

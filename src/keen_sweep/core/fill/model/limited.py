@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.fill.model.port import Model, Painting, Tick, Wish, unticked
-from keen_sweep.core.fill.model.service import ServiceModel
+from keen_sweep.core.fill.model.service.adapter import ServiceModel
 
 
 class Limited:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.local.pieces import pieces_of, stages_of
+from keen_sweep.core.fill.local.laying_out import pieces_of, stages_of
 from keen_sweep.core.fill.model.context import ROOM, context_box
 from keen_sweep.core.fill.model.port import Model
 from keen_sweep.core.mask.parts import Part

@@ -14,10 +14,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.fill.seam import membrane
 from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
 from keen_sweep.core.fill.weave.ends import HALF, ends_of
 from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, halve_known
+from keen_sweep.core.methods.seam import membrane
 
 # A guide fades over so many pixels beside a bridge.
 NEAR = 2.0

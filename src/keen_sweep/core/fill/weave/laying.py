@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.bands import matched
-from keen_sweep.core.fill.protocol import Quality
-from keen_sweep.core.fill.seam import correction
+from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.methods.seam import correction
 from keen_sweep.core.photo.picture import Pixels
 
 # How far round the window grain is looked at, at least; over how large a distance it is compared, at most.
 ROUND, GRAIN = 24, 48.0
 # How exactly the seam is solved for: of the right side, in the 2-norm.
-TOLERANCE: dict[Quality, float] = {"fast": 3e-2, "fine": 1e-4}
+TOLERANCE: dict[Quality, float] = {Quality.FAST: 3e-2, Quality.FINE: 1e-4}
 
 
 def lay_offsets(
@@ -27,7 +27,7 @@ def lay_offsets(
     offsets: NDArray[np.int32],
     window: Box,
     radius: float,
-    quality: Quality = "fine",
+    quality: Quality = Quality.FINE,
     loose: NDArray[np.bool_] | None = None,
 ) -> NDArray[np.float32]:
     """Fill a window of a picture by copying along offsets; (h, w, 3) float32, right in the hole only.
@@ -39,7 +39,7 @@ def lay_offsets(
     """
     pixels = _copy(picture, hole, offsets, window.y, window.x)
     pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose)
-    if quality == "fast":
+    if quality == Quality.FAST:
         return pixels
     radius = min(radius, GRAIN)
     around = window.grow(max(ROUND, round(2 * radius)), whole(picture))

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.patches import patches, sliced_distance
+from keen_sweep.core.methods.sliced_distance import patches, sliced_distance
 
 # The ring that a fill is compared to, pixels from the hole.
 NEAR, FAR = 3, 11

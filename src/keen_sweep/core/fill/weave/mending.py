@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.protocol import Quality
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.looking import filled, look_at

@@ -11,15 +11,15 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import Features, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
-from keen_sweep.core.fill.weave.plane import Families, families_of
 from keen_sweep.core.fill.weave.setting import NOWHERE, Setting, setting_of
-from keen_sweep.core.fill.weave.shifts import FlatShifts, Shifts, flat_shifts_of, shifts_of
-from keen_sweep.core.fill.weave.vote import confidence
 from keen_sweep.core.fill.weave.worst import Judge
+from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
+from keen_sweep.core.methods.planes import Families, families_of
+from keen_sweep.core.methods.thin_plate import continuation
+from keen_sweep.core.methods.votes import confidence
 from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7

@@ -14,8 +14,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.fill.close.continuation import continuation
 from keen_sweep.core.fill.weave.features import Features
+from keen_sweep.core.methods.thin_plate import continuation
 
 # How far round a pixel its setting is looked at, pixels of the coarsest level: about as far as the hole reaches there.
 SIGMA = 3.0

@@ -11,7 +11,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.fill.weave.nearest import FAR, _random
+from keen_sweep.core.methods.patchmatch import FAR, _random
 
 # How many sources are tried for a pixel, at most, and for all of them.
 TRIES, ALL_TRIES = 4_000, 800_000

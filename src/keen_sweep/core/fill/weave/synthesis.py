@@ -9,25 +9,25 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.protocol import Quality
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.features import Features
 from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
-from keen_sweep.core.fill.weave.nearest import measure, scatter, search
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
 from keen_sweep.core.fill.weave.setting import Setting
-from keen_sweep.core.fill.weave.shifts import start_from
 from keen_sweep.core.fill.weave.start import ALL_TRIES, TRIES, layers_of, peel_inwards
-from keen_sweep.core.fill.weave.vote import best_over, vote, weights_of
+from keen_sweep.core.methods.offsets import start_from
+from keen_sweep.core.methods.patchmatch import measure, scatter, search
+from keen_sweep.core.methods.votes import best_over, vote, weights_of
 
 Field = NDArray[np.int32]
 Cost = NDArray[np.int32]
 Tick = Callable[[float], None]
 # Rounds of search and vote at a start's coarsest level, and at others by how long the longer side is, pixels.
 ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
-    "fine": (14, ((350, 8), (700, 5), (1 << 30, 2))),
-    "fast": (8, ((350, 4), (700, 2), (1 << 30, 1))),
+    Quality.FINE: (14, ((350, 8), (700, 5), (1 << 30, 2))),
+    Quality.FAST: (8, ((350, 4), (700, 2), (1 << 30, 1))),
 }
 # Levels up to this long are searched everywhere, others near by.
 EVERYWHERE, NEAR_BY = 700, 4

@@ -6,7 +6,6 @@ Others made them; set-up fetches them from the registries (`keen_sweep.install`)
 from __future__ import annotations
 
 import hashlib
-import os
 import sys
 from dataclasses import dataclass
 from pathlib import Path
@@ -54,9 +53,18 @@ ALL = (DETECTOR_GRAPH, DETECTOR, POSE, SELFIE)
 HOW_TO_MEND = "Run keen-sweep weights where there is a network to fetch it again; everything else works without it."
 
 
+_place = USUAL_PLACE = Path(sys.prefix) / "share" / "keen-sweep" / "weights"
+
+
 def folder() -> Path:
-    """Where the files are: KEEN_SWEEP_WEIGHTS, or a folder of the Python environment."""
-    return Path(os.environ.get("KEEN_SWEEP_WEIGHTS") or Path(sys.prefix) / "share" / "keen-sweep" / "weights")
+    """Where the files are: a folder of the Python environment, or another one (look_in)."""
+    return _place
+
+
+def look_in(folder: Path | None) -> None:
+    """Look for the files in another folder from now on; None for the usual one."""
+    global _place  # noqa: PLW0603
+    _place = folder or USUAL_PLACE
 
 
 def right(weights: Weights, content: bytes) -> bool:

@@ -1,0 +1,106 @@
+"""Choosing: takes compared and picked, sweeps arranged, the second look."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from fastapi import APIRouter
+
+from keen_sweep.api.choosing.schemas import MendOut, Mixed, MixIn, Reviewed, SweepChange
+from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.desk.schemas import DeskOut, desk_of
+from keen_sweep.api.marking.schemas import Marked
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Revision
+from keen_sweep.studio.choosing import arrange, mend, mix, pick, review
+from keen_sweep.studio.filling import how, words
+from keen_sweep.studio.marking import draw
+
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"])
+
+
+def _pick(library: Library, frame_id: int, sweep_id: str, take: int) -> Revision:
+    return pick.pick(library, frame_id, sweep_id, take or None)
+
+
+# What can be changed of a sweep, and by what.
+CHANGES: dict[str, Callable[[Library, int, str, Any], Revision]] = {
+    "name": draw.rename_sweep,
+    "method": how.choose_method,
+    "model": how.choose_model,
+    "hint": words.set_hint,
+    "avoid": words.set_avoid,
+    "knobs": how.set_knobs,
+    "fit": draw.refit,
+    "amount": arrange.set_amount,
+    "shown": arrange.show,
+    "pick": _pick,
+}
+
+
+@router.patch("/sweeps/{sweep_id}", operation_id="changeSweep")
+def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepChange) -> DeskOut:
+    """Change one thing of a sweep: a pick of 0 is as shot."""
+    given = body.model_dump(exclude_none=True)
+    if len(given) != 1:
+        raise BadRequest(f"Change one thing of a sweep at a time: its {', '.join(CHANGES)}.")
+    (name,) = given
+    CHANGES[name](library, frame_id, sweep_id, getattr(body, name))
+    return desk_of(library, frame_id)
+
+
+@router.post("/sweeps/{sweep_id}/mix", status_code=201, operation_id="mixTakes")
+def mix_takes(library: TheLibrary, frame_id: int, sweep_id: str, body: MixIn) -> Mixed:
+    """A new take that shows one take, and another where shapes cover; it is picked."""
+    made = mix.mix_takes(library, frame_id, sweep_id, body.under, body.over, body.shapes)
+    return Mixed(take=made, desk=desk_of(library, frame_id))
+
+
+@router.post("/sweeps/{sweep_id}/duplicate", status_code=201, operation_id="duplicateSweep")
+def duplicate(library: TheLibrary, frame_id: int, sweep_id: str) -> Marked:
+    """The same mark once more, on top, to be filled anew."""
+    made, _ = arrange.duplicate_sweep(library, frame_id, sweep_id)
+    return Marked(sweep_id=made, desk=desk_of(library, frame_id))
+
+
+@router.post("/sweeps/{sweep_id}/reorder", operation_id="reorderSweep")
+def reorder(library: TheLibrary, frame_id: int, sweep_id: str, by: int) -> DeskOut:
+    """So many places later in the stack, or earlier below 0."""
+    arrange.reorder_sweep(library, frame_id, sweep_id, by)
+    return desk_of(library, frame_id)
+
+
+@router.delete("/sweeps/{sweep_id}", operation_id="deleteSweep")
+def delete_sweep(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
+    """Take the sweep out of the picture; undo brings it and its takes back."""
+    arrange.delete_sweep(library, frame_id, sweep_id)
+    return desk_of(library, frame_id)
+
+
+@router.post("/takes/{take_id}/favourite", operation_id="favourTake")
+def favour(library: TheLibrary, frame_id: int, take_id: int, favourite: bool) -> DeskOut:
+    pick.favour(library, frame_id, take_id, favourite)
+    return desk_of(library, frame_id)
+
+
+@router.post("/sweeps/{sweep_id}/review", operation_id="review")
+def review_sweep(library: TheLibrary, frame_id: int, sweep_id: str, again: bool = False) -> Reviewed:
+    """Review the takes of a sweep that have not been yet, or all of them again."""
+    found = review.review_sweep(library, frame_id, sweep_id, again)
+    return Reviewed(snags=found, desk=desk_of(library, frame_id))
+
+
+@router.post("/snags/{snag_id}/dismiss", operation_id="dismissSnag")
+def dismiss(library: TheLibrary, frame_id: int, snag_id: int, dismissed: bool = True) -> DeskOut:
+    """Wave a snag through: it is not listed again, even if the take is reviewed anew."""
+    review.dismiss(library, frame_id, snag_id, dismissed)
+    return desk_of(library, frame_id)
+
+
+@router.post("/snags/{snag_id}/mend", operation_id="mendSnag")
+def mend_snag(library: TheLibrary, frame_id: int, snag_id: int) -> MendOut:
+    """Do what a snag proposes: fill again, or make a take with its grain regrown or its tone evened out."""
+    done = mend.mend(library, frame_id, snag_id)
+    return MendOut.model_validate({**vars(done), "desk": desk_of(library, frame_id)})

@@ -1,0 +1,245 @@
+"""The desk over the wire: what is seen of a frame, and what every edit answers with."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import Remedy
+from keen_sweep.core.fill.method import MadeBy, Method, Quality
+from keen_sweep.core.fill.model.port import Knobs
+from keen_sweep.core.mask.fit import Fit
+from keen_sweep.core.photo.picture import Format
+from keen_sweep.core.review.snag import Mend, SnagKind
+from keen_sweep.core.touch.dab import Brush
+from keen_sweep.document.stack import Ground
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Run, Snag, Take
+from keen_sweep.store.words import RunState
+from keen_sweep.studio.desk import Desk, SweepOnDesk, SweepState, desk
+from keen_sweep.studio.history import Step
+
+
+class FrameOut(BaseModel):
+    id: int
+    shoot_id: int
+    name: str
+    format: Format
+    width: int
+    height: int
+    depth: int
+    revision: int
+    added_at: datetime
+
+    @classmethod
+    def of(cls, frame: Frame) -> FrameOut:
+        return cls.model_validate({**frame.model_dump(), "revision": frame.revision_id})
+
+
+class MadeOut(BaseModel):
+    """The ledger of a take: its engine, the model and its hash or service, words, knobs, what it cost, and why it was
+    made so."""
+
+    engine: str = ""
+    model: str | None = None
+    sha256: str | None = None
+    service: str | None = None
+    hint: str = ""
+    avoid: str = ""
+    knobs: Knobs | None = None
+    credits: float = 0.0
+    why: str = ""
+
+    @classmethod
+    def of(cls, made: dict[str, Any]) -> MadeOut:
+        model = made.get("model") or {}
+        told = {"model": model.get("name"), "sha256": model.get("sha256"), "service": model.get("service")}
+        return cls.model_validate({**made, **told})
+
+
+class PartOut(BaseModel):
+    """How one connected part was filled, and why so."""
+
+    method: str
+    why: str
+    box: Box
+    area: int
+
+
+class TakeOut(BaseModel):
+    id: int
+    seed: int
+    method: MadeBy
+    quality: Quality
+    seconds: float
+    box: Box
+    batch: int
+    favourite: bool
+    reviewed: bool
+    made: MadeOut
+    parts: list[PartOut]
+    made_at: datetime
+
+    @classmethod
+    def of(cls, take: Take) -> TakeOut:
+        box = {"x": take.x, "y": take.y, "width": take.width, "height": take.height}
+        reviewed = take.review is not None
+        seen = {"box": box, "batch": take.run_id, "reviewed": reviewed, "made": MadeOut.of(take.made)}
+        return cls.model_validate({**take.model_dump(), **seen})
+
+
+class SnagOut(BaseModel):
+    """A fault that the second look found in a take. strength: 0 hardly seen, 1 seen by everybody; visible: the smallest
+    scale at which it can be seen, 1 for full size; mend: what one click does about it."""
+
+    id: int
+    take: int
+    kind: SnagKind
+    strength: float
+    why: str
+    visible: float
+    mend: Mend
+    box: Box
+    dismissed: bool
+
+    @classmethod
+    def of(cls, snag: Snag) -> SnagOut:
+        return cls.model_validate({**snag.model_dump(), "take": snag.take_id, "box": snag.area["box"]})
+
+
+class RunOut(BaseModel):
+    id: int
+    frame_id: int
+    sweep_id: str
+    state: RunState
+    progress: float
+    doing: str
+    seconds_left: float | None
+    error: str | None
+    remedy: Remedy | None
+
+    @classmethod
+    def of(cls, run: Run) -> RunOut:
+        return cls.model_validate(run.model_dump())
+
+
+SAME_IN_BOTH = {"id", "name", "method", "model", "hint", "avoid", "ground", "knobs", "shown", "together", "amount"}
+
+
+class SweepOut(BaseModel):
+    """A sweep. shapes: of how many its mark is made."""
+
+    id: str
+    number: int
+    name: str
+    method: Method
+    model: int | None
+    hint: str
+    avoid: str
+    ground: Ground | None
+    knobs: Knobs
+    shown: bool
+    state: SweepState
+    shapes: int
+    fit: Fit
+    together: bool
+    amount: int
+    mask: str = Field(description="changes whenever the mask does")
+    box: Box
+    takes: list[TakeOut]
+    best: int | None
+    pick: int | None
+    run: RunOut | None
+    snags: list[SnagOut]
+
+    @classmethod
+    def of(cls, item: SweepOnDesk) -> SweepOut:
+        return cls.model_validate(
+            {
+                **item.sweep.model_dump(include=SAME_IN_BOTH),
+                "shapes": len(item.sweep.mark.shapes),
+                "fit": item.sweep.mark.fit,
+                "mask": item.mask,
+                "number": item.number,
+                "state": item.state,
+                "box": item.box,
+                "takes": [TakeOut.of(take) for take in item.takes],
+                "best": item.best,
+                "pick": item.pick,
+                "run": RunOut.of(item.run) if item.run else None,
+                "snags": [SnagOut.of(snag) for snag in item.snags],
+            }
+        )
+
+
+class TouchOut(BaseModel):
+    """A stroke of a touch-up brush. over: how many sweeps lie below it."""
+
+    id: str
+    brush: Brush
+    box: Box
+    strength: int
+    shown: bool
+    over: int
+
+
+class Neighbour(BaseModel):
+    id: int
+    name: str
+
+
+class DeskOut(BaseModel):
+    """Everything that the desk shows of a frame; what every edit of it answers with."""
+
+    frame: FrameOut
+    shoot: str
+    neighbours: list[Neighbour]
+    revision: int
+    undo: str | None
+    redo: str | None
+    guard: str | None = Field(description="changes whenever the guard does; null where there is none")
+    pixels: str = Field(description="changes whenever something else is to be seen")
+    finds: str = Field(description="changes whenever other finds are open")
+    sweeps: list[SweepOut]
+    touches: list[TouchOut]
+
+    @classmethod
+    def of(cls, desk: Desk) -> DeskOut:
+        return cls(
+            frame=FrameOut.of(desk.frame),
+            shoot=desk.shoot.name,
+            neighbours=[Neighbour(id=number, name=name) for number, name in desk.neighbours],
+            revision=desk.revision,
+            undo=desk.undo,
+            redo=desk.redo,
+            guard=desk.guard,
+            pixels=desk.pixels,
+            finds=desk.finds,
+            sweeps=[SweepOut.of(item) for item in desk.sweeps],
+            touches=[TouchOut.model_validate({**touch.model_dump(), "over": over}) for touch, over in desk.touches],
+        )
+
+
+def desk_of(library: Library, frame_id: int) -> DeskOut:
+    """The desk of a frame as it is now. Raises NotFound."""
+    return DeskOut.of(desk(library, frame_id))
+
+
+class StepOut(BaseModel):
+    """A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
+    one; box: where the picture changed by it."""
+
+    revision: int
+    parent: int | None
+    title: str
+    made_at: datetime
+    on: bool
+    now: bool
+    box: Box
+
+    @classmethod
+    def of(cls, step: Step) -> StepOut:
+        return cls.model_validate(vars(step))

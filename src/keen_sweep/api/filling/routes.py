@@ -1,0 +1,62 @@
+"""Filling: prices, words, places to draw from, runs."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+
+from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
+from keen_sweep.api.filling.schemas import AskedFor, GroundIn, MoveIn, QuoteOut, SaidOut
+from keen_sweep.studio.filling import ask, move, quote, words
+from keen_sweep.studio.filling.fill import Fill
+
+router = APIRouter(tags=["filling"])
+SWEEP = "/api/frames/{frame_id}/sweeps/{sweep_id}"
+
+
+@router.post(f"{SWEEP}/fill", status_code=202, operation_id="fill")
+def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill) -> AskedFor:
+    """Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
+    their own. staged: a long one section by section."""
+    runs = ask.ask_fills(library, frame_id, sweep_id, body)
+    return AskedFor(runs=[RunOut.of(run) for run in runs], desk=desk_of(library, frame_id))
+
+
+@router.post("/api/runs/{run_id}/cancel", operation_id="cancelRun")
+def cancel(library: TheLibrary, run_id: int) -> DeskOut:
+    """Stop a run; takes that are ready stay."""
+    return desk_of(library, ask.cancel(library, run_id).frame_id)
+
+
+@router.get(f"{SWEEP}/quote", operation_id="quoteFill")
+def quote_fill(
+    library: TheLibrary,
+    frame_id: int,
+    sweep_id: str,
+    takes: Annotated[int, Query(ge=1, le=12)] = 3,
+    staged: bool = False,
+) -> QuoteOut:
+    """By which model it would be filled, what that costs and how long it takes; nothing is spent by asking."""
+    return QuoteOut.of(quote.quote(library, frame_id, sweep_id, takes, staged))
+
+
+@router.put(f"{SWEEP}/ground", operation_id="setGround")
+def set_ground(library: TheLibrary, frame_id: int, sweep_id: str, body: GroundIn) -> DeskOut:
+    """The patch to draw from, or none."""
+    words.set_ground(library, frame_id, sweep_id, body.ground)
+    return desk_of(library, frame_id)
+
+
+@router.get(f"{SWEEP}/words", operation_id="checkWords")
+def check_words(library: TheLibrary, frame_id: int, sweep_id: str) -> SaidOut:
+    """What there is to say of the sweep's hint and avoid."""
+    return SaidOut(text=words.said_of_words(library, frame_id, sweep_id))
+
+
+@router.post(f"{SWEEP}/move", operation_id="moveSweep")
+def move_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: MoveIn) -> DeskOut:
+    """The sweep's mask shifted; if it had been filled it is filled again there."""
+    move.move(library, frame_id, sweep_id, body.across, body.down)
+    return desk_of(library, frame_id)

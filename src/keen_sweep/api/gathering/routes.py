@@ -1,0 +1,98 @@
+"""Shoots, and uploading pictures into them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from uuid import uuid4
+
+from fastapi import APIRouter, Query, Request
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import ClientDisconnect
+
+from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.desk.schemas import FrameOut
+from keen_sweep.api.gathering.schemas import BudgetIn, ShootIn, ShootOut
+from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
+from keen_sweep.studio.filling import budget
+from keen_sweep.studio.gathering import gather
+
+router = APIRouter(tags=["shoots"])
+SHOOTS = "/api/shoots"
+MOST_BYTES = 4_000_000_000
+
+
+@router.get(SHOOTS, operation_id="listShoots")
+def list_shoots(library: TheLibrary) -> list[ShootOut]:
+    """All shoots with their frames, newest shoot first."""
+    found = gather.shoots(library)
+    spent = budget.spent_in(library, [shoot.id for shoot, _ in found])
+    return [ShootOut.of(shoot, frames, spent.get(shoot.id, 0.0)) for shoot, frames in found]
+
+
+@router.post(SHOOTS, status_code=201, operation_id="makeShoot")
+def make_shoot(library: TheLibrary, body: ShootIn) -> ShootOut:
+    return ShootOut.of(gather.make_shoot(library, body.name), [])
+
+
+@router.patch(SHOOTS + "/{shoot_id}", operation_id="renameShoot")
+def rename_shoot(library: TheLibrary, shoot_id: int, body: ShootIn) -> ShootOut:
+    shoot = gather.rename_shoot(library, shoot_id, body.name)
+    frames = next((frames for other, frames in gather.shoots(library) if other.id == shoot_id), [])
+    return ShootOut.of(shoot, frames)
+
+
+@router.put(SHOOTS + "/{shoot_id}/budget", status_code=204, operation_id="setBudget")
+def set_budget(library: TheLibrary, shoot_id: int, body: BudgetIn) -> None:
+    """How many credits services may cost for this shoot."""
+    budget.set_budget(library, shoot_id, body.credits)
+
+
+@router.delete(SHOOTS + "/{shoot_id}", status_code=204, operation_id="deleteShoot")
+def delete_shoot(library: TheLibrary, shoot_id: int) -> None:
+    gather.delete_shoot(library, shoot_id)
+
+
+@router.post(
+    SHOOTS + "/{shoot_id}/frames",
+    status_code=201,
+    operation_id="addFrame",
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+async def add_frame(
+    library: TheLibrary,
+    request: Request,
+    shoot_id: int,
+    name: str = Query(max_length=1_000),
+) -> FrameOut:
+    """Take in one picture: the body is the file as it is. It is checked by its content, not by its name."""
+    part = library.incoming / uuid4().hex
+    try:
+        await _receive(request, part)
+        return FrameOut.of(await run_in_threadpool(gather.add_frame, library, shoot_id, name, part))
+    finally:
+        part.unlink(missing_ok=True)
+
+
+async def _receive(request: Request, part: Path) -> None:
+    size = 0
+    try:
+        with part.open("wb") as file:
+            async for chunk in request.stream():
+                size += len(chunk)
+                if size > MOST_BYTES:
+                    raise BadPicture(f"The file is larger than {MOST_BYTES // 1_000_000_000} GB.")
+                await run_in_threadpool(file.write, chunk)
+    except OSError as error:
+        raise LibraryTrouble(f"The picture cannot be kept: {error.strerror or error}.") from error
+    except ClientDisconnect as error:
+        raise Cancelled("The upload was broken off.") from error
+
+
+@router.delete("/api/frames/{frame_id}", status_code=204, operation_id="removeFrame")
+def remove_frame(library: TheLibrary, frame_id: int) -> None:
+    gather.remove_frame(library, frame_id)

@@ -1,0 +1,78 @@
+"""Marking over the wire."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from keen_sweep.api.desk.schemas import DeskOut
+from keen_sweep.core.mask.advice import Advice
+from keen_sweep.core.mask.area import Area
+from keen_sweep.core.mask.shape import Drawing, Shape
+from keen_sweep.studio.marking.advice import Proposal
+
+
+class SweepIn(BaseModel):
+    shapes: list[Shape] = Field(min_length=1, max_length=1_000)
+    name: str = ""
+
+
+class ShapesIn(BaseModel):
+    shapes: list[Shape] = Field(min_length=1, max_length=1_000)
+
+
+class ClingIn(BaseModel):
+    """A scribble over a thing or a loose outline round it, for a sweep or, without one, for a new one."""
+
+    shape: Drawing
+    sweep_id: str | None = None
+
+
+class PiecesIn(BaseModel):
+    numbers: list[int] = Field(min_length=1, max_length=10_000)
+    sweep_id: str | None = None
+    erase: bool = False
+
+
+class JoinIn(BaseModel):
+    sweeps: list[str] = Field(min_length=2, max_length=500)
+
+
+class Marked(BaseModel):
+    """Which sweep was marked, and the desk since then."""
+
+    sweep_id: str
+    desk: DeskOut
+
+
+class RingsOut(BaseModel):
+    """Closed lines x, y, x, y, ... in picture pixels, to be filled by the even-odd rule."""
+
+    rings: list[list[float]]
+
+
+class AdviceOut(BaseModel):
+    kind: Literal["tight", "gap", "guard", "large", "areas", "edge"]
+    text: str
+    margin: int | None = None
+
+
+class ProposalOut(BaseModel):
+    kind: Literal["shadow", "mirror", "rest"]
+    area: Area
+    rings: list[list[float]]
+
+
+class SecondThoughts(BaseModel):
+    """Advice on a mark, and what seems to belong to it too: proposals to take or leave."""
+
+    advice: list[AdviceOut]
+    proposals: list[ProposalOut]
+
+    @classmethod
+    def of(cls, advice: list[Advice], proposals: list[Proposal]) -> SecondThoughts:
+        return cls(
+            advice=[AdviceOut.model_validate(vars(each)) for each in advice],
+            proposals=[ProposalOut.model_validate(vars(each)) for each in proposals],
+        )

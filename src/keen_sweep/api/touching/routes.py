@@ -1,0 +1,39 @@
+"""Touch-ups of a frame: strokes that clone, heal or bring back the original."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.desk.schemas import DeskOut, desk_of
+from keen_sweep.api.touching.schemas import CautionOut, Touched, TouchesIn, TouchIn
+from keen_sweep.studio.touching import touch
+
+router = APIRouter(prefix="/api/frames/{frame_id}/touches", tags=["touch-ups"])
+
+
+@router.post("", status_code=201, operation_id="touchUp")
+def touch_up(library: TheLibrary, frame_id: int, body: TouchIn) -> Touched:
+    """A stroke on top of everything; a heal without a source gets one near by."""
+    made, _ = touch.touch_up(library, frame_id, body.brush, body.stroke, body.strength, body.source)
+    return Touched(touch_id=made.id, source=made.source, desk=desk_of(library, frame_id))
+
+
+@router.get("/{touch_id}/cautions", operation_id="getCautions")
+def get_cautions(library: TheLibrary, frame_id: int, touch_id: str) -> list[CautionOut]:
+    """What to point out about a stroke: the source ran into the thing, a patch repeats, the grain went soft."""
+    return [CautionOut.model_validate(vars(each)) for each in touch.cautions_for(library, frame_id, touch_id)]
+
+
+@router.post("/show", operation_id="showTouches")
+def show(library: TheLibrary, frame_id: int, body: TouchesIn, shown: bool) -> DeskOut:
+    """Switch touch-ups on or off."""
+    touch.show_touches(library, frame_id, body.touches, shown)
+    return desk_of(library, frame_id)
+
+
+@router.post("/delete", operation_id="deleteTouches")
+def delete(library: TheLibrary, frame_id: int, body: TouchesIn) -> DeskOut:
+    """Take touch-ups out of the picture; undo brings them back."""
+    touch.delete_touches(library, frame_id, body.touches)
+    return desk_of(library, frame_id)

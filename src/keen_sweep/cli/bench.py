@@ -1,0 +1,106 @@
+"""keen-sweep bench: what was built, measured; one subcommand for each thing that can be."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from keen_sweep.cli.app import app
+from keen_sweep.cli.said import check_folder
+from keen_sweep.core.errors import BadRequest
+
+bench = typer.Typer(no_args_is_help=True, invoke_without_command=True, rich_markup_mode=None)
+app.add_typer(bench, name="bench")
+
+Out = Annotated[Path, typer.Option(help="folder for what was measured")]
+
+
+def _say(line: str) -> None:
+    print(line, flush=True)
+
+
+@bench.callback()
+def fills(
+    context: typer.Context,
+    out: Annotated[Path | None, typer.Option(help="folder for the table, the JSON and a contact sheet a case")] = None,
+    case: Annotated[list[str] | None, typer.Option(help="only cases with this in their name; may be repeated")] = None,
+    references: Annotated[bool, typer.Option(help="run the reference methods too")] = True,
+    takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
+    seed: Annotated[int, typer.Option(min=0, max=2**31 - 1)] = 0,
+    pictures: Annotated[
+        Path, typer.Option(help="below which Debian's packages of photographs were installed or unpacked")
+    ] = Path("/"),
+) -> None:
+    """Measure fills against exact truth, beside reference methods in the same run (docs/benchmark.md), or something
+    else with one of the commands below."""
+    if context.invoked_subcommand is not None:
+        return
+    if out is None:
+        raise BadRequest("Say with --out into which folder what is measured goes.")
+    try:
+        from keen_sweep.bench.bench import run_bench
+    except ImportError as error:
+        raise BadRequest(f"The benchmark needs {error.name}: install the extra keen-sweep[bench].") from error
+    check_folder(out)
+    run_bench(out, case or [], references, takes, seed, _say, pictures)
+
+
+def _write(out: Path, name: str, run: Callable[[Callable[[str], None]], str]) -> None:
+    check_folder(out)
+    (out / name).write_text(run(_say) + "\n")
+
+
+@bench.command()
+def cling(out: Out) -> None:
+    """Cling, against marks as careless as they come (docs/marking.md)."""
+    from keen_sweep.bench.cling import run_cling, table
+
+    def run(tell: Callable[[str], None]) -> str:
+        text = table(run_cling(tell))
+        tell(text)
+        return text
+
+    _write(out, "cling.md", run)
+
+
+@bench.command()
+def scouts(out: Out) -> None:
+    """The scouts (docs/scouts.md)."""
+    from keen_sweep.bench.scouts import run_scouts
+
+    _write(out, "scouts.md", run_scouts)
+
+
+@bench.command()
+def review(out: Out) -> None:
+    """The second look, on planted faults and clean truth (docs/review.md)."""
+    from keen_sweep.bench.review import run_review
+
+    _write(out, "review.md", run_review)
+
+
+@bench.command()
+def models(out: Out) -> None:
+    """Models and hints (docs/models.md)."""
+    from keen_sweep.bench.models import run_models
+
+    _write(out, "models.md", run_models)
+
+
+@bench.command()
+def touch(out: Out) -> None:
+    """Touch-up strokes: their time, as ratios (docs/review.md)."""
+    from keen_sweep.bench.touch import run_touch
+
+    _write(out, "touch.md", run_touch)
+
+
+@bench.command()
+def curve(out: Out) -> None:
+    """Time against the area of the hole, as ratios."""
+    from keen_sweep.bench.curve import run_curve
+
+    _write(out, "curve.md", run_curve)

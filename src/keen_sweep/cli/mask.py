@@ -1,0 +1,69 @@
+"""keen-sweep mask: brush strokes in, a mask out."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import numpy as np
+import typer
+from pydantic import ValidationError
+
+from keen_sweep.cli.app import app
+from keen_sweep.core.box import whole
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.mask.area import area_to_bytes
+from keen_sweep.core.mask.cling import cling as cling_to
+from keen_sweep.core.mask.edge import margin_for
+from keen_sweep.core.mask.fit import Fit, fitted
+from keen_sweep.core.mask.shape import mask_of
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.photo.write import write_whole
+
+
+@app.command()
+def mask(
+    photo: Annotated[Path, typer.Argument(help="the picture: JPEG, PNG or TIFF; it is not changed")],
+    out: Annotated[Path, typer.Option(help="the mask to write, a PNG of the picture's size")],
+    stroke: Annotated[list[str], typer.Option(help='"x,y x,y ... @SIZE" in picture pixels; may be repeated')],
+    cling: Annotated[bool, typer.Option("--cling", help="tighten each stroke to the thing under it")] = False,
+    grow: Annotated[float | None, typer.Option(help="pixels; below 0 shrinks; with --cling found by itself")] = None,
+    feather: Annotated[float, typer.Option(help="standard deviation of the soft edge, pixels")] = 0.0,
+) -> None:
+    """Make a mask from brush strokes."""
+    strokes = [_stroke(words) for words in stroke]
+    picture = read_picture(photo)
+    size = picture.width, picture.height
+    drawn = [mask_of([each], whole(picture.pixels)) for each in strokes]
+    if not any(each.pixels.any() for each in drawn):
+        raise BadRequest("The strokes lie outside the picture.")
+    if cling:
+        drawn = [cling_to(picture.pixels, each.full(*size) > 0) for each in drawn if each.pixels.any()]
+        if grow is None:
+            grow = max(margin_for(picture.pixels, each) for each in drawn)
+    together = np.maximum.reduce([each.full(*size) for each in drawn])
+    try:
+        fit = Fit(margin=grow or 0.0, feather=feather)
+    except ValidationError as error:
+        first = error.errors()[0]
+        name = {"margin": "--grow", "feather": "--feather"}[str(first["loc"][0])]
+        raise BadRequest(f"{name}: {first['msg']}.") from error
+    write_whole(out, area_to_bytes(fitted(together, np.zeros_like(together), fit)))
+
+
+def _stroke(words: str) -> Stroke:
+    """A stroke from "x,y x,y ... @SIZE". Raises BadRequest."""
+    try:
+        *points, size = words.split()
+        if not size.startswith("@") or not points:
+            raise ValueError
+        places = tuple((float(x), float(y)) for x, y in (point.split(",") for point in points))
+        width = float(size[1:])
+    except ValueError:
+        raise BadRequest(f'A stroke is written "x,y x,y ... @SIZE", not "{words}".') from None
+    try:
+        return Stroke(points=places, size=width)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise BadRequest(f'The stroke "{words}" cannot be used: {first["loc"][0]}: {first["msg"]}.') from error

@@ -1,0 +1,105 @@
+"""keen-sweep scout: a picture in, a mask for every find out."""
+
+from __future__ import annotations
+
+import json
+import time
+from dataclasses import replace
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from keen_sweep.cli.app import app
+from keen_sweep.cli.said import bar, check_folder, console
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.separation import parted
+from keen_sweep.core.mask.area import area_to_bytes
+from keen_sweep.core.photo.picture import Picture
+from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.photo.write import encode_picture, write_whole
+from keen_sweep.core.scout.scouts import KINDS, look_for, looked_for
+
+
+@app.command()
+def scout(
+    photo: Annotated[Path, typer.Argument(help="the picture: JPEG, PNG or TIFF; it is not changed")],
+    out: Annotated[Path, typer.Option(help="folder for the masks, one a find: people-1.png, ...")],
+    kinds: Annotated[str, typer.Option("--for", help="what to look for, with commas between")] = "people,wires,specks",
+    small: Annotated[
+        bool, typer.Option("--small", help="small and distant people and things too, tile by tile")
+    ] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="print the finds as JSON")] = False,
+) -> None:
+    """Look a picture over for distractions: people, things, wires, specks, backdrop, reflection.
+
+    Every find is a mask of its own.
+    """
+    wanted = [each.strip() for each in kinds.split(",") if each.strip()]
+    unknown = [each for each in wanted if each not in (*KINDS, "reflection")]
+    if unknown or not wanted:
+        names = ", ".join((*KINDS, "reflection"))
+        raise BadRequest(f"There is no scout for {', '.join(unknown) or 'nothing'}: choose from {names}.")
+    started = time.perf_counter()
+    picture = read_picture(photo)
+    check_folder(out)
+    told: list[dict[str, Any]] = []
+    empty: list[str] = []
+    with bar() as shown:
+        for kind in KINDS:
+            if kind not in wanted:
+                continue
+            task = shown.add_task(kind, total=1.0)
+
+            def progress(share: float, doing: str, task: Any = task, kind: str = kind) -> None:
+                shown.update(task, completed=share, description=f"{kind}: {doing}")
+
+            finds = look_for(kind, picture.pixels, None, small, progress)
+            shown.update(task, completed=1.0)
+            if not finds:
+                empty.append(looked_for(kind, small))
+            for number, find in enumerate(finds, start=1):
+                file = out / f"{kind}-{number}.png"
+                write_whole(file, area_to_bytes(find.mask.full(picture.width, picture.height)))
+                told.append(
+                    {
+                        "kind": kind,
+                        "name": find.name,
+                        "mask": str(file),
+                        "box": find.mask.box.model_dump(),
+                        "confidence": round(find.confidence, 3),
+                        "subject": find.subject,
+                        "reason": find.reason,
+                    }
+                )
+    if "reflection" in wanted:
+        empty += _reflection(picture, out, told)
+    seconds = round(time.perf_counter() - started, 3)
+    if as_json:
+        print(json.dumps({"finds": told, "seconds": seconds}))
+        return
+    for each in told:
+        console.print(f"{each['mask']}  {each['name']}: {each['reason']}", highlight=False)
+    for sought in empty:
+        console.print(f"None found of: {sought}.", highlight=False)
+
+
+def _reflection(picture: Picture, out: Path, told: list[dict[str, Any]]) -> list[str]:
+    """Write the picture without its reflection, and the reflection alone; what was sought if there is none."""
+    found = parted(picture.pixels)
+    if found is None:
+        return ["a reflection: soft light that lies over everything, as a pane adds it"]
+    for name, pixels in (("clean", found.clean), ("alone", found.alone)):
+        write_whole(out / f"reflection-{name}.png", encode_picture(replace(picture, pixels=pixels), "png"))
+    told.append(
+        {
+            "kind": "reflection",
+            "name": "Reflection",
+            "mask": str(out / "reflection-alone.png"),
+            "box": {"x": 0, "y": 0, "width": picture.width, "height": picture.height},
+            "confidence": round(found.confidence, 3),
+            "subject": False,
+            "reason": f"{found.evidence:.0%} of light lies over the picture; clean version in reflection-clean.png",
+        }
+    )
+    return []

@@ -1,0 +1,75 @@
+"""keen-sweep serve, demo, service: start the application, alone, with the demo, or only the simulated service."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from keen_sweep.cli.app import app
+from keen_sweep.cli.said import check_address, console
+from keen_sweep.settings import Settings
+from keen_sweep.simulated import PORT as SERVICE_PORT
+
+
+@app.command()
+def serve(
+    library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
+    host: Annotated[str | None, typer.Option()] = None,
+    port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
+) -> None:
+    """Start the application."""
+    settings = Settings()
+    _serve(library or settings.library, host or settings.host, port or settings.port)
+
+
+@app.command()
+def demo(
+    library: Annotated[Path | None, typer.Option(help="where the demo library is or will be")] = None,
+    host: Annotated[str | None, typer.Option()] = None,
+    port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
+    prepare: Annotated[bool, typer.Option("--prepare", help="make the demo library and stop there")] = False,
+) -> None:
+    """Start the application with the demo shoot, the Orrin Vale garden guide."""
+    from keen_sweep.demo.library import make_demo_library
+    from keen_sweep.demo.service import register_service, simulated
+
+    settings = Settings()
+    folder = library or settings.demo_library
+    make_demo_library(folder.expanduser(), lambda doing: console.print(doing, highlight=False))
+    if prepare:
+        return
+    with simulated(folder.expanduser().with_name("simulated-service")) as address:
+        from keen_sweep.store.library import Library
+
+        opened = Library(folder)
+        register_service(opened, address)
+        opened.close()
+        print(f"The simulated generation service is at {address}; its switches are there too", flush=True)
+        _serve(folder, host or settings.host, port or settings.port)
+
+
+@app.command()
+def service(
+    port: Annotated[int, typer.Option(min=1, max=65535)] = SERVICE_PORT,
+    folder: Annotated[Path | None, typer.Option(help="where its books are kept")] = None,
+) -> None:
+    """Start the simulated generation service, with which models are tried out; its switches are at its address."""
+    from keen_sweep.simulated.serve import serve as run
+
+    check_address("127.0.0.1", port)
+    print(f"The simulated service is at http://127.0.0.1:{port}", flush=True)
+    run(folder or Settings().demo_library.expanduser().with_name("simulated-service"), port)
+
+
+def _serve(folder: Path, host: str, port: int) -> None:
+    from keen_sweep.api.serve import serve as run
+    from keen_sweep.store.library import Library
+
+    library = Library(folder)
+    check_address(host, port)
+    library.claim()
+    shown = f"[{host}]" if ":" in host else host
+    print(f"Keen Sweep is at http://{shown}:{port} (library {library.folder})", flush=True)
+    run(library, host, port)

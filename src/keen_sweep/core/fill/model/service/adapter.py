@@ -1,0 +1,132 @@
+"""A model behind an HTTP generation service that answers as docs/generation-service.json says.
+
+A request is named by what is in it (Idempotency-Key), so that the same painting asked for again, after a lost answer, a
+killed process or a failed fill, is the same painting and is paid once. The key is sent in one header and told nobody.
+"""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import time
+from collections.abc import Callable
+from typing import Any, NoReturn
+
+import imagecodecs
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import SecretStr
+
+from keen_sweep.core.errors import Cancelled, ModelTrouble
+from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.service.exchange import Exchange, Gone, Patience, reason
+from keen_sweep.core.fill.model.service.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
+
+USUAL_PATIENCE = Patience()
+
+
+class ServiceModel:
+    """A service as a model. Raises ModelTrouble when it does not answer as it should, BadRequest for a bad address."""
+
+    def __init__(
+        self,
+        address: str,
+        key: SecretStr,
+        patience: Patience = USUAL_PATIENCE,
+        sleep: Callable[[float], None] = time.sleep,
+        tick: Tick = unticked,
+    ) -> None:
+        self._exchange = Exchange(address, key, patience, sleep)
+        try:
+            about = self._exchange.ask(About, "GET", "/v1/about", tick=tick)
+        except Gone:
+            raise ModelTrouble(f"At {self._exchange.address} there is no generation service.") from None
+        self.about = about
+        self.name = self._exchange.who = about.name
+        self.side: int | None = None
+        self.most, self.multiple = about.most, about.multiple
+        self.facts: dict[str, Any] = {
+            "kind": "service",
+            "service": self._exchange.address,
+            "version": about.version,
+        }
+        # What is left in the account, as far as is known.
+        self.left: float | None = None
+
+    def close(self) -> None:
+        self._exchange.close()
+
+    def credits(self) -> float:
+        """What is left in the account. Raises ModelTrouble."""
+        self.left = self._exchange.ask(Account, "GET", "/v1/account").credits
+        return self.left
+
+    def quote(self, width: int, height: int, knobs: Knobs = AS_USUAL) -> Quote:
+        """What a painting of so many pixels costs and takes. Raises ModelTrouble."""
+        return self._exchange.ask(Quote, "POST", "/v1/quotes", QuoteIn(width=width, height=height, knobs=knobs))
+
+    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+        """See Model. Waits its turn; a Cancelled that a tick raises withdraws the painting."""
+        asked = PaintingIn(
+            picture=_png(picture),
+            hole=_png(np.where(hole, 255, 0).astype(np.uint8)),
+            hint=wish.hint,
+            avoid=wish.avoid,
+            seed=wish.seed,
+            knobs=wish.knobs,
+        )
+        name = hashlib.sha256((self._exchange.address + asked.model_dump_json()).encode()).hexdigest()
+        tick(0.0, f"asking {self.name}")
+        state = self._done(self._asked_for(asked, name, tick), asked, name, tick)
+        self.left = state.left if state.left is not None else self.left
+        tick(0.9, "fetching it")
+        height, width = hole.shape
+        try:
+            pixels = self._exchange.fetch(f"/v1/paintings/{state.id}/picture", (height, width), tick)
+        except Gone:
+            raise ModelTrouble(f"{self.name} has lost this painting.", "later") from None
+        return Painting(pixels, state.credits, state.id)
+
+    def _asked_for(self, asked: PaintingIn, name: str, tick: Tick) -> PaintingOut:
+        return self._exchange.ask(PaintingOut, "POST", "/v1/paintings", asked, name, tick)
+
+    def _done(self, state: PaintingOut, asked: PaintingIn, name: str, tick: Tick) -> PaintingOut:
+        """The painting once it is done. One that the service forgot is asked for again under the same name."""
+        begun = time.monotonic()
+        expected = max(state.seconds_left or 0.0, 1.0)
+        pause = 0.2
+        try:
+            while state.state in ("queued", "painting"):
+                spent = time.monotonic() - begun
+                if spent > max(self._exchange.patience.painting, 4 * expected):
+                    raise ModelTrouble(
+                        f"{self.name} has not painted it in {spent:.0f} s. Nothing is lost: asked again, it is the "
+                        "same painting and is paid once.",
+                        "later",
+                    )
+                doing = f"{state.ahead} before it" if state.state == "queued" and state.ahead else "painting"
+                tick(min(0.9 * spent / (spent + (state.seconds_left or expected)), 0.9), f"{self.name}: {doing}")
+                self._exchange.sleep(pause)
+                pause = min(pause * 1.3, 2.0)
+                try:
+                    state = self._exchange.ask(PaintingOut, "GET", f"/v1/paintings/{state.id}", tick=tick)
+                except Gone:
+                    state = self._asked_for(asked, name, tick)
+        except Cancelled:
+            self._exchange.tell("DELETE", f"/v1/paintings/{state.id}")
+            raise
+        if state.state != "done":
+            self._said_no(state)
+        return state
+
+    def _said_no(self, state: PaintingOut) -> NoReturn:
+        why = reason(state.reason)
+        if state.state == "refused":
+            raise ModelTrouble(f"{self.name} refused this picture{why} Nothing was charged.", "smaller")
+        if state.state == "withdrawn":
+            raise ModelTrouble(f"{self.name} took this painting back. Nothing was charged.", "later")
+        raise ModelTrouble(f"{self.name} failed at this painting{why} Nothing was charged.", "later")
+
+
+def _png(pixels: NDArray[np.uint8]) -> str:
+    return base64.b64encode(bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels)))).decode()

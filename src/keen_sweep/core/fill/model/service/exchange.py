@@ -1,0 +1,221 @@
+"""Requests to a service: tried again while that may help, limited in size and time, every trouble in plain words."""
+
+from __future__ import annotations
+
+import random
+import struct
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import NoReturn, TypeVar
+from urllib.parse import urlsplit
+
+import httpx
+import imagecodecs
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, SecretStr, ValidationError
+
+from keen_sweep.core.errors import ModelTrouble, Remedy
+from keen_sweep.core.fill.model.port import Tick, unticked
+from keen_sweep.core.fill.model.service.address import checked_address, is_near
+from keen_sweep.core.fill.model.service.wire import SAME
+
+Answer = TypeVar("Answer", bound=BaseModel)
+Got = TypeVar("Got")
+# What may come right by itself: too many requests, and what a server or what lies before it says while it is troubled.
+WORTH_RETRYING = {408, 425, 429, 500, 502, 503, 504}
+MOST_BYTES = 64 * 2**20
+# The longest that a service may tell us to wait between two tries, seconds.
+MOST_TOLD = 60.0
+
+
+@dataclass(frozen=True)
+class Patience:
+    """How long a service is waited for, seconds: tries of one request, the first wait between two, which doubles up to
+    the longest, one transfer, and one painting."""
+
+    tries: int = 5
+    first: float = 0.5
+    longest: float = 8.0
+    transfer: float = 30.0
+    painting: float = 600.0
+
+
+class Gone(Exception):
+    """The service no longer knows a painting."""
+
+
+class _Again(Exception):
+    """Trouble that may pass: after so many seconds if the service said so."""
+
+    def __init__(self, words: str, wait: float | None = None) -> None:
+        super().__init__(words)
+        self.wait = wait
+
+
+_KEY = "{who} does not accept the key: enter the right one with the models."
+_NO: dict[int, tuple[str, Remedy | None]] = {
+    401: (_KEY, "key"),
+    403: (_KEY, "key"),
+    402: ("There are too few credits at {who}{why} Nothing was charged.", "credits"),
+    413: ("The area is too large for {who}{why} Nothing was charged.", "smaller"),
+    422: ("{who} refused this picture{why} Nothing was charged.", "smaller"),
+}
+
+
+class Exchange:
+    """Talking to one service. Raises BadRequest for a bad address, ModelTrouble for a key that cannot be one."""
+
+    def __init__(self, address: str, key: SecretStr, patience: Patience, sleep: Callable[[float], None]) -> None:
+        self.address = checked_address(address)
+        self.patience = patience
+        self.sleep = sleep
+        host = urlsplit(self.address).hostname or ""
+        # What to call it in a sentence until it has said its name.
+        self.who = host
+        try:
+            self._client = httpx.Client(
+                headers={"Authorization": f"Bearer {key.get_secret_value()}"} if key.get_secret_value() else {},
+                timeout=httpx.Timeout(patience.transfer, connect=5.0),
+                follow_redirects=False,
+                # Whatever proxy there is, this machine's own services are not behind it.
+                trust_env=not is_near(host),
+            )
+        except (UnicodeError, ValueError):
+            raise ModelTrouble("The key holds letters that no key has: enter it again.", "key") from None
+
+    def close(self) -> None:
+        self._client.close()
+
+    def ask(
+        self,
+        shape: type[Answer],
+        method: str,
+        path: str,
+        body: BaseModel | None = None,
+        name: str | None = None,
+        tick: Tick = unticked,
+    ) -> Answer:
+        """One request, by its name if it has one, and its answer as what it should be. Raises ModelTrouble, Gone."""
+
+        def once() -> Answer:
+            data = self._sent(method, path, body, name)
+            try:
+                return shape.model_validate_json(data)
+            except ValidationError:
+                raise _Again(f"{self.who} answered something that makes no sense") from None
+
+        return self._tried(once, tick)
+
+    def fetch(self, path: str, size: tuple[int, int], tick: Tick = unticked) -> NDArray[np.uint8]:
+        """A picture (h, w, 3) uint8 of a size, (h, w). Raises ModelTrouble."""
+        return self._tried(lambda: self._decoded(self._sent("GET", path), size), tick)
+
+    def tell(self, method: str, path: str) -> None:
+        """A request whose answer matters to nobody."""
+        try:
+            self._client.request(method, self.address + path, timeout=2.0)
+        except httpx.HTTPError:
+            return
+
+    def _tried(self, once: Callable[[], Got], tick: Tick) -> Got:
+        wait = self.patience.first
+        for attempt in range(1, self.patience.tries + 1):
+            try:
+                return once()
+            except _Again as trouble:
+                if attempt == self.patience.tries:
+                    raise ModelTrouble(
+                        f"{trouble}, {attempt} times in a row. Nothing is lost: try again later, or fill it here.",
+                        "later",
+                    ) from None
+                # Not all who were turned away come back at the same moment.
+                told = wait * (1 + 0.1 * random.random()) if trouble.wait is None else min(trouble.wait, MOST_TOLD)
+                self._pause(told, tick, str(trouble))
+                wait = min(wait * 2, self.patience.longest)
+        raise AssertionError("a try ends in one of the two")
+
+    def _pause(self, seconds: float, tick: Tick, why: str) -> None:
+        while True:
+            tick(0.0, f"{why}: trying again in {max(seconds, 1):.0f} s")
+            if seconds <= 0:
+                return
+            self.sleep(min(seconds, 0.5))
+            seconds -= 0.5
+
+    def _sent(self, method: str, path: str, body: BaseModel | None = None, name: str | None = None) -> bytes:
+        """The bytes of a good answer. Raises _Again, Gone or ModelTrouble. What arrives is limited in size and time: a
+        slow drip must not hold a fill for ever."""
+        headers = {SAME: name} if name else {}
+        content = body.model_dump_json().encode() if body is not None else None
+        if content is not None:
+            headers["Content-Type"] = "application/json"
+        begun = time.monotonic()
+        try:
+            with self._client.stream(method, self.address + path, headers=headers, content=content) as answer:
+                data = bytearray()
+                for chunk in answer.iter_bytes():
+                    data += chunk
+                    if len(data) > MOST_BYTES:
+                        raise ModelTrouble(f"{self.who} sends more than a picture can be.")
+                    if time.monotonic() - begun > self.patience.transfer:
+                        raise _Again(f"{self.who} sends too slowly")
+        except httpx.TimeoutException:
+            raise _Again(f"{self.who} does not answer in time") from None
+        except (httpx.NetworkError, httpx.ProtocolError):
+            raise _Again(f"{self.who} cannot be reached or broke off") from None
+        except httpx.HTTPError as error:
+            # Its own words may hold what was sent.
+            raise ModelTrouble(f"{self.who} cannot be asked ({type(error).__name__}): is the address right?") from None
+        if answer.status_code < 300:
+            return bytes(data)
+        self._turned_away(answer, bytes(data))
+
+    def _turned_away(self, answer: httpx.Response, data: bytes) -> NoReturn:
+        try:
+            told = httpx.Response(200, content=data).json()
+            code, why = str(told.get("code", "")), reason(str(told.get("detail", "")))
+        except (ValueError, AttributeError):
+            code, why = "", reason("")
+        status = answer.status_code
+        if status in WORTH_RETRYING:
+            busy = f"{self.who} takes no more requests just now"
+            words = busy if status == 429 else f"{self.who} is in trouble (error {status})"
+            raise _Again(words, _seconds(answer.headers.get("Retry-After")))
+        if status in (404, 410) and code == "not-there":
+            raise Gone
+        other: tuple[str, Remedy | None] = ("{who} turned the request away (error " + str(status) + "){why}", None)
+        words, remedy = _NO.get(status, other)
+        raise ModelTrouble(words.format(who=self.who, why=why), remedy)
+
+    def _decoded(self, data: bytes, size: tuple[int, int]) -> NDArray[np.uint8]:
+        # The size is read first: a small file can unfold to a huge picture.
+        if data[:8] != b"\x89PNG\r\n\x1a\n" or len(data) < 33:
+            raise _Again(f"{self.who} sent something that is no picture")
+        width, height = struct.unpack(">II", data[16:24])
+        if (height, width) != size:
+            raise ModelTrouble(
+                f"{self.who} sent a picture of {width} x {height}, not of {size[1]} x {size[0]}: it cannot be used.",
+                "later",
+            )
+        try:
+            pixels = np.asarray(imagecodecs.png_decode(data))
+        except Exception:  # the codec has a family of its own
+            raise _Again(f"{self.who} sent a broken picture") from None
+        if pixels.dtype != np.uint8 or pixels.ndim != 3 or pixels.shape[2] not in (3, 4):
+            raise ModelTrouble(f"{self.who} sent a picture that is not 8-bit colour: it cannot be used.", "later")
+        return np.ascontiguousarray(pixels[..., :3])
+
+
+def _seconds(told: str | None) -> float | None:
+    try:
+        return max(float(told), 0.0) if told is not None else None
+    except ValueError:
+        return None
+
+
+def reason(told: str) -> str:
+    """What a service gave as its reason, short and on one line, after a colon; a full stop if it gave none."""
+    words = " ".join(told.split())[:300].rstrip(".")
+    return f": {words}." if words else "."

@@ -1,0 +1,72 @@
+"""What every engine is given and what it gives back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.model.port import AS_USUAL, Knobs
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.photo.picture import Pixels
+
+# Share done, 0 to 1, and what is being done. It may raise Cancelled, and engines let that pass through.
+Progress = Callable[[float, str], None]
+
+
+# A receipt and the credits that were paid for it, as soon as they were: a take may still be lost after that.
+Paid = Callable[[str, float], None]
+
+
+def unbooked(receipt: str, credits: float) -> None:
+    """The cashier of somebody who pays nothing."""
+
+
+def unwatched(share: float, doing: str) -> None:
+    """The progress callback of somebody who does not look."""
+
+
+@dataclass(frozen=True)
+class Order:
+    """One fill to be made.
+
+    below (H, W, 3) uint8 or uint16: the picture under the sweep. mask (H, W) uint8: above 0 is to be filled,
+    between 1 and 254 mixes fill and picture. guard and barred (H, W) bool or None: pixels that must not be
+    changed; pixels that must not be drawn from. draw_from (H, W) bool or None: if given, only from there.
+    foreign (H, W) bool or None: what is of another kind than the fill will be; it need not meet that without a seam.
+    things (H, W) bool or None: what stands there on its own, not to be drawn from where there is enough else.
+    staged: long parts are filled section by section, each on top of the last. hint and avoid are words for what
+    should be seen there and what must not; knobs are those of generative models. The same order gives the same takes
+    to the bit; takes are told apart by seed, seed + 1, ...
+    """
+
+    below: Pixels
+    mask: NDArray[np.uint8]
+    seed: int = 0
+    takes: int = 3
+    quality: Quality = Quality.FINE
+    guard: NDArray[np.bool_] | None = None
+    barred: NDArray[np.bool_] | None = None
+    draw_from: NDArray[np.bool_] | None = None
+    foreign: NDArray[np.bool_] | None = None
+    things: NDArray[np.bool_] | None = None
+    staged: bool = False
+    hint: str = ""
+    avoid: str = ""
+    knobs: Knobs = AS_USUAL
+    progress: Progress = field(default=unwatched)
+    paid: Paid = field(default=unbooked)
+
+
+class Engine(Protocol):
+    """Something that fills masks."""
+
+    name: str
+
+    def fill(self, order: Order) -> Iterator[Patch]:
+        """Yield takes one after another, as each is ready. Raises BadMask when nothing can be drawn from."""
+        ...

@@ -1,0 +1,150 @@
+"""From words to ground: where in the picture a fill may draw from, and what of the words was understood."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.words.command import answer_to
+from keen_sweep.core.fill.words.materials import named_in
+from keen_sweep.core.fill.words.recognise import Ground, recognised
+from keen_sweep.core.photo.picture import Pixels
+
+# How likely a place must be of a material to be drawn from, where that is more than nothing; and to be kept from.
+WANTED, FAINT, KEPT_FROM = 0.6, 0.15, 0.45
+# Less than this is too little to draw from, pixels, and as a share of the hole.
+LEAST, LEAST_SHARE = 2_500, 0.4
+# Islands smaller than this share of the largest one are more often mistaken than not.
+ISLAND = 0.12
+# The rim of an area is this part of the picture's longer side.
+RIM = 110
+
+
+@dataclass(frozen=True)
+class Understood:
+    """What a hint and an avoid mean for a picture.
+
+    draw_from, barred, foreign (H, W) bool or None: where to draw from, where not, and what is of another kind. found:
+    materials that the picture shows;
+    missing: those that it does not show, or too little of; unknown: words that name no material.
+    """
+
+    draw_from: NDArray[np.bool_] | None
+    barred: NDArray[np.bool_] | None
+    foreign: NDArray[np.bool_] | None = None
+    found: tuple[str, ...] = ()
+    missing: tuple[str, ...] = ()
+    unknown: tuple[str, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """What to tell whoever wrote the words; empty when all was understood."""
+        out = []
+        if self.missing:
+            out.append(f"No {' or '.join(self.missing)} was found in this picture.")
+        if self.unknown:
+            told = ", ".join(f"\u201c{word}\u201d" for word in self.unknown)
+            out.append(f"{told}: no ground that weave knows. Name a material, or fill with a model.")
+        return " ".join(out)
+
+
+def understood(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str) -> Understood:
+    """What words mean for a hole (H, W) bool of a picture (H, W, 3)."""
+    wanted, strange = named_in(hint)
+    unwanted, odd = named_in(avoid)
+    if not wanted and not unwanted:
+        return Understood(None, None, unknown=(*strange, *odd))
+    ground = recognised(picture, hole)
+    found, missing = [], []
+    draw_from: NDArray[np.bool_] | None = None
+    foreign: NDArray[np.bool_] | None = None
+    for material in wanted:
+        there = _there(ground, material, hole)
+        if there is None:
+            missing.append(material)
+            continue
+        found.append(material)
+        draw_from = there if draw_from is None else draw_from | there
+    barred: NDArray[np.bool_] | None = None
+    kept = [material for material in unwanted if material not in wanted]
+    if kept:
+        near = _whole(ground.where(kept, KEPT_FROM) & ~hole, whole(picture))
+        for material in kept:
+            (found if ground.most([material]) >= KEPT_FROM else missing).append(material)
+        barred = near if near.any() else None
+    if draw_from is not None:
+        foreign = ~(draw_from | hole)
+        draw_from = _near(_inner(draw_from, hole), hole)
+        if barred is not None:
+            draw_from &= ~barred
+            barred = None
+    return Understood(draw_from, barred, foreign, tuple(found), tuple(missing), (*strange, *odd))
+
+
+def check_words(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str) -> Understood:
+    """The same for a fill that is to be made now. Raises BadRequest for an order, and for a hint none of which the
+    picture shows: it would be a fill of something else."""
+    for words in (hint, avoid):
+        answer = answer_to(words)
+        if answer:
+            raise BadRequest(answer)
+    found = understood(picture, hole, hint, avoid)
+    if hint.strip() and found.draw_from is None and (named_in(hint)[0] or found.unknown):
+        raise BadRequest(found.words or "The picture shows nothing of that.")
+    return found
+
+
+def _there(ground: Ground, material: str, hole: NDArray[np.bool_]) -> NDArray[np.bool_] | None:
+    """Where a material is; a picture that shows it only faintly shows it where it is likeliest. None if nowhere."""
+    most = ground.most([material])
+    if most < FAINT:
+        return None
+    area = _islands(ground.where([material], min(WANTED, 0.7 * most)) & ~hole)
+    least = max(min(LEAST, hole.size / 50), LEAST_SHARE * min(hole.sum(), 20_000))
+    return area if area.sum() >= least else None
+
+
+def _inner(area: NDArray[np.bool_], hole: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """An area less its rim, if that leaves enough: places straddle the border of two materials."""
+    size = 2 * max(round(max(hole.shape) / RIM), 2) + 1
+    square = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    # Beside the hole nothing is known that would tell the material from another.
+    shrunk = cv2.erode((area | hole).astype(np.uint8), square, borderValue=1) > 0
+    inner = _islands(shrunk & area)
+    return inner if inner.sum() >= max(0.4 * area.sum(), hole.sum()) else area
+
+
+def _islands(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """An area without its small islands."""
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(area.astype(np.uint8), connectivity=8)
+    if count <= 2:
+        return area
+    sizes = stats[1:, cv2.CC_STAT_AREA]
+    kept = np.concatenate([[False], sizes >= ISLAND * sizes.max()])
+    return np.asarray(kept[labels])
+
+
+def _whole(area: NDArray[np.bool_], picture: Box) -> NDArray[np.bool_]:
+    """An area grown by a patch: what stands at its rim is seldom sharp about where it ends."""
+    size = 2 * max(round(max(picture.width, picture.height) / 160), 2) + 1
+    square = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    return np.asarray(cv2.dilate(area.astype(np.uint8), square) > 0)
+
+
+def _near(area: NDArray[np.bool_], hole: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Of an area what is near the hole, if that is enough: ground close by has its scale and its light."""
+    tight = box_of(hole)
+    picture = Box(x=0, y=0, width=hole.shape[1], height=hole.shape[0])
+    reach = max(tight.width, tight.height, 96)
+    for times in (1, 2, 4):
+        box = tight.grow(times * reach, picture)
+        if area[box.slices].sum() >= max(3 * hole.sum(), LEAST):
+            out = np.zeros_like(area)
+            out[box.slices] = area[box.slices]
+            return out
+    return area

@@ -1,0 +1,161 @@
+"""Starts from the picture's own repeats: bricks, panes and planks carry on in whole pieces.
+
+He & Sun 2012 found that a picture repeats itself at a few offsets, and that filling by those alone keeps its
+structure. Here the offsets are the minima of the mean squared difference between the picture and its shifted
+self, exactly and for all shifts at once in the Fourier domain; a piece of the hole takes the offset that agrees
+best with what is known near it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import fft
+from scipy.ndimage import minimum_filter
+
+from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.methods.planes import Families, Plane, moved, plane_of
+
+# Offsets that are kept, and the share of the largest overlap that a shift must leave to be judged.
+KEPT = 48
+OVERLAP = 0.2
+RING = 5
+# The share of a plane's repeats that a start is made of: they are few, and each counts.
+MOST_OF_THEM = 0.85
+
+
+@dataclass(frozen=True)
+class Shifts:
+    """offsets (k, 2) rows and columns; misfit (k, n): what each would cost at each pixel of the hole, in scan
+    order, infinite where it leads nowhere that may be drawn from."""
+
+    offsets: NDArray[np.int32]
+    misfit: NDArray[np.float32]
+
+
+def repeats(planes: NDArray[np.int16], known: NDArray[np.bool_], least: float) -> NDArray[np.int32]:
+    """The offsets (k, 2) at which (H, W, C) planes repeat themselves best, known (H, W) pixels only.
+
+    Offsets shorter than least pixels are left out: everything resembles what is next to it.
+    """
+    height, width = known.shape
+    size = (fft.next_fast_len(2 * height - 1, True), fft.next_fast_len(2 * width - 1, True))
+    weight = known.astype(np.float32)
+    seen = fft.rfft2(weight, size)
+    total = np.zeros(size, np.float32)
+    for channel in range(planes.shape[2]):
+        values = planes[..., channel].astype(np.float32)
+        values = (values - values[known].mean()) * weight
+        plain, squared = fft.rfft2(values, size), fft.rfft2(values**2, size)
+        cross = np.conj(squared) * seen + np.conj(seen) * squared - 2 * np.conj(plain) * plain
+        total += fft.irfft2(cross, size).astype(np.float32)
+    overlap = fft.irfft2(np.conj(seen) * seen, size)
+    mean = np.where(overlap >= OVERLAP * overlap.max(), total / np.maximum(overlap, 1), np.inf)
+    rows = fft.fftfreq(size[0], 1 / size[0])[:, None]
+    columns = fft.fftfreq(size[1], 1 / size[1])[None]
+    mean[np.hypot(rows, columns) < least] = np.inf
+    dips = (mean <= minimum_filter(mean, 5, mode="wrap")) & np.isfinite(mean)
+    where = np.argwhere(dips)
+    best = where[np.argsort(mean[tuple(where.T)], kind="stable")][:KEPT]
+    return np.stack([rows[best[:, 0], 0], columns[0, best[:, 1]]], 1).astype(np.int32)
+
+
+def shifts_of(
+    planes: NDArray[np.int16], hole: NDArray[np.bool_], known: NDArray[np.bool_], allowed: NDArray[np.bool_]
+) -> Shifts | None:
+    """The repeats of a level and what they would cost in its hole; None where there are none."""
+    depth = cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 5)
+    radius = float(depth.max())
+    offsets = repeats(planes, known, max(6.0, 0.6 * radius))
+    if not len(offsets):
+        return None
+    away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
+    ring = ((away > 0) & (away <= RING) & known).astype(np.float32)
+    rows, columns = np.nonzero(hole)
+    sigma = max(2.0, 0.6 * radius)
+    # What costs are averaged over reaches no further than this.
+    near_by = box_of(hole).grow(RING + int(np.ceil(3 * sigma)), whole(hole))
+    size = (near_by.width, near_by.height)
+    values, seen = planes.astype(np.float32), known.astype(np.float32)
+    ring = ring[near_by.slices]
+    here = values[near_by.slices]
+    at = (rows - near_by.y, columns - near_by.x)
+    misfit = np.full((len(offsets), len(rows)), np.inf, np.float32)
+    for k, (dy, dx) in enumerate(offsets):
+        move = np.array([[1, 0, -dx - near_by.x], [0, 1, -dy - near_by.y]], np.float32)
+        there = cv2.warpAffine(values, move, size, flags=cv2.INTER_NEAREST)
+        usable = ring * cv2.warpAffine(seen, move, size, flags=cv2.INTER_NEAREST)
+        difference = ((there - here) ** 2).sum(2) * usable
+        near = cv2.GaussianBlur(usable, (0, 0), sigma)
+        cost = cv2.GaussianBlur(difference, (0, 0), sigma) / np.maximum(near, 1e-6)
+        y, x = rows + dy, columns + dx
+        inside = (y >= 0) & (y < hole.shape[0]) & (x >= 0) & (x < hole.shape[1])
+        inside[inside] = allowed[y[inside], x[inside]]
+        inside &= near[at] > 1e-4
+        misfit[k, inside] = cost[at][inside]
+    return Shifts(offsets, misfit)
+
+
+def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> NDArray[np.float32]:
+    """The best of a random share of the shifts at each pixel of the hole: (n, 2) rows and columns in scan order, not a
+    number where none of them leads anywhere."""
+    chosen = random.random(len(shifts.offsets)) < share
+    if not chosen.any():
+        chosen[:] = True
+    misfit = np.where(chosen[:, None], shifts.misfit, np.inf)
+    best = misfit.argmin(0)
+    out = np.asarray(shifts.offsets[best], np.float32)
+    out[~np.isfinite(misfit[best, np.arange(misfit.shape[1])])] = np.nan
+    return out
+
+
+@dataclass(frozen=True)
+class FlatShifts:
+    """Repeats of the plane of a picture: where the hole's pixels lie in the flat picture, x, y (n, 2), its repeats
+    there, and the way back."""
+
+    places: NDArray[np.float64]
+    shifts: Shifts
+    plane: Plane
+
+    def start_from(self, random: np.random.Generator) -> NDArray[np.float64]:
+        """Where each pixel of the hole would be drawn from: (n, 2) rows and columns in the picture, not a number where
+        none of the repeats leads anywhere."""
+        offsets = start_from(self.shifts, random, MOST_OF_THEM)
+        return np.asarray(moved(self.places + offsets[:, ::-1], self.plane.back)[:, ::-1])
+
+
+def flat_shifts_of(
+    planes: NDArray[np.int16],
+    hole: NDArray[np.bool_],
+    known: NDArray[np.bool_],
+    allowed: NDArray[np.bool_],
+    families: Families,
+) -> FlatShifts | None:
+    """The repeats of a level in the plane of its two families of lines, if that can be seen straight on."""
+    rows, columns = np.nonzero(hole)
+    plane = plane_of(families, hole.shape, (float(columns.mean()), float(rows.mean())))
+    if plane is None:
+        return None
+    # Nearest pixels: means of two bricks are none.
+    flat = np.asarray(cv2.warpPerspective(planes, plane.to, plane.size, flags=cv2.INTER_NEAREST), np.int16)
+    seen, gap, free = (
+        cv2.warpPerspective(each.astype(np.uint8), plane.to, plane.size, flags=cv2.INTER_NEAREST) > 0
+        for each in (known, hole, allowed)
+    )
+    if not gap.any() or not free.any():
+        return None
+    found = shifts_of(flat, gap, seen & ~gap, free)
+    if found is None:
+        return None
+    places = moved(np.column_stack([columns, rows]).astype(np.float64), plane.to)
+    # The misfit of the flat hole's pixel that each pixel of the hole falls on.
+    number = np.full(gap.shape, -1, np.int64)
+    number[gap] = np.arange(int(gap.sum()))
+    x, y = np.clip(np.rint(places).astype(int), 0, np.array(plane.size) - 1).T
+    at = number[y, x]
+    misfit = np.where(at >= 0, found.misfit[:, np.maximum(at, 0)], np.inf)
+    return FlatShifts(places, Shifts(found.offsets, misfit.astype(np.float32)), plane)

@@ -1,0 +1,119 @@
+"""The stack: the ordered, immutable list of what was done to a frame."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import NotFound
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.model.port import Knobs
+from keen_sweep.document.mark import Filed, Mark
+from keen_sweep.document.touch import Touch
+
+
+class Ground(BaseModel):
+    """A patch to draw from, of this picture or of a sister frame."""
+
+    model_config = ConfigDict(frozen=True)
+
+    box: Box
+    frame: int | None = None
+
+
+class Sweep(BaseModel):
+    """One removal: its mark, how to fill it, and the pick, the content hash of the take in use.
+
+    model: the number of the generative model, for the method model. hint, avoid: words on what should be seen there and
+    what must not; ground: where to draw from. knobs: those of the model.
+    together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    kind: Literal["sweep"] = "sweep"
+    id: str
+    name: str
+    mark: Mark = Mark()
+    method: Method = Method.AUTO
+    model: int | None = None
+    hint: str = Field(default="", max_length=300)
+    avoid: str = Field(default="", max_length=300)
+    ground: Ground | None = None
+    knobs: Knobs = Knobs()
+    together: bool = False
+    pick: str | None = None
+    amount: int = Field(default=100, ge=0, le=100)
+    shown: bool = True
+
+    def reach(self, picture: Box) -> Box:
+        """The pixels of the picture that its mask may cover."""
+        return self.mark.reach(picture)
+
+
+Layer = Annotated[Sweep | Touch, Field(discriminator="kind")]
+
+
+_LAYER: TypeAdapter[Sweep | Touch] = TypeAdapter(Layer)
+
+
+def layer_from(data: dict[str, Any]) -> Sweep | Touch:
+    """A layer out of a stack that was told as JSON."""
+    return _LAYER.validate_python(data)
+
+
+class Stack(BaseModel):
+    """What was done to one original, from bottom to top. Changing it means making another one.
+
+    guard: what no mask may enter and no fill change.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    version: Literal[2] = 2
+    layers: tuple[Layer, ...] = Field(default=())
+    guard: tuple[Filed, ...] = Field(default=())
+
+    @property
+    def sweeps(self) -> tuple[Sweep, ...]:
+        """The sweeps alone, in their order."""
+        return tuple(layer for layer in self.layers if isinstance(layer, Sweep))
+
+    @property
+    def touches(self) -> tuple[Touch, ...]:
+        """The touch-ups alone, in their order."""
+        return tuple(layer for layer in self.layers if isinstance(layer, Touch))
+
+    def sweep(self, sweep_id: str) -> Sweep:
+        """The sweep of that id. Raises NotFound."""
+        for sweep in self.sweeps:
+            if sweep.id == sweep_id:
+                return sweep
+        raise NotFound("This sweep is not in the picture any more: it was deleted or undone.")
+
+    def with_layer(self, layer: Sweep | Touch) -> Stack:
+        """The stack with a layer put on top, or in the place of the one with its id."""
+        if any(each.id == layer.id for each in self.layers):
+            layers = tuple(layer if each.id == layer.id else each for each in self.layers)
+        else:
+            layers = (*self.layers, layer)
+        return self.model_copy(update={"layers": layers})
+
+    def changed(self, sweep_id: str, **changes: Any) -> Stack:
+        """The stack with some fields of one sweep changed. Raises NotFound."""
+        return self.with_layer(self.sweep(sweep_id).model_copy(update=changes))
+
+    def without(self, sweep_id: str) -> Stack:
+        """The stack less one sweep. Raises NotFound."""
+        self.sweep(sweep_id)
+        return self.model_copy(update={"layers": tuple(each for each in self.layers if each.id != sweep_id)})
+
+    def below(self, sweep_id: str) -> Stack:
+        """What lies under a sweep: the layers before it. Raises NotFound."""
+        return self.model_copy(update={"layers": self.layers[: self.layers.index(self.sweep(sweep_id))]})
+
+    def picks(self) -> tuple[str, ...]:
+        """Content hashes of the takes that show, from bottom to top."""
+        return tuple(sweep.pick for sweep in self.sweeps if sweep.shown and sweep.pick)

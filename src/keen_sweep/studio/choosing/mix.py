@@ -1,0 +1,51 @@
+"""Mix takes: paint which of two shows where; the mix is a take like any other."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.fill.mix import mix_box, mixed
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.mask.shape import Shape, compose
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Take
+from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.filling.takes import keep_take
+from keen_sweep.studio.sitting import Sitting, sit
+
+
+def mix_takes(
+    library: Library,
+    frame_id: int,
+    sweep_id: str,
+    under: int,
+    over: int,
+    shapes: Sequence[Shape],
+) -> int:
+    """A new take that shows one take, and another where shapes cover; 0 is as shot. It is picked; its number.
+
+    Raises NotFound for takes of another sweep, BadRequest when nothing would change.
+    """
+    if under == over:
+        raise BadRequest("Choose two different takes to mix.")
+    here = sit(library, frame_id)
+    bottom, top = (_patch(here, sweep_id, take) for take in (under, over))
+    box = mix_box(bottom, top)
+    cover, _ = compose(shapes, box, library.files.read)
+    if not cover.any():
+        raise BadRequest("This stroke lies outside both takes.")
+    patch = mixed(here.below(sweep_id, box), bottom, top, cover)
+    made = keep_take(library, frame_id, sweep_id, 0, patch)
+    pick(library, frame_id, sweep_id, made)
+    return made
+
+
+def _patch(here: Sitting, sweep_id: str, take: int) -> Patch | None:
+    if take == 0:
+        return None
+    with here.library.session() as session:
+        row = session.get(Take, take)
+    if row is None or row.sweep_id != sweep_id or row.frame_id != here.frame.id:
+        raise NotFound("This take does not belong to this sweep.")
+    return here.shelf.patch(row.patch)

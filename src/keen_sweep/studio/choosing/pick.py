@@ -1,0 +1,34 @@
+"""Pick: which take is in use, and which are favourites."""
+
+from __future__ import annotations
+
+from keen_sweep.core.errors import NotFound
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Revision, Take
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.history import change, frame_of
+from keen_sweep.studio.running.events import note
+
+
+def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
+    """Use a take of a sweep; None puts it back to as shot. Raises NotFound when it is not one of its takes."""
+    patch = None
+    if take_id is not None:
+        with library.session() as session:
+            take = session.get(Take, take_id)
+            if take is None or take.frame_id != frame_id or take.sweep_id != sweep_id:
+                raise NotFound("This take does not belong to this sweep.")
+            patch = take.patch
+    title = "pick take" if patch else "pick as shot"
+    return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch))
+
+
+def favour(library: Library, frame_id: int, take_id: int, favourite: bool) -> None:
+    """Make a take a favourite, or no longer. Raises NotFound."""
+    with library.session() as session:
+        take = session.get(Take, take_id)
+        if take is None or take.frame_id != frame_id:
+            raise NotFound("This take is not there any more.")
+        take.favourite = favourite
+        session.add(take)
+        note(session, EventKind.TAKE, shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)

@@ -1,0 +1,97 @@
+"""Ask for a fill: it is put into the queue, and may be taken out of it again."""
+
+from __future__ import annotations
+
+from uuid import uuid4
+
+from sqlmodel import col, func, select
+
+from keen_sweep.core.errors import BadMask, BadRequest, Conflict, NotFound
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.words.command import answer_to
+from keen_sweep.core.mask.check import check_mask
+from keen_sweep.document.stack import Sweep
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Run, Take, now
+from keen_sweep.store.words import OPEN, EventKind, RunState
+from keen_sweep.studio.filling.fill import AS_USUAL, Fill, FillRequest
+from keen_sweep.studio.filling.takes import takes_of
+from keen_sweep.studio.marking.areas import split
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.sitting import Sitting, sit
+
+
+def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL, yes: str = "") -> Run:
+    """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already.
+
+    Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
+    """
+    here = sit(library, frame_id)
+    sweep = here.stack.sweep(sweep_id)
+    _check(here, sweep)
+    with library.session() as session:
+        busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN))).first()
+        if busy is not None:
+            raise Conflict("This sweep is being filled already: wait for its takes or cancel them.")
+        seed = how.seed
+        if seed is None:
+            last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
+            seed = 0 if last is None else last + 1
+        told = how.model_dump() | {"seed": seed}
+        asked = FillRequest(**told, revision=here.revision, method=sweep.method, yes=yes or uuid4().hex)
+        run = Run(frame_id=frame_id, sweep_id=sweep_id, request=asked.model_dump(mode="json"))
+        session.add(run)
+        session.flush()
+        note(session, EventKind.RUN, shoot=here.frame.shoot_id, frame=frame_id, run=run.id)
+        return run
+
+
+def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL) -> list[Run]:
+    """The same for every separate area of a sweep that has no takes yet: each becomes a sweep of its own first. All of
+    it happens or nothing.
+
+    With a seed it is one fill of the sweep as it is.
+    """
+    if how.seed is not None:
+        return [ask_fill(library, frame_id, sweep_id, how)]
+    with library.together():
+        here = sit(library, frame_id)
+        sweep = here.stack.sweep(sweep_id)
+        ids = [sweep_id]
+        if not sweep.together and not takes_of(library, sweep_id):
+            _check(here, sweep)
+            ids, _ = split(library, frame_id, sweep_id)
+        yes = uuid4().hex
+        return [ask_fill(library, frame_id, each, how, yes) for each in ids]
+
+
+def _check(here: Sitting, sweep: Sweep) -> None:
+    """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for hints that no engine
+    could follow."""
+    mask = here.mask(sweep.id)
+    if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, free=True).pixels.any():
+        raise BadMask("The whole mark lies under the guard: nothing of it may be filled.")
+    check_mask(here.full(mask), here.frame.width, here.frame.height, sweep.method.may_cover_all)
+    if not sweep.method.heeds_words:
+        return
+    for words in (sweep.hint, sweep.avoid):
+        answer = answer_to(words)
+        if answer:
+            raise BadRequest(answer)
+    if sweep.method is Method.MODEL and sweep.ground is not None:
+        raise BadRequest("A model cannot be given a patch to draw from: use words, or fill by weave.")
+
+
+def cancel(library: Library, run_id: int) -> Run:
+    """Stop a run: at once if it waits, soon if it is being worked on. Takes that are ready stay."""
+    with library.session(write=True) as session:
+        run = session.get(Run, run_id)
+        if run is None:
+            raise NotFound("This run is not there any more.")
+        if run.state is RunState.WAITING:
+            run.state, run.ended_at = RunState.CANCELLED, now()
+        elif run.state is RunState.RUNNING:
+            run.state = RunState.STOPPING
+        session.add(run)
+        note(session, EventKind.RUN, frame=run.frame_id, run=run_id)
+        return run

@@ -1,0 +1,159 @@
+"""Carry out a fill, in a worker process."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import partial
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlmodel import col, func, select
+
+from keen_sweep.core.errors import BadMask, Cancelled, KeenSweepError, ModelTrouble, Remedy
+from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.things import things_beside
+from keen_sweep.document.stack import Sweep
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Run, Take, now
+from keen_sweep.store.words import EventKind, RunState
+from keen_sweep.studio.filling.budget import book, spent_of_yes
+from keen_sweep.studio.filling.fill import FillRequest
+from keen_sweep.studio.filling.filler import filling_for
+from keen_sweep.studio.filling.takes import keep_take
+from keen_sweep.studio.finding.finds import things_of
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.sitting import Sitting, sit
+
+PROGRESS_EVERY = 0.25
+
+
+def carry_out(library: Library, run_id: int) -> None:
+    """Work on a run until it is done, cancelled or failed.
+
+    After a crash it carries on with the takes that are still missing. Raises nothing that is a
+    KeenSweepError: such an end is written into the run.
+    """
+    with library.session() as session:
+        run = session.get(Run, run_id)
+        if run is None or run.state is not RunState.RUNNING:
+            return
+        ready = session.exec(select(func.count(col(Take.id))).where(Take.run_id == run_id)).one()
+    try:
+        _fill(library, run, FillRequest.model_validate(run.request), ready)
+        _end(library, run_id, RunState.DONE)
+    except Cancelled:
+        _end(library, run_id, RunState.CANCELLED)
+    except ModelTrouble as error:
+        _end(library, run_id, RunState.FAILED, str(error), error.remedy)
+    except KeenSweepError as error:
+        _end(library, run_id, RunState.FAILED, str(error))
+    except MemoryError:
+        _end(library, run_id, RunState.FAILED, "There is not enough memory for this fill: mark a smaller area.")
+
+
+def _fill(library: Library, run: Run, asked: FillRequest, ready: int) -> None:
+    """Make the takes that are not ready yet."""
+    if ready >= asked.takes:
+        return
+    here = sit(library, run.frame_id, asked.revision)
+    sweep = here.stack.sweep(run.sweep_id)
+    progress = _Progress(library, run.id, ready, asked.takes)
+    order = _order(here, sweep, asked, ready, progress)
+    agreed = max(asked.credits - spent_of_yes(library, asked.yes), 0.0)
+    order = replace(order, paid=partial(book, library, here.frame, asked.yes))
+    filling = filling_for(here, sweep, asked.method, order, agreed)
+    try:
+        for patch in filling.engine.fill(order):
+            keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch))
+    finally:
+        filling.close(library)
+
+
+@dataclass
+class _Progress:
+    """Tells now and then how far a run is, and breaks it off when it was cancelled."""
+
+    library: Library
+    run_id: int
+    ready: int
+    takes: int
+    started: float = field(default_factory=time.monotonic)
+    told: float = 0.0
+
+    def __call__(self, share: float, doing: str) -> None:
+        moment = time.monotonic()
+        if moment - self.told < PROGRESS_EVERY:
+            return
+        self.told = moment
+        share = (self.ready + share * (self.takes - self.ready)) / self.takes
+        spent = moment - self.started
+        left = spent * (1 - share) / share if share > 0.02 and spent > 0.5 else None
+        with self.library.session() as session:
+            run = session.get(Run, self.run_id)
+            if run is None or run.state is not RunState.RUNNING:
+                raise Cancelled("The fill was cancelled.")
+            run.progress, run.doing, run.seconds_left = share, doing, left
+            session.add(run)
+            note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
+
+
+def _order(
+    here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Callable[[float, str], None]
+) -> Order:
+    mask = here.full(here.mask(sweep.id))
+    if not mask.any():
+        raise BadMask("The mask is empty: nothing is marked for removal.")
+    return Order(
+        below=here.below(sweep.id),
+        mask=mask,
+        seed=(asked.seed or 0) + ready,
+        takes=asked.takes - ready,
+        quality=asked.quality,
+        guard=here.guard,
+        barred=_filled_already(here, sweep),
+        things=things_beside(mask > 0, things_of(here)),
+        staged=asked.staged,
+        hint=sweep.hint,
+        avoid=sweep.avoid,
+        knobs=sweep.knobs,
+        draw_from=_own_ground(here, sweep),
+        progress=progress,
+    )
+
+
+def _own_ground(here: Sitting, sweep: Sweep) -> NDArray[np.bool_] | None:
+    """The patch of this frame that a sweep is to be drawn from, (H, W)."""
+    if sweep.ground is None or sweep.ground.frame not in (None, here.frame.id):
+        return None
+    out = np.zeros((here.frame.height, here.frame.width), bool)
+    out[sweep.ground.box.intersect(here.box).slices] = True
+    return out
+
+
+def _filled_already(here: Sitting, sweep: Sweep) -> NDArray[np.bool_] | None:
+    """What other sweeps made up, (H, W): it may be looked at, but a fill is made of the photograph alone."""
+    picks = here.stack.below(sweep.id).picks()
+    if not picks:
+        return None
+    out = np.zeros((here.frame.height, here.frame.width), bool)
+    for pick in picks:
+        patch = here.shelf.patch(pick)
+        out[patch.box.slices] |= patch.alpha > 0
+    return out
+
+
+def _end(
+    library: Library, run_id: int, state: RunState, error: str | None = None, remedy: Remedy | None = None
+) -> None:
+    with library.session() as session:
+        run = session.get(Run, run_id)
+        if run is None:
+            return
+        run.state, run.error, run.ended_at, run.seconds_left = state, error, now(), None
+        run.remedy = remedy
+        if state is RunState.DONE:
+            run.progress = 1.0
+        session.add(run)
+        note(session, EventKind.RUN, frame=run.frame_id, run=run.id)

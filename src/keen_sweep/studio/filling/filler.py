@@ -1,0 +1,76 @@
+"""Who fills a sweep: a local engine, or a model within what was agreed to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from keen_sweep.core.errors import ModelTrouble
+from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.lent import LentGround
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.model.engine import ModelEngine
+from keen_sweep.core.fill.model.limited import Limited
+from keen_sweep.core.fill.order import Engine, Order
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.document.stack import Sweep
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import RegisteredModel
+from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, way_for
+from keen_sweep.studio.models.opening import opened
+from keen_sweep.studio.sitting import Sitting, sit
+
+
+@dataclass(frozen=True)
+class Filling:
+    """The engine of a run, why it was chosen if it was, and the model behind it if there is one."""
+
+    engine: Engine
+    why: str = ""
+    row: RegisteredModel | None = None
+    model: Limited | None = None
+
+    def told(self, patch: Patch) -> Patch:
+        """A patch that says why it was made so."""
+        if not self.why:
+            return patch
+        return replace(patch, parameters={**patch.parameters, "why": self.why})
+
+    def close(self, library: Library) -> None:
+        """Keep what a service said is left, and let it go: nobody waits for one that has just failed."""
+        service = self.model.service if self.model is not None else None
+        if self.row is not None and service is not None:
+            keep_left(library, self.row, service.left)
+            service.close()
+
+
+def filling_for(here: Sitting, sweep: Sweep, method: Method, order: Order, agreed: float) -> Filling:
+    """Who fills an order; a service is only asked for the credits that were agreed to. Auto does without a model rather
+    than fail. Raises ModelTrouble, NotFound."""
+    lent = _lent(here, sweep)
+    if lent is not None and method.weaves:
+        return Filling(lent)
+    hole = hole_of(order, may_be_all=True)
+    way = way_for(here.library, method, sweep.model, order.below, hole)
+    if way.model is None:
+        return Filling(engine_for(method))
+    model = None
+    try:
+        model = opened(way.model, tick=order.progress)
+        if model.service is not None:
+            cost = cost_of(model, hole, order.takes, order.staged, order.knobs)
+            check_cost(here.library, here.frame, way.model, cost, agreed)
+    except ModelTrouble as error:
+        if model is not None and model.service is not None:
+            model.service.close()
+        if method is Method.MODEL:
+            raise
+        return Filling(engine_for(method), f"{way.why}; but {error}")
+    return Filling(ModelEngine(model), way.why, way.model, model)
+
+
+def _lent(here: Sitting, sweep: Sweep) -> Engine | None:
+    """The engine that draws from a patch of a sister frame, as it looks now with what was removed there."""
+    if sweep.ground is None or sweep.ground.frame in (None, here.frame.id):
+        return None
+    return LentGround(sit(here.library, sweep.ground.frame).seen(sweep.ground.box))

@@ -1,0 +1,212 @@
+"""What a fill will be made by and cost, said before anything is spent; and what has been spent."""
+
+from __future__ import annotations
+
+import statistics
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from sqlmodel import col, select
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import KeenSweepError, ModelTrouble, Remedy
+from keen_sweep.core.fill.inventing import needs_inventing
+from keen_sweep.core.fill.method import MadeBy, Method
+from keen_sweep.core.fill.model.limited import Limited
+from keen_sweep.core.fill.model.port import Knobs
+from keen_sweep.core.fill.model.sections import sections_of, sizes_of
+from keen_sweep.core.fill.model.service.exchange import Patience
+from keen_sweep.core.mask.areas import areas_of
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.document.stack import Sweep
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, RegisteredModel, Take
+from keen_sweep.store.words import ModelKind
+from keen_sweep.studio.filling.budget import budget_left
+from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.filling.takes import takes_of
+from keen_sweep.studio.models.opening import opened
+from keen_sweep.studio.models.register import model_of, models
+from keen_sweep.studio.models.trial import in_credits
+from keen_sweep.studio.sitting import sit
+
+# Whoever looks at a price does not wait long for it.
+SHORT = Patience(tries=2, first=0.3, transfer=5.0)
+# Holes whose largest disc is no larger are closed or woven, whatever stands at their rim; pixels.
+NARROW = 8.0
+
+
+@dataclass(frozen=True)
+class Way:
+    """The model that a fill is made by, None for the local engines, and why auto chose it."""
+
+    model: RegisteredModel | None
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class Cost:
+    """How many paintings, what they cost together, and in how many seconds they are there, if that is known."""
+
+    paintings: int
+    credits: float
+    seconds: float | None
+
+
+@dataclass(frozen=True)
+class Quoted:
+    """What filling a sweep means: by which model if any, why, its cost; credits that are left there and in the shoot's
+    budget, None where there is no limit; or what stands in the way, and what helps."""
+
+    model: str | None
+    service: bool
+    why: str
+    cost: Cost
+    left: float | None = None
+    budget_left: float | None = None
+    problem: str | None = None
+    remedy: Remedy | None = None
+
+
+def way_for(library: Library, method: Method, model_id: int | None, below: Pixels, hole: NDArray[np.bool_]) -> Way:
+    """Who fills a hole (H, W) of a picture: the model that was chosen; for auto, one of those that it may choose where
+    something has to be invented, the free ones first. Raises ModelTrouble when none is chosen."""
+    if method is Method.MODEL:
+        if model_id is None:
+            raise ModelTrouble("Choose which model is to fill this; models are registered on the page Models.")
+        return Way(model_of(library, model_id))
+    if method is not Method.AUTO:
+        return Way(None)
+    allowed = sorted((row for row in models(library) if row.for_auto), key=lambda row: row.kind is ModelKind.SERVICE)
+    if not allowed or _radius(hole) <= NARROW:
+        return Way(None)
+    found = needs_inventing(below, hole)
+    return Way(allowed[0], f"auto chose {allowed[0].name}: {found.why}") if found.needed else Way(None)
+
+
+def _radius(hole: NDArray[np.bool_]) -> float:
+    return float(cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3).max())
+
+
+def cost_of(model: Limited, hole: NDArray[np.bool_], takes: int, staged: bool, knobs: Knobs) -> Cost:
+    """What a fill by a model comes to. Raises ModelTrouble when a service does not say."""
+    sections = sections_of(hole, model, staged)
+    paintings = len(sections) * takes
+    if model.service is None:
+        return Cost(paintings, 0.0, None)
+    quotes = {}
+    credits = 0.0
+    seconds = 0.0
+    for size in sizes_of(sections, Box(x=0, y=0, width=hole.shape[1], height=hole.shape[0]), model):
+        if size not in quotes:
+            quotes[size] = model.service.quote(*size, knobs)
+        credits += takes * quotes[size].credits
+        seconds += takes * quotes[size].seconds
+    return Cost(paintings, credits, seconds)
+
+
+def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost, agreed: float) -> None:
+    """Raise ModelTrouble unless the cost was agreed to and lies within the limits of model and shoot."""
+    if cost.credits > agreed:
+        said = f"and {agreed:g} were agreed to" if agreed else "and nobody said yes to that"
+        raise ModelTrouble(f"This fill costs {in_credits(cost.credits)} {said}. Nothing was spent.", "price")
+    if row.most_credits is not None and cost.credits > row.most_credits:
+        raise ModelTrouble(
+            f"This fill costs {in_credits(cost.credits)}; {row.name} may cost {row.most_credits:g} a fill. Nothing was "
+            "spent.",
+            "smaller",
+        )
+    left = budget_left(library, frame.shoot_id)
+    if left is not None and cost.credits > left:
+        raise ModelTrouble(
+            f"This fill costs {in_credits(cost.credits)}, and this shoot's budget has {left:g} left. "
+            "Nothing was spent.",
+            "credits",
+        )
+
+
+def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged: bool = False) -> Quoted:
+    """What filling a sweep as it is marked now means. Raises NotFound."""
+    here = sit(library, frame_id)
+    sweep = here.stack.sweep(sweep_id)
+    mask = here.mask(sweep_id)
+    nothing = Quoted(None, False, "", Cost(0, 0.0, None))
+    auto = sweep.method is Method.AUTO
+    if not (auto or sweep.method is Method.MODEL) or not mask.pixels.any():
+        return nothing
+    if auto and not any(row.for_auto for row in models(library)):
+        return nothing
+    below = here.below(sweep_id) if auto else np.zeros((0, 0, 3), np.uint8)
+    fresh = not sweep.together and not takes_of(library, sweep_id)
+    found, row, why = Cost(0, 0.0, None), None, ""
+    try:
+        open_models: dict[int, Limited] = {}
+        try:
+            for area in areas_of(mask) if fresh else [mask]:
+                hole = here.full(area) > 0
+                way = way_for(library, sweep.method, sweep.model, below, hole)
+                if way.model is None:
+                    continue
+                row, why = way.model, way.why
+                found = _sum(found, _cost(library, row, hole, Fill(takes=takes, staged=staged), sweep, open_models))
+        finally:
+            for model in open_models.values():
+                if model.service is not None:
+                    model.service.close()
+        if row is None:
+            return nothing
+        check_cost(library, here.frame, row, found, agreed=found.credits)
+        left = model_of(library, row.id).left
+        if row.kind is ModelKind.SERVICE and left is not None and found.credits > left:
+            raise ModelTrouble(f"This fill costs {in_credits(found.credits)}, and {left:g} are left.", "credits")
+        return _quoted(library, here.frame, row, why, found)
+    except KeenSweepError as error:
+        return replace(_quoted(library, here.frame, row, why, found), problem=str(error), remedy=error.remedy)
+
+
+def _quoted(library: Library, frame: Frame, row: RegisteredModel | None, why: str, cost: Cost) -> Quoted:
+    if row is None or row.kind is not ModelKind.SERVICE:
+        return Quoted(row.name if row else None, False, why, cost)
+    return Quoted(row.name, True, why, cost, model_of(library, row.id).left, budget_left(library, frame.shoot_id))
+
+
+def _cost(
+    library: Library,
+    row: RegisteredModel,
+    hole: NDArray[np.bool_],
+    how: Fill,
+    sweep: Sweep,
+    open_models: dict[int, Limited],
+) -> Cost:
+    if row.kind is not ModelKind.SERVICE:
+        # Loading one to know its size takes longer than it is worth: earlier takes tell how long they take.
+        return Cost(how.takes, 0.0, _usual_seconds(library, row.name, how.takes))
+    if row.id not in open_models:
+        model = open_models[row.id] = opened(row, patience=SHORT)
+        assert model.service is not None
+        keep_left(library, row, model.service.credits())
+    return cost_of(open_models[row.id], hole, how.takes, how.staged, sweep.knobs)
+
+
+def keep_left(library: Library, row: RegisteredModel, left: float | None) -> None:
+    """Keep with a model what its service said is left, if it said so."""
+    with library.session() as session:
+        known = session.get(RegisteredModel, row.id)
+        if known is not None and left is not None and known.left != left:
+            known.left = left
+            session.add(known)
+
+
+def _usual_seconds(library: Library, name: str, takes: int) -> float | None:
+    with library.session() as session:
+        by_model = select(Take).where(Take.method == MadeBy.MODEL)
+        found = session.exec(by_model.order_by(col(Take.id).desc()).limit(60)).all()
+    own = [take.seconds for take in found if take.made.get("model", {}).get("name") == name]
+    return takes * statistics.median(own) if own else None
+
+
+def _sum(one: Cost, other: Cost) -> Cost:
+    seconds = None if other.seconds is None else (one.seconds or 0.0) + other.seconds
+    return Cost(one.paintings + other.paintings, one.credits + other.credits, seconds)

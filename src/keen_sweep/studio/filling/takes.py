@@ -1,0 +1,55 @@
+"""Takes: how one is kept, and those of a sweep."""
+
+from __future__ import annotations
+
+from sqlmodel import Session, col, select
+
+from keen_sweep import __version__
+from keen_sweep.core.errors import Cancelled, NotFound
+from keen_sweep.core.fill.method import MadeBy, Quality
+from keen_sweep.core.fill.patch import Patch, patch_to_bytes
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Take
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.running.events import note
+
+
+def takes_of(library: Library, sweep_id: str) -> list[Take]:
+    """The takes of a sweep in the order they were made."""
+    with library.session() as session:
+        return list(session.exec(select(Take).where(Take.sweep_id == sweep_id).order_by(col(Take.id))))
+
+
+def take_by(session: Session, take_id: int) -> Take:
+    """A take by its number. Raises NotFound."""
+    take = session.get(Take, take_id)
+    if take is None:
+        raise NotFound("This take is not there any more.")
+    return take
+
+
+def keep_take(library: Library, frame_id: int, sweep_id: str, run_id: int, patch: Patch) -> int:
+    """Keep a patch as a take of a sweep; its number. Raises Cancelled when the picture is gone."""
+    name = library.files.add(patch_to_bytes(patch))
+    with library.session() as session:
+        frame = session.get(Frame, frame_id)
+        if frame is None:
+            raise Cancelled("The picture was removed meanwhile.")
+        row = Take(
+            frame_id=frame_id,
+            sweep_id=sweep_id,
+            run_id=run_id,
+            patch=name,
+            method=MadeBy(patch.method),
+            seed=patch.seed,
+            quality=Quality(patch.parameters.get("quality", Quality.FINE)),
+            energy=patch.energy,
+            seconds=patch.seconds,
+            **patch.box.model_dump(),
+            made={"engine": f"{patch.method}, Keen Sweep {__version__}", **patch.parameters},
+            parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
+        )
+        session.add(row)
+        session.flush()
+        note(session, EventKind.TAKE, shoot=frame.shoot_id, frame=frame_id, run=run_id or None)
+        return row.id

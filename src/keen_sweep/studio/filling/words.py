@@ -1,0 +1,63 @@
+"""Hints: what a sweep's words mean for its picture, and which words were used last."""
+
+from __future__ import annotations
+
+from sqlmodel import col, select
+
+from keen_sweep.core.fill.words.command import answer_to
+from keen_sweep.core.fill.words.understood import understood
+from keen_sweep.document.stack import Ground, Stack
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Revision, Take
+from keen_sweep.studio.history import change
+from keen_sweep.studio.sitting import sit
+
+REMEMBERED, LOOKED_AT = 12, 400
+
+
+def set_hint(library: Library, frame_id: int, sweep_id: str, hint: str) -> Revision:
+    """What should be seen there, in words; empty is the background."""
+    words = " ".join(hint.split())
+    return change(library, frame_id, "hint", lambda stack: stack.changed(sweep_id, hint=words))
+
+
+def set_avoid(library: Library, frame_id: int, sweep_id: str, avoid: str) -> Revision:
+    """What must not be seen there, in words."""
+    words = " ".join(avoid.split())
+    return change(library, frame_id, "avoid", lambda stack: stack.changed(sweep_id, avoid=words))
+
+
+def set_ground(library: Library, frame_id: int, sweep_id: str, ground: Ground | None) -> Revision:
+    """The patch to draw from, of this frame or of a sister; None for wherever it fits. Raises NotFound."""
+    if ground is not None and ground.frame is not None:
+        sit(library, ground.frame)
+
+    def edit(stack: Stack) -> Stack:
+        return stack.changed(sweep_id, ground=ground)
+
+    return change(library, frame_id, "draw from" if ground else "draw from anywhere", edit)
+
+
+def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
+    """What there is to say of a sweep's words: an answer to an order, words that match nothing; empty if all's well."""
+    here = sit(library, frame_id)
+    sweep = here.stack.sweep(sweep_id)
+    for words in (sweep.hint, sweep.avoid):
+        answer = answer_to(words)
+        if answer:
+            return answer
+    if not sweep.method.weaves or not (sweep.hint or sweep.avoid):
+        return ""
+    hole = here.full(here.mask(sweep_id, free=True)) > 0
+    return understood(here.below(sweep_id), hole, sweep.hint, sweep.avoid).words
+
+
+def used_last(library: Library) -> tuple[list[str], list[str]]:
+    """The hints and the avoids that takes were made with, the latest first."""
+    with library.session() as session:
+        made = session.exec(select(Take.made).order_by(col(Take.id).desc()).limit(LOOKED_AT)).all()
+
+    def distinct(name: str) -> list[str]:
+        return list(dict.fromkeys(str(each[name]) for each in made if each.get(name)))[:REMEMBERED]
+
+    return distinct("hint"), distinct("avoid")

@@ -1,0 +1,36 @@
+"""Dust: specks that sit at the same place of the sensor in several frames of a shoot."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlmodel import Session, col, select
+
+from keen_sweep.core.scout.found import FindKind
+from keen_sweep.store.tables import Find, Frame
+from keen_sweep.studio.finding.rows import found_in
+
+# Specks of two frames match within so many of their diameters, or pixels.
+NEAR, NEAR_PIXELS = 0.6, 5.0
+
+
+def specks_elsewhere(session: Session, frame: Frame) -> list[list[Find]]:
+    """The specks of each other frame of the shoot that came off a sensor of the same size."""
+    same = select(Frame.id).where(
+        Frame.shoot_id == frame.shoot_id,
+        Frame.id != frame.id,
+        Frame.width == frame.width,
+        Frame.height == frame.height,
+    )
+    rows = session.exec(select(Find).where(col(Find.frame_id).in_(same), Find.kind == FindKind.SPECKS)).all()
+    by_frame: dict[int, list[Find]] = {}
+    for row in rows:
+        by_frame.setdefault(row.frame_id, []).append(row)
+    return list(by_frame.values())
+
+
+def same_place(a: Find, b: Find) -> bool:
+    """Whether two specks sit at one place of the sensor."""
+    mine, theirs = found_in(a), found_in(b)
+    across = abs((mine.x + mine.right) - (theirs.x + theirs.right)) / 2
+    down = abs((mine.y + mine.bottom) - (theirs.y + theirs.bottom)) / 2
+    return bool(np.hypot(across, down) <= max(NEAR * max(mine.width, theirs.width), NEAR_PIXELS))

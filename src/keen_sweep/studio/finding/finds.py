@@ -1,0 +1,167 @@
+"""Finds: what scouts found in a frame, looked at, dropped and edited."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from cachetools import LRUCache, cached
+from numpy.typing import NDArray
+from sqlmodel import Session, col, select
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.mask.area import Area
+from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.rings import Ring, rings_of
+from keen_sweep.core.mask.shape import Shape
+from keen_sweep.core.scout.found import Belonging, FindKind, Found
+from keen_sweep.document.mark import Drawn, Mark
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Find, Frame
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.finding.dust import same_place, specks_elsewhere
+from keen_sweep.studio.finding.rows import also_of, found_in, shapes_of_find
+from keen_sweep.studio.history import frame_of
+from keen_sweep.studio.marking.draw import MOST_SHAPES, taken_in
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.sitting import Sitting, sit
+
+# Two finds are the same thing when their boxes overlap so much.
+SAME = 0.5
+# Outlines that are kept, in points.
+POINTS_KEPT = 2_000_000
+
+
+@dataclass(frozen=True)
+class FindOnDesk:
+    """A find with its outline, the outlines of what belongs to it, and in how many frames it sits (dust)."""
+
+    find: Find
+    rings: list[Ring]
+    also: dict[Belonging, list[Ring]]
+    box: Box
+    frames: int
+
+
+def open_finds(library: Library, frame_id: int) -> list[Find]:
+    """The finds of a frame that are neither dropped nor sweeps by now."""
+    here = sit(library, frame_id)
+    with library.session() as session:
+        rows = session.exec(select(Find).where(Find.frame_id == frame_id).order_by(col(Find.id))).all()
+    sweeps = {sweep.id for sweep in here.stack.sweeps}
+    return [row for row in rows if not row.dropped and row.sweep_id not in sweeps]
+
+
+def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
+    """The open finds of a frame as the desk shows them."""
+    here = sit(library, frame_id)
+    rows = open_finds(library, frame_id)
+    with library.session() as session:
+        others = specks_elsewhere(session, here.frame) if any(row.kind.is_dust for row in rows) else []
+    out = []
+    for row in rows:
+        shapes = shapes_of_find(row)
+        also = {kind: _outline(here, (area,)) for kind, area in also_of(row).items()}
+        dusty = sum(any(same_place(row, other) for other in each) for each in others) if row.kind.is_dust else 0
+        out.append(FindOnDesk(row, _outline(here, shapes), also, Mark(shapes=shapes).reach(here.box), 1 + dusty))
+    return out
+
+
+def _known_by(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> tuple[Box, tuple[Drawn | Area, ...]]:
+    return here.box, shapes
+
+
+_traced: LRUCache[tuple[Box, tuple[Drawn | Area, ...]], list[Ring]] = LRUCache(
+    POINTS_KEPT, getsizeof=lambda rings: 1 + sum(map(len, rings))
+)
+
+
+@cached(_traced, _known_by, condition=threading.Condition())
+def _outline(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
+    """The outline of some shapes: their files never change, so that it is traced once."""
+    return rings_of(here.mask_of(Mark(shapes=shapes), free=True))
+
+
+def things_of(here: Sitting) -> Iterator[NDArray[np.bool_]]:
+    """The people and things that were found in a frame and not dropped, gone or not, (H, W) bool each."""
+    with here.library.session() as session:
+        rows = session.exec(select(Find).where(Find.frame_id == here.frame.id)).all()
+    for row in rows:
+        if row.kind.stands_by_itself and not row.dropped:
+            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), free=True)) > 127
+
+
+def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind, found: Sequence[Found]) -> None:
+    """Put what a scout found in the place of what it found before; what was dropped or kept then stays so."""
+    rows = list(session.exec(select(Find).where(Find.frame_id == frame.id, Find.kind == kind)))
+    decided = [row for row in rows if row.dropped or row.sweep_id is not None]
+    for row in rows:
+        if row not in decided:
+            session.delete(row)
+    names = {row.name for row in decided}
+    number = 0
+    for each in found:
+        area = as_area(each.mask, library.files.add)
+        if any(_overlap(found_in(row), area.box) > SAME for row in decided):
+            continue
+        number += 1
+        name = each.name
+        while name in names:
+            number += 1
+            name = f"{each.name.rsplit(' ', 1)[0]} {number}"
+        names.add(name)
+        also = [{"kind": a.kind, "area": as_area(a.mask, library.files.add).model_dump(mode="json")} for a in each.also]
+        session.add(
+            Find(
+                frame_id=frame.id,
+                kind=kind,
+                name=name,
+                shapes=[area.model_dump(mode="json")],
+                also=also,
+                confidence=each.confidence,
+                reason=each.reason,
+                subject=each.subject,
+                goes=each.chosen,
+            )
+        )
+
+
+def change_find(
+    library: Library,
+    frame_id: int,
+    find_id: int,
+    goes: bool | None = None,
+    dropped: bool | None = None,
+    also: Sequence[Belonging] | None = None,
+    shapes: Sequence[Shape] = (),
+) -> Find:
+    """Choose or drop a find, let what belongs to it go with it, or add shapes to it and take some away."""
+    more = [shape.model_dump(mode="json") for shape in taken_in(library, shapes)]
+    with library.session(write=True) as session:
+        # Two windows may paint on one find: neither stroke is lost.
+        frame = frame_of(session, frame_id)
+        row = session.get(Find, find_id)
+        if row is None or row.frame_id != frame_id:
+            raise NotFound("This find is not there any more: its scout has looked again.")
+        if goes is not None:
+            row.goes = goes
+        if dropped is not None:
+            row.dropped = dropped
+        if also is not None:
+            known = also_of(row)
+            row.with_also = [kind for kind in also if kind in known]
+        if more:
+            if len(row.shapes) + len(more) > MOST_SHAPES:
+                raise BadRequest(f"A mark holds at most {MOST_SHAPES} strokes.")
+            row.shapes = [*row.shapes, *more]
+        session.add(row)
+        note(session, EventKind.FINDS, shoot=frame.shoot_id, frame=frame_id)
+        return row
+
+
+def _overlap(a: Box, b: Box) -> float:
+    shared = a.intersect(b).area
+    return shared / max(a.area + b.area - shared, 1)

@@ -1,0 +1,46 @@
+"""A person pointed out by hand: whoever is in a box becomes a find."""
+
+from __future__ import annotations
+
+import numpy as np
+from sqlmodel import select
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import BadMask
+from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.scout.found import FindKind
+from keen_sweep.core.scout.people import person_in
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Find
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.sitting import sit
+
+
+def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
+    """Whoever is in a box drawn by hand, as a find. Raises BadMask where nobody is, NoWeights."""
+    here = sit(library, frame_id)
+    inside = box.intersect(here.box)
+    if inside.empty:
+        raise BadMask("This box lies outside the picture.")
+    window = inside.grow(max(inside.width, inside.height), here.box)
+    mask = person_in(np.asarray(here.pyramid.window(window)), inside.relative_to(window))
+    if mask is None:
+        raise BadMask("Nobody is to be seen in this box: paint them by hand.")
+    back = Box(x=-window.x, y=-window.y, width=1, height=1)
+    area = as_area(type(mask)(mask.box.relative_to(back), mask.pixels), library.files.add)
+    with library.session() as session:
+        same = session.exec(select(Find).where(Find.frame_id == frame_id, Find.kind == FindKind.PEOPLE)).all()
+        numbers = [int(row.name[7:]) for row in same if row.name.startswith("Person ") and row.name[7:].isdigit()]
+        row = Find(
+            frame_id=frame_id,
+            kind=FindKind.PEOPLE,
+            name=f"Person {max(numbers, default=0) + 1}",
+            shapes=[area.model_dump(mode="json")],
+            confidence=1.0,
+            reason="pointed out by hand",
+        )
+        session.add(row)
+        session.flush()
+        note(session, EventKind.FINDS, shoot=here.frame.shoot_id, frame=frame_id)
+        return row

@@ -1,0 +1,111 @@
+"""Second thoughts on a mark: advice, and proposals of what was forgotten."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.mask.advice import Advice, advice_on
+from keen_sweep.core.mask.area import Area
+from keen_sweep.core.mask.areas import areas_of, as_area
+from keen_sweep.core.mask.edge import LOOKED_AT
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.mask.mirror import mirror_of
+from keen_sweep.core.mask.rest import rest_of
+from keen_sweep.core.mask.rings import Ring, rings_of
+from keen_sweep.core.mask.shadow import Sun, shadow_of
+from keen_sweep.document.stack import Stack
+from keen_sweep.store.library import Library
+from keen_sweep.studio.sitting import sit
+
+Belongs = Literal["shadow", "mirror", "rest"]
+# A proposal that the mask covers this far already is none; and above so many areas nothing is proposed.
+COVERED, MOST_AREAS = 0.5, 6
+# Nothing is proposed for areas whose box is larger, pixels: the photographer would wait.
+LARGEST = 2_500_000
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """Something that seems to belong to the thing too, as a shape to add to the mark, and its outline."""
+
+    kind: Belongs
+    area: Area
+    rings: list[Ring]
+
+
+def advise(
+    library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None
+) -> tuple[list[Advice], list[Proposal]]:
+    """What to think of before a sweep is filled."""
+    here = sit(library, frame_id, revision_id)
+    mask = here.mask(sweep_id)
+    if mask.box.empty:
+        return [], []
+    proposals = []
+    areas = areas_of(mask)
+    for area in areas if len(areas) <= MOST_AREAS else []:
+        if area.box.area > LARGEST:
+            continue
+        # Only what may be looked at is rendered: a large picture must not make a small mark slow.
+        window = area.box.grow(round(2.7 * max(area.box.width, area.box.height)), here.box)
+        seen = here.below(sweep_id, window)
+        for kind, found, sun in _found(seen, _seen_from(window, area), _known_sun(here.stack)):
+            back = Box(x=-window.x, y=-window.y, width=1, height=1)
+            placed = _beyond(_seen_from(back, found), mask, here.guard)
+            if placed is not None:
+                shape = as_area(placed, library.files.add).model_copy(update={"sun": sun})
+                proposals.append(Proposal(kind, shape, rings_of(placed)))
+    window = mask.box.grow(LOOKED_AT, here.box)
+    own, free = _seen_from(window, mask), _seen_from(window, here.mask(sweep_id, free=True))
+    margin = here.stack.sweep(sweep_id).mark.fit.margin
+    advice = advice_on(here.below(sweep_id, window), own, free, margin, here.box.relative_to(window))
+    return advice, proposals
+
+
+def _seen_from(window: Box, mask: Mask) -> Mask:
+    """A mask as it lies in a window of the picture."""
+    return Mask(mask.box.relative_to(window), mask.pixels)
+
+
+def _found(below: np.ndarray, area: Mask, sun: Sun | None) -> list[tuple[Belongs, Mask, tuple[float, float] | None]]:
+    out: list[tuple[Belongs, Mask, tuple[float, float] | None]] = []
+    shadow = shadow_of(below, area, sun)
+    if shadow is not None:
+        out.append(("shadow", shadow.mask, (shadow.sun.across, shadow.sun.down)))
+    mirror = mirror_of(below, area)
+    if mirror is not None:
+        out.append(("mirror", mirror[0], None))
+    rest = rest_of(below, area)
+    if rest is not None:
+        out.append(("rest", rest, None))
+    return out
+
+
+def _known_sun(stack: Stack) -> Sun | None:
+    """The sun of a shadow that was accepted in this frame."""
+    for sweep in stack.sweeps:
+        for shape in sweep.mark.shapes:
+            if isinstance(shape, Area) and shape.sun is not None:
+                return Sun(*shape.sun)
+    return None
+
+
+def _beyond(found: Mask, mask: Mask, guard: np.ndarray | None) -> Mask | None:
+    """What a proposal adds to a mask, tightly boxed; None if that is little."""
+    pixels = found.pixels.copy()
+    area = int((pixels > 0).sum())
+    common = found.box.intersect(mask.box)
+    if not common.empty:
+        covered = mask.pixels[common.relative_to(mask.box).slices] > 0
+        pixels[common.relative_to(found.box).slices][covered] = 0
+    if guard is not None:
+        pixels[guard[found.box.slices]] = 0
+    tight = box_of(pixels > 0)
+    if tight.empty or (pixels > 0).sum() < (1 - COVERED) * area:
+        return None
+    box = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
+    return Mask(box, pixels[tight.slices])

@@ -1,0 +1,53 @@
+"""Guard: what must stay, drawn by hand or found by its sharpness."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.mask.rings import Ring, rings_of
+from keen_sweep.core.mask.shape import Shape
+from keen_sweep.core.mask.subject import subject_of
+from keen_sweep.document.mark import Mark
+from keen_sweep.document.stack import Stack
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Revision
+from keen_sweep.studio.history import change
+from keen_sweep.studio.marking.draw import MOST_SHAPES, taken_in
+from keen_sweep.studio.sitting import sit
+
+
+def guard(library: Library, frame_id: int, shapes: Sequence[Shape]) -> Revision:
+    """More shapes for the guard, adding or taking away."""
+    more = taken_in(library, shapes)
+
+    def edit(stack: Stack) -> Stack:
+        if len(stack.guard) + len(more) > MOST_SHAPES:
+            raise BadRequest(f"A guard holds at most {MOST_SHAPES} strokes.")
+        return stack.model_copy(update={"guard": (*stack.guard, *more)})
+
+    return change(library, frame_id, "guard", edit)
+
+
+def guard_subject(library: Library, frame_id: int) -> Revision:
+    """Guard the sharp main subject. Raises BadRequest where sharpness does not tell one."""
+    here = sit(library, frame_id)
+    found = subject_of(here.pyramid.window(here.box))
+    if found is None:
+        raise BadRequest("Nothing here stands out by its sharpness: paint the guard by hand.")
+    tight = box_of(found.pixels > 0)
+    placed = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
+    return guard(library, frame_id, [as_area(Mask(placed, found.pixels[tight.slices]), library.files.add)])
+
+
+def clear_guard(library: Library, frame_id: int) -> Revision:
+    return change(library, frame_id, "clear guard", lambda stack: stack.model_copy(update={"guard": ()}))
+
+
+def guard_rings(library: Library, frame_id: int, revision_id: int | None = None) -> list[Ring]:
+    """The outline of what is guarded."""
+    here = sit(library, frame_id, revision_id)
+    return rings_of(here.mask_of(Mark(shapes=here.stack.guard), free=True))

@@ -1,0 +1,51 @@
+"""Open a model: the file, folder or service behind a registered one."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from keen_sweep.core.fill.model.limited import Limited
+from keen_sweep.core.fill.model.port import Model, Tick, unticked
+from keen_sweep.core.fill.model.service.adapter import ServiceModel
+from keen_sweep.core.fill.model.service.exchange import Patience
+from keen_sweep.settings import Settings
+from keen_sweep.store.tables import RegisteredModel
+from keen_sweep.store.words import ModelKind
+from keen_sweep.studio.models.register import keys
+
+
+def opened(row: RegisteredModel, tick: Tick = unticked, patience: Patience | None = None) -> Limited:
+    """The model itself, ready to paint. Raises ModelTrouble, BadRequest."""
+    if row.kind is ModelKind.SERVICE:
+        seconds = Settings().service_seconds
+        patience = patience or Patience(transfer=seconds, first=min(0.5, seconds / 10))
+        return Limited(ServiceModel(row.place, keys().get(row.key), patience, tick=tick), row.name, row.largest)
+    return Limited(loaded(row.kind, Path(row.place), tick), row.name, row.largest)
+
+
+_kept: tuple[tuple[ModelKind, Path, float], Model] | None = None
+
+
+def loaded(kind: ModelKind, place: Path, tick: Tick = unticked) -> Model:
+    """A model out of a file or folder; the one used last stays in memory, since some take a minute to load."""
+    global _kept  # noqa: PLW0603
+    wanted = (kind, place, _stamp(place))
+    if _kept is None or _kept[0] != wanted:
+        tick(0.0, "loading the model")
+        _kept = None
+        if kind is ModelKind.ONNX:
+            from keen_sweep.core.fill.model.onnx_file import OnnxModel
+
+            _kept = (wanted, OnnxModel(place))
+        else:
+            from keen_sweep.core.fill.model.diffusers_folder import DiffusersModel
+
+            _kept = (wanted, DiffusersModel(place))
+    return _kept[1]
+
+
+def _stamp(place: Path) -> float:
+    try:
+        return place.stat().st_mtime
+    except OSError:
+        return 0.0

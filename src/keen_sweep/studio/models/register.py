@@ -1,0 +1,122 @@
+"""Models: which generative models may be used, where they are, and what they may cost."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+from pydantic import SecretStr
+from sqlmodel import Session, col, select
+
+from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.fill.model.service.address import checked_address
+from keen_sweep.settings import Settings
+from keen_sweep.store.keys import Keys
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import RegisteredModel
+from keen_sweep.store.words import EventKind, ModelKind
+from keen_sweep.studio.running.events import note
+
+
+def keys() -> Keys:
+    """The keys of this user."""
+    return Keys(Settings().keys)
+
+
+def models(library: Library) -> list[RegisteredModel]:
+    """All models in the order in which they were registered."""
+    with library.session() as session:
+        return list(session.exec(select(RegisteredModel).order_by(col(RegisteredModel.id))))
+
+
+def model_of(library: Library, model_id: int | None) -> RegisteredModel:
+    """A model by its number. Raises NotFound."""
+    with library.session() as session:
+        return row_of(session, model_id)
+
+
+def row_of(session: Session, model_id: int | None) -> RegisteredModel:
+    found = session.get(RegisteredModel, model_id) if model_id is not None else None
+    if found is None:
+        raise NotFound("This model is not registered any more: choose another one.")
+    return found
+
+
+def _only(session: Session, name: str, model_id: int | None) -> None:
+    """Raise BadRequest when another model has this name: takes tell by it what made them."""
+    other = session.exec(select(RegisteredModel).where(RegisteredModel.name == name)).first()
+    if other is not None and other.id != model_id:
+        raise BadRequest(f"There is a model called {name} already.")
+
+
+def register(library: Library, name: str, kind: ModelKind, place: str) -> RegisteredModel:
+    """Register a model; whether it works is another question (try_model). Raises BadRequest if it is nowhere."""
+    row = RegisteredModel(name=_named(name), kind=kind, place=_place(kind, place), key=uuid4().hex)
+    with library.session() as session:
+        _only(session, row.name, None)
+        session.add(row)
+        note(session, EventKind.MODELS)
+        session.flush()
+        return row
+
+
+def change_model(library: Library, model_id: int, changes: dict[str, Any]) -> RegisteredModel:
+    """Change name, place, limits, or whether auto may choose it. A service at another place is another one: its key is
+    forgotten, so that it is sent to nobody whom it was not given for. Raises NotFound, BadRequest."""
+    with library.session() as session:
+        row = row_of(session, model_id)
+        if "name" in changes:
+            row.name = _named(changes.pop("name"))
+            _only(session, row.name, model_id)
+        if "place" in changes:
+            place = _place(row.kind, changes.pop("place"))
+            if place != row.place:
+                keys().put(row.key, None)
+                row.place, row.trial, row.trial_good, row.tried_at, row.left = place, None, None, None, None
+        for name, value in changes.items():
+            setattr(row, name, value)
+        session.add(row)
+        note(session, EventKind.MODELS)
+        return row
+
+
+def forget_model(library: Library, model_id: int) -> None:
+    """Take a model off the list, with its key. Takes that it made stay. Raises NotFound."""
+    with library.session() as session:
+        row = row_of(session, model_id)
+        keys().put(row.key, None)
+        session.delete(row)
+        note(session, EventKind.MODELS)
+
+
+def set_key(library: Library, model_id: int, key: SecretStr | None) -> None:
+    """Keep the key of a service, or forget it. Raises NotFound, BadRequest, LibraryTrouble."""
+    row = model_of(library, model_id)
+    if row.kind is not ModelKind.SERVICE:
+        raise BadRequest("Only services have keys.")
+    told = key.get_secret_value().strip() if key else ""
+    if any(not " " < letter <= "~" for letter in told):
+        raise BadRequest("A key is one word of plain letters, digits and signs.")
+    keys().put(row.key, SecretStr(told) if told else None)
+    with library.session() as session:
+        note(session, EventKind.MODELS)
+
+
+def _named(name: str) -> str:
+    kept = " ".join(name.split())[:80]
+    if not kept:
+        raise BadRequest("A model needs a name.")
+    return kept
+
+
+def _place(kind: ModelKind, place: str) -> str:
+    if kind is ModelKind.SERVICE:
+        return checked_address(place)
+    path = Path(place.strip()).expanduser()
+    if not place.strip() or not path.is_absolute():
+        raise BadRequest("Where is it? The whole path of the file or folder is wanted.")
+    if not (path.is_file() if kind is ModelKind.ONNX else path.is_dir()):
+        what = "file" if kind is ModelKind.ONNX else "folder"
+        raise BadRequest(f"There is no {what} {path}.")
+    return str(path)

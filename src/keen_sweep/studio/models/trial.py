@@ -1,0 +1,104 @@
+"""Try a model: does it work, and what does it say?"""
+
+from __future__ import annotations
+
+import time
+from concurrent.futures import BrokenExecutor
+
+import numpy as np
+
+from keen_sweep.core.errors import KeenSweepError, ModelTrouble
+from keen_sweep.core.fill.model.engine import ModelEngine
+from keen_sweep.core.fill.model.limited import Limited
+from keen_sweep.core.fill.model.service.adapter import ServiceModel
+from keen_sweep.core.fill.order import Order
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import RegisteredModel, now
+from keen_sweep.store.words import EventKind, ModelKind
+from keen_sweep.studio.models.opening import opened
+from keen_sweep.studio.models.register import model_of, row_of
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.running.workers import apart
+
+# The side of the picture on which a model is tried, pixels.
+TRIAL = 128
+# Some models take minutes to load.
+TRIAL_SECONDS = 600
+
+
+def try_model(library: Library, model_id: int, fill: bool) -> RegisteredModel:
+    """See whether a model works, and keep what came back in words. A service is only asked how it is unless it is to
+    fill, which it charges for; the others always fill, in a process of their own: a file may take much memory, or
+    the process down with it. Raises NotFound."""
+    row = model_of(library, model_id)
+    left = None
+    try:
+        if row.kind is ModelKind.SERVICE:
+            model = opened(row)
+            service = model.service
+            assert service is not None
+            left = service.credits()
+            words = _tried(model) if fill else _asked(service, left)
+            left = service.left
+            service.close()
+        else:
+            words = _tried_apart(row)
+        good = True
+    except KeenSweepError as error:
+        words, good = str(error), False
+    with library.session() as session:
+        row = row_of(session, model_id)
+        row.trial, row.trial_good, row.tried_at = words, good, now()
+        row.left = left if left is not None else row.left
+        session.add(row)
+        note(session, EventKind.MODELS)
+        return row
+
+
+def _asked(service: ServiceModel, left: float) -> str:
+    quote = service.quote(TRIAL, TRIAL)
+    return (
+        f"It answers as {service.about.name}, paints up to {service.about.most} px. {in_credits(left)} left; "
+        f"a test fill costs {in_credits(quote.credits)}."
+    )
+
+
+def _tried_apart(row: RegisteredModel) -> str:
+    """A tiny fill by a file or folder, in a process of its own. Raises ModelTrouble."""
+    try:
+        words, good = apart(TRIAL_SECONDS, _trial, row.kind, row.place, row.name, row.largest)
+    except BrokenExecutor:
+        raise ModelTrouble(f"{row.name} brought its process down: perhaps there is not enough memory.") from None
+    except TimeoutError:
+        raise ModelTrouble(f"{row.name} has not made a tiny fill in {TRIAL_SECONDS} s.") from None
+    if not good:
+        raise ModelTrouble(words)
+    return words
+
+
+def _trial(kind: ModelKind, place: str, name: str, largest: int | None) -> tuple[str, bool]:
+    """What a process of its own does for a trial: what came back, and whether it is good."""
+    try:
+        return _tried(opened(RegisteredModel(name=name, kind=kind, place=place, largest=largest, key=""))), True
+    except KeenSweepError as error:
+        return str(error), False
+
+
+def _tried(model: Limited) -> str:
+    """Fill a tiny made-up picture and say what came back."""
+    random = np.random.default_rng(7)
+    ground = 120 + 20 * np.sin(np.arange(TRIAL) / 6)[:, None, None] + random.normal(0, 9, (TRIAL, TRIAL, 3))
+    picture = ground.clip(0, 255).astype(np.uint8)
+    mask = np.zeros((TRIAL, TRIAL), np.uint8)
+    mask[TRIAL // 3 : TRIAL // 2, TRIAL // 3 : TRIAL // 2] = 255
+    clock = time.perf_counter()
+    (take,) = ModelEngine(model).fill(Order(below=picture, mask=mask, takes=1))
+    size = f"{model.side} x {model.side} px" if model.side else f"up to {model.most} px"
+    cost = take.parameters["credits"]
+    paid = f" It cost {in_credits(cost)}." if cost else ""
+    return f"It works at {size}; a tiny fill took {time.perf_counter() - clock:.1f} s.{paid}"
+
+
+def in_credits(credits: float) -> str:
+    """An amount in words."""
+    return f"{credits:g} credit{'' if credits == 1 else 's'}"

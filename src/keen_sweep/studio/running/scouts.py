@@ -1,0 +1,136 @@
+"""Scouts at work: one process of low priority that looks at frames while nothing else has to be done."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import BrokenExecutor, Executor
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+from sqlmodel import col, select
+
+from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.scout.scouts import look_for
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Run, Scouting
+from keen_sweep.store.words import OPEN, EventKind, RunState
+from keen_sweep.studio.finding.finds import keep_found
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.running.workers import Workers, spawned
+from keen_sweep.studio.sitting import sit
+
+# How long a look may take, seconds.
+LONGEST = 1_800.0
+LOOK_EVERY, REPORT_EVERY = 0.3, 0.5
+MOST_ATTEMPTS = 2
+
+
+def scout(library: Library, scouting_id: int) -> None:
+    """Let one scout look at one frame. What goes wrong is written into the row in a sentence."""
+    started = time.monotonic()
+    with library.session() as session:
+        row = session.get(Scouting, scouting_id)
+        if row is None or row.state is not RunState.RUNNING:
+            return
+    said = [0.0]
+
+    def progress(share: float, doing: str) -> None:
+        moment = time.monotonic()
+        if moment - said[0] >= REPORT_EVERY:
+            said[0] = moment
+            _write(library, scouting_id, progress=share, doing=doing)
+
+    try:
+        here = sit(library, row.frame_id)
+        found = look_for(row.kind, np.asarray(here.pyramid.level(0)), here.guard, row.small, progress)
+        with library.session() as session:
+            if session.get(Scouting, scouting_id) is None:
+                return  # asked anew meanwhile
+            keep_found(library, session, here.frame, row.kind, found)
+        _write(library, scouting_id, state=RunState.DONE, progress=1.0, seconds=time.monotonic() - started)
+    except KeenSweepError as error:
+        _write(library, scouting_id, state=RunState.FAILED, error=str(error))
+    except MemoryError:
+        _write(library, scouting_id, state=RunState.FAILED, error="There is not enough memory to look at this picture.")
+
+
+def _write(library: Library, scouting_id: int, **changes: object) -> None:
+    with library.session() as session:
+        row = session.get(Scouting, scouting_id)
+        if row is None:
+            return
+        for name, value in changes.items():
+            setattr(row, name, value)
+        session.add(row)
+        note(session, EventKind.FINDS, frame=row.frame_id)
+
+
+def work(folder: str, scouting_id: int) -> None:
+    """What the scouts' process does for one look."""
+    library = Library(Path(folder), ready=True)
+    try:
+        scout(library, scouting_id)
+    finally:
+        library.close()
+
+
+class Scouts:
+    """Hands waiting looks to their process, those of the frame asked for last first; none while a fill is at work."""
+
+    def __init__(self, library: Library, executor: Callable[[int], Executor] = partial(spawned, lowly=True)) -> None:
+        self.library = library
+        # Painting and fills go first: scouts get what they leave over. Their process starts when there is something.
+        self._workers = Workers(1, executor, seconds=LONGEST)
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._loop, name="scouts", daemon=True)
+
+    def start(self) -> None:
+        """Begin, with what a killed server left unfinished."""
+        with self.library.session() as session:
+            for row in session.exec(select(Scouting).where(Scouting.state == RunState.RUNNING)):
+                row.state = RunState.WAITING
+                session.add(row)
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop handing out looks and end the process."""
+        self._stop.set()
+        self._thread.join(timeout=5)
+        self._workers.stop()
+
+    def _loop(self) -> None:
+        while not self._stop.wait(LOOK_EVERY):
+            for scouting_id, error in self._workers.ended():
+                if error is not None:
+                    self._broken_off(scouting_id, error)
+            if self._workers.free:
+                self._hand_out()
+
+    def _broken_off(self, scouting_id: int, error: BaseException) -> None:
+        with self.library.session() as session:
+            row = session.get(Scouting, scouting_id)
+            again = row is not None and row.attempts < MOST_ATTEMPTS and isinstance(error, BrokenExecutor)
+        if again:
+            _write(self.library, scouting_id, state=RunState.WAITING)
+        else:
+            why = "This scout broke off: perhaps there is not enough memory for it."
+            _write(self.library, scouting_id, state=RunState.FAILED, error=why)
+
+    def _hand_out(self) -> None:
+        with self.library.session(write=True) as session:
+            if session.exec(select(Run.id).where(col(Run.state).in_(OPEN)).limit(1)).first() is not None:
+                return
+            waiting = select(Scouting).where(Scouting.state == RunState.WAITING)
+            # The frame that was asked for last is the one that is looked at.
+            newest = session.exec(waiting.order_by(col(Scouting.id).desc()).limit(1)).first()
+            if newest is None:
+                return
+            own = waiting.where(Scouting.frame_id == newest.frame_id)
+            row = session.exec(own.order_by(col(Scouting.id)).limit(1)).one()
+            row.state, row.attempts, row.progress = RunState.RUNNING, row.attempts + 1, 0.0
+            session.add(row)
+            note(session, EventKind.FINDS, frame=row.frame_id)
+        self._workers.give(row.id, work, str(self.library.folder), row.id)

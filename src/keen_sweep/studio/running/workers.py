@@ -1,0 +1,127 @@
+"""Worker processes: started clean, watched, given so much time, and ended with the server.
+
+The executor behind them is of the standard concurrent.futures interface, so that one of a cluster can take its place.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExecutor
+from dataclasses import dataclass, field
+from typing import Any, TypeVar
+
+from keen_sweep.core.scout.networks.weights import look_in
+from keen_sweep.settings import Settings
+
+T = TypeVar("T")
+
+
+def spawned(count: int, lowly: bool = False) -> Executor:
+    """Processes that start clean instead of copying the server's threads and locks; lowly: of the lowest priority."""
+    context = multiprocessing.get_context("spawn")
+    return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(lowly,))
+
+
+def _begin(lowly: bool) -> None:
+    """What a worker does first. One whose server was killed must not go on writing: the next starts its work again."""
+    if lowly:
+        os.nice(19)
+    look_in(Settings().weights)
+    end_with_parent()
+
+
+def end_with_parent() -> None:
+    """End this process when the one that started it has ended, however that came about."""
+    parent = os.getppid()
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(0.5)
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
+def end(executor: Executor) -> None:
+    """End an executor at once, with what its processes are at."""
+    if isinstance(executor, ProcessPoolExecutor):
+        for process in list((executor._processes or {}).values()):
+            process.terminate()
+    executor.shutdown(wait=False, cancel_futures=True)
+
+
+def apart(seconds: float, work: Callable[..., T], *given: Any) -> T:
+    """Do something in a process of its own, which may take much memory or break down. Raises BrokenExecutor when it
+    does, TimeoutError when it takes longer."""
+    executor = spawned(1)
+    try:
+        return executor.submit(work, *given).result(seconds)
+    finally:
+        end(executor)
+
+
+@dataclass
+class Workers:
+    """Some processes that do one thing each at a time.
+
+    executor makes them; seconds: how long one thing may take before all of them are ended; first: what each does when
+    it starts, so that nobody has to wait for that at the first thing.
+    """
+
+    count: int
+    executor: Callable[[int], Executor] = spawned
+    seconds: float = 6 * 3600.0
+    first: Callable[[], None] | None = None
+    _executor: Executor | None = None
+    _doing: dict[int, tuple[Future[None], float]] = field(default_factory=dict)
+
+    def start(self) -> None:
+        """Start the processes now rather than when there is something to do."""
+        self._executor = self.executor(self.count)
+        for _ in range(self.count if self.first else 0):
+            self._executor.submit(self.first or _nothing)
+
+    @property
+    def free(self) -> bool:
+        """Whether one of them has nothing to do."""
+        return len(self._doing) < self.count
+
+    def give(self, number: int, work: Callable[..., None], *given: Any) -> None:
+        """Have something done, known by a number."""
+        if self._executor is None:
+            self.start()
+        assert self._executor is not None
+        self._doing[number] = self._executor.submit(work, *given), time.monotonic()
+
+    def ended(self) -> list[tuple[int, BaseException | None]]:
+        """What ended since the last time, by its number, with what went wrong if anything did: BrokenExecutor when its
+        process died, TimeoutError when it took too long."""
+        out: list[tuple[int, BaseException | None]] = []
+        for number, (future, began) in list(self._doing.items()):
+            late = time.monotonic() - began > self.seconds
+            if not (future.done() or late):
+                continue
+            del self._doing[number]
+            if not future.done():
+                error: BaseException | None = TimeoutError()
+            else:
+                error = BrokenExecutor() if future.cancelled() else future.exception()
+            out.append((number, error))
+            if self._executor is not None and isinstance(error, (BrokenExecutor, TimeoutError)):
+                end(self._executor)
+                self._executor = None
+        return out
+
+    def stop(self) -> None:
+        """End the processes, with what they are at."""
+        if self._executor is not None:
+            end(self._executor)
+            self._executor = None
+
+
+def _nothing() -> None:
+    pass

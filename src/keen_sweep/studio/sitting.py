@@ -1,0 +1,94 @@
+"""Sitting down to one frame: everything that a use case wants to know of it, read once.
+
+The stack of a revision never changes, so that nothing here is read again or goes out of date.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.mask.fit import Fit
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.photo.pyramid import Pyramid
+from keen_sweep.document.mark import Mark, guarded
+from keen_sweep.document.render import render
+from keen_sweep.document.stack import Stack
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame
+from keen_sweep.studio.history import frame_of, revision_of
+from keen_sweep.studio.originals import Originals, originals_of
+from keen_sweep.studio.stacks import stack_of
+
+
+@dataclass(frozen=True)
+class Sitting:
+    """A frame at one of its revisions."""
+
+    library: Library
+    frame: Frame
+    revision: int
+    stack: Stack
+
+    @property
+    def box(self) -> Box:
+        """The whole picture."""
+        return Box(x=0, y=0, width=self.frame.width, height=self.frame.height)
+
+    @property
+    def shelf(self) -> Originals:
+        return originals_of(self.library)
+
+    @property
+    def pyramid(self) -> Pyramid:
+        return self.shelf.pyramid(self.frame.original)
+
+    @property
+    def profile(self) -> bytes | None:
+        return self.shelf.profile(self.frame.original)
+
+    @cached_property
+    def guard(self) -> NDArray[np.bool_] | None:
+        """What must stay, (H, W); None where nothing is guarded."""
+        return guarded(self.stack.guard, self.box, self.shelf)
+
+    @cached_property
+    def _masks(self) -> dict[tuple[Mark, bool], Mask]:
+        return {}
+
+    def mask(self, sweep_id: str, fit: Fit | None = None, free: bool = False) -> Mask:
+        """The mask of a sweep, perhaps with another fit than its own; free: as if nothing were guarded. Raises
+        NotFound."""
+        mark = self.stack.sweep(sweep_id).mark
+        return self.mask_of(mark if fit is None else mark.model_copy(update={"fit": fit}), free)
+
+    def mask_of(self, mark: Mark, free: bool = False) -> Mask:
+        """The mask of any mark in this picture; free: as if nothing were guarded."""
+        if (mark, free) not in self._masks:
+            self._masks[mark, free] = mark.mask(self.box, self.shelf, None if free else self.guard)
+        return self._masks[mark, free]
+
+    def full(self, mask: Mask) -> NDArray[np.uint8]:
+        """A mask at the picture's size, (H, W)."""
+        return mask.full(self.frame.width, self.frame.height)
+
+    def seen(self, window: Box | None = None, level: int = 0, stack: Stack | None = None) -> Pixels:
+        """What is seen of the picture, or would be with another stack, in a window of a level; all of it for None."""
+        return render(self.pyramid, self.stack if stack is None else stack, self.shelf, window, level)
+
+    def below(self, sweep_id: str, window: Box | None = None, level: int = 0) -> Pixels:
+        """What lies under a sweep. Raises NotFound."""
+        return self.seen(window, level, self.stack.below(sweep_id))
+
+
+def sit(library: Library, frame_id: int, revision_id: int | None = None) -> Sitting:
+    """Sit down to a frame at a revision, its present one if none is named. Raises NotFound."""
+    with library.session() as session:
+        frame = frame_of(session, frame_id)
+        revision = revision_of(session, frame, revision_id)
+        return Sitting(library, frame, revision.id, stack_of(session, revision))

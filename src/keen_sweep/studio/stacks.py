@@ -1,0 +1,83 @@
+"""Stacks of revisions: written as what a revision changed, read once and kept, for a revision never changes."""
+
+from __future__ import annotations
+
+import json
+import threading
+from datetime import datetime
+from typing import Any
+
+from cachetools import LRUCache, cached
+from sqlalchemy import text
+from sqlmodel import Session, col, select
+
+from keen_sweep.document.delta import differed, difference
+from keen_sweep.document.stack import Stack
+from keen_sweep.store.tables import Revision
+
+# How much is kept, in layers and shapes.
+KEPT = 200_000
+# A revision and all that it is told from, the nearest first.
+LINE = text(
+    """
+    WITH RECURSIVE line(base_id, stack, place) AS (
+        SELECT base_id, stack, 0 FROM revision WHERE id = :revision
+        UNION ALL
+        SELECT revision.base_id, revision.stack, place + 1 FROM revision JOIN line ON revision.id = line.base_id
+    )
+    SELECT stack FROM line ORDER BY place
+    """
+)
+
+
+def _size(stack: Stack) -> int:
+    return 1 + len(stack.layers) + sum(len(sweep.mark.shapes) for sweep in stack.sweeps) + len(stack.guard)
+
+
+def _known_by(_: Session, revision: Revision) -> tuple[int, datetime, int]:
+    # The moment tells it from one of another library, and from one of the same number that was taken back.
+    return revision.id, revision.made_at, revision.frame_id
+
+
+_kept: LRUCache[Any, Stack] = LRUCache(KEPT, getsizeof=_size)
+_turn = threading.Condition()
+
+
+@cached(_kept, _known_by, condition=_turn)
+def stack_of(session: Session, revision: Revision) -> Stack:
+    """The stack of a revision."""
+    told = [json.loads(row[0]) for row in session.connection().execute(LINE, {"revision": revision.id})]
+    document = told.pop()
+    for each in reversed(told):
+        document = differed(document, each)
+    return Stack.model_validate(document)
+
+
+def documents_of(session: Session, frame_id: int) -> dict[int, dict[str, Any]]:
+    """The stacks of all revisions of a frame, as JSON; what is the same in several is shared by them."""
+    told = select(Revision.id, Revision.base_id, Revision.stack).where(Revision.frame_id == frame_id)
+    out: dict[int, dict[str, Any]] = {}
+    for number, base, each in session.exec(told.order_by(col(Revision.id))):
+        out[number] = json.loads(each) if base is None else differed(out[base], json.loads(each))
+    return out
+
+
+def revised(session: Session, present: Revision | None, stack: Stack, frame_id: int, title: str) -> Revision:
+    """A new revision with a stack, that came from another one; not written yet.
+
+    It is told by what differs, unless that would make more to read than the whole: so a history grows by what was done,
+    and a stack is read from no more than twice its own size.
+    """
+    whole = stack.model_dump(mode="json")
+    revision = Revision(frame_id=frame_id, title=title, stack=json.dumps(whole, separators=(",", ":")))
+    if present is not None:
+        before = stack_of(session, present).model_dump(mode="json")
+        change = json.dumps(difference(before, whole), separators=(",", ":"))
+        revision.parent_id = present.id
+        if present.told + len(change) < len(revision.stack):
+            revision.base_id, revision.stack, revision.told = present.id, change, present.told + len(change)
+    session.add(revision)
+    session.flush()
+    with _turn:
+        _kept[_known_by(session, revision)] = stack
+    return revision
