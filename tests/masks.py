@@ -1,15 +1,14 @@
-"""Masks as tests need them."""
+"""Masks drawn in code."""
 
 from collections.abc import Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.document.mark import Mark
 
 
-def mask_of_strokes(strokes: Sequence[Stroke], width: int, height: int) -> NDArray[np.uint8]:
-    """The mask of strokes at a picture's size, (height, width)."""
-    return mask_of(Mark(shapes=tuple(strokes)), width, height).full(width, height)
+def mask_of_strokes(strokes: Sequence[Stroke], width: int, height: int) -> np.ndarray:
+    """(height, width) uint8 of what strokes cover."""
+    return mask_of(strokes, Box(x=0, y=0, width=width, height=height)).full(width, height)

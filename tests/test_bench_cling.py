@@ -7,7 +7,6 @@ from keen_sweep.bench.cling import Found, grabcut, table
 from keen_sweep.bench.scribbles import hull_of, outline_round, scribble_over, things
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.shape import mask_of
-from keen_sweep.document.mark import Mark
 
 
 @pytest.fixture(scope="module")
@@ -18,7 +17,7 @@ def some() -> list:
 def test_scribbles_cover_a_part_and_stray_a_little(some: list) -> None:
     for number, thing in enumerate(some):
         stroke = scribble_over(thing.truth, np.random.default_rng(number))
-        cover = mask_of(Mark(shapes=(stroke,)), *thing.picture.shape[1::-1]).full(*thing.picture.shape[1::-1]) > 0
+        cover = mask_of([stroke], whole(thing.picture)).full(*thing.picture.shape[1::-1]) > 0
         assert 0.18 <= (cover & thing.truth).sum() / thing.truth.sum() <= 0.65
         assert 0.03 <= (cover & ~thing.truth).sum() / cover.sum() <= 0.25
         hull = hull_of(stroke, whole(thing.picture))
@@ -28,7 +27,7 @@ def test_scribbles_cover_a_part_and_stray_a_little(some: list) -> None:
 def test_outlines_go_round_the_whole_thing(some: list) -> None:
     for number, thing in enumerate(some):
         outline = outline_round(thing.truth, np.random.default_rng(number))
-        inside = mask_of(Mark(shapes=(outline,)), *thing.picture.shape[1::-1]).full(*thing.picture.shape[1::-1]) > 0
+        inside = mask_of([outline], whole(thing.picture)).full(*thing.picture.shape[1::-1]) > 0
         assert inside[thing.truth].mean() > 0.97
         assert 1.05 < inside.sum() / thing.truth.sum() < 6
 

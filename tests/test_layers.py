@@ -13,13 +13,15 @@ FACTS = {"settings", "__version__"}
 # What each room may import of the others.
 BELOW = {
     "core": set(),
+    "document": {"core"},
     "store": {"core"},
-    "studio": {"core", "store"},
-    "api": {"core", "store", "studio"},
-    "demo": {"core", "store", "studio", "simulated"},
+    "studio": {"core", "document", "store"},
+    "api": {"core", "document", "store", "studio"},
+    "demo": {"core", "document", "store", "studio", "simulated"},
     "simulated": {"core"},
     "install": {"core"},
-    "bench": {"core", "demo", "simulated", "studio", "store"},
+    "bench": {"core", "document", "demo", "simulated", "studio", "store"},
+    "cli": {"core", "document", "store", "studio", "api", "demo", "simulated", "install", "bench"},
 }
 
 

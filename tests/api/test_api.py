@@ -17,6 +17,7 @@ from keen_sweep.api.app import make_app
 from keen_sweep.api.events.routes import _messages
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
+from keen_sweep.store.words import RunState
 from keen_sweep.studio.filling.carry_out import carry_out
 from tests.core.test_photo import BAD
 
@@ -47,7 +48,7 @@ def frame(client: TestClient, photograph: np.ndarray) -> dict:
 def work_on(library: Library, run_id: int) -> None:
     with library.session() as session:
         run = session.get(Run, run_id)
-        run.state = "running"
+        run.state = RunState.RUNNING
         session.add(run)
     carry_out(library, run_id)
 
@@ -68,7 +69,8 @@ def test_the_journey(client: TestClient, library: Library, frame: dict, photogra
     assert mask[45, 70] == 255
     asked = client.post(f"{sweep}/fill", json={"takes": 2, "quality": "fast"})
     assert asked.status_code == 202
-    (run,) = asked.json()
+    (run,) = asked.json()["runs"]
+    assert asked.json()["desk"]["sweeps"][0]["state"] == "waiting"
     work_on(library, run["id"])
     desk = client.get(here).json()
     (on_desk,) = desk["sweeps"]
@@ -144,7 +146,7 @@ def test_events_tell_every_window_and_skip_what_was_overtaken(
     here = f"/api/frames/{frame['id']}"
     start = int(_messages(library, 0)[-1].id)
     sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
-    run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()[0]["id"]
+    run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()["runs"][0]["id"]
     work_on(library, run)
     told = [json.loads(message.data) for message in _messages(library, start)]
     assert [event["kind"] for event in told] == ["frame", "take", "take", "run"]

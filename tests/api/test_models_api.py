@@ -7,7 +7,7 @@ from fastapi.testclient import TestClient
 
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.store.library import Library
-from tests.api.test_api import STROKE, carry_out, client, frame
+from tests.api.test_api import STROKE, client, frame, work_on
 
 __all__ = ["client", "frame"]
 KEY = "not-to-be-seen"
@@ -80,8 +80,8 @@ def test_a_sweep_is_set_priced_and_filled_by_a_model(
     )
     quoted = client.get(f"{sweep}/quote", params={"takes": 2}).json()
     assert (quoted["model"], quoted["paintings"], quoted["credits"], quoted["service"]) == ("Tiny", 2, 0, False)
-    (run,) = client.post(f"{sweep}/fill", json={"takes": 1}).json()
-    carry_out(library, run["id"])
+    (run,) = client.post(f"{sweep}/fill", json={"takes": 1}).json()["runs"]
+    work_on(library, run["id"])
     (take,) = client.get(here).json()["sweeps"][0]["takes"]
     assert take["made"]["model"] == "Tiny"
     assert take["made"]["hint"] == "plain roof"

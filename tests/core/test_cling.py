@@ -6,7 +6,7 @@ import pytest
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from keen_sweep.core.box import whole
+from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.cling import _cheapest, cling
 from keen_sweep.core.mask.edge import edge_profile, margin_for
 from keen_sweep.core.mask.mask import Mask
@@ -14,7 +14,6 @@ from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import mask_of_pieces, pieces_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.document.mark import Mark
 
 
 @pytest.fixture
@@ -36,7 +35,7 @@ def iou(a: NDArray[np.bool_], b: NDArray[np.bool_]) -> float:
 
 
 def near(*shapes: Stroke | Outline) -> NDArray[np.bool_]:
-    return mask_of(Mark(shapes=shapes), 260, 200).full(260, 200) > 0
+    return mask_of(shapes, Box(x=0, y=0, width=260, height=200)).full(260, 200) > 0
 
 
 SCRIBBLE = Stroke(points=((100.0, 90.0), (150.0, 112.0), (178.0, 95.0)), size=16)

@@ -15,7 +15,6 @@ from keen_sweep.core.mask.rest import rest_of
 from keen_sweep.core.mask.shadow import Sun, shadow_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.document.mark import Mark
 
 Picture = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
@@ -123,23 +122,23 @@ def test_a_bit_left_outside_the_mask_is_found() -> None:
     assert rest_of(picture, masked(ndimage.binary_dilation(thing, iterations=5))) is None
 
 
-def advised(picture: Picture, mark: Mark, guard: Bools | None = None) -> list[Advice]:
-    free = mask_of(mark, SIZE[1], SIZE[0])
-    mask = mask_of(mark, SIZE[1], SIZE[0], guard=guard)
-    return advice_on(picture, mask, free, mark.fit.margin, whole(picture))
+def advised(picture: Picture, shapes: list[Stroke], margin: float = 0.0, guard: Bools | None = None) -> list[Advice]:
+    fit = Fit(margin=margin)
+    free, mask = mask_of(shapes, whole(picture), fit), mask_of(shapes, whole(picture), fit, guard=guard)
+    return advice_on(picture, mask, free, margin, whole(picture))
 
 
-def advice(picture: Picture, mark: Mark, guard: Bools | None = None) -> list[str]:
-    return [each.kind for each in advised(picture, mark, guard)]
+def advice(picture: Picture, shapes: list[Stroke], margin: float = 0.0, guard: Bools | None = None) -> list[str]:
+    return [each.kind for each in advised(picture, shapes, margin, guard)]
 
 
 def test_a_gap_between_two_strokes_is_pointed_out_and_closed_by_what_is_proposed() -> None:
     picture = ground()
-    near = Mark(shapes=(Stroke(points=((40, 60), (140, 60)), size=16), Stroke(points=((40, 79), (140, 79)), size=16)))
+    near = [Stroke(points=((40, 60), (140, 60)), size=16), Stroke(points=((40, 79), (140, 79)), size=16)]
     (found,) = [each for each in advised(picture, near) if each.kind == "gap"]
     assert found.margin is not None
-    assert "gap" not in advice(picture, near.model_copy(update={"fit": Fit(margin=found.margin)}))
-    apart = Mark(shapes=(Stroke(points=((40, 60), (140, 60)), size=16), Stroke(points=((40, 90), (140, 90)), size=16)))
+    assert "gap" not in advice(picture, near, found.margin)
+    apart = [Stroke(points=((40, 60), (140, 60)), size=16), Stroke(points=((40, 90), (140, 90)), size=16)]
     assert "gap" not in advice(picture, apart)
 
 
@@ -148,19 +147,19 @@ def test_advice_comes_only_where_it_applies() -> None:
     yy, xx = np.mgrid[0 : SIZE[0], 0 : SIZE[1]] + 0.5
     picture[np.hypot(yy - 200, xx - 300) <= 40] = (30, 40, 160)
     dot = Stroke(points=((300.0, 200.0),), size=80)
-    assert advice(picture, Mark(shapes=(dot,))) == ["tight"]
-    assert advice(picture, Mark(shapes=(dot,), fit=Fit(margin=12))) == []
+    assert advice(picture, [dot]) == ["tight"]
+    assert advice(picture, [dot], 12) == []
     guard = np.zeros(SIZE, bool)
     guard[:, 320:] = True
-    assert "guard" in advice(picture, Mark(shapes=(dot,), fit=Fit(margin=12)), guard)
-    assert advice(picture, Mark(shapes=(dot,)), np.ones(SIZE, bool)) == ["guard"]
-    two = Mark(shapes=(Stroke(points=((60.0, 60.0),), size=20), Stroke(points=((160.0, 60.0),), size=20)))
+    assert "guard" in advice(picture, [dot], 12, guard)
+    assert advice(picture, [dot], guard=np.ones(SIZE, bool)) == ["guard"]
+    two = [Stroke(points=((60.0, 60.0),), size=20), Stroke(points=((160.0, 60.0),), size=20)]
     assert advice(ground(), two) == ["areas"]
-    edge = Mark(shapes=(Stroke(points=((5.0, 60.0),), size=20),))
+    edge = [Stroke(points=((5.0, 60.0),), size=20)]
     assert advice(ground(), edge) == ["edge"]
     wide = np.repeat(ground(), 2, axis=1)
-    long = Mark(shapes=(Stroke(points=((100.0, 60.0), (900.0, 60.0)), size=20),))
-    mask = mask_of(long, wide.shape[1], wide.shape[0])
+    long = [Stroke(points=((100.0, 60.0), (900.0, 60.0)), size=20)]
+    mask = mask_of(long, whole(wide))
     assert [each.kind for each in advice_on(wide, mask, mask, 0, whole(wide))] == ["large"]
     assert (
         advice_on(wide, Mask(whole(wide), np.zeros(wide.shape[:2], np.uint8)), mask, 0, whole(wide))[0].kind == "guard"

@@ -13,7 +13,7 @@ from skimage import measure
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.mask.area import Area, area_from_bytes, area_to_bytes
-from keen_sweep.core.mask.areas import areas_of, as_area
+from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import Fit, feathered, grown, without_crumbs, without_holes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
@@ -21,8 +21,6 @@ from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.rings import rings_of
 from keen_sweep.core.mask.shape import guard_of, mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.document.apart import apart, joined
-from keen_sweep.document.mark import Mark
 
 WIDTH, HEIGHT = 90, 70
 ALL = Box(x=0, y=0, width=WIDTH, height=HEIGHT)
@@ -96,15 +94,15 @@ def test_holes_crumbs_and_parts_are_those_of_scipy_and_skimage(seed: int) -> Non
 @settings(max_examples=60)
 @given(st.lists(shapes, max_size=5), fits)
 def test_the_mask_lies_in_its_box_and_guards_hold(many: list[Stroke | Outline], fit: Fit) -> None:
-    mark = Mark(shapes=tuple(many), fit=fit)
     guard = np.zeros((HEIGHT, WIDTH), bool)
     guard[20:40, 30:60] = True
-    free, kept = mask_of(mark, WIDTH, HEIGHT), mask_of(mark, WIDTH, HEIGHT, guard=guard)
+    free, kept = mask_of(many, ALL, fit), mask_of(many, ALL, fit, guard=guard)
     assert not kept.full(WIDTH, HEIGHT)[guard].any()
     assert np.array_equal(kept.full(WIDTH, HEIGHT)[~guard], free.full(WIDTH, HEIGHT)[~guard])
     # A picture made larger at its right and bottom shows the same mask where nothing was cut off.
     if fit.feather == 0 and not fit.holes and fit.margin >= 0:
-        larger = mask_of(mark, WIDTH + 60, HEIGHT + 60).full(WIDTH + 60, HEIGHT + 60)[:HEIGHT, :WIDTH]
+        room = Box(x=0, y=0, width=WIDTH + 60, height=HEIGHT + 60)
+        larger = mask_of(many, room, fit).full(room.width, room.height)[:HEIGHT, :WIDTH]
         if not fit.crumbs:
             assert (larger >= free.full(WIDTH, HEIGHT)).all()
 
@@ -112,12 +110,12 @@ def test_the_mask_lies_in_its_box_and_guards_hold(many: list[Stroke | Outline], 
 def test_what_was_taken_away_stays_away_when_the_rest_grows() -> None:
     line = Stroke(points=((10.0, 35.0), (80.0, 35.0)), size=10)
     cut = Stroke(points=((45.0, 20.0), (45.0, 50.0)), size=8, erase=True)
-    mask = mask_of(Mark(shapes=(line, cut), fit=Fit(margin=6)), WIDTH, HEIGHT).full(WIDTH, HEIGHT)
+    mask = mask_of([line, cut], ALL, Fit(margin=6)).full(WIDTH, HEIGHT)
     assert mask[35, 45] == 0
     assert mask[35, 60] == 255
     assert mask[25, 60] == 255
     back = Stroke(points=((45.0, 35.0),), size=4)
-    mask = mask_of(Mark(shapes=(line, cut, back), fit=Fit(margin=6)), WIDTH, HEIGHT).full(WIDTH, HEIGHT)
+    mask = mask_of([line, cut, back], ALL, Fit(margin=6)).full(WIDTH, HEIGHT)
     assert mask[35, 45] == 255
 
 
@@ -134,41 +132,12 @@ def test_an_area_is_kept_exactly_and_damage_is_said() -> None:
         Area(file="x", box=area.box).cover(window, lambda name: b"no picture")
 
 
-@settings(max_examples=40, deadline=None)
-@given(st.lists(shapes, min_size=1, max_size=6), st.integers(0, 5).map(float))
-def test_areas_taken_apart_and_joined_again_cover_the_same(many: list[Stroke | Outline], margin: float) -> None:
-    shelf = Shelf()
-    mark = Mark(shapes=tuple(many), fit=Fit(margin=margin))
-    whole = mask_of(mark, WIDTH, HEIGHT).full(WIDTH, HEIGHT)
-    marks = apart(mark, WIDTH, HEIGHT, shelf.load, shelf.keep)
-    together = np.zeros_like(whole)
-    for each in marks:
-        own = mask_of(each, WIDTH, HEIGHT, shelf.load).full(WIDTH, HEIGHT)
-        assert not ((own > 0) & (together > 0)).any()
-        together |= own
-    assert np.array_equal(together, whole)
-    again = mask_of(joined(marks, WIDTH, HEIGHT, shelf.load, shelf.keep), WIDTH, HEIGHT, shelf.load)
-    assert np.array_equal(again.full(WIDTH, HEIGHT), whole)
-
-
-def test_strokes_far_apart_stay_strokes_and_many_specks_stay_together() -> None:
-    shelf = Shelf()
-    dots = tuple(Stroke(points=((x, 20.0),), size=6) for x in (10.0, 40.0, 70.0))
-    marks = apart(Mark(shapes=dots), WIDTH, HEIGHT, shelf.load, shelf.keep)
-    assert [mark.shapes for mark in marks] == [(dot,) for dot in dots]
-    assert not shelf.files
-    dust = Mark(
-        shapes=tuple(Stroke(points=((5.0 + 14 * i, 5.0 + 14 * j),), size=3) for i in range(6) for j in range(4))
-    )
-    assert len(areas_of(mask_of(dust, WIDTH, HEIGHT))) == 1
-
-
 def test_guard_is_what_any_of_it_covers() -> None:
     soft = Stroke(points=((40.0, 30.0),), size=20, softness=1.0)
-    guard = guard_of([soft], WIDTH, HEIGHT)
+    guard = guard_of([soft], ALL)
     assert guard is not None
-    assert np.array_equal(guard, mask_of(Mark(shapes=(soft,)), WIDTH, HEIGHT).full(WIDTH, HEIGHT) > 0)
-    assert guard_of([], WIDTH, HEIGHT) is None
+    assert np.array_equal(guard, mask_of([soft], ALL).full(WIDTH, HEIGHT) > 0)
+    assert guard_of([], ALL) is None
 
 
 @pytest.mark.parametrize("seed", range(5))

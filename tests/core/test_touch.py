@@ -279,7 +279,7 @@ def test_a_stroke_is_worked_out_once_and_again_only_when_something_below_it_chan
     keys = []
     for stack in (layers, layers, [layers[0].model_copy(update={"strength": 50}), *layers[1:]]):
         asked.clear()
-        render(Pyramid([before], "a picture"), Stack(layers=tuple(stack)), Noting(strokes=strokes))
+        render(Pyramid([before], "a picture"), Stack(layers=tuple(stack)), Noting(drawings=strokes))
         keys.append(list(asked))
     assert keys[0] == keys[1]
     changed = [a != b for a, b in zip(keys[0], keys[2], strict=True)]

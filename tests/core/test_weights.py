@@ -16,7 +16,7 @@ from keen_sweep.install import weights as install
 
 @pytest.fixture
 def nothing_installed(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
-    monkeypatch.setenv("KEEN_SWEEP_WEIGHTS", str(tmp_path))
+    monkeypatch.setattr("keen_sweep.core.scout.networks.weights._place", tmp_path)
     detector._session.cache_clear()
     silhouette._network.cache_clear()
     return tmp_path

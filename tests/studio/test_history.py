@@ -12,7 +12,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.touch.dab import Source
+from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
@@ -109,7 +109,7 @@ def retouch(library: Library, frame_id: int, edit: Edit) -> bool:
     if edit.kind == "untouch" or (edit.kind == "clone" and source is None):
         return False
     stroke = Stroke(points=((x, y), (x + 9, y)), size=14, softness=0.4)
-    touch_up(library, frame_id, edit.kind, stroke, 40 + number, source)
+    touch_up(library, frame_id, Brush(edit.kind), stroke, 40 + number, source)
     return True
 
 

@@ -10,12 +10,14 @@ import tifffile
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadPicture, BadRequest, Conflict, LibraryTrouble, NotFound
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import patch_from_bytes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.scout.found import Found
+from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run
+from keen_sweep.store.words import RunState
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.choosing.arrange import delete_sweep, show
 from keen_sweep.studio.choosing.pick import pick
@@ -38,7 +40,7 @@ def carried_out(library: Library, run: Run) -> Run:
     """A run as a worker leaves it."""
     with library.session() as session:
         row = session.get(Run, run.id)
-        row.state = "running"
+        row.state = RunState.RUNNING
         session.add(row)
     carry_out(library, run.id)
     with library.session() as session:
@@ -148,7 +150,7 @@ def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) 
     pick(library, frame.id, first, desk.desk(library, frame.id).sweeps[0].best)
     beside = Stroke(points=((100.0, 106.0), (120.0, 110.0)), size=20)
     second, _ = new_sweep(library, frame.id, [beside])
-    choose_method(library, frame.id, second, "weave")
+    choose_method(library, frame.id, second, Method.WEAVE)
     fill_now(library, frame, second, takes=3)
     made_up = mask_of_strokes([DOT], frame.width, frame.height) > 0
     for take in desk.desk(library, frame.id).sweeps[1].takes:
@@ -286,7 +288,8 @@ def test_a_fill_takes_nothing_from_people_who_were_found_beside_it(library: Libr
     person = Box(x=130, y=60, width=40, height=60)
     mask = Mask(person, np.full((person.height, person.width), 255, np.uint8))
     with library.session() as session:
-        keep_found(library, session, frame, "people", [Found("people", "Person 1", mask, 0.8, "", True, False)])
+        found = Found(FindKind.PEOPLE, "Person 1", mask, 0.8, "", subject=True, chosen=False)
+        keep_found(library, session, frame, FindKind.PEOPLE, [found])
     sweep, _ = new_sweep(library, frame.id, [Stroke(points=((105.0, 70.0), (105.0, 110.0)), size=30)])
     assert fill_now(library, frame, sweep).state == "done"
     for take in desk.desk(library, frame.id).sweeps[0].takes:

@@ -6,16 +6,18 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Conflict
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import Shape, mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.document.mark import Mark
+from keen_sweep.document.mark import Mark, filed, shapes_of
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, refit
+from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.sitting import sit
 
 places = st.tuples(st.integers(0, 200).map(float), st.integers(0, 150).map(float))
@@ -43,7 +45,7 @@ def test_any_order_gives_the_mask_of_the_marks_that_stand(
 ) -> None:
     sweep, _ = new_sweep(library, frame.id, [FIRST])
     open_library = library
-    past: list[Mark] = [Mark(shapes=(FIRST,))]
+    past: list[Mark] = [Mark(shapes=filed([FIRST], library.files.add))]
     at = 0
     for step in todo:
         now = past[at]
@@ -71,12 +73,14 @@ def test_any_order_gives_the_mask_of_the_marks_that_stand(
             new = now.model_copy(update={"fit": step})
         else:
             add_shapes(open_library, frame.id, sweep, [step])
-            new = now.model_copy(update={"shapes": (*now.shapes, step)})
+            new = now.model_copy(update={"shapes": (*now.shapes, *filed([step], library.files.add))})
         if new != now:
             # A new step cuts off what could have been redone.
             past = [*past[: at + 1], new]
             at += 1
-    expected = mask_of(past[at], frame.width, frame.height).full(frame.width, frame.height)
+    drawn = shapes_of(past[at].shapes, originals_of(library))
+    picture = Box(x=0, y=0, width=frame.width, height=frame.height)
+    expected = mask_of(drawn, picture, past[at].fit).full(frame.width, frame.height)
     got = sit(open_library, frame.id).mask(sweep).full(frame.width, frame.height)
     assert np.array_equal(got, expected)
     assert len(desk.desk(open_library, frame.id).sweeps) >= 1

@@ -11,14 +11,12 @@ from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.gathering.gather import add_frame, make_shoot
-from keen_sweep.studio.marking import cling
 from keen_sweep.studio.marking.advice import advise
 from keen_sweep.studio.marking.areas import join
 from keen_sweep.studio.marking.cling import cling_to
@@ -140,19 +138,11 @@ def test_cling_and_pieces_add_areas_with_a_margin(library: Library, originals: O
     assert made.fit.margin >= 2
     cling_to(library, frame.id, LEFT.model_copy(update={"erase": True}), sweep)
     assert desk.desk(library, frame.id).sweeps[0].sweep.mark.shapes[1].erase
-    kept = cling.PiecesKept(originals)
-    labels = kept.labels(frame.original, "small")
+    labels = originals.pieces(frame.original, "small")
     number = int(labels[labels.shape[0] // 2, labels.shape[1] // 2])
-    other, _ = take_pieces(library, kept, frame.id, "small", [number], None)
+    other, _ = take_pieces(library, frame.id, "small", [number], None)
     assert full(library, frame, other)[frame.height // 2, frame.width // 2] == 255
     with pytest.raises(BadRequest):
-        take_pieces(library, kept, frame.id, "small", [10**6], None)
+        take_pieces(library, frame.id, "small", [10**6], None)
     with pytest.raises(BadMask):
         cling_to(library, frame.id, Stroke(points=((-900.0, -900.0),), size=4), None)
-
-
-def test_stacks_of_older_libraries_are_read() -> None:
-    layer = '{"id": "a", "name": "A", "strokes": [{"points": [[1, 2]], "size": 5}], "pick": null}'
-    stack = Stack.model_validate_json(f'{{"version": 1, "layers": [{layer}]}}')
-    assert stack.layers[0].mark.shapes == (Stroke(points=((1.0, 2.0),), size=5),)
-    assert Stack.model_validate_json(stack.model_dump_json()) == stack

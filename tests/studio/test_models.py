@@ -18,8 +18,9 @@ from keen_sweep.document.stack import Ground
 from keen_sweep.simulated.app import CREDITS, KEY
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel, Run
+from keen_sweep.store.words import ModelKind
 from keen_sweep.studio import desk
-from keen_sweep.studio.filling import fill
+from keen_sweep.studio.filling import carry_out
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.budget import set_budget, spent_in
 from keen_sweep.studio.filling.fill import Fill
@@ -53,7 +54,7 @@ def service(tmp_path: Path) -> Iterator[Service]:
 
 @pytest.fixture
 def shed(library: Library, service: Service) -> RegisteredModel:
-    row = register(library, "Paint Shed", "service", service.address)
+    row = register(library, "Paint Shed", ModelKind.SERVICE, service.address)
     set_key(library, row.id, SecretStr(KEY))
     return row
 
@@ -65,7 +66,7 @@ def sweep_by(library: Library, frame: Frame, row: RegisteredModel) -> str:
 
 
 def test_a_file_is_registered_tried_and_fills(library: Library, frame: Frame, tmp_path: Path) -> None:
-    row = register(library, "  Nought  ", "onnx", str(tiny_onnx(tmp_path / "nought.onnx", 64)))
+    row = register(library, "  Nought  ", ModelKind.ONNX, str(tiny_onnx(tmp_path / "nought.onnx", 64)))
     assert row.name == "Nought"
     tried = try_model(library, row.id, False)
     assert tried.trial_good
@@ -85,21 +86,25 @@ def test_a_file_is_registered_tried_and_fills(library: Library, frame: Frame, tm
 
 
 def test_what_cannot_be_registered(library: Library, tmp_path: Path) -> None:
-    for kind, place in (("onnx", "relative.onnx"), ("onnx", str(tmp_path / "none.onnx")), ("diffusers", "/nowhere")):
+    for kind, place in (
+        (ModelKind.ONNX, "relative.onnx"),
+        (ModelKind.ONNX, str(tmp_path / "none.onnx")),
+        (ModelKind.DIFFUSERS, "/nowhere"),
+    ):
         with pytest.raises(BadRequest):
             register(library, "M", kind, place)
     with pytest.raises(BadRequest, match="could be read on the way"):
-        register(library, "M", "service", "http://paint.example")
+        register(library, "M", ModelKind.SERVICE, "http://paint.example")
     with pytest.raises(BadRequest, match="needs a name"):
-        register(library, " ", "service", "https://paint.example")
+        register(library, " ", ModelKind.SERVICE, "https://paint.example")
     broken = tmp_path / "broken.onnx"
     broken.write_bytes(b"nothing")
-    row = register(library, "Broken", "onnx", str(broken))
+    row = register(library, "Broken", ModelKind.ONNX, str(broken))
     tried = try_model(library, row.id, False)
     assert tried.trial_good is False
     assert "cannot be loaded" in tried.trial
     with pytest.raises(BadRequest, match="called Broken already"):
-        register(library, "Broken", "onnx", str(broken))
+        register(library, "Broken", ModelKind.ONNX, str(broken))
     with pytest.raises(BadRequest, match="Only services"):
         set_key(library, row.id, SecretStr("k"))
     forget_model(library, row.id)
@@ -187,21 +192,21 @@ def test_takes_stay_and_nothing_is_paid_twice_when_a_service_dies_between(
     library: Library, frame: Frame, shed: RegisteredModel, service: Service, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     sweep = sweep_by(library, frame, shed)
-    kept = fill.keep_take
+    kept = carry_out.keep_take
 
     def keep_and_fail(*given: object) -> int:
         number = kept(*given)
         service.switch(policy="closed for stocktaking", refuse_skin=False)
         return number
 
-    monkeypatch.setattr(fill, "keep_take", keep_and_fail)
+    monkeypatch.setattr(carry_out, "keep_take", keep_and_fail)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=3, credits=3)))
     assert run.state == "failed"
     assert "refused this picture: closed for stocktaking" in run.error
     assert len(desk.desk(library, frame.id).sweeps[0].takes) == 1, "what was ready stays"
     assert model_of(library, shed.id).left == CREDITS - 1, "and what is left is known"
     assert service.books()["paid"] == 1
-    monkeypatch.setattr(fill, "keep_take", kept)
+    monkeypatch.setattr(carry_out, "keep_take", kept)
     service.switch(refuse_skin=False)
     again = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=1, seed=0, credits=1)))
     assert again.state == "done"
@@ -220,7 +225,7 @@ def test_auto_asks_a_model_where_something_has_to_be_invented(
         )
 
     sweep, _ = new_sweep(library, frame.id, [Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=40)])
-    row = register(library, "Nought", "onnx", str(tiny_onnx(tmp_path / "nought.onnx", 64)))
+    row = register(library, "Nought", ModelKind.ONNX, str(tiny_onnx(tmp_path / "nought.onnx", 64)))
     judged(True)
     assert quote(library, frame.id, sweep).model is None, "it was not allowed to"
     change_model(library, row.id, {"for_auto": True})
@@ -301,7 +306,7 @@ def test_what_was_paid_is_booked_even_if_its_take_is_lost(
 
     sweep = sweep_by(library, frame, shed)
     with monkeypatch.context() as broken:
-        broken.setattr(fill, "keep_take", lost)
+        broken.setattr(carry_out, "keep_take", lost)
         run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=1, credits=1)))
     assert run.state == "failed"
     assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 1}

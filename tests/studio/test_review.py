@@ -42,10 +42,10 @@ def snags(library: Library, frame: Frame) -> list[Snag]:
 
 
 def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
-    library: Library, frame: Frame, sweep: str
+    library: Library, originals: Originals, frame: Frame, sweep: str
 ) -> None:
     fill_now(library, frame, sweep, takes=1)
-    bad = smeared(library, frame, sweep)
+    bad = smeared(library, originals, frame, sweep)
     on_desk = desk.desk(library, frame.id or 0).sweeps[0]
     assert on_desk.best == bad, "its engine said that it is the best"
     with library.session() as session:
@@ -64,8 +64,8 @@ def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
     assert {"softness", "step in tone"} <= {snag.kind for snag in on_desk.snags if snag.take_id == bad}
 
 
-def test_what_was_dismissed_stays_so(library: Library, frame: Frame, sweep: str) -> None:
-    bad = smeared(library, frame, sweep)
+def test_what_was_dismissed_stays_so(library: Library, originals: Originals, frame: Frame, sweep: str) -> None:
+    bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
     soft = next(snag for snag in snags(library, frame) if snag.kind == "softness")
     dismiss(library, frame.id or 0, soft.id or 0)
@@ -77,8 +77,10 @@ def test_what_was_dismissed_stays_so(library: Library, frame: Frame, sweep: str)
         dismiss(library, frame.id or 0, 9_999)
 
 
-def test_grain_and_tone_are_mended_in_takes_of_their_own(library: Library, frame: Frame, sweep: str) -> None:
-    bad = smeared(library, frame, sweep)
+def test_grain_and_tone_are_mended_in_takes_of_their_own(
+    library: Library, originals: Originals, frame: Frame, sweep: str
+) -> None:
+    bad = smeared(library, originals, frame, sweep)
     pick(library, frame.id or 0, sweep, bad)
     before = shown(library, frame)[0]
     review_take(library, bad)
@@ -96,9 +98,9 @@ def test_grain_and_tone_are_mended_in_takes_of_their_own(library: Library, frame
 
 
 def test_a_spot_becomes_a_sweep_on_top_and_a_leftover_joins_the_mark(
-    library: Library, frame: Frame, sweep: str
+    library: Library, originals: Originals, frame: Frame, sweep: str
 ) -> None:
-    bad = smeared(library, frame, sweep)
+    bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
     area = snags(library, frame)[0].area
     with library.session() as session:

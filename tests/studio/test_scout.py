@@ -13,10 +13,11 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
-from keen_sweep.core.scout.found import Found
+from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.core.scout.networks import detector
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Frame, Run, Scouting
+from keen_sweep.store.words import RunState
 from keen_sweep.studio import history
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.finding.ask import _scoutings, ask_scouts, scoutings
@@ -35,13 +36,13 @@ def disc(x: int, y: int, size: int = 20) -> Mask:
 
 def found(name: str, x: int, y: int, kind: str = "people", subject: bool = False, also: bool = False) -> Found:
     shadow = (Also("shadow", disc(x + 20, y + 10)),) if also else ()
-    return Found(kind, name, disc(x, y), 0.8, "because", subject, not subject, shadow)  # type: ignore[arg-type]
+    return Found(FindKind(kind), name, disc(x, y), 0.8, "because", subject, not subject, shadow)  # type: ignore[arg-type]
 
 
 def put(library: Library, frame_id: int, kind: str, *finds: Found) -> None:
     with library.session() as session:
         frame = history.frame_of(session, frame_id)
-        keep_found(library, session, frame, kind, finds)  # type: ignore[arg-type]
+        keep_found(library, session, frame, FindKind(kind), finds)  # type: ignore[arg-type]
 
 
 @pytest.fixture
@@ -63,19 +64,19 @@ def names(library: Library, frame_id: int) -> list[str]:
 
 
 def test_each_scout_is_asked_once_and_again_on_demand(library: Library, frame_id: int) -> None:
-    ask_scouts(library, frame_id, ["people", "specks"])
-    ask_scouts(library, frame_id, ["people", "wires"])
+    ask_scouts(library, frame_id, [FindKind.PEOPLE, FindKind.SPECKS])
+    ask_scouts(library, frame_id, [FindKind.PEOPLE, FindKind.WIRES])
     told = scoutings(library, frame_id)
     assert sorted(s.kind for s, _ in told) == ["people", "specks", "wires"]
     first = {s.kind: s.id for s, _ in told}
-    ask_scouts(library, frame_id, ["people"], small=True, again=True)
+    ask_scouts(library, frame_id, [FindKind.PEOPLE], small=True, again=True)
     assert {s.kind: s.id for s, _ in scoutings(library, frame_id)} == first, "it still waits: no need to ask again"
     with library.session() as session:
         row = session.get(Scouting, first["people"])
         assert row is not None
-        row.state = "done"
+        row.state = RunState.DONE
         session.add(row)
-    ask_scouts(library, frame_id, ["people"], small=True, again=True)
+    ask_scouts(library, frame_id, [FindKind.PEOPLE], small=True, again=True)
     again = next(s for s, sought in scoutings(library, frame_id) if s.kind == "people")
     assert (again.state, again.small) == ("waiting", True)
 
@@ -134,7 +135,7 @@ def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int)
     [left] = finds(library, frame_id)
     assert len(left.rings) == 1
     sweeps, _ = keep_finds(library, frame_id, [find_id])
-    pixels = mark.mask_at(library, frame_id, sweeps[0])
+    pixels = sit(library, frame_id).mask(sweeps[0])
     full = pixels.full(200, 150)
     assert full[20, 65] == 255
     assert full[20, 20] == 0
@@ -165,12 +166,12 @@ def test_nobody_in_a_box_is_said(library: Library, frame_id: int) -> None:
 def test_a_scout_writes_what_it_finds_and_what_goes_wrong(
     library: Library, frame_id: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setenv("KEEN_SWEEP_WEIGHTS", str(tmp_path))
+    monkeypatch.setattr("keen_sweep.core.scout.networks.weights._place", tmp_path)
     detector._session.cache_clear()
-    ask_scouts(library, frame_id, ["people", "specks"])
+    ask_scouts(library, frame_id, [FindKind.PEOPLE, FindKind.SPECKS])
     for row, _ in scoutings(library, frame_id):
         with library.session() as session:
-            row.state = "running"
+            row.state = RunState.RUNNING
             session.add(row)
         look(library, row.id or 0)
     told = {s.kind: s for s, _ in scoutings(library, frame_id)}
@@ -181,12 +182,12 @@ def test_a_scout_writes_what_it_finds_and_what_goes_wrong(
 
 
 def test_waiting_looks_are_worked_off_and_a_killed_server_loses_none(library: Library, frame_id: int) -> None:
-    ask_scouts(library, frame_id, ["specks", "backdrop"])
+    ask_scouts(library, frame_id, [FindKind.SPECKS, FindKind.BACKDROP])
     with library.session() as session:
         left = next(s for s in _scoutings(session, frame_id) if s.kind == "specks")
-        left.state = "running"  # as a killed server leaves it
+        left.state = RunState.RUNNING  # as a killed server leaves it
         session.add(left)
-    runner = Scouts(library, executor=lambda: ThreadPoolExecutor(1))
+    runner = Scouts(library, executor=ThreadPoolExecutor)
     runner.start()
     try:
         for _ in range(200):
@@ -231,7 +232,7 @@ def test_finds_are_kept_and_filled_together_or_not_at_all(
             raise BadMask("The second cannot be filled.")
         return ask_fill(library, frame, sweep_id)
 
-    monkeypatch.setattr(keep, "ask_fill", full_after_one)
+    monkeypatch.setattr("keen_sweep.studio.finding.keep.ask_fill", full_after_one)
     with pytest.raises(BadMask):
         keep(library, frame_id, ids, fill=True)
     assert len(asked) == 2

@@ -10,7 +10,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, LibraryTrouble, NotFound
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.touch.dab import Source
+from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
@@ -29,9 +29,9 @@ FROM = Source(at=(140.5, 100.5), to=(60.5, 60.5))
 def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
     shot = shown(library, frame)[0]
-    one, _ = touch_up(library, frame_id, "clone", DAB, 100, FROM)
+    one, _ = touch_up(library, frame_id, Brush.CLONE, DAB, 100, FROM)
     sweep, _ = new_sweep(library, frame_id, [DAB])
-    two, _ = touch_up(library, frame_id, "bring back", Stroke(points=((64.5, 60.5),), size=6))
+    two, _ = touch_up(library, frame_id, Brush.BRING_BACK, Stroke(points=((64.5, 60.5),), size=6))
     on_desk = desk.desk(library, frame_id)
     assert [(t.id, over) for t, over in on_desk.touches] == [(one.id, 0), (two.id, 1)]
     assert [s.number for s in on_desk.sweeps] == [1]
@@ -55,7 +55,7 @@ def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(libra
 
 
 def test_a_heal_finds_ground_of_the_same_kind_by_itself(library: Library, frame: Frame) -> None:
-    made, _ = touch_up(library, frame.id or 0, "heal", Stroke(points=((100.5, 75.5),), size=12))
+    made, _ = touch_up(library, frame.id or 0, Brush.HEAL, Stroke(points=((100.5, 75.5),), size=12))
     assert made.source is not None
     away = np.hypot(made.source.at[0] - 100.5, made.source.at[1] - 75.5)
     assert 12 < away < 60
@@ -66,11 +66,11 @@ def test_a_heal_finds_ground_of_the_same_kind_by_itself(library: Library, frame:
 def test_a_heal_does_not_copy_from_what_is_still_to_go(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
     heal = Stroke(points=((100.5, 75.5),), size=12)
-    free, _ = touch_up(library, frame_id, "heal", heal)
+    free, _ = touch_up(library, frame_id, Brush.HEAL, heal)
     history.undo(library, frame_id)
     assert free.source is not None
     new_sweep(library, frame_id, [Stroke(points=(free.source.at,), size=16)])
-    other, _ = touch_up(library, frame_id, "heal", heal)
+    other, _ = touch_up(library, frame_id, Brush.HEAL, heal)
     assert other.source is not None
     assert np.hypot(other.source.at[0] - free.source.at[0], other.source.at[1] - free.source.at[1]) > 8
 
@@ -79,7 +79,7 @@ def test_what_goes_wrong_with_cloning_is_pointed_out(library: Library, frame: Fr
     frame_id = frame.id or 0
 
     def kinds(stroke: Stroke, strength: int, source: Source) -> list[str]:
-        made, _ = touch_up(library, frame_id, "clone", stroke, strength, source)
+        made, _ = touch_up(library, frame_id, Brush.CLONE, stroke, strength, source)
         return [each.kind for each in cautions_for(library, frame_id, made.id)]
 
     assert kinds(DAB, 100, FROM) == []
@@ -100,7 +100,7 @@ def test_many_weak_strokes_are_called_soft(library: Library, frame: Frame) -> No
     found = []
     for k in range(4):
         source = Source(at=(30.5 + 35 * k, 115.5 - 3 * k), to=(60.5, 60.5))
-        made, _ = touch_up(library, frame_id, "clone", DAB, 30, source)
+        made, _ = touch_up(library, frame_id, Brush.CLONE, DAB, 30, source)
         found.append([each.kind for each in cautions_for(library, frame_id, made.id)])
     assert found[:2] == [[], []]
     assert found[2] == ["soft"]
@@ -109,12 +109,12 @@ def test_many_weak_strokes_are_called_soft(library: Library, frame: Frame) -> No
 def test_senseless_strokes_are_refused_and_damage_is_named(library: Library, frame: Frame) -> None:
     frame_id = frame.id or 0
     with pytest.raises(BadRequest, match="source"):
-        touch_up(library, frame_id, "clone", DAB)
+        touch_up(library, frame_id, Brush.CLONE, DAB)
     with pytest.raises(BadRequest, match="outside"):
-        touch_up(library, frame_id, "heal", Stroke(points=((900.0, 900.0),), size=20))
+        touch_up(library, frame_id, Brush.HEAL, Stroke(points=((900.0, 900.0),), size=20))
     with pytest.raises(BadRequest, match="round this stroke"):
-        touch_up(library, frame_id, "heal", Stroke(points=((100.0, 75.0),), size=900))
-    made, _ = touch_up(library, frame_id, "clone", DAB, 100, FROM)
+        touch_up(library, frame_id, Brush.HEAL, Stroke(points=((100.0, 75.0),), size=900))
+    made, _ = touch_up(library, frame_id, Brush.CLONE, DAB, 100, FROM)
     file = library.files.path(made.stroke)
     file.chmod(0o644)
     file.write_text("{}")
@@ -146,10 +146,9 @@ def test_tiles_asked_for_side_by_side_work_a_patch_out_once(originals: Originals
             originals.made("another", broken)
 
 
-def test_patches_that_were_not_used_for_longest_are_let_go(
-    originals: Originals, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_patches_that_were_not_used_for_longest_are_let_go(library: Library, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("keen_sweep.studio.originals.PATCHES_KEPT", 1_000)
+    originals = Originals(library)
     made: list[str] = []
 
     def patch_of(name: str) -> Patch:

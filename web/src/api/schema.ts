@@ -238,255 +238,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/delivery": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Delivery
-         * @description The picture at full size with all picks, in a format, the original's own if none is named.
-         */
-        get: operations["getDelivery"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/cling": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Cling To
-         * @description The thing that a careless mark means, instead of the mark itself.
-         */
-        post: operations["cling"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/sweeps/{sweep_id}/advice": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Advice
-         * @description What to think of before a mark is filled, and what seems to have been forgotten.
-         */
-        get: operations["getAdvice"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/pieces/{grain}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Pieces
-         * @description The picture cut into pieces, as a PNG: the number of a piece is red + 256 green + 65536 blue.
-         */
-        get: operations["getPieces"];
-        put?: never;
-        /**
-         * Take Pieces
-         * @description Some pieces, added to a sweep or taken away from it, or as a new one.
-         */
-        post: operations["takePieces"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/guard": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Guard
-         * @description Guard more of the picture, or less: no mask enters it and no fill changes it.
-         */
-        post: operations["guard"];
-        /** Clear Guard */
-        delete: operations["clearGuard"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/guard/subject": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Guard Subject
-         * @description Guard what is sharp while the rest is not: the main subject.
-         */
-        post: operations["guardSubject"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/guard/rings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Guard Rings
-         * @description The outline of what is guarded.
-         */
-        get: operations["getGuardRings"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/scouts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Scouts
-         * @description How far each scout is, and the finds that are neither dropped nor kept.
-         */
-        get: operations["getScouts"];
-        put?: never;
-        /**
-         * Ask Scouts
-         * @description Let scouts look, each kind once unless asked again; they give way to painting and fills.
-         */
-        post: operations["askScouts"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/scouts/person": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Find Person
-         * @description Whoever is in a box drawn by hand, as a find; its number.
-         */
-        post: operations["findPerson"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/reflection": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Seek Reflection
-         * @description Whether glass adds light to the picture, or to what a sweep marks; if so, a sweep that takes it off.
-         */
-        post: operations["seekReflection"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/finds/{find_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /**
-         * Change Find
-         * @description Choose or drop a find, let its shadow go with it, add to its mask or take away.
-         */
-        patch: operations["changeFind"];
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/finds/keep": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Keep Finds
-         * @description Finds become sweeps, in one step that can be undone; with fill they all wait to be filled, or none is kept.
-         */
-        post: operations["keepFinds"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/frames/{frame_id}/sweeps": {
         parameters: {
             query?: never;
@@ -625,7 +376,196 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/sweeps/{sweep_id}": {
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Advice
+         * @description What to think of before a mark is filled, and what seems to have been forgotten.
+         */
+        get: operations["getAdvice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/cling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cling To
+         * @description The thing that a careless mark means, instead of the mark itself.
+         */
+        post: operations["cling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/pieces/{grain}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pieces
+         * @description The picture cut into pieces, as a PNG: the number of a piece is red + 256 green + 65536 blue.
+         */
+        get: operations["getPieces"];
+        put?: never;
+        /**
+         * Take Pieces
+         * @description Some pieces, added to a sweep or taken away from it, or as a new one.
+         */
+        post: operations["takePieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/guard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guard
+         * @description Guard more of the picture, or less: no mask enters it and no fill changes it.
+         */
+        post: operations["guard"];
+        /** Clear Guard */
+        delete: operations["clearGuard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/guard/subject": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guard Subject
+         * @description Guard what is sharp while the rest is not: the main subject.
+         */
+        post: operations["guardSubject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/guard/rings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Guard Rings
+         * @description The outline of what is guarded.
+         */
+        get: operations["getGuardRings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/scouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Scouts
+         * @description How far each scout is, and the finds that are neither dropped nor kept.
+         */
+        get: operations["getScouts"];
+        put?: never;
+        /**
+         * Ask Scouts
+         * @description Let scouts look, each kind once unless asked again; they give way to painting and fills.
+         */
+        post: operations["askScouts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/scouts/person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Person
+         * @description Whoever is in a box drawn by hand, as a find.
+         */
+        post: operations["findPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/reflection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seek Reflection
+         * @description Whether glass adds light to the picture, or to what a sweep marks; if so, a sweep that takes it off.
+         */
+        post: operations["seekReflection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/finds/{find_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -635,18 +575,95 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /**
-         * Delete Sweep
-         * @description Take the sweep out of the picture; undo brings it and its takes back.
-         */
-        delete: operations["deleteSweep"];
+        delete?: never;
         options?: never;
         head?: never;
         /**
-         * Change Sweep
-         * @description Change one thing of a sweep: a pick of 0 is as shot.
+         * Change Find
+         * @description Choose or drop a find, let its shadow go with it, add to its mask or take away.
          */
-        patch: operations["changeSweep"];
+        patch: operations["changeFind"];
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/finds/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Finds
+         * @description Finds become sweeps, in one step that can be undone; with fill they all wait to be filled, or none is kept.
+         */
+        post: operations["keepFinds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Fill
+         * @description Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
+         *     their own. staged: a long one section by section.
+         */
+        post: operations["fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel
+         * @description Stop a run; takes that are ready stay.
+         */
+        post: operations["cancelRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quote Fill
+         * @description By which model it would be filled, what that costs and how long it takes; nothing is spent by asking.
+         */
+        get: operations["quoteFill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/ground": {
@@ -689,26 +706,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/sweeps/{sweep_id}/quote": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Quote Fill
-         * @description By which model it would be filled, what that costs and how long it takes; nothing is spent by asking.
-         */
-        get: operations["quoteFill"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/move": {
         parameters: {
             query?: never;
@@ -719,7 +716,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Move
+         * Move Sweep
          * @description The sweep's mask shifted; if it had been filled it is filled again there.
          */
         post: operations["moveSweep"];
@@ -727,6 +724,30 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Sweep
+         * @description Take the sweep out of the picture; undo brings it and its takes back.
+         */
+        delete: operations["deleteSweep"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Sweep
+         * @description Change one thing of a sweep: a pick of 0 is as shot.
+         */
+        patch: operations["changeSweep"];
         trace?: never;
     };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/mix": {
@@ -740,7 +761,7 @@ export interface paths {
         put?: never;
         /**
          * Mix Takes
-         * @description A new take that shows one take, and another where shapes cover; it is picked. Its number.
+         * @description A new take that shows one take, and another where shapes cover; it is picked.
          */
         post: operations["mixTakes"];
         delete?: never;
@@ -789,7 +810,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/sweeps/{sweep_id}/fill": {
+    "/api/frames/{frame_id}/takes/{take_id}/favourite": {
         parameters: {
             query?: never;
             header?: never;
@@ -798,12 +819,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * Ask Fill
-         * @description Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
-         *     their own. staged: a long one section by section.
-         */
-        post: operations["fill"];
+        /** Favour */
+        post: operations["favourTake"];
         delete?: never;
         options?: never;
         head?: never;
@@ -821,7 +838,7 @@ export interface paths {
         put?: never;
         /**
          * Review Sweep
-         * @description Review the takes of a sweep that have not been yet, or all of them again; how many snags were found.
+         * @description Review the takes of a sweep that have not been yet, or all of them again.
          */
         post: operations["review"];
         delete?: never;
@@ -860,27 +877,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Mend
+         * Mend Snag
          * @description Do what a snag proposes: fill again, or make a take with its grain regrown or its tone evened out.
          */
         post: operations["mendSnag"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/takes/{take_id}/favourite": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Favour */
-        post: operations["favourTake"];
         delete?: never;
         options?: never;
         head?: never;
@@ -961,6 +961,26 @@ export interface paths {
          * @description Take touch-ups out of the picture; undo brings them back.
          */
         post: operations["deleteTouches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Delivery
+         * @description The picture at full size with all picks, in a format, the original's own if none is named.
+         */
+        get: operations["getDelivery"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1070,26 +1090,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{run_id}/cancel": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Cancel
-         * @description Stop a run; takes that are ready stay.
-         */
-        post: operations["cancelRun"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -1099,7 +1099,7 @@ export interface paths {
         };
         /**
          * Listen
-         * @description A stream of {kind, shoot, frame, run}; a window that reconnects hears what it missed.
+         * @description A stream of news; a window that reconnects hears what it missed.
          */
         get: operations["listen"];
         put?: never;
@@ -1153,6 +1153,15 @@ export interface components {
             ] | null;
         };
         /**
+         * AskedFor
+         * @description The runs that wait now, and the desk since then.
+         */
+        AskedFor: {
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            desk: components["schemas"]["DeskOut"];
+        };
+        /**
          * Box
          * @description A rectangle of whole pixels: left, top, width, height. Right and bottom are exclusive.
          */
@@ -1166,6 +1175,12 @@ export interface components {
             /** Height */
             height: number;
         };
+        /**
+         * Brush
+         * @description The touch-up brushes.
+         * @enum {string}
+         */
+        Brush: "clone" | "heal" | "bring back";
         /**
          * BudgetIn
          * @description Credits that services may cost for a shoot; null for no limit.
@@ -1187,11 +1202,6 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** Changed */
-        Changed: {
-            /** Revision */
-            revision: number;
-        };
         /**
          * ClingIn
          * @description A scribble over a thing or a loose outline round it, for a sweep or, without one, for a new one.
@@ -1202,7 +1212,10 @@ export interface components {
             /** Sweep Id */
             sweep_id?: string | null;
         };
-        /** DeskOut */
+        /**
+         * DeskOut
+         * @description Everything that the desk shows of a frame; what every edit of it answers with.
+         */
         DeskOut: {
             frame: components["schemas"]["FrameOut"];
             /** Shoot */
@@ -1220,11 +1233,33 @@ export interface components {
              * @description changes whenever the guard does; null where there is none
              */
             guard: string | null;
+            /**
+             * Pixels
+             * @description changes whenever something else is to be seen
+             */
+            pixels: string;
+            /**
+             * Finds
+             * @description changes whenever other finds are open
+             */
+            finds: string;
             /** Sweeps */
             sweeps: components["schemas"]["SweepOut"][];
             /** Touches */
             touches: components["schemas"]["TouchOut"][];
         };
+        /**
+         * Does
+         * @description What comes of a mend: a sweep that is being filled, or a take.
+         * @enum {string}
+         */
+        Does: "filling" | "take";
+        /**
+         * EventKind
+         * @description What open windows hear of: which of the things that they show has changed.
+         * @enum {string}
+         */
+        EventKind: "shoots" | "models" | "frame" | "touch" | "run" | "take" | "finds";
         /**
          * Fill
          * @description How to fill: one value from the key that is pressed to the worker. seed: of the first take, or the next that is
@@ -1237,12 +1272,8 @@ export interface components {
              * @default 3
              */
             takes: number;
-            /**
-             * Quality
-             * @default fine
-             * @enum {string}
-             */
-            quality: "fast" | "fine";
+            /** @default fine */
+            quality: components["schemas"]["Quality"];
             /**
              * Staged
              * @default false
@@ -1271,6 +1302,12 @@ export interface components {
             shapes?: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
         };
         /**
+         * FindKind
+         * @description What scouts look for.
+         * @enum {string}
+         */
+        FindKind: "people" | "things" | "wires" | "specks" | "backdrop";
+        /**
          * FindOut
          * @description Something that may go. goes: it is chosen; with_also: what of its shadow and mirror image goes with it;
          *     frames: in how many frames of the shoot it sits at the same place of the sensor.
@@ -1278,11 +1315,7 @@ export interface components {
         FindOut: {
             /** Id */
             id: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "people" | "things" | "wires" | "specks" | "backdrop";
+            kind: components["schemas"]["FindKind"];
             /** Name */
             name: string;
             /** Confidence */
@@ -1414,14 +1447,15 @@ export interface components {
             everywhere: boolean;
         };
         /**
-         * Kept
-         * @description The sweeps made of finds, and in how many frames.
+         * KeptFinds
+         * @description The sweeps made of finds, in how many frames, and the desk since then.
          */
-        Kept: {
+        KeptFinds: {
             /** Sweeps */
             sweeps: string[];
             /** Frames */
             frames: number;
+            desk: components["schemas"]["DeskOut"];
         };
         /** KeyIn */
         KeyIn: {
@@ -1453,6 +1487,12 @@ export interface components {
              */
             strength: number;
         };
+        /**
+         * MadeBy
+         * @description What made a take: a method, or a hand that mixed or mended takes.
+         * @enum {string}
+         */
+        MadeBy: "auto" | "close" | "weave" | "backdrop" | "reflection" | "model" | "mix" | "mend";
         /**
          * MadeOut
          * @description The ledger of a take: its engine, the model and its hash or service, words, knobs, what it cost, and why it was
@@ -1492,28 +1532,39 @@ export interface components {
              */
             why: string;
         };
-        /** Marked */
+        /**
+         * Marked
+         * @description Which sweep was marked, and the desk since then.
+         */
         Marked: {
             /** Sweep Id */
             sweep_id: string;
-            /** Revision */
-            revision: number;
+            desk: components["schemas"]["DeskOut"];
         };
         /**
-         * Mended
-         * @description What a mend did: the sweep that is being filled, or the take that was made.
+         * Mend
+         * @description What one click does about a snag.
+         * @enum {string}
          */
-        Mended: {
+        Mend: "grow" | "grain" | "tone" | "spot";
+        /**
+         * MendOut
+         * @description What a mend did: the sweep that is being filled, or the take that was made; and the desk since then.
+         */
+        MendOut: {
             /** Sweep Id */
             sweep_id: string;
+            does: components["schemas"]["Does"];
             /** Take */
-            take?: number | null;
-            /**
-             * Does
-             * @enum {string}
-             */
-            does: "filling" | "take";
+            take: number | null;
+            desk: components["schemas"]["DeskOut"];
         };
+        /**
+         * Method
+         * @description The ways to fill that can be asked for.
+         * @enum {string}
+         */
+        Method: "auto" | "close" | "weave" | "backdrop" | "reflection" | "model";
         /**
          * MixIn
          * @description Two takes of a sweep (0 is as shot), and where the second one shows.
@@ -1525,6 +1576,15 @@ export interface components {
             over: number;
             /** Shapes */
             shapes: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
+        };
+        /**
+         * Mixed
+         * @description The take that a mix made, and the desk since then.
+         */
+        Mixed: {
+            /** Take */
+            take: number;
+            desk: components["schemas"]["DeskOut"];
         };
         /**
          * ModelChange
@@ -1546,14 +1606,16 @@ export interface components {
         ModelIn: {
             /** Name */
             name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "onnx" | "diffusers" | "service";
+            kind: components["schemas"]["ModelKind"];
             /** Place */
             place: string;
         };
+        /**
+         * ModelKind
+         * @description What a generative model is: a file, a folder, or a service that may cost something.
+         * @enum {string}
+         */
+        ModelKind: "onnx" | "diffusers" | "service";
         /**
          * ModelOut
          * @description A registered model. has_key: a key is kept for it; trial: what came back when it was tried; left: its credits.
@@ -1563,11 +1625,7 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "onnx" | "diffusers" | "service";
+            kind: components["schemas"]["ModelKind"];
             /** Place */
             place: string;
             /** Largest */
@@ -1605,6 +1663,21 @@ export interface components {
             name: string;
         };
         /**
+         * News
+         * @description Something changed: in which shoot or frame, how far which run is; window: the one that asked for it, if one did,
+         *     which was answered already.
+         */
+        News: {
+            kind: components["schemas"]["EventKind"];
+            /** Shoot */
+            shoot: number | null;
+            /** Frame */
+            frame: number | null;
+            run: components["schemas"]["RunOut"] | null;
+            /** Window */
+            window: string | null;
+        };
+        /**
          * Outline
          * @description A line through points in picture pixels that closes itself.
          *
@@ -1640,6 +1713,15 @@ export interface components {
             box: components["schemas"]["Box"];
             /** Area */
             area: number;
+        };
+        /**
+         * PersonOut
+         * @description The find that a person pointed out became, and all finds since then.
+         */
+        PersonOut: {
+            /** Find */
+            find: number;
+            scouts: components["schemas"]["ScoutsOut"];
         };
         /** PiecesIn */
         PiecesIn: {
@@ -1680,6 +1762,12 @@ export interface components {
             /** Rings */
             rings: number[][];
         };
+        /**
+         * Quality
+         * @description A rough look in about a second, or as good as it gets.
+         * @enum {string}
+         */
+        Quality: "fast" | "fine";
         /**
          * QuoteOut
          * @description What a fill means before it is made. model: the one that would be asked, null for the local engines; seconds and
@@ -1722,7 +1810,8 @@ export interface components {
         };
         /**
          * ReflectionOut
-         * @description Whether there is one, in words; the sweep that takes it off; the seconds that its best version takes.
+         * @description Whether there is one, in words; the sweep that takes it off; the seconds that its best version takes; and the
+         *     desk since then.
          */
         ReflectionOut: {
             /** Found */
@@ -1733,6 +1822,16 @@ export interface components {
             sweep_id: string | null;
             /** Seconds */
             seconds: number;
+            desk: components["schemas"]["DeskOut"];
+        };
+        /**
+         * Reviewed
+         * @description How many snags a review found, and the desk since then.
+         */
+        Reviewed: {
+            /** Snags */
+            snags: number;
+            desk: components["schemas"]["DeskOut"];
         };
         /**
          * RingsOut
@@ -1782,7 +1881,7 @@ export interface components {
          */
         ScoutIn: {
             /** Kinds */
-            kinds?: ("people" | "things" | "wires" | "specks" | "backdrop")[];
+            kinds?: components["schemas"]["FindKind"][];
             /**
              * Small
              * @default false
@@ -1799,11 +1898,7 @@ export interface components {
          * @description How far a scout is with a frame, and what it looks for.
          */
         ScoutOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "people" | "things" | "wires" | "specks" | "backdrop";
+            kind: components["schemas"]["FindKind"];
             /** Small */
             small: boolean;
             state: components["schemas"]["RunState"];
@@ -1818,7 +1913,10 @@ export interface components {
             /** Looked For */
             looked_for: string;
         };
-        /** ScoutsOut */
+        /**
+         * ScoutsOut
+         * @description How far each scout is, and the finds that are neither dropped nor kept.
+         */
         ScoutsOut: {
             /** Scouts */
             scouts: components["schemas"]["ScoutOut"][];
@@ -1864,6 +1962,12 @@ export interface components {
             frames: components["schemas"]["FrameOut"][];
         };
         /**
+         * SnagKind
+         * @description What may be wrong with a fill.
+         * @enum {string}
+         */
+        SnagKind: "leftover" | "softness" | "repeat" | "step in tone" | "broken line" | "odd place" | "orphan";
+        /**
          * SnagOut
          * @description A fault that the second look found in a take. strength: 0 hardly seen, 1 seen by everybody; visible: the smallest
          *     scale at which it can be seen, 1 for full size; mend: what one click does about it.
@@ -1873,22 +1977,14 @@ export interface components {
             id: number;
             /** Take */
             take: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "leftover" | "softness" | "repeat" | "step in tone" | "broken line" | "odd place" | "orphan";
+            kind: components["schemas"]["SnagKind"];
             /** Strength */
             strength: number;
             /** Why */
             why: string;
             /** Visible */
             visible: number;
-            /**
-             * Mend
-             * @enum {string}
-             */
-            mend: "grow" | "grain" | "tone" | "spot";
+            mend: components["schemas"]["Mend"];
             box: components["schemas"]["Box"];
             /** Dismissed */
             dismissed: boolean;
@@ -1925,7 +2021,7 @@ export interface components {
         /**
          * StepOut
          * @description A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
-         *     one; sweep: the one it was done to, whose place is its picture.
+         *     one; box: where the picture changed by it.
          */
         StepOut: {
             /** Revision */
@@ -1986,8 +2082,7 @@ export interface components {
         SweepChange: {
             /** Name */
             name?: string | null;
-            /** Method */
-            method?: ("auto" | "close" | "weave" | "backdrop" | "reflection" | "model") | null;
+            method?: components["schemas"]["Method"] | null;
             /** Shown */
             shown?: boolean | null;
             fit?: components["schemas"]["Fit"] | null;
@@ -2013,7 +2108,10 @@ export interface components {
              */
             name: string;
         };
-        /** SweepOut */
+        /**
+         * SweepOut
+         * @description A sweep. shapes: of how many its mark is made.
+         */
         SweepOut: {
             /** Id */
             id: string;
@@ -2021,11 +2119,7 @@ export interface components {
             number: number;
             /** Name */
             name: string;
-            /**
-             * Method
-             * @enum {string}
-             */
-            method: "auto" | "close" | "weave" | "backdrop" | "reflection" | "model";
+            method: components["schemas"]["Method"];
             /** Model */
             model: number | null;
             /** Hint */
@@ -2036,13 +2130,9 @@ export interface components {
             knobs: components["schemas"]["Knobs"];
             /** Shown */
             shown: boolean;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "marked" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "failed";
+            state: components["schemas"]["SweepState"];
             /** Shapes */
-            shapes: (components["schemas"]["Stroke"] | components["schemas"]["Outline"] | components["schemas"]["Area"])[];
+            shapes: number;
             fit: components["schemas"]["Fit"];
             /** Together */
             together: boolean;
@@ -2064,19 +2154,20 @@ export interface components {
             /** Snags */
             snags: components["schemas"]["SnagOut"][];
         };
+        /**
+         * SweepState
+         * @description How far a sweep is, in a word.
+         * @enum {string}
+         */
+        SweepState: "marked" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "failed";
         /** TakeOut */
         TakeOut: {
             /** Id */
             id: number;
             /** Seed */
             seed: number;
-            /** Method */
-            method: ("auto" | "close" | "weave" | "backdrop" | "reflection" | "model") | ("mix" | "mend");
-            /**
-             * Quality
-             * @enum {string}
-             */
-            quality: "fast" | "fine";
+            method: components["schemas"]["MadeBy"];
+            quality: components["schemas"]["Quality"];
             /** Seconds */
             seconds: number;
             box: components["schemas"]["Box"];
@@ -2100,11 +2191,7 @@ export interface components {
          * @description A stroke of a touch-up brush, its strength in per cent; clone needs a source, heal may find one by itself.
          */
         TouchIn: {
-            /**
-             * Brush
-             * @enum {string}
-             */
-            brush: "clone" | "heal" | "bring back";
+            brush: components["schemas"]["Brush"];
             stroke: components["schemas"]["Stroke"];
             /**
              * Strength
@@ -2120,11 +2207,7 @@ export interface components {
         TouchOut: {
             /** Id */
             id: string;
-            /**
-             * Brush
-             * @enum {string}
-             */
-            brush: "clone" | "heal" | "bring back";
+            brush: components["schemas"]["Brush"];
             box: components["schemas"]["Box"];
             /** Strength */
             strength: number;
@@ -2133,13 +2216,15 @@ export interface components {
             /** Over */
             over: number;
         };
-        /** Touched */
+        /**
+         * Touched
+         * @description The touch-up that was made, the source it copies from, and the desk since then.
+         */
         Touched: {
             /** Touch Id */
             touch_id: string;
-            /** Revision */
-            revision: number;
             source: components["schemas"]["Source"] | null;
+            desk: components["schemas"]["DeskOut"];
         };
         /** TouchesIn */
         TouchesIn: {
@@ -2499,7 +2584,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -2530,7 +2615,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -2561,7 +2646,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -2644,508 +2729,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getDelivery: {
-        parameters: {
-            query?: {
-                format?: ("jpeg" | "png" | "tiff") | null;
-                revision?: number | null;
-            };
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    cling: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ClingIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Marked"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getAdvice: {
-        parameters: {
-            query?: {
-                revision?: number | null;
-            };
-            header?: never;
-            path: {
-                frame_id: number;
-                sweep_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SecondThoughts"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getPieces: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-                grain: "small" | "medium" | "large";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    takePieces: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-                grain: "small" | "medium" | "large";
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PiecesIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Marked"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    guard: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ShapesIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Changed"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    clearGuard: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Changed"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    guardSubject: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Changed"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getGuardRings: {
-        parameters: {
-            query?: {
-                revision?: number | null;
-            };
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RingsOut"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    getScouts: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ScoutsOut"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    askScouts: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ScoutIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ScoutOut"][];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    findPerson: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Box"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": number;
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    seekReflection: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ReflectionIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReflectionOut"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    changeFind: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-                find_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FindChange"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    keepFinds: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["KeepIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Kept"];
-                };
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -3251,7 +2834,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3283,7 +2866,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3319,7 +2902,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3351,7 +2934,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3435,9 +3018,11 @@ export interface operations {
             };
         };
     };
-    deleteSweep: {
+    getAdvice: {
         parameters: {
-            query?: never;
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 frame_id: number;
@@ -3453,7 +3038,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["SecondThoughts"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3467,30 +3052,59 @@ export interface operations {
             };
         };
     };
-    changeSweep: {
+    cling: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 frame_id: number;
-                sweep_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SweepChange"];
+                "application/json": components["schemas"]["ClingIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                grain: "small" | "medium" | "large";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Changed"];
-                };
+                content?: never;
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -3503,29 +3117,29 @@ export interface operations {
             };
         };
     };
-    setGround: {
+    takePieces: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 frame_id: number;
-                sweep_id: string;
+                grain: "small" | "medium" | "large";
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GroundIn"];
+                "application/json": components["schemas"]["PiecesIn"];
             };
         };
         responses: {
             /** @description Successful Response */
-            200: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["Marked"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3539,13 +3153,47 @@ export interface operations {
             };
         };
     };
-    checkWords: {
+    guard: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 frame_id: number;
-                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clearGuard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
             };
             cookie?: never;
         };
@@ -3557,7 +3205,345 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SaidOut"];
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guardSubject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getGuardRings: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RingsOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getScouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoutsOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askScouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScoutIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoutsOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Box"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seekReflection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReflectionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReflectionOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeFind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                find_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScoutsOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFinds"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fill"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedFor"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancelRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3606,6 +3592,74 @@ export interface operations {
             };
         };
     };
+    setGround: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checkWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     moveSweep: {
         parameters: {
             query?: never;
@@ -3628,7 +3682,75 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleteSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3664,7 +3786,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": number;
+                    "application/json": components["schemas"]["Mixed"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3730,7 +3852,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3744,29 +3866,27 @@ export interface operations {
             };
         };
     };
-    fill: {
+    favourTake: {
         parameters: {
-            query?: never;
+            query: {
+                favourite: boolean;
+            };
             header?: never;
             path: {
                 frame_id: number;
-                sweep_id: string;
+                take_id: number;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Fill"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
-            202: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunOut"][];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3800,7 +3920,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": number;
+                    "application/json": components["schemas"]["Reviewed"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -3829,11 +3949,13 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -3864,40 +3986,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Mended"];
+                    "application/json": components["schemas"]["MendOut"];
                 };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    favourTake: {
-        parameters: {
-            query: {
-                favourite: boolean;
-            };
-            header?: never;
-            path: {
-                frame_id: number;
-                take_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -4000,7 +4090,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -4035,8 +4125,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Changed"];
+                    "application/json": components["schemas"]["DeskOut"];
                 };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDelivery: {
+        parameters: {
+            query?: {
+                format?: ("jpeg" | "png" | "tiff") | null;
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457) */
             default: {
@@ -4272,37 +4394,6 @@ export interface operations {
             };
         };
     };
-    cancelRun: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                run_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunOut"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     listen: {
         parameters: {
             query?: never;
@@ -4319,7 +4410,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["News"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {
