@@ -16,7 +16,7 @@ from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.document.apart import apart, joined
 from keen_sweep.document.mark import Mark, drawing_from_bytes, drawing_to_bytes, filed, shapes_of
 from keen_sweep.document.render import render
-from keen_sweep.document.stack import Stack
+from keen_sweep.document.stack import Stack, Sweep, reach_from
 from keen_sweep.document.touch import Touch
 from tests.core.test_mark import HEIGHT, WIDTH, shapes
 from tests.document.shelf import Keeping
@@ -81,3 +81,15 @@ def test_a_touch_up_whose_file_is_no_stroke_is_called_damaged() -> None:
     picture = Pyramid([np.zeros((HEIGHT, WIDTH, 3), np.uint8)])
     with pytest.raises(LibraryTrouble, match="damaged"):
         render(picture, Stack(layers=(touch,)), shelf)
+
+
+@settings(max_examples=60)
+@given(st.lists(shapes, max_size=6), st.integers(-3, 9).map(float), st.integers(0, 4).map(float))
+def test_what_a_told_layer_reaches_is_what_the_layer_does(
+    many: list[Stroke | Outline], margin: float, feather: float
+) -> None:
+    mark = Mark(shapes=filed(many, Keeping().keep), fit=Fit(margin=margin, feather=feather))
+    sweep = Sweep(id="a", name="A", mark=mark)
+    assert reach_from(sweep.model_dump(mode="json"), ALL) == sweep.reach(ALL)
+    touch = Touch(id="b", brush="bring back", stroke="0", box=Box(x=-4, y=5, width=30, height=10))
+    assert reach_from(touch.model_dump(mode="json"), ALL) == touch.reach(ALL)

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.model.port import Knobs
+from keen_sweep.core.mask.fit import Fit
+from keen_sweep.core.mask.mask import NOTHING
 from keen_sweep.document.mark import Filed, Mark
 from keen_sweep.document.touch import Touch
 
@@ -56,12 +58,20 @@ class Sweep(BaseModel):
 Layer = Annotated[Sweep | Touch, Field(discriminator="kind")]
 
 
-_LAYER: TypeAdapter[Sweep | Touch] = TypeAdapter(Layer)
-
-
-def layer_from(data: dict[str, Any]) -> Sweep | Touch:
-    """A layer out of a stack that was told as JSON."""
-    return _LAYER.validate_python(data)
+def reach_from(layer: dict[str, Any], picture: Box) -> Box:
+    """What a layer that was told as JSON may change: as its reach, but without making anything of all its shapes, since
+    a long history tells them over and over."""
+    if layer["kind"] == "touch":
+        return Box.model_validate(layer["box"]).intersect(picture)
+    mark = layer["mark"]
+    boxes = [shape["box"] for shape in mark["shapes"] if not shape["erase"]]
+    if not boxes:
+        return NOTHING
+    left, top = min(each["x"] for each in boxes), min(each["y"] for each in boxes)
+    right = max(each["x"] + each["width"] for each in boxes)
+    bottom = max(each["y"] + each["height"] for each in boxes)
+    box = Box(x=left, y=top, width=right - left, height=bottom - top)
+    return box.grow(Fit.model_validate(mark.get("fit", {})).reach, picture)
 
 
 class Stack(BaseModel):

@@ -127,7 +127,7 @@ class Library:
     def _shrink(self) -> None:
         """Give back the room that a migration made; where there is none to work in, it is kept for what comes."""
         with contextlib.suppress(OperationalError), self.engine.connect() as connection:
-            connection = connection.execution_options(isolation_level="AUTOCOMMIT")
+            connection.execution_options(isolation_level="AUTOCOMMIT")
             connection.exec_driver_sql("VACUUM")
             connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 

@@ -17,6 +17,7 @@ from keen_sweep.store.words import RunState
 from keen_sweep.studio.finding.finds import open_finds
 from keen_sweep.studio.gathering.gather import natural
 from keen_sweep.studio.history import following, previous, revision_of
+from keen_sweep.studio.running.events import latest
 from keen_sweep.studio.sitting import sit
 
 
@@ -51,7 +52,7 @@ class SweepOnDesk:
 @dataclass(frozen=True)
 class Desk:
     """pixels changes whenever something else is to be seen, guard whenever the guard does, finds whenever others are
-    open."""
+    open. news: the number of the last event that it takes account of."""
 
     frame: Frame
     shoot: Shoot
@@ -64,10 +65,12 @@ class Desk:
     guard: str | None
     pixels: str
     finds: str
+    news: int
 
 
 def desk(library: Library, frame_id: int) -> Desk:
     """Read everything the desk shows of a frame. Raises NotFound."""
+    news = latest(library)
     here = sit(library, frame_id)
     finds = open_finds(library, frame_id)
     with library.session() as session:
@@ -87,6 +90,7 @@ def desk(library: Library, frame_id: int) -> Desk:
             guard=_guard_digest(here.stack) if here.stack.guard else None,
             pixels=_pixels(here.frame, here.stack, sweeps),
             finds=_digest(*(str(find.id) for find in finds)),
+            news=news,
         )
 
 
@@ -153,7 +157,7 @@ def _pixels(frame: Frame, stack: Stack, sweeps: list[SweepOnDesk]) -> str:
     """Changes whenever something else is seen, or can be: a revision with the same pixels serves as well to look at any
     take, and what was loaded of it stays."""
     filled = {each.sweep.id for each in sweeps if each.takes}
-    facts = [frame.original]
+    facts = [str(frame.id)]
     for layer in stack.layers:
         if isinstance(layer, Touch):
             facts.append(f"{layer.id} {layer.shown}")

@@ -12,7 +12,7 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Conflict, NotFound
-from keen_sweep.document.stack import Stack, layer_from
+from keen_sweep.document.stack import Stack, reach_from
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
 from keen_sweep.store.words import EventKind
@@ -101,7 +101,7 @@ def _changed(before: list[Any], after: list[Any], room: Box) -> Box:
     """A box round the layers, told as JSON, in which two stacks differ; the whole frame if they differ otherwise."""
     old, new = {each["id"]: each for each in before}, {each["id"]: each for each in after}
     differing = [new.get(key) or old[key] for key in old.keys() | new.keys() if old.get(key) != new.get(key)]
-    boxes = [box for layer in differing if not (box := layer_from(layer).reach(room)).empty]
+    boxes = [box for layer in differing if not (box := reach_from(layer, room)).empty]
     if not boxes:
         return room
     whole = boxes[0]

@@ -34,9 +34,9 @@ def _size(stack: Stack) -> int:
     return 1 + len(stack.layers) + sum(len(sweep.mark.shapes) for sweep in stack.sweeps) + len(stack.guard)
 
 
-def _known_by(_: Session, revision: Revision) -> tuple[int, datetime, int]:
-    # The moment tells it from one of another library, and from one of the same number that was taken back.
-    return revision.id, revision.made_at, revision.frame_id
+def _known_by(session: Session, revision: Revision) -> tuple[str, int, datetime]:
+    # The moment tells it from one of the same number that was taken back.
+    return str(session.connection().engine.url), revision.id, revision.made_at
 
 
 _kept: LRUCache[Any, Stack] = LRUCache(KEPT, getsizeof=_size)

@@ -27,13 +27,23 @@ export type Quote = Schemas["QuoteOut"];
 export type Ground = Schemas["Ground"];
 export type Knobs = Required<Schemas["Knobs"]>;
 export type Fill = Schemas["Fill"];
+/** What differs from three fine takes of the whole mask at once. */
+export type HowToFill = Partial<Fill>;
+export type News = Schemas["News"];
 export type Problem = Schemas["Problem"];
 
-export const api = createClient<paths>({ baseUrl: "" });
+/** This window: what it asks for it is answered, and need not hear of as news. */
+export const WINDOW = crypto.randomUUID?.() ?? String(Math.random());
+export const api = createClient<paths>({ baseUrl: "", headers: { "X-Window": WINDOW } });
 
-/** The data of an answer, or an error with the sentence the server gave. */
-export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
-  let got: { data?: T; error?: unknown; response: Response };
+type Answer = { data?: unknown; error?: unknown; response: Response };
+
+/** The data of an answer, or an error with the sentence the server gave. The client's mapped types turn pairs into
+ * lists, while the schema says pairs: whoever needs those names the type. */
+export function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T>;
+export function ask<T>(answer: Promise<Answer>): Promise<T>;
+export async function ask<T>(answer: Promise<Answer>): Promise<T> {
+  let got: Answer;
   try {
     got = await answer;
   } catch {
@@ -46,4 +56,12 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
 export function sentence(problem: unknown, status: number): string {
   const detail = (problem as Problem | undefined)?.detail;
   return typeof detail === "string" && detail ? detail : `The request failed (${status}).`;
+}
+
+/** Send a file as it is. */
+export async function sent<T>(address: string, file: File): Promise<T> {
+  const headers = { "Content-Type": "application/octet-stream", "X-Window": WINDOW };
+  const response = await fetch(address, { method: "POST", body: file, headers });
+  const data = await response.json().catch(() => null);
+  return ask<T>(Promise.resolve(response.ok ? { data, response } : { error: data, response }));
 }

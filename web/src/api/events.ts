@@ -1,20 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { Desk, Run } from "./client";
+import { type Desk, type News, type Run, WINDOW } from "./client";
 import { deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
 
-type News = {
-  kind: "models" | "shoots" | "frame" | "touch" | "run" | "take" | "finds";
-  shoot: number | null;
-  frame: number | null;
-  run: Run | null;
-};
-
 /** The desk with the news of one run put in; undefined when it has to be fetched again. */
-export function withRun(desk: Desk, run: Run): Desk | undefined {
+export function withRun(desk: Desk, run: Run, news: number): Desk | undefined {
   const sweep = desk.sweeps.find((s) => s.id === run.sweep_id);
   if (!sweep || sweep.run?.id !== run.id || sweep.run.state !== run.state) return undefined;
-  return { ...desk, sweeps: desk.sweeps.map((s) => (s === sweep ? { ...s, run } : s)) };
+  return { ...desk, news, sweeps: desk.sweeps.map((s) => (s === sweep ? { ...s, run } : s)) };
 }
 
 /** Listen to what changes on the server; a broken connection mends itself and misses nothing. */
@@ -24,19 +17,22 @@ export function useEvents() {
     const source = new EventSource("/api/events");
     source.onmessage = (message) => {
       const event = JSON.parse(message.data) as News;
+      const number = Number(message.lastEventId);
       // A take may have cost something.
       if (event.kind === "shoots" || event.kind === "take")
         queries.invalidateQueries({ queryKey: shootsKey });
       if (event.kind === "models") queries.invalidateQueries({ queryKey: modelsKey });
       if (event.kind === "take") queries.invalidateQueries({ queryKey: wordsKey });
-      if (event.frame === null) return;
+      // What was done here was answered.
+      if (event.frame === null || event.window === WINDOW) return;
       if (event.kind === "finds" || event.kind === "frame") {
         queries.invalidateQueries({ queryKey: scoutsKey(event.frame) });
         if (event.kind === "finds") return;
       }
       const key = deskKey(event.frame);
       const desk = queries.getQueryData<Desk>(key);
-      const next = event.kind === "run" && event.run && desk ? withRun(desk, event.run) : undefined;
+      if (desk && number <= desk.news) return;
+      const next = event.kind === "run" && event.run && desk ? withRun(desk, event.run, number) : undefined;
       if (next) queries.setQueryData(key, next);
       else queries.invalidateQueries({ queryKey: key });
     };

@@ -1243,6 +1243,11 @@ export interface components {
              * @description changes whenever other finds are open
              */
             finds: string;
+            /**
+             * News
+             * @description the number of the last event that it takes account of
+             */
+            news: number;
             /** Sweeps */
             sweeps: components["schemas"]["SweepOut"][];
             /** Touches */

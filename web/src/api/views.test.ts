@@ -38,10 +38,12 @@ describe("news of a run", () => {
   const run = { id: 7, sweep_id: "a", state: "running", progress: 0.1 } as Run;
   const desk = { sweeps: [{ id: "a", run } as Sweep] } as Desk;
   it("moves the progress of the same run", () => {
-    expect(withRun(desk, { ...run, progress: 0.6 })?.sweeps[0]?.run?.progress).toBe(0.6);
+    const told = withRun(desk, { ...run, progress: 0.6 }, 12);
+    expect(told?.sweeps[0]?.run?.progress).toBe(0.6);
+    expect(told?.news, "it is up to date as far as that").toBe(12);
   });
   it("asks for the desk again when the state changed", () => {
-    expect(withRun(desk, { ...run, state: "done" })).toBeUndefined();
-    expect(withRun(desk, { ...run, id: 8 })).toBeUndefined();
+    expect(withRun(desk, { ...run, state: "done" }, 12)).toBeUndefined();
+    expect(withRun(desk, { ...run, id: 8 }, 12)).toBeUndefined();
   });
 });

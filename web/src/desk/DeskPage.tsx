@@ -1,21 +1,22 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
-import { useDesk } from "../api/queries";
+import { useDesk, useScouts } from "../api/queries";
 import { Act } from "../theme/controls";
-import { useActions } from "./actions";
+import { MarkingBar } from "./bars/MarkingBar";
+import { OfferBar } from "./bars/OfferBar";
+import { TopBar } from "./bars/TopBar";
+import { TouchBar } from "./bars/TouchBar";
 import { PictureView } from "./canvas/PictureView";
 import { isTouch } from "./canvas/touching";
 import type { PictureViewer } from "./canvas/viewer";
-import { JobSheet } from "./JobSheet";
-import { KeySheet } from "./KeySheet";
-import { useKeys } from "./keys";
-import { MarkingBar } from "./MarkingBar";
-import { OfferBar } from "./OfferBar";
-import { useDeskState } from "./state";
-import { TakesTray } from "./TakesTray";
-import { TopBar } from "./TopBar";
-import { TouchBar } from "./TouchBar";
+import { useActions } from "./doing/actions";
+import { TheRoom } from "./doing/commands/Do";
+import { useKeys } from "./doing/commands/keys";
+import { JobSheet } from "./sheets/JobSheet";
+import { KeySheet } from "./sheets/KeySheet";
+import { useStateOf } from "./state/state";
+import { TakesTray } from "./tray/TakesTray";
 
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
 export function DeskPage() {
@@ -23,9 +24,21 @@ export function DeskPage() {
   const desk = useDesk(frame);
   const actions = useActions(frame);
   const [viewer, setViewer] = useState<PictureViewer | null>(null);
-  const [zoom, setZoom] = useState(1);
-  const { folded, help, problem, tool, offer, set, select } = useDeskState();
-  useKeys(desk.data, actions, viewer);
+  const { folded, help, problem, tool, offer, set, select } = useStateOf(
+    "folded",
+    "help",
+    "problem",
+    "tool",
+    "offer",
+    "set",
+    "select",
+  );
+  const scouts = useScouts(frame);
+  const room = useMemo(
+    () => (desk.data ? { desk: desk.data, scouts: scouts.data, actions, viewer } : null),
+    [desk.data, scouts.data, actions, viewer],
+  );
+  useKeys(room);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another frame starts with nothing chosen
   useEffect(() => {
@@ -58,44 +71,38 @@ export function DeskPage() {
       </Box>
     );
   }
-  if (!desk.data) return <Box h="100%" bg="#757575" />;
+  if (!room) return <Box h="100%" bg="#757575" />;
   return (
-    <Flex direction="column" h="100vh" overflow="hidden">
-      {!folded && <TopBar desk={desk.data} actions={actions} viewer={viewer} zoom={zoom} />}
-      <Flex flex="1" minH="0">
-        {!folded && <JobSheet desk={desk.data} actions={actions} viewer={viewer} />}
-        <Flex direction="column" flex="1" minW="0">
-          <PictureView
-            key={desk.data.frame.id}
-            desk={desk.data}
-            actions={actions}
-            onViewer={setViewer}
-            onZoom={setZoom}
-          />
-          {problem && (
-            <Flex
-              role="alert"
-              px="14px"
-              py="6px"
-              bg="#fbe9e7"
-              gap="3"
-              align="center"
-              borderTop="1px solid #8f1d14"
-            >
-              <Text color="alarm" fontWeight={700} flex="1">
-                {problem}
-              </Text>
-              <Act onClick={() => set({ problem: null })}>Close</Act>
-            </Flex>
-          )}
-          {offer && <OfferBar desk={desk.data} offer={offer} actions={actions} />}
-          {!folded &&
-            !offer &&
-            (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={desk.data} actions={actions} />)}
+    <TheRoom value={room}>
+      <Flex direction="column" h="100vh" overflow="hidden">
+        {!folded && <TopBar desk={room.desk} viewer={viewer} />}
+        <Flex flex="1" minH="0">
+          {!folded && <JobSheet desk={room.desk} actions={actions} viewer={viewer} />}
+          <Flex direction="column" flex="1" minW="0">
+            <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setViewer} />
+            {problem && (
+              <Flex
+                role="alert"
+                px="14px"
+                py="6px"
+                bg="#fbe9e7"
+                gap="3"
+                align="center"
+                borderTop="1px solid #8f1d14"
+              >
+                <Text color="alarm" fontWeight={700} flex="1">
+                  {problem}
+                </Text>
+                <Act onClick={() => set({ problem: null })}>Close</Act>
+              </Flex>
+            )}
+            {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
+            {!folded && !offer && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
+          </Flex>
         </Flex>
+        {!folded && <TakesTray desk={room.desk} actions={actions} viewer={viewer} />}
+        {help && <KeySheet room={room} />}
       </Flex>
-      {!folded && <TakesTray desk={desk.data} actions={actions} viewer={viewer} />}
-      {help && <KeySheet />}
-    </Flex>
+    </TheRoom>
   );
 }

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
-import { inCredits } from "../desk/ledger";
+import { inCredits } from "../desk/reading/ledger";
 import { Act, Amount, Tick } from "../theme/controls";
 import { KINDS } from "./kinds";
 

@@ -1,4 +1,4 @@
-import { Button, type ButtonProps, chakra, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
+import { Button, type ButtonProps, chakra, Flex, Input, NativeSelect, Slider, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 /** A key, as shown beside what it does. */
@@ -15,7 +15,7 @@ export const Key = chakra("kbd", {
   },
 });
 
-type ActProps = ButtonProps & { keys?: string; tip?: string; pressed?: boolean };
+export type ActProps = ButtonProps & { keys?: string; tip?: string; pressed?: boolean };
 
 /** A button with its key in the tooltip; pressed ones are dark. */
 export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
@@ -47,6 +47,26 @@ export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
 /** A button among others in a narrow panel. */
 export function Minor(props: ActProps) {
   return <Act h="24px" fontSize="13px" px="7px" {...props} />;
+}
+
+/** A small thing to do, in words. */
+export function Small(props: ActProps) {
+  return (
+    <Act
+      h="auto"
+      minW="0"
+      px="0"
+      fontSize="13px"
+      border="none"
+      bg="transparent"
+      color="soft"
+      textDecoration="underline"
+      textUnderlineOffset="2px"
+      _hover={{ color: "ink" }}
+      {...props}
+      pressed={undefined}
+    />
+  );
 }
 
 type ChoiceProps<T extends string> = {
@@ -177,6 +197,51 @@ export function Amount({ label, unit, value, least, most, step = 1, tip, onChang
           {unit}
         </Text>
       </Flex>
+    </Flex>
+  );
+}
+
+type SlideProps = {
+  label: string;
+  value: number;
+  least: number;
+  most: number;
+  /** What may be typed beyond what the slider reaches. */
+  typed: [least: number, most: number];
+  tip: string;
+  onChange: (value: number) => void;
+};
+
+/** A number in picture pixels on a slider, that can be typed too. */
+export function Slide({ label, value, least, most, typed, tip, onChange }: SlideProps) {
+  return (
+    <Flex align="center" gap="8px">
+      <Slider.Root
+        flex="1"
+        size="sm"
+        min={least}
+        max={most}
+        step={1}
+        value={[Math.min(most, Math.max(least, value))]}
+        aria-label={[`${label}, slide`]}
+        onValueChange={({ value: [next] }) => next !== undefined && onChange(next)}
+      >
+        <Slider.Control>
+          <Slider.Track h="4px" bg="line">
+            <Slider.Range bg="ink" />
+          </Slider.Track>
+          <Slider.Thumb index={0} boxSize="13px" bg="sheet" borderColor="ink" borderWidth="2px" />
+        </Slider.Control>
+      </Slider.Root>
+      <Amount
+        label={label}
+        unit="px"
+        value={value}
+        least={typed[0]}
+        most={typed[1]}
+        tip={tip}
+        onChange={onChange}
+      />
     </Flex>
   );
 }

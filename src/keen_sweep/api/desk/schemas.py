@@ -203,6 +203,7 @@ class DeskOut(BaseModel):
     guard: str | None = Field(description="changes whenever the guard does; null where there is none")
     pixels: str = Field(description="changes whenever something else is to be seen")
     finds: str = Field(description="changes whenever other finds are open")
+    news: int = Field(description="the number of the last event that it takes account of")
     sweeps: list[SweepOut]
     touches: list[TouchOut]
 
@@ -218,6 +219,7 @@ class DeskOut(BaseModel):
             guard=desk.guard,
             pixels=desk.pixels,
             finds=desk.finds,
+            news=desk.news,
             sweeps=[SweepOut.of(item) for item in desk.sweeps],
             touches=[TouchOut.model_validate({**touch.model_dump(), "over": over}) for touch, over in desk.touches],
         )

@@ -6,7 +6,6 @@ import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
-from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -77,12 +76,17 @@ def work(folder: str, scouting_id: int) -> None:
         library.close()
 
 
+def lowly(count: int) -> Executor:
+    """Processes of the lowest priority: painting and fills go first, scouts get what they leave over."""
+    return spawned(count, lowly=True)
+
+
 class Scouts:
     """Hands waiting looks to their process, those of the frame asked for last first; none while a fill is at work."""
 
-    def __init__(self, library: Library, executor: Callable[[int], Executor] = partial(spawned, lowly=True)) -> None:
+    def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:
         self.library = library
-        # Painting and fills go first: scouts get what they leave over. Their process starts when there is something.
+        # Their process starts when there is something to look at.
         self._workers = Workers(1, executor, seconds=LONGEST)
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._loop, name="scouts", daemon=True)

@@ -1,7 +1,7 @@
 import { type RefObject, useEffect } from "react";
 import type { Drawable } from "../../api/client";
-import { LARGEST, SMALLEST } from "../brush";
-import { useDeskState } from "../state";
+import { LARGEST, SMALLEST } from "../reading/brush";
+import { useDeskState } from "../state/state";
 import type { Pieces } from "./pieces";
 import type { Placing } from "./shapes";
 import { copiedFrom, isTouch, type Laid, sourceAt } from "./touching";

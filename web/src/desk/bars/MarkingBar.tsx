@@ -1,0 +1,56 @@
+import { Flex } from "@chakra-ui/react";
+import type { Desk, Grain } from "../../api/client";
+import { Choice, Key, Lead } from "../../theme/controls";
+import { Do } from "../doing/commands/Do";
+import { isLong } from "../reading/brush";
+import { chosen, isBusy } from "../reading/sweeps";
+import { useStateOf } from "../state/state";
+import { Bar } from "./Bar";
+import { BrushShape } from "./BrushShape";
+
+const TOOLS = ["brush", "outline", "corners", "box", "pieces"] as const;
+const GRAINS: Grain[] = ["small", "medium", "large"];
+
+/** Under the picture: what marking needs, and Fill. */
+export function MarkingBar({ desk }: { desk: Desk }) {
+  const { tool, grain, selected, pricing, set } = useStateOf("tool", "grain", "selected", "pricing", "set");
+  const sweep = chosen(desk, selected);
+  return (
+    <Bar label="Marking">
+      <Flex role="group" aria-label="Ways to draw">
+        {TOOLS.map((each) => (
+          <Do key={each} id={each} px="8px" />
+        ))}
+      </Flex>
+      <Do id="clone" pressed={undefined} tip="Clone, heal, bring back: by hand, on top of the fills">
+        Touch up
+      </Do>
+      {tool === "brush" && <BrushShape />}
+      {tool === "pieces" && (
+        <Choice
+          label="Size of the pieces"
+          value={grain}
+          among={GRAINS}
+          wide="96px"
+          onChange={(next) => set({ grain: next })}
+        />
+      )}
+      <Do id="takeAway" keys="T" />
+      {tool !== "pieces" && <Do id="cling" />}
+      <Do id="guard" />
+      <Do id="masks" />
+      {sweep && isBusy(sweep) ? (
+        <Do id="cancelFill" />
+      ) : (
+        <>
+          {sweep && isLong(sweep) && <Do id="stages" />}
+          <Do id="quick" />
+          <Do id="fill" as={Lead}>
+            {pricing && sweep?.method === "model" ? "Asking…" : sweep?.takes.length ? "Three more" : "Fill"}{" "}
+            <Key>F</Key>
+          </Do>
+        </>
+      )}
+    </Bar>
+  );
+}

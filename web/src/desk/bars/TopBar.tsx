@@ -1,0 +1,119 @@
+import { Flex, Spacer, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import type { Desk } from "../../api/client";
+import { Act, Amount, Choice, Key, Lead } from "../../theme/controls";
+import { Mark } from "../../theme/Mark";
+import { Sheet } from "../../theme/Sheet";
+import type { PictureViewer } from "../canvas/viewer";
+import { Do } from "../doing/commands/Do";
+import { SIZES } from "../reading/delivery";
+import { useStateOf } from "../state/state";
+
+type Props = { desk: Desk; viewer: PictureViewer | null };
+
+const OTHER = "another width…";
+
+/** The picture at the size at which people will look at it: much of what shows at 100 % cannot be seen there. */
+function DeliverySize({ desk, viewer }: Props) {
+  const { delivery, set } = useStateOf("delivery", "set");
+  const [asking, setAsking] = useState(false);
+  const names = Object.keys(SIZES);
+  const own = `${delivery} px wide`;
+  const named = names.find((name) => SIZES[name] === delivery) ?? own;
+  const take = (width: number) => {
+    set({ delivery: width });
+    viewer?.zoomTo(width / desk.frame.width);
+  };
+  return (
+    <>
+      <Choice
+        label="Delivery size"
+        value={named}
+        among={[...names, ...(named === own ? [own] : []), OTHER]}
+        wide="118px"
+        onChange={(name) => {
+          const size = SIZES[name];
+          if (size) take(size);
+          else setAsking(name === OTHER);
+        }}
+      />
+      <Do id="delivered" />
+      {asking && (
+        <Sheet title="Delivery size" wide="300px" close={() => setAsking(false)}>
+          <Amount
+            label="Width on the screen"
+            unit="px"
+            value={delivery}
+            least={50}
+            most={20_000}
+            onChange={(width) => {
+              take(width);
+              setAsking(false);
+            }}
+          />
+        </Sheet>
+      )}
+    </>
+  );
+}
+
+export function TopBar({ desk, viewer }: Props) {
+  const { zoom } = useStateOf("zoom");
+  const go = useNavigate();
+  const at = desk.neighbours.findIndex((n) => n.id === desk.frame.id);
+  const previous = desk.neighbours[at - 1];
+  const next = desk.neighbours[at + 1];
+  return (
+    <Flex
+      as="header"
+      align="center"
+      gap="8px"
+      px="14px"
+      h="44px"
+      borderBottom="1px solid"
+      borderColor="line"
+      flexShrink={0}
+    >
+      <Link to="/" aria-label="All shoots">
+        <Flex align="center" gap="8px">
+          <Mark />
+          <Text fontWeight={700} fontSize="16px" whiteSpace="nowrap">
+            Keen Sweep
+          </Text>
+        </Flex>
+      </Link>
+      <Text color="soft" ml="8px" truncate>
+        <b style={{ color: "#1b1b1a" }}>{desk.frame.name}</b> · {desk.shoot}
+      </Text>
+      <Text color="soft" whiteSpace="nowrap">
+        {at + 1} of {desk.neighbours.length}
+      </Text>
+      <Act
+        disabled={!previous}
+        aria-label="Previous picture"
+        onClick={() => previous && go(`/frames/${previous.id}`)}
+      >
+        ‹
+      </Act>
+      <Act disabled={!next} aria-label="Next picture" onClick={() => next && go(`/frames/${next.id}`)}>
+        ›
+      </Act>
+      <Spacer />
+      <Do id="undo" />
+      <Do id="redo" />
+      <Do id="asShot">
+        As shot <Key>A</Key>
+      </Do>
+      <Do id="fit" />
+      <Do id="full" />
+      <Do id="twice" />
+      <DeliverySize desk={desk} viewer={viewer} />
+      <Text w="52px" textAlign="right" color="soft" aria-label="Zoom">
+        {Math.round(zoom * 100)} %
+      </Text>
+      <Do id="help" pressed={undefined} />
+      <Lead onClick={() => go(`/frames/${desk.frame.id}/deliver`)}>Deliver…</Lead>
+    </Flex>
+  );
+}

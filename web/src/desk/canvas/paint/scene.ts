@@ -1,0 +1,14 @@
+import type { Desk } from "../../../api/client";
+import type { Masks } from "../masks";
+import type { Placing } from "../shapes";
+import type { Drawing } from "../useHand";
+
+/** What is painted over the picture: where, and what of. */
+export type Scene = {
+  ctx: CanvasRenderingContext2D;
+  at: Placing;
+  density: number;
+  desk: Desk;
+  masks: Masks;
+  drawing: Drawing;
+};

@@ -1,0 +1,65 @@
+import { useDeskState } from "../../state/state";
+import type { Pieces } from "../pieces";
+import { isTouch } from "../touching";
+import type { Scene } from "./scene";
+
+export const isRound = (tool: string) => tool === "brush" || isTouch(tool);
+
+/** The piece under the pointer, before a click takes it, and those stroked over. */
+export function paintPieces({ ctx, at, density, drawing }: Scene, pieces: Pieces) {
+  const { tool, look } = useDeskState.getState();
+  if (tool !== "pieces" || !drawing.pointer) return;
+  const x = (drawing.pointer.x * density - at.x) / at.scale;
+  const y = (drawing.pointer.y * density - at.y) / at.scale;
+  const under = pieces.at(x, y);
+  pieces.paint(ctx, new Set([...drawing.pieces, ...(under === null ? [] : [under])]), at, look.colour);
+}
+
+/** Corners set so far, and the line to the pointer. */
+export function paintCorners({ ctx, at, density, drawing }: Scene) {
+  const [first] = drawing.corners;
+  if (!first) return;
+  const place = ([x, y]: [number, number]) => [at.x + x * at.scale, at.y + y * at.scale] as const;
+  for (const [colour, wide] of [
+    ["rgba(0,0,0,.75)", 3],
+    ["#ffffff", 1.4],
+  ] as const) {
+    ctx.strokeStyle = colour;
+    ctx.lineWidth = wide * density;
+    ctx.beginPath();
+    ctx.moveTo(...place(first));
+    for (const corner of drawing.corners.slice(1)) ctx.lineTo(...place(corner));
+    if (drawing.pointer) ctx.lineTo(drawing.pointer.x * density, drawing.pointer.y * density);
+    ctx.stroke();
+  }
+  for (const corner of drawing.corners) {
+    const [x, y] = place(corner);
+    const half = (corner === first ? 5 : 3) * density;
+    ctx.fillStyle = "#ffffff";
+    ctx.fillRect(x - half, y - half, 2 * half, 2 * half);
+    ctx.strokeStyle = "#1b1b1a";
+    ctx.lineWidth = density;
+    ctx.strokeRect(x - half, y - half, 2 * half, 2 * half);
+  }
+}
+
+/** The brush round the pointer, broken where it takes away. */
+export function paintBrush({ ctx, at, density, drawing }: Scene) {
+  const { size, erase, flipped, hand, asShot, tool, sourcing } = useDeskState.getState();
+  if (!drawing.pointer || hand || asShot || sourcing || !isRound(tool)) return;
+  const x = drawing.pointer.x * density;
+  const y = drawing.pointer.y * density;
+  const radius = Math.max((size / 2) * at.scale, 1);
+  for (const [colour, wide] of [
+    ["rgba(0,0,0,.75)", 2.6],
+    ["#ffffff", 1.2],
+  ] as const) {
+    ctx.strokeStyle = colour;
+    ctx.lineWidth = wide * density;
+    ctx.setLineDash(tool === "brush" && erase !== flipped ? [5 * density, 4 * density] : []);
+    ctx.beginPath();
+    ctx.arc(x, y, radius, 0, Math.PI * 2);
+    ctx.stroke();
+  }
+  ctx.setLineDash([]);
+}

@@ -1,0 +1,47 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
+import type { Drawable } from "../../api/client";
+import { boxOf } from "../reading/patch";
+import { choosing } from "./choosing";
+import { filling } from "./filling";
+import { finding } from "./finding";
+import { FrameDoing } from "./frame";
+import { history } from "./history";
+import { marking } from "./marking";
+import { touching } from "./touching";
+
+export type Actions = ReturnType<typeof actionsOf>;
+
+/** Everything that can be done to a frame, by step of the journey. */
+function actionsOf(doing: FrameDoing) {
+  const { state, desk } = doing;
+  const done = {
+    ...marking(doing),
+    ...finding(doing),
+    ...filling(doing),
+    ...choosing(doing),
+    ...touching(doing),
+    ...history(doing),
+  };
+  /** What was drawn by hand, for whatever waits for it. */
+  const draw = (shape: Drawable) => {
+    const { sheet, find, pointing, grounding, selected, guarding, mixing, fillAtOnce, instant, set } =
+      state();
+    const points = shape.points as [number, number][];
+    if (grounding && selected && shape.kind === "outline") {
+      set({ grounding: false });
+      return done.setGround(selected, { box: boxOf(points), frame: null });
+    }
+    if (sheet === "finds" && pointing && shape.kind === "outline") return done.pointOut(points);
+    if (sheet === "finds" && find !== null && !guarding) return done.changeFind(find, { shapes: [shape] });
+    const filled = desk()?.sweeps.find((s) => s.id === selected && s.takes.length > 0);
+    if (mixing && filled) return done.mix(filled, shape);
+    return done.mark(shape, fillAtOnce || instant ? (sweep) => done.sendFill(sweep, {}, 0) : undefined);
+  };
+  return { ...done, draw, masks: doing.masks, doing };
+}
+
+export function useActions(frame: number): Actions {
+  const queries = useQueryClient();
+  return useMemo(() => actionsOf(new FrameDoing(frame, queries)), [frame, queries]);
+}

@@ -1,0 +1,52 @@
+import { type At, type Command, held, switches } from "./command";
+
+/** Whether the picture is at a zoom. */
+const at = (ratio: number, { state }: At) => Math.abs(state.zoom / ratio - 1) < 0.01;
+const zoom = (ratio: number, label: string, key: string): Command => ({
+  label,
+  says: `The picture at ${label}`,
+  key,
+  does: ({ viewer }) => viewer?.zoomTo(ratio),
+  on: (room) => at(ratio, room),
+});
+
+export const looking = {
+  fit: { label: "Fit", says: "All of the picture", key: "0", does: ({ viewer }) => viewer?.fit() },
+  full: zoom(1, "100 %", "1"),
+  twice: zoom(2, "200 %", "2"),
+  delivered: {
+    label: "Z",
+    says: "Delivery size: as large as people will see it",
+    key: "z",
+    does: ({ viewer, state, desk }) => viewer?.zoomTo(state.delivery / desk.frame.width),
+    on: (room) => at(room.state.delivery / room.desk.frame.width, room),
+  },
+  asShot: {
+    label: "As shot",
+    says: "The whole picture as shot; the key works while it is held",
+    key: "a",
+    ...held("asShot"),
+    does: ({ state }) => state.set({ asShot: !state.asShot }),
+  },
+  hand: { label: "Hand", says: "Move the picture", key: " ", ...held("hand") },
+  fold: { label: "Fold", says: "Fold the panels away", key: "p", ...switches("folded") },
+  undo: {
+    label: "Undo",
+    says: ({ desk }) => (desk.undo ? `Undo: ${desk.undo}` : "Nothing to undo"),
+    key: "ctrl z",
+    shown: "Ctrl Z",
+    repeats: true,
+    can: ({ desk }) => desk.undo !== null,
+    does: ({ actions }) => actions.undo(),
+  },
+  redo: {
+    label: "Redo",
+    says: ({ desk }) => (desk.redo ? `Redo: ${desk.redo}` : "Nothing to redo"),
+    key: "ctrl shift z",
+    shown: "Ctrl Shift Z",
+    repeats: true,
+    can: ({ desk }) => desk.redo !== null,
+    does: ({ actions }) => actions.redo(),
+  },
+  help: { label: "?", says: "All keys", key: "?", ...switches("help") },
+} satisfies Record<string, Command>;

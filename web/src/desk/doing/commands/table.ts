@@ -1,0 +1,36 @@
+import { chosen } from "../../reading/sweeps";
+import { useDeskState } from "../../state/state";
+import { choosing } from "./choosing";
+import type { At, Command, Room } from "./command";
+import { filling } from "./filling";
+import { finding } from "./finding";
+import { looking } from "./looking";
+import { marking } from "./marking";
+import { touching } from "./touching";
+
+/** Everything that can be done from the desk by a key or a button, in the order of the journey. */
+export const COMMANDS = { ...marking, ...finding, ...filling, ...choosing, ...touching, ...looking };
+export type CommandId = keyof typeof COMMANDS;
+export const ALL = Object.entries(COMMANDS) as [CommandId, Command][];
+
+/** The same under headings, for the sheet of keys. */
+export const STEPS: [string, Command[]][] = [
+  ["Mark", Object.values(marking)],
+  ["Finds", Object.values(finding)],
+  ["Fill", Object.values(filling)],
+  ["Choose", Object.values(choosing)],
+  ["Touch up", Object.values(touching)],
+  ["Look", Object.values(looking)],
+];
+
+/** The room as it is at this moment. */
+export function now(room: Room): At {
+  const state = useDeskState.getState();
+  return { ...room, state, sweep: chosen(room.desk, state.selected) };
+}
+
+export const can = (command: Command, at: At): boolean => command.can?.(at) ?? true;
+
+/** The command that a key means now: of those with that key, the first that can be done. */
+export const meant = (key: string, at: At): Command | undefined =>
+  ALL.map(([, command]) => command).find((command) => command.key === key && can(command, at));

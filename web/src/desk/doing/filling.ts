@@ -1,0 +1,82 @@
+import { api, ask, type Desk, type Ground, type HowToFill, type Quote, type Sweep } from "../../api/client";
+import { listModels } from "../../api/queries";
+import type { Offer } from "../state/state";
+import type { FrameDoing } from "./frame";
+
+/** Filling, and what it costs. */
+export function filling({ path, queries, state, inTurn, settle }: FrameDoing) {
+  const sendFill = (sweep: string, how: HowToFill, credits: number) =>
+    ask<{ desk: Desk }>(
+      api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
+        params: { path: { ...path, sweep_id: sweep } },
+        body: { takes: 3, quality: "fine", staged: false, credits, ...how },
+      }),
+    );
+  /** What a fill would cost, if a model may be asked for it. */
+  const priced = async (sweep: Sweep, how: HowToFill) => {
+    const models = sweep.method === "auto" ? await queries.fetchQuery(listModels) : [];
+    if (sweep.method !== "model" && !models.some((each) => each.for_auto)) return null;
+    const query = { takes: how.takes ?? 3, staged: how.staged ?? false };
+    const where = { params: { path: { ...path, sweep_id: sweep.id }, query } };
+    return ask<Quote>(api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", where));
+  };
+  return {
+    sendFill,
+    /** Fill, unless that costs something: then it is offered for its price. Asking for a price holds up nothing. */
+    fill: async (sweep: Sweep, how: HowToFill = {}) => {
+      const { set, pricing } = state();
+      if (pricing) return;
+      const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
+      set({ pricing: true });
+      try {
+        // What was asked for before belongs to what is priced.
+        await inTurn(async () => undefined);
+        const quote = await priced(sweep, wanted);
+        if (!quote || (!quote.problem && quote.credits === 0))
+          await inTurn(() => sendFill(sweep.id, wanted, 0));
+        else if (state().selected === sweep.id) set({ offer: { sweep: sweep.id, how: wanted, quote } });
+      } catch (error) {
+        set({ problem: (error as Error).message });
+      } finally {
+        set({ pricing: false });
+      }
+    },
+    /** Yes to an offer, for the price that was shown. */
+    agree: (offer: Offer) => {
+      state().set({ offer: null });
+      return inTurn(() => sendFill(offer.sweep, offer.how, offer.quote.credits));
+    },
+    /** Do without the model: by weave, or by whatever else auto finds. */
+    fillHere: (sweep: Sweep, how: HowToFill = {}) => {
+      state().set({ offer: null });
+      return inTurn(async () => {
+        if (sweep.method === "model") {
+          const where = {
+            params: { path: { ...path, sweep_id: sweep.id } },
+            body: { method: "weave" as const },
+          };
+          await ask(api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", where));
+        }
+        return sendFill(sweep.id, how, 0);
+      });
+    },
+    cancel: (run: number) =>
+      inTurn(() => ask<Desk>(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run } } }))),
+    /** The patch that a sweep draws from, null for wherever it fits. */
+    setGround: (sweep: string, ground: Ground | null) =>
+      inTurn(() =>
+        ask<Desk>(
+          api.PUT("/api/frames/{frame_id}/sweeps/{sweep_id}/ground", {
+            params: { path: { ...path, sweep_id: sweep } },
+            body: { ground },
+          }),
+        ),
+      ),
+    /** Shift a sweep's mask; if it was filled it is filled again there. */
+    move: (sweep: Sweep, across: number, down: number) =>
+      inTurn(async () => {
+        const where = { params: { path: { ...path, sweep_id: sweep.id } }, body: { across, down } };
+        return settle(await ask<Desk>(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/move", where)));
+      }),
+  };
+}

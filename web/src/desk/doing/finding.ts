@@ -1,0 +1,90 @@
+import { api, ask, type Desk, type Drawable, type Scouts } from "../../api/client";
+import { scoutsKey } from "../../api/queries";
+import type { Kind } from "../reading/finds";
+import { boxOf } from "../reading/patch";
+import type { FrameDoing } from "./frame";
+
+export type FindChange = {
+  goes?: boolean;
+  dropped?: boolean;
+  also?: ("shadow" | "mirror")[];
+  shapes?: Drawable[];
+};
+const SCOUT_ALL = { kinds: [], small: false, again: false };
+
+/** Scouts and what they found. */
+export function finding({ frame, path, queries, state, inTurn, settle, take, findsChanged }: FrameDoing) {
+  return {
+    changeFind: (find: number, body: FindChange) => {
+      // A tick shows at once; the server's answer follows.
+      queries.setQueryData<Scouts>(scoutsKey(frame), (known) => {
+        const changed = known?.finds.map((each) =>
+          each.id === find
+            ? { ...each, goes: body.goes ?? each.goes, with_also: body.also ?? each.with_also }
+            : each,
+        );
+        return (
+          known && { ...known, finds: (changed ?? []).filter((each) => each.id !== find || !body.dropped) }
+        );
+      });
+      return inTurn(async () => {
+        const where = { params: { path: { ...path, find_id: find } }, body: { shapes: [], ...body } };
+        const answer = await ask<Scouts>(api.PATCH("/api/frames/{frame_id}/finds/{find_id}", where));
+        if (body.dropped && state().find === find) state().set({ find: null });
+        return answer;
+      });
+    },
+    /** Whoever is in a box that was just drawn. */
+    pointOut: (points: [number, number][]) =>
+      inTurn(async () => {
+        state().set({ pointing: false });
+        const body = boxOf(points);
+        const where = { params: { path }, body };
+        const answer = await ask<{ find: number; scouts: Scouts }>(
+          api.POST("/api/frames/{frame_id}/scouts/person", where),
+        );
+        state().set({ find: answer.find });
+        return answer;
+      }),
+    /** Let all scouts look that have not yet. */
+    scout: async () => {
+      const where = { params: { path }, body: SCOUT_ALL };
+      const answer = await ask<Scouts>(api.POST("/api/frames/{frame_id}/scouts", where)).catch(() => null);
+      if (answer) take(answer);
+      else await findsChanged();
+    },
+    /** Let one scout look again. */
+    look: (kind: Kind, small: boolean) =>
+      inTurn(() => {
+        const body = { kinds: [kind], small, again: true };
+        return ask<Scouts>(api.POST("/api/frames/{frame_id}/scouts", { params: { path }, body }));
+      }),
+    /** Finds become sweeps, perhaps to be filled at once. */
+    keep: (finds: number[], how: { fill?: boolean; everywhere?: boolean } = {}) =>
+      inTurn(async () => {
+        const body = { finds, fill: false, everywhere: false, ...how };
+        const kept = await settle(
+          await ask<{ sweeps: string[]; desk: Desk }>(
+            api.POST("/api/frames/{frame_id}/finds/keep", { params: { path }, body }),
+          ),
+        );
+        state().set({ sheet: "job", find: null });
+        state().select(kept.sweeps[0] ?? null);
+        return kept;
+      }),
+    /** Look for a reflection; the sweep that takes it off is chosen. */
+    seekReflection: (sweep: string | null, anyway: boolean) =>
+      inTurn(async () => {
+        const body = { sweep_id: sweep, anyway };
+        const answer = await ask<{ text: string; sweep_id: string | null; desk: Desk }>(
+          api.POST("/api/frames/{frame_id}/reflection", { params: { path }, body }),
+        );
+        await take(answer);
+        if (answer.sweep_id) {
+          state().set({ sheet: "job", find: null });
+          state().select(answer.sweep_id);
+        }
+        return answer;
+      }),
+  };
+}

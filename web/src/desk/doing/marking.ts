@@ -1,0 +1,148 @@
+import {
+  api,
+  ask,
+  type Desk,
+  type Drawable,
+  type Fit,
+  type Grain,
+  type SecondThoughts,
+  type Sweep,
+  sent,
+} from "../../api/client";
+import { GUARD } from "../canvas/masks";
+import { isBusy } from "../reading/sweeps";
+import type { FrameDoing } from "./frame";
+
+type Marked = { sweep_id: string; desk: Desk };
+
+/** Marking what goes, and guarding what stays. */
+export function marking({ frame, path, state, desk, inTurn, settle, take, masks }: FrameDoing) {
+  /** The sweep that was started last, for shapes drawn before it had a number. */
+  let started: string | null = null;
+  let keys = 0;
+
+  /** Shapes go to the selected mark while it has no takes, else they start a new sweep. */
+  const target = (): string | null => {
+    const { selected, pending } = state();
+    const open = desk()?.sweeps.find((s) => s.id === selected && s.takes.length === 0 && !isBusy(s));
+    const waiting = pending.filter((p) => p.sweep !== GUARD);
+    return open?.id ?? (waiting.length ? (waiting.at(-1)?.sweep ?? "next") : null);
+  };
+  /** Do something that adds to a sweep or makes a new one. */
+  const marked = async (sweep: string | null, work: (sweep: string | null) => Promise<Marked>) => {
+    const known = sweep === "next" ? started : sweep;
+    if (!known) started = null;
+    const made = await work(known);
+    if (!known) {
+      started = made.sweep_id;
+      await take(made);
+      state().select(made.sweep_id);
+    }
+    return made;
+  };
+  const send = async (shape: Drawable, sweep: string | null): Promise<Marked> => {
+    if (state().cling) {
+      const body = { shape, sweep_id: sweep };
+      return ask<Marked>(api.POST("/api/frames/{frame_id}/cling", { params: { path }, body }));
+    }
+    if (sweep) return { sweep_id: sweep, desk: await addShapes(sweep, [shape]) };
+    const body = { shapes: [shape], name: "" };
+    return ask<Marked>(api.POST("/api/frames/{frame_id}/sweeps", { params: { path }, body }));
+  };
+  const addShapes = (sweep_id: string, shapes: (Drawable | SecondThoughts["proposals"][number]["area"])[]) =>
+    ask<Desk>(
+      api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", {
+        params: { path: { ...path, sweep_id } },
+        body: { shapes },
+      }),
+    );
+  const refit = (sweep: Sweep, fit: Fit) =>
+    inTurn(async () => {
+      const where = { params: { path: { ...path, sweep_id: sweep.id } }, body: { fit } };
+      const answer = await settle(
+        await ask<Desk>(api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", where)),
+      );
+      await masks.tryFit(sweep.id, 0, null);
+      return answer;
+    });
+  return {
+    refit,
+    /** A shape for the mark at hand, or for the guard; then: what is done with its sweep at once. */
+    mark: (shape: Drawable, then?: (sweep: string) => Promise<{ desk: Desk }>) => {
+      const { guarding, pending, set } = state();
+      const sweep = guarding ? GUARD : target();
+      if (shape.erase && !sweep) return;
+      const key = ++keys;
+      set({ pending: [...pending, { key, sweep, shape }] });
+      return inTurn(async () => {
+        try {
+          if (guarding) {
+            const body = { shapes: [shape] };
+            return await settle(
+              await ask<Desk>(api.POST("/api/frames/{frame_id}/guard", { params: { path }, body })),
+            );
+          }
+          const made = await marked(sweep, (known) => send(shape, known));
+          return await settle(then ? await then(made.sweep_id) : made);
+        } finally {
+          state().set({ pending: state().pending.filter((p) => p.key !== key) });
+        }
+      });
+    },
+    takePieces: (grain: Grain, numbers: number[], erase: boolean) => {
+      const sweep = target();
+      if (erase && !sweep) return;
+      return inTurn(async () =>
+        settle(
+          await marked(sweep, (known) => {
+            const body = { numbers, sweep_id: known, erase };
+            const where = { params: { path: { ...path, grain } }, body };
+            return ask<Marked>(api.POST("/api/frames/{frame_id}/pieces/{grain}", where));
+          }),
+        ),
+      );
+    },
+    /** Proposals taken into a mark. */
+    accept: (sweep: string, areas: SecondThoughts["proposals"][number]["area"][]) =>
+      inTurn(async () => settle(await addShapes(sweep, areas))),
+    clear: (sweep: Sweep) =>
+      inTurn(() =>
+        ask<Desk>(
+          api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", {
+            params: { path: { ...path, sweep_id: sweep.id } },
+          }),
+        ),
+      ),
+    split: (sweep: Sweep) =>
+      inTurn(() =>
+        ask<Desk>(
+          api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/split", {
+            params: { path: { ...path, sweep_id: sweep.id } },
+          }),
+        ),
+      ),
+    join: (sweeps: Sweep[]) =>
+      inTurn(async () => {
+        const body = { sweeps: sweeps.map((sweep) => sweep.id) };
+        const answer = await ask<Desk>(
+          api.POST("/api/frames/{frame_id}/sweeps/join", { params: { path }, body }),
+        );
+        const first = sweeps.toSorted((a, b) => a.number - b.number)[0];
+        if (first) state().select(first.id);
+        return answer;
+      }),
+    guardSubject: () =>
+      inTurn(async () =>
+        settle(await ask<Desk>(api.POST("/api/frames/{frame_id}/guard/subject", { params: { path } }))),
+      ),
+    clearGuard: () =>
+      inTurn(() => ask<Desk>(api.DELETE("/api/frames/{frame_id}/guard", { params: { path } }))),
+    loadMask: (file: File) =>
+      inTurn(async () => {
+        const made = await sent<Marked>(`/api/frames/${frame}/sweeps/from-mask`, file);
+        await take(made);
+        state().select(made.sweep_id);
+        return made;
+      }),
+  };
+}

@@ -1,0 +1,35 @@
+import type { Sweep, Take } from "../../api/client";
+
+/** How a take was made, beyond its method: model or service, words, cost, and why, a line each. */
+export function ledger(take: Pick<Take, "made">): string[] {
+  const { model, sha256, service, hint, avoid, knobs, credits, why } = take.made;
+  const lines: string[] = [];
+  if (model)
+    lines.push(`${model}${service ? `, ${service}` : sha256 ? `, sha256 ${sha256.slice(0, 12)}…` : ""}`);
+  if (model && knobs)
+    lines.push(`${knobs.steps} steps, guidance ${knobs.guidance}, strength ${knobs.strength}`);
+  if (hint) lines.push(`seen there: ${hint}`);
+  if (avoid) lines.push(`not seen: ${avoid}`);
+  if (credits) lines.push(inCredits(credits));
+  if (why) lines.push(why);
+  return lines;
+}
+
+export const inCredits = (credits: number) =>
+  `${+credits.toFixed(2)} ${credits === 1 ? "credit" : "credits"}`;
+
+/** A time to wait, in words. */
+export const inTime = (seconds: number) =>
+  seconds < 90 ? `about ${Math.max(1, Math.round(seconds))} s` : `about ${Math.round(seconds / 60)} min`;
+
+/** The fills that the takes of a sweep came out of, the first one first. */
+export const fills = (sweep: Pick<Sweep, "takes">) => [...new Set(sweep.takes.map((each) => each.batch))];
+
+/** Which fill of its sweep a take came out of, from 1 on. */
+export const fillOf = (sweep: Pick<Sweep, "takes">, take: Take) => fills(sweep).indexOf(take.batch) + 1;
+
+/** Whether a take is the first of a later fill. */
+export function opensFill(sweep: Pick<Sweep, "takes">, take: Take): boolean {
+  const at = sweep.takes.indexOf(take);
+  return at > 0 && sweep.takes[at - 1]?.batch !== take.batch;
+}

@@ -1,0 +1,69 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import type { Find } from "../../api/client";
+import { Minor, Tick } from "../../theme/controls";
+import type { Actions } from "../doing/actions";
+import { Do } from "../doing/commands/Do";
+import { isDust } from "../reading/finds";
+
+type Props = { find: Find; actions: Actions; chosen: boolean; choose: () => void };
+const ALSO: Record<Find["with_also"][number], string> = { shadow: "Its shadow", mirror: "Its mirror image" };
+
+/** One find: whether it goes, what it is and why; once it is chosen, what can be done with it. */
+export function FindLine({ find, actions, chosen, choose }: Props) {
+  const kinds = Object.keys(find.also) as Find["with_also"];
+  const toggle = (kind: Find["with_also"][number]) => {
+    const on = find.with_also.includes(kind);
+    const also = on ? find.with_also.filter((each) => each !== kind) : [...find.with_also, kind];
+    return actions.changeFind(find.id, { also });
+  };
+  return (
+    <Box
+      as="li"
+      mt="4px"
+      pl="5px"
+      borderLeft="4px solid"
+      borderColor={chosen ? "marigold" : "transparent"}
+      bg={chosen ? "white" : "transparent"}
+      aria-current={chosen}
+      data-testid={`find-${find.name}`}
+    >
+      <Flex gap="6px" align="start">
+        <Tick
+          aria-label={`${find.name} goes`}
+          checked={find.goes}
+          onChange={(goes) => void actions.changeFind(find.id, { goes })}
+        />
+        <button type="button" onClick={choose} style={{ textAlign: "left", flex: 1, minWidth: 0 }}>
+          <Text as="span">{find.name}</Text>
+          {find.subject && (
+            <Text as="span" color="soft">
+              {" "}
+              · subject?
+            </Text>
+          )}
+          {isDust(find) && (
+            <Text as="span" color="soft">
+              {" "}
+              · dust, in {find.frames} frames
+            </Text>
+          )}
+          {chosen && (
+            <Text fontSize="13px" lineHeight="1.25" color="soft">
+              {find.reason}. Paint to add to it or take away.
+            </Text>
+          )}
+        </button>
+      </Flex>
+      {chosen && (
+        <Flex gap="5px" py="5px" pl="19px" wrap="wrap">
+          {kinds.map((kind) => (
+            <Minor key={kind} pressed={find.with_also.includes(kind)} onClick={() => toggle(kind)}>
+              {ALSO[kind]}
+            </Minor>
+          ))}
+          <Do id="drop" as={Minor} />
+        </Flex>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,70 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { useDebouncedCallback } from "use-debounce";
+import type { Desk, Fit, Sweep } from "../../api/client";
+import { Amount, Slide } from "../../theme/controls";
+import type { Actions } from "../doing/actions";
+
+type Props = { sweep: Sweep; desk: Desk; actions: Actions };
+/** How long a number rests before it counts as chosen, ms. */
+const REST = 500;
+
+/** Margin, feather, holes and crumbs; the mask follows while a number changes and is kept once it rests. */
+export function FitPanel({ sweep, desk, actions }: Props) {
+  const [fit, setFit] = useState<Fit>(sweep.fit as Fit);
+  useEffect(() => setFit(sweep.fit as Fit), [sweep.fit]);
+  const keep = useDebouncedCallback((next: Fit) => actions.refit(sweep, next), REST);
+  // What was set last is kept even if another sweep is chosen at once.
+  useEffect(() => () => void keep.flush(), [keep]);
+  const set = (change: Partial<Fit>) => {
+    const next = { ...fit, ...change };
+    setFit(next);
+    actions.masks.tryFit(sweep.id, desk.revision, next).catch(() => undefined);
+    keep(next);
+  };
+  return (
+    <Box mt="6px" display="grid" gridTemplateColumns="minmax(0, 1fr)" gap="4px">
+      <Slide
+        label="Margin"
+        typed={[-500, 500]}
+        value={fit.margin}
+        least={-50}
+        most={100}
+        tip="How far the mask reaches past the thing, in picture pixels; below 0 it shrinks"
+        onChange={(margin) => set({ margin })}
+      />
+      <Slide
+        label="Feather"
+        typed={[0, 200]}
+        value={fit.feather}
+        least={0}
+        most={60}
+        tip="How soft the mask's edge is, in picture pixels"
+        onChange={(feather) => set({ feather })}
+      />
+      <Flex align="center" justify="space-between" gap="8px">
+        <label
+          style={{ display: "flex", gap: 5, alignItems: "center" }}
+          title="Everything the mask goes round"
+        >
+          <input
+            type="checkbox"
+            checked={fit.holes}
+            style={{ accentColor: "#1b1b1a" }}
+            onChange={(event) => set({ holes: event.target.checked })}
+          />
+          Fill holes
+        </label>
+        <Amount
+          label="Crumbs"
+          unit="px"
+          value={fit.crumbs}
+          least={0}
+          most={100_000}
+          tip="Parts of fewer pixels are dropped"
+          onChange={(crumbs) => set({ crumbs })}
+        />
+      </Flex>
+    </Box>
+  );
+}

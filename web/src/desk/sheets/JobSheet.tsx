@@ -1,0 +1,144 @@
+import { Box, Tabs, Text } from "@chakra-ui/react";
+import { Fragment } from "react";
+import type { Desk } from "../../api/client";
+import { useScouts } from "../../api/queries";
+import type { PictureViewer } from "../canvas/viewer";
+import type { Actions } from "../doing/actions";
+import { Do } from "../doing/commands/Do";
+import { useStateOf } from "../state/state";
+import { FindsSheet } from "./FindsSheet";
+import { HistorySheet } from "./HistorySheet";
+import { MaskOptions } from "./MaskOptions";
+import { SweepLine } from "./SweepLine";
+import { TouchLine } from "./TouchLine";
+
+type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
+
+/** What of the finds is put away with their sheet. */
+const CLOSED = { find: null, pointing: false, harsh: null };
+
+/** The numbered list of what is to go, like a retoucher's to-do list. */
+export function JobSheet({ desk, actions, viewer }: Props) {
+  const { selected, select, sheet, set } = useStateOf("selected", "select", "sheet", "set");
+  const scouts = useScouts(desk.frame.id);
+  return (
+    <Box
+      as="aside"
+      aria-label="Job sheet"
+      w="220px"
+      flexShrink={0}
+      borderRight="1px solid"
+      borderColor="line"
+      overflowY="auto"
+    >
+      <Tabs.Root
+        value={sheet}
+        onValueChange={({ value }) =>
+          set({ sheet: value as typeof sheet, ...(value === "finds" ? {} : CLOSED) })
+        }
+        size="sm"
+        variant="plain"
+        lazyMount
+        unmountOnExit
+      >
+        <Tabs.List
+          aria-label="Panel"
+          px="12px"
+          h="34px"
+          gap="12px"
+          borderBottom="1px solid"
+          borderColor="line"
+          alignItems="center"
+        >
+          <Tab value="job">Job sheet</Tab>
+          <Tab value="finds">Finds {scouts.data?.finds.length || ""}</Tab>
+          <Tab value="history">History</Tab>
+        </Tabs.List>
+        <Tabs.Content value="history" p="0">
+          <HistorySheet desk={desk} actions={actions} />
+        </Tabs.Content>
+        <Tabs.Content value="finds" p="0">
+          <FindsSheet desk={desk} actions={actions} viewer={viewer} />
+        </Tabs.Content>
+        <Tabs.Content value="job" p="0">
+          <Sweeps desk={desk} actions={actions} viewer={viewer} selected={selected} select={select} />
+        </Tabs.Content>
+      </Tabs.Root>
+    </Box>
+  );
+}
+
+function Tab({ value, children }: { value: string; children: React.ReactNode }) {
+  return (
+    <Tabs.Trigger
+      value={value}
+      title="Key: J"
+      px="0"
+      h="34px"
+      color="soft"
+      fontWeight={400}
+      fontSize="14px"
+      borderBottom="3px solid transparent"
+      borderRadius="0"
+      _selected={{ color: "ink", fontWeight: 700, borderColor: "marigold" }}
+    >
+      {children}
+    </Tabs.Trigger>
+  );
+}
+
+type SweepsProps = Props & { selected: string | null; select: (sweep: string | null) => void };
+
+function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
+  const { also, set } = useStateOf("also", "set");
+  const open = desk.sweeps.filter((s) => s.state === "choose").length;
+  /** Touch-ups that lie on so many sweeps and under the rest. */
+  const between = (sweeps: number) => {
+    const touches = desk.touches.filter((touch) => touch.over === sweeps);
+    return touches.length > 0 && <TouchLine touches={touches} actions={actions} />;
+  };
+  return (
+    <>
+      {open > 0 && (
+        <Text px="12px" py="5px" color="soft" fontSize="13px" borderBottom="1px solid" borderColor="line">
+          {open} of {desk.sweeps.length} to choose
+        </Text>
+      )}
+      {desk.sweeps.length === 0 && (
+        <Text p="12px" color="soft">
+          Paint over what should go. Cover all of it and a little more, with its shadow. Then fill.
+        </Text>
+      )}
+      <Box as="ol" listStyleType="none">
+        {desk.sweeps.map((sweep, i) => (
+          <Fragment key={sweep.id}>
+            {between(i)}
+            <SweepLine
+              sweep={sweep}
+              desk={desk}
+              actions={actions}
+              chosen={sweep.id === selected}
+              also={also.includes(sweep.id)}
+              choose={(more) => {
+                if (more && selected && selected !== sweep.id) {
+                  const others = also.filter((each) => each !== sweep.id);
+                  set({ also: others.length < also.length ? others : [...also, sweep.id] });
+                  return;
+                }
+                select(sweep.id);
+                if (sweep.box.width > 0) viewer?.reveal(sweep.box);
+              }}
+            />
+          </Fragment>
+        ))}
+        {between(desk.sweeps.length)}
+      </Box>
+      {desk.sweeps.length > 0 && (
+        <Box p="12px" pb="4px">
+          <Do id="newMark" />
+        </Box>
+      )}
+      <MaskOptions desk={desk} actions={actions} />
+    </>
+  );
+}

@@ -1,0 +1,99 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useRef } from "react";
+import type { Desk } from "../../api/client";
+import { Amount, Choice, Minor } from "../../theme/controls";
+import type { Pattern } from "../canvas/hatch";
+import type { Actions } from "../doing/actions";
+import { Do } from "../doing/commands/Do";
+import { COLOURS, useStateOf } from "../state/state";
+
+const PATTERNS: Pattern[] = ["hatch", "lattice", "dots", "flat"];
+
+/** How masks are shown, a mask from a file, the guard: what holds for all sweeps of the picture. */
+export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions }) {
+  const { look, fillAtOnce, set } = useStateOf("look", "fillAtOnce", "set");
+  const file = useRef<HTMLInputElement>(null);
+  return (
+    <Box as="details" p="12px" pt="6px" fontSize="13px">
+      <Text as="summary" cursor="pointer" color="soft">
+        Masks and guard
+      </Text>
+      <Box display="grid" gap="7px" mt="7px">
+        <Flex gap="4px" role="group" aria-label="Colour of masks">
+          {COLOURS.map(([colour, name]) => (
+            <button
+              key={colour}
+              type="button"
+              title={name}
+              aria-label={name}
+              aria-pressed={look.colour === colour}
+              onClick={() => set({ look: { ...look, colour } })}
+              style={{
+                width: 26,
+                height: 22,
+                background: colour,
+                borderRadius: 3,
+                border: look.colour === colour ? "2.5px solid #1b1b1a" : "1px solid #8a8a84",
+              }}
+            />
+          ))}
+        </Flex>
+        <Flex gap="6px" align="center" justify="space-between">
+          <Choice
+            label="Pattern of masks"
+            value={look.pattern}
+            among={PATTERNS}
+            wide="80px"
+            onChange={(pattern) => set({ look: { ...look, pattern } })}
+          />
+          <Amount
+            label="Strength"
+            unit="%"
+            value={Math.round(look.strength * 100)}
+            least={10}
+            most={100}
+            onChange={(value) => set({ look: { ...look, strength: value / 100 } })}
+          />
+        </Flex>
+        <label style={{ display: "flex", gap: 5, alignItems: "center" }}>
+          <input
+            type="checkbox"
+            checked={fillAtOnce}
+            style={{ accentColor: "#1b1b1a" }}
+            onChange={(event) => set({ fillAtOnce: event.target.checked })}
+          />
+          Fill at the end of each stroke
+        </label>
+        <Flex gap="5px" wrap="wrap">
+          <Do id="maskAlone" as={Minor} />
+          <Minor
+            tip="A picture file of the same size, white where something goes"
+            onClick={() => file.current?.click()}
+          >
+            Load mask
+          </Minor>
+          <input
+            ref={file}
+            type="file"
+            accept="image/png,image/tiff,image/jpeg"
+            aria-label="Mask file"
+            hidden
+            onChange={(event) => {
+              const [chosen] = event.target.files ?? [];
+              if (chosen) actions.loadMask(chosen);
+              event.target.value = "";
+            }}
+          />
+          <Minor tip="What is sharp while the rest is not" onClick={() => actions.guardSubject()}>
+            Guard the subject
+          </Minor>
+          {desk.guard && (
+            <Minor tip="Nothing is guarded any more" onClick={() => actions.clearGuard()}>
+              Clear guard
+            </Minor>
+          )}
+        </Flex>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,138 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import { useDebouncedCallback } from "use-debounce";
+import { api, ask, type Desk, type Knobs, type Sweep } from "../../api/client";
+import { useModels } from "../../api/queries";
+import { Amount, Choice } from "../../theme/controls";
+import type { Actions } from "../doing/actions";
+import { inCredits, inTime } from "../reading/ledger";
+import { isBusy } from "../reading/sweeps";
+
+type Props = { sweep: Sweep; desk: Desk; actions: Actions };
+
+/** Which model fills the sweep, how it is set, and what a fill costs; for auto only that a model may be asked. */
+export function ModelOptions({ sweep, desk, actions }: Props) {
+  const models = useModels();
+  if (sweep.method === "auto" && !models.data?.some((each) => each.for_auto)) return null;
+  if (sweep.method !== "model" && sweep.method !== "auto") return null;
+  if (sweep.method === "auto") return <Price sweep={sweep} desk={desk} />;
+  const named = models.data?.find((each) => each.id === sweep.model);
+  return (
+    <Box>
+      <Flex align="center" justify="space-between" mt="5px">
+        <Text>Model</Text>
+        {models.data?.length ? (
+          <Choice
+            label="Model"
+            value={named?.name ?? "choose…"}
+            among={[...(named ? [] : ["choose…"]), ...models.data.map((each) => each.name)]}
+            wide="130px"
+            disabled={isBusy(sweep)}
+            onChange={(name) => {
+              const model = models.data?.find((each) => each.name === name);
+              if (model) actions.change(sweep, { model: model.id });
+            }}
+          />
+        ) : (
+          <Link to="/models">
+            <Text as="span" textDecoration="underline">
+              Register one…
+            </Text>
+          </Link>
+        )}
+      </Flex>
+      {named && <Price sweep={sweep} desk={desk} />}
+      {named && <Settings sweep={sweep} actions={actions} />}
+    </Box>
+  );
+}
+
+/** What three takes come to, and what is left after; asked again when something changes. */
+function Price({ sweep, desk }: Omit<Props, "actions">) {
+  const busy = isBusy(sweep);
+  const quote = useQuery({
+    queryKey: ["quote", desk.frame.id, sweep.id, desk.revision, sweep.takes.length, sweep.run?.state],
+    enabled: !busy && sweep.shapes > 0,
+    staleTime: 10_000,
+    queryFn: () =>
+      ask(
+        api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", {
+          params: { path: { frame_id: desk.frame.id, sweep_id: sweep.id }, query: { takes: 3 } },
+        }),
+      ),
+  });
+  const told = quote.data;
+  if (!told?.model && !told?.problem) return null;
+  return (
+    <Text
+      mt="4px"
+      lineHeight="1.25"
+      color={told.problem ? "alarm" : "soft"}
+      data-testid="price"
+      title={told.why}
+    >
+      {told.problem ?? (
+        <>
+          {sweep.method === "auto" && `By ${told.model}. `}
+          Three takes: {told.service ? inCredits(told.credits) : "no cost"}
+          {told.seconds !== null && `, ${inTime(told.seconds)}`}.{" "}
+          {told.left !== null && `${+told.left.toFixed(2)} left.`}
+        </>
+      )}
+    </Text>
+  );
+}
+
+const REST = 500;
+
+/** Steps, guidance, strength: kept once they rest. */
+function Settings({ sweep, actions }: Pick<Props, "sweep" | "actions">) {
+  const [knobs, setKnobs] = useState<Knobs>(sweep.knobs as Knobs);
+  useEffect(() => setKnobs(sweep.knobs as Knobs), [sweep.knobs]);
+  const keep = useDebouncedCallback((next: Knobs) => actions.change(sweep, { knobs: next }), REST);
+  // What was set last is kept even if another sweep is chosen at once.
+  useEffect(() => () => void keep.flush(), [keep]);
+  const set = (change: Partial<Knobs>) => {
+    const next = { ...knobs, ...change };
+    setKnobs(next);
+    keep(next);
+  };
+  return (
+    <Box as="details" mt="4px">
+      <Text as="summary" cursor="pointer" color="soft">
+        Settings
+      </Text>
+      <Box display="grid" gap="4px" mt="4px" justifyItems="end">
+        <Amount
+          label="Steps"
+          value={knobs.steps}
+          least={1}
+          most={150}
+          step={1}
+          tip="More are finer and slower"
+          onChange={(steps) => set({ steps })}
+        />
+        <Amount
+          label="Guidance"
+          value={knobs.guidance}
+          least={0}
+          most={30}
+          step={0.5}
+          tip="How closely the words are followed"
+          onChange={(guidance) => set({ guidance })}
+        />
+        <Amount
+          label="Strength"
+          value={knobs.strength}
+          least={0.05}
+          most={1}
+          step={0.05}
+          tip="How far it may go from what is there: useful from 0.6 to 1"
+          onChange={(strength) => set({ strength })}
+        />
+      </Box>
+    </Box>
+  );
+}

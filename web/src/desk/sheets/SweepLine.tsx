@@ -1,0 +1,137 @@
+import { Box, Flex, Image, Input, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Desk, Sweep } from "../../api/client";
+import { cropUrl, framed } from "../../api/views";
+import { Small } from "../../theme/controls";
+import type { Actions } from "../doing/actions";
+import { Do } from "../doing/commands/Do";
+import { pictured, standing } from "../reading/look";
+import { said } from "../reading/said";
+import { openSnags } from "../reading/snags";
+import { SweepOptions } from "./SweepOptions";
+
+type Props = {
+  sweep: Sweep;
+  desk: Desk;
+  actions: Actions;
+  chosen: boolean;
+  /** Left out too when the picture is looked at as before. */
+  also: boolean;
+  choose: (more: boolean) => void;
+};
+const CROP = "30px";
+
+/** One sweep on the job sheet: number, before and after, name, state; what can be done to it once it is chosen. */
+export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props) {
+  const [naming, setNaming] = useState(false);
+  const box = framed(sweep.box, desk.frame, 1);
+  const take = standing(sweep, null);
+  const revision = pictured(desk);
+  const crop = (which: number) =>
+    cropUrl(
+      desk.frame.id,
+      sweep.takes.length ? { revision, sweep: sweep.id, take: which } : { revision },
+      box,
+      80,
+    );
+  const kept = sweep.state === "kept";
+  const snags = openSnags(sweep, take).length;
+  return (
+    <Box
+      as="li"
+      px="10px"
+      py="7px"
+      borderBottom="1px solid"
+      borderColor="line"
+      borderLeft="4px solid"
+      borderLeftColor={chosen ? "marigold" : also ? "ink" : "transparent"}
+      bg={chosen ? "white" : "transparent"}
+      aria-current={chosen}
+      data-testid={`sweep-${sweep.number}`}
+    >
+      <button
+        type="button"
+        onClick={(event) => choose(event.shiftKey)}
+        title="Shift and click: before shows this one as shot too"
+        aria-label={`Sweep ${sweep.number}, ${sweep.name}, ${said(sweep)}`}
+        style={{ display: "flex", gap: 6, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
+      >
+        <Box
+          w="22px"
+          h="22px"
+          flexShrink={0}
+          borderRadius="3px"
+          border="1px solid #1b1b1a"
+          bg={kept ? "ink" : "sheet"}
+          color={kept ? "white" : "ink"}
+          fontWeight={700}
+          fontSize="12px"
+          display="grid"
+          placeItems="center"
+        >
+          {sweep.number}
+        </Box>
+        <Flex gap="1px" flexShrink={0}>
+          <Image src={crop(0)} alt="" w={CROP} h={CROP} objectFit="cover" />
+          {take ? (
+            <Image src={crop(take)} alt="" w={CROP} h={CROP} objectFit="cover" />
+          ) : (
+            <Box w={CROP} h={CROP} bg="#d3d3cf" />
+          )}
+        </Flex>
+        <Box minW="0" flex="1">
+          <Text fontWeight={700} truncate title={sweep.name}>
+            {sweep.name}
+          </Text>
+          <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
+            {said(sweep)}
+            {snags > 0 && ` · ${snags} ${snags === 1 ? "snag" : "snags"}`}
+          </Text>
+        </Box>
+      </button>
+      {chosen && !naming && (
+        <Flex gap="10px" mt="5px" pl="28px" fontSize="13px">
+          <Do
+            id="shown"
+            as={Small}
+            aria-label={sweep.shown ? `Switch off ${sweep.name}` : `Switch on ${sweep.name}`}
+          >
+            {sweep.shown ? "Off" : "On"}
+          </Do>
+          <Small
+            tip="Give it another name"
+            aria-label={`Rename ${sweep.name}`}
+            onClick={() => setNaming(true)}
+          >
+            Rename
+          </Small>
+          <Small
+            tip="The same mark once more, to be filled anew"
+            aria-label={`Duplicate ${sweep.name}`}
+            onClick={() => actions.duplicate(sweep)}
+          >
+            Twice
+          </Small>
+          <Do id="remove" as={Small} aria-label={`Delete ${sweep.name}`} />
+        </Flex>
+      )}
+      {chosen && !naming && <SweepOptions sweep={sweep} desk={desk} actions={actions} />}
+      {naming && (
+        <Input
+          autoFocus
+          size="xs"
+          mt="5px"
+          bg="sheet"
+          aria-label="Name of the sweep"
+          defaultValue={sweep.name}
+          onBlur={(event) => {
+            setNaming(false);
+            const name = event.target.value.trim();
+            if (name && name !== sweep.name) actions.change(sweep, { name });
+          }}
+          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        />
+      )}
+    </Box>
+  );
+}

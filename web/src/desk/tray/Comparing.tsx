@@ -1,0 +1,42 @@
+import { Box, Grid } from "@chakra-ui/react";
+import type { Sweep } from "../../api/client";
+import { Choice, Minor } from "../../theme/controls";
+import { Do } from "../doing/commands/Do";
+import { useStateOf } from "../state/state";
+
+/** Two takes held against each other. */
+export function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
+  const { against, set } = useStateOf("against", "set");
+  const name = (take: number) => {
+    const at = sweep.takes.findIndex((each) => each.id === take);
+    return at < 0 ? "as shot" : `take ${at + 1}`;
+  };
+  const others = [0, ...sweep.takes.map((take) => take.id)].filter((take) => take !== stands);
+  const names = others.map(name);
+  return (
+    <Grid
+      templateColumns="1fr 1fr"
+      gap="5px"
+      w="172px"
+      flexShrink={0}
+      alignContent="start"
+      role="group"
+      aria-label="Compare"
+    >
+      <Box gridColumn="1 / 3">
+        <Choice
+          label="Compare with"
+          value={names.includes(name(against)) ? name(against) : (names[0] ?? "as shot")}
+          among={names}
+          wide="100%"
+          disabled={!sweep.takes.length}
+          onChange={(chosen) => set({ against: others[names.indexOf(chosen)] ?? 0 })}
+        />
+      </Box>
+      <Do id="mix" as={Minor} />
+      <Do id="split" as={Minor} />
+      <Do id="blink" as={Minor} />
+      <Do id="difference" as={Minor} />
+    </Grid>
+  );
+}

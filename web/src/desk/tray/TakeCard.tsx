@@ -1,0 +1,137 @@
+import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+import type { Desk, Sweep, Take } from "../../api/client";
+import { cropUrl, framed } from "../../api/views";
+import type { Actions } from "../doing/actions";
+import { fillOf, fills, ledger, opensFill } from "../reading/ledger";
+import { pictured } from "../reading/look";
+import { said } from "../reading/said";
+import { useStateOf } from "../state/state";
+
+const TALL = 78;
+const SHAPE = 1.6;
+
+type CardProps = { desk: Desk; sweep: Sweep; stands: number };
+
+/** The place of a sweep as it was shot, beside its takes. */
+export function AsShot({ desk, sweep, stands }: CardProps) {
+  return <Card desk={desk} sweep={sweep} take={0} label="As shot" stands={stands} />;
+}
+
+/** One take: what it looks like, which it is, how it was made. */
+export function TakeCard({
+  desk,
+  sweep,
+  take,
+  stands,
+  actions,
+}: CardProps & { take: Take; actions: Actions }) {
+  const label = `Take ${sweep.takes.indexOf(take) + 1}`;
+  const opens = opensFill(sweep, take);
+  const notes = [
+    take.id === sweep.best && sweep.takes.length > 1 ? "best" : "",
+    opens ? `fill ${fillOf(sweep, take)}` : "",
+    take.method === "auto" ? [...new Set(take.parts.map((part) => part.method))].join(" + ") : take.method,
+  ];
+  return (
+    <Box
+      flexShrink={0}
+      position="relative"
+      borderLeft={opens ? "2px solid" : undefined}
+      borderColor="#8a8a84"
+      pl={opens ? "8px" : undefined}
+    >
+      <Card
+        desk={desk}
+        sweep={sweep}
+        take={take.id}
+        label={label}
+        note={notes.filter(Boolean).join(" · ")}
+        title={facts(sweep, take)}
+        stands={stands}
+      />
+      <button
+        type="button"
+        aria-pressed={take.favourite}
+        aria-label={label.replace("Take", "Favourite")}
+        title="A favourite. Key: *"
+        onClick={() => actions.favour(take.id, !take.favourite)}
+        style={{ position: "absolute", right: 4, top: TALL + 8, lineHeight: 1 }}
+      >
+        <Text as="span" fontSize="16px" color={take.favourite ? "#8a5a00" : "#8a8a84"}>
+          {take.favourite ? "♥" : "♡"}
+        </Text>
+      </button>
+    </Box>
+  );
+}
+
+type FaceProps = CardProps & { take: number; label: string; note?: string; title?: string };
+
+function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
+  const { set } = useStateOf("set");
+  const picked = take !== 0 && sweep.pick === take;
+  const look = { revision: pictured(desk), sweep: sweep.id, take };
+  return (
+    <Box flexShrink={0}>
+      <button
+        type="button"
+        aria-pressed={stands === take}
+        aria-label={picked ? `${label}, the pick` : label}
+        title={title}
+        onClick={() => set({ viewed: take })}
+      >
+        <Box border="3px solid" borderColor={stands === take ? "marigold" : "transparent"} borderRadius="2px">
+          <Image
+            src={cropUrl(desk.frame.id, look, framed(sweep.box, desk.frame, SHAPE), 320)}
+            alt=""
+            h={`${TALL}px`}
+            w={`${TALL * SHAPE}px`}
+            objectFit="cover"
+          />
+        </Box>
+        <Flex justify="space-between" px="3px" gap="6px" w={`${TALL * SHAPE + 6}px`}>
+          <Text fontWeight={700} whiteSpace="nowrap">
+            {label}
+            {picked ? " ✓ pick" : ""}
+          </Text>
+          <Text color="soft" fontSize="13px" truncate pr={note ? "18px" : undefined}>
+            {note}
+          </Text>
+        </Flex>
+      </button>
+    </Box>
+  );
+}
+
+/** When and how a take was made: the fill it belongs to, its seed, what it took. */
+function facts(sweep: Sweep, take: Take): string {
+  const at = new Date(take.made_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
+  const fill = `Fill ${fillOf(sweep, take)} of ${fills(sweep).length}`;
+  const how = `${take.method}, ${take.quality}, seed ${take.seed}, ${take.seconds.toFixed(1)} s`;
+  return [`${fill}, ${at}`, how, ...ledger(take)].join("\n");
+}
+
+/** The takes that are being made. */
+export function Coming({ sweep }: { sweep: Sweep }): ReactNode {
+  return (
+    <Flex
+      direction="column"
+      justify="center"
+      align="center"
+      w={`${TALL * SHAPE}px`}
+      h={`${TALL + 6}px`}
+      bg="#d3d3cf"
+      flexShrink={0}
+      gap="2"
+    >
+      <Text fontSize="13px">{said(sweep)}</Text>
+      {sweep.run?.doing && (
+        <Text fontSize="12px" color="soft" lineHeight="1.15" textAlign="center" px="4px" aria-live="polite">
+          {sweep.run.doing}
+        </Text>
+      )}
+      <progress value={sweep.run?.progress ?? 0} aria-label="Fill" style={{ width: 110 }} />
+    </Flex>
+  );
+}

@@ -1,0 +1,90 @@
+import { Flex, Text } from "@chakra-ui/react";
+import { type ReactNode, useEffect } from "react";
+import type { Desk } from "../../api/client";
+import { Key, Lead } from "../../theme/controls";
+import type { PictureViewer } from "../canvas/viewer";
+import type { Actions } from "../doing/actions";
+import { Do } from "../doing/commands/Do";
+import { standing } from "../reading/look";
+import { chosen, isBusy } from "../reading/sweeps";
+import { useDeskState, useStateOf } from "../state/state";
+import { Comparing } from "./Comparing";
+import { FillTrouble } from "./FillTrouble";
+import { SecondLook } from "./SecondLook";
+import { AsShot, Coming, TakeCard } from "./TakeCard";
+
+type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
+
+/** The takes of the chosen sweep, the picture as shot first, all at one zoom and position. */
+export function TakesTray({ desk, actions, viewer }: Props) {
+  const { selected, viewed, set } = useStateOf("selected", "viewed", "set");
+  const sweep = chosen(desk, selected);
+  // What is looked at stays, even if the second look comes to like another take better.
+  const offered = sweep && !isBusy(sweep) && sweep.pick === null ? sweep.best : null;
+  useEffect(() => {
+    if (offered !== null && useDeskState.getState().viewed === null) set({ viewed: offered });
+  }, [offered, set]);
+  if (!sweep) return <Quiet>{hint(desk)}</Quiet>;
+  if (!sweep.takes.length && sweep.state === "marked")
+    return <Quiet>{sweep.name} is marked. Fill makes three takes; you choose one.</Quiet>;
+  const stands = standing(sweep, viewed);
+  return (
+    <Tray>
+      <Flex gap="10px" overflowX="auto" flex="1" minW="0">
+        <AsShot desk={desk} sweep={sweep} stands={stands} />
+        {sweep.takes.map((take) => (
+          <TakeCard key={take.id} desk={desk} sweep={sweep} take={take} stands={stands} actions={actions} />
+        ))}
+        {isBusy(sweep) && <Coming sweep={sweep} />}
+        {sweep.run?.state === "failed" && <FillTrouble sweep={sweep} actions={actions} />}
+      </Flex>
+      <Flex direction="column" gap="5px" w="150px" flexShrink={0}>
+        <Do id="pick" as={Lead}>
+          {stands === 0 ? "Leave as shot" : stands === sweep.pick ? "Picked" : "Pick this take"}
+        </Do>
+        <Do id="before">
+          Before <Key>B</Key>
+        </Do>
+        <Flex gap="6px">
+          <Do id="previousTake" flex="1" aria-label="Previous take" />
+          <Do id="nextTake" flex="1" aria-label="Next take" />
+        </Flex>
+      </Flex>
+      <Comparing sweep={sweep} stands={stands} />
+      <SecondLook desk={desk} sweep={sweep} actions={actions} viewer={viewer} />
+    </Tray>
+  );
+}
+
+function hint(desk: Desk): string {
+  if (!desk.sweeps.length) return "Paint over what should go: its takes will be here.";
+  return "Choose a sweep on the job sheet to see its takes, or paint a new mark.";
+}
+
+function Tray({ children }: { children: ReactNode }) {
+  return (
+    <Flex
+      as="section"
+      aria-label="Takes"
+      h="126px"
+      flexShrink={0}
+      borderTop="1px solid"
+      borderColor="line"
+      px="14px"
+      py="6px"
+      gap="10px"
+    >
+      {children}
+    </Flex>
+  );
+}
+
+function Quiet({ children }: { children: ReactNode }) {
+  return (
+    <Tray>
+      <Text color="soft" my="auto">
+        {children}
+      </Text>
+    </Tray>
+  );
+}
