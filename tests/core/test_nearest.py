@@ -7,8 +7,8 @@ from skimage.color import rgb2lab
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.weave.features import STEPS, TEXTURE, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.scene import REACH, make_scene
-from keen_sweep.core.fill.weave.setting import NOWHERE
 from keen_sweep.core.methods.patchmatch import FAR, measure, patch_distance, scatter, search
+from keen_sweep.core.methods.setting import NOWHERE
 
 
 def test_the_field_comes_close_to_exhaustive_search(photograph: np.ndarray) -> None:

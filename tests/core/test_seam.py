@@ -5,7 +5,8 @@ import pytest
 from scipy import ndimage, sparse
 from scipy.sparse.linalg import spsolve
 
-from keen_sweep.core.methods.seam import Domain, correction, membrane
+from keen_sweep.core.methods.multigrid import Domain
+from keen_sweep.core.methods.seam import correction, membrane
 
 
 def holes(kind: str) -> np.ndarray:

@@ -21,7 +21,7 @@ from keen_sweep.store.words import RunState
 from keen_sweep.studio import history
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.finding.ask import _scoutings, ask_scouts, scoutings
-from keen_sweep.studio.finding.finds import change_find, finds, keep_found, things_of
+from keen_sweep.studio.finding.finds import FindChange, change_find, finds, keep_found, things_of
 from keen_sweep.studio.finding.keep import keep, keep_dust_everywhere, keep_finds
 from keen_sweep.studio.finding.person import person_in_box
 from keen_sweep.studio.gathering.gather import add_frame, remove_frame
@@ -93,13 +93,13 @@ def test_a_subject_is_not_ticked_and_finds_have_outlines(library: Library, frame
 def test_what_was_dropped_stays_dropped_when_the_scout_looks_again(library: Library, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 10, 10), found("Person 2", 60, 10))
     dropped = finds(library, frame_id)[0].find
-    change_find(library, frame_id, dropped.id or 0, dropped=True)
+    change_find(library, frame_id, dropped.id or 0, FindChange(dropped=True))
     put(library, frame_id, "people", found("Person 1", 11, 10), found("Person 2", 60, 11), found("Person 3", 110, 10))
     left = finds(library, frame_id)
     assert [each.box.x + 1 for each in left] == [60, 110]
     assert "Person 1" not in [each.find.name for each in left]
     with pytest.raises(NotFound):
-        change_find(library, frame_id, 999, goes=True)
+        change_find(library, frame_id, 999, FindChange(goes=True))
 
 
 def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: Library, frame_id: int) -> None:
@@ -107,7 +107,7 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
     put(library, frame_id, "specks", *(found(f"Speck {k}", 20 * k, 90, "specks") for k in range(1, 5)))
     put(library, frame_id, "backdrop", found("Beyond the backdrop", 150, 20, "backdrop"))
     ids = [each.find.id or 0 for each in finds(library, frame_id)]
-    change_find(library, frame_id, ids[1], also=["shadow"])
+    change_find(library, frame_id, ids[1], FindChange(also=["shadow"]))
     sweeps, _ = keep_finds(library, frame_id, ids)
     stack = sit(library, frame_id).stack
     kept = {layer.name: layer for layer in stack.layers}
@@ -128,10 +128,11 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
 def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 10, 10))
     find_id = finds(library, frame_id)[0].find.id or 0
-    change_find(library, frame_id, find_id, shapes=[Stroke(points=((60, 20), (70, 20)), size=10)])
+    change_find(library, frame_id, find_id, FindChange(shapes=[Stroke(points=((60, 20), (70, 20)), size=10)]))
     [wider] = finds(library, frame_id)
     assert wider.box.right >= 74
-    change_find(library, frame_id, find_id, shapes=[Stroke(points=((10, 20), (30, 20)), size=30, erase=True)])
+    cut = Stroke(points=((10, 20), (30, 20)), size=30, erase=True)
+    change_find(library, frame_id, find_id, FindChange(shapes=[cut]))
     [left] = finds(library, frame_id)
     assert len(left.rings) == 1
     sweeps, _ = keep_finds(library, frame_id, [find_id])
@@ -211,7 +212,7 @@ def test_people_who_were_found_are_things_until_they_are_dropped(library: Librar
     put(library, frame_id, "specks", found("Speck 1", 170, 100, "specks"))
     assert len(list(things_of(sit(library, frame.id)))) == 2
     person = next(each.find for each in finds(library, frame_id) if each.find.name == "Person 2")
-    change_find(library, frame_id, person.id or 0, dropped=True)
+    change_find(library, frame_id, person.id or 0, FindChange(dropped=True))
     (left,) = things_of(sit(library, frame.id))
     assert left.shape == (frame.height, frame.width)
     assert left[70, 130]

@@ -10,6 +10,8 @@ from keen_sweep.core.errors import LibraryTrouble, NotFound
 from keen_sweep.core.photo.write import write_whole
 
 CHUNK = 1 << 20
+# Of a SHA-256.
+HEX_DIGITS = 64
 
 
 class Files:
@@ -65,6 +67,6 @@ class Files:
             raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
 
     def _place(self, name: str) -> Path:
-        if len(name) != 64 or not set(name) <= set("0123456789abcdef"):
+        if len(name) != HEX_DIGITS or not set(name) <= set("0123456789abcdef"):
             raise NotFound("There is no such file in this library.")
         return self.folder / name[:2] / name

@@ -1294,7 +1294,8 @@ export interface components {
         };
         /**
          * FindChange
-         * @description What changes about a find.
+         * @description What changes about a find: whether it goes, whether it is dropped, what of that which belongs to it goes with it,
+         *     and shapes that are added to it or taken away.
          */
         FindChange: {
             /** Goes */

@@ -7,7 +7,6 @@ from fastapi import APIRouter
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import desk_of
 from keen_sweep.api.finding.schemas import (
-    FindChange,
     KeepIn,
     KeptFinds,
     PersonOut,
@@ -20,6 +19,7 @@ from keen_sweep.api.finding.schemas import (
 from keen_sweep.core.box import Box
 from keen_sweep.core.scout.scouts import KINDS
 from keen_sweep.studio.finding import ask, finds, keep, person, reflection
+from keen_sweep.studio.finding.finds import FindChange
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"])
 
@@ -54,7 +54,7 @@ def seek_reflection(library: TheLibrary, frame_id: int, body: ReflectionIn) -> R
 @router.patch("/finds/{find_id}", operation_id="changeFind")
 def change_find(library: TheLibrary, frame_id: int, find_id: int, body: FindChange) -> ScoutsOut:
     """Choose or drop a find, let its shadow go with it, add to its mask or take away."""
-    finds.change_find(library, frame_id, find_id, body.goes, body.dropped, body.also, body.shapes)
+    finds.change_find(library, frame_id, find_id, body)
     return scouts_of(library, frame_id)
 
 

@@ -6,7 +6,6 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.api.desk.schemas import DeskOut
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.shape import Shape
 from keen_sweep.core.scout.found import Belonging, FindKind
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Scouting
@@ -83,15 +82,6 @@ class PersonOut(BaseModel):
 
     find: int
     scouts: ScoutsOut
-
-
-class FindChange(BaseModel):
-    """What changes about a find."""
-
-    goes: bool | None = None
-    dropped: bool | None = None
-    also: list[Belonging] | None = None
-    shapes: list[Shape] = Field(default_factory=list, max_length=1_000)
 
 
 class KeepIn(BaseModel):

@@ -16,7 +16,7 @@ from typing import Any
 import numba
 import numpy as np
 
-from keen_sweep.core.fill.weave.setting import unlike
+from keen_sweep.core.methods.setting import unlike
 
 FAR = 2**31 - 1
 

@@ -13,6 +13,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.methods.segments import segments_of
+
 Matrix = NDArray[np.float64]
 # Segments shorter than this say little, pixels; how far they may point past a vanishing point, radians.
 SHORTEST, AIM = 10.0, 0.03
@@ -74,11 +76,8 @@ def plane_of(families: Families, shape: tuple[int, ...], at: tuple[float, float]
 
 
 def _segments(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> NDArray[np.float64]:
-    """Line segments (n, 4), x and y of both ends (von Gioi et al. 2010, as OpenCV has it)."""
-    found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(luma)[0]
-    if found is None:
-        return np.zeros((0, 4))
-    segments = np.asarray(found[:, 0], np.float64)
+    """Line segments (n, 4) that are long enough and lie on what is known."""
+    segments = segments_of(luma)
     segments = segments[np.hypot(*(segments[:, 2:] - segments[:, :2]).T) >= SHORTEST]
     near = cv2.dilate((~known).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
     ends = np.rint(segments).astype(int)

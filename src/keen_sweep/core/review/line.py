@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.methods.segments import segments_of
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
@@ -23,10 +24,9 @@ CLOSE, DROP, UNUSUAL, MANY = 0.75, 0.5, 1.15, 1.5
 def broken_line(laid: Laid) -> list[Snag]:
     """Edges that a fill does not carry on, if they are plainer than those that end by nature at borders elsewhere."""
     luma = grey(laid.after)
-    found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(luma.astype(np.uint8))[0]
-    if found is None:
+    segments = segments_of(luma.astype(np.uint8)).astype(np.float32)
+    if not len(segments):
         return []
-    segments = np.asarray(found[:, 0, :], np.float32)
     smooth = np.asarray(cv2.GaussianBlur(luma, (0, 0), 1.0), np.float32)
     ends = _ends(smooth, segments, laid.hole)
     if not ends:

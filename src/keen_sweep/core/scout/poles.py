@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.methods.segments import segments_of
 
 Floats = NDArray[np.float64]
 # Upright: so far from vertical at most (tangent). A pole is at least this tall, and so wide, as shares of the height.
@@ -63,12 +64,9 @@ def poles_at(pixels: NDArray[np.uint8], wires: NDArray[np.bool_]) -> list[Mask]:
 
 def _sides(grey: NDArray[np.generic], least: float) -> list[Side]:
     """Upright segments, joined where one carries another on, from left to right."""
-    lines, *_ = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(np.asarray(grey, np.uint8))
-    if lines is None:
-        return []
     parts = []
     plane = np.asarray(grey, np.float32)
-    for x0, y0, x1, y1 in np.asarray(lines, np.float64).reshape(-1, 4):
+    for x0, y0, x1, y1 in segments_of(np.asarray(grey, np.uint8)):
         if abs(y1 - y0) < least / 6 or abs(x1 - x0) > LEAN * abs(y1 - y0):
             continue
         (xt, yt), (xb, yb) = sorted(((x0, y0), (x1, y1)), key=lambda p: p[1])

@@ -9,6 +9,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import KeenSweepError, NotFound
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.review.rank import rank
@@ -41,7 +42,7 @@ def review_take(library: Library, take_id: int) -> int:
     if (patch.alpha > 0).sum() > LARGEST_SHARE * here.box.area:
         return 0
     placed = in_place(here, take, patch)
-    laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha > 127, was_wire)
+    laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha >= HALF, was_wire)
     if not laid.hole.any():
         return 0
     snags = with_visibility(laid, review(laid))

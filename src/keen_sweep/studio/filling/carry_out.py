@@ -27,6 +27,8 @@ from keen_sweep.studio.running.events import note
 from keen_sweep.studio.sitting import Sitting, sit
 
 PROGRESS_EVERY = 0.25
+# From when on the time that was spent tells how much is left.
+TELLING_SHARE, TELLING_SECONDS = 0.02, 0.5
 
 
 def carry_out(library: Library, run_id: int) -> None:
@@ -89,7 +91,7 @@ class _Progress:
         self.told = moment
         share = (self.ready + share * (self.takes - self.ready)) / self.takes
         spent = moment - self.started
-        left = spent * (1 - share) / share if share > 0.02 and spent > 0.5 else None
+        left = spent * (1 - share) / share if share > TELLING_SHARE and spent > TELLING_SECONDS else None
         with self.library.session() as session:
             run = session.get(Run, self.run_id)
             if run is None or run.state is not RunState.RUNNING:

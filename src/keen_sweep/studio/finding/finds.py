@@ -9,12 +9,14 @@ from dataclasses import dataclass
 import numpy as np
 from cachetools import LRUCache, cached
 from numpy.typing import NDArray
+from pydantic import BaseModel, Field
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import Shape
 from keen_sweep.core.scout.found import Belonging, FindKind, Found
@@ -44,6 +46,16 @@ class FindOnDesk:
     also: dict[Belonging, list[Ring]]
     box: Box
     frames: int
+
+
+class FindChange(BaseModel):
+    """What changes about a find: whether it goes, whether it is dropped, what of that which belongs to it goes with it,
+    and shapes that are added to it or taken away."""
+
+    goes: bool | None = None
+    dropped: bool | None = None
+    also: list[Belonging] | None = None
+    shapes: list[Shape] = Field(default_factory=list, max_length=1_000)
 
 
 def open_finds(library: Library, frame_id: int) -> list[Find]:
@@ -91,7 +103,7 @@ def things_of(here: Sitting) -> Iterator[NDArray[np.bool_]]:
         rows = session.exec(select(Find).where(Find.frame_id == here.frame.id)).all()
     for row in rows:
         if row.kind.stands_by_itself and not row.dropped:
-            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), free=True)) > 127
+            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), free=True)) >= HALF
 
 
 def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind, found: Sequence[Found]) -> None:
@@ -129,30 +141,22 @@ def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind,
         )
 
 
-def change_find(
-    library: Library,
-    frame_id: int,
-    find_id: int,
-    goes: bool | None = None,
-    dropped: bool | None = None,
-    also: Sequence[Belonging] | None = None,
-    shapes: Sequence[Shape] = (),
-) -> Find:
+def change_find(library: Library, frame_id: int, find_id: int, change: FindChange) -> Find:
     """Choose or drop a find, let what belongs to it go with it, or add shapes to it and take some away."""
-    more = [shape.model_dump(mode="json") for shape in taken_in(library, shapes)]
+    more = [shape.model_dump(mode="json") for shape in taken_in(library, change.shapes)]
     with library.session(write=True) as session:
         # Two windows may paint on one find: neither stroke is lost.
         frame = frame_of(session, frame_id)
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id:
             raise NotFound("This find is not there any more: its scout has looked again.")
-        if goes is not None:
-            row.goes = goes
-        if dropped is not None:
-            row.dropped = dropped
-        if also is not None:
+        if change.goes is not None:
+            row.goes = change.goes
+        if change.dropped is not None:
+            row.dropped = change.dropped
+        if change.also is not None:
             known = also_of(row)
-            row.with_also = [kind for kind in also if kind in known]
+            row.with_also = [kind for kind in change.also if kind in known]
         if more:
             if len(row.shapes) + len(more) > MOST_SHAPES:
                 raise BadRequest(f"A mark holds at most {MOST_SHAPES} strokes.")

@@ -44,7 +44,7 @@ def split(library: Library, frame_id: int, sweep_id: str) -> tuple[list[str], Re
 
 def join(library: Library, frame_id: int, sweep_ids: Sequence[str]) -> Revision:
     """One sweep of several that have not been filled; it stays one when it is filled."""
-    if len(set(sweep_ids)) < 2:
+    if len(set(sweep_ids)) <= 1:
         raise BadRequest("Choose at least two sweeps to join.")
     here = sit(library, frame_id)
 

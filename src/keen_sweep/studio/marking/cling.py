@@ -18,7 +18,7 @@ from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.sitting import Sitting, sit
 
 
 def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id: str | None) -> tuple[str, Revision]:
@@ -35,19 +35,19 @@ def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id:
     near[rough.box.relative_to(window).slices] = rough.pixels > 0
     how: How = "outline" if isinstance(shape, Outline) else "scribble"
     found = cling(below, near, how, None if here.guard is None else here.guard[window.slices])
-    return marked_as(library, frame_id, below, found, window, sweep_id, shape.erase)
+    return marked_as(here, below, found, window, sweep_id, shape.erase)
 
 
 def marked_as(
-    library: Library, frame_id: int, pixels: Pixels, found: Mask, window: Box, sweep_id: str | None, erase: bool
+    here: Sitting, pixels: Pixels, found: Mask, window: Box, sweep_id: str | None, erase: bool
 ) -> tuple[str, Revision]:
     """A mask found in a window of the picture becomes a shape of a sweep."""
     tight = box_of(found.pixels > 0)
     cover = found.pixels[tight.slices]
     x, y = tight.x + found.box.x + window.x, tight.y + found.box.y + window.y
     placed = Mask(Box(x=x, y=y, width=tight.width, height=tight.height), cover)
-    area = as_area(placed, library.files.add, erase)
+    area = as_area(placed, here.library.files.add, erase)
     if sweep_id is not None:
-        return sweep_id, add_shapes(library, frame_id, sweep_id, [area])
+        return sweep_id, add_shapes(here.library, here.frame.id, sweep_id, [area])
     fit = Fit(margin=margin_for(pixels, found))
-    return new_sweep(library, frame_id, [area], fit=fit)
+    return new_sweep(here.library, here.frame.id, [area], fit=fit)

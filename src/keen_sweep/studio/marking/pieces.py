@@ -34,4 +34,4 @@ def take_pieces(
         raise BadRequest("There is no such piece in this picture.")
     window = found.box.grow(LEAST_ROUND, here.box)
     inside = Mask(found.box.relative_to(window), found.pixels)
-    return marked_as(library, frame_id, here.pyramid.window(window), inside, window, sweep_id, erase)
+    return marked_as(here, here.pyramid.window(window), inside, window, sweep_id, erase)

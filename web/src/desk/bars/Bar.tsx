@@ -9,8 +9,8 @@ export function Bar({ label, children }: { label: string; children: ReactNode })
       aria-label={label}
       align="center"
       justify="center"
-      gap="4px"
-      css={{ "& button": { paddingInline: "7px" } }}
+      gap="3px"
+      css={{ "& button": { paddingInline: "6px" } }}
       h="42px"
       px="8px"
       flexShrink={0}

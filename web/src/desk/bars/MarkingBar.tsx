@@ -19,7 +19,7 @@ export function MarkingBar({ desk }: { desk: Desk }) {
     <Bar label="Marking">
       <Flex role="group" aria-label="Ways to draw">
         {TOOLS.map((each) => (
-          <Do key={each} id={each} px="8px" />
+          <Do key={each} id={each} />
         ))}
       </Flex>
       <Do id="clone" pressed={undefined} tip="Clone, heal, bring back: by hand, on top of the fills">

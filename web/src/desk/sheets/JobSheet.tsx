@@ -46,6 +46,7 @@ export function JobSheet({ desk, actions, viewer }: Props) {
           px="12px"
           h="34px"
           gap="12px"
+          w="100%"
           borderBottom="1px solid"
           borderColor="line"
           alignItems="center"

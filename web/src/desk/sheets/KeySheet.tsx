@@ -38,7 +38,9 @@ export function KeySheet({ room }: { room: Room }) {
 function Lines({ commands, room }: { commands: Command[]; room: Room }) {
   const said = ({ says, label }: Command) => {
     const words = typeof says === "string" ? says : says(now(room));
-    return words.startsWith(label) ? words : `${label}: ${words[0]?.toLowerCase()}${words.slice(1)}`;
+    return words.startsWith(label) || label.length < 2
+      ? words
+      : `${label}: ${words[0]?.toLowerCase()}${words.slice(1)}`;
   };
   return (
     <Grid templateColumns="92px 1fr" rowGap="3px" fontSize="13px">

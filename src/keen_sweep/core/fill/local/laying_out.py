@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.fill.close.closing import Closed, close_part
+from keen_sweep.core.fill.closing import Closed, close_part
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.photo.picture import Pixels
 

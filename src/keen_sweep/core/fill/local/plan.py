@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import box_of, whole
-from keen_sweep.core.fill.close.closing import Closed
+from keen_sweep.core.fill.closing import Closed
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.laying_out import close_all, pieces_of, with_closed
 from keen_sweep.core.fill.method import Method

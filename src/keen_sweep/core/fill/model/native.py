@@ -13,9 +13,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.fill.bands import matched
 from keen_sweep.core.fill.weave.features import features_of
-from keen_sweep.core.fill.weave.setting import NOWHERE
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.seam import membrane
+from keen_sweep.core.methods.setting import NOWHERE
 
 Floats = NDArray[np.float32]
 Bools = NDArray[np.bool_]

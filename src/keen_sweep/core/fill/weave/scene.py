@@ -14,10 +14,11 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.weave.features import Features, colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
-from keen_sweep.core.fill.weave.setting import NOWHERE, Setting, setting_of
+from keen_sweep.core.fill.weave.setting import setting_of
 from keen_sweep.core.fill.weave.worst import Judge
 from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.methods.planes import Families, families_of
+from keen_sweep.core.methods.setting import NOWHERE, Setting
 from keen_sweep.core.methods.thin_plate import continuation
 from keen_sweep.core.methods.votes import confidence
 from keen_sweep.core.photo.picture import Pixels

@@ -15,10 +15,10 @@ from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
-from keen_sweep.core.fill.weave.setting import Setting
 from keen_sweep.core.fill.weave.start import ALL_TRIES, TRIES, layers_of, peel_inwards
 from keen_sweep.core.methods.offsets import start_from
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
+from keen_sweep.core.methods.setting import Setting
 from keen_sweep.core.methods.votes import best_over, vote, weights_of
 
 Field = NDArray[np.int32]

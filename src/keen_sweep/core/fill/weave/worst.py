@@ -17,8 +17,8 @@ from numpy.typing import NDArray
 from keen_sweep.core.fill.weave.features import STEPS, Features
 from keen_sweep.core.fill.weave.halves import any_of_four, halved
 from keen_sweep.core.fill.weave.likeness import unlikeness
-from keen_sweep.core.fill.weave.setting import NOWHERE
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
+from keen_sweep.core.methods.setting import NOWHERE
 
 REACH = 3
 # What is averaged over, pixels; the most pixels of a hole that are looked at at the finer of the two scales.

@@ -139,7 +139,7 @@ export const choosing = {
     does: go(1),
   },
   shown: {
-    label: "On or off",
+    label: "Switch",
     says: "The chosen sweep on or off",
     key: "o",
     can: ({ sweep }) => sweep !== undefined,

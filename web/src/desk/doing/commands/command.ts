@@ -36,7 +36,7 @@ export type Command = {
 
 export const shownKey = ({ key, shown, holds }: Command): string => {
   const name = shown ?? (key === " " ? "Space" : key && key.length === 1 ? key.toUpperCase() : (key ?? ""));
-  return holds ? `${name} held` : name;
+  return holds && !shown ? `${name} held` : name;
 };
 
 /** A switch in the state of the desk. */

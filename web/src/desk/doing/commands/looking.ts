@@ -2,9 +2,9 @@ import { type At, type Command, held, switches } from "./command";
 
 /** Whether the picture is at a zoom. */
 const at = (ratio: number, { state }: At) => Math.abs(state.zoom / ratio - 1) < 0.01;
-const zoom = (ratio: number, label: string, key: string): Command => ({
+const zoom = (ratio: number, label: string, key: string, says: string): Command => ({
   label,
-  says: `The picture at ${label}`,
+  says,
   key,
   does: ({ viewer }) => viewer?.zoomTo(ratio),
   on: (room) => at(ratio, room),
@@ -12,8 +12,8 @@ const zoom = (ratio: number, label: string, key: string): Command => ({
 
 export const looking = {
   fit: { label: "Fit", says: "All of the picture", key: "0", does: ({ viewer }) => viewer?.fit() },
-  full: zoom(1, "100 %", "1"),
-  twice: zoom(2, "200 %", "2"),
+  full: zoom(1, "100 %", "1", "Full size"),
+  twice: zoom(2, "200 %", "2", "Twice full size"),
   delivered: {
     label: "Z",
     says: "Delivery size: as large as people will see it",

@@ -1,0 +1,40 @@
+"""What it costs a patch to be copied from one kind of place into another, beside how unlike the patches are.
+
+The search for nearest patches (patchmatch) adds it to its distances; what makes a kind of place is told by whoever
+searches (fill.weave.setting).
+"""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+
+class Setting(NamedTuple):
+    """values (H, W, 4) int16, features whose pixel (y >> shift, x >> shift) a level's pixel (y, x) lies in; (top, left)
+    the corner of the level's window; weight: how many pixels of a patch the setting counts for."""
+
+    values: NDArray[np.int16]
+    shift: int
+    top: int = 0
+    left: int = 0
+    weight: int = 0
+
+
+# Where every place is like every other.
+NOWHERE = Setting(np.zeros((1, 1, 4), np.int16), 30)
+
+
+@numba.njit(cache=True, nogil=True, inline="always")
+def unlike(setting: Any, ty: int, tx: int, sy: int, sx: int) -> Any:
+    """What it costs to copy from (sy, sx) of a level to (ty, tx) of the window."""
+    values, shift = setting.values, setting.shift
+    ay, ax, by, bx = (ty + setting.top) >> shift, (tx + setting.left) >> shift, sy >> shift, sx >> shift
+    total = np.int32(0)
+    for c in range(4):
+        d = np.int32(values[ay, ax, c]) - np.int32(values[by, bx, c])
+        total += d * d
+    return total * np.int32(setting.weight)
