@@ -3,7 +3,7 @@ PYTHON ?= $(shell command -v python3.11 || command -v python3)
 BIN := .venv/bin
 # Older npm leaves out packages that the lock file names for other platforms.
 NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/null && echo npm || echo npx --yes npm@11.19.1)
-CORE := $(shell find src/keen_sweep/core -name '*.py')
+CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
 .PHONY: demo setup test check chromium client clean
@@ -66,5 +66,6 @@ src/keen_sweep/web/index.html: web/node_modules/ready $(WEB)
 
 # numba keeps what it compiled beside the code, so that nobody waits for it at the first fill.
 .venv/kernels: .venv/ready $(CORE)
-	$(BIN)/keen-sweep warm
+	@# What was compiled before may name things that have moved since.
+	$(BIN)/keen-sweep warm 2>/dev/null || { find src -name '*.nb[ic]' -delete; $(BIN)/keen-sweep warm; }
 	@touch $@

@@ -153,6 +153,58 @@ def test_events_tell_every_window_and_skip_what_was_overtaken(
     assert told[-1]["run"]["state"] == "done"
 
 
+def test_whoever_asked_is_named_in_the_news_and_every_edit_answers_with_the_desk(
+    client: TestClient, library: Library, frame: dict
+) -> None:
+    here = f"/api/frames/{frame['id']}"
+    start = int(_messages(library, 0)[-1].id)
+    mine, theirs = {"x-window": "mine"}, {"x-window": "theirs"}
+    made = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}, headers=mine).json()
+    sweep = f"{here}/sweeps/{made['sweep_id']}"
+    edits = [
+        client.post(f"{sweep}/shapes", json={"shapes": [STROKE]}, headers=theirs),
+        client.patch(sweep, json={"name": "Chimney"}, headers=mine),
+        client.post(f"{here}/guard", json={"shapes": [STROKE]}),
+        client.post(f"{here}/undo", headers=mine),
+        client.post(f"{here}/redo", headers=mine),
+        client.delete(f"{here}/guard", headers=mine),
+        client.post(f"{sweep}/split", headers=mine),
+        client.delete(f"{sweep}/shapes", headers=mine),
+        client.delete(sweep, headers=mine),
+    ]
+    for answer in edits:
+        assert answer.status_code in (200, 201)
+    told = edits[-1].json()
+    assert told == client.get(here).json()
+    assert [sweep["shapes"] for sweep in edits[0].json()["sweeps"]] == [2]
+    news = [json.loads(message.data) for message in _messages(library, start)]
+    assert [each["window"] for each in news[:4]] == ["mine", "theirs", "mine", None]
+    assert told["news"] >= int(_messages(library, start)[-1].id)
+
+
+def test_pixels_finds_and_guard_are_told_apart_by_their_digests(
+    client: TestClient, library: Library, frame: dict
+) -> None:
+    here = f"/api/frames/{frame['id']}"
+    before = client.get(here).json()
+    made = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()
+    marked = made["desk"]
+    assert marked["pixels"] == before["pixels"], "a mark changes no pixel"
+    sweep = f"{here}/sweeps/{made['sweep_id']}"
+    run = client.post(f"{sweep}/fill", json={"takes": 1, "quality": "fast"}).json()["runs"][0]["id"]
+    work_on(library, run)
+    filled = client.get(here).json()
+    assert filled["pixels"] != before["pixels"], "a take can be looked at now"
+    picked = client.patch(sweep, json={"pick": filled["sweeps"][0]["best"]}).json()
+    assert picked["pixels"] not in (before["pixels"], filled["pixels"])
+    assert client.patch(sweep, json={"name": "Chimney"}).json()["pixels"] == picked["pixels"]
+    assert client.patch(sweep, json={"amount": 50}).json()["pixels"] != picked["pixels"]
+    guarded = client.post(f"{here}/guard", json={"shapes": [STROKE]}).json()
+    assert before["guard"] is None
+    assert guarded["guard"] is not None
+    assert guarded["finds"] == before["finds"]
+
+
 def test_the_schema_served_is_the_one_the_client_was_made_from(client: TestClient) -> None:
     committed = json.loads((Path(__file__).parents[2] / "openapi.json").read_text())
     assert client.get("/api/openapi.json").json() == committed

@@ -1,4 +1,4 @@
-"""How well the scouts find what is there: `keen-sweep bench --scouts`, for docs/scouts.md.
+"""How well the scouts find what is there: `keen-sweep bench scouts`, for docs/scouts.md.
 
 People: twelve frames of the street video that Debian's opencv-doc ships, if that is installed (a background model gives
 the silhouettes), and the demo shoot. Wires, specks and reflections are drawn over pictures that scikit-image and

@@ -1,0 +1,105 @@
+"""Worker processes: they end when they are ended, break down without harm, and are given so much time."""
+
+import os
+import time
+from collections.abc import Iterator
+from concurrent.futures import BrokenExecutor, Executor, ThreadPoolExecutor
+
+import pytest
+
+from keen_sweep.studio.running.workers import Workers, apart, spawned
+
+
+def ended(workers: Workers) -> list[tuple[int, BaseException | None]]:
+    """Wait for whatever ends next."""
+    until = time.monotonic() + 60
+    while time.monotonic() < until:
+        found = workers.ended()
+        if found:
+            return found
+        time.sleep(0.02)
+    raise AssertionError("nothing ended")
+
+
+def answer() -> int:
+    return 42
+
+
+def die() -> None:
+    os._exit(3)
+
+
+def rest() -> None:
+    time.sleep(600)
+
+
+def fail() -> None:
+    raise KeyError("no")
+
+
+@pytest.fixture
+def workers() -> Iterator[Workers]:
+    made = Workers(1)
+    yield made
+    made.stop()
+
+
+def test_something_done_apart_comes_back(workers: Workers) -> None:
+    assert apart(60, answer) == 42
+    with pytest.raises(BrokenExecutor):
+        apart(60, die)
+    with pytest.raises(KeyError):
+        apart(60, fail)
+    with pytest.raises(TimeoutError):
+        apart(0.2, rest)
+
+
+def test_a_process_that_dies_is_said_and_another_takes_its_place(workers: Workers) -> None:
+    workers.give(7, die)
+    assert not workers.free
+    ((number, error),) = ended(workers)
+    assert number == 7
+    assert isinstance(error, BrokenExecutor)
+    assert workers.free
+    workers.give(8, answer)
+    assert ended(workers) == [(8, None)]
+    workers.give(9, fail)
+    ((number, error),) = ended(workers)
+    assert (number, type(error)) == (9, KeyError)
+
+
+def test_what_takes_too_long_is_ended_with_its_process() -> None:
+    pools: list[Executor] = []
+
+    def noted(count: int) -> Executor:
+        pools.append(spawned(count))
+        return pools[-1]
+
+    workers = Workers(1, noted, seconds=0.5)
+    workers.give(1, rest)
+    try:
+        ((number, error),) = ended(workers)
+        assert (number, type(error)) == (1, TimeoutError)
+        processes = [process for pool in pools for process in (pool._processes or {}).values()]  # type: ignore[attr-defined]
+        for process in processes:
+            process.join(timeout=20)
+            assert process.exitcode is not None
+        workers.give(2, answer)
+        assert ended(workers)[0][0] == 2
+    finally:
+        workers.stop()
+
+
+def test_two_work_side_by_side_and_begin_with_what_they_do_first() -> None:
+    said: list[str] = []
+    workers = Workers(2, ThreadPoolExecutor, first=lambda: said.append("ready"))
+    workers.start()
+    workers.give(1, answer)
+    assert workers.free
+    workers.give(2, answer)
+    numbers = set()
+    while len(numbers) < 2:
+        numbers |= {number for number, error in ended(workers) if error is None}
+    assert numbers == {1, 2}
+    assert said == ["ready", "ready"]
+    workers.stop()
