@@ -194,7 +194,7 @@ def test_zoom_hand_and_folding_keep_the_picture_first(desk: Page) -> None:
     expect(page.get_by_role("complementary", name="Job sheet")).to_have_count(0)
     page.keyboard.press("p")
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("next take, in place")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Next take, in place")
     page.keyboard.press("Escape")
 
 

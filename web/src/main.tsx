@@ -12,8 +12,13 @@ import { ModelsPage } from "./models/ModelsPage";
 import { ShootsPage } from "./shoots/ShootsPage";
 import { system } from "./theme/system";
 
+// The server is on this machine: nothing waits for a network.
+const networkMode = "always" as const;
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: true } },
+  defaultOptions: {
+    queries: { networkMode, staleTime: 60_000, retry: 1, refetchOnWindowFocus: true },
+    mutations: { networkMode },
+  },
 });
 
 function Pages() {

@@ -14,7 +14,13 @@ type Props = {
 /** A sheet that lies over the page until it is closed; the focus stays in it and goes back afterwards. */
 export function Sheet({ title, wide, close, keys, children }: Props) {
   return (
-    <Dialog.Root open onOpenChange={({ open }) => !open && close()} scrollBehavior="inside" lazyMount>
+    <Dialog.Root
+      open
+      motionPreset="none"
+      onOpenChange={({ open }) => !open && close()}
+      scrollBehavior="inside"
+      lazyMount
+    >
       <Portal>
         <Dialog.Positioner>
           <Dialog.Content

@@ -29,8 +29,6 @@ export class FrameDoing {
   inTurn = <T extends Answer>(work: () => Promise<T>): Promise<T | undefined> => {
     const turn = this.queries.getMutationCache().build<T, Error, void, unknown>(this.queries, {
       scope: { id: `frame ${this.frame}` },
-      // The server is on this machine: it is there even when the network is not.
-      networkMode: "always",
       mutationFn: work,
       onSuccess: (answer) => this.take(answer),
       onError: (error) => {
