@@ -29,6 +29,10 @@ QUIET = [
 ]
 
 
+# States are waited for, however long they take: the machine may have much else to do.
+expect.set_options(timeout=60_000)
+
+
 class Application:
     """A running server on a port and library that stay the same when it is stopped and started again."""
 
@@ -51,7 +55,7 @@ class Application:
             self._process = subprocess.Popen(
                 [program, *words], start_new_session=True, env={**os.environ, **home}, stdout=log, stderr=log
             )
-        for _ in range(300):
+        for _ in range(1_200):
             try:
                 urllib.request.urlopen(f"{self.address}/api/health", timeout=1).read()
                 return
@@ -62,10 +66,10 @@ class Application:
     def stop(self, how: int = signal.SIGTERM) -> None:
         assert self._process is not None
         os.killpg(self._process.pid, how)
-        self._process.wait(timeout=20)
+        self._process.wait(timeout=60)
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     made = Application(tmp_path_factory.mktemp("library"))
     made.start()
@@ -87,7 +91,7 @@ def browser() -> Iterator[Browser]:
 def page(browser: Browser, application: Application) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
     made = context.new_page()
-    made.set_default_timeout(20_000)
+    made.set_default_timeout(60_000)
     wrong: list[str] = []
     ours = (application.address, "blob:", "data:")
     made.on("pageerror", lambda error: wrong.append(str(error)))
@@ -117,8 +121,7 @@ def desk(page: Page, photo: Path, request: pytest.FixtureRequest) -> Page:
     page.get_by_label("Name of the new shoot").fill(name)
     page.get_by_role("button", name="Make shoot").click()
     shoot = page.get_by_role("region", name=name)
-    # Scouts and reviews of the test before may still be writing to the library, which waits for up to half a minute.
-    expect(shoot).to_be_visible(timeout=60_000)
+    expect(shoot).to_be_visible()
     shoot.get_by_label(f"Pictures for {name}").set_input_files(str(photo))
     shoot.get_by_role("link", name="rod.png").click()
     expect(page.get_by_text("Paint over what should go", exact=False).first).to_be_visible()

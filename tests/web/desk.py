@@ -1,6 +1,12 @@
 """What a hand does on the desk, in picture pixels."""
 
+import time
+from collections.abc import Callable
+
 from playwright.sync_api import Page, expect
+
+# How long a state may take to come on a machine that has much else to do, seconds.
+PATIENCE = 120.0
 
 
 def place(page: Page, size: tuple[int, int], x: float, y: float) -> tuple[float, float]:
@@ -27,7 +33,15 @@ SIZE = (640, 427)
 
 
 def state(page: Page, number: int, words: str) -> None:
-    expect(page.get_by_test_id(f"sweep-{number}")).to_contain_text(words, timeout=30_000)
+    expect(page.get_by_test_id(f"sweep-{number}")).to_contain_text(words, timeout=1_000 * PATIENCE)
+
+
+def until(page: Page, holds: Callable[[], bool]) -> None:
+    """Wait until something holds that only code can tell."""
+    end = time.monotonic() + PATIENCE
+    while not holds():
+        assert time.monotonic() < end, "waited too long"
+        page.wait_for_timeout(50)
 
 
 def brush(page: Page, pixels: int) -> None:

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.web.desk import SIZE, place, screen_pixels, state, stroke
+from tests.web.desk import SIZE, place, screen_pixels, state, stroke, until
 
 
 def filled(page: Page) -> None:
@@ -21,11 +21,7 @@ def dark(page: Page, x: float, y: float) -> bool:
 
 
 def until_dark(page: Page, x: float, y: float, wanted: bool) -> None:
-    for _ in range(100):
-        if dark(page, x, y) == wanted:
-            return
-        page.wait_for_timeout(50)
-    assert dark(page, x, y) == wanted
+    until(page, lambda: dark(page, x, y) == wanted)
 
 
 def test_a_line_splits_two_takes_and_can_be_moved(desk: Page) -> None:
@@ -62,12 +58,7 @@ def test_takes_blink_and_differ(desk: Page) -> None:
     page.keyboard.press("d")
     expect(picture).to_have_attribute("data-look", re.compile("unlike=0"))
     # Grey where nothing changed, far from it where the rod was.
-    for _ in range(100):
-        same = screen_pixels(page, *place(page, SIZE, 100, 300))[:3]
-        if all(abs(value - 128) <= 2 for value in same):
-            break
-        page.wait_for_timeout(50)
-    assert all(abs(value - 128) <= 2 for value in same)
+    until(page, lambda: all(abs(v - 128) <= 2 for v in screen_pixels(page, *place(page, SIZE, 100, 300))[:3]))
     gone = screen_pixels(page, *place(page, SIZE, 500, 40))[:3]
     assert max(abs(value - 128) for value in gone) > 100
     page.keyboard.press("d")

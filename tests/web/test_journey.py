@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 from keen_sweep.core.mask.stroke import Stroke
 from tests.masks import mask_of_strokes
 from tests.web.conftest import Application
-from tests.web.desk import SIZE, brush, look, place, screen_pixels, state, stroke
+from tests.web.desk import SIZE, brush, look, place, screen_pixels, state, stroke, until
 
 
 def test_the_whole_journey(desk: Page, application: Application, photo: Path) -> None:  # noqa: PLR0915
@@ -26,15 +26,16 @@ def test_the_whole_journey(desk: Page, application: Application, photo: Path) ->
 
     # Stepping in place shows each take where the rod was, and as shot shows the rod.
     on_rod = place(page, SIZE, 500, 40)
-    blue = []
+    rods = 0
     for _ in range(4):
         before = look(page)
         page.keyboard.press(".")
         expect(page.get_by_test_id("picture")).not_to_have_attribute("data-look", before)
-        page.wait_for_timeout(100)
-        blue.append(screen_pixels(page, *on_rod)[2])
-    assert sum(value < 60 for value in blue) == 1
-    assert sum(value > 120 for value in blue) == 3
+        shot = "take=0" in look(page)
+        rods += shot
+        until(page, lambda shot=shot: (screen_pixels(page, *on_rod)[2] < 60) == shot)
+        assert shot or screen_pixels(page, *on_rod)[2] > 120
+    assert rods == 1
 
     takes.get_by_role("button", name="Take 2").click()
     page.keyboard.press("Enter")
@@ -185,8 +186,7 @@ def test_zoom_hand_and_folding_keep_the_picture_first(desk: Page) -> None:
     page.mouse.move(middle[0] + 150, middle[1] + 90, steps=5)
     page.mouse.up()
     page.keyboard.up(" ")
-    page.wait_for_timeout(400)
-    assert screen_pixels(page, middle[0] + 150, middle[1] + 90) == before
+    until(page, lambda: screen_pixels(page, middle[0] + 150, middle[1] + 90) == before)
     page.mouse.wheel(0, -400)
     expect(page.get_by_label("Zoom")).not_to_have_text("200 %")
     page.keyboard.press("0")

@@ -1,7 +1,6 @@
 """Marking through the real interface: every way to draw, the guard, cling, the fit, masks as files."""
 
 import re
-from collections.abc import Callable
 from pathlib import Path
 
 import imagecodecs
@@ -9,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from playwright.sync_api import Page, expect
 
-from tests.web.desk import SIZE, brush, place, state, stroke
+from tests.web.desk import SIZE, brush, place, state, stroke, until
 
 Mask = NDArray[np.uint8]
 
@@ -20,14 +19,6 @@ def mask_of(page: Page, number: int = 1) -> Mask:
     sweeps = page.request.get(frame).json()["sweeps"]
     answer = page.request.get(f"{frame}/sweeps/{sweeps[number - 1]['id']}/mask")
     return np.asarray(imagecodecs.png_decode(answer.body()))
-
-
-def until(page: Page, holds: Callable[[], bool]) -> None:
-    for _ in range(100):
-        if holds():
-            return
-        page.wait_for_timeout(60)
-    assert holds()
 
 
 def shown(page: Page, x: float, y: float) -> list[int]:
@@ -73,7 +64,7 @@ def test_outline_corners_and_box(desk: Page) -> None:
     state(page, 3, "marked")
     assert abs(int((mask_of(page, 3) > 0).sum()) - 60 * 50) < 400
 
-    # Taking away with a held key, by the same tool.
+    # Taking away with a held key, by the same tool; held for longer than a tap.
     page.keyboard.down("t")
     page.wait_for_timeout(300)
     stroke(page, SIZE, (195, 95), (230, 95), (230, 155), (195, 155))

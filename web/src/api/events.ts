@@ -4,10 +4,10 @@ import { type Desk, type News, type Run, WINDOW } from "./client";
 import { deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
 
 /** The desk with the news of one run put in; undefined when it has to be fetched again. */
-export function withRun(desk: Desk, run: Run, news: number): Desk | undefined {
+export function withRun(desk: Desk, run: Run): Desk | undefined {
   const sweep = desk.sweeps.find((s) => s.id === run.sweep_id);
   if (!sweep || sweep.run?.id !== run.id || sweep.run.state !== run.state) return undefined;
-  return { ...desk, news, sweeps: desk.sweeps.map((s) => (s === sweep ? { ...s, run } : s)) };
+  return { ...desk, sweeps: desk.sweeps.map((s) => (s === sweep ? { ...s, run } : s)) };
 }
 
 /** Listen to what changes on the server; a broken connection mends itself and misses nothing. */
@@ -32,7 +32,7 @@ export function useEvents() {
       const key = deskKey(event.frame);
       const desk = queries.getQueryData<Desk>(key);
       if (desk && number <= desk.news) return;
-      const next = event.kind === "run" && event.run && desk ? withRun(desk, event.run, number) : undefined;
+      const next = event.kind === "run" && event.run && desk ? withRun(desk, event.run) : undefined;
       if (next) queries.setQueryData(key, next);
       else queries.invalidateQueries({ queryKey: key });
     };

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
 import { api, ask, type Desk, type Scouts } from "./client";
 
 export const shootsKey = ["shoots"] as const;
@@ -23,8 +23,15 @@ export function useShoots() {
   return useQuery({ queryKey: shootsKey, queryFn: () => ask(api.GET("/api/shoots")) });
 }
 
+/** Of two states of the desk the one that knows of more: an answer may come in after one that was read later. */
+export function newer(known: Desk | undefined, told: Desk): Desk {
+  // What is the same in both stays the same object: nothing is drawn, or set back, for nothing.
+  return known && known.news > told.news ? known : replaceEqualDeep(known, told);
+}
+
 export function useDesk(frame: number) {
   return useQuery({
+    structuralSharing: (known, told) => newer(known as Desk | undefined, told as Desk),
     queryKey: deskKey(frame),
     queryFn: async () =>
       // The client's mapped types turn pairs into lists; the schema says pairs.

@@ -43,7 +43,7 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
         const made = await ask<{ take: number; desk: Desk }>(
           api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/mix", { ...of(sweep), body }),
         );
-        await take(made);
+        take(made);
         set({ viewed: made.take });
         return made;
       }),
@@ -52,7 +52,7 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
         const made = await ask<{ sweep_id: string; desk: Desk }>(
           api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/duplicate", of(sweep)),
         );
-        await take(made);
+        take(made);
         state().select(made.sweep_id);
         return made;
       }),

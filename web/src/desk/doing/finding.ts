@@ -79,7 +79,7 @@ export function finding({ frame, path, queries, state, inTurn, settle, take, fin
         const answer = await ask<{ text: string; sweep_id: string | null; desk: Desk }>(
           api.POST("/api/frames/{frame_id}/reflection", { params: { path }, body }),
         );
-        await take(answer);
+        take(answer);
         if (answer.sweep_id) {
           state().set({ sheet: "job", find: null });
           state().select(answer.sweep_id);

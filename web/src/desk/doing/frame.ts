@@ -1,6 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 import type { Desk, Scouts } from "../../api/client";
-import { deskKey, scoutsKey } from "../../api/queries";
+import { deskKey, newer, scoutsKey } from "../../api/queries";
 import { Masks } from "../canvas/masks";
 import { useDeskState } from "../state/state";
 
@@ -40,7 +40,7 @@ export class FrameDoing {
   };
 
   /** Show the desk that an edit answered with, or the finds. */
-  take = (answer: Answer): Promise<void> | undefined => {
+  take = (answer: Answer): void => {
     if (!answer) return;
     if ("scouts" in answer) {
       const scouts = "finds" in answer ? answer : answer.scouts;
@@ -49,10 +49,9 @@ export class FrameDoing {
     }
     const desk = "desk" in answer ? answer.desk : answer;
     const known = this.desk();
-    // Something was heard meanwhile that this answer does not know of.
-    if (known && known.news > desk.news) return this.refresh();
-    this.queries.setQueryData<Desk>(deskKey(this.frame), desk);
-    if (known?.finds !== desk.finds) return this.findsChanged();
+    this.queries.setQueryData<Desk>(deskKey(this.frame), newer(known, desk));
+    // Nobody waits for that.
+    if (known?.finds !== desk.finds) void this.findsChanged();
   };
 
   refresh = () => this.queries.invalidateQueries({ queryKey: deskKey(this.frame) });
@@ -60,7 +59,7 @@ export class FrameDoing {
 
   /** Take an answer, and wait until its masks are here: what was drawn by hand is let go only then. */
   settle = async <T extends { desk: Desk } | Desk>(answer: T): Promise<T> => {
-    await this.take(answer);
+    this.take(answer);
     const now = this.desk();
     if (now) await this.masks.ensure(now);
     return answer;

@@ -35,7 +35,7 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks 
     const made = await work(known);
     if (!known) {
       started = made.sweep_id;
-      await take(made);
+      take(made);
       state().select(made.sweep_id);
     }
     return made;
@@ -140,7 +140,7 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks 
     loadMask: (file: File) =>
       inTurn(async () => {
         const made = await sent<Marked>(`/api/frames/${frame}/sweeps/from-mask`, file);
-        await take(made);
+        take(made);
         state().select(made.sweep_id);
         return made;
       }),
