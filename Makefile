@@ -17,7 +17,8 @@ setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
 
 test: check chromium .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
 	cd web && npm test
-	$(BIN)/python -m pytest
+	@# File by file side by side: much of the time is spent waiting for a browser, a server or a disk.
+	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadfile
 
 check: .venv/ready web/node_modules/ready
 	$(BIN)/ruff check .

@@ -16,8 +16,8 @@ window.EventSource = class extends Source {
   }
 };
 """
-# Asked for by themselves: scouts at work, tiles, second thoughts on a mark that rests.
-APART = re.compile(r"/(scouts|events|tiles|crop|advice)\b")
+# Asked for by themselves: scouts at work, tiles, second thoughts on a mark that rests, which models there are.
+APART = re.compile(r"/(scouts|events|tiles|crop|advice|models)\b")
 
 
 def listening(page: Page) -> list[str]:
@@ -89,6 +89,5 @@ def test_edits_made_fast_happen_in_turn(desk: Page) -> None:
     page.keyboard.press("n")
     stroke(page, SIZE, (100, 380), (140, 380))
     state(page, 2, "marked")
-    frame = page.url.rsplit("/", 1)[-1]
-    told = page.request.get(f"/api/frames/{frame}").json()
+    told = page.request.get(page.url.replace("/frames", "/api/frames")).json()
     assert [sweep["shapes"] for sweep in told["sweeps"]] == [10, 1]

@@ -3,23 +3,36 @@
 from __future__ import annotations
 
 import sys
+from importlib import import_module
 
 import typer
 from typer._click.exceptions import ClickException
 
-from keen_sweep.cli import bench, fill, mask, scout, serve, setup
 from keen_sweep.cli.app import app
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.scout.networks.weights import look_in
 from keen_sweep.settings import Settings
 
-COMMANDS = (fill, mask, scout, serve, bench, setup)
+# In which module each command is: only the one that is asked for is loaded, since each needs much that others do not.
+COMMANDS = {
+    "fill": "fill",
+    "mask": "mask",
+    "scout": "scout",
+    "serve": "serve",
+    "demo": "serve",
+    "service": "serve",
+    "bench": "bench",
+    "weights": "setup",
+    "warm": "setup",
+    "openapi": "setup",
+}
 
 
 def main() -> None:
     """Run the command line: exit 0 on success, 2 with one line on stderr for bad input."""
     try:
         look_in(Settings().weights)
+        _load(next((word for word in sys.argv[1:] if not word.startswith("-")), ""))
         code = app(standalone_mode=False)
     except ClickException as error:
         _fail(error.format_message().removeprefix("Value error, "))
@@ -28,6 +41,12 @@ def main() -> None:
     except (typer.Abort, KeyboardInterrupt):
         sys.exit(130)
     sys.exit(code if isinstance(code, int) else 0)
+
+
+def _load(command: str) -> None:
+    """Hang a command on the application; all of them for help, or for a word that is none."""
+    for module in {COMMANDS[command]} if command in COMMANDS else dict.fromkeys(COMMANDS.values()):
+        import_module(f"keen_sweep.cli.{module}")
 
 
 def _fail(message: str) -> None:

@@ -18,6 +18,13 @@ from keen_sweep.store.tables import Run
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.running import events
 
+
+class NewsStream(EventSourceResponse):
+    """Server-sent events whose data are News."""
+
+    media_type = "text/event-stream"
+
+
 router = APIRouter(prefix="/api/events", tags=["events"])
 LOOK_EVERY = 0.15
 
@@ -39,10 +46,10 @@ def _messages(library: Library, number: int) -> list[ServerSentEvent]:
     return out
 
 
-@router.get("", operation_id="listen", response_class=EventSourceResponse, responses={200: {"model": News}})
+@router.get("", operation_id="listen", response_class=NewsStream, responses={200: {"model": News}})
 async def listen(
     library: TheLibrary, request: Request, last_event_id: Annotated[str | None, Header()] = None
-) -> EventSourceResponse:
+) -> NewsStream:
     """A stream of news; a window that reconnects hears what it missed."""
     asked = last_event_id or ""
     start = int(asked) if asked.isdigit() else await run_in_threadpool(events.latest, library)
@@ -55,4 +62,4 @@ async def listen(
                 yield message
             await asyncio.sleep(LOOK_EVERY)
 
-    return EventSourceResponse(stream(), ping=15)
+    return NewsStream(stream(), ping=15)

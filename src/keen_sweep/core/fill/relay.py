@@ -8,7 +8,7 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.local.laying_out import close_all, pieces_of, put, with_closed
+from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put, with_closed
 from keen_sweep.core.fill.local.seeds import grain_seed
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.patch import Patch
@@ -51,12 +51,12 @@ def relay(take: Patch, picture: Pixels) -> Patch:
     pixels = np.array(picture[box.slices])
     for k, done in enumerate(closed):
         put(pixels, box, done.box, done.with_grain(grain_seed(take.seed, k)), done.hole)
-    for piece in pieces_of(woven):
+    for cluster in clusters_of(woven):
         here = np.zeros_like(hole)
-        here[piece.box.slices] = piece.inside
+        here[cluster.box.slices] = cluster.inside
         window = hole_window(here)
         inner = window.slices
         laid = lay_offsets(below, known, here[inner], np.where(here[inner][..., None], offsets[inner], 0), window,
-                           piece.radius, quality, loose[inner])  # fmt: skip
+                           cluster.radius, quality, loose[inner])  # fmt: skip
         put(pixels, box, window, laid, here[inner])
     return replace(take, pixels=pixels, energy=take.energy)

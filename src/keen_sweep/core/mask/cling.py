@@ -38,7 +38,7 @@ ROUNDS, BAND = 2, 3
 
 
 @dataclass(frozen=True)
-class Ground:
+class Surroundings:
     """What is looked at: the box in the picture, Lab (h, w, 3) float32 and 8-bit pixels at a working size, and
     the mark there."""
 
@@ -68,7 +68,7 @@ def cling(picture: Pixels, near: Bools, how: How = "scribble", guard: Bools | No
     return Mask(ground.box, np.where(thing, 255, 0).astype(np.uint8))
 
 
-def _ground(picture: Pixels, near: Bools, guard: Bools | None) -> Ground:
+def _ground(picture: Pixels, near: Bools, guard: Bools | None) -> Surroundings:
     tight = box_of(near)
     margin = int(max(ROUND * np.sqrt(tight.area), LEAST_ROUND))
     box = tight.grow(margin, whole(picture))
@@ -87,7 +87,7 @@ def _ground(picture: Pixels, near: Bools, guard: Bools | None) -> Ground:
     hit = marked > 127
     if not hit.any():
         hit = marked == marked.max()
-    return Ground(box, pixels, lab, hit, barred > 127)
+    return Surroundings(box, pixels, lab, hit, barred > 127)
 
 
 class Colours:
@@ -105,7 +105,7 @@ class Colours:
         return np.asarray(smooth.ravel() / max(float(smooth.sum()), 1e-9) + 1e-5, np.float64)
 
 
-def _cut(ground: Ground, how: How) -> Bools:
+def _cut(ground: Surroundings, how: How) -> Bools:
     near = ground.near
     pieces = np.asarray(
         slic(ground.lab, SEGMENTS, COMPACTNESS, max_num_iter=6, convert2lab=False, start_label=0, sigma=0), np.int64
@@ -183,7 +183,7 @@ def _cheapest(liking: Floats, pairs: NDArray[np.int64], borders: Floats) -> Bool
     return out[:count]
 
 
-def _banded(ground: Ground, thing: Bools) -> Bools:
+def _banded(ground: Surroundings, thing: Bools) -> Bools:
     """The border found again among the pixels of a narrow band."""
     if not thing.any() or thing.all():
         return thing

@@ -78,7 +78,7 @@ def shadow_of(picture: Pixels, thing: Mask, sun: Sun | None = None) -> Shadow | 
 
 
 @dataclass(frozen=True)
-class _Ground:
+class _Surroundings:
     """The surroundings of a thing at a working size: light (h, w), hue (h, w, 2), the thing itself (h, w); and the
     box of the picture that they show, with the thing there at full size."""
 
@@ -101,7 +101,7 @@ class _Fit:
     tint: Floats
 
 
-def _ground(picture: Pixels, thing: Mask) -> _Ground | None:
+def _ground(picture: Pixels, thing: Mask) -> _Surroundings | None:
     tight = box_of(thing.pixels >= HALF)
     if tight.empty:
         return None
@@ -116,7 +116,7 @@ def _ground(picture: Pixels, thing: Mask) -> _Ground | None:
     common = box.intersect(around)
     here[common.relative_to(around).slices] = thing.pixels[common.relative_to(thing.box).slices] >= HALF
     body = cv2.resize(here * np.uint8(255), size, interpolation=cv2.INTER_AREA) > 127
-    return _Ground(around, here, light, hue, body) if body.sum() >= 30 else None
+    return _Surroundings(around, here, light, hue, body) if body.sum() >= 30 else None
 
 
 def _light(pixels: NDArray[Any]) -> tuple[Floats, Floats]:
@@ -141,7 +141,7 @@ def _grown(mask: Bools, side: int) -> Bools:
     return np.asarray(cv2.dilate(mask.astype(np.uint8), disc)) > 0
 
 
-def _fit(ground: _Ground, sun: Sun) -> _Fit | None:
+def _fit(ground: _Surroundings, sun: Sun) -> _Fit | None:
     clear = ~_grown(ground.body, 5)
     thrown = _thrown(ground.body, sun)
     inside = thrown & clear
@@ -164,7 +164,7 @@ def _fit(ground: _Ground, sun: Sun) -> _Fit | None:
     return _Fit(score, size, drop, dark - 0.5 * beside, level, np.asarray(tint, np.float32))
 
 
-def _dark_part(ground: _Ground, sun: Sun, fit: _Fit) -> Bools:
+def _dark_part(ground: _Surroundings, sun: Sun, fit: _Fit) -> Bools:
     """What is dark within reach of the thrown outline and hangs together with it."""
     thrown = _thrown(ground.body, sun)
     like = np.hypot(*np.moveaxis(ground.hue - fit.tint, 2, 0)) < ALIKE

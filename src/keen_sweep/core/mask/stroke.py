@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from threading import Lock
 from typing import Annotated, Any, Literal, Self
 
 import numba
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -69,21 +70,19 @@ class Stroke(BaseModel):
 
 # The last long paths as arrays: a stroke is drawn block by block, and each would make its own. Known by the very tuple,
 # which is kept with its array so that no other can have its identity.
-_ARRAYS: OrderedDict[int, tuple[object, NDArray[np.float64]]] = OrderedDict()
 LONG, ARRAYS_KEPT = 100, 32
+_ARRAYS: LRUCache[int, tuple[object, NDArray[np.float64]]] = LRUCache(ARRAYS_KEPT)
+_TURN = Lock()
 
 
 def _array(points: tuple[tuple[float, float], ...]) -> NDArray[np.float64]:
     if len(points) < LONG:
         return np.asarray(points, np.float64)
-    known = _ARRAYS.get(id(points))
-    if known is not None:
+    with _TURN:
+        known = _ARRAYS.get(id(points))
+        if known is None:
+            known = _ARRAYS[id(points)] = points, np.asarray(points, np.float64)
         return known[1]
-    array = np.asarray(points, np.float64)
-    _ARRAYS[id(points)] = (points, array)
-    while len(_ARRAYS) > ARRAYS_KEPT:
-        _ARRAYS.popitem(last=False)
-    return array
 
 
 # Rows that are worked on at a time: what is kept for them stays small, however large the stroke.

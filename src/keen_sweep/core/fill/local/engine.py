@@ -29,7 +29,7 @@ from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.words.understood import check_words
 
 Tick = Callable[[float], None]
-# How many takes that turn out plainly worse than the first are replaced by the next start, for each piece.
+# How many takes that turn out plainly worse than the first are replaced by the next start, for each cluster.
 REPLACED = 2
 # The share of the whole time that goes by before the first take is being finished, about.
 BEGINNING = 0.45
@@ -114,7 +114,7 @@ class _Work:
 
 @dataclass
 class _Pool:
-    """A piece's begun weaves in order, and those that are being finished."""
+    """A cluster's begun weaves in order, and those that are being finished."""
 
     queue: list[Judged]
     finishing: list[Future[Finished]]
@@ -161,7 +161,7 @@ def _pools(plan: Plan, work: _Work) -> list[_Pool]:
 
 
 def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:
-    """A piece's weave for a take: if it turns out plainly worse than the first, the next start's if that is better."""
+    """A cluster's weave for a take: if that is plainly worse than the first, the next start's if it is better."""
     found: Finished = work.wait(pool.finishing[number])
     if pool.first is None:
         pool.first = found
@@ -197,11 +197,11 @@ def _patch(
     canvas = Canvas(box, np.array(order.below[box.slices]))
     for k, done in enumerate(plan.closed):
         put(canvas.pixels, box, done.box, done.with_grain(grain_seed(order.seed + number, k)), done.hole)
-    for piece, each in zip(plan.pieces, chosen, strict=True):
-        canvas.lay(each, piece.area)
+    for cluster, each in zip(plan.clusters, chosen, strict=True):
+        canvas.lay(each, cluster.area)
     for each, area in staged:
         canvas.lay(each, area)
-    woven = bool(plan.pieces or plan.staged)
+    woven = bool(plan.clusters or plan.staged)
     return Patch(
         box=box,
         pixels=canvas.pixels,

@@ -1,7 +1,7 @@
 """What is filled in one go: parts that are closed one by one, and parts that are woven together.
 
 Which they are follows from two masks alone, so that a take can be laid again on another development of the
-picture (relay) in the very same pieces.
+picture (relay) in the very same clusters.
 """
 
 from __future__ import annotations
@@ -35,8 +35,8 @@ def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
     return below
 
 
-def pieces_of(woven: NDArray[np.bool_]) -> list[Part]:
-    """The pieces of a mask (H, W) bool: parts that lie close to each other, found on a grid of eighths, each
+def clusters_of(woven: NDArray[np.bool_]) -> list[Part]:
+    """The clusters of a mask (H, W) bool: parts that lie close to each other, found on a grid of eighths, each
     group as one part whose radius is of its largest disc."""
     parts = parts_of(woven.astype(np.uint8))
     if not parts:
@@ -54,7 +54,7 @@ def pieces_of(woven: NDArray[np.bool_]) -> list[Part]:
     for part in parts:
         row, column = np.argwhere(part.inside)[0]
         groups.setdefault(int(labels[(row + part.box.y) // step, (column + part.box.x) // step]), []).append(part)
-    pieces = []
+    clusters = []
     for group in groups.values():
         box = group[0].box
         for part in group[1:]:
@@ -62,26 +62,26 @@ def pieces_of(woven: NDArray[np.bool_]) -> list[Part]:
         inside = np.zeros((box.height, box.width), bool)
         for part in group:
             inside[part.box.relative_to(box).slices] |= part.inside
-        pieces.append(Part(box=box, inside=inside, radius=max(part.radius for part in group)))
-    return pieces
+        clusters.append(Part(box=box, inside=inside, radius=max(part.radius for part in group)))
+    return clusters
 
 
-def stages_of(piece: Part, length: int) -> list[Part]:
-    """A piece cut across its longer side into sections of about so many pixels, in the order in which to fill
+def stages_of(cluster: Part, length: int) -> list[Part]:
+    """A cluster cut across its longer side into sections of about so many pixels, in the order in which to fill
     them: from both ends, whose surroundings are known on three sides, to the middle."""
-    upright = piece.box.height >= piece.box.width
-    along = piece.box.height if upright else piece.box.width
+    upright = cluster.box.height >= cluster.box.width
+    along = cluster.box.height if upright else cluster.box.width
     count = max(round(along / length), 1)
     edges = [round(k * along / count) for k in range(count + 1)]
     out = []
     for first, last in pairwise(edges):
-        cut = piece.inside[first:last] if upright else piece.inside[:, first:last]
+        cut = cluster.inside[first:last] if upright else cluster.inside[:, first:last]
         tight = box_of(cut)
         if tight.empty:
             continue
-        x, y = (piece.box.x, piece.box.y + first) if upright else (piece.box.x + first, piece.box.y)
+        x, y = (cluster.box.x, cluster.box.y + first) if upright else (cluster.box.x + first, cluster.box.y)
         box = Box(x=x + tight.x, y=y + tight.y, width=tight.width, height=tight.height)
-        out.append(Part(box=box, inside=cut[tight.slices], radius=min(piece.radius, length / 2)))
+        out.append(Part(box=box, inside=cut[tight.slices], radius=min(cluster.radius, length / 2)))
     order = sorted(range(len(out)), key=lambda k: (min(k, len(out) - 1 - k), k))
     return [out[k] for k in order]
 

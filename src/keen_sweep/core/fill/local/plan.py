@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.closing import Closed
 from keen_sweep.core.fill.hole import hole_of
-from keen_sweep.core.fill.local.laying_out import close_all, pieces_of, with_closed
+from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, with_closed
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport
@@ -21,13 +21,13 @@ from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels
 
-# Pieces longer than twice this are filled in stages when stages are asked for, pixels.
+# Clusters longer than twice this are filled in stages when stages are asked for, pixels.
 STAGE = 360
 
 
 @dataclass
 class Plan:
-    """An order taken apart: below is the picture with what is closed continued; pieces are woven whole, each in a
+    """An order taken apart: below is the picture with what is closed continued; clusters are woven whole, each in a
     scene, staged ones section by section."""
 
     order: Order
@@ -36,7 +36,7 @@ class Plan:
     reports: tuple[PartReport, ...]
     closed: list[Closed]
     below: Pixels
-    pieces: list[Part]
+    clusters: list[Part]
     staged: list[Part]
     scenes: list[Scene]
 
@@ -53,9 +53,9 @@ def plan_of(order: Order, method: Method) -> Plan:
             woven[bit.box.slices] |= bit.inside
     closed = close_all(order.below, hole & ~woven, known)
     below = with_closed(order.below, closed)
-    pieces = pieces_of(woven)
-    long = [order.staged and max(piece.box.width, piece.box.height) >= 2 * STAGE for piece in pieces]
-    whole_pieces = [piece for piece, cut in zip(pieces, long, strict=True) if not cut]
+    clusters = clusters_of(woven)
+    long = [order.staged and max(cluster.box.width, cluster.box.height) >= 2 * STAGE for cluster in clusters]
+    whole_clusters = [cluster for cluster, cut in zip(clusters, long, strict=True) if not cut]
     return Plan(
         order=order,
         hole=hole,
@@ -65,19 +65,19 @@ def plan_of(order: Order, method: Method) -> Plan:
         ),
         closed=closed,
         below=below,
-        pieces=whole_pieces,
-        staged=[piece for piece, cut in zip(pieces, long, strict=True) if cut],
-        scenes=[scene_of(order, below, ~known, slivers, piece) for piece in whole_pieces],
+        clusters=whole_clusters,
+        staged=[cluster for cluster, cut in zip(clusters, long, strict=True) if cut],
+        scenes=[scene_of(order, below, ~known, slivers, cluster) for cluster in whole_clusters],
     )
 
 
-def scene_of(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDArray[np.bool_], piece: Part) -> Scene:
-    """The surroundings of a piece; blank (H, W) is everything that is not picture yet, slivers what of it stays."""
-    box = surroundings(piece.box, whole(below))
+def scene_of(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDArray[np.bool_], cluster: Part) -> Scene:
+    """The surroundings of a cluster; blank (H, W) is everything that is not picture yet, slivers what of it stays."""
+    box = surroundings(cluster.box, whole(below))
     if order.draw_from is not None:
         box = box.union(box_of(order.draw_from))
     here = np.zeros((box.height, box.width), bool)
-    here[piece.box.relative_to(box).slices] = piece.inside
+    here[cluster.box.relative_to(box).slices] = cluster.inside
     barred = np.zeros_like(here)
     for other in (order.guard, order.barred):
         if other is not None:
@@ -89,5 +89,5 @@ def scene_of(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDA
         barred |= ~order.draw_from[box.slices]
     foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
     return make_scene(
-        below[box.slices], box, here, unknown, barred & ~here, piece.radius, foreign, order.draw_from is None
+        below[box.slices], box, here, unknown, barred & ~here, cluster.radius, foreign, order.draw_from is None
     )

@@ -1,4 +1,4 @@
-"""The starts of a piece, and the weaves that are made of the best of them."""
+"""The starts of a cluster, and the weaves that are made of the best of them."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Long pieces woven section by section, each on top of the last."""
+"""Long clusters woven section by section, each on top of the last."""
 
 from __future__ import annotations
 
@@ -17,19 +17,19 @@ from keen_sweep.core.fill.weave.synthesis import begin, finish
 
 
 def in_stages(plan: Plan, number: int, tick: Callable[[float], None]) -> list[tuple[Finished, int]]:
-    """The staged pieces of a take, section by section with their areas: the better fit of two starts for every one.
+    """The staged clusters of a take, section by section with their areas: the better fit of two starts for every one.
 
     Only true picture is drawn from; what earlier sections made is looked at, never copied.
     """
     order = plan.order
     out = []
-    for k, piece in enumerate(plan.staged):
-        seed = start_seed(order.seed, len(plan.pieces) + k, 8 * number)
+    for k, cluster in enumerate(plan.staged):
+        seed = start_seed(order.seed, len(plan.clusters) + k, 8 * number)
         below = plan.below.copy()
         left = ~plan.known
         slivers = left & ~plan.hole
         made = np.zeros_like(left) if order.barred is None else order.barred.copy()
-        stages = stages_of(piece, STAGE)
+        stages = stages_of(cluster, STAGE)
         for n, stage in enumerate(stages):
 
             def section(share: float, done: int = n, of: int = len(stages), k: int = k) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.local.laying_out import pieces_of, stages_of
+from keen_sweep.core.fill.local.laying_out import clusters_of, stages_of
 from keen_sweep.core.fill.model.context import ROOM, context_box
 from keen_sweep.core.fill.model.port import Model
 from keen_sweep.core.mask.parts import Part
@@ -32,13 +32,13 @@ def sections_of(hole: NDArray[np.bool_], model: Model, staged: bool) -> list[Sec
     """The sections of a hole (H, W) bool in the order in which to paint them; staged: large ones are cut too."""
     length = round((model.side or model.most) / (ROOM * LEAST_SCALE))
     out = []
-    for piece in pieces_of(hole):
-        longer = max(piece.box.width, piece.box.height)
-        long = longer >= LONG * 2 * piece.radius
+    for cluster in clusters_of(hole):
+        longer = max(cluster.box.width, cluster.box.height)
+        long = longer >= LONG * 2 * cluster.radius
         if longer > length * 1.5 and (long or staged):
-            out += [Section(part, round(OVERLAP * length)) for part in stages_of(piece, length)]
+            out += [Section(part, round(OVERLAP * length)) for part in stages_of(cluster, length)]
         else:
-            out.append(Section(piece, 0))
+            out.append(Section(cluster, 0))
     return out
 
 

@@ -21,7 +21,7 @@ COLOURLESS = 1.5
 
 
 @dataclass(frozen=True)
-class Ground:
+class Recognised:
     """shares (n, materials): how likely each place is of each material; places (h, w) int32: the place of each pixel of
     the reduced picture; size: the picture's (width, height)."""
 
@@ -70,7 +70,7 @@ def looks(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
     ).astype(np.float32)
 
 
-def recognised(picture: Pixels, unknown: NDArray[np.bool_]) -> Ground:
+def recognised(picture: Pixels, unknown: NDArray[np.bool_]) -> Recognised:
     """The ground of a picture (H, W, 3); unknown (H, W) bool, what is to be filled, is of no material."""
     height, width = picture.shape[:2]
     scale = min(1.0, SEEN / max(height, width))
@@ -101,7 +101,7 @@ def recognised(picture: Pixels, unknown: NDArray[np.bool_]) -> Ground:
     share = np.exp(fits - top[:, None])
     share /= (share.sum(axis=1) + np.exp(other - top))[:, None]
     share[weight == 0] = 0
-    return Ground(share.astype(np.float32), places, (width, height))
+    return Recognised(share.astype(np.float32), places, (width, height))
 
 
 def _fit(means: NDArray[np.float64], wanted: dict[str, tuple[float, float]], skipped: set[str]) -> NDArray[np.float64]:

@@ -12,7 +12,7 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.fill.words.materials import named_in
-from keen_sweep.core.fill.words.recognise import Ground, recognised
+from keen_sweep.core.fill.words.recognise import Recognised, recognised
 from keen_sweep.core.photo.picture import Pixels
 
 # How likely a place must be of a material to be drawn from, where that is more than nothing; and to be kept from.
@@ -99,7 +99,7 @@ def check_words(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str)
     return found
 
 
-def _there(ground: Ground, material: str, hole: NDArray[np.bool_]) -> NDArray[np.bool_] | None:
+def _there(ground: Recognised, material: str, hole: NDArray[np.bool_]) -> NDArray[np.bool_] | None:
     """Where a material is; a picture that shows it only faintly shows it where it is likeliest. None if nowhere."""
     most = ground.most([material])
     if most < FAINT:
