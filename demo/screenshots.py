@@ -21,6 +21,7 @@ from tests.web.desk import brush, place, stroke
 from keen_sweep.demo.service import simulated
 from keen_sweep.simulated.app import KEY, NAME
 
+expect.set_options(timeout=120_000)
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
