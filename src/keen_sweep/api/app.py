@@ -40,6 +40,8 @@ class Health(BaseModel):
 
 
 WEB = Path(__file__).parents[1] / "web"
+# Of a window.
+LONGEST_NAME = 64
 LOCAL = {"127.0.0.1", "localhost", "::1", "testserver"}
 
 
@@ -81,7 +83,8 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
             detail = "Keen Sweep answers only to pages of its own."
             return problems.problem(403, "elsewhere", "Not from here", detail)
         # Whoever is answered need not hear of it as news as well.
-        window.set(request.headers.get("x-window"))
+        named = request.headers.get("x-window")
+        window.set(named[:LONGEST_NAME] if named else None)
         return await call_next(request)
 
     @app.get("/api/health", operation_id="health", tags=["health"])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import threading
 from datetime import datetime
@@ -78,6 +79,7 @@ def revised(session: Session, present: Revision | None, stack: Stack, frame_id: 
             revision.base_id, revision.stack, revision.told = present.id, change, present.told + len(change)
     session.add(revision)
     session.flush()
-    with _turn:
+    # One that is too large to be kept is read again when it is asked for.
+    with _turn, contextlib.suppress(ValueError):
         _kept[_known_by(session, revision)] = stack
     return revision
