@@ -30,6 +30,8 @@ export class FrameDoing {
     const turn = this.queries.getMutationCache().build<T, Error, void, unknown>(this.queries, {
       scope: { id: `frame ${this.frame}` },
       mutationFn: work,
+      // What it answered is shown; nobody asks for it again.
+      gcTime: 0,
       onSuccess: (answer) => this.take(answer),
       onError: (error) => {
         this.state().set({ problem: error.message });

@@ -26,8 +26,8 @@ export function useKeys(open: Room | null) {
       const room = latest.current;
       if (!room || isTyping(target) || event.altKey) return;
       const at = now(room);
-      // While the sheet of keys is open there is only that.
-      if (at.state.help && event.key !== "?") return;
+      // While a sheet lies over the desk there is only that.
+      if (document.querySelector("[role=dialog]") && !(at.state.help && event.key === "?")) return;
       // Space and Enter belong to a button that has the focus, and arrows to tabs and sliders.
       const focused = target === document.activeElement ? target : null;
       if ((event.key === " " || event.key === "Enter") && focused?.closest("button, a, summary")) return;
