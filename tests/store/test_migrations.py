@@ -18,7 +18,8 @@ from keen_sweep.document.mark import shapes_of
 from keen_sweep.store.files import Files
 from keen_sweep.studio import history
 from keen_sweep.studio.finding.finds import finds
-from keen_sweep.studio.gathering.gather import add_frame, make_shoot
+from keen_sweep.studio.gathering.frames import add_frame
+from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.sitting import sit

@@ -9,7 +9,8 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
-from keen_sweep.studio.gathering.gather import add_frame, make_shoot
+from keen_sweep.studio.gathering.frames import add_frame
+from keen_sweep.studio.gathering.shoots import make_shoot
 
 
 @pytest.fixture

@@ -20,7 +20,7 @@ from keen_sweep.studio import desk, history
 from keen_sweep.studio.choosing.arrange import delete_sweep, duplicate_sweep, reorder_sweep, set_amount, show
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.filling.move import move
-from keen_sweep.studio.gathering.gather import add_frame
+from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import move_sweep, new_sweep
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.sitting import sit

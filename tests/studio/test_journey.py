@@ -27,7 +27,9 @@ from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.filling.fill import Fill, FillRequest
 from keen_sweep.studio.filling.how import choose_method
 from keen_sweep.studio.finding.finds import keep_found
-from keen_sweep.studio.gathering.gather import add_frame, delete_shoot, make_shoot, natural, remove_frame, shoots
+from keen_sweep.studio.gathering.frames import add_frame, remove_frame
+from keen_sweep.studio.gathering.names import natural
+from keen_sweep.studio.gathering.shoots import delete_shoot, make_shoot, shoots
 from keen_sweep.studio.look import Look, crop, look
 from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, rename_sweep
 from tests.masks import mask_of_strokes

@@ -16,7 +16,8 @@ from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.gathering.gather import add_frame, make_shoot
+from keen_sweep.studio.gathering.frames import add_frame
+from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.advice import advise
 from keen_sweep.studio.marking.areas import join
 from keen_sweep.studio.marking.cling import cling_to

@@ -27,7 +27,7 @@ from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.how import choose_model
 from keen_sweep.studio.filling.quote import quote
 from keen_sweep.studio.filling.words import said_of_words, set_avoid, set_ground, set_hint, used_last
-from keen_sweep.studio.gathering.gather import add_frame
+from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.models.register import change_model, forget_model, keys, model_of, register, set_key
 from keen_sweep.studio.models.trial import try_model

@@ -18,7 +18,8 @@ from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.finding.reflection import seek_reflection
-from keen_sweep.studio.gathering.gather import add_frame, make_shoot
+from keen_sweep.studio.gathering.frames import add_frame
+from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.look import Look, alone_look, look
 from keen_sweep.studio.marking.draw import new_sweep
 from tests.studio.test_journey import fill_now

@@ -24,7 +24,7 @@ from keen_sweep.studio.finding.ask import _scoutings, ask_scouts, scoutings
 from keen_sweep.studio.finding.finds import FindChange, change_find, finds, keep_found, things_of
 from keen_sweep.studio.finding.keep import keep, keep_dust_everywhere, keep_finds
 from keen_sweep.studio.finding.person import person_in_box
-from keen_sweep.studio.gathering.gather import add_frame, remove_frame
+from keen_sweep.studio.gathering.frames import add_frame, remove_frame
 from keen_sweep.studio.running.scouts import Scouts
 from keen_sweep.studio.running.scouts import scout as look
 from keen_sweep.studio.sitting import sit

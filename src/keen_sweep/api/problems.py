@@ -21,7 +21,6 @@ class Problem(BaseModel):
     remedy: errors.Remedy | None = None
 
 
-PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
 RESPONSES: dict[int | str, dict[str, object]] = {
     "default": {"description": "A problem (RFC 9457)", "model": Problem},
 }

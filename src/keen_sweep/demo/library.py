@@ -24,7 +24,8 @@ from keen_sweep.studio import desk
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.carry_out import carry_out
-from keen_sweep.studio.gathering import gather
+from keen_sweep.studio.gathering.frames import add_frame
+from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
 
 SHOOT = "Orrin Vale garden guide"
@@ -41,13 +42,13 @@ def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
     if folder.exists() and (not any(folder.iterdir()) or (folder / "library.db").exists()):
         shutil.rmtree(folder)
     library = Library(folder)
-    shoot = gather.make_shoot(library, SHOOT)
+    shoot = make_shoot(library, SHOOT)
     frames = {}
     for name in names():
         picture = facts(name).frame
         source = library.incoming / picture
         shutil.copyfile(PICTURES / picture, source)
-        frame = gather.add_frame(library, shoot.id, picture, source)
+        frame = add_frame(library, shoot.id, picture, source)
         frames[name] = frame.id
     garden = frames["ov-0412"]
     tell("Filling the first sweep")

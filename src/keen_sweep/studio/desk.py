@@ -15,7 +15,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.finding.finds import open_finds
-from keen_sweep.studio.gathering.gather import natural
+from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.history import following, previous, revision_of
 from keen_sweep.studio.running.events import latest
 from keen_sweep.studio.sitting import sit
@@ -72,7 +72,7 @@ def desk(library: Library, frame_id: int) -> Desk:
     """Read everything the desk shows of a frame. Raises NotFound."""
     news = latest(library)
     here = sit(library, frame_id)
-    finds = open_finds(library, frame_id)
+    finds = open_finds(here)
     with library.session() as session:
         shoot = session.get_one(Shoot, here.frame.shoot_id)
         revision = revision_of(session, here.frame, here.revision)

@@ -37,7 +37,8 @@ def _size(stack: Stack) -> int:
 
 def _known_by(session: Session, revision: Revision) -> tuple[str, int, datetime]:
     # The moment tells it from one of the same number that was taken back.
-    return str(session.connection().engine.url), revision.id, revision.made_at
+    # It comes back from the database without its zone.
+    return str(session.connection().engine.url), revision.id, revision.made_at.replace(tzinfo=None)
 
 
 _kept: LRUCache[Any, Stack] = LRUCache(KEPT, getsizeof=_size)
@@ -64,7 +65,7 @@ def documents_of(session: Session, frame_id: int) -> dict[int, dict[str, Any]]:
 
 
 def revised(session: Session, present: Revision | None, stack: Stack, frame_id: int, title: str) -> Revision:
-    """A new revision with a stack, that came from another one; not written yet.
+    """A new revision with a stack, that came from another one if it is not the first.
 
     It is told by what differs, unless that would make more to read than the whole: so a history grows by what was done,
     and a stack is read from no more than twice its own size.

@@ -14,7 +14,7 @@ from keen_sweep.api.desk.schemas import FrameOut
 from keen_sweep.api.gathering.schemas import BudgetIn, ShootIn, ShootOut
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.filling import budget
-from keen_sweep.studio.gathering import gather
+from keen_sweep.studio.gathering import frames, shoots
 
 router = APIRouter(tags=["shoots"])
 SHOOTS = "/api/shoots"
@@ -24,21 +24,21 @@ MOST_BYTES = 4_000_000_000
 @router.get(SHOOTS, operation_id="listShoots")
 def list_shoots(library: TheLibrary) -> list[ShootOut]:
     """All shoots with their frames, newest shoot first."""
-    found = gather.shoots(library)
+    found = shoots.shoots(library)
     spent = budget.spent_in(library, [shoot.id for shoot, _ in found])
-    return [ShootOut.of(shoot, frames, spent.get(shoot.id, 0.0)) for shoot, frames in found]
+    return [ShootOut.of(shoot, own, spent.get(shoot.id, 0.0)) for shoot, own in found]
 
 
 @router.post(SHOOTS, status_code=201, operation_id="makeShoot")
 def make_shoot(library: TheLibrary, body: ShootIn) -> ShootOut:
-    return ShootOut.of(gather.make_shoot(library, body.name), [])
+    return ShootOut.of(shoots.make_shoot(library, body.name), [])
 
 
 @router.patch(SHOOTS + "/{shoot_id}", operation_id="renameShoot")
 def rename_shoot(library: TheLibrary, shoot_id: int, body: ShootIn) -> ShootOut:
-    shoot = gather.rename_shoot(library, shoot_id, body.name)
-    frames = next((frames for other, frames in gather.shoots(library) if other.id == shoot_id), [])
-    return ShootOut.of(shoot, frames)
+    shoot = shoots.rename_shoot(library, shoot_id, body.name)
+    own = next((own for other, own in shoots.shoots(library) if other.id == shoot_id), [])
+    return ShootOut.of(shoot, own)
 
 
 @router.put(SHOOTS + "/{shoot_id}/budget", status_code=204, operation_id="setBudget")
@@ -49,7 +49,7 @@ def set_budget(library: TheLibrary, shoot_id: int, body: BudgetIn) -> None:
 
 @router.delete(SHOOTS + "/{shoot_id}", status_code=204, operation_id="deleteShoot")
 def delete_shoot(library: TheLibrary, shoot_id: int) -> None:
-    gather.delete_shoot(library, shoot_id)
+    shoots.delete_shoot(library, shoot_id)
 
 
 @router.post(
@@ -73,7 +73,7 @@ async def add_frame(
     part = library.incoming / uuid4().hex
     try:
         await _receive(request, part)
-        return FrameOut.of(await run_in_threadpool(gather.add_frame, library, shoot_id, name, part))
+        return FrameOut.of(await run_in_threadpool(frames.add_frame, library, shoot_id, name, part))
     finally:
         part.unlink(missing_ok=True)
 
@@ -95,4 +95,4 @@ async def _receive(request: Request, part: Path) -> None:
 
 @router.delete("/api/frames/{frame_id}", status_code=204, operation_id="removeFrame")
 def remove_frame(library: TheLibrary, frame_id: int) -> None:
-    gather.remove_frame(library, frame_id)
+    frames.remove_frame(library, frame_id)

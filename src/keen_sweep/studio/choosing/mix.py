@@ -36,9 +36,10 @@ def mix_takes(
     if not cover.any():
         raise BadRequest("This stroke lies outside both takes.")
     patch = mixed(here.below(sweep_id, box), bottom, top, cover)
-    made = keep_take(library, frame_id, sweep_id, 0, patch)
-    pick(library, frame_id, sweep_id, made)
-    return made
+    with library.together():
+        made = keep_take(library, frame_id, sweep_id, 0, patch)
+        pick(library, frame_id, sweep_id, made)
+        return made
 
 
 def _patch(here: Sitting, sweep_id: str, take: int) -> Patch | None:

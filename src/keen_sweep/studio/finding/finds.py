@@ -58,11 +58,10 @@ class FindChange(BaseModel):
     shapes: list[Shape] = Field(default_factory=list, max_length=1_000)
 
 
-def open_finds(library: Library, frame_id: int) -> list[Find]:
+def open_finds(here: Sitting) -> list[Find]:
     """The finds of a frame that are neither dropped nor sweeps by now."""
-    here = sit(library, frame_id)
-    with library.session() as session:
-        rows = session.exec(select(Find).where(Find.frame_id == frame_id).order_by(col(Find.id))).all()
+    with here.library.session() as session:
+        rows = session.exec(select(Find).where(Find.frame_id == here.frame.id).order_by(col(Find.id))).all()
     sweeps = {sweep.id for sweep in here.stack.sweeps}
     return [row for row in rows if not row.dropped and row.sweep_id not in sweeps]
 
@@ -70,7 +69,7 @@ def open_finds(library: Library, frame_id: int) -> list[Find]:
 def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
     """The open finds of a frame as the desk shows them."""
     here = sit(library, frame_id)
-    rows = open_finds(library, frame_id)
+    rows = open_finds(here)
     with library.session() as session:
         others = specks_elsewhere(session, here.frame) if any(row.kind.is_dust for row in rows) else []
     out = []

@@ -23,6 +23,7 @@ from keen_sweep.studio.finding.rows import also_of, shapes_of_find
 from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.marking.draw import next_number
 from keen_sweep.studio.running.events import note
+from keen_sweep.studio.sitting import sit
 
 
 def keep(
@@ -46,7 +47,7 @@ def keep(
 
 def keep_finds(library: Library, frame_id: int, find_ids: Sequence[int]) -> tuple[list[str], Revision]:
     """Finds become sweeps, all in one step that can be undone; their ids. Specks become one sweep together."""
-    open_now = {each.id: each for each in open_finds(library, frame_id)}
+    open_now = {each.id: each for each in open_finds(sit(library, frame_id))}
     rows = [open_now[each] for each in find_ids if each in open_now]
     if not rows:
         raise BadRequest("Choose at least one find to keep.")
@@ -103,7 +104,7 @@ def keep_dust_everywhere(library: Library, frame_id: int, find_ids: Sequence[int
     with library.together():
         made = {frame_id: keep_finds(library, frame_id, find_ids)[0]}
         for other, ids in elsewhere.items():
-            open_there = {each.id for each in open_finds(library, other)}
+            open_there = {each.id for each in open_finds(sit(library, other))}
             left = [each for each in ids if each in open_there]
             if left:
                 made[other] = keep_finds(library, other, left)[0]

@@ -96,7 +96,8 @@ function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
             {picked ? " ✓ pick" : ""}
           </Text>
           <Text color="soft" fontSize="13px" truncate pr={note ? "18px" : undefined}>
-            {note}
+            {/* Beside the pick there is no room for it; the tooltip tells. */}
+            {!picked && note}
           </Text>
         </Flex>
       </button>

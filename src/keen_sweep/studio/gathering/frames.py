@@ -1,16 +1,12 @@
-"""Gather: shoots, and pictures into them."""
+"""Pictures into a shoot, and out of it."""
 
 from __future__ import annotations
 
-import re
-import unicodedata
 from pathlib import Path, PurePosixPath
 from uuid import uuid4
 
-from sqlmodel import col, select
-
 from keen_sweep.core.box import box_of
-from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.errors import NotFound
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
@@ -21,64 +17,10 @@ from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running.events import note
 from keen_sweep.studio.stacks import revised
-
-
-def _named(name: str, what: str) -> str:
-    kept = "".join(c for c in name if unicodedata.category(c)[0] != "C").strip()
-    if not kept:
-        raise BadRequest(f"A {what} needs a name.")
-    return kept[:200]
-
-
-def make_shoot(library: Library, name: str) -> Shoot:
-    """A new, empty shoot. Raises BadRequest for a name without letters."""
-    with library.session() as session:
-        shoot = Shoot(name=_named(name, "shoot"))
-        session.add(shoot)
-        session.flush()
-        note(session, EventKind.SHOOTS, shoot=shoot.id)
-        return shoot
-
-
-def rename_shoot(library: Library, shoot_id: int, name: str) -> Shoot:
-    with library.session() as session:
-        shoot = session.get(Shoot, shoot_id)
-        if shoot is None:
-            raise NotFound("This shoot is not there any more.")
-        shoot.name = _named(name, "shoot")
-        session.add(shoot)
-        note(session, EventKind.SHOOTS, shoot=shoot_id)
-        return shoot
-
-
-def delete_shoot(library: Library, shoot_id: int) -> None:
-    """Take a shoot out of the library. The files of its originals stay in the library folder."""
-    with library.session() as session:
-        shoot = session.get(Shoot, shoot_id)
-        if shoot is None:
-            raise NotFound("This shoot is not there any more.")
-        session.delete(shoot)
-        note(session, EventKind.SHOOTS, shoot=shoot_id)
-
-
-def shoots(library: Library) -> list[tuple[Shoot, list[Frame]]]:
-    """All shoots, newest first, each with its frames by name."""
-    with library.session() as session:
-        found = session.exec(select(Shoot).order_by(col(Shoot.id).desc())).all()
-        frames = session.exec(select(Frame)).all()
-    by_shoot: dict[int, list[Frame]] = {}
-    for frame in sorted(frames, key=lambda f: natural(f.name)):
-        by_shoot.setdefault(frame.shoot_id, []).append(frame)
-    return [(shoot, by_shoot.get(shoot.id, [])) for shoot in found]
-
-
-def natural(name: str) -> list[tuple[int, int, str]]:
-    """A sort key under which frame 9 comes before frame 10."""
-    parts = re.split(r"(\d+)", name.casefold())
-    return [(0, int(p), "") if p.isdigit() and p.isascii() else (1, 0, p) for p in parts if p]
 
 
 def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
@@ -98,7 +40,7 @@ def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
     with library.session() as session:
         frame = Frame(
             shoot_id=shoot_id,
-            name=_named(PurePosixPath(name.replace("\\", "/")).name, "picture"),
+            name=named(PurePosixPath(name.replace("\\", "/")).name, "picture"),
             original=original,
             format=picture.format,
             width=picture.width,

@@ -1,0 +1,54 @@
+"""Shoots: made, renamed, listed, taken out."""
+
+from __future__ import annotations
+
+from sqlmodel import col, select
+
+from keen_sweep.core.errors import NotFound
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Shoot
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.gathering.names import named, natural
+from keen_sweep.studio.running.events import note
+
+
+def make_shoot(library: Library, name: str) -> Shoot:
+    """A new, empty shoot. Raises BadRequest for a name without letters."""
+    with library.session() as session:
+        shoot = Shoot(name=named(name, "shoot"))
+        session.add(shoot)
+        session.flush()
+        note(session, EventKind.SHOOTS, shoot=shoot.id)
+        return shoot
+
+
+def rename_shoot(library: Library, shoot_id: int, name: str) -> Shoot:
+    with library.session() as session:
+        shoot = session.get(Shoot, shoot_id)
+        if shoot is None:
+            raise NotFound("This shoot is not there any more.")
+        shoot.name = named(name, "shoot")
+        session.add(shoot)
+        note(session, EventKind.SHOOTS, shoot=shoot_id)
+        return shoot
+
+
+def delete_shoot(library: Library, shoot_id: int) -> None:
+    """Take a shoot out of the library. The files of its originals stay in the library folder."""
+    with library.session() as session:
+        shoot = session.get(Shoot, shoot_id)
+        if shoot is None:
+            raise NotFound("This shoot is not there any more.")
+        session.delete(shoot)
+        note(session, EventKind.SHOOTS, shoot=shoot_id)
+
+
+def shoots(library: Library) -> list[tuple[Shoot, list[Frame]]]:
+    """All shoots, newest first, each with its frames by name."""
+    with library.session() as session:
+        found = session.exec(select(Shoot).order_by(col(Shoot.id).desc())).all()
+        frames = session.exec(select(Frame)).all()
+    by_shoot: dict[int, list[Frame]] = {}
+    for frame in sorted(frames, key=lambda f: natural(f.name)):
+        by_shoot.setdefault(frame.shoot_id, []).append(frame)
+    return [(shoot, by_shoot.get(shoot.id, [])) for shoot in found]

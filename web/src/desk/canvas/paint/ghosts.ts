@@ -1,0 +1,22 @@
+import { useDeskState } from "../../state/state";
+import type { Scene } from "./scene";
+
+/** What seems to belong to the mark too: an outline only, until it is taken. */
+export function paintGhosts({ ctx, at, density, masks }: Scene) {
+  const { asShot, masks: shown } = useDeskState.getState();
+  if (asShot || !shown) return;
+  for (const { path } of masks.ghosts) {
+    ctx.save();
+    ctx.setTransform(at.scale, 0, 0, at.scale, at.x, at.y);
+    for (const [colour, wide] of [
+      ["#1b1b1a", 3.2],
+      ["#ffffff", 1.6],
+    ] as const) {
+      ctx.strokeStyle = colour;
+      ctx.lineWidth = (wide * density) / at.scale;
+      ctx.setLineDash([(7 * density) / at.scale, (5 * density) / at.scale]);
+      ctx.stroke(path);
+    }
+    ctx.restore();
+  }
+}
