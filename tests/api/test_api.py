@@ -3,7 +3,7 @@
 import io
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import imagecodecs
@@ -13,51 +13,20 @@ import tifffile
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from keen_sweep.api.app import make_app
 from keen_sweep.api.events.routes import _messages
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Run
-from keen_sweep.store.words import RunState
-from keen_sweep.studio.filling.carry_out import carry_out
 from tests.core.test_photo import BAD
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
-
-
-@pytest.fixture
-def client(library: Library, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
-    """The application without workers: the tests carry runs out themselves."""
-    monkeypatch.setattr("keen_sweep.api.app.Queue", NoQueue)
-    with TestClient(make_app(library)) as made:
-        yield made
-
-
-class NoQueue:
-    def __init__(self, *_: object) -> None: ...
-    def start(self) -> None: ...
-    def stop(self) -> None: ...
-
-
-@pytest.fixture
-def frame(client: TestClient, photograph: np.ndarray) -> dict:
-    shoot = client.post("/api/shoots", json={"name": "Roofs"}).json()
-    data = bytes(imagecodecs.png_encode(np.ascontiguousarray(photograph[150:300, 200:400])))
-    return client.post(f"/api/shoots/{shoot['id']}/frames", params={"name": "roof.png"}, content=data).json()
-
-
-def work_on(library: Library, run_id: int) -> None:
-    with library.session() as session:
-        run = session.get(Run, run_id)
-        run.state = RunState.RUNNING
-        session.add(run)
-    carry_out(library, run_id)
 
 
 def pixels(answer: object) -> np.ndarray:
     return np.asarray(Image.open(io.BytesIO(answer.content)))
 
 
-def test_the_journey(client: TestClient, library: Library, frame: dict, photograph: np.ndarray) -> None:
+def test_the_journey(
+    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None], photograph: np.ndarray
+) -> None:
     here = f"/api/frames/{frame['id']}"
     made = client.post(f"{here}/sweeps", json={"shapes": [STROKE], "name": "Chimney"})
     assert made.status_code == 201
@@ -71,7 +40,7 @@ def test_the_journey(client: TestClient, library: Library, frame: dict, photogra
     assert asked.status_code == 202
     (run,) = asked.json()["runs"]
     assert asked.json()["desk"]["sweeps"][0]["state"] == "waiting"
-    work_on(library, run["id"])
+    work_on(run["id"])
     desk = client.get(here).json()
     (on_desk,) = desk["sweeps"]
     assert (on_desk["state"], on_desk["name"], len(on_desk["takes"])) == ("choose", "Chimney", 2)
@@ -141,13 +110,13 @@ def test_pages_from_elsewhere_are_turned_away(client: TestClient) -> None:
 
 
 def test_events_tell_every_window_and_skip_what_was_overtaken(
-    client: TestClient, library: Library, frame: dict
+    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None]
 ) -> None:
     here = f"/api/frames/{frame['id']}"
     start = int(_messages(library, 0)[-1].id)
     sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
     run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()["runs"][0]["id"]
-    work_on(library, run)
+    work_on(run)
     told = [json.loads(message.data) for message in _messages(library, start)]
     assert [event["kind"] for event in told] == ["frame", "take", "take", "run"]
     assert told[-1]["run"]["state"] == "done"
@@ -183,7 +152,7 @@ def test_whoever_asked_is_named_in_the_news_and_every_edit_answers_with_the_desk
 
 
 def test_pixels_finds_and_guard_are_told_apart_by_their_digests(
-    client: TestClient, library: Library, frame: dict
+    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None]
 ) -> None:
     here = f"/api/frames/{frame['id']}"
     before = client.get(here).json()
@@ -192,7 +161,7 @@ def test_pixels_finds_and_guard_are_told_apart_by_their_digests(
     assert marked["pixels"] == before["pixels"], "a mark changes no pixel"
     sweep = f"{here}/sweeps/{made['sweep_id']}"
     run = client.post(f"{sweep}/fill", json={"takes": 1, "quality": "fast"}).json()["runs"][0]["id"]
-    work_on(library, run)
+    work_on(run)
     filled = client.get(here).json()
     assert filled["pixels"] != before["pixels"], "a take can be looked at now"
     picked = client.patch(sweep, json={"pick": filled["sweeps"][0]["best"]}).json()

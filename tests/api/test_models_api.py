@@ -1,5 +1,6 @@
 """Models over HTTP: what goes in, what comes out, and the key that never does."""
 
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -7,9 +8,8 @@ from fastapi.testclient import TestClient
 
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.store.library import Library
-from tests.api.test_api import STROKE, client, frame, work_on
+from tests.api.test_api import STROKE
 
-__all__ = ["client", "frame"]
 KEY = "not-to-be-seen"
 
 
@@ -58,7 +58,7 @@ def test_limits_are_set_and_taken_away(client: TestClient, tmp_path: Path) -> No
 
 
 def test_a_sweep_is_set_priced_and_filled_by_a_model(
-    client: TestClient, library: Library, frame: dict, tmp_path: Path
+    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None], tmp_path: Path
 ) -> None:
     place = str(tiny_onnx(tmp_path / "tiny.onnx", 64))
     model = client.post("/api/models", json={"name": "Tiny", "kind": "onnx", "place": place}).json()
@@ -81,7 +81,7 @@ def test_a_sweep_is_set_priced_and_filled_by_a_model(
     quoted = client.get(f"{sweep}/quote", params={"takes": 2}).json()
     assert (quoted["model"], quoted["paintings"], quoted["credits"], quoted["service"]) == ("Tiny", 2, 0, False)
     (run,) = client.post(f"{sweep}/fill", json={"takes": 1}).json()["runs"]
-    work_on(library, run["id"])
+    work_on(run["id"])
     (take,) = client.get(here).json()["sweeps"][0]["takes"]
     assert take["made"]["model"] == "Tiny"
     assert take["made"]["hint"] == "plain roof"

@@ -109,3 +109,21 @@ def test_a_run_that_breaks_off_again_and_again_is_given_up(library: Library, fra
     assert ended.state == "failed"
     assert "memory" in (ended.error or "")
     assert desk.desk(library, frame.id).sweeps[0].state == "failed"
+
+
+def test_a_fill_that_takes_too_long_is_ended_and_said_so(library: Library, frame: Frame, sweep: str) -> None:
+    queue = Queue(library)
+    queue._workers.seconds = 0.0
+    queue.start()
+    try:
+        run = ask_fill(library, frame.id, sweep, Fill(takes=12))
+        until(lambda: not run_now(library, run).state.is_open)
+        ended = run_now(library, run)
+        assert ended.state == "failed"
+        assert "longer than any should" in (ended.error or "")
+        # The next one has workers again, and its time.
+        queue._workers.seconds = 600.0
+        after = ask_fill(library, frame.id, sweep, Fill(takes=1, quality="fast"))
+        until(lambda: run_now(library, after).state == "done")
+    finally:
+        queue.stop()

@@ -106,3 +106,17 @@ def test_a_cold_picture_holds_up_nobody_who_wants_another(
     go_on.set()
     cold.join(timeout=30)
     assert originals.pyramid(frame.original).box.width == frame.width
+
+
+def test_a_stack_that_was_just_made_is_not_read_at_all(
+    library: Library, frame: Frame, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sweep, _ = new_sweep(library, frame.id, [DOT])
+
+    def never(document: object) -> Stack:
+        raise AssertionError("it was read")
+
+    monkeypatch.setattr(Stack, "model_validate", never)
+    add_shapes(library, frame.id, sweep, [OVER])
+    assert len(sit(library, frame.id).stack.sweeps[0].mark.shapes) == 2
+    look(library, frame.id, Look(), Box(x=0, y=0, width=40, height=40), 0)

@@ -1,0 +1,57 @@
+"""The command line itself: one module a command, loaded when it is asked for; what each says of itself."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from keen_sweep.cli import COMMANDS
+
+BENCHES = ("cling", "curve", "models", "review", "scouts", "touch")
+
+
+def keen_sweep(*words: str) -> subprocess.CompletedProcess[str]:
+    program = str(Path(sys.executable).with_name("keen-sweep"))
+    return subprocess.run([program, *words], check=False, capture_output=True, text=True, timeout=120)
+
+
+def loaded(command: str) -> set[str]:
+    """The modules of commands that are loaded once a command was asked for."""
+    code = (
+        "import sys; from keen_sweep import cli; cli._load(sys.argv[1]); "
+        "print(*sorted(m for m in sys.modules if m.startswith('keen_sweep.cli.')))"
+    )
+    told = subprocess.run([sys.executable, "-c", code, command], check=True, capture_output=True, text=True)
+    return {name.rsplit(".", 1)[1] for name in told.stdout.split()} - {"app", "said"}
+
+
+@pytest.mark.parametrize("command", ["mask", "bench", "weights"])
+def test_only_the_command_that_is_asked_for_is_loaded(command: str) -> None:
+    assert loaded(command) == {COMMANDS[command]}
+
+
+def test_help_knows_all_of_them() -> None:
+    assert loaded("") == set(COMMANDS.values())
+    told = keen_sweep("--help")
+    assert told.returncode == 0
+    for command in set(COMMANDS) - {"warm", "openapi"}:
+        assert f"  {command} " in told.stdout
+
+
+def test_the_benchmark_has_a_command_for_each_thing_it_measures() -> None:
+    told = keen_sweep("bench", "--help").stdout
+    assert all(f"  {name} " in told for name in BENCHES)
+    for name in BENCHES:
+        refused = keen_sweep("bench", name)
+        assert (refused.returncode, "--out" in refused.stderr) == (2, True)
+    refused = keen_sweep("bench", "--takes", "1")
+    assert refused.returncode == 2
+    assert refused.stderr == "keen-sweep: Say with --out into which folder what is measured goes.\n"
+
+
+def test_a_word_that_is_no_command_is_said() -> None:
+    refused = keen_sweep("paint")
+    assert refused.returncode == 2
+    assert "paint" in refused.stderr
+    assert refused.stderr.count("\n") == 1
