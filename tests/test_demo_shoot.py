@@ -9,15 +9,16 @@ import pytest
 from PIL import Image, ImageCms
 
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.demo.geometry import seen_at
 from keen_sweep.demo.shoot import PICTURES, clean_twin, distractions, facts, frames, mask_of
 
 # Pixels past the masks where frame and twin may still differ.
 REACH = 2
-SIZES = {"ov-0412": (2880, 1920), "ov-0413": (2880, 1920), "ov-0418": (2880, 1920), "ov-0459": (6000, 4000)}
+SIZES = {f"ov-04{k}": (2880, 1920) for k in (12, 13, 14, 15, 18)} | {"ov-0459": (6000, 4000)}
 
 
 def test_the_shoot_is_complete() -> None:
-    assert len(frames()) == 12
+    assert len(frames()) == 14
     kinds = {d.kind for frame in frames() for d in distractions(frame)}
     assert kinds == {
         "person", "wire", "pole", "litter", "hose", "reflection", "speck", "backdrop clutter", "thing"
@@ -54,7 +55,7 @@ def test_a_pair(frame: str) -> None:
 
 def test_dust_is_at_the_same_places_of_the_sensor() -> None:
     places = defaultdict(set)
-    for frame in ("ov-0412", "ov-0413", "ov-0418"):
+    for frame in ("ov-0412", "ov-0413", "ov-0414", "ov-0415", "ov-0418"):
         for each in distractions(frame):
             if each.kind == "speck":
                 assert each.diameter is not None
@@ -84,3 +85,21 @@ def test_the_reflection_alone_is_what_was_added() -> None:
     strength = alone[where].mean(1)
     assert added.mean() > 3
     assert np.corrcoef(added, strength)[0, 1] > 0.5
+
+
+@pytest.mark.parametrize(("one", "other"), [("ov-0412", "ov-0414"), ("ov-0415", "ov-0412")])
+def test_the_burst_shows_one_place_from_where_its_cameras_stood(one: str, other: str) -> None:
+    """The renderer's geometry leads from frame to frame and back, and to pixels that look the same."""
+    there, seen = seen_at(one, other)
+    back, _ = seen_at(other, one)
+    height, width = seen.shape
+    assert seen.mean() > 0.8
+    again = cv2.remap(back, (there[..., 0] + 0.5) / 4 - 0.5, (there[..., 1] + 0.5) / 4 - 0.5, cv2.INTER_NEAREST)
+    x, y = np.meshgrid(np.arange(width) * 4 + 1.5, np.arange(height) * 4 + 1.5)
+    assert np.median(np.hypot(again[..., 0] - x, again[..., 1] - y)[seen]) < 4
+    pictures = [
+        cv2.resize(clean_twin(frame)[1], (width, height), interpolation=cv2.INTER_AREA) for frame in (one, other)
+    ]
+    moved = cv2.remap(pictures[1], (there[..., 0] + 0.5) / 4 - 0.5, (there[..., 1] + 0.5) / 4 - 0.5, cv2.INTER_LINEAR)
+    unlike = [np.abs(pictures[0].astype(int) - each)[seen].mean() for each in (moved, pictures[1])]
+    assert unlike[0] < 0.6 * unlike[1]

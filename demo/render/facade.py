@@ -58,9 +58,12 @@ def _on_path(figure, y: float, aside: float, turn: float):
     return figure.turned(turn).moved((float(garden.path_centre(np.array(y))) + aside, y, 0.012))
 
 
-def _place(name: str, samples: int, camera: tuple, look: tuple, visitors: list[Distraction]) -> Scene:
+def _place(
+    name: str, samples: int, camera: tuple, look: tuple, visitors: list[Distraction], sown: tuple | None = None
+) -> Scene:
+    """sown: camera and look that the lawn was sown for, where frames show the same blades and pebbles."""
     solid, glass = glasshouse.glasshouse()
-    c, k = np.array(camera), np.array(look)
+    c, k = (np.array(each) for each in sown or (camera, look))
     balls = [
         garden.topiary(0.85, 40_000, 3).moved((-5.2, -8.5, 0)),
         garden.topiary(0.55, 16_000, 4).moved((-1.2, -2.1, 0)),
@@ -81,14 +84,43 @@ def _place(name: str, samples: int, camera: tuple, look: tuple, visitors: list[D
     )  # fmt: skip
 
 
+FIRST = ((-5.6, -20.0, 1.62), (1.3, 0.0, 2.9))
+"""Camera and look of the first frame."""
+
+
 def facade() -> Scene:
     visitors = [
         ("visitor with bag", _on_path(people.visitor(5, 1.80, BAG), -9.6, -0.44, 22)),
         ("visitor in red", _on_path(people.visitor(9, 1.66, RED, stride=0.8), -9.3, 0.34, 18)),
     ]
-    return _place(
-        "ov-0412", 3, (-5.6, -20.0, 1.62), (1.3, 0.0, 2.9), [Distraction(n, "person", m) for n, m in visitors]
+    return _place("ov-0412", 3, *FIRST, [Distraction(n, "person", m) for n, m in visitors])
+
+
+def facade_a_step_on() -> Scene:
+    """By hand, half a metre to the right of the first: the two have walked on, a child comes after them."""
+    visitors = [
+        ("visitor with bag", _on_path(people.visitor(5, 1.80, BAG, stride=0.9), -5.6, -0.44, 16)),
+        ("visitor in red", _on_path(people.visitor(9, 1.66, RED), -5.1, 0.34, 14)),
+        ("child", _on_path(people.visitor(27, 1.22, CHILD, stride=1.2), -12.3, 0.2, 26)),
+    ]
+    scene = _place(
+        "ov-0414", 3, (-5.05, -20.05, 1.66), (1.6, 0.0, 2.75), [Distraction(n, "person", m) for n, m in visitors], FIRST
     )
+    scene.up, scene.exposure = (0.012, 0.0, 1.0), 1.15 * 0.84
+    return scene
+
+
+def facade_a_step_back() -> Scene:
+    """By hand, half a metre to the left of the first, a little brighter: another visitor where the two had been."""
+    visitors = [
+        ("visitor in coat", _on_path(people.visitor(21, 1.77, COAT), -9.7, -0.3, 21)),
+        ("visitor in green", _on_path(people.visitor(23, 1.70, GREEN, stride=0.9), -3.2, 0.4, 10)),
+    ]
+    scene = _place(
+        "ov-0415", 3, (-6.1, -19.9, 1.60), (1.15, 0.0, 3.0), [Distraction(n, "person", m) for n, m in visitors], FIRST
+    )
+    scene.up, scene.exposure = (-0.009, 0.0, 1.0), 1.15 * 1.17
+    return scene
 
 
 def facade_from_the_left() -> Scene:

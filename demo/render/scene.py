@@ -62,6 +62,8 @@ class Scene:
     depth: int = 5
     grain: float = 0.013
     focus: float = 20.0
+    # What points up in the picture: a hand holds a camera a little aslant.
+    up: tuple = (0.0, 0.0, 1.0)
     aperture: float = 0.004
     # What the camera notes in the file: seconds, f-number, ISO.
     exif: tuple[str, float, int] = ("1/500", 8.0, 100)

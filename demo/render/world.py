@@ -104,7 +104,7 @@ def to_sun(scene: Scene, random: np.random.Generator | None = None) -> np.ndarra
 
 
 def sensor(scene: Scene, size: tuple[int, int], window: Window | None = None) -> mi.Sensor:
-    look = mi.ScalarTransform4f().look_at(origin=scene.camera, target=scene.look, up=(0, 0, 1))
+    look = mi.ScalarTransform4f().look_at(origin=scene.camera, target=scene.look, up=scene.up)
     film = {"type": "hdrfilm", "width": size[0], "height": size[1], "rfilter": {"type": "box"}, "pixel_format": "rgb"}
     if window:
         x, y, width, height = window

@@ -53,6 +53,12 @@ class Conflict(KeenSweepError):
     status, kind, title = 409, "conflict", "Not possible now"
 
 
+class NotTheSamePlace(KeenSweepError):
+    """Two frames that cannot be aligned, since they do not show the same place, or not in a way that can be told."""
+
+    status, kind, title = 422, "not-the-same-place", "The frames cannot be aligned"
+
+
 class LibraryTrouble(KeenSweepError):
     """The library folder cannot be read or written: full disk, no permission, in use, damaged."""
 

@@ -34,8 +34,31 @@ class Distraction(BaseModel):
     depth: float | None = None
 
 
+Vector = tuple[float, float, float]
+
+
+class Camera(BaseModel):
+    """How a frame was taken: where from, towards what, what pointed up; fov: across, degrees."""
+
+    model_config = ConfigDict(frozen=True)
+
+    at: Vector
+    look: Vector
+    up: Vector
+    fov: float
+
+    @property
+    def axes(self) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+        """Unit vectors to the right, up and ahead in the picture."""
+        ahead = np.subtract(self.look, self.at)
+        ahead /= np.linalg.norm(ahead)
+        right = np.cross(ahead, self.up)
+        right /= np.linalg.norm(right)
+        return right, np.cross(right, ahead), ahead
+
+
 class Facts(BaseModel):
-    """What the JSON beside a frame says."""
+    """What the JSON beside a frame says; depth: the file that tells how far everything is, of a burst."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -43,6 +66,8 @@ class Facts(BaseModel):
     clean: str
     distractions: tuple[Distraction, ...]
     reflection: str | None = None
+    depth: str | None = None
+    camera: Camera | None = None
 
 
 def frames() -> list[str]:

@@ -1,0 +1,74 @@
+"""Align: find how one frame of a shoot maps onto another.
+
+Features give the planes of the scene, planes a first guess of every place's motion, dense flow the rest; what is kept
+of it is smooth, and the same there and back.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from keen_sweep.core.errors import NotTheSamePlace
+from keen_sweep.core.series.alignment import Alignment, Floats, Matrix, projected
+from keen_sweep.core.series.features import matched
+from keen_sweep.core.series.flow import Bools, alike, by_cells, moved, telling, there_and_back
+from keen_sweep.core.series.planes import beyond, motion_by, planes_of, warped
+from keen_sweep.core.series.tones import Tones, tones_between
+from keen_sweep.core.series.view import View
+
+# Side of a cell, pixels of the view.
+CELL = 16
+# Motions below this, pixels of the view, in nine places of ten are those of a camera that only turned.
+STILL, NEARLY_ALL = 0.6, 0.9
+# So sure is a place that counts.
+SURE = 0.5
+
+
+def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
+    """How a frame maps onto another.
+
+    aside (h, w) bool of one's view: what is not to be looked at, such as the subject of a studio series. Raises
+    NotTheSamePlace when too little of one is seen in the other.
+    """
+    found = matched(one, other, aside)
+    if found is None:
+        raise NotTheSamePlace("These two frames do not show the same place.")
+    planes = planes_of(found, one, other)
+    first = planes[0]
+    there = warped(other, first, one)
+    motion, same = there_and_back(one.grey, there.grey, motion_by(planes, one, other))
+    same &= ~beyond(first, one, other)
+    sure = np.where(same, alike(one.grey, moved(there.grey, motion)), 0).astype(np.float32)
+    grid = by_cells(motion, sure * telling(one.grey), CELL)
+    certain = by_cells(np.repeat(sure[..., None], 2, axis=2), np.ones_like(sure), CELL)[..., 0]
+    lengths = np.hypot(grid[..., 0], grid[..., 1])[certain > SURE]
+    if len(lengths) and np.quantile(lengths, NEARLY_ALL) < STILL:
+        grid = np.zeros_like(grid)
+    matrix = other.to_frame @ first @ np.linalg.inv(one.to_frame)
+    return Alignment(
+        size=(one.width, one.height),
+        other=(other.width, other.height),
+        homography=matrix / matrix[2, 2],
+        motion=_in_frame(grid, first, one, other),
+        sure=np.clip(certain * 1.5, 0, 1).astype(np.float32),
+        tones=_tones(one, there, motion, sure),
+    )
+
+
+def _in_frame(grid: Floats, first: Matrix, one: View, other: View) -> Floats:
+    """Motions of the warped view by cells as motions in the other frame's pixels."""
+    rows, columns = grid.shape[:2]
+    height, width = one.pixels.shape[:2]
+    x, y = np.meshgrid(
+        (np.arange(columns) + 0.5) * width / columns - 0.5, (np.arange(rows) + 0.5) * height / rows - 0.5
+    )
+    here = np.stack([x.ravel(), y.ravel()], 1)
+    ends = projected(first, here + grid.reshape(-1, 2)) - projected(first, here)
+    return (ends / other.scale).reshape(rows, columns, 2).astype(np.float32)
+
+
+def _tones(one: View, there: View, motion: Floats, sure: Floats) -> Tones:
+    """The curves that give the other frame the tones of one."""
+    counts = sure > SURE
+    pixels = moved(there.pixels, motion)[counts].astype(np.float32) / np.float32(255)
+    return tones_between(pixels, one.pixels[counts].astype(np.float32) / np.float32(255))

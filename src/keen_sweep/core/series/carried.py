@@ -1,0 +1,106 @@
+"""Carried: a shape of a mark as it lies in another frame. What was drawn stays drawn, point by point."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.mask.area import Area, AreaLoader, area_from_bytes
+from keen_sweep.core.mask.areas import AreaKeeper, as_area
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.series.alignment import Floats, Matrix
+
+# Where places (n, 2) of one frame, pixel centres at whole numbers, are seen in another.
+Places = Callable[[Matrix], Matrix]
+
+# Lines get a point at least so often, and areas are led by places so far apart, pixels.
+OFTEN, APART = 24.0, 8
+# Points of a shape, and sizes of a brush, that a mark may have.
+MOST_POINTS, LEAST_SIZE, MOST_SIZE = 20_000, 1.0, 5_000.0
+ROUNDS = 4
+
+
+def carried(
+    shape: Stroke | Outline | Area, places: Places, load: AreaLoader, keep: AreaKeeper
+) -> Stroke | Outline | Area:
+    """A shape of one frame in another; the areas' files are read by load, and kept by keep."""
+    if isinstance(shape, Area):
+        return _area(shape, places, load, keep)
+    closed = isinstance(shape, Outline)
+    path = np.array(shape.points, np.float64)
+    fine, at = _often(path, closed)
+    # Shapes count from a pixel's corner, alignments from its centre.
+    there = places(fine - 0.5) + 0.5
+    points = tuple((float(x), float(y)) for x, y in there)
+    if isinstance(shape, Outline):
+        return shape.model_copy(update={"points": points})
+    size = float(np.clip(shape.size * scale_at(places, path.mean(axis=0)), LEAST_SIZE, MOST_SIZE))
+    pressure = None
+    if shape.pressure is not None:
+        told = np.interp(at, np.arange(len(path)), np.array(shape.pressure))
+        pressure = tuple(float(each) for each in told)
+    return shape.model_copy(update={"points": points, "size": size, "pressure": pressure})
+
+
+def scale_at(places: Places, point: Matrix) -> float:
+    """How many times larger things round a point (2,) are in the other frame."""
+    x, y = point
+    square = places(np.array([[x - 8, y], [x + 8, y], [x, y - 8], [x, y + 8]], np.float64))
+    across, down = (square[1] - square[0]) / 16, (square[3] - square[2]) / 16
+    return float(np.sqrt(abs(across[0] * down[1] - across[1] * down[0])))
+
+
+def _often(path: Matrix, closed: bool) -> tuple[Matrix, Matrix]:
+    """A path (n, 2) with points often enough to bend, and where on the old one each of them is."""
+    ends = np.vstack([path, path[:1]]) if closed else path
+    lengths = np.hypot(*np.diff(ends, axis=0).T)
+    often = max(OFTEN, float(lengths.sum()) / (MOST_POINTS - len(path) - 1)) if len(path) < MOST_POINTS - 1 else np.inf
+    steps = [np.arange(k, k + 1, 1 / max(int(np.ceil(length / often)), 1)) for k, length in enumerate(lengths)]
+    at = np.concatenate(steps) if steps else np.zeros(1)
+    if not closed and len(path) > 1:
+        at = np.append(at, len(path) - 1)
+    count = np.arange(len(ends))
+    return np.stack([np.interp(at, count, ends[:, k]) for k in range(2)], axis=1), at
+
+
+def _area(shape: Area, places: Places, load: AreaLoader, keep: AreaKeeper) -> Area:
+    cover = area_from_bytes(load(shape.file))
+    box, back = _led_back(shape.box, places)
+    laid = cv2.remap(cover, back[..., 0] - shape.box.x, back[..., 1] - shape.box.y, cv2.INTER_LINEAR)
+    full = np.asarray(laid, np.uint8)
+    tight = box_of(full)
+    if tight.empty:
+        tight = Box(x=0, y=0, width=1, height=1)
+    place = Box(x=box.x + tight.x, y=box.y + tight.y, width=tight.width, height=tight.height)
+    made = as_area(Mask(place, full[tight.slices]), keep, shape.erase)
+    return made.model_copy(update={"sun": shape.sun})
+
+
+def _led_back(box: Box, places: Places) -> tuple[Box, Floats]:
+    """The box of another frame that a box of one lands in, and where each of its pixels comes from, (h, w, 2)."""
+    edge = [np.linspace(box.x, box.right - 1, 33), np.linspace(box.y, box.bottom - 1, 33)]
+    x, y = np.meshgrid(*edge)
+    known = np.stack([x.ravel(), y.ravel()], 1)
+    there = places(known)
+    low, high = np.floor(there.min(axis=0)).astype(int) - 2, np.ceil(there.max(axis=0)).astype(int) + 3
+    width, height = (int(each) for each in high - low)
+    columns, rows = max(-(-width // APART), 2), max(-(-height // APART), 2)
+    gx, gy = np.meshgrid(
+        (np.arange(columns) + 0.5) * width / columns - 0.5, (np.arange(rows) + 0.5) * height / rows - 0.5
+    )
+    wanted = np.stack([gx.ravel() + low[0], gy.ravel() + low[1]], 1)
+    # The inverse by Newton's method, with the affine map that fits best as its slope.
+    design = np.column_stack([known, np.ones(len(known))])
+    slope = np.linalg.lstsq(design, there, rcond=None)[0]
+    inverse = np.linalg.pinv(slope[:2])
+    back = (wanted - slope[2]) @ inverse
+    for _ in range(ROUNDS):
+        back = back - (places(back) - wanted) @ inverse
+    grid = back.reshape(rows, columns, 2).astype(np.float32)
+    full = cv2.resize(grid, (width, height), interpolation=cv2.INTER_CUBIC)
+    return Box(x=int(low[0]), y=int(low[1]), width=width, height=height), np.asarray(full, np.float32)

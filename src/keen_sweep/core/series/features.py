@@ -1,0 +1,81 @@
+"""Features of two views that show the same, and the homography that most of them agree on.
+
+SIFT (Lowe 2004) with his ratio test; MAGSAC++ (Barath et al. 2020), both as OpenCV has them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.series.alignment import Matrix, projected
+from keen_sweep.core.series.view import View
+
+FEATURES, RATIO = 5_000, 0.8
+# A match may be so far from where the homography says, pixels of the view; so many have to agree, and such a share.
+OFF, FEWEST, SHARE = 3.0, 24, 0.12
+# Features of a camera that moved lie so near to their epipolar lines, pixels of the view.
+EPIPOLAR = 1.5
+# The same features every time.
+SEED = 7
+
+
+@dataclass(frozen=True)
+class Matched:
+    """What features say: the homography (3, 3) that most agree on, and the places (n, 2) of those in both views that
+    one camera that moved could have seen."""
+
+    homography: Matrix
+    here: Matrix
+    there: Matrix
+
+
+def matched(one: View, other: View, aside: NDArray[np.bool_] | None = None) -> Matched | None:
+    """Match two views; aside (h, w): what of one is not looked at. None when they do not show the same place."""
+    inside = None if aside is None else np.where(aside, 0, 255).astype(np.uint8)
+    # Missing from OpenCV's types.
+    sift: Any = cv2.SIFT_create(nfeatures=FEATURES, contrastThreshold=0.015)  # type: ignore[attr-defined]
+    points, told = sift.detectAndCompute(one.grey, inside)
+    others, theirs = sift.detectAndCompute(other.grey, None)
+    if told is None or theirs is None or min(len(points), len(others)) < FEWEST:
+        return None
+    pairs = cv2.BFMatcher(cv2.NORM_L2).knnMatch(told, theirs, k=2)
+    good = [pair[0] for pair in pairs if len(pair) == 2 and pair[0].distance < RATIO * pair[1].distance]
+    if len(good) < FEWEST:
+        return None
+    here = np.array([points[match.queryIdx].pt for match in good], np.float64)
+    there = np.array([others[match.trainIdx].pt for match in good], np.float64)
+    found, agreeing = homography_of(here, there, OFF)
+    if found is None or not plausible(found, one) or agreeing.sum() < max(FEWEST, SHARE * len(good)):
+        return None
+    cv2.setRNGSeed(SEED)
+    seen = cv2.findFundamentalMat(here, there, cv2.USAC_MAGSAC, EPIPOLAR, 0.999, 2_000)[1]
+    fits = np.ones(len(here), np.bool_) if seen is None else np.asarray(seen).ravel() > 0
+    return Matched(found, here[fits], there[fits])
+
+
+def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | None, NDArray[np.bool_]]:
+    """The homography (3, 3) that most of the pairs of places (n, 2) agree on within so many pixels, and which do, (n,);
+    None where none do."""
+    cv2.setRNGSeed(SEED)
+    found, agreeing = cv2.findHomography(here, there, cv2.USAC_MAGSAC, off, maxIters=5_000, confidence=0.9999)
+    if found is None:
+        return None, np.zeros(len(here), np.bool_)
+    return np.asarray(found, np.float64), np.asarray(agreeing).ravel() > 0
+
+
+def plausible(homography: Matrix, one: View) -> bool:
+    """Whether a homography keeps a view whole: the same way round, not folded, not shrunk to nothing."""
+    height, width = one.pixels.shape[:2]
+    corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float64)
+    depth = corners @ homography[2, :2] + homography[2, 2]
+    if (depth * np.sign(depth[0]) < 1e-3 * abs(depth).max()).any():
+        return False
+    edges = np.roll(ends := projected(homography, corners), -1, axis=0) - ends
+    after = np.roll(edges, -1, axis=0)
+    turns = edges[:, 0] * after[:, 1] - edges[:, 1] * after[:, 0]
+    return bool((turns > 0).all()) and float(turns.min()) > 0.01 * width * height

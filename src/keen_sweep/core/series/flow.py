@@ -1,0 +1,92 @@
+"""Dense motion between two pictures that are nearly in place, and how much of it can be believed.
+
+The flow is DIS (Kroeger et al. 2016), as OpenCV has it.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float32]
+Bools = NDArray[np.bool_]
+Grey = NDArray[np.uint8]
+
+# There and back may differ by so many pixels, and by this share of the motion.
+BACK, BACK_SHARE = 0.7, 0.05
+# How alike the surroundings of a place have to look in both, correlation, to count as sure; what grain does to it,
+# levels; and how wide they are, standard deviation in pixels.
+ALIKE, PLAIN, WIDE = 0.75, 3.0, 4.0
+# Structure of this strength tells half of a motion: cornerMinEigenVal of 8-bit luma.
+TELLS = 2e-4
+
+
+def flow(here: Grey, there: Grey, finest: int = 1) -> Floats:
+    """The motion (h, w, 2) from one picture (h, w) to another, x and y; finest: the scale it is searched down to, 0 for
+    full size."""
+    # Missing from OpenCV's types.
+    search: Any = cv2.DISOpticalFlow_create(cv2.DISOPTICAL_FLOW_PRESET_MEDIUM)  # type: ignore[attr-defined]
+    search.setFinestScale(finest)
+    return np.asarray(search.calc(here, there, None), np.float32)
+
+
+def there_and_back(here: Grey, there: Grey, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
+    """The motion (h, w, 2) near a first guess, and where it is the same back, (h, w)."""
+    nearer = np.asarray(moved(there, prior), np.uint8)
+    forth, back = flow(here, nearer, finest), flow(nearer, here, finest)
+    off = np.linalg.norm(forth + moved(back, forth), axis=2)
+    same = off < BACK + BACK_SHARE * np.linalg.norm(forth, axis=2)
+    return np.asarray(forth + moved(prior, forth), np.float32), np.asarray(same)
+
+
+def moved(plane: NDArray[Any], motion: Floats) -> NDArray[Any]:
+    """A plane (h, w, ...) seen from where a motion (h, w, 2) leads."""
+    y, x = np.mgrid[0 : motion.shape[0], 0 : motion.shape[1]].astype(np.float32)
+    across, down = x + motion[..., 0], y + motion[..., 1]
+    return np.asarray(cv2.remap(plane, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
+
+
+def alike(here: Grey, there: Grey, wide: float = WIDE) -> Floats:
+    """How alike the surroundings of each place look in two pictures (h, w), 0 to 1: local correlation, and where there
+    is nothing to correlate whether both are plain."""
+    a, b = here.astype(np.float32), there.astype(np.float32)
+
+    def mean(plane: Floats) -> Floats:
+        return np.asarray(cv2.GaussianBlur(plane, (0, 0), wide), np.float32)
+
+    ma, mb = mean(a), mean(b)
+    va, vb = mean(a * a) - ma * ma, mean(b * b) - mb * mb
+    both = mean(a * b) - ma * mb
+    # Grain of a few levels is no structure: it neither speaks for a place nor against it.
+    correlation = (both + PLAIN**2) / np.sqrt(np.maximum(va + PLAIN**2, 1e-3) * np.maximum(vb + PLAIN**2, 1e-3))
+    return np.asarray(np.clip((correlation - ALIKE / 2) / (ALIKE / 2), 0, 1), np.float32)
+
+
+def telling(grey: Grey) -> Floats:
+    """How much each place of a picture (h, w) tells of its motion, 0 to 1: the smaller eigenvalue of its structure
+    tensor (Shi and Tomasi 1994). Plain ground looks the same wherever it moved; an edge tells half."""
+    least = np.asarray(cv2.cornerMinEigenVal(grey, 7, ksize=3), np.float32)
+    return np.asarray(0.01 + 0.99 * least / (least + TELLS), np.float32)
+
+
+def by_cells(motion: Floats, weight: Floats, cell: int) -> Floats:
+    """A motion (h, w, 2) by cells of so many pixels, smoothed by a weight (h, w), drawn on over cells without any."""
+    size = (-(-motion.shape[1] // cell), -(-motion.shape[0] // cell))
+    share = np.asarray(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), np.float32)
+    sums = np.asarray(cv2.resize(motion * weight[..., None], size, interpolation=cv2.INTER_AREA), np.float32)
+    mean = (sums / np.maximum(share, 1e-6)[..., None]).reshape(size[1], size[0], 2)
+    return _drawn_on(np.clip(share * 4, 0, 1), mean.astype(np.float32))
+
+
+def _drawn_on(weight: Floats, mean: Floats) -> Floats:
+    out, known = np.zeros_like(mean), np.zeros((*weight.shape, 1), np.float32)
+    for sigma in (0.7, 1.5, 3.0, 6.0, 12.0, 24.0, 48.0):
+        wide = np.asarray(cv2.GaussianBlur(weight, (0, 0), sigma), np.float32)[..., None]
+        near = cv2.GaussianBlur(mean * weight[..., None], (0, 0), sigma) / np.maximum(wide, 1e-6)
+        share = np.clip(wide * 8, 0, 1) * (1 - known)
+        out += near * share
+        known += share
+    return np.asarray(out / np.maximum(known, 1e-6), np.float32)

@@ -1,0 +1,179 @@
+"""Landing: where a thing that is marked in one frame stands in another, and whether it is there at all.
+
+The alignment says where what is round it is seen; the thing may be nearer or farther than that, so that its own motion
+is found by dense flow, from its own pixels alone, and it is compared with what is there.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, whole
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.series.alignment import Alignment, Floats, Matrix, sampled
+from keen_sweep.core.series.flow import Bools, alike, by_cells, moved, telling, there_and_back
+
+# The longer side of what is looked at, pixels; round a thing it reaches this share of its size, within bounds.
+SEEN, ROUND, LEAST_ROUND, MOST_ROUND = 1_100, 0.35, 40, 500
+# Side of a cell, pixels of what is looked at, and how wide the surroundings are that are compared.
+CELL, WIDE = 12, 2.5
+# So alike a thing is there, and is there perhaps; and such a share of it may lie beyond the picture.
+THERE, PERHAPS, INSIDE = 0.45, 0.25, 0.5
+# The longer side of where a thing is looked for, pixels.
+SOUGHT = 800
+
+
+class Verdict(StrEnum):
+    """What became of a thing in another frame."""
+
+    LANDED = "landed"
+    DOUBTFUL = "doubtful"
+    NOT_THERE = "not there"
+    OUT_OF_FRAME = "out of frame"
+
+
+@dataclass(frozen=True)
+class Landing:
+    """Where a thing stands in another frame: alignment with a motion (h, w, 2) of its own, pixels of its own frame, on
+    cells over a box; confidence 0 to 1."""
+
+    verdict: Verdict
+    confidence: float
+    alignment: Alignment
+    box: Box
+    motion: Floats
+
+    def places(self, points: Matrix) -> Matrix:
+        """Where points (n, 2) of the thing are seen in the other frame."""
+        rows, columns = self.motion.shape[:2]
+        across = (points[:, 0] - self.box.x + 0.5) * columns / self.box.width - 0.5
+        down = (points[:, 1] - self.box.y + 0.5) * rows / self.box.height - 0.5
+        return self.alignment.places(points + sampled(self.motion, across, down))
+
+
+def land(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, wide: bool = False) -> Landing:
+    """Find the thing under a mask of one frame (H, W, 3) in another (H', W', 3): where the alignment says, or, if it is
+    not there, near by. wide: a thing that moves by itself is looked for, farther away and less strictly."""
+    box = mask.box.grow(_reach(mask.box, ROUND, LEAST_ROUND, MOST_ROUND), whole(one))
+    if not wide:
+        first = _landed(one, mask, other, alignment, box, (0.0, 0.0))
+        if first.verdict is not Verdict.NOT_THERE:
+            return first
+    seek = WANDERS if wide else STRAYS
+    at, score = _sought(one, mask, other, alignment, seek)
+    if score < seek.least:
+        return Landing(Verdict.NOT_THERE, max(score, 0.0), alignment, box, np.zeros((1, 1, 2), np.float32))
+    again = _landed(one, mask, other, alignment, box, at)
+    if again.verdict is Verdict.LANDED and not wide:
+        return again
+    own = again.motion if again.verdict is not Verdict.NOT_THERE else np.array([[at]], np.float32)
+    return Landing(Verdict.DOUBTFUL, score * PERHAPS, alignment, box, own)
+
+
+@dataclass(frozen=True)
+class _Seek:
+    """How far a thing is looked for, as a share of the frame's long side, and how alike it has to look, correlation."""
+
+    far: float
+    least: float
+
+
+STRAYS, WANDERS = _Seek(0.12, 0.6), _Seek(0.3, 0.5)
+
+
+def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: Box, at: tuple[float, float]) -> Landing:
+    """A thing where the alignment says, moved by some pixels of its own frame, and then by its own flow."""
+    scale = min(1.0, SEEN / max(box.width, box.height))
+    size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
+    here, cover = reduced(one[box.slices], size), _cover(mask, box, size)
+    there, seen = as_seen(other, alignment, box, size, at)
+    if not cover.any() or seen[cover].mean() < INSIDE:
+        return Landing(Verdict.OUT_OF_FRAME, 0.0, alignment, box, np.zeros((1, 1, 2), np.float32))
+    grey, theirs = (np.asarray(cv2.cvtColor(each, cv2.COLOR_RGB2GRAY), np.uint8) for each in (here, there))
+    motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
+    like = np.where(same & seen, alike(grey, moved(theirs, motion), WIDE), 0).astype(np.float32)
+    weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
+    confidence = float((like * weight).sum() / max(float(weight.sum()), 1e-6))
+    verdict = (
+        Verdict.LANDED if confidence >= THERE else Verdict.DOUBTFUL if confidence >= PERHAPS else Verdict.NOT_THERE
+    )
+    own = by_cells(motion, like * weight, CELL) / np.float32(scale) + np.array(at, np.float32)
+    return Landing(verdict, confidence, alignment, box, own.astype(np.float32))
+
+
+def _sought(
+    one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, seek: _Seek
+) -> tuple[tuple[float, float], float]:
+    """How far from where the alignment says something looks most like the thing, pixels of its own frame, and how alike
+    it is: the correlation of its pixels (cv2.matchTemplate)."""
+    far = round(seek.far * max(alignment.size))
+    tight = mask.box.grow(4, whole(one))
+    scale = min(1.0, SOUGHT / max(tight.width + 2 * far, tight.height + 2 * far))
+    size = (max(round(tight.width * scale), 4), max(round(tight.height * scale), 4))
+    template, cover = reduced(one[tight.slices], size), _cover(mask, tight, size)
+    room = Box(x=tight.x - far, y=tight.y - far, width=tight.width + 2 * far, height=tight.height + 2 * far)
+    there, seen = as_seen(
+        other, alignment, room, (max(round(room.width * scale), 8), max(round(room.height * scale), 8))
+    )
+    if not cover.any() or not seen.any():
+        return (0.0, 0.0), 0.0
+    weight = np.repeat(_rimmed(cover)[..., None], 3, axis=2).astype(np.float32)
+    found = cv2.matchTemplate(there.astype(np.float32), template.astype(np.float32), cv2.TM_CCOEFF_NORMED, mask=weight)
+    found = np.where(np.isfinite(found), found, -1)
+    inside = cv2.erode(seen.astype(np.uint8), np.ones((size[1], size[0]), np.uint8), anchor=(0, 0), borderValue=1)
+    found = np.where(inside[: found.shape[0], : found.shape[1]] > 0, found, -1)
+    _, score, _, place = cv2.minMaxLoc(found)
+    return (place[0] / scale - far, place[1] / scale - far), float(score)
+
+
+def _reach(box: Box, share: float, least: int, most: int) -> int:
+    return int(np.clip(share * max(box.width, box.height), least, most))
+
+
+def _cover(mask: Mask, box: Box, size: tuple[int, int]) -> Bools:
+    """Where the thing is in a box made small."""
+    thing = np.zeros((box.height, box.width), np.uint8)
+    thing[mask.box.relative_to(box).slices] = mask.pixels
+    return np.asarray(cv2.resize(thing, size, interpolation=cv2.INTER_AREA)) > 64
+
+
+def reduced(pixels: Pixels, size: tuple[int, int]) -> NDArray[np.uint8]:
+    """Pixels (h, w, 3) as 8-bit ones of a size (width, height), not larger."""
+    return np.asarray(cv2.resize(to_eight_bit(pixels), size, interpolation=cv2.INTER_AREA), np.uint8)
+
+
+def as_seen(
+    other: Pixels, alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float] = (0.0, 0.0)
+) -> tuple[NDArray[np.uint8], Bools]:
+    """What another frame (H', W', 3) shows where a box of one is, (h, w, 3) uint8 of a size (width, height) in one's
+    tones, and where it shows anything; at: as if the box were so many pixels elsewhere."""
+    across, down = (np.arange(n) + 0.5 for n in size)
+    x, y = np.meshgrid(across * box.width / size[0] - 0.5 + box.x, down * box.height / size[1] - 0.5 + box.y)
+    places = alignment.places(np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)).reshape(size[1], size[0], 2)
+    room = whole(other)
+    low = np.floor(places.min((0, 1))).astype(int) - 8
+    high = np.ceil(places.max((0, 1))).astype(int) + 9
+    part = Box(x=low[0], y=low[1], width=high[0] - low[0], height=high[1] - low[1]).intersect(room)
+    seen = np.asarray(((places > -0.5) & (places < (room.width - 0.5, room.height - 0.5))).all(axis=2))
+    if part.empty or not seen.any():
+        return np.zeros((size[1], size[0], 3), np.uint8), np.zeros((size[1], size[0]), np.bool_)
+    # Made small before it is moved, so that nothing flickers.
+    share = min(1.0, size[0] / box.width)
+    less = (max(round(part.width * share), 1), max(round(part.height * share), 1))
+    small = reduced(other[part.slices], less)
+    columns = ((places[..., 0] - part.x + 0.5) * less[0] / part.width - 0.5).astype(np.float32)
+    rows = ((places[..., 1] - part.y + 0.5) * less[1] / part.height - 0.5).astype(np.float32)
+    laid = cv2.remap(small, columns, rows, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(alignment.tones.laid_on(np.asarray(laid, np.uint8)), np.uint8), seen
+
+
+def _rimmed(cover: Bools) -> Bools:
+    """A thing with its rim, which tells most about where it is."""
+    return np.asarray(cv2.dilate(cover.astype(np.uint8), np.ones((5, 5), np.uint8))) > 0

@@ -1,0 +1,101 @@
+"""The planes of a scene, as two views show them: a wall, the ground, what is far.
+
+A camera that moved sees each plane through a homography of its own (Hartley and Zisserman 2004, chapter 13).
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from keen_sweep.core.series.alignment import Matrix, projected
+from keen_sweep.core.series.features import FEWEST, OFF, Matched, homography_of, plausible
+from keen_sweep.core.series.flow import Bools, Floats, alike, flow, moved, telling
+from keen_sweep.core.series.view import View
+
+# So many planes are looked for; places go with one by what is round them, standard deviation in pixels of the view.
+MOST, ROUND = 5, 10.0
+# Places by which a plane is refined: so far apart, pixels of the view; so much they tell; they agree within so much.
+STEP, TELLS, AGREE = 8, 0.3, 1.0
+
+
+def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
+    """The homographies (3, 3), from one view to the other, of the planes that features lie on, that of the most
+    first."""
+    planes = [found.homography]
+    here, there = found.here, found.there
+    left = np.linalg.norm(projected(found.homography, here) - there, axis=1) > OFF
+    for _ in range(MOST - 1):
+        here, there = here[left], there[left]
+        if len(here) < FEWEST:
+            break
+        plane, agreeing = homography_of(here, there, OFF)
+        if plane is None or agreeing.sum() < FEWEST:
+            break
+        if plausible(plane, one):
+            planes.append(plane)
+        left = ~agreeing
+    return [_refined(plane, one, other) for plane in planes]
+
+
+def warped(other: View, plane: Matrix, one: View) -> View:
+    """The other view as one's, as a homography says."""
+    height, width = one.pixels.shape[:2]
+    flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
+    laid = cv2.warpPerspective(other.pixels, plane, (width, height), flags=flags, borderMode=cv2.BORDER_REPLICATE)
+    return View(np.asarray(laid, np.uint8), one.width, one.height)
+
+
+def beyond(plane: Matrix, one: View, other: View) -> Bools:
+    """Where one shows what the other's view does not reach, (h, w)."""
+    full = np.full(other.pixels.shape[:2], 255, np.uint8)
+    flags = cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP
+    return np.asarray(cv2.warpPerspective(full, plane, one.pixels.shape[1::-1], flags=flags) == 0)
+
+
+def motion_by(planes: list[Matrix], one: View, other: View) -> Floats:
+    """The motion (h, w, 2) that is left once the first plane is in place, as the others say.
+
+    Each place goes with the plane in which its wide surroundings look the same in both. Dense flow cannot find what is
+    far, and a row of bars looks the same at every step: only what is round it tells.
+    """
+    height, width = one.pixels.shape[:2]
+    out = np.zeros((height, width, 2), np.float32)
+    if len(planes) == 1:
+        return out
+    grey = one.grey
+    unlike = []
+    for plane in planes:
+        cost = 1 - alike(grey, warped(other, plane, one).grey)
+        cost[beyond(plane, one, other)] = 1
+        unlike.append(cv2.GaussianBlur(cost, (0, 0), ROUND))
+    chosen = np.argmin(np.stack(unlike), axis=0)
+    back = np.linalg.inv(planes[0])
+    for k, plane in enumerate(planes[1:], start=1):
+        rows, columns = np.nonzero(chosen == k)
+        places = np.stack([columns, rows], 1).astype(np.float64)
+        out[rows, columns] = projected(back @ plane, places) - places
+    return out
+
+
+def _refined(plane: Matrix, one: View, other: View) -> Matrix:
+    """The homography of a plane again, from thousands of places of the dense flow instead of some features; twice,
+    since more of it comes into reach the better it fits."""
+    grey = one.grey
+    every = (slice(STEP // 4, None, STEP),) * 2
+    tells = telling(grey)[every] > TELLS
+    for _ in range(2):
+        there = warped(other, plane, one).grey
+        motion = flow(grey, there, finest=2)
+        good = (alike(grey, moved(there, motion))[every] > 0.5) & tells & ~beyond(plane, one, other)[every]
+        good &= np.linalg.norm(motion[every], axis=2) < 3 * OFF
+        rows, columns = np.nonzero(good)
+        if len(rows) < 4 * FEWEST:
+            break
+        here = np.asarray(np.stack([columns, rows], 1) * STEP + STEP // 4, np.float64)
+        ends = np.asarray(here + motion[every][rows, columns], np.float64)
+        better, agreeing = homography_of(here, projected(plane, ends), AGREE)
+        if better is None or agreeing.sum() < 4 * FEWEST or not plausible(better, one):
+            break
+        plane = better
+    return plane

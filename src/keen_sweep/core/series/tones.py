@@ -1,0 +1,62 @@
+"""Exposure and white balance between two frames: a rising curve for each channel."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.photo.picture import Pixels
+
+# Knots are so far apart at least; the shares of the pixels at which the curves are tied; the fewest pixels that tell.
+STEP = 1e-3
+TIED = np.concatenate([[0.002, 0.01], np.linspace(0.03, 0.97, 19), [0.99, 0.998]])
+FEWEST = 200
+
+
+@dataclass(frozen=True)
+class Tones:
+    """Curves from one frame's numbers to another's: knots (3, n) before and after, both 0 to 1 and rising."""
+
+    before: NDArray[np.float32]
+    after: NDArray[np.float32]
+
+    def applied(self, pixels: NDArray[np.float32]) -> NDArray[np.float32]:
+        """Pixels (..., 3) of 0 to 1 in the other frame's tones; beyond the knots as far off as at them."""
+        out = np.empty_like(pixels)
+        for channel in range(3):
+            x, y = self.before[channel], self.after[channel]
+            plane = pixels[..., channel]
+            out[..., channel] = np.interp(plane, x, y) + np.minimum(plane - x[0], 0) + np.maximum(plane - x[-1], 0)
+        return out.clip(0, 1)
+
+    def laid_on(self, pixels: Pixels) -> Pixels:
+        """Pixels (..., 3) uint8 or uint16 in the other frame's tones, of the same dtype."""
+        top = int(np.iinfo(pixels.dtype).max)
+        every = np.repeat((np.arange(top + 1, dtype=np.float32) / np.float32(top))[:, None], 3, axis=1)
+        table = np.rint(self.applied(every) * top).astype(pixels.dtype)
+        return np.stack([table[pixels[..., channel], channel] for channel in range(3)], axis=-1)
+
+
+SAME = Tones(*(np.tile(np.array([0, 1], np.float32), (3, 1)) for _ in range(2)))
+"""Two frames of the same tones."""
+
+
+def tones_between(pixels: NDArray[np.float32], like: NDArray[np.float32]) -> Tones:
+    """The curves that give pixels (n, 3) of 0 to 1 the tones of those that show the same places in another frame.
+
+    Quantiles are matched (histogram specification, Gonzalez and Woods), so that a few places that differ do not
+    matter; the same tones stay the same to within the grain.
+    """
+    if len(pixels) < FEWEST:
+        return SAME
+    before, after = (np.quantile(each, TIED, axis=0).T.astype(np.float32) for each in (pixels, like))
+    out_before, out_after = [], []
+    for x, y in zip(before, after, strict=True):
+        # Knots must rise: of those that stand in one place the first counts, as often as there are.
+        rising = np.flatnonzero(np.concatenate([[True], np.diff(x) > STEP]))
+        kept = rising[np.minimum(np.arange(len(x)), len(rising) - 1)]
+        out_before.append(x[kept])
+        out_after.append(np.maximum.accumulate(y)[kept])
+    return Tones(np.array(out_before, np.float32), np.array(out_after, np.float32))

@@ -1,0 +1,51 @@
+"""What is looked at of a frame when it is aligned: the picture at a size that tells enough."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+# The longer side of a view, pixels.
+LONG = 1280
+
+
+@dataclass(frozen=True)
+class View:
+    """A frame made small: pixels (h, w, 3) uint8, and the size it was made from."""
+
+    pixels: NDArray[np.uint8]
+    width: int
+    height: int
+
+    @property
+    def scale(self) -> float:
+        """Pixels of the view to one of the frame."""
+        return float(self.pixels.shape[1] / self.width)
+
+    @property
+    def grey(self) -> NDArray[np.uint8]:
+        """Luma, (h, w)."""
+        return np.asarray(cv2.cvtColor(self.pixels, cv2.COLOR_RGB2GRAY), np.uint8)
+
+    @property
+    def to_frame(self) -> NDArray[np.float64]:
+        """(3, 3): places of the view, pixel centres at whole numbers, to those of the frame."""
+        across, down = self.width / self.pixels.shape[1], self.height / self.pixels.shape[0]
+        return np.array([[across, 0, (across - 1) / 2], [0, down, (down - 1) / 2], [0, 0, 1]])
+
+
+def view_of(pixels: Pixels, width: int | None = None, height: int | None = None) -> View:
+    """The view of a frame from its pixels (H, W, 3) uint8 or uint16, or from a smaller level of them; width and height
+    are those of the frame itself."""
+    small = to_eight_bit(pixels)
+    scale = LONG / max(small.shape[:2])
+    if scale < 1:
+        size = (max(round(small.shape[1] * scale), 1), max(round(small.shape[0] * scale), 1))
+        small = np.asarray(cv2.resize(small, size, interpolation=cv2.INTER_AREA), np.uint8)
+    return View(np.ascontiguousarray(small), width or int(pixels.shape[1]), height or int(pixels.shape[0]))
