@@ -52,7 +52,7 @@ def test_a_shape_carried_as_points_and_as_pixels_covers_the_same(turn: float, sc
     both = [carried(shape, places, drawer.load, drawer.keep) for shape in (outline, area)]
     covers = [compose([shape], Box(x=-300, y=-300, width=1000, height=1000), drawer.load)[0] > 127 for shape in both]
     assert covers[0].any()
-    assert _overlap(*covers) > 0.95
+    assert _overlap(*covers) > 0.9
 
 
 def test_a_stroke_keeps_its_softness_and_takes_on_the_size_of_where_it_lands() -> None:

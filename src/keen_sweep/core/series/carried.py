@@ -89,10 +89,9 @@ def _led_back(box: Box, places: Places) -> tuple[Box, Floats]:
     there = places(known)
     low, high = np.floor(there.min(axis=0)).astype(int) - 2, np.ceil(there.max(axis=0)).astype(int) + 3
     width, height = (int(each) for each in high - low)
-    columns, rows = max(-(-width // APART), 2), max(-(-height // APART), 2)
-    gx, gy = np.meshgrid(
-        (np.arange(columns) + 0.5) * width / columns - 0.5, (np.arange(rows) + 0.5) * height / rows - 0.5
-    )
+    # Beyond the box too, so that its edges lie between known places.
+    columns, rows = -(-width // APART) + 3, -(-height // APART) + 3
+    gx, gy = np.meshgrid((np.arange(columns) - 1.0) * APART, (np.arange(rows) - 1.0) * APART)
     wanted = np.stack([gx.ravel() + low[0], gy.ravel() + low[1]], 1)
     # The inverse by Newton's method, with the affine map that fits best as its slope.
     design = np.column_stack([known, np.ones(len(known))])
@@ -101,6 +100,9 @@ def _led_back(box: Box, places: Places) -> tuple[Box, Floats]:
     back = (wanted - slope[2]) @ inverse
     for _ in range(ROUNDS):
         back = back - (places(back) - wanted) @ inverse
-    grid = back.reshape(rows, columns, 2).astype(np.float32)
-    full = cv2.resize(grid, (width, height), interpolation=cv2.INTER_CUBIC)
+    # Shifts rather than places are drawn between them: OpenCV rounds where it looks to a 32nd of a cell.
+    grid = (back - wanted).reshape(rows, columns, 2).astype(np.float32)
+    x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
+    shift = cv2.remap(grid, x / APART + 1, y / APART + 1, cv2.INTER_LINEAR)
+    full = shift + np.stack([x + low[0], y + low[1]], axis=2)
     return Box(x=int(low[0]), y=int(low[1]), width=width, height=height), np.asarray(full, np.float32)
