@@ -1,0 +1,120 @@
+"""Choosing: which view of which sister shows what a hole hides, place by place.
+
+What goes on from the rim counts: how badly a view fits what is round the hole is drawn on over it, smoothed, and the
+least taken (cost-volume filtering, Hosni et al. 2013). Who passes there is left out, and so is the thing itself where it
+is still there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.fill.borrow.passing import passing
+from keen_sweep.core.fill.borrow.views import View
+from keen_sweep.core.methods.seam import membrane
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.series.flow import alike, telling
+
+Floats = NDArray[np.float32]
+Bools = NDArray[np.bool_]
+# The longer side of what is compared, pixels; how wide costs are smoothed, standard deviation.
+COMPARED, SMOOTH = 420, 3.0
+# Costs are differences of L*a*b*, at most so large. From such a mean on nothing is borrowed.
+MOST, NONE = 40.0, 14.0
+# The thing is still there where this share of its middle looks the same; its middle is deeper than this share.
+STILL, MIDDLE = 0.6, 0.5
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Views of a box of the picture, compared: by how much each misses at each place, (n, h', w'), made small; the
+    hole, (h', w'); and the size of the box, (h, w)."""
+
+    views: tuple[View, ...]
+    costs: Floats
+    gap: Bools
+    shape: tuple[int, int]
+
+    def chosen(self, sisters: Collection[int]) -> NDArray[np.int32]:
+        """For each place of the box the number of the view to borrow from, of these sisters, (h, w); -1 where none
+        serves."""
+        some = np.array([k for k, view in enumerate(self.views) if view.sister in sisters], np.int32)
+        volume = self.costs[some]
+        best = some[volume.argmin(axis=0)]
+        best[self.gap & (volume.min(axis=0) > NONE)] = -1
+        return np.asarray(cv2.resize(best, self.shape[::-1], interpolation=cv2.INTER_NEAREST), np.int32)
+
+
+def compared(pixels: Pixels, hole: Bools, views: Sequence[View]) -> Compared:
+    """Compare views of a box of the picture, whose pixels (h, w, 3) and hole (h, w) these are."""
+    scale = min(1.0, COMPARED / max(hole.shape))
+    size = (max(round(hole.shape[1] * scale), 16), max(round(hole.shape[0] * scale), 16))
+    own, gap = _lab(pixels, size), _share(hole, size) > 0
+    theirs = [_lab(view.pixels, size) for view in views]
+    there = [_share(view.there, size) > 0.99 for view in views]
+    costs = [_from_rim(own, lab, gap, seen) for lab, seen in zip(theirs, there, strict=True)]
+    for cost, seen in zip(costs, there, strict=True):
+        cost[~seen] = 2 * MOST
+    _leave_out(own, gap, views, theirs, costs)
+    return Compared(tuple(views), np.stack([_blurred(cost) for cost in costs]), gap, hole.shape)
+
+
+def _leave_out(own: Floats, gap: Bools, views: Sequence[View], theirs: Sequence[Floats], costs: list[Floats]) -> None:
+    """Make dear what is no background, sister by sister, as their best views show it."""
+    sisters = sorted({view.sister for view in views})
+    mine = {sister: [k for k, view in enumerate(views) if view.sister == sister] for sister in sisters}
+    best: list[tuple[Floats, Bools]] = []
+    for sister in sisters:
+        volume = np.stack([costs[k] for k in mine[sister]])
+        at = volume.argmin(axis=0)
+        shown = np.take_along_axis(np.stack([theirs[k] for k in mine[sister]]), at[None, ..., None], 0)[0]
+        best.append((shown, volume.min(axis=0) < NONE))
+    for sister, somebody, (shown, _) in zip(sisters, passing(own, gap, best), best, strict=True):
+        out = somebody | still_there(own, gap, shown)
+        for k in mine[sister]:
+            costs[k][out] = 2 * MOST
+
+
+def still_there(own: Floats, gap: Bools, lab: Floats) -> Bools:
+    """Where another picture (h, w, 3) L*a*b* shows the thing in a hole itself, part by part of the hole, (h, w)."""
+    greys = [np.asarray(np.clip(each[..., 0] * 2.55, 0, 255), np.uint8) for each in (own, lab)]
+    tells = telling(greys[0])
+    like = alike(*greys, 2.0) * (np.linalg.norm(own - lab, axis=2) < MOST / 2)
+    count, labels = cv2.connectedComponents(gap.astype(np.uint8))
+    depth = np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5))
+    still = np.zeros(gap.shape, np.bool_)
+    for part in range(1, count):
+        inside = labels == part
+        middle = inside & (depth > MIDDLE * depth[inside].max())
+        weight = float(tells[middle].sum())
+        if weight > 0 and float((like * tells)[middle].sum()) > STILL * weight:
+            still |= inside
+    return still
+
+
+def _lab(pixels: Pixels, size: tuple[int, int]) -> Floats:
+    small = cv2.resize(to_eight_bit(pixels), size, interpolation=cv2.INTER_AREA).astype(np.float32) / np.float32(255)
+    return np.asarray(cv2.cvtColor(small, cv2.COLOR_RGB2LAB), np.float32)
+
+
+def _share(plane: Bools, size: tuple[int, int]) -> Floats:
+    return np.asarray(cv2.resize(plane.astype(np.float32), size, interpolation=cv2.INTER_AREA), np.float32)
+
+
+def _blurred(plane: Floats) -> Floats:
+    return np.asarray(cv2.GaussianBlur(plane, (0, 0), SMOOTH), np.float32)
+
+
+def _from_rim(own: Floats, lab: Floats, gap: Bools, seen: Bools) -> Floats:
+    """How badly a view goes on from what is round the hole: how much it differs there, drawn on over the hole."""
+    apart = np.minimum(np.linalg.norm(own - lab, axis=2), MOST).astype(np.float32)
+    known = (~gap & seen).astype(np.float32)
+    mean = cv2.GaussianBlur(apart * known, (0, 0), SMOOTH) / np.maximum(cv2.GaussianBlur(known, (0, 0), SMOOTH), 1e-3)
+    mean = np.where(known > 0, mean, MOST).astype(np.float32)
+    return membrane(mean, gap)

@@ -1,0 +1,215 @@
+"""The engine behind the method borrow: what no frame shows is woven, and said."""
+
+from __future__ import annotations
+
+import time
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import distance_transform_edt
+
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill import bands
+from keen_sweep.core.fill.borrow.choosing import Compared, compared
+from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.borrow.views import views_of
+from keen_sweep.core.fill.borrow.window import window_of
+from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.local.laying_out import clusters_of
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.patch import PartReport, Patch, lay
+from keen_sweep.core.mask.parts import Part
+from keen_sweep.core.methods.grain import smooth_known
+from keen_sweep.core.methods.seam import membrane
+from keen_sweep.core.photo.picture import Pixels
+
+Floats = NDArray[np.float32]
+Bools = NDArray[np.bool_]
+# How far round the hole views reach, pixels; how wide they are mixed where two meet, and tones at the rim, standard
+# deviations in pixels; how far beyond what is borrowed the rest is woven.
+RIM, MEET, TONES, OVER = 48, 1.5, 10.0, 3
+# Less of a hole than this is not worth borrowing, and less than that not from one sister where several serve; and so many
+# pixels that none serves in, or this share of the hole, are borrowed all the same.
+LEAST, MOST_OF_IT, CRUMB, CRUMBS = 0.25, 0.9, 150, 0.004
+# Borrowed pixels come before all that was made up.
+FIRST = -1e3
+
+
+class BorrowEngine:
+    """Fills from sister frames."""
+
+    name = "borrow"
+
+    def __init__(self, sisters: Sequence[Sister]) -> None:
+        self._sisters = tuple(sisters)
+
+    def fill(self, order: Order) -> Iterator[Patch]:
+        """Yield takes: of all sisters, then of each that serves by itself; see Engine. The same sisters and order give
+        the same takes to the bit. Raises BadMask when no sister shows what the mask hides."""
+        hole = hole_of(order)
+        order.progress(0.0, "looking at sister frames")
+        places = [_place(order.below, part, hole, self._sisters) for part in clusters_of(hole)]
+        every = range(len(self._sisters))
+        known: list[set[str]] = []
+        for some in [tuple(every), *((k,) for k in every if len(every) > 1)]:
+            if len(known) == order.takes:
+                return
+            order.progress((len(known) + 0.5) / order.takes, f"take {len(known) + 1} of {order.takes}")
+            borrowed = [_borrowed(place, some, self._sisters) for place in places]
+            lenders = {name for each in borrowed for name in each.shares}
+            if lenders in known or not _worth(borrowed, hole, LEAST if len(some) == len(every) else MOST_OF_IT):
+                continue
+            known.append(lenders)
+            yield _patch(order, hole, borrowed, order.seed + len(known) - 1)
+        if not known:
+            raise BadMask("No sister frame shows what lies behind this: choose another method.")
+
+
+@dataclass(frozen=True)
+class _Place:
+    """A part of a hole with what sisters show there: a box of the picture, its pixels, the hole in it, and the views
+    compared, None if there are none."""
+
+    box: Box
+    pixels: Pixels
+    gap: Bools
+    views: Compared | None
+
+
+@dataclass(frozen=True)
+class _Borrowed:
+    """Pixels (h, w, 3) of a box, which of them are borrowed, and how many of whom."""
+
+    box: Box
+    pixels: Pixels
+    taken: Bools
+    shares: dict[str, int]
+
+
+def _place(below: Pixels, part: Part, hole: Bools, sisters: Sequence[Sister]) -> _Place:
+    mine = np.zeros_like(hole)
+    mine[part.box.slices] = part.inside
+    window = window_of(below, mine)
+    box = part.box.grow(RIM, whole(below))
+    pixels, gap = np.array(below[box.slices]), mine[box.slices]
+    views = [view for k, sister in enumerate(sisters) for view in views_of(k, sister, window, box)]
+    # What else is masked is no surroundings to go on from.
+    return _Place(box, pixels, gap, compared(pixels, hole[box.slices], views) if views else None)
+
+
+def _borrowed(place: _Place, some: Sequence[int], sisters: Sequence[Sister]) -> _Borrowed:
+    nothing = _Borrowed(place.box, place.pixels, np.zeros_like(place.gap), {})
+    if place.views is None or not any(view.sister in some for view in place.views.views):
+        return nothing
+    chosen = place.views.chosen(some)
+    taken = _without_crumbs(place.gap & (chosen >= 0), place.gap)
+    if not taken.any():
+        return nothing
+    top = np.iinfo(place.pixels.dtype).max
+    laid = np.clip(np.rint(_mixed(place, chosen)), 0, top).astype(place.pixels.dtype)
+    owner = np.array([view.sister for view in place.views.views])[chosen]
+    shares = {sisters[k].name: int((taken & (chosen >= 0) & (owner == k)).sum()) for k in some}
+    return _Borrowed(place.box, laid, taken, {name: count for name, count in shares.items() if count})
+
+
+def _worth(borrowed: Sequence[_Borrowed], hole: Bools, least: float) -> bool:
+    return sum(int(each.taken.sum()) for each in borrowed) >= least * int(hole.sum())
+
+
+def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) -> Patch:
+    clock = time.perf_counter()
+    below, left = np.array(order.below), hole.copy()
+    reports: list[PartReport] = []
+    lenders: Counter[str] = Counter()
+    for each in borrowed:
+        if each.shares:
+            below[each.box.slices][each.taken] = each.pixels[each.taken]
+            left[each.box.slices] &= ~each.taken
+            lenders.update(each.shares)
+            reports.append(
+                PartReport("borrow", f"true pixels from {_listed(each.shares)}", each.box, int(each.taken.sum()))
+            )
+    box, missing = box_of(hole), int(left.sum()) / int(hole.sum())
+    if left.any():
+        woven = next(iter(ByPart(Method.AUTO).fill(_rest(order, below, left, seed))))
+        lay(below, whole(below), woven)
+        reports += [replace(part, why=f"no frame shows it; {part.why}") for part in woven.parts]
+    return Patch(
+        box=box,
+        pixels=below[box.slices],
+        alpha=np.where(hole, order.mask, 0).astype(np.uint8)[box.slices],
+        method="borrow",
+        seed=seed,
+        energy=FIRST + missing,
+        seconds=time.perf_counter() - clock,
+        parts=tuple(reports),
+        parameters={
+            "quality": order.quality,
+            "from": [name for name, _ in lenders.most_common()],
+            "borrowed": round(1 - missing, 4),
+        },
+    )
+
+
+def _rest(order: Order, below: Pixels, left: Bools, seed: int) -> Order:
+    """What no frame shows, to be woven from a picture that has what was borrowed in place."""
+    mask = np.where(left, 255, 0).astype(np.uint8)
+    return replace(order, below=below, mask=mask, takes=1, seed=seed)
+
+
+def _listed(shares: dict[str, int]) -> str:
+    """Names with their shares where there are several."""
+    total = sum(shares.values())
+    names = sorted(shares, key=lambda name: -shares[name])
+    if len(names) == 1:
+        return names[0]
+    told = [f"{name} ({shares[name] / total:.0%})" for name in names]
+    return f"{', '.join(told[:-1])} and {told[-1]}"
+
+
+def _without_crumbs(usable: Bools, gap: Bools) -> Bools:
+    """What is borrowed of what may be: crumbs that none serves in all the same, but less a rim where larger parts are
+    missing, so that the rest has room to meet it."""
+    missing = (gap & ~usable).astype(np.uint8)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(missing)
+    small = stats[:, cv2.CC_STAT_AREA] < max(CRUMB, CRUMBS * int(gap.sum()))
+    missing[small[labels]] = 0
+    grown = cv2.dilate(missing, np.ones((2 * OVER + 1,) * 2, np.uint8)) > 0
+    return np.asarray(gap & ~grown)
+
+
+def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
+    """The views that were chosen, in the tones of the rim, mixed a little where two meet, (h, w, 3)."""
+    assert place.views is not None
+    own, gap = place.pixels.astype(np.float32), place.gap
+    total, weights = np.zeros(own.shape, np.float32), np.zeros(gap.shape, np.float32)
+    if (chosen < 0).any() and (chosen >= 0).any():
+        # Crumbs that none serves in go with what is next to them.
+        nearest = distance_transform_edt(chosen < 0, return_distances=False, return_indices=True)
+        chosen = chosen[tuple(nearest)]
+    for number in np.unique(chosen):
+        weight = np.asarray(cv2.GaussianBlur((chosen == number).astype(np.float32), (0, 0), MEET), np.float32)
+        total += weight[..., None] * place.views.views[number].pixels.astype(np.float32)
+        weights += weight
+    laid = total / np.maximum(weights, 1e-6)[..., None]
+    laid = np.where(gap[..., None], laid + _toned(own - laid, gap), own).astype(np.float32)
+    radius = float(np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5)).max())
+    # Moving pixels by parts of one takes a little of their grain.
+    bands.matched(laid, gap, ~gap, radius)
+    return laid
+
+
+def _toned(apart: Floats, gap: Bools) -> Floats:
+    """What is added in the hole so that tones meet those of the rim: how far they are apart there, smooth."""
+    known = ~gap
+    # Edges that are a part of a pixel off are no tones.
+    most = 3 * np.median(np.abs(apart[known]), axis=0) + 1
+    mean = smooth_known(np.clip(apart, -most, most).astype(np.float32), known, TONES)
+    return np.stack([membrane(np.ascontiguousarray(mean[..., k], np.float32), gap) for k in range(3)], axis=2)

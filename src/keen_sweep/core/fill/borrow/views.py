@@ -1,0 +1,115 @@
+"""Views: a sister's pixels as they would be seen from the frame that is filled, one view for each way in which what is
+round the hole moved between the two.
+
+What a hole hides cannot be followed from frame to frame; what is round it can. It lies on a few planes, a wall, the
+ground, and what is hidden mostly goes on with one of them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.borrow.window import Window
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.series.alignment import Matrix, projected, sampled
+from keen_sweep.core.series.features import homography_of
+from keen_sweep.core.series.flow import Floats, alike, by_cells, moved, telling, there_and_back
+from keen_sweep.core.series.landing import as_seen
+
+Bools = NDArray[np.bool_]
+# Places that tell of a plane: so sure, so many at most; a plane has so many of them, and its places agree within so
+# many pixels of the picture; so many planes at most.
+SURE, SAMPLE, FEWEST, AGREE, PLANES = 0.4, 5_000, 120, 1.0, 4
+# Cells of a motion that is no plane's, pixels of what is looked at.
+CELL = 8
+# What is this near to the hole may belong to the thing, pixels of what is looked at.
+NEAR = 4
+
+
+@dataclass(frozen=True)
+class View:
+    """A sister as it would be seen in a box of the picture: pixels (h, w, 3) in the picture's dtype and tones, and
+    where there are any that may be borrowed, (h, w)."""
+
+    sister: int
+    pixels: Pixels
+    there: Bools
+
+
+def views_of(number: int, sister: Sister, window: Window, within: Box) -> list[View]:
+    """The views of a sister for a hole, in a box of the picture; none if nothing round the hole is seen there."""
+    return [_view(number, sister, window, within, lead) for lead in _leads(sister, window)]
+
+
+def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
+    """Ways from places of the picture to those of a sister, as what is round the hole tells."""
+    there, seen = as_seen(sister.pixels, sister.alignment, window.box, window.size)
+    grey, theirs = window.grey, np.asarray(cv2.cvtColor(there, cv2.COLOR_RGB2GRAY), np.uint8)
+    motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
+    near = np.ones((2 * NEAR + 1,) * 2, np.uint8)
+    known = cv2.dilate(window.reduced(window.hole).astype(np.uint8), near) == 0
+    sure = np.where(same & seen & known, alike(grey, moved(theirs, motion)) * telling(grey), 0).astype(np.float32)
+    rows, columns = np.nonzero(sure > SURE)
+    if len(rows) < FEWEST:
+        return []
+    some = np.random.Generator(np.random.PCG64(1)).permutation(len(rows))[:SAMPLE]
+    rows, columns = rows[some], columns[some]
+    here = window.places(np.stack([columns, rows], 1).astype(np.float64))
+    shift = motion / np.array([window.size[0] / window.box.width, window.size[1] / window.box.height], np.float32)
+    ends = sister.alignment.places(here + shift[rows, columns])
+    leads = [_smooth(sister, window, shift, sure)]
+    while len(leads) <= PLANES and len(here) >= FEWEST:
+        plane, agreeing = homography_of(here, ends, AGREE)
+        if plane is None or agreeing.sum() < FEWEST:
+            break
+        leads.append(_flat(plane))
+        here, ends = here[~agreeing], ends[~agreeing]
+    return leads
+
+
+def _flat(plane: Matrix) -> Callable[[Matrix], Matrix]:
+    return lambda places: projected(plane, places)
+
+
+def _smooth(sister: Sister, window: Window, shift: Floats, sure: Floats) -> Callable[[Matrix], Matrix]:
+    """The motion of what is round the hole, drawn on over it."""
+    grid = by_cells(shift, sure, CELL)
+    box, (rows, columns) = window.box, grid.shape[:2]
+
+    def lead(places: Matrix) -> Matrix:
+        across = (places[:, 0] - box.x + 0.5) * columns / box.width - 0.5
+        down = (places[:, 1] - box.y + 0.5) * rows / box.height - 0.5
+        return sister.alignment.places(places + sampled(grid, across, down))
+
+    return lead
+
+
+def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callable[[Matrix], Matrix]) -> View:
+    at = lead(window.every(within)).reshape(within.height, within.width, 2).astype(np.float32)
+    height, width = sister.pixels.shape[:2]
+    there = ((at > 0) & (at < (width - 1, height - 1))).all(axis=2)
+    low = np.clip(np.floor(at.min(axis=(0, 1))).astype(int) - 4, 0, (width - 1, height - 1))
+    high = np.clip(np.ceil(at.max(axis=(0, 1))).astype(int) + 5, 1, (width, height))
+    part = np.ascontiguousarray(sister.pixels[low[1] : high[1], low[0] : high[0]])
+    across, down = at[..., 0] - np.float32(low[0]), at[..., 1] - np.float32(low[1])
+    laid = cv2.remap(part, across, down, cv2.INTER_LANCZOS4, borderMode=cv2.BORDER_REPLICATE)
+    if sister.barred is not None:
+        barred = sister.barred[low[1] : high[1], low[0] : high[0]].astype(np.uint8)
+        there &= cv2.remap(barred, across, down, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE) == 0
+    toned = sister.alignment.tones.laid_on(_as_deep(np.asarray(laid), window.pixels))
+    return View(number, toned, np.asarray(there))
+
+
+def _as_deep(pixels: Pixels, like: Pixels) -> Pixels:
+    """Pixels in the bit depth of others."""
+    if pixels.dtype == like.dtype:
+        return pixels
+    return to_eight_bit(pixels) if like.dtype == np.uint8 else pixels.astype(np.uint16) * 257
