@@ -78,10 +78,11 @@ def by_cells(motion: Floats, weight: Floats, cell: int) -> Floats:
     share = np.asarray(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), np.float32)
     sums = np.asarray(cv2.resize(motion * weight[..., None], size, interpolation=cv2.INTER_AREA), np.float32)
     mean = (sums / np.maximum(share, 1e-6)[..., None]).reshape(size[1], size[0], 2)
-    return _drawn_on(np.clip(share * 4, 0, 1), mean.astype(np.float32))
+    return drawn_on(np.clip(share * 4, 0, 1), mean.astype(np.float32))
 
 
-def _drawn_on(weight: Floats, mean: Floats) -> Floats:
+def drawn_on(weight: Floats, mean: Floats) -> Floats:
+    """Means (h, w, 2) by cells of some weight (h, w), drawn on over cells without any, from the nearest that have some."""
     out, known = np.zeros_like(mean), np.zeros((*weight.shape, 1), np.float32)
     for sigma in (0.7, 1.5, 3.0, 6.0, 12.0, 24.0, 48.0):
         wide = np.asarray(cv2.GaussianBlur(weight, (0, 0), sigma), np.float32)[..., None]

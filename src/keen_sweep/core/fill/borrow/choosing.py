@@ -1,8 +1,8 @@
 """Choosing: which view of which sister shows what a hole hides, place by place.
 
 What goes on from the rim counts: how badly a view fits what is round the hole is drawn on over it, smoothed, and the
-least taken (cost-volume filtering, Hosni et al. 2013). Who passes there is left out, and so is the thing itself where it
-is still there.
+least taken (cost-volume filtering, Hosni et al. 2013). Who passes there is left out, and so is the thing itself where
+it is still there.
 """
 
 from __future__ import annotations
@@ -74,7 +74,7 @@ def _leave_out(own: Floats, gap: Bools, views: Sequence[View], theirs: Sequence[
         volume = np.stack([costs[k] for k in mine[sister]])
         at = volume.argmin(axis=0)
         shown = np.take_along_axis(np.stack([theirs[k] for k in mine[sister]]), at[None, ..., None], 0)[0]
-        best.append((shown, volume.min(axis=0) < NONE))
+        best.append((shown, volume.min(axis=0) <= MOST))
     for sister, somebody, (shown, _) in zip(sisters, passing(own, gap, best), best, strict=True):
         out = somebody | still_there(own, gap, shown)
         for k in mine[sister]:
@@ -83,9 +83,9 @@ def _leave_out(own: Floats, gap: Bools, views: Sequence[View], theirs: Sequence[
 
 def still_there(own: Floats, gap: Bools, lab: Floats) -> Bools:
     """Where another picture (h, w, 3) L*a*b* shows the thing in a hole itself, part by part of the hole, (h, w)."""
-    greys = [np.asarray(np.clip(each[..., 0] * 2.55, 0, 255), np.uint8) for each in (own, lab)]
-    tells = telling(greys[0])
-    like = alike(*greys, 2.0) * (np.linalg.norm(own - lab, axis=2) < MOST / 2)
+    grey, theirs = (np.asarray(np.clip(each[..., 0] * 2.55, 0, 255), np.uint8) for each in (own, lab))
+    tells = telling(grey)
+    like = alike(grey, theirs, 2.0) * (np.linalg.norm(own - lab, axis=2) < MOST / 2)
     count, labels = cv2.connectedComponents(gap.astype(np.uint8))
     depth = np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5))
     still = np.zeros(gap.shape, np.bool_)

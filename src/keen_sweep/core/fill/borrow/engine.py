@@ -35,8 +35,8 @@ Bools = NDArray[np.bool_]
 # How far round the hole views reach, pixels; how wide they are mixed where two meet, and tones at the rim, standard
 # deviations in pixels; how far beyond what is borrowed the rest is woven.
 RIM, MEET, TONES, OVER = 48, 1.5, 10.0, 3
-# Less of a hole than this is not worth borrowing, and less than that not from one sister where several serve; and so many
-# pixels that none serves in, or this share of the hole, are borrowed all the same.
+# Less of a hole than this is not worth borrowing, and less than that not from one sister where several serve; and so
+# many pixels that none serves in, or this share of the hole, are borrowed all the same.
 LEAST, MOST_OF_IT, CRUMB, CRUMBS = 0.25, 0.9, 150, 0.004
 # Borrowed pixels come before all that was made up.
 FIRST = -1e3
@@ -198,18 +198,19 @@ def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
         weight = np.asarray(cv2.GaussianBlur((chosen == number).astype(np.float32), (0, 0), MEET), np.float32)
         total += weight[..., None] * place.views.views[number].pixels.astype(np.float32)
         weights += weight
-    laid = total / np.maximum(weights, 1e-6)[..., None]
-    laid = np.where(gap[..., None], laid + _toned(own - laid, gap), own).astype(np.float32)
+    laid = np.asarray(total / np.maximum(weights, np.float32(1e-6))[..., None], np.float32)
+    laid = np.asarray(np.where(gap[..., None], laid + _toned(np.asarray(own - laid, np.float32), gap), own), np.float32)
     radius = float(np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5)).max())
     # Moving pixels by parts of one takes a little of their grain.
     bands.matched(laid, gap, ~gap, radius)
     return laid
 
 
-def _toned(apart: Floats, gap: Bools) -> Floats:
+def _toned(apart: NDArray[np.float32], gap: Bools) -> Floats:
     """What is added in the hole so that tones meet those of the rim: how far they are apart there, smooth."""
     known = ~gap
     # Edges that are a part of a pixel off are no tones.
     most = 3 * np.median(np.abs(apart[known]), axis=0) + 1
     mean = smooth_known(np.clip(apart, -most, most).astype(np.float32), known, TONES)
-    return np.stack([membrane(np.ascontiguousarray(mean[..., k], np.float32), gap) for k in range(3)], axis=2)
+    planes = [membrane(np.ascontiguousarray(mean[..., k], np.float32), gap) for k in range(3)]
+    return np.asarray(np.stack(planes, axis=2), np.float32)

@@ -27,6 +27,8 @@ SIDE, LOOKED_THROUGH, NUMBERS = 7, 12_000, 16
 # pixels: trousers are odd at their edges only.
 ODDEST, ODD, FAR = 7.0, 1.5, 17
 MOST = 40.0
+# What goes on beyond the hole over such a share of its outline, and of what of that is beyond, belongs there.
+GOES_ON, MOSTLY = 0.2, 0.7
 
 
 def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> list[Bools]:
@@ -36,8 +38,9 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
     where it shows anything.
     """
     oddness = [odd(own, lab, gap) for lab, _ in seen]
+    fits = [there & (np.linalg.norm(own - lab, axis=2) < DIFFER) for lab, there in seen]
     if len(seen) == 1:
-        return [_somebody(oddness[0], gap)]
+        return [_somebody(oddness[0], gap, fits[0])]
     out = [np.zeros(gap.shape, np.bool_) for _ in seen]
     apart = {
         (i, j): _differ(seen[i], seen[j]) & gap & seen[i][1] & seen[j][1]
@@ -64,7 +67,7 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
             rivals = [float(oddness[j][part].mean()) for j in others if seen[j][1][part].mean() > 0.5]
             if rivals and float(oddness[k][part].mean()) > min(rivals):
                 out[k] |= part
-        out[k] |= _somebody(np.where(told, 0, oddness[k]).astype(np.float32), gap)
+        out[k] |= _somebody(np.where(told, 0, oddness[k]).astype(np.float32), gap, fits[k])
     return [_with_room(each) & gap for each in out]
 
 
@@ -86,9 +89,9 @@ def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
     told = (table - middle) @ axes
     tree = cKDTree(told)
     # Of the second nearest: the nearest is itself.
-    usual = float(np.median(tree.query(told[:: max(len(told) // 500, 1)], k=2)[0][:, 1]))
+    usual = float(np.median(np.asarray(tree.query(told[:: max(len(told) // 500, 1)], k=2)[0])[:, 1]))
     asked = (patches[1][wanted].reshape(len(wanted[0]), -1) - middle) @ axes
-    found = tree.query(asked, k=1, eps=0.3)[0]
+    found = np.asarray(tree.query(asked, k=1, eps=0.3)[0])
     out[wanted[0] + reach, wanted[1] + reach] = np.clip((found - 2 * usual) / SIDE, 0, MOST)
     return np.asarray(cv2.GaussianBlur(out, (0, 0), 2 * WIDE), np.float32)
 
@@ -100,13 +103,23 @@ def _differ(one: tuple[Floats, Bools], other: tuple[Floats, Bools]) -> Bools:
     return np.asarray(cv2.GaussianBlur(least.astype(np.float32), (0, 0), WIDE)) > DIFFER
 
 
-def _somebody(oddness: Floats, gap: Bools) -> Bools:
-    """Somebody whom only their oddness tells, (h, w)."""
+def _somebody(oddness: Floats, gap: Bools, fits: Bools) -> Bools:
+    """Somebody whom only their oddness tells, (h, w): who stands in the hole, rather than going on beyond it, where the
+    frame itself shows the same; fits (h, w): where it does."""
     out = np.zeros(gap.shape, np.bool_)
     for part in _parts((oddness > ODD) & gap, FAR):
-        if oddness[part].max() > ODDEST:
+        if oddness[part].max() > ODDEST and not _goes_on(part, gap, fits):
             out |= without_holes(np.where(part, 255, 0).astype(np.uint8)) > 0
     return _with_room(out) & gap
+
+
+def _goes_on(part: Bools, gap: Bools, fits: Bools) -> bool:
+    """Whether a part of a hole goes on beyond it, over much of its outline."""
+    near = np.ones((2 * ROUND + 1,) * 2, np.uint8)
+    outline = (cv2.dilate(part.astype(np.uint8), near) > 0) & ~part
+    beyond = outline & ~gap
+    share = float((beyond & fits).sum())
+    return share > GOES_ON * float(outline.sum()) and share > MOSTLY * float(beyond.sum())
 
 
 def _parts(plane: Bools, gaps: int = GAPS) -> list[Bools]:

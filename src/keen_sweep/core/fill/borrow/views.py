@@ -8,7 +8,7 @@ ground, and what is hidden mostly goes on with one of them.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -19,9 +19,9 @@ from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.window import Window
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.series.alignment import Matrix, projected, sampled
+from keen_sweep.core.series.alignment import Alignment, Matrix, projected, sampled
 from keen_sweep.core.series.features import homography_of
-from keen_sweep.core.series.flow import Floats, alike, by_cells, moved, telling, there_and_back
+from keen_sweep.core.series.flow import Floats, alike, by_cells, drawn_on, moved, telling, there_and_back
 from keen_sweep.core.series.landing import as_seen
 
 Bools = NDArray[np.bool_]
@@ -51,11 +51,14 @@ def views_of(number: int, sister: Sister, window: Window, within: Box) -> list[V
 
 def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
     """Ways from places of the picture to those of a sister, as what is round the hole tells."""
-    there, seen = as_seen(sister.pixels, sister.alignment, window.box, window.size)
+    alignment = _without(sister.alignment, window)
+    there, seen = as_seen(sister.pixels, alignment, window.box, window.size)
     grey, theirs = window.grey, np.asarray(cv2.cvtColor(there, cv2.COLOR_RGB2GRAY), np.uint8)
-    motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
     near = np.ones((2 * NEAR + 1,) * 2, np.uint8)
     known = cv2.dilate(window.reduced(window.hole).astype(np.uint8), near) == 0
+    # The thing must not draw what is round it along to whoever stands there in the sister.
+    blank = np.where(known, grey, theirs).astype(np.uint8)
+    motion, same = there_and_back(blank, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
     sure = np.where(same & seen & known, alike(grey, moved(theirs, motion)) * telling(grey), 0).astype(np.float32)
     rows, columns = np.nonzero(sure > SURE)
     if len(rows) < FEWEST:
@@ -63,9 +66,10 @@ def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
     some = np.random.Generator(np.random.PCG64(1)).permutation(len(rows))[:SAMPLE]
     rows, columns = rows[some], columns[some]
     here = window.places(np.stack([columns, rows], 1).astype(np.float64))
-    shift = motion / np.array([window.size[0] / window.box.width, window.size[1] / window.box.height], np.float32)
-    ends = sister.alignment.places(here + shift[rows, columns])
-    leads = [_smooth(sister, window, shift, sure)]
+    enlarged = np.array([window.box.width / window.size[0], window.box.height / window.size[1]], np.float32)
+    shift = np.asarray(motion * enlarged, np.float32)
+    ends = alignment.places(here + shift[rows, columns])
+    leads = [_smooth(alignment, window, shift, sure)]
     while len(leads) <= PLANES and len(here) >= FEWEST:
         plane, agreeing = homography_of(here, ends, AGREE)
         if plane is None or agreeing.sum() < FEWEST:
@@ -79,7 +83,19 @@ def _flat(plane: Matrix) -> Callable[[Matrix], Matrix]:
     return lambda places: projected(plane, places)
 
 
-def _smooth(sister: Sister, window: Window, shift: Floats, sure: Floats) -> Callable[[Matrix], Matrix]:
+def _without(alignment: Alignment, window: Window) -> Alignment:
+    """An alignment that does not heed what is in the hole: a thing that moved leads astray what is round it."""
+    rows, columns = alignment.motion.shape[:2]
+    hole = np.zeros(alignment.size[::-1], np.float32)
+    hole[window.box.slices] = window.hole
+    share = np.asarray(cv2.resize(hole, (columns, rows), interpolation=cv2.INTER_AREA))
+    astray = share > 0
+    weight = np.where(astray, 0, np.maximum(alignment.sure, 0.05)).astype(np.float32)
+    drawn = drawn_on(weight, alignment.motion)
+    return replace(alignment, motion=np.where(astray[..., None], drawn, alignment.motion).astype(np.float32))
+
+
+def _smooth(alignment: Alignment, window: Window, shift: Floats, sure: Floats) -> Callable[[Matrix], Matrix]:
     """The motion of what is round the hole, drawn on over it."""
     grid = by_cells(shift, sure, CELL)
     box, (rows, columns) = window.box, grid.shape[:2]
@@ -87,7 +103,7 @@ def _smooth(sister: Sister, window: Window, shift: Floats, sure: Floats) -> Call
     def lead(places: Matrix) -> Matrix:
         across = (places[:, 0] - box.x + 0.5) * columns / box.width - 0.5
         down = (places[:, 1] - box.y + 0.5) * rows / box.height - 0.5
-        return sister.alignment.places(places + sampled(grid, across, down))
+        return alignment.places(places + sampled(grid, across, down))
 
     return lead
 
