@@ -15,6 +15,7 @@ from pydantic import BaseModel
 
 from keen_sweep import __version__
 from keen_sweep.api import problems
+from keen_sweep.api.carrying import routes as carrying
 from keen_sweep.api.choosing import routes as choosing
 from keen_sweep.api.delivering import routes as delivering
 from keen_sweep.api.deps import TheLibrary
@@ -28,6 +29,7 @@ from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.store.library import Library
+from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.events import window
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.running.scouts import Scouts
@@ -57,7 +59,10 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
         app.state.queue = queue
         scouting = Scouts(library)
         scouting.start()
+        carriers = Carriers(library)
+        carriers.start()
         yield
+        carriers.stop()
         scouting.stop()
         queue.stop()
 
@@ -91,7 +96,20 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
     def health(library: TheLibrary) -> Health:
         return Health(version=__version__, library=str(library.folder))
 
-    for part in (gathering, desk, looking, marking, finding, filling, choosing, touching, delivering, models, events):
+    for part in (
+        gathering,
+        desk,
+        looking,
+        marking,
+        finding,
+        filling,
+        choosing,
+        touching,
+        carrying,
+        delivering,
+        models,
+        events,
+    ):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

@@ -9,21 +9,29 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, Any
 
+import numpy as np
 import typer
+from numpy.typing import NDArray
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, check_folder, console
-from keen_sweep.core.box import whole
-from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.errors import BadRequest, NotTheSamePlace
+from keen_sweep.core.fill.borrow.engine import BorrowEngine
+from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.mask.check import read_mask
+from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import encode_picture, write_whole
+from keen_sweep.core.series.align import align
+from keen_sweep.core.series.view import view_of
 from keen_sweep.settings import Settings
+from keen_sweep.studio.carrying.sisters import without_people
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.models.unregistered import engine_at
 
@@ -34,6 +42,7 @@ class LocalMethod(StrEnum):
     AUTO = Method.AUTO.value
     CLOSE = Method.CLOSE.value
     WEAVE = Method.WEAVE.value
+    BORROW = Method.BORROW.value
     BACKDROP = Method.BACKDROP.value
     REFLECTION = Method.REFLECTION.value
 
@@ -62,6 +71,9 @@ def fill(
     model: Annotated[
         str | None, typer.Option(help="an ONNX file, a folder in the diffusers format or the address of a service")
     ] = None,
+    sister: Annotated[
+        list[Path] | None, typer.Option(help="another picture of the same place, to borrow from; may be repeated")
+    ] = None,
     hint: Annotated[str, typer.Option(help="what should be seen there, in a few words")] = "",
     avoid: Annotated[str, typer.Option(help="what must not be seen there")] = "",
     credits: Annotated[float, typer.Option(min=0, help="how much a service may take; its key: KEEN_SWEEP_KEY")] = 0.0,
@@ -78,7 +90,12 @@ def fill(
     area = read_mask(mask, picture)
     check_folder(out)
     how = Fill(takes=takes, quality=quality, staged=stages, seed=seed, credits=credits)
-    engine = engine_at(model, area, how, Settings().key) if model else engine_for(Method(method))
+    if (method is LocalMethod.BORROW) != bool(sister):
+        raise BadRequest("Borrowing needs sister frames: give --method borrow and --sister PHOTO together.")
+    if sister:
+        engine: Engine = BorrowEngine([_sister(picture, area, path) for path in sister])
+    else:
+        engine = engine_at(model, area, how, Settings().key) if model else engine_for(Method(method))
     with bar() as shown:
         task = shown.add_task("filling", total=1.0)
 
@@ -123,3 +140,14 @@ def fill(
         console.print(f"{take['file']}  seed {take['seed']}, {take['seconds']} s", highlight=False)
     for part in made[0]["parts"]:
         console.print(f"  {part['method']}: {part['why']}", highlight=False)
+
+
+def _sister(picture: Picture, area: NDArray[np.uint8], path: Path) -> Sister:
+    """Another picture to borrow from, without its people near what is filled. Raises BadRequest when it shows another
+    place."""
+    other = read_picture(path)
+    try:
+        alignment = align(view_of(picture.pixels), view_of(other.pixels))
+    except NotTheSamePlace as error:
+        raise BadRequest(f"{path} does not show the same place.") from error
+    return Sister(path.stem, other.pixels, alignment, without_people(other.pixels, box_of(area), alignment))

@@ -6,6 +6,7 @@ and would repeat every point of every stroke.
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable, Sequence
 from typing import Annotated, Any, Literal
 
@@ -49,6 +50,11 @@ class Mark(BaseModel):
 
     shapes: tuple[Filed, ...] = ()
     fit: Fit = Fit()
+
+    @property
+    def digest(self) -> str:
+        """Something short that changes whenever the mark does."""
+        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()[:16]
 
     def reach(self, picture: Box) -> Box:
         """A box round everything that the mask may cover, cut to the picture: quick, and never too small."""

@@ -25,12 +25,26 @@ class Ground(BaseModel):
     frame: int | None = None
 
 
+class Carried(BaseModel):
+    """Where a sweep was carried over from: its frame, the sweep there, and a digest of that one's mark as it was then;
+    how sure it is that it landed on the thing, 0 to 1; doubtful until somebody looked at it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    frame: int
+    sweep: str
+    mark: str
+    confidence: float
+    doubtful: bool = False
+
+
 class Sweep(BaseModel):
     """One removal: its mark, how to fill it, and the pick, the content hash of the take in use.
 
     model: the number of the generative model, for the method model. hint, avoid: words on what should be seen there and
     what must not; ground: where to draw from. knobs: those of the model.
     together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
+    carried: where it came from, if from another frame.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -49,6 +63,7 @@ class Sweep(BaseModel):
     pick: str | None = None
     amount: int = Field(default=100, ge=0, le=100)
     shown: bool = True
+    carried: Carried | None = None
 
     def reach(self, picture: Box) -> Box:
         """The pixels of the picture that its mask may cover."""

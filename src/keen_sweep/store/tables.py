@@ -189,6 +189,23 @@ class Find(SQLModel, table=True):
     sweep_id: str | None = None
 
 
+class Carrying(SQLModel, table=True):
+    """Sweeps of a frame that are carried over to another one: waiting, running, done or failed. sensor: to the same
+    place of the sensor; wide: what moves by itself is looked for near by. landed: what became of each sweep, see
+    studio.carrying."""
+
+    id: int = Field(default=None, primary_key=True)
+    frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
+    to_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
+    sweeps: list[str] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+    sensor: bool = False
+    wide: bool = False
+    state: RunState = Field(default=RunState.WAITING, sa_column=Column(Word(RunState), nullable=False, index=True))
+    attempts: int = 0
+    error: str | None = None
+    landed: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
+
+
 class Event(SQLModel, table=True):
     """Something that open windows want to hear of: what changed in which frame or shoot; window: the one that asked for
     it, if one did."""

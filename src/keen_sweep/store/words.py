@@ -47,6 +47,7 @@ class EventKind(StrEnum):
     RUN = "run"
     TAKE = "take"
     FINDS = "finds"
+    CARRYING = "carrying"  # what is carried over from a frame to others
 
 
 class Word(TypeDecorator[StrEnum]):

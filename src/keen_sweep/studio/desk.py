@@ -9,6 +9,7 @@ from enum import StrEnum
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.document.touch import Touch
 from keen_sweep.store.library import Library
@@ -34,6 +35,16 @@ class SweepState(StrEnum):
 
 
 @dataclass(frozen=True)
+class CameFrom:
+    """Which frame a sweep was carried over from, and how sure it is that it landed on the thing."""
+
+    frame: int
+    name: str
+    confidence: float
+    doubtful: bool
+
+
+@dataclass(frozen=True)
 class SweepOnDesk:
     """A sweep with its takes in the order they were made, its last run, and its state in a word."""
 
@@ -47,6 +58,7 @@ class SweepOnDesk:
     best: int | None
     pick: int | None
     snags: list[Snag]
+    carried: CameFrom | None
 
 
 @dataclass(frozen=True)
@@ -127,15 +139,28 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
                 best=_best(own),
                 pick=next((take.id for take in reversed(own) if take.patch == sweep.pick), None),
                 snags=[snag for snag in snags if snag.sweep_id == sweep.id],
+                carried=_came_from(session, sweep),
             )
         )
     return out
 
 
+def _came_from(session: Session, sweep: Sweep) -> CameFrom | None:
+    if sweep.carried is None:
+        return None
+    frame = session.get(Frame, sweep.carried.frame)
+    name = frame.name if frame is not None else "a frame that is gone"
+    return CameFrom(sweep.carried.frame, name, sweep.carried.confidence, sweep.carried.doubtful)
+
+
 def _best(takes: list[Take]) -> int | None:
-    """The take that is offered first: the one the review likes best, and before there is one, the engine."""
+    """The take that is offered first: one of true pixels, if there is one; the one the review likes best, and before
+    there is one, the engine."""
     if not takes:
         return None
+    true = [take for take in takes if take.method is MadeBy.BORROW]
+    if true:
+        return min(true, key=lambda take: (take.energy, take.seed)).id
     competing = [take for take in takes if not take.method.by_hand]
     if competing and all(take.review is not None for take in competing):
         return min(competing, key=lambda take: (take.review or 0.0, take.seed)).id

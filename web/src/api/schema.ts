@@ -967,6 +967,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Series
+         * @description All frames of the shoot, and what of this one landed in each.
+         */
+        get: operations["showSeries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry Over
+         * @description Carry sweeps over to other frames. They are marked there, and not filled.
+         */
+        post: operations["carryOver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/series/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill All
+         * @description Fill everything that is marked in some frames of the series.
+         */
+        post: operations["fillSeries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settle Sweep
+         * @description A sweep that was carried over lies well.
+         */
+        post: operations["settleSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/delivery": {
         parameters: {
             query?: never;
@@ -1190,6 +1270,44 @@ export interface components {
             credits: number | null;
         };
         /**
+         * CarriedOut
+         * @description The frame a sweep was carried over from, and how sure it is that it landed on the thing.
+         */
+        CarriedOut: {
+            /** Frame */
+            frame: number;
+            /** Name */
+            name: string;
+            /** Confidence */
+            confidence: number;
+            /** Doubtful */
+            doubtful: boolean;
+        };
+        /**
+         * CarryIn
+         * @description Sweeps to carry over, all if none is named, to frames of the shoot, all others if none is named. sensor: to the
+         *     same place of the sensor; null: those that scouts found as dust. wide: look near by for what is not there.
+         */
+        CarryIn: {
+            /**
+             * Sweeps
+             * @default []
+             */
+            sweeps: string[];
+            /**
+             * Frames
+             * @default []
+             */
+            frames: number[];
+            /** Sensor */
+            sensor?: boolean | null;
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+        };
+        /**
          * CautionOut
          * @description Something to point out about a stroke.
          */
@@ -1264,7 +1382,7 @@ export interface components {
          * @description What open windows hear of: which of the things that they show has changed.
          * @enum {string}
          */
-        EventKind: "shoots" | "models" | "frame" | "touch" | "run" | "take" | "finds";
+        EventKind: "shoots" | "models" | "frame" | "touch" | "run" | "take" | "finds" | "carrying";
         /**
          * Fill
          * @description How to fill: one value from the key that is pressed to the worker. seed: of the first take, or the next that is
@@ -1291,6 +1409,26 @@ export interface components {
              * @default 0
              */
             credits: number;
+        };
+        /**
+         * FillSeriesIn
+         * @description How to fill all that is marked in some frames, in all others if none is named.
+         */
+        FillSeriesIn: {
+            /**
+             * Frames
+             * @default []
+             */
+            frames: number[];
+            /**
+             * @default {
+             *       "takes": 3,
+             *       "quality": "fine",
+             *       "staged": false,
+             *       "credits": 0
+             *     }
+             */
+            how: components["schemas"]["Fill"];
         };
         /**
          * FindChange
@@ -1400,6 +1538,13 @@ export interface components {
             added_at: string;
         };
         /**
+         * FrameState
+         * @description What is next for a frame: nothing was done to it; something was carried that nobody has looked at; something is
+         *     being filled; takes wait to be chosen from; something is marked; all is done.
+         * @enum {string}
+         */
+        FrameState: "untouched" | "doubtful" | "filling" | "to choose" | "marked" | "done";
+        /**
          * Ground
          * @description A patch to draw from, of this picture or of a sister frame.
          */
@@ -1494,11 +1639,26 @@ export interface components {
             strength: number;
         };
         /**
+         * Landed
+         * @description What became of a sweep in another frame: its id here and there, and how sure it is that it landed on the thing.
+         */
+        Landed: {
+            /** Sweep */
+            sweep: string;
+            /** Name */
+            name: string;
+            verdict: components["schemas"]["Verdict"];
+            /** Confidence */
+            confidence: number;
+            /** Made */
+            made?: string | null;
+        };
+        /**
          * MadeBy
          * @description What made a take: a method, or a hand that mixed or mended takes.
          * @enum {string}
          */
-        MadeBy: "auto" | "close" | "weave" | "backdrop" | "reflection" | "model" | "mix" | "mend";
+        MadeBy: "auto" | "close" | "weave" | "borrow" | "backdrop" | "reflection" | "model" | "mix" | "mend";
         /**
          * MadeOut
          * @description The ledger of a take: its engine, the model and its hash or service, words, knobs, what it cost, and why it was
@@ -1537,6 +1697,18 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Sisters
+             * @description the frames that true pixels were borrowed from
+             * @default []
+             */
+            sisters: string[];
+            /**
+             * Borrowed
+             * @description the share of it that they make up
+             * @default 0
+             */
+            borrowed: number;
         };
         /**
          * Marked
@@ -1570,7 +1742,7 @@ export interface components {
          * @description The ways to fill that can be asked for.
          * @enum {string}
          */
-        Method: "auto" | "close" | "weave" | "backdrop" | "reflection" | "model";
+        Method: "auto" | "close" | "weave" | "borrow" | "backdrop" | "reflection" | "model";
         /**
          * MixIn
          * @description Two takes of a sweep (0 is as shot), and where the second one shows.
@@ -1939,6 +2111,18 @@ export interface components {
             /** Proposals */
             proposals: components["schemas"]["ProposalOut"][];
         };
+        /**
+         * SeriesFilled
+         * @description How many fills wait now, and what could not be asked for, in sentences.
+         */
+        SeriesFilled: {
+            /** Asked */
+            asked: number;
+            /** Refused */
+            refused: string[];
+            /** Series */
+            series: components["schemas"]["SisterOut"][];
+        };
         /** ShapesIn */
         ShapesIn: {
             /** Shapes */
@@ -1966,6 +2150,39 @@ export interface components {
             spent: number;
             /** Frames */
             frames: components["schemas"]["FrameOut"][];
+        };
+        /**
+         * SisterOut
+         * @description A frame of a series, how far it is, and what was carried to it from the frame that is looked from.
+         */
+        SisterOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Revision */
+            revision: number;
+            state: components["schemas"]["FrameState"];
+            /** Sweeps */
+            sweeps: number;
+            /** Doubtful */
+            doubtful: string[];
+            /** Marked */
+            marked: string[];
+            carrying: components["schemas"]["RunState"] | null;
+            /** Error */
+            error: string | null;
+            /** Landed */
+            landed: components["schemas"]["Landed"][];
+            /**
+             * Behind
+             * @description sweeps carried here that have changed there since
+             */
+            behind: string[];
         };
         /**
          * SnagKind
@@ -2159,6 +2376,7 @@ export interface components {
             run: components["schemas"]["RunOut"] | null;
             /** Snags */
             snags: components["schemas"]["SnagOut"][];
+            carried: components["schemas"]["CarriedOut"] | null;
         };
         /**
          * SweepState
@@ -2237,6 +2455,12 @@ export interface components {
             /** Touches */
             touches: string[];
         };
+        /**
+         * Verdict
+         * @description What became of a thing in another frame.
+         * @enum {string}
+         */
+        Verdict: "landed" | "doubtful" | "not there" | "out of frame";
         /**
          * WordsOut
          * @description Words that were used before, the latest first.
@@ -4124,6 +4348,139 @@ export interface operations {
                 "application/json": components["schemas"]["TouchesIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showSeries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SisterOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    carryOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SisterOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fillSeries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillSeriesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesFilled"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settleSweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

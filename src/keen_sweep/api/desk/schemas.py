@@ -52,6 +52,8 @@ class MadeOut(BaseModel):
     knobs: Knobs | None = None
     credits: float = 0.0
     why: str = ""
+    sisters: list[str] = Field(default=[], description="the frames that true pixels were borrowed from")
+    borrowed: float = Field(default=0.0, description="the share of it that they make up")
 
     @classmethod
     def of(cls, made: dict[str, Any]) -> MadeOut:
@@ -129,6 +131,15 @@ class RunOut(BaseModel):
 SAME_IN_BOTH = {"id", "name", "method", "model", "hint", "avoid", "ground", "knobs", "shown", "together", "amount"}
 
 
+class CarriedOut(BaseModel):
+    """The frame a sweep was carried over from, and how sure it is that it landed on the thing."""
+
+    frame: int
+    name: str
+    confidence: float
+    doubtful: bool
+
+
 class SweepOut(BaseModel):
     """A sweep. shapes: of how many its mark is made."""
 
@@ -154,6 +165,7 @@ class SweepOut(BaseModel):
     pick: int | None
     run: RunOut | None
     snags: list[SnagOut]
+    carried: CarriedOut | None
 
     @classmethod
     def of(cls, item: SweepOnDesk) -> SweepOut:
@@ -171,6 +183,7 @@ class SweepOut(BaseModel):
                 "pick": item.pick,
                 "run": RunOut.of(item.run) if item.run else None,
                 "snags": [SnagOut.of(snag) for snag in item.snags],
+                "carried": CarriedOut.model_validate(vars(item.carried)) if item.carried else None,
             }
         )
 

@@ -11,6 +11,7 @@ class Method(StrEnum):
     AUTO = "auto"
     CLOSE = "close"
     WEAVE = "weave"
+    BORROW = "borrow"
     BACKDROP = "backdrop"
     REFLECTION = "reflection"
     MODEL = "model"
@@ -37,6 +38,7 @@ class MadeBy(StrEnum):
     AUTO = "auto"
     CLOSE = "close"
     WEAVE = "weave"
+    BORROW = "borrow"
     BACKDROP = "backdrop"
     REFLECTION = "reflection"
     MODEL = "model"
@@ -50,7 +52,7 @@ class MadeBy(StrEnum):
 
     @property
     def invents(self) -> bool:
-        """Whether something is made up, which can be reviewed."""
+        """Whether there is something to review: pixels of elsewhere, made up or borrowed."""
         return self not in (MadeBy.REFLECTION, MadeBy.BACKDROP)
 
 

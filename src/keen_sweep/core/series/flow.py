@@ -82,7 +82,7 @@ def by_cells(motion: Floats, weight: Floats, cell: int) -> Floats:
 
 
 def drawn_on(weight: Floats, mean: Floats) -> Floats:
-    """Means (h, w, 2) by cells of some weight (h, w), drawn on over cells without any, from the nearest that have some."""
+    """Means (h, w, 2) by cells of some weight (h, w), drawn on over cells without any from the nearest that have."""
     out, known = np.zeros_like(mean), np.zeros((*weight.shape, 1), np.float32)
     for sigma in (0.7, 1.5, 3.0, 6.0, 12.0, 24.0, 48.0):
         wide = np.asarray(cv2.GaussianBlur(weight, (0, 0), sigma), np.float32)[..., None]

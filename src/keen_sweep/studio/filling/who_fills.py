@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from keen_sweep.core.errors import ModelTrouble
+from keen_sweep.core.errors import BadMask, ModelTrouble
+from keen_sweep.core.fill.borrow.engine import BorrowEngine
+from keen_sweep.core.fill.borrow.first import BorrowFirst
+from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.lent import LentGround
-from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.order import Engine, Order
@@ -16,7 +19,9 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
+from keen_sweep.studio.carrying.sisters import series_of, sisters_of
 from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, way_for
+from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.sitting import Sitting, sit
 
@@ -50,10 +55,12 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, order: Order, agree
     lent = _lent(here, sweep)
     if lent is not None and method.weaves:
         return Filling(lent)
+    if method is Method.BORROW:
+        return Filling(BorrowEngine(_sisters(here, sweep)))
     hole = hole_of(order, may_be_all=True)
     way = way_for(here.library, method, sweep.model, order.below, hole)
     if way.model is None:
-        return Filling(engine_for(method))
+        return Filling(_local(here, sweep, method, order))
     model = None
     try:
         model = opened(way.model, tick=order.progress)
@@ -67,6 +74,28 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, order: Order, agree
             raise
         return Filling(engine_for(method), f"{way.why}; but {error}")
     return Filling(ModelEngine(model), way.why, way.model, model)
+
+
+def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
+    """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry."""
+    engine = engine_for(method)
+    asked = sweep.hint or sweep.avoid or sweep.ground
+    first = not takes_of(here.library, sweep.id)
+    if method is not Method.AUTO or asked or not first or order.quality is Quality.FAST:
+        return engine
+    order.progress(0.0, "looking at sister frames")
+    sisters = sisters_of(here, here.mask(sweep.id))
+    return BorrowFirst(sisters, engine) if sisters else engine
+
+
+def _sisters(here: Sitting, sweep: Sweep) -> list[Sister]:
+    """The sisters to borrow from. Raises BadMask when there are none."""
+    if len(series_of(here.library, here.frame.id)) == 1:
+        raise BadMask("This shoot has one picture only: there is no sister frame to borrow from.")
+    sisters = sisters_of(here, here.mask(sweep.id))
+    if not sisters:
+        raise BadMask("No frame next to this one shows the same place: there is nothing to borrow from.")
+    return sisters
 
 
 def _lent(here: Sitting, sweep: Sweep) -> Engine | None:

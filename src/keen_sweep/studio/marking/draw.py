@@ -10,7 +10,7 @@ from keen_sweep.core.mask.area import Area, area_from_bytes
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.shape import Shape, moved
 from keen_sweep.document.mark import Drawn, Mark, filed, shapes_of
-from keen_sweep.document.stack import Stack, Sweep
+from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
@@ -54,7 +54,8 @@ def add_shapes(library: Library, frame_id: int, sweep_id: str, shapes: Sequence[
         mark = stack.sweep(sweep_id).mark
         if len(mark.shapes) + len(more) > MOST_SHAPES:
             raise BadRequest(f"A mark holds at most {MOST_SHAPES} strokes: fill this one and start another.")
-        return stack.changed(sweep_id, mark=mark.model_copy(update={"shapes": (*mark.shapes, *more)}))
+        mark = mark.model_copy(update={"shapes": (*mark.shapes, *more)})
+        return stack.changed(sweep_id, mark=mark, carried=settled(stack.sweep(sweep_id)))
 
     title = "take away from mark" if shapes and all(s.erase for s in shapes) else "add to mark"
     return change(library, frame_id, title, edit)
@@ -91,9 +92,21 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
         mark = mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
         if not here.mask_of(mark, free=True).pixels.any():
             raise BadRequest("That would move the whole mark out of the picture.")
-        return stack.changed(sweep_id, mark=mark, pick=None)
+        return stack.changed(sweep_id, mark=mark, pick=None, carried=settled(stack.sweep(sweep_id)))
 
     return change(library, frame_id, "move sweep", edit)
+
+
+def settled(sweep: Sweep) -> Carried | None:
+    """Where a sweep was carried over from, once somebody has put it right."""
+    return None if sweep.carried is None else sweep.carried.model_copy(update={"doubtful": False})
+
+
+def settle(library: Library, frame_id: int, sweep_id: str) -> Revision:
+    """A sweep that was carried over lies well: it is doubtful no more."""
+    return change(
+        library, frame_id, "lies well", lambda stack: stack.changed(sweep_id, carried=settled(stack.sweep(sweep_id)))
+    )
 
 
 def rename_sweep(library: Library, frame_id: int, sweep_id: str, name: str) -> Revision:

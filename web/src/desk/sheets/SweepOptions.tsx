@@ -11,7 +11,7 @@ import { Placing } from "./Placing";
 import { Reflected } from "./Reflected";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
-const METHODS: Sweep["method"][] = ["auto", "close", "weave", "backdrop", "reflection", "model"];
+const METHODS: Sweep["method"][] = ["auto", "close", "weave", "borrow", "backdrop", "reflection", "model"];
 /** Those that heed hints. */
 const HINTED: Sweep["method"][] = ["auto", "weave", "model"];
 

@@ -152,7 +152,7 @@ def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) 
         parts=tuple(reports),
         parameters={
             "quality": order.quality,
-            "from": [name for name, _ in lenders.most_common()],
+            "sisters": [name for name, _ in lenders.most_common()],
             "borrowed": round(1 - missing, 4),
         },
     )

@@ -1,0 +1,60 @@
+"""Carrying over, over the wire."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, Field
+
+from keen_sweep.store.words import RunState
+from keen_sweep.studio.carrying.carry import Landed
+from keen_sweep.studio.carrying.series import Sister
+from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.gathering.states import FrameState
+
+
+class CarryIn(BaseModel):
+    """Sweeps to carry over, all if none is named, to frames of the shoot, all others if none is named. sensor: to the
+    same place of the sensor; null: those that scouts found as dust. wide: look near by for what is not there."""
+
+    sweeps: list[str] = Field(default=[], max_length=1_000)
+    frames: list[int] = Field(default=[], max_length=10_000)
+    sensor: bool | None = None
+    wide: bool = False
+
+
+class SisterOut(BaseModel):
+    """A frame of a series, how far it is, and what was carried to it from the frame that is looked from."""
+
+    id: int
+    name: str
+    width: int
+    height: int
+    revision: int
+    state: FrameState
+    sweeps: int
+    doubtful: list[str]
+    marked: list[str]
+    carrying: RunState | None
+    error: str | None
+    landed: list[Landed]
+    behind: list[str] = Field(description="sweeps carried here that have changed there since")
+
+    @classmethod
+    def of(cls, sister: Sister) -> SisterOut:
+        frame = sister.frame
+        told = {"id": frame.id, "name": frame.name, "width": frame.width, "height": frame.height}
+        return cls.model_validate({**vars(sister), **told, "revision": frame.revision_id})
+
+
+class FillSeriesIn(BaseModel):
+    """How to fill all that is marked in some frames, in all others if none is named."""
+
+    frames: list[int] = Field(default=[], max_length=10_000)
+    how: Fill = Fill()
+
+
+class SeriesFilled(BaseModel):
+    """How many fills wait now, and what could not be asked for, in sentences."""
+
+    asked: int
+    refused: list[str]
+    series: list[SisterOut]

@@ -1,0 +1,42 @@
+"""Borrow first: true pixels lead the tray wherever sisters serve, and what the picture itself suggests follows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.borrow.engine import BorrowEngine
+from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.order import Engine, Order
+from keen_sweep.core.fill.patch import Patch
+
+# So much of a hole has to be borrowed for auto to offer it.
+SERVES = 0.5
+
+
+class BorrowFirst:
+    """The engine auto uses where there are sisters."""
+
+    name = "auto"
+
+    def __init__(self, sisters: Sequence[Sister], rest: Engine) -> None:
+        self._borrow, self._rest = BorrowEngine(sisters), rest
+
+    def fill(self, order: Order) -> Iterator[Patch]:
+        """Yield one take that is borrowed, if sisters serve, and the other engine's after it; see Engine."""
+        take = self._borrowed(order)
+        if take is None:
+            yield from self._rest.fill(order)
+            return
+        why = f"auto borrowed it: sister frames show {take.parameters['borrowed']:.0%} of what is hidden"
+        yield replace(take, parameters={**take.parameters, "why": why})
+        if order.takes > 1:
+            yield from self._rest.fill(replace(order, takes=order.takes - 1, seed=order.seed + 1))
+
+    def _borrowed(self, order: Order) -> Patch | None:
+        try:
+            take = next(iter(self._borrow.fill(replace(order, takes=1))))
+        except BadMask:
+            return None
+        return take if float(take.parameters["borrowed"]) >= SERVES else None

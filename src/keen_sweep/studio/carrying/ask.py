@@ -1,0 +1,70 @@
+"""Ask for sweeps to be carried over: it is done beside everything else, one frame at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from sqlmodel import col, delete, select
+
+from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Carrying, Find
+from keen_sweep.store.words import EventKind, RunState
+from keen_sweep.studio.carrying.sisters import series_of
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.sitting import sit
+
+
+def ask_carry(
+    library: Library,
+    frame_id: int,
+    sweep_ids: Sequence[str],
+    to: Sequence[int],
+    sensor: bool | None = None,
+    wide: bool = False,
+) -> list[Carrying]:
+    """Carry sweeps of a frame, all of them if none is named, over to other frames of its shoot, all if none is named.
+
+    sensor: to the same place of the sensor; None: those that scouts found as dust. wide: look near by for what is not
+    where it was. Raises NotFound, BadRequest when there is nothing to carry or nowhere to carry it.
+    """
+    here = sit(library, frame_id)
+    chosen = [sweep.id for sweep in here.stack.sweeps if not sweep_ids or sweep.id in sweep_ids]
+    if len(chosen) < len(set(sweep_ids)):
+        raise NotFound("One of these sweeps is not in the picture any more.")
+    if not chosen:
+        raise BadRequest("Nothing is marked in this picture yet: there is nothing to carry over.")
+    series = [frame.id for frame in series_of(library, frame_id) if frame.id != frame_id]
+    if not series:
+        raise BadRequest("This shoot has one picture only: there is no sister frame to carry anything to.")
+    wanted = [other for other in series if not to or other in to]
+    if len(wanted) < len(set(to) - {frame_id}) or not wanted:
+        raise NotFound("Choose other frames of this shoot to carry it to.")
+    dust = _dust(library, chosen) if sensor is None else set(chosen) if sensor else set()
+    rows = []
+    with library.session(write=True) as session:
+        # What was asked for before and not begun yet is asked for anew.
+        session.exec(
+            delete(Carrying).where(
+                col(Carrying.frame_id) == frame_id,
+                col(Carrying.to_id).in_(wanted),
+                col(Carrying.state) == RunState.WAITING,
+            )
+        )
+        for other in wanted:
+            for own, by_sensor in ((set(chosen) - dust, False), (dust, True)):
+                if own:
+                    ids = [each for each in chosen if each in own]
+                    row = Carrying(frame_id=frame_id, to_id=other, sweeps=ids, sensor=by_sensor, wide=wide)
+                    session.add(row)
+                    rows.append(row)
+        session.flush()
+        note(session, EventKind.CARRYING, shoot=here.frame.shoot_id, frame=frame_id)
+    return rows
+
+
+def _dust(library: Library, sweep_ids: Sequence[str]) -> set[str]:
+    """Those of some sweeps that are specks a scout found: they sit on the sensor."""
+    with library.session() as session:
+        rows = session.exec(select(Find).where(col(Find.sweep_id).in_(sweep_ids))).all()
+    return {row.sweep_id for row in rows if row.sweep_id and row.kind.is_dust}

@@ -1,0 +1,130 @@
+"""Carry sweeps over to another frame: moved by the alignment, marked there, and not filled before somebody says so."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import uuid4
+
+import numpy as np
+from pydantic import BaseModel
+
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.series.alignment import Alignment
+from keen_sweep.core.series.carried import Places, carried
+from keen_sweep.core.series.landing import Verdict, land
+from keen_sweep.document.mark import Mark, filed, shapes_of
+from keen_sweep.document.stack import Carried, Stack, Sweep
+from keen_sweep.store.library import Library
+from keen_sweep.studio.carrying.aligning import alignment_of
+from keen_sweep.studio.history import change
+from keen_sweep.studio.sitting import Sitting, sit
+
+
+class Landed(BaseModel):
+    """What became of a sweep in another frame: its id here and there, and how sure it is that it landed on the thing."""
+
+    sweep: str
+    name: str
+    verdict: Verdict
+    confidence: float
+    made: str | None = None
+
+
+@dataclass(frozen=True)
+class WorkedOut:
+    """What is to be put down in another frame: for each sweep what became of it, and its mark there if it landed."""
+
+    title: str
+    to_id: int
+    sweeps: tuple[tuple[Sweep, Landed, Mark | None, Carried], ...]
+
+
+def work_out(
+    library: Library, frame_id: int, sweep_ids: Sequence[str], to_id: int, sensor: bool = False, wide: bool = False
+) -> WorkedOut:
+    """Work out where sweeps land in another frame; sensor, wide: see ask_carry. Nothing is changed yet: this takes
+    seconds. Raises NotTheSamePlace, BadRequest, NotFound."""
+    here, there = sit(library, frame_id), sit(library, to_id)
+    sweeps = [sweep for sweep in here.stack.sweeps if sweep.id in sweep_ids]
+    if sensor:
+        _check_sensor(here, there)
+    alignment = None if sensor else alignment_of(here, there)
+    out = []
+    for sweep in sweeps:
+        landed, mark = _landed(here, there, sweep, alignment, wide)
+        came = Carried(
+            frame=frame_id,
+            sweep=sweep.id,
+            mark=sweep.mark.digest,
+            confidence=landed.confidence,
+            doubtful=landed.verdict is Verdict.DOUBTFUL,
+        )
+        out.append((sweep, landed, mark, came))
+    return WorkedOut(f"carry over from {here.frame.name}", to_id, tuple(out))
+
+
+def put_down(library: Library, worked: WorkedOut) -> list[Landed]:
+    """Mark the sweeps in the other frame, all in one step of its history; one that was carried before is moved."""
+    ids: dict[str, str] = {}
+    landing = [(sweep, mark, came) for sweep, _, mark, came in worked.sweeps if mark is not None]
+
+    def edit(stack: Stack) -> Stack:
+        for sweep, mark, came in landing:
+            stack, ids[sweep.id] = _with(stack, sweep, mark, came)
+        return stack
+
+    if landing:
+        change(library, worked.to_id, worked.title, edit)
+    return [landed.model_copy(update={"made": ids.get(sweep.id)}) for sweep, landed, _, _ in worked.sweeps]
+
+
+def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried) -> tuple[Stack, str]:
+    """A stack with a sweep carried into it, and its id there: a new one, or the one that came from it before."""
+    for known in stack.sweeps:
+        if known.carried is not None and known.carried.sweep == sweep.id:
+            moved = known.mark != mark
+            pick = None if moved else known.pick
+            return stack.changed(known.id, mark=mark, carried=came, pick=pick), known.id
+    made = uuid4().hex
+    # A patch to draw from was one of that frame.
+    fresh = {"id": made, "mark": mark, "carried": came, "pick": None, "ground": None, "amount": 100, "shown": True}
+    return stack.with_layer(sweep.model_copy(update=fresh)), made
+
+
+def _landed(
+    here: Sitting, there: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
+) -> tuple[Landed, Mark | None]:
+    """Where a sweep lands, and its mark there; no alignment: at the same place of the sensor."""
+    if alignment is None:
+        return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.LANDED, confidence=1.0), sweep.mark
+    mask = here.mask(sweep.id, free=True)
+    if not mask.pixels.any():
+        return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.NOT_THERE, confidence=0.0), None
+    found = land(here.pyramid.level(0), mask, there.pyramid.level(0), alignment, wide)
+    said = Landed(sweep=sweep.id, name=sweep.name, verdict=found.verdict, confidence=round(found.confidence, 3))
+    if found.verdict in (Verdict.NOT_THERE, Verdict.OUT_OF_FRAME):
+        return said, None
+    mark = _moved(here, sweep.mark, found.places)
+    if not there.mask_of(mark, free=True).pixels.any():
+        return said.model_copy(update={"verdict": Verdict.OUT_OF_FRAME}), None
+    return said, mark
+
+
+def _moved(here: Sitting, mark: Mark, places: Places) -> Mark:
+    """A mark as it lies in another frame."""
+    library = here.library
+    shapes = [
+        carried(shape, places, here.shelf.read, library.files.add) for shape in shapes_of(mark.shapes, here.shelf)
+    ]
+    return mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
+
+
+def _check_sensor(here: Sitting, there: Sitting) -> None:
+    """Raise BadRequest unless two frames may come off the same sensor, held the same way."""
+    ours, theirs = (np.array([each.frame.width, each.frame.height]) for each in (here, there))
+    if (ours == theirs).all():
+        return
+    turned = (ours == theirs[::-1]).all()
+    why = "was taken upright where this one was not" if turned else "has another size"
+    raise BadRequest(f"{there.frame.name} {why}: it has no same places of the sensor.")

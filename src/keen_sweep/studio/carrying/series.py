@@ -1,0 +1,94 @@
+"""The series of a frame: its sisters, how far each is, and what of the frame landed there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from pydantic import TypeAdapter
+from sqlmodel import col, select
+
+from keen_sweep.core.errors import BadRequest, KeenSweepError
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Carrying, Frame, Run
+from keen_sweep.store.words import RunState
+from keen_sweep.studio.carrying.carry import Landed
+from keen_sweep.studio.carrying.sisters import series_of
+from keen_sweep.studio.filling.ask import ask_fill
+from keen_sweep.studio.filling.fill import AS_USUAL, Fill
+from keen_sweep.studio.gathering.states import FrameState, standings
+
+_LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
+
+
+@dataclass(frozen=True)
+class Sister:
+    """A frame of a series: its state, how many sweeps it has, which of them are doubtful and which wait to be filled;
+    what became there of what was carried to it from the frame that is looked from: how far that is, what landed, what
+    went wrong; behind: sweeps that were carried here and have changed there since."""
+
+    frame: Frame
+    state: FrameState
+    sweeps: int
+    doubtful: tuple[str, ...]
+    marked: tuple[str, ...]
+    carrying: RunState | None
+    error: str | None
+    landed: tuple[Landed, ...]
+    behind: tuple[str, ...]
+
+
+def series(library: Library, frame_id: int) -> list[Sister]:
+    """All frames of a frame's shoot by name, itself among them. Raises NotFound."""
+    frames = series_of(library, frame_id)
+    with library.session() as session:
+        far = standings(session, frames)
+        own = select(Carrying).where(Carrying.frame_id == frame_id).order_by(col(Carrying.id))
+        rows = session.exec(own).all()
+    marks = {sweep.id: sweep.mark.digest for sweep in far[frame_id].stack.sweeps}
+    out = []
+    for frame in frames:
+        mine = [row for row in rows if row.to_id == frame.id]
+        landed: dict[str, Landed] = {}
+        for row in mine:
+            landed |= {each.sweep: each for each in _LANDED.validate_python(row.landed)}
+        there = far[frame.id]
+        came = [sweep.carried for sweep in there.stack.sweeps if sweep.carried and sweep.carried.frame == frame_id]
+        states = [row.state for row in mine]
+        busy = next((state for state in states if state.is_open), None)
+        out.append(
+            Sister(
+                frame=frame,
+                state=there.state,
+                sweeps=there.sweeps,
+                doubtful=there.doubtful,
+                marked=there.marked,
+                carrying=busy or (states[-1] if states else None),
+                error=mine[-1].error if mine else None,
+                landed=tuple(each for each in landed.values() if each.sweep in marks),
+                behind=tuple(each.sweep for each in came if marks.get(each.sweep, each.mark) != each.mark),
+            )
+        )
+    return out
+
+
+def fill_series(
+    library: Library, frame_id: int, frame_ids: Sequence[int], how: Fill = AS_USUAL
+) -> tuple[list[Run], list[str]]:
+    """Queue everything that is marked and not filled in some frames of a series, in all others if none is named; what
+    could not be queued is told in sentences. Raises BadRequest when nothing is marked."""
+    runs: list[Run] = []
+    refused: list[str] = []
+    asked = False
+    for sister in series(library, frame_id):
+        if sister.frame.id not in frame_ids and (frame_ids or sister.frame.id == frame_id):
+            continue
+        for sweep_id in sister.marked:
+            asked = True
+            try:
+                runs.append(ask_fill(library, sister.frame.id, sweep_id, how))
+            except KeenSweepError as error:
+                refused.append(f"{sister.frame.name}: {error}")
+    if not asked:
+        raise BadRequest("Nothing in these frames is marked and waits to be filled.")
+    return runs, refused

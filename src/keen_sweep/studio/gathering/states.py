@@ -1,0 +1,79 @@
+"""How far the frames of a shoot are."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from sqlmodel import Session, col, select
+
+from keen_sweep.document.stack import Stack
+from keen_sweep.store.tables import Frame, Revision, Run, Take
+from keen_sweep.store.words import OPEN
+from keen_sweep.studio.stacks import stack_of
+
+
+class FrameState(StrEnum):
+    """What is next for a frame: nothing was done to it; something was carried that nobody has looked at; something is
+    being filled; takes wait to be chosen from; something is marked; all is done."""
+
+    UNTOUCHED = "untouched"
+    DOUBTFUL = "doubtful"
+    FILLING = "filling"
+    TO_CHOOSE = "to choose"
+    MARKED = "marked"
+    DONE = "done"
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A frame's state; its sweeps: how many there are, and the ids of those that are doubtful, and that are marked and
+    neither filled nor being filled."""
+
+    state: FrameState
+    sweeps: int
+    doubtful: tuple[str, ...]
+    marked: tuple[str, ...]
+    stack: Stack
+
+
+def standings(session: Session, frames: Iterable[Frame]) -> dict[int, Standing]:
+    """How far each of some frames is, by its number."""
+    known = list(frames)
+    ids = [frame.id for frame in known]
+    revisions = [frame.revision_id for frame in known]
+    rows = {row.id: row for row in session.exec(select(Revision).where(col(Revision.id).in_(revisions)))}
+    filled: defaultdict[int, set[str]] = defaultdict(set)
+    for frame, sweep in session.exec(
+        select(Take.frame_id, Take.sweep_id).where(col(Take.frame_id).in_(ids)).distinct()
+    ):
+        filled[frame].add(sweep)
+    busy: defaultdict[int, set[str]] = defaultdict(set)
+    open_runs = select(Run.frame_id, Run.sweep_id).where(col(Run.frame_id).in_(ids), col(Run.state).in_(OPEN))
+    for frame, sweep in session.exec(open_runs):
+        busy[frame].add(sweep)
+    return {
+        frame.id: _standing(stack_of(session, rows[frame.revision_id]), filled[frame.id], busy[frame.id])
+        for frame in known
+        if frame.revision_id in rows
+    }
+
+
+def _standing(stack: Stack, filled: set[str], busy: set[str]) -> Standing:
+    sweeps = stack.sweeps
+    doubtful = tuple(sweep.id for sweep in sweeps if sweep.carried is not None and sweep.carried.doubtful)
+    marked = tuple(sweep.id for sweep in sweeps if sweep.id not in filled | busy and not sweep.pick)
+    waiting = any(sweep.id in filled and not sweep.pick for sweep in sweeps)
+    if not stack.layers:
+        state = FrameState.UNTOUCHED
+    elif doubtful:
+        state = FrameState.DOUBTFUL
+    elif any(sweep.id in busy for sweep in sweeps):
+        state = FrameState.FILLING
+    elif waiting:
+        state = FrameState.TO_CHOOSE
+    else:
+        state = FrameState.MARKED if marked else FrameState.DONE
+    return Standing(state, len(sweeps), doubtful, marked, stack)

@@ -1,0 +1,119 @@
+"""Carriers: processes that carry sweeps over to other frames, while the desk is used for something else."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from concurrent.futures import BrokenExecutor, Executor
+from pathlib import Path
+
+from sqlmodel import col, select
+
+from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Carrying
+from keen_sweep.store.words import EventKind, RunState
+from keen_sweep.studio.carrying.carry import put_down, work_out
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.running.workers import Workers, spawned
+
+# How long one frame may take, seconds.
+LONGEST = 600.0
+LOOK_EVERY = 0.15
+MOST_ATTEMPTS, AT_ONCE = 2, 2
+
+
+def carry_out(library: Library, carrying_id: int) -> None:
+    """Carry over to one frame what a row says. What goes wrong is written into the row in a sentence."""
+    with library.session() as session:
+        row = session.get(Carrying, carrying_id)
+        if row is None or row.state is not RunState.RUNNING:
+            return
+    try:
+        worked = work_out(library, row.frame_id, row.sweeps, row.to_id, row.sensor, row.wide)
+        with library.together():
+            landed = put_down(library, worked)
+            _write(library, carrying_id, state=RunState.DONE, landed=[each.model_dump(mode="json") for each in landed])
+    except KeenSweepError as error:
+        _write(library, carrying_id, state=RunState.FAILED, error=str(error))
+    except MemoryError:
+        _write(library, carrying_id, state=RunState.FAILED, error="There is not enough memory to align this frame.")
+
+
+def _write(library: Library, carrying_id: int, **changes: object) -> None:
+    with library.session() as session:
+        row = session.get(Carrying, carrying_id)
+        if row is None:
+            return
+        for name, value in changes.items():
+            setattr(row, name, value)
+        session.add(row)
+        note(session, EventKind.CARRYING, frame=row.frame_id)
+
+
+def work(folder: str, carrying_id: int) -> None:
+    """What a worker process does for one frame."""
+    library = Library(Path(folder), ready=True)
+    try:
+        carry_out(library, carrying_id)
+    finally:
+        library.close()
+
+
+def lowly(count: int) -> Executor:
+    """Processes of the lowest priority: the desk goes first."""
+    return spawned(count, lowly=True)
+
+
+class Carriers:
+    """Hands waiting rows, oldest first, to processes that start when there is something to carry."""
+
+    def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:
+        self.library = library
+        self._workers = Workers(AT_ONCE, executor, seconds=LONGEST)
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._loop, name="carriers", daemon=True)
+
+    def start(self) -> None:
+        """Begin, with what a killed server left unfinished."""
+        with self.library.session() as session:
+            for row in session.exec(select(Carrying).where(Carrying.state == RunState.RUNNING)):
+                row.state = RunState.WAITING
+                session.add(row)
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop handing out rows and end the processes."""
+        self._stop.set()
+        self._thread.join(timeout=5)
+        self._workers.stop()
+
+    def _loop(self) -> None:
+        while not self._stop.wait(LOOK_EVERY):
+            for carrying_id, error in self._workers.ended():
+                if error is not None:
+                    self._broken_off(carrying_id, error)
+            while self._workers.free and self._hand_out():
+                pass
+
+    def _broken_off(self, carrying_id: int, error: BaseException) -> None:
+        with self.library.session() as session:
+            row = session.get(Carrying, carrying_id)
+            again = row is not None and row.attempts < MOST_ATTEMPTS and isinstance(error, BrokenExecutor)
+        if again:
+            _write(self.library, carrying_id, state=RunState.WAITING)
+        else:
+            why = "Carrying over broke off: perhaps there is not enough memory for it."
+            _write(self.library, carrying_id, state=RunState.FAILED, error=why)
+
+    def _hand_out(self) -> bool:
+        with self.library.session(write=True) as session:
+            waiting = select(Carrying).where(Carrying.state == RunState.WAITING).order_by(col(Carrying.id)).limit(1)
+            row = session.exec(waiting).first()
+            if row is None:
+                return False
+            row.state, row.attempts = RunState.RUNNING, row.attempts + 1
+            session.add(row)
+            note(session, EventKind.CARRYING, frame=row.frame_id)
+        self._workers.give(row.id, work, str(self.library.folder), row.id)
+        return True
