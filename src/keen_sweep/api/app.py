@@ -96,20 +96,8 @@ def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = Non
     def health(library: TheLibrary) -> Health:
         return Health(version=__version__, library=str(library.folder))
 
-    for part in (
-        gathering,
-        desk,
-        looking,
-        marking,
-        finding,
-        filling,
-        choosing,
-        touching,
-        carrying,
-        delivering,
-        models,
-        events,
-    ):
+    journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
+    for part in (*journey, models, events):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

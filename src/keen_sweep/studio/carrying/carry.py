@@ -22,7 +22,7 @@ from keen_sweep.studio.sitting import Sitting, sit
 
 
 class Landed(BaseModel):
-    """What became of a sweep in another frame: its id here and there, and how sure it is that it landed on the thing."""
+    """What became of a sweep in another frame: its id here and there, and how sure it is that it landed."""
 
     sweep: str
     name: str

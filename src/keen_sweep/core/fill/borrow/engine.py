@@ -55,7 +55,7 @@ class BorrowEngine:
         the same takes to the bit. Raises BadMask when no sister shows what the mask hides."""
         hole = hole_of(order)
         order.progress(0.0, "looking at sister frames")
-        places = [_place(order.below, part, hole, self._sisters) for part in clusters_of(hole)]
+        places = [_place(order.below, part, order.mask > 0, self._sisters) for part in clusters_of(hole)]
         every = range(len(self._sisters))
         known: list[set[str]] = []
         for some in [tuple(every), *((k,) for k in every if len(every) > 1)]:
@@ -74,12 +74,13 @@ class BorrowEngine:
 
 @dataclass(frozen=True)
 class _Place:
-    """A part of a hole with what sisters show there: a box of the picture, its pixels, the hole in it, and the views
-    compared, None if there are none."""
+    """A part of a hole with what sisters show there: a box of the picture, its pixels, the hole in it, all that is
+    masked there, guarded or not, and the views compared, None if there are none."""
 
     box: Box
     pixels: Pixels
     gap: Bools
+    masked: Bools
     views: Compared | None
 
 
@@ -93,15 +94,16 @@ class _Borrowed:
     shares: dict[str, int]
 
 
-def _place(below: Pixels, part: Part, hole: Bools, sisters: Sequence[Sister]) -> _Place:
-    mine = np.zeros_like(hole)
+def _place(below: Pixels, part: Part, masked: Bools, sisters: Sequence[Sister]) -> _Place:
+    mine = np.zeros_like(masked)
     mine[part.box.slices] = part.inside
     window = window_of(below, mine)
     box = part.box.grow(RIM, whole(below))
     pixels, gap = np.array(below[box.slices]), mine[box.slices]
     views = [view for k, sister in enumerate(sisters) for view in views_of(k, sister, window, box)]
     # What else is masked is no surroundings to go on from.
-    return _Place(box, pixels, gap, compared(pixels, hole[box.slices], views) if views else None)
+    near = masked[box.slices]
+    return _Place(box, pixels, gap, near, compared(pixels, near, views) if views else None)
 
 
 def _borrowed(place: _Place, some: Sequence[int], sisters: Sequence[Sister]) -> _Borrowed:
@@ -188,7 +190,7 @@ def _without_crumbs(usable: Bools, gap: Bools) -> Bools:
 def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
     """The views that were chosen, in the tones of the rim, mixed a little where two meet, (h, w, 3)."""
     assert place.views is not None
-    own, gap = place.pixels.astype(np.float32), place.gap
+    own, gap, known = place.pixels.astype(np.float32), place.gap, ~place.masked
     total, weights = np.zeros(own.shape, np.float32), np.zeros(gap.shape, np.float32)
     if (chosen < 0).any() and (chosen >= 0).any():
         # Crumbs that none serves in go with what is next to them.
@@ -199,16 +201,16 @@ def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
         total += weight[..., None] * place.views.views[number].pixels.astype(np.float32)
         weights += weight
     laid = np.asarray(total / np.maximum(weights, np.float32(1e-6))[..., None], np.float32)
-    laid = np.asarray(np.where(gap[..., None], laid + _toned(np.asarray(own - laid, np.float32), gap), own), np.float32)
+    toned = laid + _toned(np.asarray(own - laid, np.float32), gap, known)
+    laid = np.where(gap[..., None], toned, own).astype(np.float32)
     radius = float(np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5)).max())
     # Moving pixels by parts of one takes a little of their grain.
-    bands.matched(laid, gap, ~gap, radius)
+    bands.matched(laid, gap, known, radius)
     return laid
 
 
-def _toned(apart: NDArray[np.float32], gap: Bools) -> Floats:
+def _toned(apart: Floats, gap: Bools, known: Bools) -> Floats:
     """What is added in the hole so that tones meet those of the rim: how far they are apart there, smooth."""
-    known = ~gap
     # Edges that are a part of a pixel off are no tones.
     most = 3 * np.median(np.abs(apart[known]), axis=0) + 1
     mean = smooth_known(np.clip(apart, -most, most).astype(np.float32), known, TONES)

@@ -1,0 +1,186 @@
+"""Carrying over: masks land where the picture says, in one step, and nothing is filled before somebody says so."""
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+from sqlmodel import select
+
+from keen_sweep.core.errors import BadRequest, NotFound, NotTheSamePlace
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.picture import Picture
+from keen_sweep.core.photo.write import encode_picture
+from keen_sweep.core.series.landing import Verdict
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Carrying, Find, Frame, Run
+from keen_sweep.store.words import RunState
+from keen_sweep.studio.carrying.aligning import alignment_of
+from keen_sweep.studio.carrying.ask import ask_carry
+from keen_sweep.studio.carrying.carry import Landed, put_down, work_out
+from keen_sweep.studio.carrying.series import fill_series, series
+from keen_sweep.studio.gathering.frames import add_frame
+from keen_sweep.studio.gathering.shoots import make_shoot
+from keen_sweep.studio.gathering.states import FrameState
+from keen_sweep.studio.history import undo
+from keen_sweep.studio.marking.draw import add_shapes, move_sweep, new_sweep, settle
+from keen_sweep.studio.running.carriers import carry_out
+from keen_sweep.studio.sitting import sit
+
+SHIFT = (14, 9)
+
+
+def _rod(pixels: np.ndarray, at: tuple[int, int]) -> np.ndarray:
+    out = pixels.copy()
+    cv2.line(out, at, (at[0] + 90, at[1] + 24), (25, 20, 30), 7)
+    return out
+
+
+def _add(library: Library, shoot: int, name: str, pixels: np.ndarray) -> Frame:
+    file: Path = library.incoming / name
+    file.write_bytes(encode_picture(Picture(pixels=np.ascontiguousarray(pixels), format="png"), "png"))
+    return add_frame(library, shoot, name, file)
+
+
+@pytest.fixture
+def burst(library: Library, photograph: np.ndarray) -> list[Frame]:
+    """Three frames of a roof: a rod in the first; the camera a little aside, the rod still there; the rod gone."""
+    shoot = make_shoot(library, "Roofs").id
+    first = _rod(photograph[20:380, 40:560], (300, 200))
+    second = _rod(photograph, (340, 220))[20 + SHIFT[1] : 380 + SHIFT[1], 40 + SHIFT[0] : 560 + SHIFT[0]]
+    third = photograph[24:384, 46:566]
+    return [_add(library, shoot, f"roof-{k}.png", each) for k, each in enumerate((first, second, third), start=1)]
+
+
+@pytest.fixture
+def rod(library: Library, burst: list[Frame]) -> str:
+    return new_sweep(library, burst[0].id, [Stroke(points=((300, 200), (390, 224)), size=17)], "Rod")[0]
+
+
+def _carried(library: Library, burst: list[Frame], to: int, sweeps: list[str], **how: bool) -> list[Landed]:
+    return put_down(library, work_out(library, burst[0].id, sweeps, burst[to].id, **how))
+
+
+def test_a_mask_lands_where_the_thing_is(library: Library, burst: list[Frame], rod: str) -> None:
+    (landed,) = _carried(library, burst, 1, [rod])
+    assert landed.verdict is Verdict.LANDED
+    there = sit(library, burst[1].id)
+    (sweep,) = there.stack.sweeps
+    assert (sweep.id, sweep.name, sweep.pick) == (landed.made, "Rod", None)
+    wanted = np.roll(sit(library, burst[0].id).mask(rod).full(520, 360) > 0, (-SHIFT[1], -SHIFT[0]), (0, 1))
+    got = there.full(there.mask(sweep.id)) > 0
+    assert (wanted & got).sum() / (wanted | got).sum() > 0.9
+    with library.session() as session:
+        assert session.exec(select(Run)).all() == []
+    # One step: undone at once.
+    undo(library, burst[1].id)
+    assert sit(library, burst[1].id).stack.sweeps == ()
+
+
+def test_what_is_gone_is_not_marked(library: Library, burst: list[Frame], rod: str) -> None:
+    (landed,) = _carried(library, burst, 2, [rod])
+    assert (landed.verdict, landed.made) == (Verdict.NOT_THERE, None)
+    assert sit(library, burst[2].id).stack.sweeps == ()
+
+
+def test_carried_again_it_moves_what_was_carried_before(library: Library, burst: list[Frame], rod: str) -> None:
+    _carried(library, burst, 1, [rod])
+    before = sit(library, burst[1].id).stack.sweeps[0]
+    add_shapes(library, burst[0].id, rod, [Stroke(points=((310, 190), (330, 192)), size=9)])
+    (behind,) = [each for each in series(library, burst[0].id) if each.behind]
+    assert behind.frame.id == burst[1].id
+    _carried(library, burst, 1, [rod])
+    (after,) = sit(library, burst[1].id).stack.sweeps
+    assert after.id == before.id
+    assert len(after.mark.shapes) == 2
+    assert not any(each.behind for each in series(library, burst[0].id))
+
+
+def test_a_doubtful_one_stays_so_until_somebody_looks(library: Library, burst: list[Frame], rod: str) -> None:
+    worked = work_out(library, burst[0].id, [rod], burst[1].id)
+    ((sweep, landed, mark, came),) = worked.sweeps
+    unsure = came.model_copy(update={"doubtful": True, "confidence": 0.3})
+    (put,) = put_down(library, type(worked)(worked.title, worked.to_id, ((sweep, landed, mark, unsure),)))
+    assert put.made is not None
+    states = {each.frame.id: each for each in series(library, burst[0].id)}
+    assert states[burst[1].id].state is FrameState.DOUBTFUL
+    assert states[burst[1].id].doubtful == (put.made,)
+    assert states[burst[2].id].state is FrameState.UNTOUCHED
+    settle(library, burst[1].id, put.made)
+    assert series(library, burst[0].id)[1].state is FrameState.MARKED
+    undo(library, burst[1].id)
+    move_sweep(library, burst[1].id, put.made, 3, 0)
+    assert series(library, burst[0].id)[1].doubtful == ()
+
+
+def test_all_that_is_marked_is_filled_in_one_go(library: Library, burst: list[Frame], rod: str) -> None:
+    for other in (burst[1], burst[2]):
+        new_sweep(library, other.id, [Stroke(points=((60, 60), (90, 62)), size=12)])
+    runs, refused = fill_series(library, burst[0].id, [])
+    assert [run.frame_id for run in runs] == [burst[1].id, burst[2].id]
+    assert refused == []
+    with pytest.raises(BadRequest, match="Nothing in these frames"):
+        fill_series(library, burst[0].id, [])
+    assert series(library, burst[0].id)[1].state is FrameState.FILLING
+
+
+def test_what_sits_on_the_sensor_stays_there(library: Library, burst: list[Frame], photograph: np.ndarray) -> None:
+    spot, _ = new_sweep(library, burst[0].id, [Stroke(points=((50, 40),), size=12)], "Dust")
+    with library.session() as session:
+        session.add(Find(frame_id=burst[0].id, kind="specks", name="", confidence=1, reason="", sweep_id=spot))
+    rows = ask_carry(library, burst[0].id, [], [])
+    assert {row.sensor for row in rows} == {True}
+    (landed,) = _carried(library, burst, 1, [spot], sensor=True)
+    assert landed.verdict is Verdict.LANDED
+    own, there = sit(library, burst[0].id), sit(library, burst[1].id)
+    assert there.stack.sweeps[0].mark == own.stack.sweep(spot).mark
+    upright = _add(library, burst[0].shoot_id, "upright.png", np.rot90(photograph[20:380, 40:560]))
+    with pytest.raises(BadRequest, match="upright"):
+        work_out(library, burst[0].id, [spot], upright.id, sensor=True)
+
+
+def test_what_cannot_be_carried_says_why(library: Library, burst: list[Frame], photograph: np.ndarray) -> None:
+    with pytest.raises(BadRequest, match="nothing to carry"):
+        ask_carry(library, burst[0].id, [], [])
+    sweep, _ = new_sweep(library, burst[0].id, [Stroke(points=((60, 60), (90, 62)), size=12)])
+    with pytest.raises(NotFound):
+        ask_carry(library, burst[0].id, ["no such sweep"], [])
+    with pytest.raises(NotFound):
+        ask_carry(library, burst[0].id, [], [4711])
+    alone = _add(library, make_shoot(library, "One").id, "one.png", photograph)
+    new_sweep(library, alone.id, [Stroke(points=((60, 60), (90, 62)), size=12)])
+    with pytest.raises(BadRequest, match="one picture only"):
+        ask_carry(library, alone.id, [], [])
+    noise = np.random.default_rng(3).integers(0, 255, (360, 520, 3)).astype(np.uint8)
+    elsewhere = _add(library, burst[0].shoot_id, "sea.png", cv2.blur(noise, (3, 3)))
+    for _ in range(2):  # found out, and remembered
+        with pytest.raises(NotTheSamePlace, match=r"sea\.png does not show the same place as roof-1\.png"):
+            work_out(library, burst[0].id, [sweep], elsewhere.id)
+
+
+def test_a_row_tells_how_it_ended(library: Library, burst: list[Frame], rod: str, photograph: np.ndarray) -> None:
+    elsewhere = _add(library, burst[0].shoot_id, "zinc.png", np.full_like(photograph, 90))
+    ask_carry(library, burst[0].id, [rod], [burst[1].id, elsewhere.id])
+    with library.session() as session:
+        rows = list(session.exec(select(Carrying)))
+        for row in rows:
+            row.state = RunState.RUNNING
+            session.add(row)
+    for row in rows:
+        carry_out(library, row.id)
+    told = {each.frame.name: each for each in series(library, burst[0].id)}
+    assert told["roof-2.png"].carrying is RunState.DONE
+    assert [each.verdict for each in told["roof-2.png"].landed] == [Verdict.LANDED]
+    assert told["zinc.png"].carrying is RunState.FAILED
+    assert "does not show the same place" in (told["zinc.png"].error or "")
+    assert told["roof-3.png"].carrying is None
+
+
+def test_an_alignment_is_worked_out_once(library: Library, burst: list[Frame], monkeypatch: pytest.MonkeyPatch) -> None:
+    one, other = (sit(library, frame.id) for frame in burst[:2])
+    found = alignment_of(one, other)
+    monkeypatch.setattr("keen_sweep.studio.carrying.aligning.align", lambda *_: pytest.fail("worked out again"))
+    again = alignment_of(one, other)
+    assert np.array_equal(found.homography, again.homography)
+    with pytest.raises(BadRequest, match="no sister in itself"):
+        alignment_of(one, one)
