@@ -90,3 +90,13 @@ def test_an_area_that_does_not_move_stays_as_it_is() -> None:
     before, after = (compose([shape], ROOM, drawer.load)[0].astype(int) for shape in (area, there))
     assert np.abs(before - after).max() <= 1
     assert scale_at(lambda points: points * 3, np.array([50.0, 60.0])) == 3
+
+
+def test_a_stroke_that_leaves_the_picture_runs_on_in_one_that_shows_more() -> None:
+    drawer = Drawer()
+    cable = Stroke(points=((2, 80), (100, 90), (200, 95)), size=6)
+    there = carried(cable, lambda points: points + np.array([50, 0]), drawer.load, drawer.keep, ROOM)
+    assert isinstance(there, Stroke)
+    across = [x for x, _ in there.points]
+    assert min(across) < 0
+    assert max(across) == 250

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { type Desk, type News, type Run, WINDOW } from "./client";
-import { deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
+import { allSeries, deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
 
 /** The desk with the news of one run put in; undefined when it has to be fetched again. */
 export function withRun(desk: Desk, run: Run): Desk | undefined {
@@ -23,6 +23,10 @@ export function useEvents() {
         queries.invalidateQueries({ queryKey: shootsKey });
       if (event.kind === "models") queries.invalidateQueries({ queryKey: modelsKey });
       if (event.kind === "take") queries.invalidateQueries({ queryKey: wordsKey });
+      // How far the frames of a series are; nothing is asked for while no strip is shown.
+      if (event.kind !== "models" && event.kind !== "finds" && event.kind !== "touch")
+        queries.invalidateQueries({ queryKey: allSeries });
+      if (event.kind === "carrying") return;
       // What was done here was answered.
       if (event.frame === null || event.window === WINDOW) return;
       if (event.kind === "finds" || event.kind === "frame") {

@@ -1,9 +1,12 @@
 import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
-import { api, ask, type Desk, type Scouts } from "./client";
+import { api, ask, type Desk, type Scouts, type Sister } from "./client";
 
 export const shootsKey = ["shoots"] as const;
 export const scoutsKey = (frame: number) => ["scouts", frame] as const;
 export const deskKey = (frame: number) => ["desk", frame] as const;
+
+export const seriesKey = (frame: number) => ["series", frame] as const;
+export const allSeries = ["series"] as const;
 
 export const modelsKey = ["models"] as const;
 export const wordsKey = ["words"] as const;
@@ -29,13 +32,29 @@ export function newer(known: Desk | undefined, told: Desk): Desk {
   return known && known.news > told.news ? known : replaceEqualDeep(known, told);
 }
 
+export const showDesk = (frame: number) => ({
+  queryKey: deskKey(frame),
+  queryFn: async () =>
+    // The client's mapped types turn pairs into lists; the schema says pairs.
+    (await ask(api.GET("/api/frames/{frame_id}", { params: { path: { frame_id: frame } } }))) as Desk,
+});
+
 export function useDesk(frame: number) {
   return useQuery({
     structuralSharing: (known, told) => newer(known as Desk | undefined, told as Desk),
-    queryKey: deskKey(frame),
+    ...showDesk(frame),
+  });
+}
+
+/** The frames of a frame's shoot, and what of it landed in each. */
+export function useSeries(frame: number | null) {
+  return useQuery({
+    enabled: frame !== null,
+    queryKey: seriesKey(frame ?? 0),
     queryFn: async () =>
-      // The client's mapped types turn pairs into lists; the schema says pairs.
-      (await ask(api.GET("/api/frames/{frame_id}", { params: { path: { frame_id: frame } } }))) as Desk,
+      (await ask(
+        api.GET("/api/frames/{frame_id}/series", { params: { path: { frame_id: frame ?? 0 } } }),
+      )) as Sister[],
   });
 }
 

@@ -1640,7 +1640,7 @@ export interface components {
         };
         /**
          * Landed
-         * @description What became of a sweep in another frame: its id here and there, and how sure it is that it landed on the thing.
+         * @description What became of a sweep in another frame: its id here and there, how sure it is that it landed, and where.
          */
         Landed: {
             /** Sweep */
@@ -1652,6 +1652,7 @@ export interface components {
             confidence: number;
             /** Made */
             made?: string | null;
+            box?: components["schemas"]["Box"] | null;
         };
         /**
          * MadeBy

@@ -1,7 +1,8 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useEffect, useMemo, useState } from "react";
-import { Link, useParams } from "react-router";
-import { useDesk, useScouts } from "../api/queries";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { showDesk, useDesk, useScouts, useSeries } from "../api/queries";
 import { Act } from "../theme/controls";
 import { MarkingBar } from "./bars/MarkingBar";
 import { OfferBar } from "./bars/OfferBar";
@@ -16,6 +17,7 @@ import { useKeys } from "./doing/commands/keys";
 import { JobSheet } from "./sheets/JobSheet";
 import { KeySheet } from "./sheets/KeySheet";
 import { useStateOf } from "./state/state";
+import { Strip } from "./strip/Strip";
 import { TakesTray } from "./tray/TakesTray";
 
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
@@ -24,25 +26,40 @@ export function DeskPage() {
   const desk = useDesk(frame);
   const actions = useActions(frame);
   const [viewer, setViewer] = useState<PictureViewer | null>(null);
-  const { folded, help, problem, tool, offer, set, select } = useStateOf(
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const arriving = useRef<string | null>(null);
+  const { folded, help, problem, tool, offer, strip, set, select } = useStateOf(
     "folded",
     "help",
     "problem",
     "tool",
     "offer",
+    "strip",
     "set",
     "select",
   );
   const scouts = useScouts(frame);
+  const series = useSeries(strip);
+  const go = useCallback(
+    (to: number, sweep?: string) => {
+      if (to === frame) return select(sweep ?? null);
+      arriving.current = sweep ?? null;
+      navigate(`/frames/${to}`);
+    },
+    [frame, navigate, select],
+  );
   const room = useMemo(
-    () => (desk.data ? { desk: desk.data, scouts: scouts.data, actions, viewer } : null),
-    [desk.data, scouts.data, actions, viewer],
+    () =>
+      desk.data ? { desk: desk.data, scouts: scouts.data, series: series.data, actions, viewer, go } : null,
+    [desk.data, scouts.data, series.data, actions, viewer, go],
   );
   useKeys(room);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another frame starts with nothing chosen
   useEffect(() => {
-    select(null);
+    select(arriving.current);
+    arriving.current = null;
     set({
       problem: null,
       pending: [],
@@ -57,6 +74,14 @@ export function DeskPage() {
     // Scouts look while the photographer does, so that finds are there when they are asked for.
     actions.scout();
   }, [frame, actions]);
+
+  // The frames next to it are there when they are gone to.
+  const at = desk.data?.neighbours.findIndex((each) => each.id === frame) ?? -1;
+  const [before, after] = [desk.data?.neighbours[at - 1]?.id, desk.data?.neighbours[at + 1]?.id];
+  useEffect(() => {
+    for (const next of [after, before])
+      if (next !== undefined) void queries.prefetchQuery({ ...showDesk(next), staleTime: 5_000 });
+  }, [before, after, queries]);
 
   if (desk.error) {
     return (
@@ -100,7 +125,8 @@ export function DeskPage() {
             {!folded && !offer && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
           </Flex>
         </Flex>
-        {!folded && <TakesTray desk={room.desk} actions={actions} viewer={viewer} />}
+        {strip !== null && !folded && <Strip />}
+        {!folded && strip === null && <TakesTray desk={room.desk} actions={actions} viewer={viewer} />}
         {help && <KeySheet room={room} />}
       </Flex>
     </TheRoom>

@@ -23,16 +23,23 @@ OFTEN, APART = 24.0, 8
 # Points of a shape, and sizes of a brush, that a mark may have.
 MOST_POINTS, LEAST_SIZE, MOST_SIZE = 20_000, 1.0, 5_000.0
 ROUNDS = 4
+# How far a stroke runs on beyond the picture, as a share of its longer side.
+ON = 0.15
 
 
 def carried(
-    shape: Stroke | Outline | Area, places: Places, load: AreaLoader, keep: AreaKeeper
+    shape: Stroke | Outline | Area, places: Places, load: AreaLoader, keep: AreaKeeper, room: Box | None = None
 ) -> Stroke | Outline | Area:
-    """A shape of one frame in another; the areas' files are read by load, and kept by keep."""
+    """A shape of one frame in another; the areas' files are read by load, and kept by keep.
+
+    room: the frame it is in: a stroke that runs out of it, as along a cable, runs on in the other, which may show more.
+    """
     if isinstance(shape, Area):
         return _area(shape, places, load, keep)
     closed = isinstance(shape, Outline)
     path = np.array(shape.points, np.float64)
+    if room is not None and isinstance(shape, Stroke) and shape.pressure is None:
+        path = _run_on(path, shape.size, room)
     fine, at = _often(path, closed)
     # Shapes count from a pixel's corner, alignments from its centre.
     there = places(fine - 0.5) + 0.5
@@ -45,6 +52,19 @@ def carried(
         told = np.interp(at, np.arange(len(path)), np.array(shape.pressure))
         pressure = tuple(float(each) for each in told)
     return shape.model_copy(update={"points": points, "size": size, "pressure": pressure})
+
+
+def _run_on(path: Matrix, size: float, room: Box) -> Matrix:
+    """A stroke's path (n, 2), drawn on straight beyond the picture's edge where it ends at it."""
+    for _ in range(2):
+        end = path[-1]
+        edge = min(end[0] - room.x, end[1] - room.y, room.right - end[0], room.bottom - end[1])
+        far = np.flatnonzero(np.hypot(*(path - end).T) > 4 * size)
+        if edge < size and len(far):
+            along = end - path[far[-1]]
+            path = np.vstack([path, end + along / np.hypot(*along) * ON * max(room.width, room.height)])
+        path = path[::-1]
+    return path
 
 
 def scale_at(places: Places, point: Matrix) -> float:

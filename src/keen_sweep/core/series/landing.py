@@ -26,6 +26,8 @@ SEEN, ROUND, LEAST_ROUND, MOST_ROUND = 1_100, 0.35, 40, 500
 CELL, WIDE = 12, 2.5
 # So alike a thing is there, and is there perhaps; and such a share of it may lie beyond the picture.
 THERE, PERHAPS, INSIDE = 0.45, 0.25, 0.5
+# What the border of a mask says, beside its middle.
+BORDER = 0.15
 # The longer side of where a thing is looked for, pixels.
 SOUGHT = 800
 
@@ -100,7 +102,8 @@ def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: B
     motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
     like = np.where(same & seen, alike(grey, moved(theirs, motion), WIDE), 0).astype(np.float32)
     weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
-    confidence = float((like * weight).sum() / max(float(weight.sum()), 1e-6))
+    inner = weight * _depth(cover)
+    confidence = float((like * inner).sum() / max(float(inner.sum()), 1e-6))
     verdict = (
         Verdict.LANDED if confidence >= THERE else Verdict.DOUBTFUL if confidence >= PERHAPS else Verdict.NOT_THERE
     )
@@ -172,6 +175,16 @@ def as_seen(
     rows = ((places[..., 1] - part.y + 0.5) * less[1] / part.height - 0.5).astype(np.float32)
     laid = cv2.remap(small, columns, rows, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(alignment.tones.laid_on(np.asarray(laid, np.uint8)), np.uint8), seen
+
+
+def _depth(cover: Bools) -> Floats:
+    """How much each place of a mask says of the thing rather than of what is round it, (h, w): a mask leaves a border,
+    and what is in it may look the same without the thing."""
+    away = np.asarray(cv2.distanceTransform(cover.astype(np.uint8), cv2.DIST_L2, 5), np.float32)
+    count, labels = cv2.connectedComponents(cover.astype(np.uint8))
+    deepest = np.ones(count, np.float32)
+    np.maximum.at(deepest, labels.ravel().astype(np.intp), away.ravel())
+    return np.asarray(BORDER + (1 - BORDER) * np.clip(2 * away / deepest[labels], 0, 1), np.float32)
 
 
 def _rimmed(cover: Bools) -> Bools:

@@ -9,6 +9,7 @@ from uuid import uuid4
 import numpy as np
 from pydantic import BaseModel
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.series.alignment import Alignment
 from keen_sweep.core.series.carried import Places, carried
@@ -22,13 +23,14 @@ from keen_sweep.studio.sitting import Sitting, sit
 
 
 class Landed(BaseModel):
-    """What became of a sweep in another frame: its id here and there, and how sure it is that it landed."""
+    """What became of a sweep in another frame: its id here and there, how sure it is that it landed, and where."""
 
     sweep: str
     name: str
     verdict: Verdict
     confidence: float
     made: str | None = None
+    box: Box | None = None
 
 
 @dataclass(frozen=True)
@@ -97,7 +99,8 @@ def _landed(
 ) -> tuple[Landed, Mark | None]:
     """Where a sweep lands, and its mark there; no alignment: at the same place of the sensor."""
     if alignment is None:
-        return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.LANDED, confidence=1.0), sweep.mark
+        box = sweep.mark.reach(there.box)
+        return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.LANDED, confidence=1.0, box=box), sweep.mark
     mask = here.mask(sweep.id, free=True)
     if not mask.pixels.any():
         return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.NOT_THERE, confidence=0.0), None
@@ -108,16 +111,14 @@ def _landed(
     mark = _moved(here, sweep.mark, found.places)
     if not there.mask_of(mark, free=True).pixels.any():
         return said.model_copy(update={"verdict": Verdict.OUT_OF_FRAME}), None
-    return said, mark
+    return said.model_copy(update={"box": mark.reach(there.box)}), mark
 
 
 def _moved(here: Sitting, mark: Mark, places: Places) -> Mark:
     """A mark as it lies in another frame."""
-    library = here.library
-    shapes = [
-        carried(shape, places, here.shelf.read, library.files.add) for shape in shapes_of(mark.shapes, here.shelf)
-    ]
-    return mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
+    keep, read = here.library.files.add, here.shelf.read
+    shapes = [carried(shape, places, read, keep, here.box) for shape in shapes_of(mark.shapes, here.shelf)]
+    return mark.model_copy(update={"shapes": filed(shapes, keep)})
 
 
 def _check_sensor(here: Sitting, there: Sitting) -> None:

@@ -11,7 +11,6 @@ from sqlmodel import select
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotTheSamePlace, NoWeights
 from keen_sweep.core.fill.borrow.sister import Sister
-from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.core.series.alignment import Alignment
@@ -42,21 +41,24 @@ def neighbours_of(library: Library, frame_id: int) -> list[Frame]:
     return [series[k] for k in near if abs(k - at) <= NEIGHBOURS]
 
 
-def sisters_of(here: Sitting, mask: Mask) -> list[Sister]:
-    """The neighbours that show the same place, each without what is marked in it and its people near the mask."""
+def sisters_of(here: Sitting, sweep_id: str) -> list[Sister]:
+    """The neighbours that show what a sweep hides, or may: each without what is marked in it and its people near by."""
     out = []
     for frame in neighbours_of(here.library, here.frame.id):
         there = sit(here.library, frame.id)
         with suppress(NotTheSamePlace):
-            out.append(sister(here, there, mask, alignment_of(here, there)))
+            out.append(_sister(here, there, sweep_id, alignment_of(here, there)))
     return out
 
 
-def sister(here: Sitting, there: Sitting, mask: Mask, alignment: Alignment) -> Sister:
-    """A frame to borrow from for a mask of another one."""
+def _sister(here: Sitting, there: Sitting, sweep_id: str, alignment: Alignment) -> Sister:
+    mask = here.mask(sweep_id)
     pixels = there.pyramid.level(0)
     barred = without_people(pixels, mask.box, alignment)
     for each in there.stack.sweeps:
+        # What was carried over from this sweep may not have been there: it is looked at.
+        if each.carried is not None and each.carried.sweep == sweep_id:
+            continue
         marked = there.mask_of(each.mark, free=True)
         barred[marked.box.slices] |= marked.pixels > 0
     return Sister(there.frame.name.rsplit(".", 1)[0], pixels, alignment, barred)

@@ -84,7 +84,7 @@ def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
     if method is not Method.AUTO or asked or not first or order.quality is Quality.FAST:
         return engine
     order.progress(0.0, "looking at sister frames")
-    sisters = sisters_of(here, here.mask(sweep.id))
+    sisters = sisters_of(here, sweep.id)
     return BorrowFirst(sisters, engine) if sisters else engine
 
 
@@ -92,7 +92,7 @@ def _sisters(here: Sitting, sweep: Sweep) -> list[Sister]:
     """The sisters to borrow from. Raises BadMask when there are none."""
     if len(series_of(here.library, here.frame.id)) == 1:
         raise BadMask("This shoot has one picture only: there is no sister frame to borrow from.")
-    sisters = sisters_of(here, here.mask(sweep.id))
+    sisters = sisters_of(here, sweep.id)
     if not sisters:
         raise BadMask("No frame next to this one shows the same place: there is nothing to borrow from.")
     return sisters

@@ -2,7 +2,7 @@ import { Flex, Spacer, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Desk } from "../../api/client";
-import { Act, Amount, Choice, Key, Lead } from "../../theme/controls";
+import { Amount, Choice, Key, Lead } from "../../theme/controls";
 import { Mark } from "../../theme/Mark";
 import { Sheet } from "../../theme/Sheet";
 import type { PictureViewer } from "../canvas/viewer";
@@ -62,8 +62,6 @@ export function TopBar({ desk, viewer }: Props) {
   const { zoom } = useStateOf("zoom");
   const go = useNavigate();
   const at = desk.neighbours.findIndex((n) => n.id === desk.frame.id);
-  const previous = desk.neighbours[at - 1];
-  const next = desk.neighbours[at + 1];
   return (
     <Flex
       as="header"
@@ -89,16 +87,9 @@ export function TopBar({ desk, viewer }: Props) {
       <Text color="soft" whiteSpace="nowrap">
         {at + 1} of {desk.neighbours.length}
       </Text>
-      <Act
-        disabled={!previous}
-        aria-label="Previous picture"
-        onClick={() => previous && go(`/frames/${previous.id}`)}
-      >
-        ‹
-      </Act>
-      <Act disabled={!next} aria-label="Next picture" onClick={() => next && go(`/frames/${next.id}`)}>
-        ›
-      </Act>
+      <Do id="previousFrame" aria-label="Previous picture" />
+      <Do id="nextFrame" aria-label="Next picture" />
+      <Do id="strip" />
       <Spacer />
       <Do id="undo" />
       <Do id="redo" />

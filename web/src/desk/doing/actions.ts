@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Drawable } from "../../api/client";
 import { boxOf } from "../reading/patch";
+import { carrying } from "./carrying";
 import { choosing } from "./choosing";
 import { filling } from "./filling";
 import { finding } from "./finding";
@@ -21,6 +22,7 @@ function actionsOf(doing: FrameDoing) {
     ...filling(doing),
     ...choosing(doing),
     ...touching(doing),
+    ...carrying(doing),
     ...history(doing),
   };
   /** What was drawn by hand, for whatever waits for it. */

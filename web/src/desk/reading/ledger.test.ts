@@ -14,6 +14,8 @@ const made = (more: Partial<Take["made"]>): Pick<Take, "made"> => ({
     knobs: null,
     credits: 0,
     why: "",
+    sisters: [],
+    borrowed: 0,
     ...more,
   },
 });
@@ -70,4 +72,11 @@ describe("a sweep whose last fill failed", () => {
       "last fill failed",
     );
   });
+});
+
+it("says from which frames true pixels came, and what no frame shows", () => {
+  expect(ledger(made({ sisters: ["ov-0414", "ov-0415"], borrowed: 1 }))).toEqual([
+    "true pixels from ov-0414 and ov-0415",
+  ]);
+  expect(ledger(made({ sisters: ["ov-0414"], borrowed: 0.93 }))[0]).toContain("7 % of it woven");
 });

@@ -2,8 +2,14 @@ import type { Sweep, Take } from "../../api/client";
 
 /** How a take was made, beyond its method: model or service, words, cost, and why, a line each. */
 export function ledger(take: Pick<Take, "made">): string[] {
-  const { model, sha256, service, hint, avoid, knobs, credits, why } = take.made;
+  const { model, sha256, service, hint, avoid, knobs, credits, why, sisters, borrowed } = take.made;
   const lines: string[] = [];
+  if (sisters.length) {
+    const rest = Math.round(100 * (1 - borrowed));
+    lines.push(
+      `true pixels from ${sisters.join(" and ")}${rest ? `; ${rest} % of it woven, which no frame shows` : ""}`,
+    );
+  }
   if (model)
     lines.push(`${model}${service ? `, ${service}` : sha256 ? `, sha256 ${sha256.slice(0, 12)}…` : ""}`);
   if (model && knobs)

@@ -85,6 +85,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           </Text>
           <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
             {said(sweep)}
+            {sweep.carried?.doubtful && " · doubtful"}
             {snags > 0 && ` · ${snags} ${snags === 1 ? "snag" : "snags"}`}
           </Text>
         </Box>
@@ -114,6 +115,12 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           </Small>
           <Do id="remove" as={Small} aria-label={`Delete ${sweep.name}`} />
         </Flex>
+      )}
+      {chosen && sweep.carried && (
+        <Text fontSize="12px" color="soft" pl="28px" mt="3px">
+          Carried over from {sweep.carried.name.replace(/\.[^.]+$/, "")},{" "}
+          {Math.round(100 * sweep.carried.confidence)} % sure
+        </Text>
       )}
       {chosen && !naming && <SweepOptions sweep={sweep} desk={desk} actions={actions} />}
       {naming && (

@@ -44,6 +44,9 @@ export type DeskState = {
   alone: boolean;
   /** The snag that was gone to. */
   snag: number | null;
+  /** The frame that the strip shows the series of, while it is shown; and the frames that are chosen on it. */
+  strip: number | null;
+  sisters: number[];
   selected: string | null;
   /** Other sweeps that "before" leaves out too. */
   also: string[];
@@ -135,6 +138,8 @@ export const useDeskState = create<DeskState>((set) => ({
   delivery: kept<number>("delivery", 2048),
   alone: false,
   snag: null,
+  strip: null,
+  sisters: [],
   selected: null,
   also: [],
   viewed: null,

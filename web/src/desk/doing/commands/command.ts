@@ -1,4 +1,4 @@
-import type { Desk, Scouts, Sweep } from "../../../api/client";
+import type { Desk, Scouts, Sister, Sweep } from "../../../api/client";
 import type { PictureViewer } from "../../canvas/viewer";
 import type { DeskState } from "../../state/state";
 import type { Actions } from "../actions";
@@ -7,6 +7,10 @@ import type { Actions } from "../actions";
 export type Room = {
   desk: Desk;
   scouts: Scouts | undefined;
+  /** The series that the strip shows. */
+  series: Sister[] | undefined;
+  /** Open another frame on the desk, with one of its sweeps chosen. */
+  go: (frame: number, sweep?: string) => void;
   actions: Actions;
   viewer: PictureViewer | null;
 };

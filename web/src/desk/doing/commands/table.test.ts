@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Desk, Scouts, Sweep } from "../../../api/client";
+import type { Desk, Scouts, Sister, Sweep } from "../../../api/client";
 import { useDeskState } from "../../state/state";
 import type { Actions } from "../actions";
 import { type Command, shownKey } from "./command";
@@ -18,11 +18,24 @@ const marked = {
   box: { x: 0, y: 0, width: 40, height: 40 },
 } as unknown as Sweep;
 const filled = { ...marked, state: "choose", takes: [{ id: 3 }], best: 3, pick: null } as unknown as Sweep;
+const series = [
+  { id: 1, doubtful: [], marked: ["a"] },
+  { id: 2, doubtful: ["b"], marked: ["b"] },
+] as unknown as Sister[];
+const gone: [number, string | undefined][] = [];
 const room = (sweep?: Sweep, scouts?: Scouts) => ({
-  desk: { sweeps: sweep ? [sweep] : [], undo: null, redo: null, frame: { width: 100 } } as unknown as Desk,
+  desk: {
+    sweeps: sweep ? [sweep] : [],
+    undo: null,
+    redo: null,
+    frame: { id: 1, width: 100 },
+    neighbours: [{ id: 1 }, { id: 2 }],
+  } as unknown as Desk,
   scouts,
+  series,
   actions,
   viewer: null,
+  go: (frame: number, chosen?: string) => gone.push([frame, chosen]),
 });
 const press = (key: string, sweep?: Sweep, scouts?: Scouts) => {
   const at = now(room(sweep, scouts));
@@ -92,6 +105,25 @@ describe("the table of commands", () => {
     command.holds?.ends(at(), 80);
     expect(command.on?.(at())).toBe(true);
     useDeskState.getState().set({ erase: false });
+  });
+
+  it("carries over from the frame of the strip alone, and goes from doubtful one to doubtful one", () => {
+    const { set, select } = useDeskState.getState();
+    expect(meant("ctrl Enter", now(room(marked)))).toBeUndefined();
+    press("F8", marked);
+    expect(useDeskState.getState().strip).toBe(1);
+    expect(press("ctrl Enter", marked)).toEqual(["carry"]);
+    expect(press("ctrl shift Enter", marked)).toEqual(["fillSeries"]);
+    press("/", marked);
+    expect(gone.splice(0)).toEqual([[2, "b"]]);
+    const carried = { frame: 2, name: "two", confidence: 0.3, doubtful: true };
+    select("a");
+    expect(press("Enter", { ...marked, carried })).toEqual(["settleSweep"]);
+    expect(gone.splice(0)).toEqual([[2, "b"]]);
+    press("PageDown", marked);
+    expect(gone.splice(0)).toEqual([[2, undefined]]);
+    expect(meant("PageUp", now(room(marked)))).toBeUndefined();
+    set({ strip: null });
   });
 
   it("has every command on the sheet of keys, each key but once at a time", () => {

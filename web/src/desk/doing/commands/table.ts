@@ -1,5 +1,6 @@
 import { chosen } from "../../reading/sweeps";
 import { useDeskState } from "../../state/state";
+import { carrying } from "./carrying";
 import { choosing } from "./choosing";
 import type { At, Command, Room } from "./command";
 import { filling } from "./filling";
@@ -9,7 +10,15 @@ import { marking } from "./marking";
 import { touching } from "./touching";
 
 /** Everything that can be done from the desk by a key or a button, in the order of the journey. */
-export const COMMANDS = { ...marking, ...finding, ...filling, ...choosing, ...touching, ...looking };
+export const COMMANDS = {
+  ...marking,
+  ...finding,
+  ...filling,
+  ...choosing,
+  ...touching,
+  ...carrying,
+  ...looking,
+};
 export type CommandId = keyof typeof COMMANDS;
 export const ALL = Object.entries(COMMANDS) as [CommandId, Command][];
 
@@ -20,6 +29,7 @@ export const STEPS: [string, Command[]][] = [
   ["Fill", Object.values(filling)],
   ["Choose", Object.values(choosing)],
   ["Touch up", Object.values(touching)],
+  ["Carry over", Object.values(carrying)],
   ["Look", Object.values(looking)],
 ];
 

@@ -1,0 +1,89 @@
+import { chosenBy, doubts, nextDoubt, waiting } from "../../reading/series";
+import type { At, Command } from "./command";
+
+const source = ({ state, desk }: At) => state.strip ?? desk.frame.id;
+const atSource = (at: At) => at.state.strip === at.desk.frame.id;
+const neighbour = (by: number) => (at: At) => {
+  const frames = at.desk.neighbours.map((each) => each.id);
+  return frames[frames.indexOf(at.desk.frame.id) + by];
+};
+const goes = (by: number): Pick<Command, "can" | "does" | "repeats"> => ({
+  repeats: true,
+  can: (at) => neighbour(by)(at) !== undefined,
+  does: (at) => {
+    const to = neighbour(by)(at);
+    if (to !== undefined) at.go(to);
+  },
+});
+/** The frames that are chosen, or all: never the one that is carried from. */
+const wanted = (at: At) => at.state.sisters.filter((each) => each !== source(at));
+
+export const carrying = {
+  strip: {
+    label: "Strip",
+    says: "The shoot as a strip of small pictures: carry over, and see what landed where",
+    key: "F8",
+    can: ({ desk }) => desk.neighbours.length > 1,
+    does: ({ state, desk }) => state.set({ strip: state.strip === null ? desk.frame.id : null, sisters: [] }),
+    on: ({ state }) => state.strip !== null,
+  },
+  carry: {
+    label: "Carry over",
+    says: "Put the chosen sweep, or all if none is chosen, onto the chosen frames, or all: marked there, not filled",
+    key: "ctrl Enter",
+    shown: "Ctrl Enter",
+    can: (at) => atSource(at) && at.desk.sweeps.length > 0,
+    does: (at) => at.actions.carry(at.sweep ? [at.sweep.id] : [], wanted(at)),
+  },
+  fillSeries: {
+    label: "Fill all",
+    says: "Fill everything that is marked in the chosen frames, or in all others: one after another, in the queue",
+    key: "ctrl shift Enter",
+    shown: "Ctrl Shift Enter",
+    can: (at) => at.state.strip !== null && waiting(at.series ?? [], wanted(at), source(at)) > 0,
+    does: (at) => at.actions.fillSeries(wanted(at)),
+  },
+  settle: {
+    label: "Lies well",
+    says: "The chosen sweep was carried over and lies well: no longer doubtful; then on to the next",
+    key: "Enter",
+    can: ({ sweep }) => sweep?.carried?.doubtful === true && sweep.takes.length === 0,
+    does: (at) => {
+      if (!at.sweep) return;
+      const next = nextDoubt(at.series ?? [], at.desk.frame.id, at.sweep.id);
+      at.actions.settleSweep(at.sweep.id);
+      if (next && next.sweep !== at.sweep.id) at.go(next.frame, next.sweep);
+    },
+  },
+  nextDoubtful: {
+    label: "Next doubtful",
+    says: "The next sweep that may not have landed well, in this frame or the next",
+    key: "/",
+    can: ({ series }) => doubts(series ?? []).length > 0,
+    does: (at) => {
+      const next = nextDoubt(at.series ?? [], at.desk.frame.id, at.state.selected);
+      if (next) at.go(next.frame, next.sweep);
+    },
+  },
+  previousFrame: {
+    label: "‹",
+    says: "The picture before",
+    key: "PageUp",
+    shown: "Page Up",
+    ...goes(-1),
+  },
+  nextFrame: { label: "›", says: "The next picture", key: "PageDown", shown: "Page Down", ...goes(1) },
+} satisfies Record<string, Command>;
+
+/** A click on a frame of the strip: opened, or chosen with Shift or Ctrl. */
+export function clicked(
+  at: At,
+  frame: number,
+  event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean },
+) {
+  const one = event.ctrlKey || event.metaKey;
+  if (!event.shiftKey && !one) return at.go(frame);
+  const order = (at.series ?? []).map((each) => each.id);
+  const from = at.state.sisters.length ? at.state.sisters : event.shiftKey ? [at.desk.frame.id] : [];
+  at.state.set({ sisters: chosenBy(order, from, frame, { shift: event.shiftKey, one }) });
+}

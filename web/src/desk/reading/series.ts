@@ -1,0 +1,60 @@
+import type { Sister } from "../../api/client";
+
+/** A doubtful sweep, and the frame it is in. */
+export type Doubt = { frame: number; sweep: string };
+
+/** All doubtful sweeps of a series, frame by frame. */
+export const doubts = (series: Sister[]): Doubt[] =>
+  series.flatMap((sister) => sister.doubtful.map((sweep) => ({ frame: sister.id, sweep })));
+
+/** The doubtful sweep after the one that is chosen, or after its frame; the first after the last. */
+export function nextDoubt(series: Sister[], frame: number, sweep: string | null): Doubt | undefined {
+  const all = doubts(series);
+  const here = all.findIndex((each) => each.frame === frame && each.sweep === sweep);
+  if (here >= 0) return all[(here + 1) % all.length];
+  const order = series.map((sister) => sister.id);
+  const at = order.indexOf(frame);
+  return all.find((each) => order.indexOf(each.frame) >= at) ?? all[0];
+}
+
+/** How many sweeps wait to be filled in some frames of a series; in all but one if none is named. */
+export const waiting = (series: Sister[], frames: number[], but: number): number =>
+  series
+    .filter((sister) => (frames.length ? frames.includes(sister.id) : sister.id !== but))
+    .reduce((total, sister) => total + sister.marked.length, 0);
+
+/** Whether a frame shows another place: nothing can be carried to it, and nothing is wrong. */
+export const elsewhere = (sister: Sister): boolean =>
+  sister.carrying === "failed" && (sister.error ?? "").includes("does not show the same place");
+
+/** What became in a frame of what was carried to it, in words. */
+export function became(sister: Sister): string {
+  if (sister.carrying === "waiting") return "waits to be aligned";
+  if (sister.carrying === "running") return "is being aligned";
+  if (elsewhere(sister)) return "another place";
+  if (sister.carrying === "failed") return sister.error ?? "could not be aligned";
+  const count = new Map<string, number>();
+  for (const { verdict } of sister.landed) count.set(verdict, (count.get(verdict) ?? 0) + 1);
+  return [...count].map(([verdict, number]) => `${number} ${verdict}`).join(", ");
+}
+
+/** Sweeps that did not land in a frame since they are not where they were. */
+export const missing = (sister: Sister): string[] =>
+  sister.landed.filter(({ verdict }) => verdict === "not there").map(({ sweep }) => sweep);
+
+/** The frames chosen after a click on one: alone, with Ctrl one more or less, with Shift all up to it. */
+export function chosenBy(
+  order: number[],
+  chosen: number[],
+  frame: number,
+  keys: { shift: boolean; one: boolean },
+): number[] {
+  const last = chosen.at(-1);
+  if (keys.shift && last !== undefined) {
+    const [from, to] = [order.indexOf(last), order.indexOf(frame)].sort((a, b) => a - b);
+    const between = order.slice(from, (to ?? 0) + 1).filter((each) => each !== last);
+    return [...new Set([...chosen.filter((each) => each !== last), ...between, last])];
+  }
+  if (keys.one) return chosen.includes(frame) ? chosen.filter((each) => each !== frame) : [...chosen, frame];
+  return chosen.length === 1 && chosen[0] === frame ? [] : [frame];
+}
