@@ -260,3 +260,61 @@ def test_a_service_is_paid_only_what_was_agreed(job: tuple[Path, Path, Path], tm
         assert take["made"]["credits"] == 1
         assert take["made"]["model"]["service"] == service.address
         assert KEY not in done.stdout + done.stderr + locked.stderr + dear.stderr
+
+
+@pytest.fixture
+def sisters(tmp_path: Path, photograph: np.ndarray) -> tuple[Path, Path, Path]:
+    """A picture with a block in it, a sister a few pixels aside without, and the folder of the block's mask."""
+    one = photograph[20:320, 40:440].copy()
+    mask = np.zeros(one.shape[:2], np.uint8)
+    one[120:170, 180:220], mask[114:176, 174:226] = (210, 30, 160), 255
+    (tmp_path / "masks").mkdir()
+    (tmp_path / "masks" / "block.png").write_bytes(imagecodecs.png_encode(mask))
+    files = []
+    for name, pixels in (("one", one), ("two", photograph[26:326, 47:447])):
+        files.append(tmp_path / f"{name}.png")
+        files[-1].write_bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels)))
+    return files[0], files[1], tmp_path / "masks"
+
+
+def test_true_pixels_are_borrowed_from_a_sister(
+    sisters: tuple[Path, Path, Path], tmp_path: Path, photograph: np.ndarray
+) -> None:
+    one, two, masks = sisters
+    out = tmp_path / "out"
+    words = ["fill", one, "--mask", masks / "block.png", "--out", out, "--method", "borrow", "--sister", two, "--json"]
+    done = keen_sweep(*words)
+    assert done.returncode == 0, done.stderr
+    (take,) = json.loads(done.stdout)["takes"]
+    assert take["made"]["sisters"] == ["two"]
+    got = imagecodecs.png_decode(Path(take["file"]).read_bytes()).astype(int)
+    assert np.abs(got - photograph[20:320, 40:440])[120:170, 180:220].mean() < 4
+    refused = keen_sweep("fill", one, "--mask", masks / "block.png", "--out", out, "--method", "borrow")
+    assert (refused.returncode, "--sister" in refused.stderr) == (2, True)
+    plain = tmp_path / "plain.png"
+    plain.write_bytes(imagecodecs.png_encode(np.full((300, 400, 3), 90, np.uint8)))
+    refused = keen_sweep(*words[:-2], plain)
+    assert refused.returncode == 2
+    assert "does not show the same place" in refused.stderr
+
+
+def test_masks_are_carried_to_a_sister(
+    sisters: tuple[Path, Path, Path], tmp_path: Path, photograph: np.ndarray
+) -> None:
+    one, two, masks = sisters
+    moved = tmp_path / "moved.png"
+    aside = photograph[26:326, 47:447].copy()
+    aside[114:164, 173:213] = (210, 30, 160)
+    moved.write_bytes(imagecodecs.png_encode(np.ascontiguousarray(aside)))
+    out = tmp_path / "out"
+    done = keen_sweep("carry", "--from", one, "--to", moved, "--to", two, "--masks", masks, "--out", out, "--json")
+    assert done.returncode == 0, done.stderr
+    there, gone = json.loads(done.stdout)["carried"]
+    assert (there["verdict"], gone["verdict"]) == ("landed", "not there")
+    assert "file" not in gone
+    wanted = np.zeros((300, 400), bool)
+    wanted[108:170, 167:219] = True
+    got = imagecodecs.png_decode(Path(there["file"]).read_bytes()) > 127
+    assert (got & wanted).sum() / (got | wanted).sum() > 0.95
+    refused = keen_sweep("carry", "--from", one, "--to", two, "--masks", tmp_path / "none", "--out", out)
+    assert (refused.returncode, "no mask" in refused.stderr) == (2, True)

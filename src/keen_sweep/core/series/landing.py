@@ -26,8 +26,10 @@ SEEN, ROUND, LEAST_ROUND, MOST_ROUND = 1_100, 0.35, 40, 500
 CELL, WIDE = 12, 2.5
 # So alike a thing is there, and is there perhaps; and such a share of it may lie beyond the picture.
 THERE, PERHAPS, INSIDE = 0.45, 0.25, 0.5
-# What the border of a mask says, beside its middle.
-BORDER = 0.15
+# What the border of a mask says, beside its middle; and what plain parts of a thing say, beside its edges.
+BORDER, PLAINLY = 0.05, 0.3
+# Colours so near are the same, and so far apart are others, units of L*a*b*.
+ALIKE, OTHER = 12.0, 30.0
 # The longer side of where a thing is looked for, pixels.
 SOUGHT = 800
 
@@ -71,7 +73,7 @@ def land(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, wide: boo
     seek = WANDERS if wide else STRAYS
     at, score = _sought(one, mask, other, alignment, seek)
     if score < seek.least:
-        return Landing(Verdict.NOT_THERE, max(score, 0.0), alignment, box, np.zeros((1, 1, 2), np.float32))
+        return Landing(Verdict.NOT_THERE, max(score, 0.0) * PERHAPS, alignment, box, np.zeros((1, 1, 2), np.float32))
     again = _landed(one, mask, other, alignment, box, at)
     if again.verdict is Verdict.LANDED and not wide:
         return again
@@ -102,8 +104,9 @@ def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: B
     motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
     like = np.where(same & seen, alike(grey, moved(theirs, motion), WIDE), 0).astype(np.float32)
     weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
-    inner = weight * _depth(cover)
-    confidence = float((like * inner).sum() / max(float(inner.sum()), 1e-6))
+    inner = np.maximum(weight, PLAINLY * cover) * _depth(cover)
+    same_colour = _same_colour(here, moved(there, motion))
+    confidence = float((like * same_colour * inner).sum() / max(float(inner.sum()), 1e-6))
     verdict = (
         Verdict.LANDED if confidence >= THERE else Verdict.DOUBTFUL if confidence >= PERHAPS else Verdict.NOT_THERE
     )
@@ -177,6 +180,14 @@ def as_seen(
     return np.asarray(alignment.tones.laid_on(np.asarray(laid, np.uint8)), np.uint8), seen
 
 
+def _same_colour(here: NDArray[np.uint8], there: NDArray[np.uint8]) -> Floats:
+    """How much two pictures (h, w, 3) are of the same colours, (h, w) 0 to 1: grey alone does not tell a red thing from
+    green ground."""
+    labs = [cv2.cvtColor(each.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB) for each in (here, there)]
+    apart = np.linalg.norm(cv2.GaussianBlur(labs[0] - labs[1], (0, 0), 1.5), axis=2)
+    return np.asarray(np.clip((OTHER - apart) / (OTHER - ALIKE), 0, 1), np.float32)
+
+
 def _depth(cover: Bools) -> Floats:
     """How much each place of a mask says of the thing rather than of what is round it, (h, w): a mask leaves a border,
     and what is in it may look the same without the thing."""
@@ -184,7 +195,7 @@ def _depth(cover: Bools) -> Floats:
     count, labels = cv2.connectedComponents(cover.astype(np.uint8))
     deepest = np.ones(count, np.float32)
     np.maximum.at(deepest, labels.ravel().astype(np.intp), away.ravel())
-    return np.asarray(BORDER + (1 - BORDER) * np.clip(2 * away / deepest[labels], 0, 1), np.float32)
+    return np.asarray(BORDER + (1 - BORDER) * np.clip(2 * away / deepest[labels], 0, 1) ** 2, np.float32)
 
 
 def _rimmed(cover: Bools) -> Bools:
