@@ -29,6 +29,7 @@ export type Knobs = Required<Schemas["Knobs"]>;
 export type Fill = Schemas["Fill"];
 /** What differs from three fine takes of the whole mask at once. */
 export type HowToFill = Partial<Fill>;
+export type Standing = Schemas["StandingOut"];
 export type Sister = Schemas["SisterOut"];
 export type News = Schemas["News"];
 export type Problem = Schemas["Problem"];

@@ -1,11 +1,12 @@
 import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
-import { api, ask, type Desk, type Scouts, type Sister } from "./client";
+import { api, ask, type Desk, type Scouts, type Sister, type Standing } from "./client";
 
 export const shootsKey = ["shoots"] as const;
 export const scoutsKey = (frame: number) => ["scouts", frame] as const;
 export const deskKey = (frame: number) => ["desk", frame] as const;
 
 export const seriesKey = (frame: number) => ["series", frame] as const;
+export const standingsKey = (shoot: number) => ["series", "shoot", shoot] as const;
 export const allSeries = ["series"] as const;
 
 export const modelsKey = ["models"] as const;
@@ -45,6 +46,17 @@ export function useDesk(frame: number) {
     ...showDesk(frame),
   });
 }
+
+/** How far each frame of a shoot is, by its number. */
+export function useStandings(shoot: number) {
+  return useQuery({
+    queryKey: standingsKey(shoot),
+    queryFn: () =>
+      ask(api.GET("/api/shoots/{shoot_id}/standings", { params: { path: { shoot_id: shoot } } })),
+    select: byNumber,
+  });
+}
+const byNumber = (standings: Standing[]) => new Map(standings.map((each) => [each.id, each]));
 
 /** The frames of a frame's shoot, and what of it landed in each. */
 export function useSeries(frame: number | null) {

@@ -60,6 +60,46 @@ export interface paths {
         patch: operations["renameShoot"];
         trace?: never;
     };
+    "/api/shoots/{shoot_id}/standings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Standings
+         * @description How far each frame of a shoot is.
+         */
+        get: operations["showStandings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shoots/{shoot_id}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill Frames
+         * @description Fill everything that is marked in some frames.
+         */
+        post: operations["fillFrames"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shoots/{shoot_id}/budget": {
         parameters: {
             query?: never;
@@ -1411,6 +1451,23 @@ export interface components {
             credits: number;
         };
         /**
+         * FillFramesIn
+         * @description Frames in which everything that is marked is to be filled, and how.
+         */
+        FillFramesIn: {
+            /** Frames */
+            frames: number[];
+            /**
+             * @default {
+             *       "takes": 3,
+             *       "quality": "fine",
+             *       "staged": false,
+             *       "credits": 0
+             *     }
+             */
+            how: components["schemas"]["Fill"];
+        };
+        /**
          * FillSeriesIn
          * @description How to fill all that is marked in some frames, in all others if none is named.
          */
@@ -1544,6 +1601,16 @@ export interface components {
          * @enum {string}
          */
         FrameState: "untouched" | "doubtful" | "filling" | "to choose" | "marked" | "done";
+        /**
+         * FramesFilled
+         * @description How many fills wait now, and what could not be asked for, in sentences.
+         */
+        FramesFilled: {
+            /** Asked */
+            asked: number;
+            /** Refused */
+            refused: string[];
+        };
         /**
          * Ground
          * @description A patch to draw from, of this picture or of a sister frame.
@@ -2243,6 +2310,21 @@ export interface components {
             mirror: boolean;
         };
         /**
+         * StandingOut
+         * @description How far a frame is: its state, how many sweeps it has, and how many of them are doubtful or wait to be filled.
+         */
+        StandingOut: {
+            /** Id */
+            id: number;
+            state: components["schemas"]["FrameState"];
+            /** Sweeps */
+            sweeps: number;
+            /** Doubtful */
+            doubtful: number;
+            /** Marked */
+            marked: number;
+        };
+        /**
          * StepOut
          * @description A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
          *     one; box: where the picture changed by it.
@@ -2623,6 +2705,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShootOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showStandings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fillFrames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillFramesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FramesFilled"];
                 };
             };
             /** @description A problem (RFC 9457) */

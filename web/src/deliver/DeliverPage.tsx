@@ -1,11 +1,12 @@
 import { Box, Flex, Heading, Image, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { type Desk, sentence } from "../api/client";
+import type { Desk } from "../api/client";
 import { useDesk } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act, Lead } from "../theme/controls";
 import { Mark } from "../theme/Mark";
+import { saveDelivery } from "./save";
 
 type Format = "jpeg" | "png" | "tiff";
 
@@ -32,16 +33,7 @@ function Delivery({ desk }: { desk: Desk }) {
     setBusy(true);
     setWord(null);
     try {
-      const answer = await fetch(`/api/frames/${frame.id}/delivery?format=${format}&revision=${revision}`);
-      if (!answer.ok) throw new Error(sentence(await answer.json().catch(() => null), answer.status));
-      const name = decodeURIComponent(
-        answer.headers.get("Content-Disposition")?.split("UTF-8''")[1] ?? "picture",
-      );
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(await answer.blob());
-      link.download = name;
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+      const name = await saveDelivery(frame.id, format, revision);
       setWord({ text: `Saved as ${name}.`, bad: false });
     } catch (error) {
       setWord({ text: (error as Error).message, bad: true });

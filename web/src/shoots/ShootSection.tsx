@@ -1,19 +1,38 @@
-import { Box, Flex, Grid, Heading, Image, Text } from "@chakra-ui/react";
+import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { Link } from "react-router";
-import type { Frame, Shoot } from "../api/client";
-import { shootsKey } from "../api/queries";
-import { cropUrl } from "../api/views";
-import { Act } from "../theme/controls";
+import { useMemo, useRef, useState } from "react";
+import type { Shoot, Standing } from "../api/client";
+import { shootsKey, useStandings } from "../api/queries";
+import { Act, Choice } from "../theme/controls";
+import { among, counts, type Filter, type Order, STATES } from "./among";
 import { Budget } from "./Budget";
+import { Chosen } from "./Chosen";
+import { FrameGrid } from "./FrameGrid";
 import { type Upload, upload } from "./upload";
+
+const NONE: Map<number, Standing> = new Map();
 
 /** One shoot: its frames, and a place to drop more. */
 export function ShootSection({ shoot }: { shoot: Shoot }) {
   const queries = useQueryClient();
   const [uploads, setUploads] = useState<Upload[]>([]);
   const [over, setOver] = useState(false);
+  const [filter, setFilter] = useState<Filter>("all");
+  const [order, setOrder] = useState<Order>("name");
+  const [picked, setChosen] = useState<number[]>([]);
+  const standings = useStandings(shoot.id);
+  const known = standings.data ?? NONE;
+  const shown = useMemo(
+    () => among(shoot.frames, known, filter, order),
+    [shoot.frames, known, filter, order],
+  );
+  // Frames that are gone are chosen no more.
+  const chosen = picked.filter((each) => shoot.frames.some((frame) => frame.id === each));
+  const many = counts(known.values());
+  const filters: Filter[] = ["all", ...STATES.filter((state) => many.has(state) || state === filter)];
+  const told = STATES.filter((state) => many.has(state))
+    .map((state) => `${many.get(state)} ${state}`)
+    .join(" · ");
   const chooser = useRef<HTMLInputElement>(null);
 
   const take = async (files: FileList | null) => {
@@ -73,35 +92,25 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
         />
       </Flex>
       {uploads.length > 0 && <Uploads uploads={uploads} forget={() => setUploads([])} />}
-      <Grid templateColumns="repeat(auto-fill, minmax(220px, 1fr))" gap="14px">
-        {shoot.frames.map((frame) => (
-          <FrameCard key={frame.id} frame={frame} />
-        ))}
-      </Grid>
+      {shoot.frames.length > 1 && (
+        <Flex gap="12px" align="center" mb="10px" fontSize="13px">
+          <Text color="soft">Show</Text>
+          <Choice label="Show" value={filter} among={filters} wide="120px" onChange={setFilter} />
+          <Text color="soft">{told}</Text>
+          <Box flex="1" />
+          <Text color="soft">Sorted by</Text>
+          <Choice
+            label="Sorted by"
+            value={order}
+            among={["name", "state", "newest"]}
+            wide="96px"
+            onChange={setOrder}
+          />
+        </Flex>
+      )}
+      <FrameGrid frames={shown} standings={known} chosen={chosen} choose={setChosen} />
+      {chosen.length > 0 && <Chosen shoot={shoot} standings={known} chosen={chosen} choose={setChosen} />}
     </Box>
-  );
-}
-
-function FrameCard({ frame }: { frame: Frame }) {
-  const all = { x: 0, y: 0, width: frame.width, height: frame.height };
-  return (
-    <Link to={`/frames/${frame.id}`} aria-label={`Open ${frame.name}`}>
-      <Box bg="#757575" borderRadius="2px" h="165px" display="grid" placeItems="center" p="8px">
-        <Image
-          src={cropUrl(frame.id, { revision: frame.revision }, all, 440)}
-          alt=""
-          maxH="149px"
-          maxW="100%"
-          loading="lazy"
-        />
-      </Box>
-      <Text fontWeight={700} mt="5px" truncate>
-        {frame.name}
-      </Text>
-      <Text color="soft" fontSize="13px">
-        {frame.width} × {frame.height} px · {frame.format.toUpperCase()}, {frame.depth} bit
-      </Text>
-    </Link>
   );
 }
 

@@ -11,10 +11,11 @@ from starlette.requests import ClientDisconnect
 
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import FrameOut
-from keen_sweep.api.gathering.schemas import BudgetIn, ShootIn, ShootOut
+from keen_sweep.api.gathering.schemas import BudgetIn, FillFramesIn, FramesFilled, ShootIn, ShootOut, StandingOut
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
+from keen_sweep.studio.carrying import series
 from keen_sweep.studio.filling import budget
-from keen_sweep.studio.gathering import frames, shoots
+from keen_sweep.studio.gathering import frames, shoots, states
 
 router = APIRouter(tags=["shoots"])
 SHOOTS = "/api/shoots"
@@ -39,6 +40,19 @@ def rename_shoot(library: TheLibrary, shoot_id: int, body: ShootIn) -> ShootOut:
     shoot = shoots.rename_shoot(library, shoot_id, body.name)
     own = next((own for other, own in shoots.shoots(library) if other.id == shoot_id), [])
     return ShootOut.of(shoot, own)
+
+
+@router.get(SHOOTS + "/{shoot_id}/standings", operation_id="showStandings")
+def show_standings(library: TheLibrary, shoot_id: int) -> list[StandingOut]:
+    """How far each frame of a shoot is."""
+    return [StandingOut.of(frame_id, standing) for frame_id, standing in states.standings_of(library, shoot_id).items()]
+
+
+@router.post(SHOOTS + "/{shoot_id}/fill", status_code=202, operation_id="fillFrames")
+def fill_frames(library: TheLibrary, shoot_id: int, body: FillFramesIn) -> FramesFilled:
+    """Fill everything that is marked in some frames."""
+    runs, refused = series.fill_frames(library, body.frames, body.how)
+    return FramesFilled(asked=len(runs), refused=refused)
 
 
 @router.put(SHOOTS + "/{shoot_id}/budget", status_code=204, operation_id="setBudget")

@@ -8,6 +8,8 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.api.desk.schemas import FrameOut
 from keen_sweep.store.tables import Frame, Shoot
+from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.gathering.states import FrameState, Standing
 
 
 class ShootOut(BaseModel):
@@ -22,6 +24,40 @@ class ShootOut(BaseModel):
     def of(cls, shoot: Shoot, frames: list[Frame], spent: float = 0.0) -> ShootOut:
         seen = {"frames": [FrameOut.of(frame) for frame in frames], "spent": spent}
         return cls.model_validate({**shoot.model_dump(), **seen})
+
+
+class StandingOut(BaseModel):
+    """How far a frame is: its state, how many sweeps it has, and how many of them are doubtful or wait to be filled."""
+
+    id: int
+    state: FrameState
+    sweeps: int
+    doubtful: int
+    marked: int
+
+    @classmethod
+    def of(cls, frame_id: int, standing: Standing) -> StandingOut:
+        return cls(
+            id=frame_id,
+            state=standing.state,
+            sweeps=standing.sweeps,
+            doubtful=len(standing.doubtful),
+            marked=len(standing.marked),
+        )
+
+
+class FillFramesIn(BaseModel):
+    """Frames in which everything that is marked is to be filled, and how."""
+
+    frames: list[int] = Field(min_length=1, max_length=10_000)
+    how: Fill = Fill()
+
+
+class FramesFilled(BaseModel):
+    """How many fills wait now, and what could not be asked for, in sentences."""
+
+    asked: int
+    refused: list[str]
 
 
 class ShootIn(BaseModel):

@@ -16,6 +16,7 @@ from keen_sweep.studio.carrying.carry import Landed
 from keen_sweep.studio.carrying.sisters import series_of
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill
+from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.states import FrameState, standings
 
 _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
@@ -75,20 +76,26 @@ def series(library: Library, frame_id: int) -> list[Sister]:
 def fill_series(
     library: Library, frame_id: int, frame_ids: Sequence[int], how: Fill = AS_USUAL
 ) -> tuple[list[Run], list[str]]:
-    """Queue everything that is marked and not filled in some frames of a series, in all others if none is named; what
-    could not be queued is told in sentences. Raises BadRequest when nothing is marked."""
+    """Queue everything that is marked and not filled in some frames of a series, in all others if none is named; see
+    fill_frames."""
+    frames = [frame.id for frame in series_of(library, frame_id)]
+    return fill_frames(library, [each for each in frames if each in (frame_ids or set(frames) - {frame_id})], how)
+
+
+def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = AS_USUAL) -> tuple[list[Run], list[str]]:
+    """Queue everything that is marked and not filled in some frames; what could not be queued is told in sentences.
+    Raises BadRequest when nothing is marked."""
+    with library.session() as session:
+        frames = session.exec(select(Frame).where(col(Frame.id).in_(frame_ids))).all()
+        far = standings(session, frames)
     runs: list[Run] = []
     refused: list[str] = []
-    asked = False
-    for sister in series(library, frame_id):
-        if sister.frame.id not in frame_ids and (frame_ids or sister.frame.id == frame_id):
-            continue
-        for sweep_id in sister.marked:
-            asked = True
+    for frame in sorted(frames, key=lambda each: natural(each.name)):
+        for sweep_id in far[frame.id].marked:
             try:
-                runs.append(ask_fill(library, sister.frame.id, sweep_id, how))
+                runs.append(ask_fill(library, frame.id, sweep_id, how))
             except KeenSweepError as error:
-                refused.append(f"{sister.frame.name}: {error}")
-    if not asked:
+                refused.append(f"{frame.name}: {error}")
+    if not runs and not refused:
         raise BadRequest("Nothing in these frames is marked and waits to be filled.")
     return runs, refused

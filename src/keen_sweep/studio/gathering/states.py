@@ -10,6 +10,7 @@ from enum import StrEnum
 from sqlmodel import Session, col, select
 
 from keen_sweep.document.stack import Stack
+from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Run, Take
 from keen_sweep.store.words import OPEN
 from keen_sweep.studio.stacks import stack_of
@@ -37,6 +38,12 @@ class Standing:
     doubtful: tuple[str, ...]
     marked: tuple[str, ...]
     stack: Stack
+
+
+def standings_of(library: Library, shoot_id: int) -> dict[int, Standing]:
+    """How far each frame of a shoot is, by its number."""
+    with library.session() as session:
+        return standings(session, session.exec(select(Frame).where(Frame.shoot_id == shoot_id)).all())
 
 
 def standings(session: Session, frames: Iterable[Frame]) -> dict[int, Standing]:

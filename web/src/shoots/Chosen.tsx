@@ -1,0 +1,96 @@
+import { Flex, Spacer, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { api, ask, type Shoot, type Standing } from "../api/client";
+import { saveDelivery } from "../deliver/save";
+import { Act, Lead } from "../theme/controls";
+
+type Props = {
+  shoot: Shoot;
+  standings: Map<number, Standing>;
+  chosen: number[];
+  choose: (frames: number[]) => void;
+};
+
+/** What can be done with the frames that are chosen, all at once. */
+export function Chosen({ shoot, standings, chosen, choose }: Props) {
+  const [said, setSaid] = useState<{ text: string; bad?: boolean } | null>(null);
+  const [busy, setBusy] = useState(false);
+  const frames = shoot.frames.filter((frame) => chosen.includes(frame.id));
+  const marked = frames.reduce((total, frame) => total + (standings.get(frame.id)?.marked ?? 0), 0);
+  const source = frames.find((frame) => (standings.get(frame.id)?.sweeps ?? 0) > 0);
+  const work = async (what: () => Promise<string>) => {
+    setBusy(true);
+    setSaid(null);
+    await what()
+      .then((text) => setSaid({ text }))
+      .catch((error: Error) => setSaid({ text: error.message, bad: true }));
+    setBusy(false);
+  };
+  const fill = () =>
+    work(async () => {
+      const body = { frames: chosen, how: { takes: 3, quality: "fine" as const, staged: false, credits: 0 } };
+      const where = { params: { path: { shoot_id: shoot.id } }, body };
+      const { asked, refused } = await ask(api.POST("/api/shoots/{shoot_id}/fill", where));
+      if (refused.length) throw new Error(refused.join(" "));
+      return `${asked} ${asked === 1 ? "fill waits" : "fills wait"} in the queue.`;
+    });
+  const carry = () =>
+    work(async () => {
+      if (!source) return "";
+      const to = chosen.filter((each) => each !== source.id);
+      const body = { sweeps: [], frames: to, sensor: null, wide: false };
+      await ask(
+        api.POST("/api/frames/{frame_id}/carry", { params: { path: { frame_id: source.id } }, body }),
+      );
+      return `All sweeps of ${source.name} are being carried over to ${to.length} frames.`;
+    });
+  const deliver = () =>
+    work(async () => {
+      for (const [k, frame] of frames.entries()) {
+        setSaid({ text: `Delivering ${k + 1} of ${frames.length}: ${frame.name}` });
+        await saveDelivery(frame.id, frame.format, frame.revision);
+      }
+      return `${frames.length} pictures delivered.`;
+    });
+  return (
+    <Flex
+      role="toolbar"
+      aria-label="Chosen frames"
+      position="sticky"
+      bottom="0"
+      zIndex="1"
+      align="center"
+      gap="8px"
+      mt="12px"
+      px="10px"
+      h="42px"
+      bg="white"
+      border="1px solid"
+      borderColor="ink"
+      borderRadius="3px"
+    >
+      <Text fontWeight={700}>{chosen.length} chosen</Text>
+      <Lead disabled={busy || !marked} onClick={fill} tip="Three takes of everything that is marked in them">
+        Fill {marked || ""}
+      </Lead>
+      <Act
+        disabled={busy || !source || chosen.length < 2}
+        onClick={carry}
+        tip="All sweeps of the first of them that has any onto the others: marked there, not filled"
+      >
+        {source ? `Carry over from ${source.name.replace(/\.[^.]+$/, "")}` : "Carry over"}
+      </Act>
+      <Act disabled={busy} onClick={deliver} tip="Each as a file in the format of its original">
+        Deliver
+      </Act>
+      {said && (
+        <Text role={said.bad ? "alert" : "status"} color={said.bad ? "alarm" : "soft"} truncate>
+          {said.text}
+        </Text>
+      )}
+      <Spacer />
+      <Act onClick={() => choose(shoot.frames.map((frame) => frame.id))}>All</Act>
+      <Act onClick={() => choose([])}>None</Act>
+    </Flex>
+  );
+}

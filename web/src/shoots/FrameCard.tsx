@@ -1,0 +1,72 @@
+import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+import type { Frame, Standing } from "../api/client";
+import { cropUrl } from "../api/views";
+
+type Props = {
+  frame: Frame;
+  standing: Standing | undefined;
+  chosen: boolean;
+  /** A click with Shift or Ctrl, or on the tick: it is chosen instead of opened. */
+  choose: (keys: { shift: boolean; one: boolean }) => void;
+};
+
+/** A frame of a shoot: a small picture, its name, how far it is. */
+export function FrameCard({ frame, standing, chosen, choose }: Props) {
+  const all = { x: 0, y: 0, width: frame.width, height: frame.height };
+  return (
+    <Box position="relative" className="card">
+      <Link
+        to={`/frames/${frame.id}`}
+        aria-label={`Open ${frame.name}`}
+        title="Opens it; with Shift or Ctrl a click chooses it"
+        draggable={false}
+        onClick={(event) => {
+          if (!event.shiftKey && !event.ctrlKey && !event.metaKey) return;
+          event.preventDefault();
+          choose({ shift: event.shiftKey, one: event.ctrlKey || event.metaKey });
+        }}
+      >
+        <Box
+          bg="#757575"
+          borderRadius="2px"
+          h="165px"
+          display="grid"
+          placeItems="center"
+          p="8px"
+          outline={chosen ? "3px solid #1b1b1a" : "none"}
+        >
+          <Image
+            src={cropUrl(frame.id, { revision: frame.revision }, all, 440)}
+            alt=""
+            maxH="149px"
+            maxW="100%"
+            loading="lazy"
+            decoding="async"
+            draggable={false}
+          />
+        </Box>
+        <Flex mt="5px" gap="8px">
+          <Text fontWeight={700} truncate flex="1">
+            {frame.name}
+          </Text>
+          {standing && standing.state !== "untouched" && (
+            <Text fontSize="13px" whiteSpace="nowrap">
+              {standing.state}
+            </Text>
+          )}
+        </Flex>
+        <Text color="soft" fontSize="13px" truncate>
+          {frame.width} × {frame.height} px · {frame.format.toUpperCase()}, {frame.depth} bit
+        </Text>
+      </Link>
+      <input
+        type="checkbox"
+        checked={chosen}
+        aria-label={`Choose ${frame.name}`}
+        style={{ position: "absolute", left: 10, top: 10, width: 17, height: 17, accentColor: "#1b1b1a" }}
+        onChange={() => choose({ shift: false, one: true })}
+      />
+    </Box>
+  );
+}
