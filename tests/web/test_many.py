@@ -1,0 +1,100 @@
+"""A shoot of five hundred frames through the real interface."""
+
+import json
+import re
+import urllib.request
+from collections.abc import Iterator
+
+import imagecodecs
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.web.conftest import Application
+
+MANY = 500
+
+
+def _send(address: str, data: bytes, kind: str = "application/json") -> dict:
+    request = urllib.request.Request(address, data=data, headers={"Content-Type": kind})
+    return json.load(urllib.request.urlopen(request))
+
+
+@pytest.fixture(scope="module")
+def shoot(application: Application) -> Iterator[dict]:
+    """Five hundred small pictures, the third and the last of them marked."""
+    shoots = f"{application.address}/api/shoots"
+    made = _send(shoots, b'{"name": "Five hundred"}')
+    random = np.random.default_rng(5)
+    frames = []
+    for k in range(MANY):
+        small = np.full((40, 60, 3), random.integers(0, 256, 3), np.uint8)
+        file = bytes(imagecodecs.png_encode(small))
+        address = f"{shoots}/{made['id']}/frames?name=many-{k + 1:03}.png"
+        frames.append(_send(address, file, "application/octet-stream"))
+    stroke = {"shapes": [{"kind": "stroke", "points": [[20, 20], [30, 20]], "size": 6}]}
+    for k in (2, MANY - 1):
+        _send(f"{application.address}/api/frames/{frames[k]['id']}/sweeps", json.dumps(stroke).encode())
+    yield {**made, "frames": frames}
+    request = urllib.request.Request(f"{shoots}/{made['id']}", method="DELETE")
+    urllib.request.urlopen(request).read()
+
+
+@pytest.fixture
+def many(page: Page, shoot: dict) -> Page:
+    page.reload()
+    expect(page.get_by_role("region", name=shoot["name"]).get_by_text("2 marked", exact=False)).to_be_visible()
+    return page
+
+
+def test_it_scrolls_to_its_end_and_holds_only_what_is_seen(many: Page) -> None:
+    page = many
+    cards = page.get_by_role("link", name=re.compile("Open many-"))
+    expect(page.get_by_role("link", name="Open many-001.png")).to_be_visible()
+    assert cards.count() < 60
+    page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
+    last = page.get_by_role("link", name="Open many-500.png")
+    expect(last).to_be_in_viewport()
+    expect(last).to_contain_text("marked")
+    assert cards.count() < 60
+    last.click()
+    expect(page.get_by_text("500 of 500")).to_be_visible()
+
+
+def test_frames_are_shown_by_state_and_sorted(many: Page) -> None:
+    page = many
+    page.get_by_label("Show", exact=True).select_option("marked")
+    cards = page.get_by_role("link", name=re.compile("Open many-"))
+    expect(cards).to_have_count(2)
+    page.get_by_label("Sorted by").select_option("newest")
+    expect(cards.first).to_have_attribute("aria-label", "Open many-500.png")
+    page.get_by_label("Show", exact=True).select_option("all")
+    page.get_by_label("Sorted by").select_option("state")
+    page.evaluate("window.scrollTo(0, document.body.scrollHeight)")
+    expect(page.get_by_role("link", name="Open many-500.png")).to_contain_text("marked")
+
+
+def test_frames_are_chosen_by_shift_and_by_a_box_and_filled_together(many: Page) -> None:
+    page = many
+    tools = page.get_by_role("toolbar", name="Chosen frames")
+    page.get_by_label("Choose many-001.png").click()
+    expect(tools).to_contain_text("1 chosen")
+    expect(tools.get_by_role("button", name="Fill")).to_be_disabled()
+    page.get_by_role("link", name="Open many-004.png").click(modifiers=["Shift"])
+    expect(tools).to_contain_text("4 chosen")
+    expect(tools.get_by_role("button", name="Carry over from many-003")).to_be_enabled()
+    tools.get_by_role("button", name="None").click()
+    expect(tools).to_have_count(0)
+    # A box from the gap between the first and the second card to below the second row.
+    first, second = (page.get_by_role("link", name=f"Open many-00{k}.png").bounding_box() for k in (1, 2))
+    assert first is not None
+    assert second is not None
+    middle = (first["x"] + first["width"] + second["x"]) / 2
+    page.mouse.move(middle, first["y"] + 40)
+    page.mouse.down()
+    page.mouse.move(second["x"] + second["width"] + 60, first["y"] + first["height"] + 80, steps=5)
+    page.mouse.up()
+    expect(tools).to_contain_text("4 chosen")
+    tools.get_by_role("button", name="Fill 1").click()
+    expect(tools.get_by_role("status")).to_contain_text("1 fill waits in the queue")
+    expect(page.get_by_role("link", name="Open many-003.png")).to_contain_text("to choose")
