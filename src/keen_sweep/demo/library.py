@@ -30,7 +30,7 @@ from keen_sweep.studio.marking.draw import new_sweep
 
 SHOOT = "Orrin Vale garden guide"
 # Raised when the demo library should be made anew.
-VERSION = "6"
+VERSION = "7"
 
 
 def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
