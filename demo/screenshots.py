@@ -59,11 +59,32 @@ def take_all(page: Page, address: str) -> None:
     expect(page.get_by_role("heading", name="Deliver")).to_be_visible()
     sharp(page, "deliver")
     page.goto(address)
+    carried(page)
+    page.goto(address)
     modelled(page)
 
 
+def carried(page: Page) -> None:
+    """The sweeps of the first frame on its sisters."""
+    page.get_by_role("link", name="ov-0412").click()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    page.keyboard.press("F8")
+    strip = page.get_by_role("list", name="Frames of the shoot")
+    for name in ("ov-0413", "ov-0414", "ov-0415", "ov-0418"):
+        strip.get_by_role("button", name=name).click(modifiers=["Control"])
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+Enter")
+    last = page.get_by_role("button", name=re.compile("ov-0418.*another place"))
+    expect(last).to_be_visible()
+    expect(page.get_by_text("is being aligned")).to_have_count(0)
+    expect(page.get_by_text("waits to be aligned")).to_have_count(0)
+    sharp(page, "desk-strip")
+    page.keyboard.press("F8")
+
+
 def snag(page: Page) -> None:
-    """What the second look finds, one gone to."""
+    """What the second look finds in a woven take, one gone to."""
+    page.keyboard.press(".")
     expect(page.get_by_role("region", name="Second look")).to_contain_text("Next of", timeout=120_000)
     page.wait_for_timeout(8000)
     page.keyboard.press(";")

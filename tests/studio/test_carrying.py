@@ -11,14 +11,20 @@ from keen_sweep.core.errors import BadRequest, NotFound, NotTheSamePlace
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
+from keen_sweep.core.scout.backdrop import BEYOND, find_backdrop
+from keen_sweep.core.scout.found import FindKind
 from keen_sweep.core.series.landing import Verdict
+from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Find, Frame, Run
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.aligning import alignment_of
-from keen_sweep.studio.carrying.ask import ask_carry
+from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.carrying.carry import Landed, put_down, work_out
-from keen_sweep.studio.carrying.series import fill_series, series
+from keen_sweep.studio.carrying.series import approve, fill_series, series
+from keen_sweep.studio.filling.carry_out import carry_out as carry_out_run
+from keen_sweep.studio.finding.finds import finds, keep_found
+from keen_sweep.studio.finding.keep import keep_finds
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.gathering.states import FrameState
@@ -184,3 +190,61 @@ def test_an_alignment_is_worked_out_once(library: Library, burst: list[Frame], m
     assert np.array_equal(found.homography, again.homography)
     with pytest.raises(BadRequest, match="no sister in itself"):
         alignment_of(one, one)
+
+
+def _work_on(library: Library, run_id: int) -> None:
+    with library.session() as session:
+        run = session.get_one(Run, run_id)
+        run.state = RunState.RUNNING
+        session.add(run)
+    carry_out_run(library, run_id)
+
+
+def test_carried_filled_and_picked_it_waits_to_be_approved(library: Library, burst: list[Frame], rod: str) -> None:
+    (row,) = ask_carry(library, burst[0].id, [rod], [burst[1].id], How(fill=True))
+    with library.session() as session:
+        row.state = RunState.RUNNING
+        session.add(row)
+    carry_out(library, row.id)
+    with library.session() as session:
+        (run,) = session.exec(select(Run)).all()
+    assert (run.frame_id, run.request["takes"]) == (burst[1].id, 1)
+    _work_on(library, run.id)
+    (sweep,) = sit(library, burst[1].id).stack.sweeps
+    assert sweep.pick is not None
+    assert series(library, burst[0].id)[1].state is FrameState.DOUBTFUL
+    approve(library, burst[0].id, [burst[1].id], True)
+    assert series(library, burst[0].id)[1].state is FrameState.DONE
+    approve(library, burst[0].id, [burst[1].id], False)
+    (back,) = sit(library, burst[1].id).stack.sweeps
+    assert back.pick is None
+    assert series(library, burst[0].id)[1].doubtful == (back.id,)
+    # One step each: undone at once.
+    undo(library, burst[1].id)
+    assert sit(library, burst[1].id).stack.sweeps[0].pick == sweep.pick
+
+
+def test_a_backdrop_is_found_anew_in_each_frame_of_its_series(library: Library) -> None:
+    shoot = make_shoot(library, "Plants").id
+    frames = [_add(library, shoot, f"{name}.png", clean_twin(name)[0]) for name in ("ov-0521", "ov-0522")]
+    here = sit(library, frames[0].id)
+    found = find_backdrop(np.asarray(here.pyramid.level(0)))
+    with library.session() as session:
+        keep_found(library, session, here.frame, FindKind.BACKDROP, found)
+    sweeps, _ = keep_finds(library, frames[0].id, [each.find.id for each in finds(library, frames[0].id)])
+    landed = put_down(library, work_out(library, frames[0].id, sweeps, frames[1].id))
+    beyond = next(each for each in landed if each.name == BEYOND)
+    assert beyond.verdict is Verdict.LANDED
+    there = sit(library, frames[1].id)
+    full = there.full(there.mask(beyond.made or ""))
+    # To the very edge, although this frame shows more on that side than the first did.
+    for edge in (full[0], full[: 1000 // 2, 0], full[: 1000 // 2, -1]):
+        assert (edge > 0).mean() > 0.98
+    clutter = np.maximum.reduce(
+        [
+            mask_of("ov-0522", each)
+            for each in distractions("ov-0522")
+            if each.part == "object" and "leaves" not in each.name
+        ]
+    )
+    assert (full[clutter > 128] > 0).mean() > 0.97

@@ -134,6 +134,30 @@ def test_only_the_frames_that_are_chosen_and_later_changes_brought_along(series:
     state(page, 1, "marked")
 
 
+def test_carried_and_filled_frames_are_approved_on_the_contact_sheet(series: Page) -> None:
+    page = series
+    for name in ("roof-2", "roof-3"):
+        _frame(page, name).click(modifiers=["Control"])
+    page.keyboard.press("Control+Shift+Enter")
+    _says(page, "roof-2", "1 landed")
+    _says(page, "roof-3", "1 doubtful")
+    page.keyboard.press("F9")
+    sheet = page.get_by_role("dialog", name="Contact sheet")
+    results = sheet.get_by_role("listitem")
+    expect(results).to_have_count(2)
+    first = results.first
+    # Filled and picked by themselves, and waiting for a look.
+    expect(first).not_to_contain_text("marked, not filled", timeout=1_000 * PATIENCE)
+    expect(results.nth(1)).not_to_contain_text("marked, not filled", timeout=1_000 * PATIENCE)
+    expect(first).to_have_attribute("aria-label", "roof-2.png, not approved yet")
+    first.get_by_role("button", name="Good", exact=True).click()
+    expect(first).to_contain_text("✓ done")
+    results.nth(1).get_by_role("button", name="Not good").click()
+    sheet.get_by_role("button", name="Open roof-3.png").click()
+    expect(sheet).to_have_count(0)
+    state(page, 1, "choose")
+
+
 def test_true_pixels_come_first_and_are_picked(series: Page) -> None:
     page = series
     page.keyboard.press("F8")

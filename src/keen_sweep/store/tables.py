@@ -191,8 +191,8 @@ class Find(SQLModel, table=True):
 
 class Carrying(SQLModel, table=True):
     """Sweeps of a frame that are carried over to another one: waiting, running, done or failed. sensor: to the same
-    place of the sensor; wide: what moves by itself is looked for near by. landed: what became of each sweep, see
-    studio.carrying."""
+    place of the sensor; wide: what moves by itself is looked for near by; fill: what landed is filled, and the first
+    take of each picked. landed: what became of each sweep, see studio.carrying."""
 
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
@@ -200,6 +200,7 @@ class Carrying(SQLModel, table=True):
     sweeps: list[str] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
     sensor: bool = False
     wide: bool = False
+    fill: bool = False
     state: RunState = Field(default=RunState.WAITING, sa_column=Column(Word(RunState), nullable=False, index=True))
     attempts: int = 0
     error: str | None = None

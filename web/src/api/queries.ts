@@ -3,6 +3,7 @@ import { api, ask, type Desk, type Scouts, type Sister, type Standing } from "./
 
 export const shootsKey = ["shoots"] as const;
 export const scoutsKey = (frame: number) => ["scouts", frame] as const;
+export const allDesks = ["desk"] as const;
 export const deskKey = (frame: number) => ["desk", frame] as const;
 
 export const seriesKey = (frame: number) => ["series", frame] as const;

@@ -1067,6 +1067,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/series/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Approve Series
+         * @description Say of frames that what was carried over to them is good, or is not.
+         */
+        post: operations["approveSeries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/settle": {
         parameters: {
             query?: never;
@@ -1346,6 +1366,12 @@ export interface components {
              * @default false
              */
             wide: boolean;
+            /**
+             * Fill
+             * @description fill what lands, and pick the first take of each, to be approved
+             * @default false
+             */
+            fill: boolean;
         };
         /**
          * CautionOut
@@ -1427,7 +1453,7 @@ export interface components {
          * Fill
          * @description How to fill: one value from the key that is pressed to the worker. seed: of the first take, or the next that is
          *     free; staged: a long mark section by section; credits: how many a service may take, as it was quoted; without them
-         *     none is asked.
+         *     none is asked; pick: the first take is picked as it comes.
          */
         Fill: {
             /**
@@ -1449,6 +1475,11 @@ export interface components {
              * @default 0
              */
             credits: number;
+            /**
+             * Pick
+             * @default false
+             */
+            pick: boolean;
         };
         /**
          * FillFramesIn
@@ -1462,7 +1493,8 @@ export interface components {
              *       "takes": 3,
              *       "quality": "fine",
              *       "staged": false,
-             *       "credits": 0
+             *       "credits": 0,
+             *       "pick": false
              *     }
              */
             how: components["schemas"]["Fill"];
@@ -1482,7 +1514,8 @@ export interface components {
              *       "takes": 3,
              *       "quality": "fine",
              *       "staged": false,
-             *       "credits": 0
+             *       "credits": 0,
+             *       "pick": false
              *     }
              */
             how: components["schemas"]["Fill"];
@@ -1644,6 +1677,16 @@ export interface components {
         JoinIn: {
             /** Sweeps */
             sweeps: string[];
+        };
+        /**
+         * JudgedIn
+         * @description Frames in which what was carried over from this one is good as it is, or not.
+         */
+        JudgedIn: {
+            /** Frames */
+            frames: number[];
+            /** Good */
+            good: boolean;
         };
         /**
          * KeepIn
@@ -4606,6 +4649,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeriesFilled"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    approveSeries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SisterOut"][];
                 };
             };
             /** @description A problem (RFC 9457) */

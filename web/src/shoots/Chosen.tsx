@@ -28,7 +28,10 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
   };
   const fill = () =>
     work(async () => {
-      const body = { frames: chosen, how: { takes: 3, quality: "fine" as const, staged: false, credits: 0 } };
+      const body = {
+        frames: chosen,
+        how: { takes: 3, quality: "fine" as const, staged: false, credits: 0, pick: false },
+      };
       const where = { params: { path: { shoot_id: shoot.id } }, body };
       const { asked, refused } = await ask(api.POST("/api/shoots/{shoot_id}/fill", where));
       if (refused.length) throw new Error(refused.join(" "));
@@ -38,7 +41,7 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
     work(async () => {
       if (!source) return "";
       const to = chosen.filter((each) => each !== source.id);
-      const body = { sweeps: [], frames: to, sensor: null, wide: false };
+      const body = { sweeps: [], frames: to, sensor: null, wide: false, fill: false };
       await ask(
         api.POST("/api/frames/{frame_id}/carry", { params: { path: { frame_id: source.id } }, body }),
       );

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from keen_sweep.api.carrying.schemas import CarryIn, FillSeriesIn, SeriesFilled, SisterOut
+from keen_sweep.api.carrying.schemas import CarryIn, FillSeriesIn, JudgedIn, SeriesFilled, SisterOut
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.store.library import Library
-from keen_sweep.studio.carrying.ask import ask_carry
-from keen_sweep.studio.carrying.series import fill_series, series
+from keen_sweep.studio.carrying.ask import How, ask_carry
+from keen_sweep.studio.carrying.series import approve, fill_series, series
 from keen_sweep.studio.marking.draw import settle
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["carrying"])
@@ -28,7 +28,7 @@ def show_series(library: TheLibrary, frame_id: int) -> list[SisterOut]:
 @router.post("/carry", status_code=202, operation_id="carryOver")
 def carry_over(library: TheLibrary, frame_id: int, body: CarryIn) -> list[SisterOut]:
     """Carry sweeps over to other frames. They are marked there, and not filled."""
-    ask_carry(library, frame_id, body.sweeps, body.frames, body.sensor, body.wide)
+    ask_carry(library, frame_id, body.sweeps, body.frames, How(body.sensor, body.wide, body.fill))
     return _series(library, frame_id)
 
 
@@ -37,6 +37,13 @@ def fill_all(library: TheLibrary, frame_id: int, body: FillSeriesIn) -> SeriesFi
     """Fill everything that is marked in some frames of the series."""
     runs, refused = fill_series(library, frame_id, body.frames, body.how)
     return SeriesFilled(asked=len(runs), refused=refused, series=_series(library, frame_id))
+
+
+@router.post("/series/approve", operation_id="approveSeries")
+def approve_series(library: TheLibrary, frame_id: int, body: JudgedIn) -> list[SisterOut]:
+    """Say of frames that what was carried over to them is good, or is not."""
+    approve(library, frame_id, body.frames, body.good)
+    return _series(library, frame_id)
 
 
 @router.post("/sweeps/{sweep_id}/settle", operation_id="settleSweep")

@@ -19,6 +19,14 @@ class CarryIn(BaseModel):
     frames: list[int] = Field(default=[], max_length=10_000)
     sensor: bool | None = None
     wide: bool = False
+    fill: bool = Field(default=False, description="fill what lands, and pick the first take of each, to be approved")
+
+
+class JudgedIn(BaseModel):
+    """Frames in which what was carried over from this one is good as it is, or not."""
+
+    frames: list[int] = Field(min_length=1, max_length=10_000)
+    good: bool
 
 
 class SisterOut(BaseModel):

@@ -16,6 +16,8 @@ from keen_sweep.core.scout.found import FindKind, Found
 Bools = NDArray[np.bool_]
 # How far masks reach past what they mark, and how far they keep from the subject, as shares of the long side.
 MARGIN, KEEP_OFF = 0.006, 0.004
+# The name of what lies beyond the paper; the rest lies on it.
+BEYOND = "Beyond the backdrop"
 
 
 def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
@@ -33,10 +35,9 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     share = float((~found.outline).mean())
     out = []
     if share > LEAST_SUBJECT:
-        name = "Beyond the backdrop"
         why = f"{share:.0%} of the picture lies beyond the paper's edge"
         mask = _full(~found.outline, off, picture, guard)
-        out.append(Found(FindKind.BACKDROP, name, mask, 0.9, why))
+        out.append(Found(FindKind.BACKDROP, BEYOND, mask, 0.9, why))
     for thing in found.things:
         mask = _full(thing, off, picture, guard)
         if mask.pixels.any():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from sqlmodel import col, delete, select
 
@@ -15,18 +16,26 @@ from keen_sweep.studio.running.events import note
 from keen_sweep.studio.sitting import sit
 
 
+@dataclass(frozen=True)
+class How:
+    """How to carry over. sensor: to the same place of the sensor; None: those that scouts found as dust. wide: look
+    near by for what is not where it was. fill: what lands is filled at once, and the first take of each picked, to be
+    approved."""
+
+    sensor: bool | None = None
+    wide: bool = False
+    fill: bool = False
+
+
+AS_SEEN = How()
+
+
 def ask_carry(
-    library: Library,
-    frame_id: int,
-    sweep_ids: Sequence[str],
-    to: Sequence[int],
-    sensor: bool | None = None,
-    wide: bool = False,
+    library: Library, frame_id: int, sweep_ids: Sequence[str], to: Sequence[int], how: How = AS_SEEN
 ) -> list[Carrying]:
     """Carry sweeps of a frame, all of them if none is named, over to other frames of its shoot, all if none is named.
 
-    sensor: to the same place of the sensor; None: those that scouts found as dust. wide: look near by for what is not
-    where it was. Raises NotFound, BadRequest when there is nothing to carry or nowhere to carry it.
+    Raises NotFound, BadRequest when there is nothing to carry or nowhere to carry it.
     """
     here = sit(library, frame_id)
     chosen = [sweep.id for sweep in here.stack.sweeps if not sweep_ids or sweep.id in sweep_ids]
@@ -40,7 +49,7 @@ def ask_carry(
     wanted = [other for other in series if not to or other in to]
     if len(wanted) < len(set(to) - {frame_id}) or not wanted:
         raise NotFound("Choose other frames of this shoot to carry it to.")
-    dust = _dust(library, chosen) if sensor is None else set(chosen) if sensor else set()
+    dust = _dust(library, chosen) if how.sensor is None else set(chosen) if how.sensor else set()
     rows = []
     with library.session(write=True) as session:
         # What was asked for before and not begun yet is asked for anew.
@@ -55,7 +64,14 @@ def ask_carry(
             for own, by_sensor in ((set(chosen) - dust, False), (dust, True)):
                 if own:
                     ids = [each for each in chosen if each in own]
-                    row = Carrying(frame_id=frame_id, to_id=other, sweeps=ids, sensor=by_sensor, wide=wide)
+                    row = Carrying(
+                        frame_id=frame_id,
+                        to_id=other,
+                        sweeps=ids,
+                        sensor=by_sensor,
+                        wide=how.wide,
+                        fill=how.fill,
+                    )
                     session.add(row)
                     rows.append(row)
         session.flush()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from uuid import uuid4
 
 import numpy as np
@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.series.alignment import Alignment
 from keen_sweep.core.series.carried import Places, carried
 from keen_sweep.core.series.landing import Verdict, land
@@ -18,6 +19,7 @@ from keen_sweep.document.mark import Mark, filed, shapes_of
 from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.studio.carrying.aligning import alignment_of
+from keen_sweep.studio.carrying.backdrop import beyond_in, is_beyond
 from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import Sitting, sit
 
@@ -66,6 +68,14 @@ def work_out(
     return WorkedOut(f"carry over from {here.frame.name}", to_id, tuple(out))
 
 
+def unseen(worked: WorkedOut) -> WorkedOut:
+    """The same, with everything doubtful until somebody has looked at it: it is filled before anybody has."""
+    sweeps = tuple(
+        (sweep, landed, mark, came.model_copy(update={"doubtful": True})) for sweep, landed, mark, came in worked.sweeps
+    )
+    return replace(worked, sweeps=sweeps)
+
+
 def put_down(library: Library, worked: WorkedOut) -> list[Landed]:
     """Mark the sweeps in the other frame, all in one step of its history; one that was carried before is moved."""
     ids: dict[str, str] = {}
@@ -104,6 +114,12 @@ def _landed(
     mask = here.mask(sweep.id, free=True)
     if not mask.pixels.any():
         return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.NOT_THERE, confidence=0.0), None
+    if is_beyond(sweep, mask, here.box):
+        own = beyond_in(here, there)
+        if own is not None:
+            area = as_area(own, here.library.files.add)
+            said = Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.LANDED, confidence=1.0, box=area.box)
+            return said, sweep.mark.model_copy(update={"shapes": (area,)})
     found = land(here.pyramid.level(0), mask, there.pyramid.level(0), alignment, wide)
     said = Landed(sweep=sweep.id, name=sweep.name, verdict=found.verdict, confidence=round(found.confidence, 3))
     if found.verdict in (Verdict.NOT_THERE, Verdict.OUT_OF_FRAME):

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from pydantic import TypeAdapter
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import BadRequest, KeenSweepError
+from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Frame, Run
 from keen_sweep.store.words import RunState
@@ -18,6 +20,7 @@ from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.states import FrameState, standings
+from keen_sweep.studio.history import change
 
 _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
 
@@ -99,3 +102,20 @@ def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = AS_USUAL
     if not runs and not refused:
         raise BadRequest("Nothing in these frames is marked and waits to be filled.")
     return runs, refused
+
+
+def approve(library: Library, frame_id: int, frame_ids: Sequence[int], good: bool) -> None:
+    """What was carried over from a frame to some others is good as it is now; or not: then it is marked again, to be
+    chosen or put right by hand."""
+    with library.together():
+        for other in frame_ids:
+            change(library, other, "approved" if good else "not approved", partial(_judged, frame_id, good))
+
+
+def _judged(frame_id: int, good: bool, stack: Stack) -> Stack:
+    for sweep in stack.sweeps:
+        if sweep.carried is None or sweep.carried.frame != frame_id:
+            continue
+        carried = sweep.carried.model_copy(update={"doubtful": not good})
+        stack = stack.changed(sweep.id, carried=carried, **({} if good else {"pick": None}))
+    return stack

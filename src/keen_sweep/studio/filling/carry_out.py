@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from functools import partial
 
@@ -11,13 +12,14 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlmodel import col, func, select
 
-from keen_sweep.core.errors import BadMask, Cancelled, KeenSweepError, ModelTrouble, Remedy
+from keen_sweep.core.errors import BadMask, Cancelled, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.things import things_beside
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Take, now
 from keen_sweep.store.words import EventKind, RunState
+from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.filling.budget import book, spent_of_yes
 from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import keep_take
@@ -67,8 +69,12 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int) -> None:
     order = replace(order, paid=partial(book, library, here.frame, asked.yes))
     filling = filling_for(here, sweep, asked.method, order, agreed)
     try:
-        for patch in filling.engine.fill(order):
-            keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch))
+        for number, patch in enumerate(filling.engine.fill(order)):
+            take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch))
+            if asked.pick and not number and not ready:
+                # Somebody may have thought better of it meanwhile.
+                with suppress(NotFound):
+                    pick(library, run.frame_id, run.sweep_id, take)
     finally:
         filling.close(library)
 
@@ -140,8 +146,8 @@ def _filled_already(here: Sitting, sweep: Sweep) -> NDArray[np.bool_] | None:
     if not picks:
         return None
     out = np.zeros((here.frame.height, here.frame.width), bool)
-    for pick in picks:
-        patch = here.shelf.patch(pick)
+    for name in picks:
+        patch = here.shelf.patch(name)
         out[patch.box.slices] |= patch.alpha > 0
     return out
 

@@ -13,7 +13,9 @@ from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying
 from keen_sweep.store.words import EventKind, RunState
-from keen_sweep.studio.carrying.carry import put_down, work_out
+from keen_sweep.studio.carrying.carry import put_down, unseen, work_out
+from keen_sweep.studio.filling.ask import ask_fill
+from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.running.events import note
 from keen_sweep.studio.running.workers import Workers, spawned
 
@@ -21,6 +23,8 @@ from keen_sweep.studio.running.workers import Workers, spawned
 LONGEST = 600.0
 LOOK_EVERY = 0.15
 MOST_ATTEMPTS, AT_ONCE = 2, 2
+# One take of each, picked as it comes.
+AT_ONCE_PICKED = Fill(takes=1, pick=True)
 
 
 def carry_out(library: Library, carrying_id: int) -> None:
@@ -31,8 +35,13 @@ def carry_out(library: Library, carrying_id: int) -> None:
             return
     try:
         worked = work_out(library, row.frame_id, row.sweeps, row.to_id, row.sensor, row.wide)
+        if row.fill:
+            worked = unseen(worked)
         with library.together():
             landed = put_down(library, worked)
+            for each in landed:
+                if row.fill and each.made is not None:
+                    ask_fill(library, row.to_id, each.made, AT_ONCE_PICKED)
             _write(library, carrying_id, state=RunState.DONE, landed=[each.model_dump(mode="json") for each in landed])
     except KeenSweepError as error:
         _write(library, carrying_id, state=RunState.FAILED, error=str(error))

@@ -1,28 +1,45 @@
 import { api, ask, type Desk, type Sister } from "../../api/client";
-import { seriesKey } from "../../api/queries";
+import { allDesks, seriesKey } from "../../api/queries";
 import type { FrameDoing } from "./frame";
 
 /** Sweeps of this frame onto its sisters, and all that is marked there filled. */
 export function carrying({ frame, path, queries, state, inTurn }: FrameDoing) {
-  const told = (series: Sister[]) => queries.setQueryData<Sister[]>(seriesKey(frame), series);
+  const told = (series: Sister[]) => {
+    queries.setQueryData<Sister[]>(seriesKey(frame), series);
+    // What this window asked for it does not hear as news, and these are desks of other frames.
+    void queries.invalidateQueries({ queryKey: allDesks });
+  };
   const say = (problem: unknown) => state().set({ problem: (problem as Error).message });
   return {
-    /** Carry sweeps over, all if none is named, to some frames, all others if none is named; wide: look near by. */
-    carry: async (sweeps: string[], frames: number[], wide = false, sensor: boolean | null = null) => {
-      const body = { sweeps, frames, wide, sensor };
+    /** Carry sweeps over, all if none is named, to some frames, all others if none is named; wide: look near by; fill:
+     * and fill them there, the first take picked. */
+    carry: async (
+      sweeps: string[],
+      frames: number[],
+      how: { wide?: boolean; fill?: boolean; sensor?: boolean } = {},
+    ) => {
+      const body = { sweeps, frames, wide: false, fill: false, sensor: null, ...how };
       await ask<Sister[]>(api.POST("/api/frames/{frame_id}/carry", { params: { path }, body }))
         .then(told)
         .catch(say);
     },
     /** Fill everything that is marked in some frames of the series, in all others if none is named. */
     fillSeries: async (frames: number[]) => {
-      const body = { frames, how: { takes: 3, quality: "fine" as const, staged: false, credits: 0 } };
+      const body = {
+        frames,
+        how: { takes: 3, quality: "fine" as const, staged: false, credits: 0, pick: false },
+      };
       const answer = await ask<{ asked: number; refused: string[]; series: Sister[] }>(
         api.POST("/api/frames/{frame_id}/series/fill", { params: { path }, body }),
       ).catch(say);
       if (!answer) return;
       told(answer.series);
       if (answer.refused.length) state().set({ problem: answer.refused.join(" ") });
+    },
+    /** What was carried over to some frames is good as it is, or is not. */
+    approve: async (frames: number[], good: boolean) => {
+      const where = { params: { path }, body: { frames, good } };
+      await ask<Sister[]>(api.POST("/api/frames/{frame_id}/series/approve", where)).then(told).catch(say);
     },
     /** A sweep that was carried here lies well. */
     settleSweep: (sweep: string) =>

@@ -9,7 +9,7 @@ export function filling({ path, queries, state, inTurn, settle }: FrameDoing) {
     ask<{ desk: Desk }>(
       api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
         params: { path: { ...path, sweep_id: sweep } },
-        body: { takes: 3, quality: "fine", staged: false, credits, ...how },
+        body: { takes: 3, quality: "fine", staged: false, credits, pick: false, ...how },
       }),
     );
   /** What a fill would cost, if a model may be asked for it. */

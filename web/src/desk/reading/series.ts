@@ -38,6 +38,10 @@ export function became(sister: Sister): string {
   return [...count].map(([verdict, number]) => `${number} ${verdict}`).join(", ");
 }
 
+/** The frames in which something landed. */
+export const carriedTo = (series: Sister[]): Sister[] =>
+  series.filter((sister) => sister.landed.some(({ made }) => made !== null));
+
 /** Sweeps that did not land in a frame since they are not where they were. */
 export const missing = (sister: Sister): string[] =>
   sister.landed.filter(({ verdict }) => verdict === "not there").map(({ sweep }) => sweep);

@@ -47,6 +47,7 @@ export type DeskState = {
   /** The frame that the strip shows the series of, while it is shown; and the frames that are chosen on it. */
   strip: number | null;
   sisters: number[];
+  contactSheet: boolean;
   selected: string | null;
   /** Other sweeps that "before" leaves out too. */
   also: string[];
@@ -140,6 +141,7 @@ export const useDeskState = create<DeskState>((set) => ({
   snag: null,
   strip: null,
   sisters: [],
+  contactSheet: false,
   selected: null,
   also: [],
   viewed: null,

@@ -6,12 +6,19 @@ import { Do, TheRoom } from "../doing/commands/Do";
 import { doubts, waiting } from "../reading/series";
 import { chosen } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
+import { ContactSheet } from "./ContactSheet";
 import { StripFrame } from "./StripFrame";
 
 /** The shoot's frames as a row of small pictures, with what landed where. */
 export function Strip() {
   const room = useContext(TheRoom);
-  const { strip, sisters, selected, set } = useStateOf("strip", "sisters", "selected", "set");
+  const { strip, sisters, selected, contactSheet, set } = useStateOf(
+    "strip",
+    "sisters",
+    "selected",
+    "contactSheet",
+    "set",
+  );
   const row = useRef<HTMLDivElement>(null);
   const here = room?.desk.frame.id;
   useEffect(() => {
@@ -32,6 +39,7 @@ export function Strip() {
         {strip === here ? (
           <>
             <Do id="carry" as={Lead} />
+            <Do id="carryAndFill" />
             <Text color="soft" truncate>
               {sweep ? <b style={{ color: "#1b1b1a" }}>{sweep.name}</b> : all(room.desk.sweeps.length)} onto{" "}
               {others.length ? `${others.length} chosen` : `all ${Math.max(series.length - 1, 0)} other`}{" "}
@@ -60,6 +68,7 @@ export function Strip() {
           </Act>
         )}
         <Spacer />
+        <Do id="contactSheet" />
         <Do id="settle" />
         <Do id="nextDoubtful">{doubtful ? `${doubtful} doubtful: next` : "None doubtful"}</Do>
         <Do id="fillSeries">Fill all {waiting(series, others, strip) || ""}</Do>
@@ -67,6 +76,7 @@ export function Strip() {
           ✕
         </Act>
       </Flex>
+      {contactSheet && <ContactSheet room={room} />}
       <Flex
         ref={row}
         overflowX="auto"

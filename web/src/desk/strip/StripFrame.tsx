@@ -77,7 +77,7 @@ export function StripFrame({ sister, room }: { sister: Sister; room: Room }) {
             <Small
               fontSize="12px"
               tip="It may have moved by itself: look for it near by"
-              onClick={() => room.actions.carry(gone, [sister.id], true)}
+              onClick={() => room.actions.carry(gone, [sister.id], { wide: true })}
             >
               look near by
             </Small>

@@ -18,6 +18,7 @@ def upgrade() -> None:
         sa.Column("sweeps", sa.JSON(), nullable=False),
         sa.Column("sensor", sa.Boolean(), nullable=False),
         sa.Column("wide", sa.Boolean(), nullable=False),
+        sa.Column("fill", sa.Boolean(), nullable=False),
         sa.Column("state", sa.String(), nullable=False),
         sa.Column("attempts", sa.Integer(), nullable=False),
         sa.Column("error", sa.String(), nullable=True),

@@ -1,5 +1,5 @@
-import { chosenBy, doubts, nextDoubt, waiting } from "../../reading/series";
-import type { At, Command } from "./command";
+import { carriedTo, chosenBy, doubts, nextDoubt, waiting } from "../../reading/series";
+import { type At, type Command, switches } from "./command";
 
 const source = ({ state, desk }: At) => state.strip ?? desk.frame.id;
 const atSource = (at: At) => at.state.strip === at.desk.frame.id;
@@ -35,11 +35,25 @@ export const carrying = {
     can: (at) => atSource(at) && at.desk.sweeps.length > 0,
     does: (at) => at.actions.carry(at.sweep ? [at.sweep.id] : [], wanted(at)),
   },
+  carryAndFill: {
+    label: "And fill",
+    says: "The same, and fill it there too: the first take of each is picked, and the contact sheet shows what came of it",
+    key: "ctrl shift Enter",
+    shown: "Ctrl Shift Enter",
+    can: (at) => atSource(at) && at.desk.sweeps.length > 0,
+    does: (at) => at.actions.carry(at.sweep ? [at.sweep.id] : [], wanted(at), { fill: true }),
+  },
+  contactSheet: {
+    label: "Contact sheet",
+    says: "The frames that were carried to, as they are now, to approve one by one",
+    key: "F9",
+    can: ({ series }) => carriedTo(series ?? []).length > 0,
+    ...switches("contactSheet"),
+  },
   fillSeries: {
     label: "Fill all",
     says: "Fill everything that is marked in the chosen frames, or in all others: one after another, in the queue",
-    key: "ctrl shift Enter",
-    shown: "Ctrl Shift Enter",
+    key: "F10",
     can: (at) => at.state.strip !== null && waiting(at.series ?? [], wanted(at), source(at)) > 0,
     does: (at) => at.actions.fillSeries(wanted(at)),
   },

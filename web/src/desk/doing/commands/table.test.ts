@@ -19,8 +19,8 @@ const marked = {
 } as unknown as Sweep;
 const filled = { ...marked, state: "choose", takes: [{ id: 3 }], best: 3, pick: null } as unknown as Sweep;
 const series = [
-  { id: 1, doubtful: [], marked: ["a"] },
-  { id: 2, doubtful: ["b"], marked: ["b"] },
+  { id: 1, doubtful: [], marked: ["a"], landed: [] },
+  { id: 2, doubtful: ["b"], marked: ["b"], landed: [{ sweep: "a", made: "b" }] },
 ] as unknown as Sister[];
 const gone: [number, string | undefined][] = [];
 const room = (sweep?: Sweep, scouts?: Scouts) => ({
@@ -113,7 +113,8 @@ describe("the table of commands", () => {
     press("F8", marked);
     expect(useDeskState.getState().strip).toBe(1);
     expect(press("ctrl Enter", marked)).toEqual(["carry"]);
-    expect(press("ctrl shift Enter", marked)).toEqual(["fillSeries"]);
+    expect(press("ctrl shift Enter", marked)).toEqual(["carry"]);
+    expect(press("F10", marked)).toEqual(["fillSeries"]);
     press("/", marked);
     expect(gone.splice(0)).toEqual([[2, "b"]]);
     const carried = { frame: 2, name: "two", confidence: 0.3, doubtful: true };
