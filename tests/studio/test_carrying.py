@@ -7,7 +7,10 @@ import numpy as np
 import pytest
 from sqlmodel import select
 
+from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotFound, NotTheSamePlace
+from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
@@ -248,3 +251,25 @@ def test_a_backdrop_is_found_anew_in_each_frame_of_its_series(library: Library) 
         ]
     )
     assert (full[clutter > 128] > 0).mean() > 0.97
+
+
+def test_who_walked_on_is_looked_for_among_the_people_of_the_other_frame(library: Library) -> None:
+    shoot = make_shoot(library, "Path").id
+    frames = [_add(library, shoot, f"{name}.png", clean_twin(name)[0]) for name in ("ov-0412", "ov-0414", "ov-0415")]
+    (red,) = [d for d in distractions("ov-0412") if d.name == "visitor in red" and d.part == "object"]
+    full = np.where(mask_of("ov-0412", red) > 0, 255, 0).astype(np.uint8)
+    box = box_of(full)
+    area = as_area(Mask(box, full[box.slices]), library.files.add)
+    sweep, _ = new_sweep(library, frames[0].id, [area], "In red")
+    (gone,) = put_down(library, work_out(library, frames[0].id, [sweep], frames[1].id))
+    assert gone.verdict is Verdict.NOT_THERE
+    (again,) = put_down(library, work_out(library, frames[0].id, [sweep], frames[1].id, wide=True))
+    assert again.verdict is Verdict.DOUBTFUL
+    there = sit(library, frames[1].id)
+    got = there.full(there.mask(again.made or "")) > 0
+    (walked,) = [d for d in distractions("ov-0414") if d.name == "visitor in red" and d.part == "object"]
+    truth = mask_of("ov-0414", walked) > 128
+    assert (got & truth).sum() > 0.9 * truth.sum()
+    # In the third frame there are others only.
+    (nobody,) = put_down(library, work_out(library, frames[0].id, [sweep], frames[2].id, wide=True))
+    assert nobody.verdict is Verdict.NOT_THERE

@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.series.alignment import Alignment
 from keen_sweep.core.series.carried import Places, carried
 from keen_sweep.core.series.landing import Verdict, land
@@ -20,6 +21,7 @@ from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.carrying.backdrop import beyond_in, is_beyond
+from keen_sweep.studio.carrying.near_by import found_again
 from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import Sitting, sit
 
@@ -108,26 +110,37 @@ def _landed(
     here: Sitting, there: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
 ) -> tuple[Landed, Mark | None]:
     """Where a sweep lands, and its mark there; no alignment: at the same place of the sensor."""
+    verdict, confidence, mark = _sought(here, there, sweep, alignment, wide)
+    if mark is not None and not there.mask_of(mark, free=True).pixels.any():
+        verdict, mark = Verdict.OUT_OF_FRAME, None
+    box = None if mark is None else mark.reach(there.box)
+    said = Landed(sweep=sweep.id, name=sweep.name, verdict=verdict, confidence=round(confidence, 3), box=box)
+    return said, mark
+
+
+def _sought(
+    here: Sitting, there: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
+) -> tuple[Verdict, float, Mark | None]:
     if alignment is None:
-        box = sweep.mark.reach(there.box)
-        return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.LANDED, confidence=1.0, box=box), sweep.mark
+        return Verdict.LANDED, 1.0, sweep.mark
     mask = here.mask(sweep.id, free=True)
     if not mask.pixels.any():
-        return Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.NOT_THERE, confidence=0.0), None
-    if is_beyond(sweep, mask, here.box):
-        own = beyond_in(here, there)
-        if own is not None:
-            area = as_area(own, here.library.files.add)
-            said = Landed(sweep=sweep.id, name=sweep.name, verdict=Verdict.LANDED, confidence=1.0, box=area.box)
-            return said, sweep.mark.model_copy(update={"shapes": (area,)})
+        return Verdict.NOT_THERE, 0.0, None
+    own = beyond_in(here, there) if is_beyond(sweep, mask, here.box) else None
+    if own is not None:
+        return Verdict.LANDED, 1.0, _marked(here, sweep, [own])
+    people, share = found_again(here, there, mask, alignment) if wide else ((), 0.0)
+    if people:
+        return Verdict.DOUBTFUL, share, _marked(here, sweep, people)
     found = land(here.pyramid.level(0), mask, there.pyramid.level(0), alignment, wide)
-    said = Landed(sweep=sweep.id, name=sweep.name, verdict=found.verdict, confidence=round(found.confidence, 3))
-    if found.verdict in (Verdict.NOT_THERE, Verdict.OUT_OF_FRAME):
-        return said, None
-    mark = _moved(here, sweep.mark, found.places)
-    if not there.mask_of(mark, free=True).pixels.any():
-        return said.model_copy(update={"verdict": Verdict.OUT_OF_FRAME}), None
-    return said.model_copy(update={"box": mark.reach(there.box)}), mark
+    lies = found.verdict in (Verdict.LANDED, Verdict.DOUBTFUL)
+    return found.verdict, found.confidence, _moved(here, sweep.mark, found.places) if lies else None
+
+
+def _marked(here: Sitting, sweep: Sweep, masks: Sequence[Mask]) -> Mark:
+    """A mark of areas that were found, fitted as the sweep's own."""
+    areas = tuple(as_area(each, here.library.files.add) for each in masks)
+    return sweep.mark.model_copy(update={"shapes": areas})
 
 
 def _moved(here: Sitting, mark: Mark, places: Places) -> Mark:

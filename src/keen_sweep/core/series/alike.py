@@ -1,0 +1,41 @@
+"""Alike: which of several things in another frame is the one that is marked in this one, by its colours."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter
+
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+# Bins of L*, a*, b*; how wide they are blurred, so that a little more light does not matter.
+BINS, BLUR = (8, 12, 12), 0.8
+# Less is somebody else: the share of colours in common.
+LEAST = 0.5
+
+
+def likest(one: Pixels, mask: Mask, other: Pixels, among: Sequence[Mask]) -> tuple[int | None, float]:
+    """The number of the mask, of those of another picture (H', W', 3), whose colours are most like those under one of
+    this picture (H, W, 3), and the share of colours they have in common; None where none is like it."""
+    own = _colours(one, mask)
+    shares = [float(np.minimum(own, _colours(other, each)).sum()) for each in among]
+    if not shares or max(shares) < LEAST:
+        return None, max(shares, default=0.0)
+    best = int(np.argmax(shares))
+    return best, shares[best]
+
+
+def _colours(picture: Pixels, mask: Mask) -> NDArray[np.float32]:
+    """The histogram of L*a*b* under a mask, its middle rather than its border, summing to one."""
+    pixels = to_eight_bit(np.ascontiguousarray(picture[mask.box.slices]))
+    lab = cv2.cvtColor(pixels, cv2.COLOR_RGB2LAB)
+    depth = np.asarray(cv2.distanceTransform((np.pad(mask.pixels, 1) > 0).astype(np.uint8), cv2.DIST_L2, 5))[1:-1, 1:-1]
+    inner = (depth > 0.3 * depth.max()).astype(np.uint8)
+    counts = np.asarray(cv2.calcHist([lab], [0, 1, 2], inner, list(BINS), [0, 256, 64, 192, 64, 192]), np.float32)
+    counts = np.asarray(gaussian_filter(counts, BLUR), np.float32)
+    return np.asarray(counts / max(float(counts.sum()), 1.0), np.float32)

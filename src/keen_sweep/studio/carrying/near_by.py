@@ -1,0 +1,45 @@
+"""Near by: who walked on between two frames, found again among the people of the other."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+
+import numpy as np
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import NoWeights
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.scout.people import find_people
+from keen_sweep.core.series.alignment import Alignment
+from keen_sweep.core.series.alike import likest
+from keen_sweep.studio.sitting import Sitting
+
+# People are looked for so far from where somebody was, as a share of the frame's long side.
+FAR = 0.4
+
+
+def found_again(here: Sitting, there: Sitting, mask: Mask, alignment: Alignment) -> tuple[tuple[Mask, ...], float]:
+    """Whoever of another frame looks most like the one under a mask of this one, with shadow and mirror image, and how
+    alike they are; nobody where none is, or without the networks."""
+    box = mask.box
+    middle = alignment.places(np.array([[box.x + box.width / 2, box.y + box.height / 2]]))[0]
+    far = FAR * max(there.frame.width, there.frame.height)
+    room = Box(x=round(middle[0] - far), y=round(middle[1] - far), width=round(2 * far), height=round(2 * far))
+    room = room.intersect(there.box)
+    if room.empty:
+        return (), 0.0
+    window = np.ascontiguousarray(there.pyramid.level(0)[room.slices])
+    with suppress(NoWeights):
+        people = find_people(window)
+        best, share = likest(here.pyramid.level(0), mask, window, [each.mask for each in people])
+        if best is not None:
+            chosen = people[best]
+            return tuple(_placed(each, room) for each in (chosen.mask, *(also.mask for also in chosen.also))), share
+        return (), share
+    return (), 0.0
+
+
+def _placed(mask: Mask, room: Box) -> Mask:
+    """A mask of a window as one of the picture."""
+    box = mask.box
+    return Mask(Box(x=box.x + room.x, y=box.y + room.y, width=box.width, height=box.height), mask.pixels)
