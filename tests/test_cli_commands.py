@@ -8,7 +8,7 @@ import pytest
 
 from keen_sweep.cli import COMMANDS
 
-BENCHES = ("cling", "curve", "models", "review", "scouts", "touch")
+BENCHES = ("cling", "curve", "models", "review", "scouts", "series", "touch")
 
 
 def keen_sweep(*words: str) -> subprocess.CompletedProcess[str]:

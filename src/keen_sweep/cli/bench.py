@@ -91,6 +91,14 @@ def models(out: Out) -> None:
 
 
 @bench.command()
+def series(out: Out) -> None:
+    """Alignment, carrying over and borrowing (docs/series.md)."""
+    from keen_sweep.bench.series import run_series
+
+    _write(out, "series.md", run_series)
+
+
+@bench.command()
 def touch(out: Out) -> None:
     """Touch-up strokes: their time, as ratios (docs/review.md)."""
     from keen_sweep.bench.touch import run_touch

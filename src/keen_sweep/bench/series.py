@@ -1,0 +1,169 @@
+"""Series, measured: alignments against what is known, masks carried over, holes borrowed; times as ratios."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from skimage import data
+
+from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.fill.borrow.engine import BorrowEngine
+from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Engine, Order
+from keen_sweep.core.fill.patch import lay
+from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.review.scores import scores
+from keen_sweep.core.series.align import align
+from keen_sweep.core.series.alignment import Alignment, projected
+from keen_sweep.core.series.landing import Landing, land
+from keen_sweep.core.series.view import view_of
+from keen_sweep.demo.geometry import inverse_depth, seen_at
+from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
+
+EightBit = NDArray[np.uint8]
+PICTURES = ("astronaut", "coffee", "chelsea", "immunohistochemistry", "hubble_deep_field", "retina", "rocket")
+PAIRS = (("ov-0412", "ov-0414"), ("ov-0412", "ov-0415"), ("ov-0414", "ov-0415"), ("ov-0521", "ov-0522"))
+# How far past the thing masks reach, pixels: the border that a photographer leaves; and that of what is borrowed.
+MARGIN, WIDE = 3, 5
+
+
+def run_series(tell: Callable[[str], None]) -> str:
+    """All of it, as a page of tables."""
+    lines = ["# Series", ""]
+
+    def say(line: str) -> None:
+        lines.append(line)
+        tell(line)
+
+    for part in (_known(), _burst(), _carried(), _borrowed()):
+        for line in part:
+            say(line)
+    return "\n".join(lines)
+
+
+def _known() -> Iterator[str]:
+    yield from ("## Known homographies: error in pixels", "", "| picture | median | 90th percentile |", "|---|---|---|")
+    for name in PICTURES:
+        found = [_error(getattr(data, name)()[..., :3], seed) for seed in (1, 2, 3)]
+        yield f"| {name} | {max(each[0] for each in found):.2f} | {max(each[1] for each in found):.2f} |"
+
+
+def _error(picture: EightBit, seed: int) -> tuple[float, float]:
+    """A picture through a homography that moves corners by up to 6 %, with another exposure, white balance, noise."""
+    random = np.random.default_rng(seed)
+    height, width = picture.shape[:2]
+    corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
+    ends = corners + random.uniform(-0.06, 0.06, (4, 2)) * max(height, width)
+    matrix = np.asarray(cv2.getPerspectiveTransform(corners, ends.astype(np.float32)), np.float64)
+    laid = np.asarray(cv2.warpPerspective(picture, matrix, (width, height), flags=cv2.INTER_CUBIC))
+    light = (laid / 255.0) ** 2.2 * 2 ** random.uniform(-0.5, 0.5) * np.array([1.05, 1.0, 0.93])
+    noisy = np.clip(light, 0, 1) ** (1 / 2.2) * 255 + random.normal(0, 4, laid.shape)
+    found = align(view_of(picture), view_of(np.clip(np.rint(noisy), 0, 255).astype(np.uint8)))
+    x, y = np.meshgrid(np.arange(10, width - 10, 17), np.arange(10, height - 10, 17))
+    places = np.stack([x.ravel(), y.ravel()], 1).astype(np.float64)
+    truth = projected(matrix, places)
+    inside = (truth > 0).all(axis=1) & (truth < (width - 1, height - 1)).all(axis=1)
+    off = np.linalg.norm(found.places(places) - truth, axis=1)[inside]
+    return float(np.median(off)), float(np.quantile(off, 0.9))
+
+
+def _aligned(one: str, other: str) -> tuple[EightBit, EightBit, Alignment]:
+    here, there = clean_twin(one)[0], clean_twin(other)[0]
+    return here, there, align(view_of(here), view_of(there))
+
+
+def _burst() -> Iterator[str]:
+    yield from ("", "## The burst against the renderer: error in pixels", "")
+    yield from ("| from, to | what | median | 75th | 90th percentile |", "|---|---|---|---|---|")
+    for one, other in PAIRS[:2]:
+        _, _, found = _aligned(one, other)
+        truth, seen = seen_at(one, other)
+        y, x = np.mgrid[0 : seen.shape[0], 0 : seen.shape[1]] * 4 + 1.5
+        got = found.places(np.stack([x.ravel(), y.ravel()], 1)).reshape(truth.shape)
+        off, near = np.linalg.norm(got - truth, axis=2), inverse_depth(one)
+        for name, there in (
+            ("beyond 17 m", (near > 0) & (near < 1 / 17)),
+            ("10 to 17 m", (near >= 1 / 17) & (near < 1 / 10)),
+            ("nearer than 10 m", near >= 1 / 10),
+        ):
+            told = " | ".join(f"{each:.1f}" for each in np.quantile(off[there & seen], (0.5, 0.75, 0.9)))
+            yield f"| {one}, {other} | {name} | {told} |"
+
+
+def _carried() -> Iterator[str]:
+    yield from ("", "## Masks carried over", "")
+    yield from ("| from, to | thing | verdict | confidence | intersection over union |", "|---|---|---|---|---|")
+    for one, other in PAIRS:
+        here, there, alignment = _aligned(one, other)
+        theirs = {each.name: each for each in distractions(other) if each.part == "object"}
+        for thing in distractions(one):
+            if thing.part != "object" or thing.kind == "speck":
+                continue
+            own = grown(np.where(mask_of(one, thing) > 0, 255, 0).astype(np.uint8), MARGIN)
+            box = box_of(own)
+            found = land(here, Mask(box, own[box.slices]), there, alignment)
+            share = ""
+            if thing.name in theirs and thing.kind != "person":
+                truth = grown(np.where(mask_of(other, theirs[thing.name]) > 0, 255, 0).astype(np.uint8), MARGIN)
+                share = f"{_overlap(found, own, truth):.2f}"
+            yield f"| {one}, {other} | {thing.name} | {found.verdict} | {found.confidence:.2f} | {share} |"
+
+
+def _overlap(found: Landing, own: EightBit, theirs: EightBit) -> float:
+    """Intersection over union of a mask where it landed and the other frame's own, where both frames reach."""
+    box = found.box
+    x, y = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
+    places = found.places(np.stack([x.ravel(), y.ravel()], 1).astype(np.float64))
+    there = places.reshape(box.height, box.width, 2).astype(np.float32)
+    truth = np.asarray(cv2.remap(theirs, there[..., 0], there[..., 1], cv2.INTER_LINEAR)) > 127
+    mine = own[box.slices] > 0
+    within = ((there > 0) & (there < (theirs.shape[1] - 1, theirs.shape[0] - 1))).all(axis=2)
+    return float((truth & mine & within).sum() / max(int(((truth | mine) & within).sum()), 1))
+
+
+def _borrowed() -> Iterator[str]:
+    yield from ("", "## The demo's two visitors, borrowed and woven", "")
+    yield from ("| from | borrowed | swd | lswd | dB | time of an alignment | time |", "|---|---|---|---|---|---|---|")
+    one = "ov-0412"
+    shot, clean = clean_twin(one)
+    mask = np.zeros(shot.shape[:2], np.uint8)
+    for each in distractions(one):
+        if each.kind == "person":
+            least = 0 if each.part == "object" else 60
+            mask |= np.where(mask_of(one, each) > least, 255, 0).astype(np.uint8)
+    mask = grown(mask, WIDE)
+    sisters, clock = [], time.perf_counter()
+    for name in ("ov-0414", "ov-0415"):
+        there = clean_twin(name)[0]
+        sisters.append(Sister(name, there, align(view_of(shot), view_of(there))))
+    aligning = (time.perf_counter() - clock) / len(sisters)
+    ways: list[tuple[str, Engine]] = [
+        ("both", BorrowEngine(sisters)),
+        *((each.name, BorrowEngine([each])) for each in sisters),
+        ("none: woven", ByPart(Method.WEAVE)),
+    ]
+    told = []
+    for name, engine in ways:
+        clock = time.perf_counter()
+        try:
+            take = next(iter(engine.fill(Order(below=shot, mask=mask, takes=1))))
+        except KeenSweepError as error:
+            yield f"| {name} | {error} | | | | | |"
+            continue
+        laid = shot.copy()
+        lay(laid, whole(laid), take)
+        told.append(
+            (name, take.parameters.get("borrowed", 0.0), scores(laid, clean, mask > 0), time.perf_counter() - clock)
+        )
+    unit = told[-1][3]
+    for name, share, found, seconds in told:
+        figures = f"{found['swd']:.2f} | {found['lswd']:.2f} | {found['psnr']:.1f}"
+        yield f"| {name} | {share:.0%} | {figures} | {aligning / unit:.2f} | {seconds / unit:.2f} |"
