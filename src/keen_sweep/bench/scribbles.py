@@ -40,7 +40,7 @@ def things() -> Iterator[Thing]:
     """The demo shoot's compact things, and every third coin on a tray (scikit-image).
 
     Left out: wires, hoses and bars, and a bicycle, whose mask is mostly gaps: a scribble over them is mostly
-    beside them. Of five studio frames with the same clutter one stands for all, and the first of a burst for its sisters.
+    beside them. Of five studio frames with the same clutter one stands for all, of a burst the first frame.
     """
     for frame in frames():
         if frame in REPEATED:
