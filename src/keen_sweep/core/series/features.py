@@ -5,17 +5,22 @@ SIFT (Lowe 2004) with his ratio test; MAGSAC++ (Barath et al. 2020), both as Ope
 
 from __future__ import annotations
 
+import hashlib
+import threading
 from dataclasses import dataclass
 from typing import Any
 
 import cv2
 import numpy as np
+from cachetools import LRUCache, cached
 from numpy.typing import NDArray
 
 from keen_sweep.core.series.alignment import Matrix, projected
 from keen_sweep.core.series.view import View
 
 FEATURES, RATIO = 5_000, 0.8
+# Views whose features are kept.
+KEPT = 4
 # A match may be so far from where the homography says, pixels of the view; so many have to agree, and such a share.
 OFF, FEWEST, SHARE = 3.0, 24, 0.12
 # Features of a camera that moved lie so near to their epipolar lines, pixels of the view.
@@ -36,19 +41,14 @@ class Matched:
 
 def matched(one: View, other: View, aside: NDArray[np.bool_] | None = None) -> Matched | None:
     """Match two views; aside (h, w): what of one is not looked at. None when they do not show the same place."""
-    inside = None if aside is None else np.where(aside, 0, 255).astype(np.uint8)
-    # Missing from OpenCV's types.
-    sift: Any = cv2.SIFT_create(nfeatures=FEATURES, contrastThreshold=0.015)  # type: ignore[attr-defined]
-    points, told = sift.detectAndCompute(one.grey, inside)
-    others, theirs = sift.detectAndCompute(other.grey, None)
+    (points, told), (others, theirs) = features_of(one, aside), features_of(other)
     if told is None or theirs is None or min(len(points), len(others)) < FEWEST:
         return None
     pairs = cv2.BFMatcher(cv2.NORM_L2).knnMatch(told, theirs, k=2)
     good = [pair[0] for pair in pairs if len(pair) == 2 and pair[0].distance < RATIO * pair[1].distance]
     if len(good) < FEWEST:
         return None
-    here = np.array([points[match.queryIdx].pt for match in good], np.float64)
-    there = np.array([others[match.trainIdx].pt for match in good], np.float64)
+    here, there = points[[match.queryIdx for match in good]], others[[match.trainIdx for match in good]]
     found, agreeing = homography_of(here, there, OFF)
     if found is None or not plausible(found, one) or agreeing.sum() < max(FEWEST, SHARE * len(good)):
         return None
@@ -56,6 +56,24 @@ def matched(one: View, other: View, aside: NDArray[np.bool_] | None = None) -> M
     seen = cv2.findFundamentalMat(here, there, cv2.USAC_MAGSAC, EPIPOLAR, 0.999, 2_000)[1]
     fits = np.ones(len(here), np.bool_) if seen is None else np.asarray(seen).ravel() > 0
     return Matched(found, here[fits], there[fits])
+
+
+def _known_by(view: View, aside: NDArray[np.bool_] | None = None) -> bytes:
+    digest = hashlib.sha1(view.pixels.tobytes(), usedforsecurity=False)
+    if aside is not None:
+        digest.update(np.packbits(aside).tobytes())
+    return digest.digest()
+
+
+@cached(LRUCache(KEPT), _known_by, lock=threading.Lock())
+def features_of(view: View, aside: NDArray[np.bool_] | None = None) -> tuple[Matrix, NDArray[np.float32] | None]:
+    """The features of a view: places (n, 2), and what each looks like, (n, 128), None if there are none. Those of the
+    frame that is carried from are asked for again and again."""
+    inside = None if aside is None else np.where(aside, 0, 255).astype(np.uint8)
+    # Missing from OpenCV's types.
+    sift: Any = cv2.SIFT_create(nfeatures=FEATURES, contrastThreshold=0.015)  # type: ignore[attr-defined]
+    points, told = sift.detectAndCompute(view.grey, inside)
+    return np.array([point.pt for point in points], np.float64).reshape(-1, 2), told
 
 
 def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | None, NDArray[np.bool_]]:

@@ -30,6 +30,9 @@ THERE, PERHAPS, INSIDE = 0.45, 0.25, 0.5
 BORDER, PLAINLY = 0.05, 0.3
 # Colours so near are the same, and so far apart are others, units of L*a*b*.
 ALIKE, OTHER = 12.0, 30.0
+# Places are worked out so often, pixels of what is looked at; a window larger than so many is followed at half size,
+# unless what is in it is so thin.
+OFTEN, LARGE, THIN = 8, 150_000, 12.0
 # The longer side of where a thing is looked for, pixels.
 SOUGHT = 800
 
@@ -101,7 +104,9 @@ def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: B
     if not cover.any() or seen[cover].mean() < INSIDE:
         return Landing(Verdict.OUT_OF_FRAME, 0.0, alignment, box, np.zeros((1, 1, 2), np.float32))
     grey, theirs = (np.asarray(cv2.cvtColor(each, cv2.COLOR_RGB2GRAY), np.uint8) for each in (here, there))
-    motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
+    thin = float(np.asarray(cv2.distanceTransform(cover.astype(np.uint8), cv2.DIST_L2, 5)).max()) < THIN
+    finest = int(grey.size > LARGE and not thin)
+    motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest)
     like = np.where(same & seen, alike(grey, moved(theirs, motion), WIDE), 0).astype(np.float32)
     weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
     inner = np.maximum(weight, PLAINLY * cover) * _depth(cover)
@@ -160,9 +165,7 @@ def as_seen(
 ) -> tuple[NDArray[np.uint8], Bools]:
     """What another frame (H', W', 3) shows where a box of one is, (h, w, 3) uint8 of a size (width, height) in one's
     tones, and where it shows anything; at: as if the box were so many pixels elsewhere."""
-    across, down = (np.arange(n) + 0.5 for n in size)
-    x, y = np.meshgrid(across * box.width / size[0] - 0.5 + box.x, down * box.height / size[1] - 0.5 + box.y)
-    places = alignment.places(np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)).reshape(size[1], size[0], 2)
+    places = _places(alignment, box, size, at)
     room = whole(other)
     low = np.floor(places.min((0, 1))).astype(int) - 8
     high = np.ceil(places.max((0, 1))).astype(int) + 9
@@ -186,6 +189,21 @@ def _same_colour(here: NDArray[np.uint8], there: NDArray[np.uint8]) -> Floats:
     labs = [cv2.cvtColor(each.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB) for each in (here, there)]
     apart = np.linalg.norm(cv2.GaussianBlur(labs[0] - labs[1], (0, 0), 1.5), axis=2)
     return np.asarray(np.clip((OTHER - apart) / (OTHER - ALIKE), 0, 1), np.float32)
+
+
+def _places(alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float]) -> Floats:
+    """Where a box of one, made so small and moved by some pixels, is seen in the other, (h, w, 2): worked out for every
+    few pixels, and drawn on between them."""
+    columns, rows = -(-size[0] // OFTEN) + 1, -(-size[1] // OFTEN) + 1
+    across, down = np.arange(columns) * OFTEN + 0.5, np.arange(rows) * OFTEN + 0.5
+    x, y = np.meshgrid(across * box.width / size[0] - 0.5 + box.x, down * box.height / size[1] - 0.5 + box.y)
+    here = np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)
+    # Shifts rather than places: OpenCV rounds where it looks to a 32nd of a cell.
+    shifts = (alignment.places(here) - here).reshape(rows, columns, 2).astype(np.float32)
+    u, v = np.meshgrid(np.arange(size[0], dtype=np.float32), np.arange(size[1], dtype=np.float32))
+    own = np.stack([(u + 0.5) * (box.width / size[0]) - 0.5 + box.x + at[0],
+                    (v + 0.5) * (box.height / size[1]) - 0.5 + box.y + at[1]], axis=2)  # fmt: skip
+    return np.asarray(own + cv2.remap(shifts, u / OFTEN, v / OFTEN, cv2.INTER_LINEAR), np.float32)
 
 
 def _depth(cover: Bools) -> Floats:
