@@ -4,6 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadMask, ModelTrouble
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
@@ -24,6 +29,9 @@ from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, way_
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.sitting import Sitting, sit
+
+# A mask so many times as long as its largest disc's radius is that of a wire.
+WIRY = 40.0
 
 
 @dataclass(frozen=True)
@@ -77,15 +85,24 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, order: Order, agree
 
 
 def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
-    """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry."""
+    """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry, and
+    what goes is no wire, which hangs in every frame."""
     engine = engine_for(method)
     asked = sweep.hint or sweep.avoid or sweep.ground
     first = not takes_of(here.library, sweep.id)
-    if method is not Method.AUTO or asked or not first or order.quality is Quality.FAST:
+    if method is not Method.AUTO or asked or not first or order.quality is Quality.FAST or _wiry(order.mask):
         return engine
     order.progress(0.0, "looking at sister frames")
     sisters = sisters_of(here, sweep.id)
     return BorrowFirst(sisters, engine) if sisters else engine
+
+
+def _wiry(mask: NDArray[np.uint8]) -> bool:
+    """Whether a mask is long and thin."""
+    box = box_of(mask)
+    inside = np.pad((mask[box.slices] > 0).astype(np.uint8), 1)
+    radius = float(np.asarray(cv2.distanceTransform(inside, cv2.DIST_L2, 3)).max())
+    return max(box.width, box.height) > WIRY * radius
 
 
 def _sisters(here: Sitting, sweep: Sweep) -> list[Sister]:
