@@ -68,13 +68,14 @@ def test_it_scrolls_to_its_end_and_holds_only_what_is_seen(many: Page) -> None:
 
 def test_frames_are_shown_by_state_and_sorted(many: Page) -> None:
     page = many
-    page.get_by_label("Show", exact=True).select_option("marked")
+    shoot = page.get_by_role("region", name="Five hundred")
+    shoot.get_by_label("Show", exact=True).select_option("marked")
     cards = page.get_by_role("link", name=re.compile("Open many-"))
     expect(cards).to_have_count(2)
-    page.get_by_label("Sorted by").select_option("newest")
+    shoot.get_by_label("Sorted by").select_option("newest")
     expect(cards.first).to_have_attribute("aria-label", "Open many-500.png")
-    page.get_by_label("Show", exact=True).select_option("all")
-    page.get_by_label("Sorted by").select_option("state")
+    shoot.get_by_label("Show", exact=True).select_option("all")
+    shoot.get_by_label("Sorted by").select_option("state")
     _to_its_end(page)
     expect(page.get_by_role("link", name="Open many-500.png")).to_contain_text("marked")
 
