@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { type Desk, type News, type Run, WINDOW } from "./client";
-import { allSeries, deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
+import { allDesks, allSeries, deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
 
 /** The desk with the news of one run put in; undefined when it has to be fetched again. */
 export function withRun(desk: Desk, run: Run): Desk | undefined {
@@ -21,6 +21,8 @@ export function useEvents() {
       // A take may have cost something.
       if (event.kind === "shoots" || event.kind === "take")
         queries.invalidateQueries({ queryKey: shootsKey });
+      // A frame that came or went changes what stands beside the others.
+      if (event.kind === "shoots") queries.invalidateQueries({ queryKey: allDesks });
       if (event.kind === "models") queries.invalidateQueries({ queryKey: modelsKey });
       if (event.kind === "take") queries.invalidateQueries({ queryKey: wordsKey });
       // How far the frames of a series are; nothing is asked for while no strip is shown.

@@ -2284,6 +2284,8 @@ export interface components {
             doubtful: string[];
             /** Marked */
             marked: string[];
+            /** Filling */
+            filling: string[];
             carrying: components["schemas"]["RunState"] | null;
             /** Error */
             error: string | null;

@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.carry import Landed
-from keen_sweep.studio.carrying.series import Sister
+from keen_sweep.studio.carrying.series import StripFrame
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.gathering.states import FrameState
 
@@ -41,13 +41,14 @@ class SisterOut(BaseModel):
     sweeps: int
     doubtful: list[str]
     marked: list[str]
+    filling: list[str]
     carrying: RunState | None
     error: str | None
     landed: list[Landed]
     behind: list[str] = Field(description="sweeps carried here that have changed there since")
 
     @classmethod
-    def of(cls, sister: Sister) -> SisterOut:
+    def of(cls, sister: StripFrame) -> SisterOut:
         frame = sister.frame
         told = {"id": frame.id, "name": frame.name, "width": frame.width, "height": frame.height}
         return cls.model_validate({**vars(sister), **told, "revision": frame.revision_id})

@@ -9,7 +9,7 @@ from functools import partial
 from pydantic import TypeAdapter
 from sqlmodel import col, select
 
-from keen_sweep.core.errors import BadRequest, KeenSweepError
+from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Frame, Run
@@ -26,23 +26,24 @@ _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
 
 
 @dataclass(frozen=True)
-class Sister:
-    """A frame of a series: its state, how many sweeps it has, which of them are doubtful and which wait to be filled;
-    what became there of what was carried to it from the frame that is looked from: how far that is, what landed, what
-    went wrong; behind: sweeps that were carried here and have changed there since."""
+class StripFrame:
+    """A frame of a series as the strip shows it: its state, how many sweeps it has, which of them are doubtful, wait to
+    be filled, are being filled; what became of what was carried to it from the frame that is looked from: how far that
+    is, what landed, what went wrong; behind: sweeps that were carried here and have changed there since."""
 
     frame: Frame
     state: FrameState
     sweeps: int
     doubtful: tuple[str, ...]
     marked: tuple[str, ...]
+    filling: tuple[str, ...]
     carrying: RunState | None
     error: str | None
     landed: tuple[Landed, ...]
     behind: tuple[str, ...]
 
 
-def series(library: Library, frame_id: int) -> list[Sister]:
+def series(library: Library, frame_id: int) -> list[StripFrame]:
     """All frames of a frame's shoot by name, itself among them. Raises NotFound."""
     frames = series_of(library, frame_id)
     with library.session() as session:
@@ -61,12 +62,13 @@ def series(library: Library, frame_id: int) -> list[Sister]:
         states = [row.state for row in mine]
         busy = next((state for state in states if state.is_open), None)
         out.append(
-            Sister(
+            StripFrame(
                 frame=frame,
                 state=there.state,
                 sweeps=there.sweeps,
                 doubtful=there.doubtful,
                 marked=there.marked,
+                filling=there.filling,
                 carrying=busy or (states[-1] if states else None),
                 error=mine[-1].error if mine else None,
                 landed=tuple(each for each in landed.values() if each.sweep in marks),
@@ -106,8 +108,13 @@ def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = AS_USUAL
 
 def approve(library: Library, frame_id: int, frame_ids: Sequence[int], good: bool) -> None:
     """What was carried over from a frame to some others is good as it is now; or not: then it is marked again, to be
-    chosen or put right by hand."""
-    with library.together():
+    chosen or put right by hand. Raises Conflict where something is still being filled: nobody can tell yet."""
+    with library.together(), library.session() as session:
+        frames = session.exec(select(Frame).where(col(Frame.id).in_(frame_ids))).all()
+        far = standings(session, frames)
+        for frame in frames:
+            if far[frame.id].filling:
+                raise Conflict(f"{frame.name} is still being filled: wait for what comes of it.")
         for other in frame_ids:
             change(library, other, "approved" if good else "not approved", partial(_judged, frame_id, good))
 

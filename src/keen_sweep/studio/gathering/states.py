@@ -30,13 +30,14 @@ class FrameState(StrEnum):
 
 @dataclass(frozen=True)
 class Standing:
-    """A frame's state; its sweeps: how many there are, and the ids of those that are doubtful, and that are marked and
-    neither filled nor being filled."""
+    """A frame's state; its sweeps: how many there are, and the ids of those that are doubtful, that are marked and
+    neither filled nor being filled, and that are being filled."""
 
     state: FrameState
     sweeps: int
     doubtful: tuple[str, ...]
     marked: tuple[str, ...]
+    filling: tuple[str, ...]
     stack: Stack
 
 
@@ -72,15 +73,16 @@ def _standing(stack: Stack, filled: set[str], busy: set[str]) -> Standing:
     sweeps = stack.sweeps
     doubtful = tuple(sweep.id for sweep in sweeps if sweep.carried is not None and sweep.carried.doubtful)
     marked = tuple(sweep.id for sweep in sweeps if sweep.id not in filled | busy and not sweep.pick)
+    filling = tuple(sweep.id for sweep in sweeps if sweep.id in busy)
     waiting = any(sweep.id in filled and not sweep.pick for sweep in sweeps)
     if not stack.layers:
         state = FrameState.UNTOUCHED
     elif doubtful:
         state = FrameState.DOUBTFUL
-    elif any(sweep.id in busy for sweep in sweeps):
+    elif filling:
         state = FrameState.FILLING
     elif waiting:
         state = FrameState.TO_CHOOSE
     else:
         state = FrameState.MARKED if marked else FrameState.DONE
-    return Standing(state, len(sweeps), doubtful, marked, stack)
+    return Standing(state, len(sweeps), doubtful, marked, filling, stack)

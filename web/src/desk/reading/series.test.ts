@@ -12,6 +12,7 @@ const sister = (id: number, more: Partial<Sister> = {}): Sister => ({
   sweeps: 0,
   doubtful: [],
   marked: [],
+  filling: [],
   carrying: null,
   error: null,
   landed: [],

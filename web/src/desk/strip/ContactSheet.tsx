@@ -11,7 +11,9 @@ import { useStateOf } from "../state/state";
 export function ContactSheet({ room }: { room: Room }) {
   const { set } = useStateOf("set");
   const series = carriedTo(room.series ?? []);
-  const open = series.filter((sister) => sister.state === "doubtful").map((sister) => sister.id);
+  const open = series
+    .filter((sister) => sister.state === "doubtful" && !sister.filling.length)
+    .map((sister) => sister.id);
   const close = () => set({ contactSheet: false });
   return (
     <Sheet title="Contact sheet" wide="1120px" close={close} keys="F9">
@@ -35,12 +37,16 @@ export function ContactSheet({ room }: { room: Room }) {
 function Result({ sister, room, close }: { sister: Sister; room: Room; close: () => void }) {
   const all = { x: 0, y: 0, width: sister.width, height: sister.height };
   const good = sister.state !== "doubtful";
+  const filling = sister.filling.length > 0;
   const open = () => {
     close();
     room.go(sister.id, sister.doubtful[0]);
   };
   return (
-    <Box role="listitem" aria-label={`${sister.name}, ${good ? "approved" : "not approved yet"}`}>
+    <Box
+      role="listitem"
+      aria-label={`${sister.name}, ${filling ? "filling" : good ? "approved" : "not approved yet"}`}
+    >
       <button
         type="button"
         onClick={open}
@@ -58,14 +64,20 @@ function Result({ sister, room, close }: { sister: Sister; room: Room; close: ()
           {sister.name.replace(/\.[^.]+$/, "")}
         </Text>
         <Text color="soft" truncate flex="1">
-          {good ? `✓ ${sister.state}` : sister.marked.length ? "marked, not filled" : "not approved yet"}
+          {filling ? "filling" : good ? `✓ ${sister.state}` : "not approved yet"}
         </Text>
-        <Act h="24px" fontSize="13px" disabled={good} onClick={() => room.actions.approve([sister.id], true)}>
+        <Act
+          h="24px"
+          fontSize="13px"
+          disabled={good || filling}
+          onClick={() => room.actions.approve([sister.id], true)}
+        >
           Good
         </Act>
         <Act
           h="24px"
           fontSize="13px"
+          disabled={filling}
           tip="Back to as shot: its takes stay, to be chosen from or put right by hand"
           onClick={() => room.actions.approve([sister.id], false)}
         >
