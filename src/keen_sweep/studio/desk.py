@@ -132,7 +132,7 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
                 number=number,
                 sweep=sweep,
                 box=box,
-                mask=_digest(guard, sweep.mark.model_dump_json()),
+                mask=_digest(guard, sweep.mark.digest),
                 takes=own,
                 run=run,
                 state=_state(sweep, own, run),

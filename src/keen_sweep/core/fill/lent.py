@@ -17,7 +17,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import REACH, surroundings
-from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.channels import as_deep
 from keen_sweep.core.photo.picture import Pixels
 
 # The shorter side of a patch to draw from must have room for some patches, pixels.
@@ -38,7 +38,7 @@ class LentGround:
         """See Engine. Such a take cannot be laid again on another development: its source lies elsewhere."""
         hole = hole_of(order)
         box = surroundings(box_of(hole), whole(order.below))
-        lent = _as_deep(self._lent, order.below)
+        lent = as_deep(self._lent, order.below)
         height = max(box.height, lent.shape[0])
 
         def beside(here: NDArray[Any] | None, there: NDArray[Any] | None) -> NDArray[Any]:
@@ -77,10 +77,3 @@ class LentGround:
                 for part in take.parts
             )
             yield replace(take, box=place, offsets=None, parts=parts, parameters={**take.parameters, "lent": True})
-
-
-def _as_deep(lent: Pixels, like: Pixels) -> Pixels:
-    """A patch in the bit depth of a picture."""
-    if lent.dtype == like.dtype:
-        return lent
-    return to_eight_bit(lent) if like.dtype == np.uint8 else lent.astype(np.uint16) * 257

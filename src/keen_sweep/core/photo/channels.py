@@ -35,6 +35,13 @@ def join(pixels: Pixels, alpha: Pixels | None, grey: bool, orientation: int) -> 
     return array[..., 0] if array.shape[2] == 1 else array
 
 
+def as_deep(pixels: Pixels, like: Pixels) -> Pixels:
+    """Pixels in the bit depth of others."""
+    if pixels.dtype == like.dtype:
+        return pixels
+    return to_eight_bit(pixels) if like.dtype == np.uint8 else pixels.astype(np.uint16) * 257
+
+
 def to_eight_bit(pixels: Pixels) -> NDArray[np.uint8]:
     """16 bit to 8 bit by rounding (65535 becomes 255); 8 bit is returned as it is."""
     if pixels.dtype == np.uint8:

@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.series.alignment import Alignment, Floats, Matrix, sampled
 from keen_sweep.core.series.flow import Bools, alike, by_cells, moved, telling, there_and_back
+from keen_sweep.core.series.seen import as_seen, reduced
 
 # The longer side of what is looked at, pixels; round a thing it reaches this share of its size, within bounds.
 SEEN, ROUND, LEAST_ROUND, MOST_ROUND = 1_100, 0.35, 40, 500
@@ -30,9 +30,8 @@ THERE, PERHAPS, INSIDE = 0.45, 0.25, 0.5
 BORDER, PLAINLY = 0.05, 0.3
 # Colours so near are the same, and so far apart are others, units of L*a*b*.
 ALIKE, OTHER = 12.0, 30.0
-# Places are worked out so often, pixels of what is looked at; a window larger than so many is followed at half size,
-# unless what is in it is so thin.
-OFTEN, LARGE, THIN = 8, 150_000, 12.0
+# A window of more pixels is followed at half size, unless what is in it is so thin.
+LARGE, THIN = 150_000, 12.0
 # The longer side of where a thing is looked for, pixels.
 SOUGHT = 800
 
@@ -155,55 +154,12 @@ def _cover(mask: Mask, box: Box, size: tuple[int, int]) -> Bools:
     return np.asarray(cv2.resize(thing, size, interpolation=cv2.INTER_AREA)) > 64
 
 
-def reduced(pixels: Pixels, size: tuple[int, int]) -> NDArray[np.uint8]:
-    """Pixels (h, w, 3) as 8-bit ones of a size (width, height), not larger."""
-    return np.asarray(cv2.resize(to_eight_bit(pixels), size, interpolation=cv2.INTER_AREA), np.uint8)
-
-
-def as_seen(
-    other: Pixels, alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float] = (0.0, 0.0)
-) -> tuple[NDArray[np.uint8], Bools]:
-    """What another frame (H', W', 3) shows where a box of one is, (h, w, 3) uint8 of a size (width, height) in one's
-    tones, and where it shows anything; at: as if the box were so many pixels elsewhere."""
-    places = _places(alignment, box, size, at)
-    room = whole(other)
-    low = np.floor(places.min((0, 1))).astype(int) - 8
-    high = np.ceil(places.max((0, 1))).astype(int) + 9
-    part = Box(x=low[0], y=low[1], width=high[0] - low[0], height=high[1] - low[1]).intersect(room)
-    seen = np.asarray(((places > -0.5) & (places < (room.width - 0.5, room.height - 0.5))).all(axis=2))
-    if part.empty or not seen.any():
-        return np.zeros((size[1], size[0], 3), np.uint8), np.zeros((size[1], size[0]), np.bool_)
-    # Made small before it is moved, so that nothing flickers.
-    share = min(1.0, size[0] / box.width)
-    less = (max(round(part.width * share), 1), max(round(part.height * share), 1))
-    small = reduced(other[part.slices], less)
-    columns = ((places[..., 0] - part.x + 0.5) * less[0] / part.width - 0.5).astype(np.float32)
-    rows = ((places[..., 1] - part.y + 0.5) * less[1] / part.height - 0.5).astype(np.float32)
-    laid = cv2.remap(small, columns, rows, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
-    return np.asarray(alignment.tones.laid_on(np.asarray(laid, np.uint8)), np.uint8), seen
-
-
 def _same_colour(here: NDArray[np.uint8], there: NDArray[np.uint8]) -> Floats:
     """How much two pictures (h, w, 3) are of the same colours, (h, w) 0 to 1: grey alone does not tell a red thing from
     green ground."""
     labs = [cv2.cvtColor(each.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB) for each in (here, there)]
     apart = np.linalg.norm(cv2.GaussianBlur(labs[0] - labs[1], (0, 0), 1.5), axis=2)
     return np.asarray(np.clip((OTHER - apart) / (OTHER - ALIKE), 0, 1), np.float32)
-
-
-def _places(alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float]) -> Floats:
-    """Where a box of one, made so small and moved by some pixels, is seen in the other, (h, w, 2): worked out for every
-    few pixels, and drawn on between them."""
-    columns, rows = -(-size[0] // OFTEN) + 1, -(-size[1] // OFTEN) + 1
-    across, down = np.arange(columns) * OFTEN + 0.5, np.arange(rows) * OFTEN + 0.5
-    x, y = np.meshgrid(across * box.width / size[0] - 0.5 + box.x, down * box.height / size[1] - 0.5 + box.y)
-    here = np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)
-    # Shifts rather than places: OpenCV rounds where it looks to a 32nd of a cell.
-    shifts = (alignment.places(here) - here).reshape(rows, columns, 2).astype(np.float32)
-    u, v = np.meshgrid(np.arange(size[0], dtype=np.float32), np.arange(size[1], dtype=np.float32))
-    own = np.stack([(u + 0.5) * (box.width / size[0]) - 0.5 + box.x + at[0],
-                    (v + 0.5) * (box.height / size[1]) - 0.5 + box.y + at[1]], axis=2)  # fmt: skip
-    return np.asarray(own + cv2.remap(shifts, u / OFTEN, v / OFTEN, cv2.INTER_LINEAR), np.float32)
 
 
 def _depth(cover: Bools) -> Floats:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sqlmodel import col, delete, select
+from sqlmodel import col, select
 
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.store.library import Library
@@ -52,14 +52,11 @@ def ask_carry(
     dust = _dust(library, chosen) if how.sensor is None else set(chosen) if how.sensor else set()
     rows = []
     with library.session(write=True) as session:
-        # What was asked for before and not begun yet is asked for anew.
-        session.exec(
-            delete(Carrying).where(
-                col(Carrying.frame_id) == frame_id,
-                col(Carrying.to_id).in_(wanted),
-                col(Carrying.state) == RunState.WAITING,
-            )
-        )
+        # What was asked for before, and is asked for anew, is told once.
+        before = select(Carrying).where(Carrying.frame_id == frame_id, col(Carrying.to_id).in_(wanted))
+        for row in session.exec(before.where(Carrying.state != RunState.RUNNING)):
+            if set(row.sweeps) <= set(chosen):
+                session.delete(row)
         for other in wanted:
             for own, by_sensor in ((set(chosen) - dust, False), (dust, True)):
                 if own:

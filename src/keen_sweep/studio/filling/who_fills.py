@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadMask, ModelTrouble
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
@@ -21,6 +19,7 @@ from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
@@ -30,7 +29,7 @@ from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.sitting import Sitting, sit
 
-# A mask so many times as long as its largest disc's radius is that of a wire.
+# What is so many times as long as the radius of its largest disc is a wire.
 WIRY = 40.0
 
 
@@ -98,11 +97,8 @@ def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
 
 
 def _wiry(mask: NDArray[np.uint8]) -> bool:
-    """Whether a mask is long and thin."""
-    box = box_of(mask)
-    inside = np.pad((mask[box.slices] > 0).astype(np.uint8), 1)
-    radius = float(np.asarray(cv2.distanceTransform(inside, cv2.DIST_L2, 3)).max())
-    return max(box.width, box.height) > WIRY * radius
+    """Whether every part of a mask is long and thin."""
+    return all(max(part.box.width, part.box.height) > WIRY * part.radius for part in parts_of(mask))
 
 
 def _sisters(here: Sitting, sweep: Sweep) -> list[Sister]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
 from pathlib import Path
@@ -17,7 +16,8 @@ from keen_sweep.studio.carrying.carry import put_down, unseen, work_out
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.running.events import note
-from keen_sweep.studio.running.workers import Workers, spawned
+from keen_sweep.studio.running.rounds import Rounds, write_down
+from keen_sweep.studio.running.workers import Workers, lowly
 
 # How long one frame may take, seconds.
 LONGEST = 600.0
@@ -49,15 +49,8 @@ def carry_out(library: Library, carrying_id: int) -> None:
         _write(library, carrying_id, state=RunState.FAILED, error="There is not enough memory to align this frame.")
 
 
-def _write(library: Library, carrying_id: int, **changes: object) -> None:
-    with library.session() as session:
-        row = session.get(Carrying, carrying_id)
-        if row is None:
-            return
-        for name, value in changes.items():
-            setattr(row, name, value)
-        session.add(row)
-        note(session, EventKind.CARRYING, frame=row.frame_id)
+def _write(library: Library, number: int, **changes: object) -> None:
+    write_down(library, Carrying, number, EventKind.CARRYING, **changes)
 
 
 def work(folder: str, carrying_id: int) -> None:
@@ -69,19 +62,11 @@ def work(folder: str, carrying_id: int) -> None:
         library.close()
 
 
-def lowly(count: int) -> Executor:
-    """Processes of the lowest priority: the desk goes first."""
-    return spawned(count, lowly=True)
-
-
-class Carriers:
+class Carriers(Rounds):
     """Hands waiting rows, oldest first, to processes that start when there is something to carry."""
 
     def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:
-        self.library = library
-        self._workers = Workers(AT_ONCE, executor, seconds=LONGEST)
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._loop, name="carriers", daemon=True)
+        super().__init__(library, Workers(AT_ONCE, executor, seconds=LONGEST), LOOK_EVERY)
 
     def start(self) -> None:
         """Begin, with what a killed server left unfinished."""
@@ -89,31 +74,17 @@ class Carriers:
             for row in session.exec(select(Carrying).where(Carrying.state == RunState.RUNNING)):
                 row.state = RunState.WAITING
                 session.add(row)
-        self._thread.start()
+        super().start()
 
-    def stop(self) -> None:
-        """Stop handing out rows and end the processes."""
-        self._stop.set()
-        self._thread.join(timeout=5)
-        self._workers.stop()
-
-    def _loop(self) -> None:
-        while not self._stop.wait(LOOK_EVERY):
-            for carrying_id, error in self._workers.ended():
-                if error is not None:
-                    self._broken_off(carrying_id, error)
-            while self._workers.free and self._hand_out():
-                pass
-
-    def _broken_off(self, carrying_id: int, error: BaseException) -> None:
+    def _broken_off(self, number: int, error: BaseException) -> None:
         with self.library.session() as session:
-            row = session.get(Carrying, carrying_id)
+            row = session.get(Carrying, number)
             again = row is not None and row.attempts < MOST_ATTEMPTS and isinstance(error, BrokenExecutor)
         if again:
-            _write(self.library, carrying_id, state=RunState.WAITING)
+            _write(self.library, number, state=RunState.WAITING)
         else:
             why = "Carrying over broke off: perhaps there is not enough memory for it."
-            _write(self.library, carrying_id, state=RunState.FAILED, error=why)
+            _write(self.library, number, state=RunState.FAILED, error=why)
 
     def _hand_out(self) -> bool:
         with self.library.session(write=True) as session:

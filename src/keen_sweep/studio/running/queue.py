@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
 from pathlib import Path
@@ -16,6 +15,7 @@ from keen_sweep.store.words import BUSY, EventKind, RunState
 from keen_sweep.studio.choosing.review import look_again
 from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.running import events
+from keen_sweep.studio.running.rounds import Rounds
 from keen_sweep.studio.running.workers import Workers, spawned
 
 MOST_ATTEMPTS = 3
@@ -40,14 +40,12 @@ def _ready() -> None:
     warm(lambda _: None)
 
 
-class Queue:
+class Queue(Rounds):
     """Hands waiting runs, oldest first, to workers. A fill uses all cores, so one worker is the habit."""
 
     def __init__(self, library: Library, workers: int = 1, executor: Callable[[int], Executor] = spawned) -> None:
-        self.library = library
-        self._workers = Workers(workers, executor, first=_ready)
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._loop, name="queue", daemon=True)
+        super().__init__(library, Workers(workers, executor, first=_ready), LOOK_EVERY)
+        self._turns = 0
 
     def start(self) -> None:
         """Put what a killed server left unfinished back into the queue, and begin."""
@@ -59,13 +57,7 @@ class Queue:
                     self._again(run)
                 session.add(run)
         self._workers.start()
-        self._thread.start()
-
-    def stop(self) -> None:
-        """Stop handing out runs and end the workers; what they were at waits for the next start."""
-        self._stop.set()
-        self._thread.join(timeout=5)
-        self._workers.stop()
+        super().start()
 
     @staticmethod
     def _again(run: Run) -> None:
@@ -75,21 +67,14 @@ class Queue:
         else:
             run.state, run.progress, run.seconds_left, run.doing = RunState.WAITING, 0.0, None, ""
 
-    def _loop(self) -> None:
-        turns = 0
-        while not self._stop.wait(LOOK_EVERY):
-            for run_id, error in self._workers.ended():
-                if error is not None:
-                    self._broken_off(run_id, error)
-            while self._workers.free and self._hand_out():
-                pass
-            turns += 1
-            if turns % PRUNE_EVERY == 0:
-                events.prune(self.library)
+    def _after(self) -> None:
+        self._turns += 1
+        if self._turns % PRUNE_EVERY == 0:
+            events.prune(self.library)
 
-    def _broken_off(self, run_id: int, error: BaseException) -> None:
+    def _broken_off(self, number: int, error: BaseException) -> None:
         with self.library.session() as session:
-            run = session.get(Run, run_id)
+            run = session.get(Run, number)
             if run is None:
                 return
             if isinstance(error, BrokenExecutor):
@@ -102,7 +87,7 @@ class Queue:
                     else f"The fill failed in a way that should not happen ({type(error).__name__})."
                 )
             session.add(run)
-            events.note(session, EventKind.RUN, frame=run.frame_id, run=run_id)
+            events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
 
     def _hand_out(self) -> bool:
         with self.library.session(write=True) as session:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
@@ -18,7 +17,8 @@ from keen_sweep.store.tables import Run, Scouting
 from keen_sweep.store.words import OPEN, EventKind, RunState
 from keen_sweep.studio.finding.finds import keep_found
 from keen_sweep.studio.running.events import note
-from keen_sweep.studio.running.workers import Workers, spawned
+from keen_sweep.studio.running.rounds import Rounds, write_down
+from keen_sweep.studio.running.workers import Workers, lowly
 from keen_sweep.studio.sitting import sit
 
 # How long a look may take, seconds.
@@ -56,15 +56,8 @@ def scout(library: Library, scouting_id: int) -> None:
         _write(library, scouting_id, state=RunState.FAILED, error="There is not enough memory to look at this picture.")
 
 
-def _write(library: Library, scouting_id: int, **changes: object) -> None:
-    with library.session() as session:
-        row = session.get(Scouting, scouting_id)
-        if row is None:
-            return
-        for name, value in changes.items():
-            setattr(row, name, value)
-        session.add(row)
-        note(session, EventKind.FINDS, frame=row.frame_id)
+def _write(library: Library, number: int, **changes: object) -> None:
+    write_down(library, Scouting, number, EventKind.FINDS, **changes)
 
 
 def work(folder: str, scouting_id: int) -> None:
@@ -76,20 +69,12 @@ def work(folder: str, scouting_id: int) -> None:
         library.close()
 
 
-def lowly(count: int) -> Executor:
-    """Processes of the lowest priority: painting and fills go first, scouts get what they leave over."""
-    return spawned(count, lowly=True)
-
-
-class Scouts:
+class Scouts(Rounds):
     """Hands waiting looks to their process, those of the frame asked for last first; none while a fill is at work."""
 
     def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:
-        self.library = library
         # Their process starts when there is something to look at.
-        self._workers = Workers(1, executor, seconds=LONGEST)
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._loop, name="scouts", daemon=True)
+        super().__init__(library, Workers(1, executor, seconds=LONGEST), LOOK_EVERY)
 
     def start(self) -> None:
         """Begin, with what a killed server left unfinished."""
@@ -97,44 +82,31 @@ class Scouts:
             for row in session.exec(select(Scouting).where(Scouting.state == RunState.RUNNING)):
                 row.state = RunState.WAITING
                 session.add(row)
-        self._thread.start()
+        super().start()
 
-    def stop(self) -> None:
-        """Stop handing out looks and end the process."""
-        self._stop.set()
-        self._thread.join(timeout=5)
-        self._workers.stop()
-
-    def _loop(self) -> None:
-        while not self._stop.wait(LOOK_EVERY):
-            for scouting_id, error in self._workers.ended():
-                if error is not None:
-                    self._broken_off(scouting_id, error)
-            if self._workers.free:
-                self._hand_out()
-
-    def _broken_off(self, scouting_id: int, error: BaseException) -> None:
+    def _broken_off(self, number: int, error: BaseException) -> None:
         with self.library.session() as session:
-            row = session.get(Scouting, scouting_id)
+            row = session.get(Scouting, number)
             again = row is not None and row.attempts < MOST_ATTEMPTS and isinstance(error, BrokenExecutor)
         if again:
-            _write(self.library, scouting_id, state=RunState.WAITING)
+            _write(self.library, number, state=RunState.WAITING)
         else:
             why = "This scout broke off: perhaps there is not enough memory for it."
-            _write(self.library, scouting_id, state=RunState.FAILED, error=why)
+            _write(self.library, number, state=RunState.FAILED, error=why)
 
-    def _hand_out(self) -> None:
+    def _hand_out(self) -> bool:
         with self.library.session(write=True) as session:
             if session.exec(select(Run.id).where(col(Run.state).in_(OPEN)).limit(1)).first() is not None:
-                return
+                return False
             waiting = select(Scouting).where(Scouting.state == RunState.WAITING)
             # The frame that was asked for last is the one that is looked at.
             newest = session.exec(waiting.order_by(col(Scouting.id).desc()).limit(1)).first()
             if newest is None:
-                return
+                return False
             own = waiting.where(Scouting.frame_id == newest.frame_id)
             row = session.exec(own.order_by(col(Scouting.id)).limit(1)).one()
             row.state, row.attempts, row.progress = RunState.RUNNING, row.attempts + 1, 0.0
             session.add(row)
             note(session, EventKind.FINDS, frame=row.frame_id)
         self._workers.give(row.id, work, str(self.library.folder), row.id)
+        return True

@@ -20,15 +20,20 @@ from keen_sweep.settings import Settings
 T = TypeVar("T")
 
 
-def spawned(count: int, lowly: bool = False) -> Executor:
-    """Processes that start clean instead of copying the server's threads and locks; lowly: of the lowest priority."""
+def spawned(count: int, last: bool = False) -> Executor:
+    """Processes that start clean instead of copying the server's threads and locks; last: of the lowest priority."""
     context = multiprocessing.get_context("spawn")
-    return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(lowly,))
+    return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(last,))
 
 
-def _begin(lowly: bool) -> None:
+def lowly(count: int) -> Executor:
+    """Processes of the lowest priority: the desk and the fills go first, they get what is left over."""
+    return spawned(count, last=True)
+
+
+def _begin(last: bool) -> None:
     """What a worker does first. One whose server was killed must not go on writing: the next starts its work again."""
-    if lowly:
+    if last:
         os.nice(19)
     look_in(Settings().weights)
     end_with_parent()

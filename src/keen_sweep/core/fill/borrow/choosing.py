@@ -27,6 +27,7 @@ Bools = NDArray[np.bool_]
 COMPARED, SMOOTH = 420, 3.0
 # Costs are differences of L*a*b*, at most so large. From such a mean on nothing is borrowed.
 MOST, NONE = 40.0, 14.0
+UNFIT, LEFT_OUT = -1, -2
 # The thing is still there where this share of its middle looks the same; its middle is deeper than this share.
 STILL, MIDDLE = 0.6, 0.5
 
@@ -42,12 +43,14 @@ class Compared:
     shape: tuple[int, int]
 
     def chosen(self, sisters: Collection[int]) -> NDArray[np.int32]:
-        """For each place of the box the number of the view to borrow from, of these sisters, (h, w); -1 where none
-        serves."""
+        """For each place of the box the number of the view to borrow from, of these sisters, (h, w); UNFIT where none
+        goes on from the rim, LEFT_OUT where all show somebody, or the thing, or nothing that may be borrowed."""
         some = np.array([k for k, view in enumerate(self.views) if view.sister in sisters], np.int32)
         volume = self.costs[some]
         best = some[volume.argmin(axis=0)]
-        best[self.gap & (volume.min(axis=0) > NONE)] = -1
+        least = volume.min(axis=0)
+        best[self.gap & (least > NONE)] = UNFIT
+        best[self.gap & (least > MOST)] = LEFT_OUT
         return np.asarray(cv2.resize(best, self.shape[::-1], interpolation=cv2.INTER_NEAREST), np.int32)
 
 

@@ -15,7 +15,7 @@ from scipy.ndimage import distance_transform_edt
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill import bands
-from keen_sweep.core.fill.borrow.choosing import Compared, compared
+from keen_sweep.core.fill.borrow.choosing import LEFT_OUT, Compared, compared
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.views import views_of
 from keen_sweep.core.fill.borrow.window import window_of
@@ -53,6 +53,7 @@ class BorrowEngine:
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield takes: of all sisters, then of each that serves by itself; see Engine. The same sisters and order give
         the same takes to the bit. Raises BadMask when no sister shows what the mask hides."""
+        clock = time.perf_counter()
         hole = hole_of(order)
         order.progress(0.0, "looking at sister frames")
         places = [_place(order.below, part, order.mask > 0, self._sisters) for part in clusters_of(hole)]
@@ -67,7 +68,9 @@ class BorrowEngine:
             if lenders in known or not _worth(borrowed, hole, LEAST if len(some) == len(every) else MOST_OF_IT):
                 continue
             known.append(lenders)
-            yield _patch(order, hole, borrowed, order.seed + len(known) - 1)
+            yield replace(
+                _patch(order, hole, borrowed, order.seed + len(known) - 1), seconds=time.perf_counter() - clock
+            )
         if not known:
             raise BadMask("No sister frame shows what lies behind this: choose another method.")
 
@@ -111,7 +114,7 @@ def _borrowed(place: _Place, some: Sequence[int], sisters: Sequence[Sister]) -> 
     if place.views is None or not any(view.sister in some for view in place.views.views):
         return nothing
     chosen = place.views.chosen(some)
-    taken = _without_crumbs(place.gap & (chosen >= 0), place.gap)
+    taken = place.gap & ~_missing(chosen, place.gap)
     if not taken.any():
         return nothing
     top = np.iinfo(place.pixels.dtype).max
@@ -126,7 +129,6 @@ def _worth(borrowed: Sequence[_Borrowed], hole: Bools, least: float) -> bool:
 
 
 def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) -> Patch:
-    clock = time.perf_counter()
     below, left = np.array(order.below), hole.copy()
     reports: list[PartReport] = []
     lenders: Counter[str] = Counter()
@@ -150,7 +152,6 @@ def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) 
         method="borrow",
         seed=seed,
         energy=FIRST + missing,
-        seconds=time.perf_counter() - clock,
         parts=tuple(reports),
         parameters={
             "quality": order.quality,
@@ -176,15 +177,15 @@ def _listed(shares: dict[str, int]) -> str:
     return f"{', '.join(told[:-1])} and {told[-1]}"
 
 
-def _without_crumbs(usable: Bools, gap: Bools) -> Bools:
-    """What is borrowed of what may be: crumbs that none serves in all the same, but less a rim where larger parts are
-    missing, so that the rest has room to meet it."""
-    missing = (gap & ~usable).astype(np.uint8)
+def _missing(chosen: NDArray[np.int32], gap: Bools) -> Bools:
+    """What is not borrowed, with a rim round it, so that the rest has room to meet it. Crumbs that no view fits are
+    borrowed all the same, but none that shows somebody, or what is barred."""
+    missing = (gap & (chosen < 0)).astype(np.uint8)
     _, labels, stats, _ = cv2.connectedComponentsWithStats(missing)
-    small = stats[:, cv2.CC_STAT_AREA] < max(CRUMB, CRUMBS * int(gap.sum()))
-    missing[small[labels]] = 0
-    grown = cv2.dilate(missing, np.ones((2 * OVER + 1,) * 2, np.uint8)) > 0
-    return np.asarray(gap & ~grown)
+    crumbs = stats[:, cv2.CC_STAT_AREA] < max(CRUMB, CRUMBS * int(gap.sum()))
+    crumbs[np.unique(labels[chosen == LEFT_OUT])] = False
+    missing[crumbs[labels]] = 0
+    return np.asarray(cv2.dilate(missing, np.ones((2 * OVER + 1,) * 2, np.uint8))) > 0
 
 
 def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:

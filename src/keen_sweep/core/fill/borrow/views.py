@@ -17,12 +17,12 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.window import Window
-from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.channels import as_deep
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.series.alignment import Alignment, Matrix, projected, sampled
 from keen_sweep.core.series.features import homography_of
 from keen_sweep.core.series.flow import Floats, alike, by_cells, drawn_on, moved, telling, there_and_back
-from keen_sweep.core.series.landing import as_seen
+from keen_sweep.core.series.seen import as_seen
 
 Bools = NDArray[np.bool_]
 # Places that tell of a plane: so sure, so many at most; a plane has so many of them, and its places agree within so
@@ -120,12 +120,5 @@ def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callab
     if sister.barred is not None:
         barred = sister.barred[low[1] : high[1], low[0] : high[0]].astype(np.uint8)
         there &= cv2.remap(barred, across, down, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE) == 0
-    toned = sister.alignment.tones.laid_on(_as_deep(np.asarray(laid), window.pixels))
+    toned = sister.alignment.tones.laid_on(as_deep(np.asarray(laid), window.pixels))
     return View(number, toned, np.asarray(there))
-
-
-def _as_deep(pixels: Pixels, like: Pixels) -> Pixels:
-    """Pixels in the bit depth of others."""
-    if pixels.dtype == like.dtype:
-        return pixels
-    return to_eight_bit(pixels) if like.dtype == np.uint8 else pixels.astype(np.uint16) * 257

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.series.alignment import Matrix
-from keen_sweep.core.series.landing import reduced
+from keen_sweep.core.series.seen import reduced
 
 Bools = NDArray[np.bool_]
 # How far round a hole motions are looked for, as a share of its longer side, within bounds; the longer side of what is

@@ -1,0 +1,66 @@
+"""Rounds: rows of the database handed to workers one after another, by a thread that looks now and then."""
+
+from __future__ import annotations
+
+import threading
+
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Carrying, Scouting
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.running.events import note
+from keen_sweep.studio.running.workers import Workers
+
+
+class Rounds:
+    """What the queue of fills, the scouts and the carriers have in common; each says which row is next, and what
+    becomes of one whose process broke off."""
+
+    def __init__(self, library: Library, workers: Workers, every: float) -> None:
+        """every: how often it looks, seconds."""
+        self.library, self._workers, self._every = library, workers, every
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._go, name=type(self).__name__, daemon=True)
+
+    def start(self) -> None:
+        """Begin."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop handing out rows and end the processes; what they were at waits for the next start."""
+        self._stop.set()
+        self._thread.join(timeout=5)
+        self._workers.stop()
+
+    def _go(self) -> None:
+        while not self._stop.wait(self._every):
+            for number, error in self._workers.ended():
+                if error is not None:
+                    self._broken_off(number, error)
+            while self._workers.free and self._hand_out():
+                pass
+            self._after()
+
+    def _hand_out(self) -> bool:
+        """Give the next row to a worker, if there is one."""
+        raise NotImplementedError
+
+    def _broken_off(self, number: int, error: BaseException) -> None:
+        """A row's process died, took too long, or failed in a way that should not happen."""
+        raise NotImplementedError
+
+    def _after(self) -> None:
+        """Once a round."""
+
+
+def write_down(
+    library: Library, table: type[Scouting | Carrying], number: int, kind: EventKind, **changes: object
+) -> None:
+    """Change a row that may be gone by now, and tell of it."""
+    with library.session() as session:
+        row: Scouting | Carrying | None = session.get(table, number)  # type: ignore[assignment]
+        if row is None:
+            return
+        for name, value in changes.items():
+            setattr(row, name, value)
+        session.add(row)
+        note(session, kind, frame=row.frame_id)
