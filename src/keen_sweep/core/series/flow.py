@@ -30,7 +30,8 @@ def flow(here: Grey, there: Grey, finest: int = 1) -> Floats:
     # Missing from OpenCV's types.
     search: Any = cv2.DISOpticalFlow_create(cv2.DISOPTICAL_FLOW_PRESET_MEDIUM)  # type: ignore[attr-defined]
     search.setFinestScale(finest)
-    return np.asarray(search.calc(here, there, None), np.float32)
+    pair = (np.ascontiguousarray(each) for each in (here, there))
+    return np.asarray(search.calc(*pair, None), np.float32)
 
 
 def there_and_back(here: Grey, there: Grey, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:

@@ -90,8 +90,13 @@ def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
     tree = cKDTree(told)
     # Of the second nearest: the nearest is itself.
     usual = float(np.median(np.asarray(tree.query(told[:: max(len(told) // 500, 1)], k=2)[0])[:, 1]))
-    asked = (patches[1][wanted].reshape(len(wanted[0]), -1) - middle) @ axes
-    found = np.asarray(tree.query(asked, k=1, eps=0.3)[0])
+    whole = patches[1][wanted].reshape(len(wanted[0]), -1) - middle
+    asked = whole @ axes
+    # What those numbers cannot tell, a red coat on grey gravel, is odd as far as it is more than the ground's own.
+    beyond = np.maximum((whole**2).sum(axis=1) - (asked**2).sum(axis=1), 0)
+    own = np.maximum(((table - middle) ** 2).sum(axis=1) - (told**2).sum(axis=1), 0)
+    excess = np.maximum(np.sqrt(beyond) - float(np.quantile(np.sqrt(own), 0.9)), 0)
+    found = np.hypot(np.asarray(tree.query(asked, k=1, eps=0.3)[0]), excess)
     out[wanted[0] + reach, wanted[1] + reach] = np.clip((found - 2 * usual) / SIDE, 0, MOST)
     return np.asarray(cv2.GaussianBlur(out, (0, 0), 2 * WIDE), np.float32)
 
