@@ -24,6 +24,7 @@ class NoQueue:
 def client(library: Library, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
     monkeypatch.setattr("keen_sweep.api.app.Queue", NoQueue)
     monkeypatch.setattr("keen_sweep.api.app.Scouts", NoQueue)
+    monkeypatch.setattr("keen_sweep.api.app.Carriers", NoQueue)
     with TestClient(make_app(library)) as made:
         yield made
 
