@@ -11,7 +11,7 @@ import numpy as np
 from keen_sweep.core.errors import NotTheSamePlace
 from keen_sweep.core.series.alignment import Alignment, Floats, Matrix, projected
 from keen_sweep.core.series.features import matched
-from keen_sweep.core.series.flow import Bools, alike, by_cells, moved, telling, there_and_back
+from keen_sweep.core.series.flow import Bools, alike, by_cells, lengths, moved, telling, there_and_back
 from keen_sweep.core.series.planes import beyond, motion_by, planes_of, warped
 from keen_sweep.core.series.tones import Tones, tones_between
 from keen_sweep.core.series.view import View
@@ -22,6 +22,8 @@ CELL = 16
 STILL, NEARLY_ALL = 0.6, 0.9
 # So sure is a place that counts.
 SURE = 0.5
+# Tones are told by every so many rows and columns.
+SOME = 2
 
 
 def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
@@ -41,8 +43,8 @@ def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
     sure = np.where(same, alike(one.grey, moved(there.grey, motion)), 0).astype(np.float32)
     grid = by_cells(motion, sure * telling(one.grey), CELL)
     certain = by_cells(np.repeat(sure[..., None], 2, axis=2), np.ones_like(sure), CELL)[..., 0]
-    lengths = np.hypot(grid[..., 0], grid[..., 1])[certain > SURE]
-    if len(lengths) and np.quantile(lengths, NEARLY_ALL) < STILL:
+    far = lengths(grid)[certain > SURE]
+    if len(far) and np.quantile(far, NEARLY_ALL) < STILL:
         grid = np.zeros_like(grid)
     matrix = other.to_frame @ first @ np.linalg.inv(one.to_frame)
     return Alignment(
@@ -69,6 +71,7 @@ def _in_frame(grid: Floats, first: Matrix, one: View, other: View) -> Floats:
 
 def _tones(one: View, there: View, motion: Floats, sure: Floats) -> Tones:
     """The curves that give the other frame the tones of one."""
-    counts = sure > SURE
-    pixels = moved(there.pixels, motion)[counts].astype(np.float32) / np.float32(255)
-    return tones_between(pixels, one.pixels[counts].astype(np.float32) / np.float32(255))
+    some = (slice(None, None, SOME),) * 2
+    counts = sure[some] > SURE
+    pixels = moved(there.pixels, motion)[some][counts].astype(np.float32) / np.float32(255)
+    return tones_between(pixels, one.pixels[some][counts].astype(np.float32) / np.float32(255))

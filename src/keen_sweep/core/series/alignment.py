@@ -37,6 +37,11 @@ class Alignment:
     sure: Floats
     tones: Tones = SAME
 
+    @property
+    def still(self) -> bool:
+        """Whether one homography says it all: nothing moved by itself, as when a camera only turned."""
+        return not self.motion.any()
+
     def places(self, points: NDArray[Any]) -> NDArray[np.float64]:
         """Where points (n, 2) of the one, x and y, are seen in the other."""
         points = np.asarray(points, np.float64).reshape(-1, 2)

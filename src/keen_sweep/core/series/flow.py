@@ -38,16 +38,21 @@ def there_and_back(here: Grey, there: Grey, prior: Floats, finest: int = 1) -> t
     """The motion (h, w, 2) near a first guess, and where it is the same back, (h, w)."""
     nearer = np.asarray(moved(there, prior), np.uint8)
     forth, back = flow(here, nearer, finest), flow(nearer, here, finest)
-    off = np.linalg.norm(forth + moved(back, forth), axis=2)
-    same = off < BACK + BACK_SHARE * np.linalg.norm(forth, axis=2)
+    same = lengths(forth + moved(back, forth)) < BACK + BACK_SHARE * lengths(forth)
     return np.asarray(forth + moved(prior, forth), np.float32), np.asarray(same)
 
 
 def moved(plane: NDArray[Any], motion: Floats) -> NDArray[Any]:
     """A plane (h, w, ...) seen from where a motion (h, w, 2) leads."""
-    y, x = np.mgrid[0 : motion.shape[0], 0 : motion.shape[1]].astype(np.float32)
-    across, down = x + motion[..., 0], y + motion[..., 1]
+    rows, columns = motion.shape[:2]
+    across = np.arange(columns, dtype=np.float32) + motion[..., 0]
+    down = np.arange(rows, dtype=np.float32)[:, None] + motion[..., 1]
     return np.asarray(cv2.remap(plane, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
+
+
+def lengths(motion: Floats) -> Floats:
+    """How long each motion (h, w, 2) is, (h, w)."""
+    return np.asarray(cv2.magnitude(*cv2.split(motion)), np.float32)
 
 
 def alike(here: Grey, there: Grey, wide: float = WIDE) -> Floats:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 import cv2
 import numpy as np
@@ -26,6 +27,8 @@ SEEN, ROUND, LEAST_ROUND, MOST_ROUND = 1_100, 0.35, 40, 500
 CELL, WIDE = 12, 2.5
 # So alike a thing is there, and is there perhaps; and such a share of it may lie beyond the picture.
 THERE, PERHAPS, INSIDE = 0.45, 0.25, 0.5
+# So alike where the alignment says, it has no motion of its own if nothing else has: the camera only turned.
+IN_PLACE = 0.9
 # What the border of a mask says, beside its middle; and what plain parts of a thing say, beside its edges.
 BORDER, PLAINLY = 0.05, 0.3
 # Colours so near are the same, and so far apart are others, units of L*a*b*.
@@ -104,13 +107,21 @@ def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: B
         return Landing(Verdict.OUT_OF_FRAME, 0.0, alignment, box, np.zeros((1, 1, 2), np.float32))
     grey, theirs = (np.asarray(cv2.cvtColor(each, cv2.COLOR_RGB2GRAY), np.uint8) for each in (here, there))
     thin = float(np.asarray(cv2.distanceTransform(cover.astype(np.uint8), cv2.DIST_L2, 5)).max()) < THIN
+    weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
+    inner = np.maximum(weight, PLAINLY * cover) * _depth(cover)
+
+    def confident(like: Floats, there: NDArray[Any]) -> float:
+        return float((like * _same_colour(here, there) * inner).sum() / max(float(inner.sum()), 1e-6))
+
+    if alignment.still and not np.any(at):
+        like = np.where(seen, alike(grey, theirs, WIDE), 0).astype(np.float32)
+        confidence = confident(like, there)
+        if confidence >= IN_PLACE:
+            return Landing(Verdict.LANDED, confidence, alignment, box, np.zeros((1, 1, 2), np.float32))
     finest = int(grey.size > LARGE and not thin)
     motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest)
     like = np.where(same & seen, alike(grey, moved(theirs, motion), WIDE), 0).astype(np.float32)
-    weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
-    inner = np.maximum(weight, PLAINLY * cover) * _depth(cover)
-    same_colour = _same_colour(here, moved(there, motion))
-    confidence = float((like * same_colour * inner).sum() / max(float(inner.sum()), 1e-6))
+    confidence = confident(like, moved(there, motion))
     verdict = (
         Verdict.LANDED if confidence >= THERE else Verdict.DOUBTFUL if confidence >= PERHAPS else Verdict.NOT_THERE
     )

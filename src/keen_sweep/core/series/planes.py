@@ -10,7 +10,7 @@ import numpy as np
 
 from keen_sweep.core.series.alignment import Matrix, projected
 from keen_sweep.core.series.features import FEWEST, OFF, Matched, homography_of, plausible
-from keen_sweep.core.series.flow import Bools, Floats, alike, flow, moved, telling
+from keen_sweep.core.series.flow import Bools, Floats, alike, flow, lengths, moved, telling
 from keen_sweep.core.series.view import View
 
 # So many planes are looked for; places go with one by what is round them, standard deviation in pixels of the view.
@@ -88,7 +88,7 @@ def _refined(plane: Matrix, one: View, other: View) -> Matrix:
         there = warped(other, plane, one).grey
         motion = flow(grey, there, finest=2)
         good = (alike(grey, moved(there, motion))[every] > 0.5) & tells & ~beyond(plane, one, other)[every]
-        good &= np.linalg.norm(motion[every], axis=2) < 3 * OFF
+        good &= lengths(motion)[every] < 3 * OFF
         rows, columns = np.nonzero(good)
         if len(rows) < 4 * FEWEST:
             break

@@ -28,18 +28,19 @@ def as_seen(
     tones, and where it shows anything; at: as if the box were so many pixels elsewhere."""
     places = _places(alignment, box, size, at)
     room = whole(other)
-    low = np.floor(places.min((0, 1))).astype(int) - 8
-    high = np.ceil(places.max((0, 1))).astype(int) + 9
-    part = Box(x=low[0], y=low[1], width=high[0] - low[0], height=high[1] - low[1]).intersect(room)
-    seen = np.asarray(((places > -0.5) & (places < (room.width - 0.5, room.height - 0.5))).all(axis=2))
+    across, down = cv2.split(places)
+    left, top = int(np.floor(across.min())) - 8, int(np.floor(down.min())) - 8
+    right, bottom = int(np.ceil(across.max())) + 9, int(np.ceil(down.max())) + 9
+    part = Box(x=left, y=top, width=right - left, height=bottom - top).intersect(room)
+    seen = (across > -0.5) & (across < room.width - 0.5) & (down > -0.5) & (down < room.height - 0.5)
     if part.empty or not seen.any():
         return np.zeros((size[1], size[0], 3), np.uint8), np.zeros((size[1], size[0]), np.bool_)
     # Made small before it is moved, so that nothing flickers.
     share = min(1.0, size[0] / box.width)
     less = (max(round(part.width * share), 1), max(round(part.height * share), 1))
     small = reduced(other[part.slices], less)
-    columns = ((places[..., 0] - part.x + 0.5) * less[0] / part.width - 0.5).astype(np.float32)
-    rows = ((places[..., 1] - part.y + 0.5) * less[1] / part.height - 0.5).astype(np.float32)
+    columns = (across - (part.x - 0.5)) * np.float32(less[0] / part.width) - np.float32(0.5)
+    rows = (down - (part.y - 0.5)) * np.float32(less[1] / part.height) - np.float32(0.5)
     laid = cv2.remap(small, columns, rows, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(alignment.tones.laid_on(np.asarray(laid, np.uint8)), np.uint8), seen
 
@@ -53,7 +54,9 @@ def _places(alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[flo
     here = np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)
     # Shifts rather than places: OpenCV rounds where it looks to a 32nd of a cell.
     shifts = (alignment.places(here) - here).reshape(rows, columns, 2).astype(np.float32)
-    u, v = np.meshgrid(np.arange(size[0], dtype=np.float32), np.arange(size[1], dtype=np.float32))
-    own = np.stack([(u + 0.5) * (box.width / size[0]) - 0.5 + box.x + at[0],
-                    (v + 0.5) * (box.height / size[1]) - 0.5 + box.y + at[1]], axis=2)  # fmt: skip
-    return np.asarray(own + cv2.remap(shifts, u / OFTEN, v / OFTEN, cv2.INTER_LINEAR), np.float32)
+    u, v = np.arange(size[0], dtype=np.float32), np.arange(size[1], dtype=np.float32)
+    own = np.asarray(cv2.remap(shifts, *np.meshgrid(u / OFTEN, v / OFTEN), cv2.INTER_LINEAR), np.float32)
+    wide, high = np.float32(box.width / size[0]), np.float32(box.height / size[1])
+    own[..., 0] += (u + np.float32(0.5)) * wide + np.float32(box.x + at[0] - 0.5)
+    own[..., 1] += ((v + np.float32(0.5)) * high + np.float32(box.y + at[1] - 0.5))[:, None]
+    return own
