@@ -18,7 +18,7 @@ from keen_sweep.cli.said import bar, check_folder, console
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
-from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Engine, Order
@@ -31,7 +31,7 @@ from keen_sweep.core.photo.write import encode_picture, write_whole
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
 from keen_sweep.settings import Settings
-from keen_sweep.studio.carrying.sisters import without_people
+from keen_sweep.studio.carrying.sisters import people_in
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.models.unregistered import engine_at
 
@@ -150,4 +150,8 @@ def _sister(picture: Picture, area: NDArray[np.uint8], path: Path) -> Sister:
         alignment = align(view_of(picture.pixels), view_of(other.pixels))
     except NotTheSamePlace as error:
         raise BadRequest(f"{path} does not show the same place.") from error
-    return Sister(path.stem, other.pixels, alignment, without_people(other.pixels, box_of(area), alignment))
+    window = surroundings_in(other.pixels, alignment, box_of(area))
+    if window.empty:
+        raise BadRequest(f"{path} does not show what is marked.")
+    cut = other.pixels[window.slices]
+    return Sister(path.stem, cut, alignment.cut_other(window), people_in(cut))

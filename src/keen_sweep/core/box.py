@@ -53,6 +53,10 @@ class Box(BaseModel):
         larger = Box(x=self.x - by, y=self.y - by, width=self.width + 2 * by, height=self.height + 2 * by)
         return larger.intersect(within)
 
+    def moved(self, x: int, y: int) -> Box:
+        """This box, so many pixels to the right and down."""
+        return Box(x=self.x + x, y=self.y + y, width=self.width, height=self.height)
+
     def relative_to(self, other: Box) -> Box:
         """The same rectangle seen from another one's corner."""
         return Box(x=self.x - other.x, y=self.y - other.y, width=self.width, height=self.height)

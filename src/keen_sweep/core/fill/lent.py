@@ -34,6 +34,10 @@ class LentGround:
             raise BadRequest(f"The patch to draw from is too small: at least {LEAST} x {LEAST} px are wanted.")
         self._lent = lent
 
+    def near(self, window: Box) -> LentGround:
+        """See NearSighted."""
+        return self
+
     def fill(self, order: Order) -> Iterator[Patch]:
         """See Engine. Such a take cannot be laid again on another development: its source lies elsewhere."""
         hole = hole_of(order)
@@ -70,10 +74,5 @@ class LentGround:
             avoid="",
         )
         for take in ByPart(Method.WEAVE).fill(inner):
-            x, y = take.box.x + box.x, take.box.y + box.y
-            place = Box(x=x, y=y, width=take.box.width, height=take.box.height)
-            parts = tuple(
-                replace(part, box=part.box.model_copy(update={"x": part.box.x + box.x, "y": part.box.y + box.y}))
-                for part in take.parts
-            )
-            yield replace(take, box=place, offsets=None, parts=parts, parameters={**take.parameters, "lent": True})
+            placed = take.moved(box.x, box.y)
+            yield replace(placed, offsets=None, parameters={**take.parameters, "lent": True})

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import Protocol
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.model.port import AS_USUAL, Knobs
 from keen_sweep.core.fill.patch import Patch
@@ -41,7 +42,7 @@ class Order:
     things (H, W) bool or None: what stands there on its own, not to be drawn from where there is enough else.
     staged: long parts are filled section by section, each on top of the last. hint and avoid are words for what
     should be seen there and what must not; knobs are those of generative models. The same order gives the same takes
-    to the bit; takes are told apart by seed, seed + 1, ...
+    to the bit; takes are told apart by seed, seed + 1, ... cores: how many may work on it, all there are for None.
     """
 
     below: Pixels
@@ -58,6 +59,7 @@ class Order:
     hint: str = ""
     avoid: str = ""
     knobs: Knobs = AS_USUAL
+    cores: int | None = None
     progress: Progress = field(default=unwatched)
     paid: Paid = field(default=unbooked)
 
@@ -69,4 +71,13 @@ class Engine(Protocol):
 
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield takes one after another, as each is ready. Raises BadMask when nothing can be drawn from."""
+        ...
+
+
+@runtime_checkable
+class NearSighted(Engine, Protocol):
+    """An engine that looks at nothing but the surroundings of a hole, and need not have the rest."""
+
+    def near(self, window: Box) -> Engine:
+        """The engine for a cut of the picture."""
         ...

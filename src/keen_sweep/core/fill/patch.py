@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numba
@@ -48,6 +48,11 @@ class Patch:
     seconds: float = 0.0
     parts: tuple[PartReport, ...] = ()
     parameters: dict[str, Any] = field(default_factory=dict)
+
+    def moved(self, x: int, y: int) -> Patch:
+        """The patch of a cut of a picture, in the picture itself: so many pixels to the right and down."""
+        parts = tuple(replace(part, box=part.box.moved(x, y)) for part in self.parts)
+        return replace(self, box=self.box.moved(x, y), parts=parts)
 
 
 @numba.njit(cache=True, nogil=True)

@@ -7,7 +7,6 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
-from keen_sweep.core.box import Box
 from keen_sweep.core.mask.area import Area, area_to_bytes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
@@ -30,7 +29,7 @@ def areas_of(mask: Mask) -> list[Mask]:
     out = []
     for part in found:
         inside = np.where(part.inside, mask.pixels[part.box.slices], 0).astype(np.uint8)
-        box = Box(x=part.box.x + mask.box.x, y=part.box.y + mask.box.y, width=part.box.width, height=part.box.height)
+        box = part.box.moved(mask.box.x, mask.box.y)
         out.append(Mask(box, inside))
     return out
 

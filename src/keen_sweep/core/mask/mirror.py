@@ -24,7 +24,7 @@ def mirror_of(picture: Pixels, thing: Mask) -> tuple[Mask, float] | None:
     tight = box_of(thing.pixels >= HALF)
     if tight.empty or tight.height < 24:
         return None
-    box = Box(x=tight.x + thing.box.x, y=tight.y + thing.box.y, width=tight.width, height=tight.height)
+    box = tight.moved(thing.box.x, thing.box.y)
     room = whole(picture)
     reach = round(BELOW * box.height)
     # As much of the image as the picture shows of it.

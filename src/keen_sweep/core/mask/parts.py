@@ -74,7 +74,7 @@ def rejoined(part: Part, bits: list[Part]) -> list[Part]:
         mask[bit.box.relative_to(part.box).slices] |= bit.inside.astype(np.uint8)
     return [
         Part(
-            box=Box(x=each.box.x + part.box.x, y=each.box.y + part.box.y, width=each.box.width, height=each.box.height),
+            box=each.box.moved(part.box.x, part.box.y),
             inside=each.inside,
             radius=each.radius,
         )

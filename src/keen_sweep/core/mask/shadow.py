@@ -105,7 +105,7 @@ def _ground(picture: Pixels, thing: Mask) -> _Surroundings | None:
     tight = box_of(thing.pixels >= HALF)
     if tight.empty:
         return None
-    box = Box(x=tight.x + thing.box.x, y=tight.y + thing.box.y, width=tight.width, height=tight.height)
+    box = tight.moved(thing.box.x, thing.box.y)
     reach = round(2.6 * box.height)
     around = Box(x=box.x - reach, y=box.y, width=box.width + 2 * reach, height=2 * box.height).intersect(whole(picture))
     scale = min(1.0, WORKING / box.height)

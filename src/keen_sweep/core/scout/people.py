@@ -157,7 +157,7 @@ def _subjects(pixels: EightBit, seen: list[Seen]) -> list[bool]:
 def _also(pixels: EightBit, mask: Mask) -> tuple[Also, ...]:
     """The person's shadow and mirror image, where they are to be seen."""
     tight = box_of(mask.pixels > 0)
-    box = Box(x=tight.x + mask.box.x, y=tight.y + mask.box.y, width=tight.width, height=tight.height)
+    box = tight.moved(mask.box.x, mask.box.y)
     window = box.grow(round(REACH * max(box.width, box.height)), whole(pixels))
     below, here = pixels[window.slices], Mask(box.relative_to(window), mask.pixels[tight.slices])
     out = []

@@ -116,5 +116,5 @@ def _mask(bar: Floats, shape: tuple[int, int]) -> Mask:
     canvas = np.zeros((box.height, box.width), np.uint8)
     cv2.fillPoly(canvas, [np.rint((out - np.array([box.x, box.y])) * 16).astype(np.int32)], 255, cv2.LINE_8, 4)
     tight = box_of(canvas > 0)
-    moved = Box(x=box.x + tight.x, y=box.y + tight.y, width=tight.width, height=tight.height)
+    moved = tight.moved(box.x, box.y)
     return Mask(moved, np.ascontiguousarray(canvas[tight.slices]))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import cv2
@@ -27,7 +27,8 @@ class Alignment:
     size and other: (width, height) of the two frames, pixels. homography (3, 3): places of the one, pixel centres at
     whole numbers, to those of the other. motion (h, w, 2) float32: what is added to that, pixels of the other frame, on
     a grid of cells spread evenly over the one, since things at different distances move differently when a camera
-    does. sure (h, w) float32: how sure each cell is, 0 to 1. tones: what the other's numbers are in this frame.
+    does. sure (h, w) float32: how sure each cell is, 0 to 1. tones: what the other's numbers are in this frame. corner:
+    where in the one points are counted from, if only a cut of it is looked at.
     """
 
     size: tuple[int, int]
@@ -36,6 +37,7 @@ class Alignment:
     motion: Floats
     sure: Floats
     tones: Tones = SAME
+    corner: tuple[int, int] = (0, 0)
 
     @property
     def still(self) -> bool:
@@ -44,24 +46,36 @@ class Alignment:
 
     def places(self, points: NDArray[Any]) -> NDArray[np.float64]:
         """Where points (n, 2) of the one, x and y, are seen in the other."""
-        points = np.asarray(points, np.float64).reshape(-1, 2)
+        points = self._counted(points)
         flat = projected(self.homography, points)
         return flat + self._sampled(self.motion, points)
 
     def sureness(self, points: NDArray[Any]) -> NDArray[np.float64]:
         """How sure that is at each point, (n,) 0 to 1."""
-        points = np.asarray(points, np.float64).reshape(-1, 2)
+        points = self._counted(points)
         return self._sampled(self.sure[..., None], points)[:, 0]
 
     def window(self, box: Box) -> Floats:
         """Where each pixel of a box is seen in the other frame, (h, w, 2): a map for cv2.remap."""
         x, y = np.meshgrid(
-            np.arange(box.x, box.right, dtype=np.float64), np.arange(box.y, box.bottom, dtype=np.float64)
+            np.arange(box.x, box.right) + float(self.corner[0]), np.arange(box.y, box.bottom) + float(self.corner[1])
         )
         flat = projected(self.homography, np.stack([x.ravel(), y.ravel()], 1)).reshape(box.height, box.width, 2)
         columns, rows = self._cells(x, y)
         added = cv2.remap(self.motion, columns, rows, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         return np.asarray(flat + added, np.float32)
+
+    def cut(self, window: Box) -> Alignment:
+        """The alignment of a cut of the one frame."""
+        return replace(self, corner=(self.corner[0] + window.x, self.corner[1] + window.y))
+
+    def cut_other(self, window: Box) -> Alignment:
+        """The alignment to a cut of the other frame."""
+        moved = np.array([[1, 0, -window.x], [0, 1, -window.y], [0, 0, 1]], np.float64)
+        return replace(self, other=(window.width, window.height), homography=moved @ self.homography)
+
+    def _counted(self, points: NDArray[Any]) -> Matrix:
+        return np.asarray(points, np.float64).reshape(-1, 2) + self.corner
 
     def _cells(self, x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[Floats, Floats]:
         rows, columns = self.motion.shape[:2]

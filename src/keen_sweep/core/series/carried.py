@@ -96,7 +96,7 @@ def _area(shape: Area, places: Places, load: AreaLoader, keep: AreaKeeper) -> Ar
     tight = box_of(full)
     if tight.empty:
         tight = Box(x=0, y=0, width=1, height=1)
-    place = Box(x=box.x + tight.x, y=box.y + tight.y, width=tight.width, height=tight.height)
+    place = tight.moved(box.x, box.y)
     made = as_area(Mask(place, full[tight.slices]), keep, shape.erase)
     return made.model_copy(update={"sun": shape.sun})
 

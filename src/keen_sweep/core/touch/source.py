@@ -86,7 +86,7 @@ def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels
 
 def _moved(box: Box, across: int, down: int, picture: Box, below: Below) -> tuple[Pixels, NDArray[np.bool_]]:
     """The same for what is only moved."""
-    there = Box(x=box.x + across, y=box.y + down, width=box.width, height=box.height)
+    there = box.moved(across, down)
     window = there.intersect(picture)
     if window == there:
         return below(there), np.ones((box.height, box.width), np.bool_)

@@ -42,4 +42,4 @@ def found_again(here: Sitting, there: Sitting, mask: Mask, alignment: Alignment)
 def _placed(mask: Mask, room: Box) -> Mask:
     """A mask of a window as one of the picture."""
     box = mask.box
-    return Mask(Box(x=box.x + room.x, y=box.y + room.y, width=box.width, height=box.height), mask.pixels)
+    return Mask(box.moved(room.x, room.y), mask.pixels)

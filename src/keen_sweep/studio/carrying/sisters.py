@@ -8,9 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlmodel import select
 
-from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotTheSamePlace, NoWeights
-from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.core.series.alignment import Alignment
@@ -22,8 +21,6 @@ from keen_sweep.studio.sitting import Sitting, sit
 
 # So many frames before one and after it are asked.
 NEIGHBOURS = 2
-# People are looked for round a hole, as a share of its longer side, at least so many pixels.
-ROUND, LEAST = 1.0, 200
 
 
 def series_of(library: Library, frame_id: int) -> list[Frame]:
@@ -42,50 +39,38 @@ def neighbours_of(library: Library, frame_id: int) -> list[Frame]:
 
 
 def sisters_of(here: Sitting, sweep_id: str) -> list[Sister]:
-    """The neighbours that show what a sweep hides, or may: each without what is marked in it and its people near by."""
+    """The neighbours that show what a sweep hides, or may: each as far as it is looked at, without what is marked in it
+    and its people."""
     out = []
     for frame in neighbours_of(here.library, here.frame.id):
         there = sit(here.library, frame.id)
         with suppress(NotTheSamePlace):
             out.append(_sister(here, there, sweep_id, alignment_of(here, there)))
-    return out
+    return [sister for sister in out if sister is not None]
 
 
-def _sister(here: Sitting, there: Sitting, sweep_id: str, alignment: Alignment) -> Sister:
-    mask = here.mask(sweep_id)
+def _sister(here: Sitting, there: Sitting, sweep_id: str, alignment: Alignment) -> Sister | None:
     pixels = there.pyramid.level(0)
-    barred = without_people(pixels, mask.box, alignment)
+    window = surroundings_in(pixels, alignment, here.mask(sweep_id).box)
+    if window.empty:
+        return None
+    cut = np.array(pixels[window.slices])
+    barred = people_in(cut)
     for each in there.stack.sweeps:
         # What was carried over from this sweep may not have been there: it is looked at.
         if each.carried is not None and each.carried.sweep == sweep_id:
             continue
         marked = there.mask_of(each.mark, free=True)
-        barred[marked.box.slices] |= marked.pixels > 0
-    return Sister(there.frame.name.rsplit(".", 1)[0], pixels, alignment, barred)
+        common = marked.box.intersect(window)
+        barred[common.relative_to(window).slices] |= marked.pixels[common.relative_to(marked.box).slices] > 0
+    return Sister(there.frame.name.rsplit(".", 1)[0], cut, alignment.cut_other(window), barred)
 
 
-def without_people(pixels: Pixels, box: Box, alignment: Alignment) -> NDArray[np.bool_]:
-    """The people of a sister (H', W', 3), with their shadows, near where a box of the frame is seen in it: (H', W').
-    Nobody is found without the networks."""
-    barred = np.zeros(pixels.shape[:2], np.bool_)
-    window = _seen_in(box, alignment)
-    if window.empty:
-        return barred
+def people_in(pixels: Pixels) -> NDArray[np.bool_]:
+    """The people in a picture (H, W, 3), with their shadows: (H, W). Nobody is found without the networks."""
+    out = np.zeros(pixels.shape[:2], np.bool_)
     with suppress(NoWeights):
-        for found in find_people(np.ascontiguousarray(pixels[window.slices])):
+        for found in find_people(np.ascontiguousarray(pixels)):
             for each in (found.mask, *(also.mask for also in found.also)):
-                at = each.box
-                place = Box(x=at.x + window.x, y=at.y + window.y, width=at.width, height=at.height)
-                barred[place.slices] |= each.pixels > 0
-    return barred
-
-
-def _seen_in(box: Box, alignment: Alignment) -> Box:
-    """Where the surroundings of a box are seen in the other frame."""
-    width, height = alignment.other
-    x, y = np.meshgrid(np.linspace(box.x, box.right, 9), np.linspace(box.y, box.bottom, 9))
-    ends = alignment.places(np.stack([x.ravel(), y.ravel()], 1))
-    left, top = (int(each) for each in np.floor(ends.min(axis=0)))
-    right, bottom = (int(each) for each in np.ceil(ends.max(axis=0)))
-    place = Box(x=left, y=top, width=right - left, height=bottom - top)
-    return place.grow(max(LEAST, round(ROUND * max(box.width, box.height))), Box(x=0, y=0, width=width, height=height))
+                out[each.box.slices] |= each.pixels > 0
+    return out

@@ -14,6 +14,7 @@ from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.lent import LentGround
+from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.limited import Limited
@@ -87,6 +88,8 @@ def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
     """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry, and
     what goes is no wire, which hangs in every frame."""
     engine = engine_for(method)
+    if not isinstance(engine, ByPart):
+        return engine
     asked = sweep.hint or sweep.avoid or sweep.ground
     first = not takes_of(here.library, sweep.id)
     if method is not Method.AUTO or asked or not first or order.quality is Quality.FAST or _wiry(order.mask):

@@ -107,5 +107,5 @@ def _beyond(found: Mask, mask: Mask, guard: np.ndarray | None) -> Mask | None:
     tight = box_of(pixels > 0)
     if tight.empty or (pixels > 0).sum() < (1 - COVERED) * area:
         return None
-    box = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
+    box = tight.moved(found.box.x, found.box.y)
     return Mask(box, pixels[tight.slices])

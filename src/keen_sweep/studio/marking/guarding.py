@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
@@ -39,7 +39,7 @@ def guard_subject(library: Library, frame_id: int) -> Revision:
     if found is None:
         raise BadRequest("Nothing here stands out by its sharpness: paint the guard by hand.")
     tight = box_of(found.pixels > 0)
-    placed = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
+    placed = tight.moved(found.box.x, found.box.y)
     return guard(library, frame_id, [as_area(Mask(placed, found.pixels[tight.slices]), library.files.add)])
 
 

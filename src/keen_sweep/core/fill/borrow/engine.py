@@ -19,6 +19,7 @@ from keen_sweep.core.fill.borrow.choosing import LEFT_OUT, Compared, compared
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.views import views_of
 from keen_sweep.core.fill.borrow.window import window_of
+from keen_sweep.core.fill.cut import looked_at, within
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.local.laying_out import clusters_of
@@ -50,9 +51,20 @@ class BorrowEngine:
     def __init__(self, sisters: Sequence[Sister]) -> None:
         self._sisters = tuple(sisters)
 
+    def near(self, window: Box) -> BorrowEngine:
+        """See NearSighted."""
+        return BorrowEngine([sister.near(window) for sister in self._sisters])
+
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield takes: of all sisters, then of each that serves by itself; see Engine. The same sisters and order give
         the same takes to the bit. Raises BadMask when no sister shows what the mask hides."""
+        hole_of(order)
+        # In the same cut wherever it is done, or places would be rounded otherwise.
+        window = looked_at(order)
+        for take in self.near(window)._filled(within(order, window)):
+            yield take.moved(window.x, window.y)
+
+    def _filled(self, order: Order) -> Iterator[Patch]:
         clock = time.perf_counter()
         hole = hole_of(order)
         order.progress(0.0, "looking at sister frames")

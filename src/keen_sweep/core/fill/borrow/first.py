@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister
-from keen_sweep.core.fill.order import Engine, Order
+from keen_sweep.core.fill.order import NearSighted, Order
 from keen_sweep.core.fill.patch import Patch
 
 # So much of a hole has to be borrowed for auto to offer it.
@@ -20,8 +21,13 @@ class BorrowFirst:
 
     name = "auto"
 
-    def __init__(self, sisters: Sequence[Sister], rest: Engine) -> None:
-        self._borrow, self._rest = BorrowEngine(sisters), rest
+    def __init__(self, sisters: Sequence[Sister], rest: NearSighted) -> None:
+        self._sisters, self._rest = sisters, rest
+        self._borrow = BorrowEngine(sisters)
+
+    def near(self, window: Box) -> BorrowFirst:
+        """See NearSighted."""
+        return BorrowFirst([sister.near(window) for sister in self._sisters], self._rest)
 
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield one take that is borrowed, if sisters serve, and the other engine's after it; see Engine."""

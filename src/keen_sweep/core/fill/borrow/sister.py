@@ -2,21 +2,40 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.box import Box, whole
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.series.alignment import Alignment
+
+# So much of a sister is looked at round what is filled, as a share of its longer side, at least so many pixels.
+ROUND, LEAST = 1.0, 200
 
 
 @dataclass(frozen=True)
 class Sister:
-    """pixels (H', W', 3): the frame as it was shot; alignment: from the frame that is filled to it; barred (H', W')
-    bool or None: what is not to be borrowed, such as people and what is marked there."""
+    """pixels (H', W', 3): the frame as it was shot, or a cut of it; alignment: from the frame that is filled to that;
+    barred (H', W') bool or None: what is not to be borrowed, such as people and what is marked there."""
 
     name: str
     pixels: Pixels
     alignment: Alignment
     barred: NDArray[np.bool_] | None = None
+
+    def near(self, window: Box) -> Sister:
+        """The sister of a cut of the frame that is filled."""
+        return replace(self, alignment=self.alignment.cut(window))
+
+
+def surroundings_in(pixels: Pixels, alignment: Alignment, box: Box) -> Box:
+    """Where the surroundings of a box of the frame that is filled are seen in another frame (H', W', 3); empty if they
+    are not."""
+    x, y = np.meshgrid(np.linspace(box.x, box.right, 9), np.linspace(box.y, box.bottom, 9))
+    ends = alignment.places(np.stack([x.ravel(), y.ravel()], 1))
+    left, top = (int(each) for each in np.floor(ends.min(axis=0)))
+    right, bottom = (int(each) for each in np.ceil(ends.max(axis=0)))
+    place = Box(x=left, y=top, width=right - left, height=bottom - top)
+    return place.grow(max(LEAST, round(ROUND * max(box.width, box.height))), whole(pixels))

@@ -87,7 +87,7 @@ def _without(alignment: Alignment, window: Window) -> Alignment:
     """An alignment that does not heed what is in the hole: a thing that moved leads astray what is round it."""
     rows, columns = alignment.motion.shape[:2]
     hole = np.zeros(alignment.size[::-1], np.float32)
-    hole[window.box.slices] = window.hole
+    hole[window.box.moved(*alignment.corner).slices] = window.hole
     share = np.asarray(cv2.resize(hole, (columns, rows), interpolation=cv2.INTER_AREA))
     astray = share > 0
     weight = np.where(astray, 0, np.maximum(alignment.sure, 0.05)).astype(np.float32)

@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from keen_sweep.core.box import box_of
+from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
@@ -42,6 +42,10 @@ class ByPart:
         self.name: str = method
         self.method: Method = method
 
+    def near(self, window: Box) -> ByPart:
+        """See NearSighted."""
+        return self
+
     def fill(self, order: Order) -> Iterator[Patch]:
         """Yield the takes of an order; see Engine. A core each, two or more are made at once.
 
@@ -68,7 +72,7 @@ class _Work:
 
     def __init__(self, order: Order) -> None:
         self.order, self.doing, self.base, self.scale = order, "trying several ways", 0.0, BEGINNING
-        self._threads = ThreadPoolExecutor(max_workers=os.cpu_count() or 1)
+        self._threads = ThreadPoolExecutor(max_workers=order.cores or os.cpu_count() or 1)
         self._stop = threading.Event()
         self._shares: dict[object, float] = {}
         self._running: list[Future[Any]] = []

@@ -80,7 +80,7 @@ def stages_of(cluster: Part, length: int) -> list[Part]:
         if tight.empty:
             continue
         x, y = (cluster.box.x, cluster.box.y + first) if upright else (cluster.box.x + first, cluster.box.y)
-        box = Box(x=x + tight.x, y=y + tight.y, width=tight.width, height=tight.height)
+        box = tight.moved(x, y)
         out.append(Part(box=box, inside=cut[tight.slices], radius=min(cluster.radius, length / 2)))
     order = sorted(range(len(out)), key=lambda k: (min(k, len(out) - 1 - k), k))
     return [out[k] for k in order]

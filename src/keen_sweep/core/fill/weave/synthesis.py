@@ -292,6 +292,6 @@ def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
     offsets[~hole] = 0
     loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[rows, columns])
     pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
-    place = Box(x=window.x + scene.box.x, y=window.y + scene.box.y, width=window.width, height=window.height)
+    place = window.moved(scene.box.x, scene.box.y)
     tick(1.0)
     return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, loose=loose)
