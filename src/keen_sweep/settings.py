@@ -22,5 +22,7 @@ class Settings(BaseSettings):
     key: SecretStr = SecretStr("")
     # Where the networks of the scouts are; usually in the Python environment.
     weights: Path | None = None
+    # The scheduler of a Dask cluster that fills, if there is one.
+    cluster: str = ""
     host: str = "127.0.0.1"
     port: int = 8420

@@ -28,6 +28,7 @@ from keen_sweep.api.looking import routes as looking
 from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
 from keen_sweep.api.touching import routes as touching
+from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
 from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.events import window
@@ -41,20 +42,34 @@ class Health(BaseModel):
     library: str
 
 
+def _queue(library: Library, workers: int, cluster: str | None) -> Queue:
+    if cluster is None:
+        return Queue(library, workers)
+    try:
+        from keen_sweep.studio.running.cluster_queue import ClusterQueue
+    except ModuleNotFoundError as error:
+        raise BadRequest(f"A cluster needs {error.name}: install the extra keen-sweep[cluster].") from error
+    return ClusterQueue(library, cluster)
+
+
 WEB = Path(__file__).parents[1] / "web"
 # Of a window.
 LONGEST_NAME = 64
 LOCAL = {"127.0.0.1", "localhost", "::1", "testserver"}
 
 
-def make_app(library: Library, *, workers: int = 1, hosts: set[str] | None = None) -> FastAPI:
-    """The application of one library. hosts: names it may be asked by besides those of this machine."""
+def make_app(
+    library: Library, *, workers: int = 1, hosts: set[str] | None = None, cluster: str | None = None
+) -> FastAPI:
+    """The application of one library. hosts: names it may be asked by besides those of this machine; cluster: the
+    address of the scheduler of those who fill, this machine if there is none. Raises BadRequest when what a cluster
+    needs is not installed."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         library.claim()
         library.clear_incoming()
-        queue = Queue(library, workers)
+        queue = _queue(library, workers, cluster)
         queue.start()
         app.state.queue = queue
         scouting = Scouts(library)

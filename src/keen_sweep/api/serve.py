@@ -8,7 +8,7 @@ from keen_sweep.api.app import make_app
 from keen_sweep.store.library import Library
 
 
-def serve(library: Library, host: str, port: int) -> None:
-    """Serve a library until interrupted; open event streams do not hold up the end."""
-    app = make_app(library, hosts={host})
+def serve(library: Library, host: str, port: int, cluster: str | None = None) -> None:
+    """Serve a library until interrupted; open event streams do not hold up the end. cluster: see make_app."""
+    app = make_app(library, hosts={host}, cluster=cluster)
     uvicorn.run(app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)

@@ -18,10 +18,14 @@ def serve(
     library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
     host: Annotated[str | None, typer.Option()] = None,
     port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
+    cluster: Annotated[
+        str | None, typer.Option(help="the scheduler of a Dask cluster that fills, such as tcp://10.0.0.2:8786")
+    ] = None,
 ) -> None:
     """Start the application."""
     settings = Settings()
-    _serve(library or settings.library, host or settings.host, port or settings.port)
+    fillers = cluster or settings.cluster or None
+    _serve(library or settings.library, host or settings.host, port or settings.port, fillers)
 
 
 @app.command()
@@ -63,7 +67,7 @@ def service(
     run(folder or Settings().demo_library.expanduser().with_name("simulated-service"), port)
 
 
-def _serve(folder: Path, host: str, port: int) -> None:
+def _serve(folder: Path, host: str, port: int, cluster: str | None = None) -> None:
     from keen_sweep.api.serve import serve as run
     from keen_sweep.store.library import Library
 
@@ -72,4 +76,4 @@ def _serve(folder: Path, host: str, port: int) -> None:
     library.claim()
     shown = f"[{host}]" if ":" in host else host
     print(f"Keen Sweep is at http://{shown}:{port} (library {library.folder})", flush=True)
-    run(library, host, port)
+    run(library, host, port, cluster)

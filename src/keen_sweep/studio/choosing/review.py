@@ -5,15 +5,13 @@ from __future__ import annotations
 import numpy as np
 from sqlmodel import col, delete, select
 
-from keen_sweep.core.box import Box
 from keen_sweep.core.errors import KeenSweepError, NotFound
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.review.rank import rank
-from keen_sweep.core.review.review import review, with_visibility
+from keen_sweep.core.review.judge import Judge, judged
 from keen_sweep.core.review.snag import Laid
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.library import Library
@@ -29,7 +27,7 @@ from keen_sweep.studio.sitting import sit
 LARGEST_SHARE = 0.4
 
 
-def review_take(library: Library, take_id: int) -> int:
+def review_take(library: Library, take_id: int, judge: Judge = judged) -> int:
     """Review one take anew; how many snags it has. What was dismissed stays so if it is found again."""
     with library.session() as session:
         take = take_by(session, take_id)
@@ -45,11 +43,10 @@ def review_take(library: Library, take_id: int) -> int:
     laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha >= HALF, was_wire)
     if not laid.hole.any():
         return 0
-    snags = with_visibility(laid, review(laid))
-    judged = rank(laid, snags)
+    snags, badness = judge(laid)
     rows = []
     for snag in snags:
-        box = snag.box.relative_to(Box(x=-placed.window.x, y=-placed.window.y, width=0, height=0))
+        box = snag.box.moved(placed.window.x, placed.window.y)
         area = as_area(Mask(box, np.where(snag.place, 255, 0).astype(np.uint8)), library.files.add)
         rows.append(
             Snag(
@@ -73,13 +70,13 @@ def review_take(library: Library, take_id: int) -> int:
             box = Area.model_validate(row.area).box
             row.dismissed = any(kind == row.kind and not box.intersect(old).empty for kind, old in dismissed)
             session.add(row)
-        take.review = judged
+        take.review = badness
         session.add(take)
         note(session, EventKind.TAKE, shoot=here.frame.shoot_id, frame=here.frame.id)
     return len(rows)
 
 
-def look_again(library: Library, run_id: int) -> None:
+def look_again(library: Library, run_id: int, judge: Judge = judged) -> None:
     """Review what was filled in a run's frame and has not been yet, newest first, for as long as no run waits: a fill
     is worth more than what is said of the last one. What cannot be reviewed is left as it is."""
     with library.session() as session:
@@ -92,7 +89,7 @@ def look_again(library: Library, run_id: int) -> None:
             if session.exec(select(Run.id).where(Run.state == RunState.WAITING)).first() is not None:
                 return
         try:
-            review_take(library, take.id)
+            review_take(library, take.id, judge)
         except KeenSweepError:
             continue
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from sqlmodel import col, func, select
 
 from keen_sweep.core.errors import BadMask, Cancelled, KeenSweepError, ModelTrouble, NotFound, Remedy
-from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.things import things_beside
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
@@ -33,8 +33,13 @@ PROGRESS_EVERY = 0.25
 TELLING_SHARE, TELLING_SECONDS = 0.02, 0.5
 
 
-def carry_out(library: Library, run_id: int) -> None:
-    """Work on a run until it is done, cancelled or failed.
+# Makes of an engine one that fills on another machine.
+Elsewhere = Callable[[Engine], Engine]
+
+
+def carry_out(library: Library, run_id: int, elsewhere: Elsewhere | None = None) -> None:
+    """Work on a run until it is done, cancelled or failed; elsewhere: by whom, if it can be done without the library.
+    A model and its key never leave this machine.
 
     After a crash it carries on with the takes that are still missing. Raises nothing that is a
     KeenSweepError: such an end is written into the run.
@@ -45,7 +50,7 @@ def carry_out(library: Library, run_id: int) -> None:
             return
         ready = session.exec(select(func.count(col(Take.id))).where(Take.run_id == run_id)).one()
     try:
-        _fill(library, run, FillRequest.model_validate(run.request), ready)
+        _fill(library, run, FillRequest.model_validate(run.request), ready, elsewhere)
         _end(library, run_id, RunState.DONE)
     except Cancelled:
         _end(library, run_id, RunState.CANCELLED)
@@ -57,7 +62,7 @@ def carry_out(library: Library, run_id: int) -> None:
         _end(library, run_id, RunState.FAILED, "There is not enough memory for this fill: mark a smaller area.")
 
 
-def _fill(library: Library, run: Run, asked: FillRequest, ready: int) -> None:
+def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere: Elsewhere | None) -> None:
     """Make the takes that are not ready yet."""
     if ready >= asked.takes:
         return
@@ -68,8 +73,9 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int) -> None:
     agreed = max(asked.credits - spent_of_yes(library, asked.yes), 0.0)
     order = replace(order, paid=partial(book, library, here.frame, asked.yes))
     filling = filling_for(here, sweep, asked.method, order, agreed)
+    engine = filling.engine if elsewhere is None or filling.model is not None else elsewhere(filling.engine)
     try:
-        for number, patch in enumerate(filling.engine.fill(order)):
+        for number, patch in enumerate(engine.fill(order)):
             take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch))
             if asked.pick and not number and not ready:
                 # Somebody may have thought better of it meanwhile.

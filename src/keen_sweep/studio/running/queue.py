@@ -43,6 +43,9 @@ def _ready() -> None:
 class Queue(Rounds):
     """Hands waiting runs, oldest first, to workers. A fill uses all cores, so one worker is the habit."""
 
+    # Errors of a run that was lost on the way and is done again.
+    _lost: tuple[type[BaseException], ...] = (BrokenExecutor,)
+
     def __init__(self, library: Library, workers: int = 1, executor: Callable[[int], Executor] = spawned) -> None:
         super().__init__(library, Workers(workers, executor, first=_ready), LOOK_EVERY)
         self._turns = 0
@@ -51,17 +54,19 @@ class Queue(Rounds):
         """Put what a killed server left unfinished back into the queue, and begin."""
         with self.library.session() as session:
             for run in session.exec(select(Run).where(col(Run.state).in_(BUSY))):
-                if run.state is RunState.STOPPING:
-                    run.state, run.ended_at = RunState.CANCELLED, now()
-                else:
-                    self._again(run)
+                self._again(run)
                 session.add(run)
         self._workers.start()
         super().start()
 
     @staticmethod
     def _again(run: Run) -> None:
-        if run.attempts >= MOST_ATTEMPTS:
+        """What becomes of a run that broke off."""
+        if run.state is RunState.STOPPING:
+            run.state, run.ended_at = RunState.CANCELLED, now()
+        elif run.state is not RunState.RUNNING:
+            return
+        elif run.attempts >= MOST_ATTEMPTS:
             run.state, run.ended_at = RunState.FAILED, now()
             run.error = "The fill broke off several times: perhaps there is not enough memory for it."
         else:
@@ -77,7 +82,7 @@ class Queue(Rounds):
             run = session.get(Run, number)
             if run is None:
                 return
-            if isinstance(error, BrokenExecutor):
+            if isinstance(error, self._lost):
                 self._again(run)
             else:
                 run.state, run.ended_at = RunState.FAILED, now()
@@ -98,5 +103,8 @@ class Queue(Rounds):
             run.doing = "starting"
             session.add(run)
             events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
-        self._workers.give(run.id, work, str(self.library.folder), run.id)
+        self._give(run.id)
         return True
+
+    def _give(self, run_id: int) -> None:
+        self._workers.give(run_id, work, str(self.library.folder), run_id)

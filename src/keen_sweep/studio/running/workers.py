@@ -93,7 +93,12 @@ class Workers:
     @property
     def free(self) -> bool:
         """Whether one of them has nothing to do."""
-        return len(self._doing) < self.count
+        return self.busy < self.count
+
+    @property
+    def busy(self) -> int:
+        """How many of them have something to do."""
+        return len(self._doing)
 
     def give(self, number: int, work: Callable[..., None], *given: Any) -> None:
         """Have something done, known by a number."""

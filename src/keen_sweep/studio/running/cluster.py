@@ -1,0 +1,162 @@
+"""A Dask cluster: other machines that fill, asked through the same executor interface as the processes of this one.
+
+Whatever has to be remembered stays here: orders go out, takes come back, and are kept as they come.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import CancelledError, Future
+from dataclasses import dataclass, field, replace
+from typing import Any, TypeVar
+from uuid import uuid4
+
+import dask
+from distributed import Client, KilledWorker, Queue
+
+from keen_sweep.core.fill.cut import cut
+from keen_sweep.core.fill.order import Engine, Order, unbooked, unwatched
+from keen_sweep.core.fill.patch import Patch, patch_from_bytes
+from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
+
+T = TypeVar("T")
+# How long it is tried to reach a scheduler, how long its number of workers is believed, and how often it is looked
+# whether a fill is still wanted, seconds.
+REACH, BELIEVED, LOOK_EVERY = 5.0, 1.0, 0.3
+SETTINGS = {
+    "distributed.comm.timeouts.connect": f"{REACH:.0f}s",
+    # Pixels are large, that is no news.
+    "distributed.admin.large-graph-warning-threshold": "4GB",
+}
+
+
+class LostWorker(Exception):
+    """The machine that was at it is gone: it has to be done again, as far as it was not done."""
+
+
+class NoCluster(Exception):
+    """The scheduler is gone or has no workers: it has to wait."""
+
+
+@dataclass
+class Cluster:
+    """The cluster at a scheduler's address; connected to when it is needed, and again when it was lost."""
+
+    address: str
+    _client: Client | None = None
+    _known: int = 0
+    _asked: float = -1e9
+
+    def size(self) -> int:
+        """How many workers it has; none while it cannot be reached."""
+        if time.monotonic() - self._asked > BELIEVED:
+            try:
+                self._known = len(self._reached().nthreads())
+            except (OSError, NoCluster):
+                self._known = 0
+            self._asked = time.monotonic()
+        return self._known
+
+    def filling(self, engine: Engine) -> Engine:
+        """An engine that has its orders filled there."""
+        return _Away(self, engine)
+
+    def ask(self, do: Callable[..., T], *given: Any) -> T:
+        """Have something done there. Raises LostWorker, NoCluster."""
+        future = self.submit(do_away, packed(do, given))
+        try:
+            (made,) = unpacked(future.result())
+        except (CancelledError, OSError) as error:
+            raise NoCluster from error
+        result: T = made
+        return result
+
+    def submit(self, do: Callable[..., Any], *given: Any) -> Future[Any]:
+        """Hand something out. Raises NoCluster."""
+        executor = self._reached().get_executor(pure=False, retries=0)
+        future: Future[Any] = executor.submit(do, *given)
+        return future
+
+    def queue(self, name: str) -> Queue:
+        """A queue of messages. Raises NoCluster."""
+        return Queue(name, client=self._reached())
+
+    def close(self) -> None:
+        """Leave it."""
+        if self._client is not None:
+            self._client.close(timeout=2)
+            self._client = None
+
+    def _reached(self) -> Client:
+        if self._client is not None and self._client.status == "running":
+            return self._client
+        self.close()
+        try:
+            with dask.config.set(SETTINGS):
+                self._client = Client(self.address, timeout=REACH, set_as_default=False)
+        except (OSError, ValueError) as error:
+            raise NoCluster(f"There is no scheduler at {self.address}.") from error
+        return self._client
+
+
+@dataclass
+class _Away:
+    """An engine on another machine."""
+
+    cluster: Cluster
+    engine: Engine
+    name: str = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.name = self.engine.name
+
+    def fill(self, order: Order) -> Iterator[Patch]:
+        """See Engine. Raises LostWorker, NoCluster."""
+        engine, inner, window = cut(self.engine, order)
+        order.progress(0.0, "sent to the cluster")
+        # What calls back stays here.
+        data = packed(engine, replace(inner, progress=unwatched, paid=unbooked))
+        name = uuid4().hex
+        try:
+            said = self.cluster.queue(name)
+            future = self.cluster.submit(fill_away, name, data)
+            try:
+                for take in _takes(said, future, order):
+                    yield take.moved(window.x, window.y)
+                # What went wrong there, if anything did.
+                future.result()
+            finally:
+                future.cancel()
+                said.close()
+        except KilledWorker as error:
+            raise LostWorker from error
+        except (CancelledError, OSError) as error:
+            raise NoCluster from error
+
+
+def _takes(said: Queue, future: Future[Any], order: Order) -> Iterator[Patch]:
+    """Takes as they come. Raises LostWorker when it is begun a second time: the scheduler gave it to the next machine
+    when the first was gone, and that does not know what is there already."""
+    share, doing, begun = 0.0, "sent to the cluster", False
+    while True:
+        try:
+            kind, *rest = said.get(timeout=LOOK_EVERY)
+        except TimeoutError:
+            if future.done():
+                return
+            # Raises Cancelled when nobody wants it any more.
+            order.progress(share, doing)
+            continue
+        if kind == Said.ENDED:
+            return
+        if kind == Said.BEGUN:
+            if begun:
+                raise LostWorker
+            begun = True
+        elif kind == Said.PROGRESS:
+            share, doing = rest
+            order.progress(share, doing)
+        elif kind == Said.TAKE:
+            data, seconds = rest
+            yield replace(patch_from_bytes(data), seconds=seconds)

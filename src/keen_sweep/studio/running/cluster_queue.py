@@ -1,0 +1,94 @@
+"""The queue of a server that has its fills done by a cluster.
+
+Each run has a process here, as it has without one, which reads the library, sends the order out and keeps the takes
+that come back; the work itself is done elsewhere. Runs wait while there is no cluster.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import BrokenExecutor, Executor
+from functools import cache
+from pathlib import Path
+
+from sqlmodel import select
+
+from keen_sweep.core.review.judge import judged
+from keen_sweep.core.review.snag import Laid, Snag
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Run
+from keen_sweep.store.words import EventKind, RunState
+from keen_sweep.studio.choosing.review import look_again
+from keen_sweep.studio.filling.carry_out import carry_out
+from keen_sweep.studio.running import events
+from keen_sweep.studio.running.cluster import Cluster, LostWorker, NoCluster
+from keen_sweep.studio.running.queue import Queue
+from keen_sweep.studio.running.workers import spawned
+
+# So many runs are out at once, whatever the size of the cluster: each has a process here.
+MOST_OUT = 12
+NONE_THERE = "waiting for the cluster"
+
+
+@cache
+def _cluster(address: str) -> Cluster:
+    """A process's connection, kept from run to run."""
+    return Cluster(address)
+
+
+def work_away(folder: str, run_id: int, address: str) -> None:
+    """What a process here does for one run. Raises LostWorker, NoCluster."""
+    library, cluster = Library(Path(folder), ready=True), _cluster(address)
+
+    def judge(laid: Laid) -> tuple[list[Snag], float]:
+        return cluster.ask(judged, laid)
+
+    try:
+        carry_out(library, run_id, cluster.filling)
+        look_again(library, run_id, judge)
+    finally:
+        library.close()
+
+
+class ClusterQueue(Queue):
+    """Hands waiting runs, oldest first, to as many processes as the cluster has workers."""
+
+    _lost = (BrokenExecutor, LostWorker, NoCluster)
+
+    def __init__(self, library: Library, address: str, executor: Callable[[int], Executor] = spawned) -> None:
+        super().__init__(library, MOST_OUT, executor)
+        self._workers.first = None
+        self._cluster = Cluster(address)
+
+    def stop(self) -> None:
+        """See Queue."""
+        super().stop()
+        self._cluster.close()
+
+    def _broken_off(self, number: int, error: BaseException) -> None:
+        if isinstance(error, NoCluster):
+            with self.library.session() as session:
+                run = session.get(Run, number)
+                if run is not None:
+                    # No fault of the run's.
+                    run.attempts -= 1
+                    session.add(run)
+        super()._broken_off(number, error)
+
+    def _hand_out(self) -> bool:
+        there = self._cluster.size()
+        if not there:
+            self._tell()
+        return self._workers.busy < there and super()._hand_out()
+
+    def _tell(self) -> None:
+        """Say what the waiting runs wait for."""
+        with self.library.session() as session:
+            waiting = select(Run).where(Run.state == RunState.WAITING, Run.doing != NONE_THERE)
+            for run in session.exec(waiting).all():
+                run.doing = NONE_THERE
+                session.add(run)
+                events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
+
+    def _give(self, run_id: int) -> None:
+        self._workers.give(run_id, work_away, str(self.library.folder), run_id, self._cluster.address)

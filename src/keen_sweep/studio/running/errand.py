@@ -1,0 +1,86 @@
+"""What a cluster's worker does: an order comes in as bytes, takes go out as bytes.
+
+It needs no library, no database, and none of the server's files.
+"""
+
+from __future__ import annotations
+
+import pickle
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from enum import StrEnum
+from typing import Any
+
+import cv2
+from distributed import Queue, get_worker
+
+from keen_sweep import __version__
+from keen_sweep.core.errors import BadRequest, Cancelled
+from keen_sweep.core.fill.order import Engine, Order
+from keen_sweep.core.fill.patch import patch_to_bytes
+
+# How often it says how far it is, seconds.
+TELL_EVERY = 0.25
+
+
+class Said(StrEnum):
+    """What a message is about."""
+
+    BEGUN = "begun"
+    PROGRESS = "progress"
+    TAKE = "take"
+    ENDED = "ended"
+
+
+def packed(*what: Any) -> bytes:
+    """Something to be sent, with the version it is for."""
+    return pickle.dumps((__version__, *what), protocol=5)
+
+
+def unpacked(data: bytes) -> tuple[Any, ...]:
+    """The inverse. Raises BadRequest when it was sent by another version."""
+    version, *what = pickle.loads(data)
+    if version != __version__:
+        raise BadRequest(
+            f"A machine of the cluster has Keen Sweep {__version__}, this one {version}: install the same."
+        )
+    return tuple(what)
+
+
+def fill_away(name: str, data: bytes) -> None:
+    """Fill an order; what there is to say goes into the queue of that name. It stops when nobody wants it any more."""
+    worker = get_worker()
+    key, cores, told = worker.get_current_task(), int(worker.state.nthreads), [0.0]
+    said = Queue(name)
+    said.put([Said.BEGUN])
+
+    def progress(share: float, doing: str) -> None:
+        moment = time.monotonic()
+        if moment - told[0] < TELL_EVERY:
+            return
+        told[0] = moment
+        task = worker.state.tasks.get(key)
+        if task is None or task.state == "cancelled":
+            raise Cancelled("The fill was cancelled.")
+        said.put([Said.PROGRESS, share, doing])
+
+    try:
+        cv2.setNumThreads(cores)
+        engine, order = _order(data)
+        for patch in engine.fill(replace(order, cores=cores, progress=progress)):
+            said.put([Said.TAKE, patch_to_bytes(patch), patch.seconds])
+    finally:
+        said.put([Said.ENDED])
+
+
+def _order(data: bytes) -> tuple[Engine, Order]:
+    engine, order = unpacked(data)
+    return engine, order
+
+
+def do_away(data: bytes) -> bytes:
+    """Do something else that takes time, and give back what came of it."""
+    do, given = unpacked(data)
+    made: Callable[..., Any] = do
+    return packed(made(*given))
