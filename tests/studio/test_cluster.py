@@ -28,8 +28,8 @@ from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running import errand
-from keen_sweep.studio.running.cluster import Cluster, LostWorker, NoCluster
-from keen_sweep.studio.running.cluster_queue import NONE_THERE, ClusterQueue
+from keen_sweep.studio.running.cluster import NONE_THERE, SENT, Cluster, LostWorker, NoCluster
+from keen_sweep.studio.running.cluster_queue import ClusterQueue
 from keen_sweep.studio.running.queue import Queue
 
 PATIENCE = 180.0
@@ -74,6 +74,8 @@ def takes_now(library: Library) -> list[Take]:
 def workers_of(address: str) -> list[int]:
     """The processes of a cluster's workers."""
     with Client(address, set_as_default=False) as client:
+        # One that is killed while it starts is not started again.
+        client.wait_for_workers(2, timeout=PATIENCE)
         return sorted(client.run(os.getpid).values())
 
 
@@ -101,7 +103,7 @@ def test_takes_are_the_same_to_the_bit_as_here(cluster: Cluster) -> None:
         assert one.offsets is not None
         assert np.array_equal(one.offsets, other.offsets)
         assert one.parameters == other.parameters
-    assert told[0] == (0.0, "sent to the cluster")
+    assert told[0] == (0.0, SENT)
 
 
 def test_what_goes_wrong_there_is_said_here(cluster: Cluster, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -23,7 +23,9 @@ from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, u
 T = TypeVar("T")
 # How long it is tried to reach a scheduler, how long its number of workers is believed, and how often it is looked
 # whether a fill is still wanted, seconds.
-REACH, BELIEVED, LOOK_EVERY = 5.0, 1.0, 0.3
+REACH, BELIEVED, LOOK_EVERY = 5.0, 1.0, 0.1
+# What a run is told to be doing.
+SENT, NONE_THERE = "sent to the cluster", "waiting for the cluster"
 SETTINGS = {
     "distributed.comm.timeouts.connect": f"{REACH:.0f}s",
     # Pixels are large, that is no news.
@@ -114,7 +116,7 @@ class _Away:
     def fill(self, order: Order) -> Iterator[Patch]:
         """See Engine. Raises LostWorker, NoCluster."""
         engine, inner, window = cut(self.engine, order)
-        order.progress(0.0, "sent to the cluster")
+        order.progress(0.0, SENT)
         # What calls back stays here.
         data = packed(engine, replace(inner, progress=unwatched, paid=unbooked))
         name = uuid4().hex
@@ -122,12 +124,14 @@ class _Away:
             said = self.cluster.queue(name)
             future = self.cluster.submit(fill_away, name, data)
             try:
-                for take in _takes(said, future, order):
+                for take in _takes(said, future, order, self.cluster):
                     yield take.moved(window.x, window.y)
                 # What went wrong there, if anything did.
                 future.result()
             finally:
                 future.cancel()
+                # A lost machine does not leave the queue: at least nothing is left in it.
+                said.get(batch=True)
                 said.close()
         except KilledWorker as error:
             raise LostWorker from error
@@ -135,28 +139,29 @@ class _Away:
             raise NoCluster from error
 
 
-def _takes(said: Queue, future: Future[Any], order: Order) -> Iterator[Patch]:
+def _takes(said: Queue, future: Future[Any], order: Order, cluster: Cluster) -> Iterator[Patch]:
     """Takes as they come. Raises LostWorker when it is begun a second time: the scheduler gave it to the next machine
     when the first was gone, and that does not know what is there already."""
-    share, doing, begun = 0.0, "sent to the cluster", False
+    share, doing, begun = 0.0, SENT, False
     while True:
-        try:
-            kind, *rest = said.get(timeout=LOOK_EVERY)
-        except TimeoutError:
-            if future.done():
+        ended = future.done()
+        # All there is: asked for one by one, each time nothing came would be an error in the scheduler's log.
+        messages = said.get(batch=True)
+        for kind, *rest in messages:
+            if kind == Said.ENDED:
                 return
-            # Raises Cancelled when nobody wants it any more.
-            order.progress(share, doing)
-            continue
-        if kind == Said.ENDED:
+            if kind == Said.BEGUN:
+                if begun:
+                    raise LostWorker
+                begun = True
+            elif kind == Said.PROGRESS:
+                share, doing = rest
+            elif kind == Said.TAKE:
+                data, seconds = rest
+                yield replace(patch_from_bytes(data), seconds=seconds)
+        if ended and not messages:
             return
-        if kind == Said.BEGUN:
-            if begun:
-                raise LostWorker
-            begun = True
-        elif kind == Said.PROGRESS:
-            share, doing = rest
-            order.progress(share, doing)
-        elif kind == Said.TAKE:
-            data, seconds = rest
-            yield replace(patch_from_bytes(data), seconds=seconds)
+        # Raises Cancelled when nobody wants it any more.
+        order.progress(share, doing if cluster.size() else NONE_THERE)
+        if not messages:
+            time.sleep(LOOK_EVERY)

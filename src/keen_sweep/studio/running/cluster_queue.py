@@ -21,13 +21,14 @@ from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.review import look_again
 from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.running import events
-from keen_sweep.studio.running.cluster import Cluster, LostWorker, NoCluster
+from keen_sweep.studio.running.cluster import NONE_THERE, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.running.workers import spawned
 
 # So many runs are out at once, whatever the size of the cluster: each has a process here.
 MOST_OUT = 12
-NONE_THERE = "waiting for the cluster"
+# So many more than there are workers: one is read while others are filled, so that no worker waits for the next.
+AHEAD = 1
 
 
 @cache
@@ -79,7 +80,7 @@ class ClusterQueue(Queue):
         there = self._cluster.size()
         if not there:
             self._tell()
-        return self._workers.busy < there and super()._hand_out()
+        return there > 0 and self._workers.busy < there + AHEAD and super()._hand_out()
 
     def _tell(self) -> None:
         """Say what the waiting runs wait for."""

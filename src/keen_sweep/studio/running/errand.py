@@ -72,6 +72,7 @@ def fill_away(name: str, data: bytes) -> None:
             said.put([Said.TAKE, patch_to_bytes(patch), patch.seconds])
     finally:
         said.put([Said.ENDED])
+        said.close()
 
 
 def _order(data: bytes) -> tuple[Engine, Order]:
