@@ -112,3 +112,15 @@ def curve(out: Out) -> None:
     from keen_sweep.bench.curve import run_curve
 
     _write(out, "curve.md", run_curve)
+
+
+@bench.command()
+def cluster(
+    out: Out, fills: Annotated[int, typer.Option(min=1, help="how many small fills, for each number of workers")] = 200
+) -> None:
+    """A cluster of one worker and of two, on this machine (docs/cluster.md)."""
+    try:
+        from keen_sweep.bench.cluster import run_cluster
+    except ModuleNotFoundError as error:
+        raise BadRequest(f"A cluster needs {error.name}: install the extra keen-sweep[cluster].") from error
+    _write(out, "cluster.md", lambda tell: run_cluster(tell, fills))

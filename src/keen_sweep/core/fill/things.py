@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.box import box_of, whole
+
 # A hole lies in a thing, rather than beside it, when the thing is so much of its rim.
 AMONG = 0.3
 # Things are avoided as long as so much of what could be drawn from is left.
@@ -24,12 +26,13 @@ def things_beside(hole: Mask, things: Iterable[Mask]) -> Mask | None:
     None where there is nothing of the kind.
     """
     ellipse = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * EDGE + 1,) * 2)
-    rim = (cv2.dilate(hole.astype(np.uint8), ellipse) > 0) & ~hole
-    out = np.zeros_like(hole)
+    near = box_of(hole).grow(EDGE + 1, whole(hole)).slices
+    rim = (cv2.dilate(hole[near].astype(np.uint8), ellipse) > 0) & ~hole[near]
+    out: Mask | None = None
     for thing in things:
-        if (thing & rim).sum() <= AMONG * rim.sum():
-            out |= thing
-    if not out.any():
+        if (thing[near] & rim).sum() <= AMONG * rim.sum():
+            out = thing.copy() if out is None else np.logical_or(out, thing, out=out)
+    if out is None or not out.any():
         return None
     return np.asarray(cv2.dilate(out.astype(np.uint8), ellipse) > 0) & ~hole
 

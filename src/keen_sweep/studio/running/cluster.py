@@ -23,7 +23,7 @@ from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, u
 T = TypeVar("T")
 # How long it is tried to reach a scheduler, how long its number of workers is believed, and how often it is looked
 # whether a fill is still wanted, seconds.
-REACH, BELIEVED, LOOK_EVERY = 5.0, 1.0, 0.1
+REACH, BELIEVED, LOOK_EVERY = 5.0, 1.0, 0.2
 # What a run is told to be doing.
 SENT, NONE_THERE = "sent to the cluster", "waiting for the cluster"
 SETTINGS = {
