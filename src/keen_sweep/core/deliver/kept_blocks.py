@@ -1,0 +1,104 @@
+"""A JPEG of which only what changed is coded anew (ITU-T T.81).
+
+Decoding and encoding a JPEG again changes all of it a little. Here the coefficients of every block that nothing was
+done to are those of the original; only units that hold a changed pixel are transformed and quantised again, with the
+original's own tables and sampling. Coefficients are read and written by libjpeg, by way of the package jpeglib.
+"""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+import jpeglib
+import numpy as np
+from numpy.typing import NDArray
+from scipy.fft import dctn
+
+from keen_sweep.core.deliver.segments import with_segments_of
+from keen_sweep.core.errors import BadPicture
+
+SIDE = 8
+EightBit = NDArray[np.uint8]
+# Colour spaces of a JPEG's components that are understood here (jpeglib's names).
+GREY, RGB, YCBCR = "JCS_GRAYSCALE", "JCS_RGB", "JCS_YCbCr"
+
+
+def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | None = None) -> bytes:
+    """The original with what changed coded anew.
+
+    before, after: (H, W, 3) uint8 as stored, not turned: what the original decodes to, and what it is to become. xmp
+    takes the place of the original's, None keeps it. All other segments are the original's, byte for byte. Raises
+    BadPicture for a JPEG whose components are not grey, RGB or YCbCr.
+    """
+    coded = jpeglib.read_dct(str(original))
+    space = coded.jpeg_color_space.name
+    if space not in (GREY, RGB, YCBCR):
+        raise BadPicture("This JPEG is for print with four inks: it can only be written anew.")
+    changed = (before != after).any(axis=2)
+    factors = np.array(coded.samp_factor).reshape(-1, 2)
+    tall, wide = (int(each) for each in factors.max(axis=0))
+    units = touched_units(changed, SIDE * tall, SIDE * wide)
+    rows, columns = np.nonzero(units)
+    if len(rows):
+        planes = _components(_units_of(after, rows, columns, SIDE * tall, SIDE * wide), space)
+        names = ("Y", "Cb", "Cr")[: len(planes)]
+        for k, (name, plane) in enumerate(zip(names, planes, strict=True)):
+            down, across = int(factors[k][0]), int(factors[k][1])
+            blocks = _coded(plane, tall // down, wide // across, coded.qt[coded.quant_tbl_no[k]])
+            _put(getattr(coded, name), blocks, rows * down, columns * across)
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "coded.jpg"
+        coded.write_dct(str(file))
+        return with_segments_of(original.read_bytes(), file.read_bytes(), xmp)
+
+
+def touched_units(changed: NDArray[np.bool_], tall: int, wide: int) -> NDArray[np.bool_]:
+    """Which units of so many rows and columns hold a changed pixel (H, W): (ceil(H / tall), ceil(W / wide))."""
+    height, width = changed.shape
+    rows, columns = -(-height // tall), -(-width // wide)
+    framed = np.zeros((rows * tall, columns * wide), np.bool_)
+    framed[:height, :width] = changed
+    return np.asarray(framed.reshape(rows, tall, columns, wide).any(axis=(1, 3)), np.bool_)
+
+
+def _units_of(
+    pixels: EightBit, rows: NDArray[np.intp], columns: NDArray[np.intp], tall: int, wide: int
+) -> NDArray[np.float32]:
+    """Some units of a picture, (n, tall, wide, 3); beyond the picture its last row and column go on."""
+    height, width = pixels.shape[:2]
+    y = np.minimum(rows[:, None] * tall + np.arange(tall), height - 1)
+    x = np.minimum(columns[:, None] * wide + np.arange(wide), width - 1)
+    return np.asarray(pixels[y[:, :, None], x[:, None, :]], np.float32)
+
+
+def _components(units: NDArray[np.float32], space: str) -> list[NDArray[np.float32]]:
+    """The components of some units, (n, tall, wide) each, about zero (JFIF 1.02, equations of YCbCr)."""
+    red, green, blue = (units[..., k] for k in range(3))
+    if space == GREY:
+        return [red - 128]
+    if space == RGB:
+        return [red - 128, green - 128, blue - 128]
+    luma = 0.299 * red + 0.587 * green + 0.114 * blue
+    return [luma - 128, (blue - luma) / 1.772, (red - luma) / 1.402]
+
+
+def _coded(plane: NDArray[np.float32], down: int, across: int, table: NDArray[np.uint16]) -> NDArray[np.int16]:
+    """A component's units (n, tall, wide) as quantised blocks (n, r, c, 8, 8), once every so many rows and columns have
+    become one by their mean."""
+    count, tall, wide = plane.shape
+    less = plane.reshape(count, tall // down, down, wide // across, across).mean(axis=(2, 4))
+    rows, columns = less.shape[1] // SIDE, less.shape[2] // SIDE
+    blocks = less.reshape(count, rows, SIDE, columns, SIDE).swapaxes(2, 3)
+    # The orthonormal transform of eight by eight is that of T.81, A.3.3.
+    return np.rint(dctn(blocks, axes=(3, 4), norm="ortho") / table).astype(np.int16)
+
+
+def _put(into: NDArray[np.int16], blocks: NDArray[np.int16], rows: NDArray[np.intp], columns: NDArray[np.intp]) -> None:
+    """Put blocks of units (n, r, c, 8, 8) into a component (R, C, 8, 8), each unit's first at a row and column; a
+    component has no blocks for what lies wholly beyond the picture."""
+    for down in range(blocks.shape[1]):
+        for across in range(blocks.shape[2]):
+            y, x = rows + down, columns + across
+            inside = (y < into.shape[0]) & (x < into.shape[1])
+            into[y[inside], x[inside]] = blocks[inside, down, across]

@@ -1,0 +1,61 @@
+"""The segments of a JPEG file (ITU-T T.81, annex B): what it says besides its pixels."""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Iterator
+
+from keen_sweep.core.errors import BadPicture
+
+START, SCAN, COMMENT, APP0, APP1, APP2, APP15 = 0xD8, 0xDA, 0xFE, 0xE0, 0xE1, 0xE2, 0xEF
+XMP_PREFIX, MORE_XMP, PICTURES = b"http://ns.adobe.com/xap/1.0/\0", b"http://ns.adobe.com/xmp/extension/\0", b"MPF\0"
+LONGEST = 65_533
+
+
+def segments(data: bytes) -> Iterator[tuple[int, bytes]]:
+    """The segments before the first scan: marker and body; then the scan's own marker with all that is left. Raises
+    BadPicture when the file is damaged."""
+    at = 2
+    while at + 4 <= len(data):
+        if data[at] != 0xFF:
+            break
+        if data[at + 1] == 0xFF:  # a fill byte
+            at += 1
+            continue
+        marker, (length,) = data[at + 1], struct.unpack(">H", data[at + 2 : at + 4])
+        if marker == SCAN:
+            yield marker, data[at:]
+            return
+        yield marker, data[at + 4 : at + 2 + length]
+        at += 2 + length
+    raise BadPicture("The JPEG file is damaged or cut short.")
+
+
+def segment(marker: int, body: bytes) -> bytes:
+    """A segment as it stands in a file."""
+    return struct.pack(">BBH", 0xFF, marker, len(body) + 2) + body
+
+
+def with_segments_of(original: bytes, coded: bytes, xmp: bytes | None = None) -> bytes:
+    """A coded file that says what an original says; xmp, if any, in the place of the original's."""
+    out = [b"\xff\xd8"]
+    said = [(marker, body) for marker, body in segments(original) if _says(marker)]
+    if xmp is not None:
+        said = [
+            (marker, body) for marker, body in said if not (marker == APP1 and body.startswith((XMP_PREFIX, MORE_XMP)))
+        ]
+        # Exif wants to be first, and JFIF before all.
+        at = sum(1 for marker, body in said if marker == APP0 or body.startswith(b"Exif\0"))
+        said.insert(at, (APP1, XMP_PREFIX + xmp))
+    # Further pictures behind the first are told of by their places in the file, which are others now.
+    out += [segment(marker, body) for marker, body in said if not (marker == APP2 and body.startswith(PICTURES))]
+    for marker, body in segments(coded):
+        if marker == SCAN:
+            out.append(body)
+        elif not _says(marker):
+            out.append(segment(marker, body))
+    return b"".join(out)
+
+
+def _says(marker: int) -> bool:
+    return APP0 <= marker <= APP15 or marker == COMMENT
