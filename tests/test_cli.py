@@ -116,7 +116,7 @@ def test_bad_input_is_one_line_on_stderr_and_exit_two(job: tuple[Path, Path, Pat
         ((photo, "--mask", small, "--out", out), "same size"),
         ((photo, "--mask", empty, "--out", out), "empty"),
         ((photo, "--mask", full, "--out", out), "whole picture"),
-        ((text, "--mask", mask, "--out", out), "not JPEG, PNG or TIFF"),
+        ((text, "--mask", mask, "--out", out), "not JPEG, PNG, TIFF"),
         ((tmp_path / "none.png", "--mask", mask, "--out", out), "cannot be read"),
         ((photo, "--mask", text, "--out", out), "mask cannot be used"),
         ((photo, "--mask", mask, "--out", text), "cannot be written"),

@@ -139,7 +139,7 @@ def tiff_bytes(**options: object) -> bytes:
 
 BAD = {
     "empty": (b"", "empty"),
-    "text named .jpg": (b"hello, this is a text", "not JPEG, PNG or TIFF"),
+    "text named .jpg": (b"hello, this is a text", "not JPEG, PNG, TIFF"),
     "huge header": (huge_png(100_000, 100_000), "too large"),
     "jpeg cut short": (jpeg_bytes()[:-3000], "cut short"),
     "jpeg head only": (jpeg_bytes()[:12], "damaged"),

@@ -207,7 +207,7 @@ def test_files_that_fail_say_why_and_the_others_come_in(page: Page, photo: Path,
     shoot = page.get_by_role("region", name="Mixed files")
     shoot.get_by_label("Pictures for Mixed files").set_input_files([str(text), str(photo), str(cut)])
     lines = shoot.get_by_role("list", name="Files being added")
-    expect(lines).to_contain_text("not JPEG, PNG or TIFF")
+    expect(lines).to_contain_text("not JPEG, PNG, TIFF")
     expect(lines).to_contain_text("damaged or cut short")
     expect(shoot.get_by_role("link")).to_have_count(1)
     shoot.get_by_role("button", name="Put these lines away").click()

@@ -1612,7 +1612,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "jpeg" | "png" | "tiff";
+            format: "jpeg" | "png" | "tiff" | "webp" | "avif" | "heif" | "raw";
             /** Width */
             width: number;
             /** Height */

@@ -7,7 +7,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Response
 
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.core.photo.picture import Format
+from keen_sweep.core.photo.picture import Written
 from keen_sweep.studio.delivering.deliver import deliver
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
@@ -17,7 +17,7 @@ router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
 def get_delivery(
     library: TheLibrary,
     frame_id: int,
-    format: Format | None = None,
+    format: Written | None = None,
     revision: int | None = None,
 ) -> Response:
     """The picture at full size with all picks, in a format, the original's own if none is named."""

@@ -30,6 +30,15 @@ def orientation_of(exif: bytes | None) -> int:
     return value if isinstance(value, int) and 1 <= value <= 8 else 1
 
 
+def turned_upright(exif: bytes) -> bytes:
+    """A block of Exif that says that the picture is upright; one that cannot be read is left as it is."""
+    if orientation_of(exif) == 1:
+        return exif
+    block = _load(exif)
+    block[ORIENTATION] = 1
+    return block.tobytes().removeprefix(b"Exif\x00\x00")
+
+
 def from_tiff(path: Path) -> tuple[bytes | None, int]:
     """The describing tags of a TIFF file as a block of Exif, and its orientation."""
     with path.open("rb") as file:

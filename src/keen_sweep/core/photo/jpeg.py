@@ -13,32 +13,39 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.channels import join, split, to_eight_bit
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
+from keen_sweep.core.photo.profiles import FROM_INKS, srgb, without_inks
 
 EXIF_PREFIX = b"Exif\x00\x00"
 SEGMENT_LIMIT = 65_533
 
 
 def read(path: Path) -> Picture:
-    """Read a JPEG; 8 bit, grey or colour. Raises BadPicture for the four-ink kind."""
+    """Read a JPEG; 8 bit, grey or colour. One of four inks becomes sRGB by its profile; raises BadPicture if it has
+    none."""
     with Image.open(path, formats=["JPEG"]) as image:
-        if image.mode not in ("L", "RGB"):
-            raise BadPicture("This JPEG is for print with four inks (CMYK): convert it to RGB first.")
+        if image.mode not in ("L", "RGB", "CMYK"):
+            raise BadPicture("The colours of this JPEG are of a kind that is not read here.")
         stored = np.asarray(image)
         info = image.info
+        inks = image.mode == "CMYK"
         app13 = getattr(image, "app", {}).get("APP13")
     exif = info.get("exif")
     exif = exif.removeprefix(EXIF_PREFIX) if exif else None
     orientation = orientation_of(exif)
+    icc = info.get("icc_profile")
+    if inks:
+        stored, icc = without_inks(stored, icc), srgb()
     pixels, _, grey = split(stored, orientation)
     metadata = Metadata(
         orientation=orientation,
-        icc=info.get("icc_profile"),
+        icc=icc,
         exif=exif,
         xmp=info.get("xmp"),
         resolution=_resolution(info.get("dpi")),
         jpeg_app13=app13 if isinstance(app13, bytes) else None,
     )
-    return Picture(pixels=pixels, format="jpeg", grey=grey, metadata=metadata)
+    converted = FROM_INKS if inks else ""
+    return Picture(pixels=pixels, format="jpeg", grey=grey, metadata=metadata, converted=converted)
 
 
 def encode(picture: Picture, quality: int = 95) -> bytes:

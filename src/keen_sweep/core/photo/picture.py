@@ -10,7 +10,9 @@ from numpy.typing import NDArray
 
 # uint8 or uint16
 Pixels = NDArray[np.unsignedinteger[Any]]
-Format = Literal["jpeg", "png", "tiff"]
+# Formats that are written, and those that can only be read.
+Written = Literal["jpeg", "png", "tiff"]
+Format = Literal["jpeg", "png", "tiff", "webp", "avif", "heif", "raw"]
 
 
 @dataclass(frozen=True)
@@ -36,7 +38,7 @@ class Picture:
     """Pixels (H, W, 3), uint8 or uint16, upright; grey pictures repeat their one channel three times.
 
     alpha is (H, W) of the same dtype, or None. The numbers are those of the file: nothing is converted to
-    another profile on reading or writing.
+    another profile on reading or writing, unless its colours are no red, green and blue; converted says so then.
     """
 
     pixels: Pixels
@@ -44,6 +46,7 @@ class Picture:
     alpha: Pixels | None = None
     grey: bool = False
     metadata: Metadata = field(default_factory=Metadata)
+    converted: str = ""
 
     @property
     def height(self) -> int:

@@ -1,15 +1,23 @@
-"""Read a picture file whole: JPEG, PNG and TIFF, 8 and 16 bit, with profile, orientation and metadata."""
+"""Read a picture file whole, in 8 or 16 bit, with profile, orientation and metadata."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo import jpeg, png, tiff
+from keen_sweep.core.photo import jpeg, packed, png, raw, tiff
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.sniff import header_size, sniff
 
-READERS = {"jpeg": jpeg.read, "png": png.read, "tiff": tiff.read}
+READERS = {
+    "jpeg": jpeg.read,
+    "png": png.read,
+    "tiff": tiff.read,
+    "webp": packed.read_webp,
+    "avif": packed.read_avif,
+    "heif": packed.read_heif,
+    "raw": raw.read,
+}
 
 
 def read_picture(path: Path) -> Picture:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import struct
 from pathlib import Path
 
+import pillow_heif
 import tifffile
 from PIL import Image
 
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo import raw
 from keen_sweep.core.photo.picture import Format
 
 # Our own limit is checked on the header, with a message that names it; the library's would come first.
@@ -23,12 +25,18 @@ SIGNATURES: tuple[tuple[bytes, Format], ...] = (
     (b"II+\x00", "tiff"),
     (b"MM\x00+", "tiff"),
 )
+# Of the families of RIFF and of ISO base media files, by what they say further on.
+RIFF, WEBP, BRANDS = b"RIFF", b"WEBP", b"ftyp"
+AVIF_BRANDS = (b"avif", b"avis")
+HEIF_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"hevc", b"mif1", b"msf1")
+# TIFFs that hold what a sensor saw: the version of DNG 1.7, and how pixels are meant (TIFF/EP, ISO 12234-2).
+DNG_VERSION, FILTERED, LINEAR = 50706, 32803, 34892
 
 
 def sniff(path: Path) -> Format:
     """The format of a picture file, from its first bytes.
 
-    Raises BadPicture for an unreadable file, an empty one, and anything that is not JPEG, PNG or TIFF.
+    Raises BadPicture for an unreadable file, an empty one, and anything that no reader knows.
     """
     try:
         with path.open("rb") as file:
@@ -37,10 +45,40 @@ def sniff(path: Path) -> Format:
         raise BadPicture(f"The file cannot be read: {error.strerror or error}.") from error
     if not head:
         raise BadPicture("The file is empty.")
+    kind = _by_signature(head)
+    if kind == "tiff" and _of_a_sensor(path):
+        return "raw"
+    if kind is not None:
+        return kind
+    if raw.is_raw(path):
+        return "raw"
+    raise BadPicture(
+        "This is not a picture that can be read here: the content is not JPEG, PNG, TIFF, WebP, AVIF, HEIF or raw."
+    )
+
+
+def _by_signature(head: bytes) -> Format | None:
     for signature, kind in SIGNATURES:
         if head.startswith(signature):
             return kind
-    raise BadPicture("This is not a picture that can be read here: the content is not JPEG, PNG or TIFF.")
+    if head.startswith(RIFF) and head[8:12] == WEBP:
+        return "webp"
+    if head[4:8] == BRANDS and head[8:12] in AVIF_BRANDS:
+        return "avif"
+    return "heif" if head[4:8] == BRANDS and head[8:12] in HEIF_BRANDS else None
+
+
+def _of_a_sensor(path: Path) -> bool:
+    """Whether a TIFF is a raw file: it says so itself, or one of its pictures is what a sensor saw."""
+    try:
+        with tifffile.TiffFile(path) as tiff:
+            first = tiff.pages[0]
+            pages = [first, *(getattr(first, "pages", None) or ())]
+            return DNG_VERSION in first.tags or any(  # type: ignore[union-attr]
+                int(getattr(page, "photometric", 0) or 0) in (FILTERED, LINEAR) for page in pages
+            )
+    except Exception:  # a damaged one is found out when it is read
+        return False
 
 
 def header_size(path: Path, kind: Format) -> tuple[int, int]:
@@ -73,5 +111,10 @@ def _decoded_size(path: Path, kind: Format) -> tuple[int, int]:
         with tifffile.TiffFile(path) as tiff:
             page = tiff.pages[0]
             return int(page.imagewidth), int(page.imagelength)  # type: ignore[union-attr]
-    with Image.open(path, formats=["JPEG"]) as image:
+    if kind == "raw":
+        return raw.size(path)
+    if kind == "heif":
+        width, height = pillow_heif.open_heif(path).size
+        return int(width), int(height)
+    with Image.open(path, formats=[kind.upper()]) as image:
         return image.size

@@ -14,15 +14,18 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import exif as exif_block
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.picture import Metadata, Picture
+from keen_sweep.core.photo.profiles import FROM_INKS, FROM_LAB, from_lab, srgb, wide_gamut, without_inks
 
 XMP, IPTC, IMAGE_RESOURCES, ICC = 700, 33723, 34377, 34675
 LONG = 4
 CLASSIC_LIMIT = 3_900_000_000
-READABLE = {tifffile.PHOTOMETRIC.MINISBLACK, tifffile.PHOTOMETRIC.RGB, tifffile.PHOTOMETRIC.YCBCR}
+INKS, LAB = tifffile.PHOTOMETRIC.SEPARATED, tifffile.PHOTOMETRIC.CIELAB
+READABLE = {tifffile.PHOTOMETRIC.MINISBLACK, tifffile.PHOTOMETRIC.RGB, tifffile.PHOTOMETRIC.YCBCR, INKS, LAB}
 
 
 def read(path: Path) -> Picture:
-    """Read the first page of a TIFF, grey or RGB, 8 or 16 bit, with or without alpha."""
+    """Read the first page of a TIFF, grey or RGB, 8 or 16 bit, with or without alpha; four inks and L*a*b* are
+    converted."""
     with tifffile.TiffFile(path) as tiff:
         page = tiff.pages[0]
         assert isinstance(page, tifffile.TiffPage)
@@ -39,16 +42,21 @@ def read(path: Path) -> Picture:
         tags = {tag.code: tag.value for tag in page.tags.values() if tag.code in (XMP, IPTC, IMAGE_RESOURCES, ICC)}
         resolution = _resolution(page)
     exif, orientation = exif_block.from_tiff(path)
+    icc, converted = _bytes(tags.get(ICC)), ""
+    if page.photometric == INKS:
+        stored, icc, converted = without_inks(stored[..., :4], icc), srgb(), FROM_INKS
+    elif page.photometric == LAB:
+        stored, icc, converted = from_lab(stored[..., :3]), wide_gamut(), FROM_LAB
     pixels, alpha, grey = split(stored, orientation)
     metadata = Metadata(
         orientation=orientation,
-        icc=_bytes(tags.get(ICC)),
+        icc=icc,
         exif=exif,
         xmp=_bytes(tags.get(XMP)),
         resolution=resolution,
         tiff_iptc=tuple((code, _bytes(tags[code]) or b"") for code in (IPTC, IMAGE_RESOURCES) if code in tags),
     )
-    return Picture(pixels=pixels, format="tiff", alpha=alpha, grey=grey, metadata=metadata)
+    return Picture(pixels=pixels, format="tiff", alpha=alpha, grey=grey, metadata=metadata, converted=converted)
 
 
 def encode(picture: Picture) -> bytes:

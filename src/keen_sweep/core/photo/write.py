@@ -4,17 +4,28 @@ from __future__ import annotations
 
 import os
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 from keen_sweep.core.errors import BadPicture, LibraryTrouble
 from keen_sweep.core.photo import jpeg, png, tiff
-from keen_sweep.core.photo.picture import Format, Picture
+from keen_sweep.core.photo.picture import Format, Picture, Written
 
-ENCODERS = {"jpeg": jpeg.encode, "png": png.encode, "tiff": tiff.encode}
-SUFFIXES: dict[Format, str] = {"jpeg": ".jpg", "png": ".png", "tiff": ".tif"}
+ENCODERS: dict[Written, Callable[[Picture], bytes]] = {"jpeg": jpeg.encode, "png": png.encode, "tiff": tiff.encode}
+# What is written for an original of each format if nothing else is asked for: never less than it holds.
+LIKE: dict[Format, Written] = {
+    "jpeg": "jpeg",
+    "png": "png",
+    "tiff": "tiff",
+    "webp": "png",
+    "avif": "tiff",
+    "heif": "tiff",
+    "raw": "tiff",
+}
+SUFFIXES: dict[Written, str] = {"jpeg": ".jpg", "png": ".png", "tiff": ".tif"}
 
 
-def encode_picture(picture: Picture, kind: Format) -> bytes:
+def encode_picture(picture: Picture, kind: Written) -> bytes:
     """The bytes of a file of the given format, with everything the picture carries that the format can hold.
 
     PNG and TIFF keep the pixels to the bit; JPEG is 8 bit at quality 95 without colour subsampling.

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from pathlib import PurePath
 
-from keen_sweep.core.photo.picture import Format
+from keen_sweep.core.photo.picture import Written
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.photo.write import SUFFIXES, encode_picture
+from keen_sweep.core.photo.write import LIKE, SUFFIXES, encode_picture
 from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.studio.sitting import sit
@@ -23,7 +23,7 @@ class Delivery:
     data: bytes
 
 
-def deliver(library: Library, frame_id: int, kind: Format | None = None, revision_id: int | None = None) -> Delivery:
+def deliver(library: Library, frame_id: int, kind: Written | None = None, revision_id: int | None = None) -> Delivery:
     """The present picture (or another revision's) at full size, in a format, the original's own if None.
 
     Bit depth, profile, orientation and metadata are the original's, as far as the format holds them. Raises
@@ -32,7 +32,7 @@ def deliver(library: Library, frame_id: int, kind: Format | None = None, revisio
     here = sit(library, frame_id, revision_id)
     picture = read_picture(library.files.path(here.frame.original))
     pixels = render(Pyramid([picture.pixels], here.frame.original), here.stack, here.shelf)
-    kind = kind or picture.format
+    kind = kind or LIKE[picture.format]
     return Delivery(
         name=f"{PurePath(here.frame.name).stem}-swept{SUFFIXES[kind]}",
         media_type=f"image/{kind}",

@@ -49,9 +49,13 @@ def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
         )
         session.add(frame)
         session.flush()
-        frame.revision_id = revised(session, None, stack, frame.id, "as shot").id
+        frame.revision_id = revised(session, None, stack, frame.id, _title(picture)).id
         note(session, EventKind.SHOOTS, shoot=shoot_id, frame=frame.id)
         return frame
+
+
+def _title(picture: Picture) -> str:
+    return f"as shot, {picture.converted}" if picture.converted else "as shot"
 
 
 def _as_brought(library: Library, picture: Picture) -> Stack:

@@ -1,0 +1,105 @@
+"""Colour profiles that are written along, and conversion by those that came with a file.
+
+A profile of three primaries and a power of tone is laid out as in ICC.1:2001-04 (version 2.4): matrix and curves.
+"""
+
+from __future__ import annotations
+
+import struct
+from functools import cache
+from typing import Any
+
+import imagecodecs
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo.picture import Pixels
+
+# Chromaticities x, y of red, green, blue, and the power of tone, of ROMM RGB (ISO 22028-2:2013); its white is D50, as
+# that of the space in which profiles are connected, so that nothing has to be adapted.
+ROMM = ((0.7347, 0.2653), (0.1596, 0.8404), (0.0366, 0.0001))
+ROMM_POWER = 1.8
+D50 = (0.9642, 1.0, 0.8249)
+RELATIVE, BLACK_POINT = 1, 0x2000
+FROM_INKS, FROM_LAB = "converted from four inks to sRGB by its profile", "converted from L*a*b* to ROMM RGB"
+Floats = NDArray[np.float64]
+
+
+def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM) -> Floats:
+    """The matrix (3, 3) from linear red, green, blue to XYZ under D50, whose white is that of the primaries."""
+    columns = np.array([[x / y, 1.0, (1 - x - y) / y] for x, y in primaries]).T
+    return np.asarray(columns * np.linalg.solve(columns, np.array(D50)), np.float64)
+
+
+@cache
+def wide_gamut() -> bytes:
+    """A profile of ROMM RGB."""
+    matrix = to_xyz()
+    # A curve of one entry is a power, in fixed point of eight bits.
+    curve = b"curv" + struct.pack(">IIH", 0, 1, round(ROMM_POWER * 256)) + b"\0\0"
+    tags = {
+        b"desc": _description("ROMM RGB, power 1.8"),
+        b"cprt": b"text" + struct.pack(">I", 0) + b"No copyright, use freely\0",
+        b"wtpt": _xyz(D50),
+        **{name: _xyz(tuple(matrix[:, k])) for k, name in enumerate((b"rXYZ", b"gXYZ", b"bXYZ"))},
+        **dict.fromkeys((b"rTRC", b"gTRC", b"bTRC"), curve),
+    }
+    at, table, bodies = 128 + 4 + 12 * len(tags), b"", b""
+    for name, body in tags.items():
+        table += name + struct.pack(">II", at + len(bodies), len(body))
+        bodies += body + b"\0" * (-len(body) % 4)
+    size = at + len(bodies)
+    head = struct.pack(">I4sI4s4s4s", size, b"\0" * 4, 0x02400000, b"mntr", b"RGB ", b"XYZ ")
+    head += struct.pack(">6H4s", 2026, 1, 1, 0, 0, 0, b"acsp") + b"\0" * 28
+    head += b"".join(struct.pack(">i", round(each * 65536)) for each in D50)
+    return head.ljust(128, b"\0") + struct.pack(">I", len(tags)) + table + bodies
+
+
+def _xyz(values: tuple[float, ...]) -> bytes:
+    return b"XYZ " + struct.pack(">I3i", 0, *(round(each * 65536) for each in values))
+
+
+def _description(text: str) -> bytes:
+    plain = text.encode("ascii") + b"\0"
+    return b"desc" + struct.pack(">II", 0, len(plain)) + plain + b"\0" * 78
+
+
+@cache
+def srgb() -> bytes:
+    """A profile of sRGB (IEC 61966-2-1)."""
+    return bytes(imagecodecs.cms_profile("srgb"))
+
+
+def without_inks(stored: NDArray[Any], profile: bytes | None) -> Pixels:
+    """(H, W, 4) of four inks, uint8 or uint16, 0 for none, to sRGB of the same depth, relative with black point. Raises
+    BadPicture without a profile, which alone says what the inks look like, and for one that is not of four inks."""
+    if not profile:
+        raise BadPicture("This picture is for print with four inks and has no colour profile: convert it to RGB first.")
+    try:
+        made = imagecodecs.cms_transform(
+            np.ascontiguousarray(stored),
+            profile,
+            srgb(),
+            colorspace="cmyk",
+            outcolorspace="rgb",
+            outdtype=stored.dtype,
+            intent=RELATIVE,
+            flags=BLACK_POINT,
+        )
+    except (imagecodecs.CmsError, ValueError, TypeError) as error:
+        raise BadPicture("The colour profile of this picture is not one of four inks, or damaged.") from error
+    return np.asarray(made)
+
+
+def from_lab(stored: NDArray[Any]) -> NDArray[np.uint16]:
+    """(H, W, 3) L*, a*, b* as TIFF 6.0 keeps them (section 23: a*, b* signed), 8 or 16 bit, to ROMM RGB of 16 bit."""
+    deep = stored.dtype.itemsize == 2
+    light = stored[..., 0].astype(np.float64) * (100 / (65535 if deep else 255))
+    signed = stored[..., 1:].astype(np.int16 if deep else np.int8).astype(np.float64) / (256 if deep else 1)
+    y = (light + 16) / 116
+    f = np.stack([y + signed[..., 0] / 500, y, y - signed[..., 1] / 200], axis=-1)
+    # CIE 15:2004, the inverse of L*a*b*.
+    xyz = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * D50
+    linear = np.clip(xyz @ np.linalg.inv(to_xyz()).T, 0, 1)
+    return np.rint(linear ** (1 / ROMM_POWER) * 65535).astype(np.uint16)

@@ -1,0 +1,76 @@
+"""Camera raw, developed neutrally by LibRaw (by way of rawpy): camera white balance, 16 bit, ROMM RGB."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import numpy as np
+import rawpy
+from PIL import Image
+
+from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo import exif as exif_block
+from keen_sweep.core.photo.picture import Metadata, Picture
+from keen_sweep.core.photo.profiles import ROMM_POWER, wide_gamut
+
+EXIF_PREFIX = b"Exif\x00\x00"
+DEVELOPED = "developed neutrally"
+
+
+def is_raw(path: Path) -> bool:
+    """Whether LibRaw takes a file for a raw one, by its content."""
+    try:
+        with rawpy.imread(str(path)):
+            return True
+    except (rawpy.LibRawError, OSError):
+        return False
+
+
+def size(path: Path) -> tuple[int, int]:
+    """Width and height as they will be developed, before they are turned."""
+    with rawpy.imread(str(path)) as raw:
+        return int(raw.sizes.width), int(raw.sizes.height)
+
+
+def read(path: Path) -> Picture:
+    """Develop a raw file, upright. Raises BadPicture when LibRaw does not know the camera or the file is damaged."""
+    try:
+        with rawpy.imread(str(path)) as raw:
+            pixels = raw.postprocess(
+                use_camera_wb=True,
+                no_auto_bright=True,
+                output_bps=16,
+                output_color=rawpy.ColorSpace.ProPhoto,
+                gamma=(ROMM_POWER, 0),
+            )
+            exif = _exif(path, raw)
+    except rawpy.LibRawFileUnsupportedError as error:
+        raise BadPicture("The raw files of this camera cannot be read here: develop it to a TIFF elsewhere.") from error
+    except rawpy.LibRawError as error:
+        raise BadPicture("The raw file is damaged or cut short.") from error
+    metadata = Metadata(icc=wide_gamut(), exif=exif)
+    return Picture(pixels=np.ascontiguousarray(pixels), format="raw", metadata=metadata, converted=DEVELOPED)
+
+
+def _exif(path: Path, raw: rawpy.RawPy) -> bytes | None:
+    """What the camera says of the picture: of the file itself, if it is laid out as a TIFF, or of its small picture."""
+    try:
+        found, _ = exif_block.from_tiff(path)
+    except Exception:  # most makers lay their files out in ways of their own
+        found = None
+    if found is None:
+        found = _exif_of_small(raw)
+    return exif_block.turned_upright(found) if found else None
+
+
+def _exif_of_small(raw: rawpy.RawPy) -> bytes | None:
+    try:
+        small = raw.extract_thumb()
+    except rawpy.LibRawError:
+        return None
+    if small.format != rawpy.ThumbFormat.JPEG:
+        return None
+    with Image.open(io.BytesIO(bytes(small.data))) as image:
+        exif: bytes | None = image.info.get("exif")
+    return exif.removeprefix(EXIF_PREFIX) if exif else None
