@@ -1,14 +1,16 @@
 """The command line itself: one module a command, loaded when it is asked for; what each says of itself."""
 
+import json
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
+from PIL import Image
 
 from keen_sweep.cli import COMMANDS
 
-BENCHES = ("cling", "curve", "models", "review", "scouts", "series", "touch")
+BENCHES = ("cling", "cluster", "curve", "models", "review", "scouts", "series", "touch")
 
 
 def keen_sweep(*words: str) -> subprocess.CompletedProcess[str]:
@@ -55,3 +57,20 @@ def test_a_word_that_is_no_command_is_said() -> None:
     assert refused.returncode == 2
     assert "paint" in refused.stderr
     assert refused.stderr.count("\n") == 1
+
+
+def test_a_folder_is_gathered_from_a_shell(tmp_path: Path) -> None:
+    card, library = tmp_path / "pond", tmp_path / "library"
+    card.mkdir()
+    Image.new("RGB", (60, 40), (90, 120, 60)).save(card / "a.png")
+    (card / "b.txt").write_text("no picture")
+    first = keen_sweep("gather", str(card), "--library", str(library), "--json")
+    assert first.returncode == 0
+    told = json.loads(first.stdout)["files"]
+    assert told[0]["why"] == ""
+    assert "not a picture" in told[1]["why"]
+    again = keen_sweep("gather", str(card), "--library", str(library))
+    assert "0 gathered into pond, 1 there already, 1 that could not be read" in " ".join(again.stderr.split())
+    nothing = keen_sweep("gather", str(tmp_path / "nowhere"))
+    assert nothing.returncode == 2
+    assert "There is no folder" in nothing.stderr

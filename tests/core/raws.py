@@ -1,4 +1,4 @@
-"""Small raw files for tests: DNG (version 1.7) of a sensor with red, green, green, blue filters, written by tifffile."""
+"""Small raw files for tests: DNG (version 1.7) of a sensor with filters in red, green, green, blue, by tifffile."""
 
 from pathlib import Path
 

@@ -15,6 +15,7 @@ from keen_sweep.settings import Settings
 
 # In which module each command is: only the one that is asked for is loaded, since each needs much that others do not.
 COMMANDS = {
+    "gather": "gather",
     "fill": "fill",
     "carry": "carry",
     "mask": "mask",

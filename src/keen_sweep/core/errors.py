@@ -53,6 +53,12 @@ class Conflict(KeenSweepError):
     status, kind, title = 409, "conflict", "Not possible now"
 
 
+class AlreadyThere(Conflict):
+    """A picture that is in its shoot already, by its content."""
+
+    kind, title = "already-there", "There already"
+
+
 class NotTheSamePlace(KeenSweepError):
     """Two frames that cannot be aligned, since they do not show the same place, or not in a way that can be told."""
 

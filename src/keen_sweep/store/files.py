@@ -14,6 +14,15 @@ CHUNK = 1 << 20
 HEX_DIGITS = 64
 
 
+def content_hash(file: Path) -> str:
+    """The hash of a file's content. Raises OSError."""
+    digest = hashlib.sha256()
+    with file.open("rb") as content:
+        while chunk := content.read(CHUNK):
+            digest.update(chunk)
+    return digest.hexdigest()
+
+
 class Files:
     """A folder of files named by the SHA-256 of their content, spread over 256 sub-folders."""
 
@@ -44,11 +53,8 @@ class Files:
 
     def take_in(self, source: Path) -> str:
         """Move a file from within the library's own folder to its place; the hash it is found by."""
-        digest = hashlib.sha256()
-        with source.open("rb") as file:
-            while chunk := file.read(CHUNK):
-                digest.update(chunk)
-        place = self._place(digest.hexdigest())
+        name = content_hash(source)
+        place = self._place(name)
         try:
             if place.is_file():
                 source.unlink()
@@ -58,7 +64,7 @@ class Files:
                 place.chmod(0o444)
         except OSError as error:
             raise LibraryTrouble(f"The picture cannot be kept: {error.strerror or error}.") from error
-        return digest.hexdigest()
+        return name
 
     def _ready(self, place: Path) -> None:
         try:

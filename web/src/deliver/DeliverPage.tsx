@@ -21,7 +21,7 @@ export function DeliverPage() {
 
 function Delivery({ desk }: { desk: Desk }) {
   const { frame, revision } = desk;
-  const [format, setFormat] = useState<Format>(frame.format);
+  const [format, setFormat] = useState<Format>(likeOriginal(frame.format));
   const [before, setBefore] = useState(false);
   const [busy, setBusy] = useState(false);
   const [word, setWord] = useState<{ text: string; bad: boolean } | null>(null);
@@ -145,6 +145,12 @@ function Delivery({ desk }: { desk: Desk }) {
       </Flex>
     </Flex>
   );
+}
+
+/** What is written for an original of a format: the same if it can be written, else what holds no less. */
+function likeOriginal(format: Desk["frame"]["format"]): Format {
+  if (format === "jpeg" || format === "png" || format === "tiff") return format;
+  return format === "webp" ? "png" : "tiff";
 }
 
 function kind(format: Format, depth: number): string {

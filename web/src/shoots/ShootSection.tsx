@@ -8,6 +8,8 @@ import { among, counts, type Filter, type Order, STATES } from "./among";
 import { Budget } from "./Budget";
 import { Chosen } from "./Chosen";
 import { FrameGrid } from "./FrameGrid";
+import { ACCEPTED, dropped } from "./files";
+import { Uploads } from "./Uploads";
 import { type Upload, upload } from "./upload";
 
 const NONE: Map<number, Standing> = new Map();
@@ -16,6 +18,7 @@ const NONE: Map<number, Standing> = new Map();
 export function ShootSection({ shoot }: { shoot: Shoot }) {
   const queries = useQueryClient();
   const [uploads, setUploads] = useState<Upload[]>([]);
+  const [since, setSince] = useState(0);
   const [over, setOver] = useState(false);
   const [filter, setFilter] = useState<Filter>("all");
   const [order, setOrder] = useState<Order>("name");
@@ -35,9 +38,10 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
     .join(" · ");
   const chooser = useRef<HTMLInputElement>(null);
 
-  const take = async (files: FileList | null) => {
-    if (!files?.length) return;
-    await upload(shoot.id, [...files], (changed) =>
+  const take = async (files: File[]) => {
+    if (!files.length) return;
+    setSince(performance.now());
+    await upload(shoot.id, files, (changed) =>
       setUploads((known) =>
         known.some((u) => u.id === changed.id)
           ? known.map((u) => (u.id === changed.id ? changed : u))
@@ -66,7 +70,7 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
       onDrop={(event) => {
         event.preventDefault();
         setOver(false);
-        take(event.dataTransfer.files);
+        dropped(event.dataTransfer.items).then(take);
       }}
     >
       <Flex align="baseline" gap="3" mb="10px">
@@ -76,22 +80,22 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
         </Text>
         <Budget shoot={shoot} />
         <Box flex="1" />
-        <Text color="soft">{over ? "Let go to add them" : "Drop pictures here, or"}</Text>
+        <Text color="soft">{over ? "Let go to add them" : "Drop pictures or folders here, or"}</Text>
         <Act onClick={() => chooser.current?.click()}>Choose files</Act>
         <input
           ref={chooser}
           type="file"
           multiple
           hidden
-          accept=".jpg,.jpeg,.png,.tif,.tiff,image/jpeg,image/png,image/tiff"
+          accept={ACCEPTED}
           aria-label={`Pictures for ${shoot.name}`}
           onChange={(event) => {
-            take(event.target.files);
+            take([...(event.target.files ?? [])]);
             event.target.value = "";
           }}
         />
       </Flex>
-      {uploads.length > 0 && <Uploads uploads={uploads} forget={() => setUploads([])} />}
+      {uploads.length > 0 && <Uploads uploads={uploads} since={since} forget={() => setUploads([])} />}
       {shoot.frames.length > 1 && (
         <Flex gap="12px" align="center" mb="10px" fontSize="13px">
           <Text color="soft">Show</Text>
@@ -110,40 +114,6 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
       )}
       <FrameGrid frames={shown} standings={known} chosen={chosen} choose={setChosen} />
       {chosen.length > 0 && <Chosen shoot={shoot} standings={known} chosen={chosen} choose={setChosen} />}
-    </Box>
-  );
-}
-
-const WORDS = { sending: "sending", checking: "reading and checking", done: "added", failed: "not added" };
-
-function Uploads({ uploads, forget }: { uploads: Upload[]; forget: () => void }) {
-  const failed = uploads.some((u) => u.state === "failed");
-  return (
-    <Box as="ul" listStyleType="none" mb="12px" aria-label="Files being added">
-      {uploads.map((u) => (
-        <Flex as="li" key={u.id} gap="3" py="4px" align="center" borderBottom="1px solid" borderColor="line">
-          <Text w="240px" truncate>
-            {u.name}
-          </Text>
-          {u.state === "failed" ? (
-            <Text color="alarm" fontWeight={700}>
-              ✕ {u.error}
-            </Text>
-          ) : (
-            <>
-              <progress value={u.share} aria-label={u.name} style={{ width: 160 }} />
-              <Text color="soft">
-                {WORDS[u.state]} {u.state === "sending" ? `${Math.round(u.share * 100)} %` : ""}
-              </Text>
-            </>
-          )}
-        </Flex>
-      ))}
-      {failed && (
-        <Act mt="8px" onClick={forget}>
-          Put these lines away
-        </Act>
-      )}
     </Box>
   );
 }

@@ -16,6 +16,7 @@ from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.carrying import series
 from keen_sweep.studio.filling import budget
 from keen_sweep.studio.gathering import frames, shoots, states
+from keen_sweep.studio.gathering.gather import gather
 
 router = APIRouter(tags=["shoots"])
 SHOOTS = "/api/shoots"
@@ -83,11 +84,12 @@ async def add_frame(
     shoot_id: int,
     name: str = Query(max_length=1_000),
 ) -> FrameOut:
-    """Take in one picture: the body is the file as it is. It is checked by its content, not by its name."""
+    """Take in one picture: the body is the file as it is. It is checked by its content, not by its name. What
+    the shoot has already answers 409."""
     part = library.incoming / uuid4().hex
     try:
         await _receive(request, part)
-        return FrameOut.of(await run_in_threadpool(frames.add_frame, library, shoot_id, name, part))
+        return FrameOut.of(await run_in_threadpool(gather, library, shoot_id, name, part))
     finally:
         part.unlink(missing_ok=True)
 

@@ -1,0 +1,58 @@
+"""keen-sweep gather: a folder of pictures into a shoot of a library."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from keen_sweep.cli.app import app
+from keen_sweep.cli.said import bar, console
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.settings import Settings
+
+
+@app.command()
+def gather(
+    folder: Annotated[Path, typer.Argument(help="a folder of pictures; folders in it are looked into too")],
+    shoot: Annotated[str | None, typer.Option(help="the shoot they go into; made if there is none of it")] = None,
+    library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="print what became of each file as JSON")] = False,
+) -> None:
+    """Gather a folder of pictures. Copies are kept; what is there already, by its content, is left out."""
+    from keen_sweep.store.library import Library
+    from keen_sweep.studio.gathering.gather import Gathered, files_in, gather_folder
+    from keen_sweep.studio.gathering.shoots import make_shoot, shoots
+
+    files = files_in(folder)
+    if not files:
+        raise BadRequest(f"There is nothing in the folder {folder}.")
+    opened = Library(library or Settings().library)
+    try:
+        name = shoot or folder.resolve().name
+        known = next((each for each, _ in shoots(opened) if each.name == name), None) or make_shoot(opened, name)
+        done: list[Gathered] = []
+        with bar() as shown:
+            task = shown.add_task("gathering", total=len(files))
+            for each in gather_folder(opened, known.id, files):
+                done.append(each)
+                shown.advance(task)
+    finally:
+        opened.close()
+    if as_json:
+        told = [
+            {"file": str(each.file), "frame": each.frame and each.frame.id, "known": each.known, "why": each.why}
+            for each in done
+        ]
+        print(json.dumps({"shoot": known.id, "files": told}))
+        return
+    for each in done:
+        if each.why and not each.known:
+            console.print(f"{each.file}: {each.why}", highlight=False)
+    added, there = sum(each.frame is not None for each in done), sum(each.known for each in done)
+    left = len(done) - added - there
+    console.print(
+        f"{added} gathered into {known.name}, {there} there already, {left} that could not be read", highlight=False
+    )

@@ -1,0 +1,85 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+import { Act } from "../theme/controls";
+import { span } from "../theme/span";
+import { type Upload, underWay } from "./upload";
+
+const WORDS = {
+  waiting: "waiting",
+  sending: "sending",
+  checking: "reading and checking",
+  done: "added",
+  there: "there already",
+  failed: "not added",
+};
+// So many lines of files that are under way; what went wrong is told in full.
+const SHOWN = 6;
+
+/** Files that are being added: how far, how long still, and which are no good. */
+export function Uploads(props: { uploads: Upload[]; since: number; forget: () => void }) {
+  const { uploads, since, forget } = props;
+  const [now, setNow] = useState(() => performance.now());
+  useEffect(() => {
+    const clock = setInterval(() => setNow(performance.now()), 500);
+    return () => clearInterval(clock);
+  }, []);
+  const failed = uploads.filter((u) => u.state === "failed");
+  const there = uploads.filter((u) => u.state === "there");
+  const busy = uploads.filter(
+    (u) => u.state === "waiting" || u.state === "sending" || u.state === "checking",
+  );
+  const { share, through, left } = underWay(uploads, (now - since) / 1000);
+  return (
+    <Box mb="12px">
+      {busy.length > 0 && (
+        <Flex gap="3" align="center" py="4px" role="status">
+          <progress value={share} aria-label="All files" style={{ width: 240 }} />
+          <Text>
+            {through} of {uploads.length} files{left !== undefined && `, ${span(left)} left`}
+          </Text>
+        </Flex>
+      )}
+      {!busy.length && there.length > 0 && (
+        <Text py="4px" role="status">
+          {there.length === 1
+            ? `${there[0]?.name} is in this shoot already.`
+            : `${there.length} of them are in this shoot already.`}
+        </Text>
+      )}
+      <Box as="ul" listStyleType="none" aria-label="Files being added">
+        {[...failed, ...busy.slice(0, SHOWN)].map((u) => (
+          <Flex
+            as="li"
+            key={u.id}
+            gap="3"
+            py="4px"
+            align="center"
+            borderBottom="1px solid"
+            borderColor="line"
+          >
+            <Text w="240px" truncate>
+              {u.name}
+            </Text>
+            {u.state === "failed" ? (
+              <Text color="alarm" fontWeight={700}>
+                ✕ {u.error}
+              </Text>
+            ) : (
+              <>
+                <progress value={u.share} aria-label={u.name} style={{ width: 160 }} />
+                <Text color="soft">
+                  {WORDS[u.state]} {u.state === "sending" ? `${Math.round(u.share * 100)} %` : ""}
+                </Text>
+              </>
+            )}
+          </Flex>
+        ))}
+      </Box>
+      {!busy.length && (failed.length > 0 || there.length > 0) && (
+        <Act mt="8px" onClick={forget}>
+          Put these lines away
+        </Act>
+      )}
+    </Box>
+  );
+}
