@@ -19,7 +19,7 @@ from keen_sweep.core.series.alignment import Floats, Matrix
 Places = Callable[[Matrix], Matrix]
 
 # Lines get a point at least so often, and areas are led by places so far apart, pixels.
-OFTEN, APART = 24.0, 8
+OFTEN, APART = 24.0, 16
 # Points of a shape, and sizes of a brush, that a mark may have.
 MOST_POINTS, LEAST_SIZE, MOST_SIZE = 20_000, 1.0, 5_000.0
 ROUNDS = 4
