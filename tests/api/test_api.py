@@ -52,7 +52,7 @@ def test_the_journey(
     assert np.array_equal(pixels(tile), delivered)
     assert np.array_equal(delivered[mask == 0], photograph[150:300, 200:400][mask == 0])
     assert np.array_equal(pixels(client.get(f"{here}/tiles/0/0/0?shot=true")), photograph[150:300, 200:400])
-    tiff = client.get(f"{here}/delivery", params={"format": "tiff"})
+    tiff = client.get(f"{here}/delivery", params={"kind": "tiff"})
     assert "roof-swept.tif" in tiff.headers["content-disposition"]
     assert np.array_equal(tifffile.imread(io.BytesIO(tiff.content)), delivered)
     for step in ("undo", "undo", "undo"):
@@ -94,7 +94,7 @@ def test_every_error_is_a_problem_with_a_sentence(client: TestClient, frame: dic
         (client.post(f"{here}/undo"), 409),
         (client.patch(f"{here}/sweeps/none", json={}), 400),
         (client.post(f"{here}/sweeps/none/fill", json={}), 404),
-        (client.get(f"{here}/delivery", params={"format": "gif"}), 422),
+        (client.get(f"{here}/delivery", params={"kind": "gif"}), 422),
         (client.post("/api/runs/7/cancel"), 404),
     ]:
         assert answer.status_code == status, answer.text

@@ -22,6 +22,7 @@ from keen_sweep.studio import desk, history
 from keen_sweep.studio.choosing.arrange import delete_sweep, show
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.deliver import deliver
+from keen_sweep.studio.delivering.wanted import Kind, Wanted
 from keen_sweep.studio.filling.ask import ask_fill, cancel
 from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.filling.fill import Fill, FillRequest
@@ -251,7 +252,7 @@ def test_views_that_were_lost_are_made_again_and_lost_originals_are_named(librar
 def test_a_moved_library_works_as_it_is(library: Library, frame: Frame, tmp_path: Path) -> None:
     library.close()
     moved = Library(library.folder.rename(tmp_path / "elsewhere"))
-    assert deliver(moved, frame.id, "png").name == "roof-swept.png"
+    assert deliver(moved, frame.id, Wanted(kind=Kind.PNG)).name == "roof-swept.png"
     moved.close()
 
 

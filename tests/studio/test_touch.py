@@ -17,6 +17,7 @@ from keen_sweep.studio import desk, history
 from keen_sweep.studio.choosing.arrange import reorder_sweep
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.deliver import deliver
+from keen_sweep.studio.delivering.wanted import Kind, Wanted
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.touching.touch import cautions_for, delete_touches, show_touches, touch_up
@@ -51,7 +52,7 @@ def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(libra
     elsewhere = take_of(library, frame, sweep, 20)
     pick(library, frame_id, sweep, elsewhere)
     reorder_sweep(library, frame_id, sweep, 0)
-    assert deliver(library, frame_id, "tiff").data
+    assert deliver(library, frame_id, Wanted(kind=Kind.TIFF)).data
 
 
 def test_a_heal_finds_ground_of_the_same_kind_by_itself(library: Library, frame: Frame) -> None:

@@ -26,6 +26,8 @@ class Shoot(SQLModel, table=True):
     made_at: datetime = Field(default_factory=now)
     # Credits that generative services may cost for it; None is no limit.
     budget: float | None = None
+    # How it was delivered last (studio.delivering.wanted), if it was.
+    delivery: dict[str, Any] | None = Field(default=None, sa_column=Column(JSON, nullable=True))
 
 
 class Frame(SQLModel, table=True):

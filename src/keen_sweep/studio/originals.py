@@ -13,11 +13,14 @@ import numpy as np
 from cachetools import LRUCache, cachedmethod
 from numpy.typing import NDArray
 
+from keen_sweep.core.deliver.ledger import Ledger
+from keen_sweep.core.deliver.xmp import ledger_in
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import Grain, pieces_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.packet import packet_of
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
@@ -28,6 +31,7 @@ from keen_sweep.store.library import Library
 VIEWS_KEPT = 12_000_000_000
 # In memory: pictures, bytes of patches, points of drawings, pictures cut into pieces.
 PICTURES_KEPT, PATCHES_KEPT, POINTS_KEPT, PIECES_KEPT = 24, 400_000_000, 3_000_000, 6
+LEDGERS_KEPT = 1_000
 # Pictures are cut into pieces at no more than so many pixels.
 CUT_AT = 4_000_000
 
@@ -45,6 +49,8 @@ class Originals:
         self._patches: LRUCache[str, Patch] = LRUCache(PATCHES_KEPT, getsizeof=_bytes)
         self._drawings: LRUCache[str, Stroke | Outline] = LRUCache(POINTS_KEPT, getsizeof=lambda each: len(each.points))
         self._labels: LRUCache[tuple[str, Grain], Labels] = LRUCache(PIECES_KEPT)
+        self._ledgers: LRUCache[str, Ledger | None] = LRUCache(LEDGERS_KEPT)
+        self._ledgers_turn = threading.Condition()
         self._pyramids_turn, self._patches_turn = threading.Condition(), threading.Condition()
         self._drawings_turn, self._labels_turn = threading.Condition(), threading.Condition()
         self._room = threading.Lock()
@@ -56,6 +62,11 @@ class Originals:
     def profile(self, original: str) -> bytes | None:
         """The colour profile of an original."""
         return self._opened(original)[1]
+
+    @cachedmethod(lambda self: self._ledgers, lambda _, original: original, condition=lambda self: self._ledgers_turn)
+    def ledger(self, original: str) -> Ledger | None:
+        """What a delivery of ours wrote into an original, if it is one."""
+        return ledger_in(packet_of(self._files.path(original)))
 
     def patch(self, name: str) -> Patch:
         """A patch by its hash, without offsets."""

@@ -131,7 +131,8 @@ export interface paths {
         put?: never;
         /**
          * Add Frame
-         * @description Take in one picture: the body is the file as it is. It is checked by its content, not by its name.
+         * @description Take in one picture: the body is the file as it is. It is checked by its content, not by its name. What
+         *     the shoot has already answers 409.
          */
         post: operations["addFrame"];
         delete?: never;
@@ -1116,9 +1117,133 @@ export interface paths {
         };
         /**
          * Get Delivery
-         * @description The picture at full size with all picks, in a format, the original's own if none is named.
+         * @description The picture at full size with all picks, as a file.
          */
         get: operations["getDelivery"];
+        put?: never;
+        /**
+         * Deliver Into
+         * @description Write a frame's file into a folder of this machine.
+         */
+        post: operations["deliverInto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Zip
+         * @description The files of some frames as one ZIP.
+         */
+        get: operations["getZip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Name Deliveries
+         * @description The names that files will have, and which of them are there already.
+         */
+        post: operations["nameDeliveries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shoots/{shoot_id}/delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Last Delivery
+         * @description How a shoot was delivered last; null if it was not.
+         */
+        get: operations["showLastDelivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Ledger
+         * @description What in a frame is not as shot, and how it was made.
+         */
+        get: operations["showLedger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledger Csv
+         * @description The ledgers of some frames for a spreadsheet.
+         */
+        get: operations["getLedgerCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledger Page
+         * @description The ledgers of some frames as a page to print.
+         */
+        get: operations["getLedgerPage"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1444,11 +1569,75 @@ export interface components {
          */
         Does: "filling" | "take";
         /**
+         * Entry
+         * @description One thing that was done: a sweep, or all touch-ups of one brush.
+         *
+         *     share: of the picture's area, per cent. engine: program and method; model, sha256, service: of a generative model;
+         *     sisters: the frames that pixels were borrowed from; credits: what it cost.
+         */
+        Entry: {
+            /** Name */
+            name: string;
+            way: components["schemas"]["Way"];
+            /** Share */
+            share: number;
+            /**
+             * Engine
+             * @default
+             */
+            engine: string;
+            /**
+             * Model
+             * @default
+             */
+            model: string;
+            /**
+             * Sha256
+             * @default
+             */
+            sha256: string;
+            /**
+             * Service
+             * @default
+             */
+            service: string;
+            /**
+             * Sisters
+             * @default []
+             */
+            sisters: string[];
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /**
+             * Avoid
+             * @default
+             */
+            avoid: string;
+            /** Seed */
+            seed?: number | null;
+            /**
+             * Credits
+             * @default 0
+             */
+            credits: number;
+        };
+        /**
          * EventKind
          * @description What open windows hear of: which of the things that they show has changed.
          * @enum {string}
          */
         EventKind: "shoots" | "models" | "frame" | "touch" | "run" | "take" | "finds" | "carrying";
+        /**
+         * FilesOut
+         * @description The files that were written.
+         */
+        FilesOut: {
+            /** Files */
+            files: string[];
+        };
         /**
          * Fill
          * @description How to fill: one value from the key that is pressed to the worker. seed: of the first take, or the next that is
@@ -1673,6 +1862,41 @@ export interface components {
             /** Library */
             library: string;
         };
+        /**
+         * IntoIn
+         * @description One frame of several, and the folder that its file goes into; over: a file that is there already is replaced.
+         */
+        IntoIn: {
+            /**
+             * @default {
+             *       "kind": "same",
+             *       "longest": 2048,
+             *       "quality": 88,
+             *       "sharpen": true,
+             *       "ledger": true,
+             *       "masks": false,
+             *       "pattern": "{name}-swept"
+             *     }
+             */
+            wanted: components["schemas"]["Wanted"];
+            /** Folder */
+            folder: string;
+            /**
+             * Number
+             * @default 1
+             */
+            number: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Over
+             * @default false
+             */
+            over: boolean;
+        };
         /** JoinIn */
         JoinIn: {
             /** Sweeps */
@@ -1727,6 +1951,12 @@ export interface components {
             key: string;
         };
         /**
+         * Kind
+         * @description Kinds of files.
+         * @enum {string}
+         */
+        Kind: "same" | "jpeg" | "png" | "tiff" | "web" | "ora" | "layers";
+        /**
          * Knobs
          * @description What can be set of a generative model: its steps, how closely words are followed (guidance), and how far it may
          *     go from what is there (strength; near 0 gives mush). Models that know one of them not leave it alone.
@@ -1763,6 +1993,28 @@ export interface components {
             /** Made */
             made?: string | null;
             box?: components["schemas"]["Box"] | null;
+        };
+        /**
+         * LastTimeOut
+         * @description How a shoot was delivered last; folder: where to, null when files were downloaded.
+         */
+        LastTimeOut: {
+            wanted: components["schemas"]["Wanted"];
+            /** Folder */
+            folder: string | null;
+        };
+        /**
+         * Ledger
+         * @description All of one frame, from bottom to top.
+         */
+        Ledger: {
+            /** Frame */
+            frame: string;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: components["schemas"]["Entry"][];
         };
         /**
          * MadeBy
@@ -1943,6 +2195,40 @@ export interface components {
             across: number;
             /** Down */
             down: number;
+        };
+        /**
+         * NamedOut
+         * @description The name of a frame's file, and whether there is one of it already.
+         */
+        NamedOut: {
+            /** Frame */
+            frame: number;
+            /** Name */
+            name: string;
+            /** There */
+            there: boolean;
+        };
+        /**
+         * NamesIn
+         * @description Frames that are to be delivered, and how; folder: to look which files are there already.
+         */
+        NamesIn: {
+            /** Frames */
+            frames: number[];
+            /**
+             * @default {
+             *       "kind": "same",
+             *       "longest": 2048,
+             *       "quality": 88,
+             *       "sharpen": true,
+             *       "ledger": true,
+             *       "masks": false,
+             *       "pattern": "{name}-swept"
+             *     }
+             */
+            wanted: components["schemas"]["Wanted"];
+            /** Folder */
+            folder?: string | null;
         };
         /** Neighbour */
         Neighbour: {
@@ -2589,6 +2875,51 @@ export interface components {
          * @enum {string}
          */
         Verdict: "landed" | "doubtful" | "not there" | "out of frame";
+        /**
+         * Wanted
+         * @description longest, quality, sharpen: of files for the web; ledger: what was done is written into the file; masks: each
+         *     sweep's mask lies beside it as a PNG; pattern: of names, see core.deliver.named.
+         */
+        Wanted: {
+            /** @default same */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Longest
+             * @default 2048
+             */
+            longest: number;
+            /**
+             * Quality
+             * @default 88
+             */
+            quality: number;
+            /**
+             * Sharpen
+             * @default true
+             */
+            sharpen: boolean;
+            /**
+             * Ledger
+             * @default true
+             */
+            ledger: boolean;
+            /**
+             * Masks
+             * @default false
+             */
+            masks: boolean;
+            /**
+             * Pattern
+             * @default {name}-swept
+             */
+            pattern: string;
+        };
+        /**
+         * Way
+         * @description How a part of a picture came about, in a word for clients.
+         * @enum {string}
+         */
+        Way: "woven" | "continued" | "borrowed" | "generated by a model" | "backdrop continued" | "reflection taken off" | "by hand";
         /**
          * WordsOut
          * @description Words that were used before, the latest first.
@@ -4734,13 +5065,244 @@ export interface operations {
     getDelivery: {
         parameters: {
             query?: {
-                format?: ("jpeg" | "png" | "tiff") | null;
+                kind?: components["schemas"]["Kind"];
+                longest?: number;
+                quality?: number;
+                sharpen?: boolean;
+                ledger?: boolean;
+                masks?: boolean;
+                pattern?: string;
                 revision?: number | null;
             };
             header?: never;
             path: {
                 frame_id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deliverInto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntoIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilesOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getZip: {
+        parameters: {
+            query: {
+                kind?: components["schemas"]["Kind"];
+                longest?: number;
+                quality?: number;
+                sharpen?: boolean;
+                ledger?: boolean;
+                masks?: boolean;
+                pattern?: string;
+                frames: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nameDeliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showLastDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastTimeOut"] | null;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showLedger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ledger"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLedgerCsv: {
+        parameters: {
+            query: {
+                frames: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLedgerPage: {
+        parameters: {
+            query: {
+                frames: number[];
+                title?: string;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

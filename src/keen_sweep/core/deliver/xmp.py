@@ -34,9 +34,10 @@ PREFIXES = {
 BEGIN, END, ROOM = b'<?xpacket begin="\xef\xbb\xbf" id="W5M0MpCehiHzreSzNTczkc9d"?>\n', b'<?xpacket end="w"?>', 2_000
 
 
-def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str) -> bytes:
+def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str, longest: int | None = None) -> bytes:
     """A packet that tells of a ledger: all that the original's said, the source type, one more step of the history, and
-    the list. A packet that cannot be read is replaced. when: with its zone; agent: the program and its version."""
+    the list, unless that makes it longer than so many bytes. A packet that cannot be read is replaced. when: with its
+    zone; agent: the program and its version."""
     root = _read(packet) if packet else None
     if root is None:
         root = ET.Element(f"{{{META}}}xmpmeta")
@@ -57,6 +58,14 @@ def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str
     listed = _sequence(told, OURS, "Ledger", keep=False)
     for entry in ledger.entries:
         listed.append(_structure(OURS, _facts(entry)))
+    made = _packed(root)
+    if longest is not None and len(made) > longest:
+        listed.clear()
+        made = _packed(root)
+    return made
+
+
+def _packed(root: ET.Element) -> bytes:
     for prefix, space in PREFIXES.items():
         ET.register_namespace(prefix, space)
     body: bytes = ET.tostring(root, encoding="utf-8")

@@ -92,7 +92,7 @@ def _mended_take(here: Sitting, snag: Snag, area: Area) -> int:
         seed=take.seed,
         energy=take.energy,
         parts=(PartReport(MadeBy.MEND, why, box, int(hole.sum())),),
-        parameters={"quality": take.quality},
+        parameters={"quality": take.quality, "of": [take.id]},
     )
     with library.together():
         number = keep_take(library, take.frame_id, take.sweep_id, take.run_id, made)

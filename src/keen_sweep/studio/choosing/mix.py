@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.fill.mix import mix_box, mixed
@@ -35,7 +36,9 @@ def mix_takes(
     cover, _ = compose(shapes, box, library.files.read)
     if not cover.any():
         raise BadRequest("This stroke lies outside both takes.")
+    made_of = {"of": [take for take in (under, over) if take]}
     patch = mixed(here.below(sweep_id, box), bottom, top, cover)
+    patch = replace(patch, parameters={**patch.parameters, **made_of})
     with library.together():
         made = keep_take(library, frame_id, sweep_id, 0, patch)
         pick(library, frame_id, sweep_id, made)

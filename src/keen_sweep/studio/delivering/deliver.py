@@ -3,38 +3,151 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from pathlib import PurePath
+from datetime import UTC, datetime
+from pathlib import PurePosixPath
+from typing import cast
 
-from keen_sweep.core.photo.picture import Written
+import numpy as np
+
+from keen_sweep import __version__
+from keen_sweep.core.deliver.for_web import for_web
+from keen_sweep.core.deliver.kept_blocks import swept_jpeg
+from keen_sweep.core.deliver.layered_tiff import layered_tiff
+from keen_sweep.core.deliver.named import Facts, file_name
+from keen_sweep.core.deliver.openraster import openraster
+from keen_sweep.core.deliver.xmp import with_ledger
+from keen_sweep.core.photo import jpeg
+from keen_sweep.core.photo.exif import turned_upright
+from keen_sweep.core.photo.orientation import as_stored
+from keen_sweep.core.photo.picture import Format, Metadata, Picture, Pixels
+from keen_sweep.core.photo.png import encode as png_of
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.photo.write import LIKE, SUFFIXES, encode_picture
+from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
-from keen_sweep.studio.sitting import sit
+from keen_sweep.store.tables import Shoot
+from keen_sweep.studio.delivering.layers import layers_of
+from keen_sweep.studio.delivering.ledger import ledger_at
+from keen_sweep.studio.delivering.wanted import LIKE_THE_ORIGINAL, Kind, Wanted
+from keen_sweep.studio.sitting import Sitting, sit
+
+AGENT = f"Keen Sweep {__version__}"
+MEDIA = {
+    ".jpg": "image/jpeg",
+    ".png": "image/png",
+    ".tif": "image/tiff",
+    ".ora": "image/openraster",
+    ".layers.tif": "image/tiff",
+}
+# The longest packet that fits into a segment of a JPEG.
+LONGEST_PACKET = 65_000
 
 
 @dataclass(frozen=True)
 class Delivery:
-    """A file to hand over."""
+    """A file to hand over; its name may lead through folders; beside: further files, by name."""
 
     name: str
     media_type: str
     data: bytes
+    beside: tuple[tuple[str, bytes], ...] = ()
 
 
-def deliver(library: Library, frame_id: int, kind: Written | None = None, revision_id: int | None = None) -> Delivery:
-    """The present picture (or another revision's) at full size, in a format, the original's own if None.
+@dataclass(frozen=True)
+class Place:
+    """Which of how many pictures one is, for its name."""
 
-    Bit depth, profile, orientation and metadata are the original's, as far as the format holds them. Raises
-    NotFound, LibraryTrouble.
+    number: int = 1
+    count: int = 1
+
+
+ALONE = Place()
+
+
+def name_of(library: Library, frame_id: int, wanted: Wanted, place: Place = ALONE) -> str:
+    """The name that a frame's file will have. Raises BadRequest for a pattern that makes none, NotFound."""
+    return _name(sit(library, frame_id), wanted, place)
+
+
+def deliver(
+    library: Library,
+    frame_id: int,
+    wanted: Wanted = LIKE_THE_ORIGINAL,
+    revision_id: int | None = None,
+    place: Place = ALONE,
+) -> Delivery:
+    """The present picture (or another revision's) as a file.
+
+    Bit depth, profile, orientation and metadata are the original's, as far as the format holds them. Of a JPEG of the
+    original's own format only what changed is coded anew; a picture to which nothing was done is the original's file,
+    byte for byte. Raises NotFound, LibraryTrouble, BadRequest.
     """
     here = sit(library, frame_id, revision_id)
+    name, suffix = _name(here, wanted, place), wanted.suffix(_format(here))
     picture = read_picture(library.files.path(here.frame.original))
     pixels = render(Pyramid([picture.pixels], here.frame.original), here.stack, here.shelf)
-    kind = kind or LIKE[picture.format]
-    return Delivery(
-        name=f"{PurePath(here.frame.name).stem}-swept{SUFFIXES[kind]}",
-        media_type=f"image/{kind}",
-        data=encode_picture(replace(picture, pixels=pixels), kind),
+    return Delivery(name, MEDIA[suffix], _data(here, wanted, picture, pixels), _masks(here, wanted, name))
+
+
+def _data(here: Sitting, wanted: Wanted, picture: Picture, pixels: Pixels) -> bytes:
+    written = wanted.written(picture.format)
+    if written is None:
+        layers = layers_of(here)
+        make = openraster if wanted.kind is Kind.ORA else layered_tiff
+        return make(picture.pixels, pixels, layers, picture.metadata)
+    original = here.library.files.path(here.frame.original)
+    plain = wanted.kind is not Kind.WEB and written == picture.format
+    if plain and np.array_equal(pixels, picture.pixels):
+        return original.read_bytes()
+    xmp = picture.metadata.xmp
+    if wanted.ledger:
+        xmp = with_ledger(xmp, ledger_at(here), datetime.now(UTC), AGENT, LONGEST_PACKET)
+    finished = replace(picture, pixels=pixels, metadata=replace(picture.metadata, xmp=xmp))
+    if wanted.kind is Kind.WEB:
+        return jpeg.encode(_upright(for_web(finished, wanted.longest, wanted.sharpen)), wanted.quality)
+    if plain and written == "jpeg" and not picture.converted:
+        turn = picture.metadata.orientation
+        before, after = (np.ascontiguousarray(as_stored(each, turn)) for each in (picture.pixels, pixels))
+        return swept_jpeg(original, before.astype(np.uint8), after.astype(np.uint8), xmp if wanted.ledger else None)
+    return encode_picture(finished, written)
+
+
+def _upright(picture: Picture) -> Picture:
+    """A picture whose file keeps it upright: what shows it need not know of turning."""
+    meta = picture.metadata
+    exif = turned_upright(meta.exif) if meta.exif else None
+    return replace(picture, metadata=Metadata(icc=meta.icc, exif=exif, xmp=meta.xmp, resolution=meta.resolution))
+
+
+def _masks(here: Sitting, wanted: Wanted, name: str) -> tuple[tuple[str, bytes], ...]:
+    """The masks of the sweeps that show, as pictures of the frame's size."""
+    if not wanted.masks:
+        return ()
+    stem = str(PurePosixPath(name).with_suffix(""))
+    out = []
+    for number, sweep in enumerate(here.stack.sweeps, start=1):
+        if sweep.pick is not None and sweep.shown:
+            plane = here.full(here.mask(sweep.id))
+            grey = Picture(pixels=np.repeat(plane[..., None], 3, axis=2), format="png", grey=True)
+            out.append((f"{stem}-mask-{number}.png", png_of(grey)))
+    return tuple(out)
+
+
+def _name(here: Sitting, wanted: Wanted, place: Place) -> str:
+    with here.library.session() as session:
+        shoot = session.get_one(Shoot, here.frame.shoot_id)
+    longest = max(here.frame.width, here.frame.height)
+    facts = Facts(
+        name=PurePosixPath(here.frame.name).stem,
+        shoot=shoot.name,
+        number=place.number,
+        count=place.count,
+        size=min(longest, wanted.longest) if wanted.kind is Kind.WEB else longest,
+        day=datetime.now().date(),
     )
+    return file_name(wanted.pattern, facts, wanted.suffix(_format(here)))
+
+
+def _format(here: Sitting) -> Format:
+    return cast(Format, here.frame.format)

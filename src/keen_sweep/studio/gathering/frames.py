@@ -6,6 +6,7 @@ from pathlib import Path, PurePosixPath
 from uuid import uuid4
 
 from keen_sweep.core.box import box_of
+from keen_sweep.core.deliver.xmp import ledger_in
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
@@ -55,6 +56,8 @@ def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
 
 
 def _title(picture: Picture) -> str:
+    if ledger_in(picture.metadata.xmp) is not None:
+        return "as delivered by Keen Sweep before"
     return f"as shot, {picture.converted}" if picture.converted else "as shot"
 
 

@@ -1,0 +1,94 @@
+"""The ledger for people: a table for spreadsheets, and a page to print."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+from datetime import date
+from html import escape
+
+from keen_sweep.core.deliver.ledger import Entry, Ledger
+
+COLUMNS = (
+    "frame", "what", "how", "% of picture", "engine", "model", "sha256", "service", "from frames", "words",
+    "not wanted", "seed", "credits",
+)  # fmt: skip
+STYLE = """
+body { font: 12pt/1.45 "Atkinson Hyperlegible", sans-serif; color: #1b1b1a; margin: 2.2em auto; max-width: 62em; }
+h1 { font-size: 1.5em; margin: 0 0 .1em; } h2 { font-size: 1.1em; margin: 1.6em 0 .3em; }
+table { border-collapse: collapse; width: 100%; }
+th, td { text-align: left; vertical-align: top; padding: .25em .7em .25em 0; border-bottom: 1px solid #bbb8b0; }
+th { font-size: .85em; } td.n { text-align: right; } p { margin: .2em 0; }
+@media print { body { margin: 0; font-size: 10pt; } h2 { break-after: avoid; } tr { break-inside: avoid; } }
+"""
+
+
+def as_csv(ledgers: Sequence[Ledger]) -> str:
+    """A line for each entry (RFC 4180). What a spreadsheet could take for a formula is told as text."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    for ledger in ledgers:
+        for entry in ledger.entries:
+            writer.writerow([_plain(each) for each in (ledger.frame, *_told(entry))])
+    return out.getvalue()
+
+
+def as_page(ledgers: Sequence[Ledger], title: str, day: date) -> str:
+    """A page of HTML that stands by itself, to be printed or sent."""
+    parts = [_frame(ledger) for ledger in ledgers]
+    done = sum(1 for ledger in ledgers if ledger.entries)
+    some = f"{len(ledgers)} picture{'' if len(ledgers) == 1 else 's'}, {done} of them changed"
+    return (
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>Ledger: {escape(title)}</title>'
+        f"<style>{STYLE}</style><h1>{escape(title)}</h1><p>What in these pictures is not as shot, and how it was made. "
+        f"{some}; {day.isoformat()}.</p>{''.join(parts)}</html>"
+    )
+
+
+def _frame(ledger: Ledger) -> str:
+    head = f"<h2>{escape(ledger.frame)}</h2>"
+    if not ledger.entries:
+        return head + "<p>As shot.</p>"
+    rows = "".join(_row(entry) for entry in ledger.entries)
+    titles = "".join(f"<th>{each}</th>" for each in ("What", "How", "% of picture", "Made with", "Said to it"))
+    return f"{head}<table><tr>{titles}</tr>{rows}</table>"
+
+
+def _row(entry: Entry) -> str:
+    made = [
+        entry.engine,
+        entry.model,
+        entry.service,
+        f"sha256 {entry.sha256[:16]}…" if entry.sha256 else "",
+        f"from {', '.join(entry.sisters)}" if entry.sisters else "",
+        "" if entry.seed is None else f"seed {entry.seed}",
+        f"{entry.credits:g} credits" if entry.credits else "",
+    ]
+    said = [entry.hint, f"not: {entry.avoid}" if entry.avoid else ""]
+    cells = [entry.name, entry.way.value, "", "; ".join(filter(None, made)), "; ".join(filter(None, said))]
+    told = [f"<td>{escape(each)}</td>" for each in cells]
+    told[2] = f'<td class="n">{entry.share:.2f}</td>'
+    return f"<tr>{''.join(told)}</tr>"
+
+
+def _told(entry: Entry) -> tuple[str, ...]:
+    return (
+        entry.name,
+        entry.way.value,
+        f"{entry.share:.4f}",
+        entry.engine,
+        entry.model,
+        entry.sha256,
+        entry.service,
+        ", ".join(entry.sisters),
+        entry.hint,
+        entry.avoid,
+        "" if entry.seed is None else str(entry.seed),
+        f"{entry.credits:g}",
+    )
+
+
+def _plain(text: str) -> str:
+    return "'" + text if text[:1] in ("=", "+", "-", "@", "\t") else text

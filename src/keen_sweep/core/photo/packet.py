@@ -1,0 +1,24 @@
+"""The XMP packet of a picture file, without decoding its pixels."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import tifffile
+from PIL import Image
+
+XMP = 700
+
+
+def packet_of(path: Path) -> bytes | None:
+    """The packet of any picture that can be read here; None where there is none, or none that can be found."""
+    try:
+        with Image.open(path) as image:
+            found = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")
+        if found is None:
+            with tifffile.TiffFile(path) as tiff:
+                tag = tiff.pages[0].tags.get(XMP)  # type: ignore[union-attr]
+                found = None if tag is None else tag.value
+    except Exception:  # each reader has its own errors, and there are files that only their own reader knows
+        return None
+    return found.encode() if isinstance(found, str) else found if isinstance(found, bytes) else None

@@ -1,0 +1,149 @@
+"""Into: deliveries to a folder of this machine, or as one ZIP; and again as last time."""
+
+from __future__ import annotations
+
+import io
+import shutil
+import zipfile
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from keen_sweep.core.deliver.named import collisions
+from keen_sweep.core.errors import BadRequest, Conflict, LibraryTrouble, NotFound
+from keen_sweep.core.photo.write import write_whole
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Shoot
+from keen_sweep.studio.delivering.deliver import ALONE, Delivery, Place, deliver, name_of
+from keen_sweep.studio.delivering.wanted import Wanted
+from keen_sweep.studio.history import frame_of
+
+
+@dataclass(frozen=True)
+class Named:
+    """The name that a frame's file will have, and whether there is such a file already."""
+
+    frame: int
+    name: str
+    there: bool = False
+
+
+def names_of(library: Library, frames: Sequence[int], wanted: Wanted, folder: str | None = None) -> list[Named]:
+    """The names of some frames' files, and which of them are in a folder already. Raises BadRequest when two would have
+    the same, for a folder that cannot be delivered into, and for a pattern that makes no names; NotFound."""
+    places = [Place(number, len(frames)) for number in range(1, len(frames) + 1)]
+    named = [name_of(library, frame, wanted, place) for frame, place in zip(frames, places, strict=True)]
+    if meeting := collisions(named):
+        raise BadRequest(
+            f"Several pictures would be called {meeting[0]}: put {{number}} or {{name}} into the pattern of names."
+        )
+    into = None if folder is None else folder_of(library, folder)
+    return [
+        Named(frame, name, into is not None and (into / name).exists())
+        for frame, name in zip(frames, named, strict=True)
+    ]
+
+
+def folder_of(library: Library, folder: str) -> Path:
+    """A folder to deliver into. Raises BadRequest for one that is none, or is the library's own."""
+    path = Path(folder).expanduser()
+    if not folder.strip() or not path.is_absolute():
+        raise BadRequest("Say the whole path of the folder, such as /home/me/delivered or ~/delivered.")
+    path = path.resolve()
+    own = library.folder.resolve()
+    if path == own or own in path.parents:
+        raise BadRequest("That is the library's own folder, in which the originals are: choose another one.")
+    if path.exists() and not path.is_dir():
+        raise BadRequest(f"{path} is a file, not a folder.")
+    return path
+
+
+def deliver_into(
+    library: Library, frame: int, wanted: Wanted, folder: str, place: Place = ALONE, over: bool = False
+) -> list[Path]:
+    """Write a frame's file, and what lies beside it, into a folder: whole or not at all. Raises Conflict when a file is
+    there already, unless over; LibraryTrouble when the folder cannot be written."""
+    into = folder_of(library, folder)
+    first = into / name_of(library, frame, wanted, place)
+    if first.exists() and not over:
+        raise Conflict(f"{first} is there already: nothing was written over it.")
+    made = deliver(library, frame, wanted, place=place)
+    files = [(into / name, data) for name, data in ((made.name, made.data), *made.beside)]
+    for path, _ in files:
+        if path.exists() and not over:
+            raise Conflict(f"{path} is there already: nothing was written over it.")
+        if path.is_symlink() or path.is_dir():
+            raise Conflict(f"{path} is no plain file: it is left alone.")
+    _check_room(into, sum(len(data) for _, data in files))
+    for path, data in files:
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise LibraryTrouble(f"The folder {path.parent} cannot be made: {error.strerror or error}.") from error
+        write_whole(path, data)
+    return [path for path, _ in files]
+
+
+def _check_room(folder: Path, size: int) -> None:
+    """Raise LibraryTrouble when there is no room for so many bytes."""
+    there = next(each for each in (folder, *folder.parents) if each.exists())
+    if shutil.disk_usage(there).free < size:
+        raise LibraryTrouble(f"There is no room left in {there}: {size / 1e6:.0f} MB are needed.")
+
+
+def zipped(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[bytes]:
+    """A ZIP of some frames' files, a piece at a time: no more than one file of it is ever in memory. Raises what
+    names_of raises before the first piece."""
+    names_of(library, frames, wanted)
+    return _pieces(library, frames, wanted)
+
+
+def _pieces(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[bytes]:
+    pipe = _Pipe()
+    # Pictures are packed already.
+    with zipfile.ZipFile(pipe, "w", zipfile.ZIP_STORED) as out:
+        for number, frame in enumerate(frames, start=1):
+            made: Delivery = deliver(library, frame, wanted, place=Place(number, len(frames)))
+            for name, data in ((made.name, made.data), *made.beside):
+                out.writestr(name, data)
+                yield pipe.taken()
+    yield pipe.taken()
+
+
+class _Pipe(io.RawIOBase):
+    """What is written can be taken out, and does not stay."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._held = bytearray()
+
+    def writable(self) -> bool:
+        return True
+
+    def write(self, data: object) -> int:
+        piece = bytes(data)  # type: ignore[call-overload]
+        self._held += piece
+        return len(piece)
+
+    def taken(self) -> bytes:
+        """All that was written since the last time."""
+        out, self._held = bytes(self._held), bytearray()
+        return out
+
+
+def remember(library: Library, frame_id: int, wanted: Wanted, folder: str | None) -> None:
+    """Keep how a shoot was delivered, to be repeated."""
+    with library.session() as session:
+        shoot = session.get_one(Shoot, frame_of(session, frame_id).shoot_id)
+        shoot.delivery = {"wanted": wanted.model_dump(mode="json"), "folder": folder}
+        session.add(shoot)
+
+
+def last_time(library: Library, shoot_id: int) -> tuple[Wanted, str | None] | None:
+    """How a shoot was delivered last, and into which folder; None if it was not. Raises NotFound."""
+    with library.session() as session:
+        shoot = session.get(Shoot, shoot_id)
+        if shoot is None:
+            raise NotFound("This shoot is not there any more.")
+        told = shoot.delivery
+    return None if told is None else (Wanted.model_validate(told["wanted"]), told["folder"])

@@ -1,0 +1,38 @@
+"""The layers of a frame's layered file: a sweep's pick each, and what the touch-ups between two of them changed."""
+
+from __future__ import annotations
+
+from itertools import groupby
+
+from keen_sweep.core.deliver.layers import Layer, of_change
+from keen_sweep.document.stack import Sweep
+from keen_sweep.document.touch import Touch
+from keen_sweep.studio.sitting import Sitting
+
+TOUCHED = "Touch-up"
+
+
+def layers_of(here: Sitting) -> list[Layer]:
+    """From bottom to top; what is switched off is there, hidden. Sweeps without a pick have nothing to show."""
+    out: list[Layer] = []
+    below: tuple[Sweep | Touch, ...] = ()
+    touched = 0
+    for is_sweep, group in groupby(here.stack.layers, key=lambda layer: isinstance(layer, Sweep)):
+        own = tuple(group)
+        if is_sweep:
+            out += [made for layer in own if isinstance(layer, Sweep) and (made := _of_sweep(here, layer)) is not None]
+        else:
+            touched += 1
+            states = [here.stack.model_copy(update={"layers": each}) for each in (below, below + own)]
+            before, after = (here.seen(stack=each) for each in states)
+            change = of_change(f"{TOUCHED} {touched}", before, after)
+            out += [change] if change is not None else []
+        below += own
+    return out
+
+
+def _of_sweep(here: Sitting, sweep: Sweep) -> Layer | None:
+    if sweep.pick is None:
+        return None
+    patch = here.shelf.patch(sweep.pick)
+    return Layer(sweep.name, patch.box, patch.pixels, patch.alpha, sweep.amount / 100, sweep.shown)

@@ -1,0 +1,130 @@
+"""The ledger of a frame, and of a shoot: read off the stack and off how its picks were made."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from keen_sweep.core.deliver.ledger import Entry, Ledger, Way
+from keen_sweep.core.fill.method import MadeBy
+from keen_sweep.core.touch.dab import Brush
+from keen_sweep.document.stack import Sweep
+from keen_sweep.document.touch import Touch
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Take
+from keen_sweep.studio.originals import originals_of
+from keen_sweep.studio.sitting import Sitting, sit
+
+WAYS = {
+    MadeBy.CLOSE: Way.CONTINUED,
+    MadeBy.BORROW: Way.BORROWED,
+    MadeBy.BACKDROP: Way.BACKDROP,
+    MadeBy.REFLECTION: Way.REFLECTION,
+    MadeBy.MODEL: Way.MODEL,
+}
+# What is farther from a capture comes first.
+FARTHEST = (Way.MODEL, Way.WOVEN, Way.BACKDROP, Way.REFLECTION, Way.CONTINUED, Way.BORROWED, Way.BY_HAND)
+BRUSHES = {Brush.CLONE: "Cloned", Brush.HEAL: "Healed", Brush.BRING_BACK: "Original brought back"}
+
+
+def ledger_of(library: Library, frame_id: int, revision_id: int | None = None) -> Ledger:
+    """What is not as shot in a frame, at its present revision or another: what an earlier delivery said of the
+    original, then everything that shows, from bottom to top. Raises NotFound."""
+    return ledger_at(sit(library, frame_id, revision_id))
+
+
+def ledger_at(here: Sitting) -> Ledger:
+    """The ledger of a frame that somebody sits down to."""
+    earlier = originals_of(here.library).ledger(here.frame.original)
+    shown = [layer for layer in here.stack.layers if layer.shown]
+    sweeps = [layer for layer in shown if isinstance(layer, Sweep) and layer.pick is not None]
+    with here.library.session() as session:
+        entries = [_of_sweep(session, here, sweep) for sweep in sweeps]
+    touches = [layer for layer in shown if isinstance(layer, Touch)]
+    return Ledger(
+        frame=here.frame.name,
+        entries=(*(earlier.entries if earlier else ()), *entries, *_of_touches(here, touches)),
+    )
+
+
+def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
+    query = select(Take).where(Take.patch == sweep.pick, Take.frame_id == here.frame.id).order_by(col(Take.id))
+    take = session.exec(query).first()
+    assert sweep.pick is not None
+    patch = here.shelf.patch(sweep.pick)
+    share = round(100 * int((patch.alpha > 0).sum()) / here.box.area, 4)
+    if take is None:
+        return Entry(name=sweep.name, way=WAYS.get(MadeBy(patch.method), Way.WOVEN), share=share)
+    line = [take, *_made_of(session, take)]
+    ways = {_way(each) for each in line if not each.method.by_hand} or {Way.WOVEN}
+    made = next((each.made for each in line if each.made.get("model")), take.made)
+    model: dict[str, Any] = made.get("model") or {}
+    sisters = dict.fromkeys(name for each in line for name in each.made.get("sisters", ()))
+    return Entry(
+        name=sweep.name,
+        way=min(ways, key=FARTHEST.index),
+        share=share,
+        engine=str(take.made.get("engine", take.method)),
+        model=str(model.get("name") or ""),
+        sha256=str(model.get("sha256") or ""),
+        service=str(model.get("service") or ""),
+        sisters=tuple(sisters),
+        hint=str(made.get("hint") or ""),
+        avoid=str(made.get("avoid") or ""),
+        seed=take.seed,
+        credits=sum(float(each.made.get("credits") or 0) for each in line),
+    )
+
+
+def _made_of(session: Session, take: Take) -> list[Take]:
+    """The takes that a mix or a mend was made of, theirs too."""
+    found: list[Take] = []
+    for number in take.made.get("of", ()):
+        each = session.get(Take, number)
+        if each is not None:
+            found += [each, *_made_of(session, each)]
+    return found
+
+
+def _way(take: Take) -> Way:
+    if take.method is MadeBy.BORROW:
+        # What no sister showed was woven.
+        return Way.BORROWED if float(take.made.get("borrowed", 1.0)) >= 1.0 else Way.WOVEN
+    if take.made.get("model"):
+        return Way.MODEL
+    parts = {part["method"] for part in take.parts}
+    if take.method is MadeBy.AUTO and parts == {"close"}:
+        return Way.CONTINUED
+    return WAYS.get(take.method, Way.WOVEN)
+
+
+def _of_touches(here: Sitting, touches: Iterable[Touch]) -> list[Entry]:
+    """One entry for each brush: strokes are many."""
+    by_brush: dict[Brush, list[Touch]] = {}
+    for touch in touches:
+        by_brush.setdefault(touch.brush, []).append(touch)
+    out = []
+    for brush, own in by_brush.items():
+        name = f"{BRUSHES[brush]}, {len(own)} {'stroke' if len(own) == 1 else 'strokes'}"
+        out.append(Entry(name=name, way=Way.BY_HAND, share=_share(here, own)))
+    return out
+
+
+def _share(here: Sitting, touches: Sequence[Touch]) -> float:
+    """How much of the picture looks different without some touch-ups, per cent."""
+    box = touches[0].reach(here.box)
+    for touch in touches[1:]:
+        box = box.union(touch.reach(here.box))
+    if box.empty:
+        return 0.0
+    gone = {touch.id for touch in touches}
+    without = here.stack.model_copy(update={"layers": tuple(e for e in here.stack.layers if e.id not in gone)})
+    differs = (here.seen(box) != here.seen(box, stack=without)).any(axis=2)
+    return round(100 * int(differs.sum()) / here.box.area, 4)
+
+
+def ledgers_of(library: Library, frames: Iterable[int]) -> list[Ledger]:
+    """The ledgers of some frames, in their order."""
+    return [ledger_of(library, each) for each in frames]
