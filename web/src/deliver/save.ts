@@ -2,7 +2,7 @@ import { sentence } from "../api/client";
 
 /** Save the finished picture of a frame as a file; the name it got. */
 export async function saveDelivery(frame: number, format: string, revision: number): Promise<string> {
-  const answer = await fetch(`/api/frames/${frame}/delivery?format=${format}&revision=${revision}`);
+  const answer = await fetch(`/api/frames/${frame}/delivery?kind=${format}&revision=${revision}`);
   if (!answer.ok) throw new Error(sentence(await answer.json().catch(() => null), answer.status));
   const name = decodeURIComponent(
     answer.headers.get("Content-Disposition")?.split("UTF-8''")[1] ?? "picture",
