@@ -7,6 +7,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { useEvents } from "./api/events";
 import { DeliverPage } from "./deliver/DeliverPage";
+import { LedgerPage } from "./deliver/LedgerPage";
 import { DeskPage } from "./desk/DeskPage";
 import { ModelsPage } from "./models/ModelsPage";
 import { ShootsPage } from "./shoots/ShootsPage";
@@ -28,6 +29,9 @@ function Pages() {
       <Route path="/" element={<ShootsPage />} />
       <Route path="/frames/:frameId" element={<DeskPage />} />
       <Route path="/frames/:frameId/deliver" element={<DeliverPage />} />
+      <Route path="/frames/:frameId/ledger" element={<LedgerPage />} />
+      <Route path="/deliver" element={<DeliverPage />} />
+      <Route path="/ledger" element={<LedgerPage />} />
       <Route path="/models" element={<ModelsPage />} />
       <Route path="*" element={<ShootsPage />} />
     </Routes>

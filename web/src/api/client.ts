@@ -31,6 +31,9 @@ export type Fill = Schemas["Fill"];
 export type HowToFill = Partial<Fill>;
 export type Standing = Schemas["StandingOut"];
 export type Sister = Schemas["SisterOut"];
+export type Wanted = Required<Schemas["Wanted"]>;
+export type FileKind = Wanted["kind"];
+export type Ledger = Schemas["Ledger"];
 export type News = Schemas["News"];
 export type Problem = Schemas["Problem"];
 

@@ -81,3 +81,13 @@ export function useScouts(frame: number, enabled = true) {
       )) as Scouts,
   });
 }
+
+export const lastDeliveryKey = (shoot: number) => ["last delivery", shoot] as const;
+
+/** How a shoot was delivered last. */
+export const showLastDelivery = (shoot: number) => ({
+  queryKey: lastDeliveryKey(shoot),
+  queryFn: async () =>
+    (await ask(api.GET("/api/shoots/{shoot_id}/delivery", { params: { path: { shoot_id: shoot } } }))) ??
+    null,
+});

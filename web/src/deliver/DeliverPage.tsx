@@ -1,68 +1,90 @@
 import { Box, Flex, Heading, Image, Text } from "@chakra-ui/react";
-import { useState } from "react";
-import { Link, useParams } from "react-router";
-import type { Desk } from "../api/client";
-import { useDesk } from "../api/queries";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useParams, useSearchParams } from "react-router";
+import { useDebounce } from "use-debounce";
+import type { Desk, Frame, Wanted } from "../api/client";
+import { lastDeliveryKey, showLastDelivery, useDesk, useShoots } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act, Lead } from "../theme/controls";
-import { Mark } from "../theme/Mark";
-import { saveDelivery } from "./save";
+import { deliver, names } from "./doing";
+import { InIt } from "./InIt";
+import { Kinds } from "./Kinds";
+import { PageTop } from "./PageTop";
+import { Where } from "./Where";
+import { LIKE_THE_ORIGINAL } from "./wanted";
 
-type Format = "jpeg" | "png" | "tiff";
-
-/** The finished picture as a file. */
+/** The finished pictures as files: of one frame, or of those that were chosen. */
 export function DeliverPage() {
-  const frame = Number(useParams().frameId);
-  const desk = useDesk(frame);
-  if (desk.error) return <Text p="30px">{desk.error.message}</Text>;
-  if (!desk.data) return <Box p="30px">One moment…</Box>;
-  return <Delivery desk={desk.data} key={desk.data.frame.id} />;
+  const one = useParams().frameId;
+  const [asked] = useSearchParams();
+  const wanted = one ? [Number(one)] : (asked.get("frames") ?? "").split(",").map(Number);
+  const shoots = useShoots();
+  if (shoots.error) return <Text p="30px">{shoots.error.message}</Text>;
+  if (!shoots.data) return <Box p="30px">One moment…</Box>;
+  const shoot = shoots.data.find((each) => each.frames.some((frame) => wanted.includes(frame.id)));
+  const frames = shoot?.frames.filter((frame) => wanted.includes(frame.id)) ?? [];
+  const [first] = frames;
+  if (!shoot || !first) return <Text p="30px">These pictures are not there any more.</Text>;
+  return <Ready key={wanted.join()} shoot={shoot} frames={frames} first={first} />;
 }
 
-function Delivery({ desk }: { desk: Desk }) {
-  const { frame, revision } = desk;
-  const [format, setFormat] = useState<Format>(likeOriginal(frame.format));
-  const [before, setBefore] = useState(false);
-  const [busy, setBusy] = useState(false);
-  const [word, setWord] = useState<{ text: string; bad: boolean } | null>(null);
-  const all = { x: 0, y: 0, width: frame.width, height: frame.height };
-  const kept = desk.sweeps.filter((s) => s.pick !== null && s.shown);
-  const open = desk.sweeps.filter((s) => s.pick === null || !s.shown);
+type ReadyProps = { shoot: { id: number; name: string }; frames: Frame[]; first: Frame };
 
-  const save = async () => {
-    setBusy(true);
+/** Waits for how it was done last time, so that nothing jumps. */
+function Ready(props: ReadyProps) {
+  const last = useQuery({ ...showLastDelivery(props.shoot.id), staleTime: 0, refetchOnWindowFocus: false });
+  const desk = useDesk(props.first.id);
+  if (desk.error) return <Text p="30px">{desk.error.message}</Text>;
+  if (last.isPending || !desk.data) return <Box p="30px">One moment…</Box>;
+  return <Delivery {...props} desk={desk.data} last={last.data ?? null} />;
+}
+
+type Last = { wanted: Wanted; folder: string | null } | null;
+
+function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last: Last }) {
+  const queries = useQueryClient();
+  const { frame, revision } = desk;
+  const [wanted, setWanted] = useState<Wanted>(last?.wanted ?? LIKE_THE_ORIGINAL);
+  const [folder, setFolder] = useState<string | null>(last?.folder ?? null);
+  const [before, setBefore] = useState(false);
+  const [done, setDone] = useState<{ done: number; of: number } | null>(null);
+  const [word, setWord] = useState<{ text: string; bad: boolean } | null>(null);
+  const ids = frames.map((each) => each.id);
+  const [asked] = useDebounce({ frames: ids, wanted, folder }, 250);
+  const named = useQuery({
+    queryKey: ["names", JSON.stringify(asked)],
+    queryFn: () => names(asked),
+    retry: false,
+    staleTime: 0,
+  });
+  const there = named.data?.filter((each) => each.there).length ?? 0;
+  const wrong = named.error?.message;
+  const change = (some: Partial<Wanted>) => setWanted((known) => ({ ...known, ...some }));
+  // What was said of another wish says nothing of this one.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever it is another one
+  useEffect(() => setWord(null), [wanted, folder]);
+
+  const go = async () => {
     setWord(null);
+    setDone({ done: 0, of: ids.length });
     try {
-      const name = await saveDelivery(frame.id, format, revision);
-      setWord({ text: `Saved as ${name}.`, bad: false });
+      const over = there > 0;
+      const text = await deliver({ frames: ids, wanted, folder }, over, (done, of) => setDone({ done, of }));
+      queries.invalidateQueries({ queryKey: lastDeliveryKey(shoot.id) });
+      queries.invalidateQueries({ queryKey: ["names"] });
+      setWord({ text, bad: false });
     } catch (error) {
       setWord({ text: (error as Error).message, bad: true });
     } finally {
-      setBusy(false);
+      setDone(null);
     }
   };
 
+  const all = { x: 0, y: 0, width: frame.width, height: frame.height };
   return (
     <Flex direction="column" h="100vh">
-      <Flex
-        as="header"
-        align="center"
-        gap="10px"
-        px="14px"
-        h="44px"
-        borderBottom="1px solid"
-        borderColor="line"
-        flexShrink={0}
-      >
-        <Link to="/" aria-label="All shoots">
-          <Mark />
-        </Link>
-        <Text color="soft">
-          {desk.shoot} / <b style={{ color: "#1b1b1a" }}>{frame.name}</b>
-        </Text>
-        <Box flex="1" />
-        <Link to={`/frames/${frame.id}`}>Back to the desk</Link>
-      </Flex>
+      <PageTop frames={frames} shoot={shoot.name} other={{ to: "ledger", says: "Ledger" }} />
       <Flex flex="1" minH="0">
         <Flex flex="1" bg="#757575" p="14px" align="center" justify="center" minW="0">
           <Image
@@ -73,105 +95,59 @@ function Delivery({ desk }: { desk: Desk }) {
             objectFit="contain"
           />
         </Flex>
-        <Box w="340px" p="18px" overflowY="auto" borderLeft="1px solid" borderColor="line">
-          <Heading size="md" mb="10px">
-            Deliver
-          </Heading>
-          <fieldset>
-            <legend style={{ fontWeight: 700, marginBottom: 6 }}>Format</legend>
-            {(["jpeg", "png", "tiff"] as Format[]).map((each) => (
-              <Flex as="label" key={each} gap="8px" py="4px" align="baseline" cursor="pointer">
-                <input
-                  type="radio"
-                  name="format"
-                  value={each}
-                  checked={format === each}
-                  onChange={() => setFormat(each)}
-                  style={{ accentColor: "#1b1b1a" }}
-                />
-                <span>
-                  <b>{each.toUpperCase()}</b>
-                  {each === frame.format ? ", like the original" : ""}
-                  <Text as="span" display="block" color="soft" fontSize="13px">
-                    {kind(each, frame.depth)}
-                  </Text>
-                </span>
+        <Flex direction="column" w="370px" borderLeft="1px solid" borderColor="line" flexShrink={0}>
+          <Box flex="1" minH="0" p="16px" overflowY="auto">
+            <Heading size="md" mb="8px">
+              {frames.length === 1 ? "Deliver" : `Deliver ${frames.length} pictures`}
+            </Heading>
+            <Kinds frames={frames} wanted={wanted} change={change} />
+            <Where
+              count={frames.length}
+              wanted={wanted}
+              change={change}
+              folder={folder}
+              setFolder={setFolder}
+              first={named.data?.[0]?.name}
+              wrong={wrong}
+              there={there}
+            />
+            {frames.length === 1 && <InIt desk={desk} />}
+          </Box>
+          <Box p="12px 16px" borderTop="1px solid" borderColor="line">
+            <Flex gap="8px" align="center">
+              <Lead onClick={go} disabled={done !== null || wrong !== undefined}>
+                {done ? "Writing…" : there ? "Deliver, over what is there" : "Deliver"}
+              </Lead>
+              <Act
+                pressed={before}
+                onPointerDown={() => setBefore(true)}
+                onPointerUp={() => setBefore(false)}
+                onPointerLeave={() => setBefore(false)}
+                tip="Shows the picture as shot while it is held"
+              >
+                As shot
+              </Act>
+            </Flex>
+            {done && done.of > 1 && (
+              <Flex mt="10px" gap="8px" align="center" role="status">
+                <progress value={done.done / done.of} aria-label="Delivered" style={{ flex: 1 }} />
+                {done.done} of {done.of}
               </Flex>
-            ))}
-          </fieldset>
-          <Text mt="14px" color="soft">
-            {frame.width} × {frame.height} px, with the colour profile, orientation and metadata of the
-            original. Outside the masks no pixel is changed.
-          </Text>
-          <Heading size="sm" mt="18px" mb="4px">
-            In it
-          </Heading>
-          <Sweeps
-            text={kept.length ? "" : "No sweep is kept yet: this is the picture as shot."}
-            list={kept}
-          />
-          {open.length > 0 && (
-            <>
-              <Heading size="sm" mt="12px" mb="4px">
-                Not in it
-              </Heading>
-              <Sweeps text="" list={open} why />
-            </>
-          )}
-          <Flex gap="8px" mt="22px">
-            <Lead onClick={save} disabled={busy}>
-              {busy ? "Writing the file…" : "Save the file"}
-            </Lead>
-            <Act
-              pressed={before}
-              onPointerDown={() => setBefore(true)}
-              onPointerUp={() => setBefore(false)}
-              onPointerLeave={() => setBefore(false)}
-            >
-              As shot
-            </Act>
-          </Flex>
-          {word && (
-            <Text
-              role={word.bad ? "alert" : "status"}
-              mt="12px"
-              fontWeight={700}
-              color={word.bad ? "alarm" : "ink"}
-            >
-              {word.text}
-            </Text>
-          )}
-        </Box>
+            )}
+            {word && (
+              <Text
+                role={word.bad ? "alert" : "status"}
+                mt="10px"
+                fontWeight={700}
+                color={word.bad ? "alarm" : "ink"}
+                overflowWrap="anywhere"
+              >
+                {word.text}
+              </Text>
+            )}
+          </Box>
+        </Flex>
       </Flex>
     </Flex>
-  );
-}
-
-/** What is written for an original of a format: the same if it can be written, else what holds no less. */
-function likeOriginal(format: Desk["frame"]["format"]): Format {
-  if (format === "jpeg" || format === "png" || format === "tiff") return format;
-  return format === "webp" ? "png" : "tiff";
-}
-
-function kind(format: Format, depth: number): string {
-  if (format === "jpeg")
-    return depth === 16 ? "8 bit only: the 16 bit of the original are rounded" : "8 bit, quality 95";
-  return `${depth} bit, packed without loss`;
-}
-
-function Sweeps({ list, text, why }: { list: Desk["sweeps"]; text: string; why?: boolean }) {
-  return (
-    <Box as="ul" listStyleType="none">
-      {text && <Text color="soft">{text}</Text>}
-      {list.map((sweep) => (
-        <Flex as="li" key={sweep.id} gap="8px">
-          <Text fontWeight={700} w="18px">
-            {sweep.number}
-          </Text>
-          <Text>{sweep.name}</Text>
-          {why && <Text color="soft">{sweep.shown ? "no take picked" : "switched off"}</Text>}
-        </Flex>
-      ))}
-    </Box>
   );
 }

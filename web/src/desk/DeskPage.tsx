@@ -29,10 +29,11 @@ export function DeskPage() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const arriving = useRef<string | null>(null);
-  const { folded, help, problem, tool, offer, strip, set, select } = useStateOf(
+  const { folded, help, problem, done, tool, offer, strip, set, select } = useStateOf(
     "folded",
     "help",
     "problem",
+    "done",
     "tool",
     "offer",
     "strip",
@@ -51,8 +52,10 @@ export function DeskPage() {
   );
   const room = useMemo(
     () =>
-      desk.data ? { desk: desk.data, scouts: scouts.data, series: series.data, actions, viewer, go } : null,
-    [desk.data, scouts.data, series.data, actions, viewer, go],
+      desk.data
+        ? { desk: desk.data, scouts: scouts.data, series: series.data, actions, viewer, go, open: navigate }
+        : null,
+    [desk.data, scouts.data, series.data, actions, viewer, go, navigate],
   );
   useKeys(room);
 
@@ -62,6 +65,7 @@ export function DeskPage() {
     arriving.current = null;
     set({
       problem: null,
+      done: null,
       pending: [],
       laid: [],
       source: null,
@@ -105,22 +109,8 @@ export function DeskPage() {
           {!folded && <JobSheet desk={room.desk} actions={actions} viewer={viewer} />}
           <Flex direction="column" flex="1" minW="0">
             <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setViewer} />
-            {problem && (
-              <Flex
-                role="alert"
-                px="14px"
-                py="6px"
-                bg="#fbe9e7"
-                gap="3"
-                align="center"
-                borderTop="1px solid #8f1d14"
-              >
-                <Text color="alarm" fontWeight={700} flex="1">
-                  {problem}
-                </Text>
-                <Act onClick={() => set({ problem: null })}>Close</Act>
-              </Flex>
-            )}
+            {problem && <Word bad says={problem} close={() => set({ problem: null })} />}
+            {done && <Word says={done} close={() => set({ done: null })} />}
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
             {!folded && !offer && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
           </Flex>
@@ -130,5 +120,25 @@ export function DeskPage() {
         {help && <KeySheet room={room} />}
       </Flex>
     </TheRoom>
+  );
+}
+
+/** A sentence under the picture, until it is closed. */
+function Word({ says, bad, close }: { says: string; bad?: boolean; close: () => void }) {
+  return (
+    <Flex
+      role={bad ? "alert" : "status"}
+      px="14px"
+      py="6px"
+      bg={bad ? "#fbe9e7" : "white"}
+      gap="3"
+      align="center"
+      borderTop={bad ? "1px solid #8f1d14" : "1px solid #1b1b1a"}
+    >
+      <Text color={bad ? "alarm" : "ink"} fontWeight={700} flex="1" overflowWrap="anywhere">
+        {says}
+      </Text>
+      <Act onClick={close}>Close</Act>
+    </Flex>
   );
 }

@@ -1,7 +1,8 @@
 import { Flex, Spacer, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { api, ask, type Shoot, type Standing } from "../api/client";
-import { saveDelivery } from "../deliver/save";
+import { deliver, names } from "../deliver/doing";
 import { Act, Lead } from "../theme/controls";
 
 type Props = {
@@ -15,6 +16,7 @@ type Props = {
 export function Chosen({ shoot, standings, chosen, choose }: Props) {
   const [said, setSaid] = useState<{ text: string; bad?: boolean } | null>(null);
   const [busy, setBusy] = useState(false);
+  const open = useNavigate();
   const frames = shoot.frames.filter((frame) => chosen.includes(frame.id));
   const marked = frames.reduce((total, frame) => total + (standings.get(frame.id)?.marked ?? 0), 0);
   const source = frames.find((frame) => (standings.get(frame.id)?.sweeps ?? 0) > 0);
@@ -47,13 +49,17 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       );
       return `All sweeps of ${source.name} are being carried over to ${to.length} frames.`;
     });
-  const deliver = () =>
+  const ids = chosen.join(",");
+  const again = () =>
     work(async () => {
-      for (const [k, frame] of frames.entries()) {
-        setSaid({ text: `Delivering ${k + 1} of ${frames.length}: ${frame.name}` });
-        await saveDelivery(frame.id, frame.format, frame.revision);
-      }
-      return `${frames.length} pictures delivered.`;
+      const last = await ask(
+        api.GET("/api/shoots/{shoot_id}/delivery", { params: { path: { shoot_id: shoot.id } } }),
+      );
+      if (!last) throw new Error("This shoot was not delivered yet: Deliver says how and where to.");
+      const wish = { frames: chosen, wanted: last.wanted, folder: last.folder };
+      const there = (await names(wish)).filter((each) => each.there).length;
+      if (there) throw new Error(`${there} files are there already: Deliver writes over them if you say so.`);
+      return deliver(wish, false, (done, of) => setSaid({ text: `Delivering ${done + 1} of ${of}` }));
     });
   return (
     <Flex
@@ -83,8 +89,18 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       >
         {source ? `Carry over from ${source.name.replace(/\.[^.]+$/, "")}` : "Carry over"}
       </Act>
-      <Act disabled={busy} onClick={deliver} tip="Each as a file in the format of its original">
-        Deliver
+      <Act
+        disabled={busy}
+        onClick={() => open(`/deliver?frames=${ids}`)}
+        tip="As files, into a folder or a ZIP"
+      >
+        Deliver…
+      </Act>
+      <Act disabled={busy} onClick={again} tip="As the shoot was delivered last time">
+        Again as last time
+      </Act>
+      <Act onClick={() => open(`/ledger?frames=${ids}`)} tip="What is not as shot, and how it was made">
+        Ledger
       </Act>
       {said && (
         <Text role={said.bad ? "alert" : "status"} color={said.bad ? "alarm" : "soft"} truncate>

@@ -148,12 +148,14 @@ type AmountProps = {
   most: number;
   /** What numbers are rounded to. */
   step?: number;
+  wide?: string;
   tip?: string;
   onChange: (value: number) => void;
 };
 
 /** A number that can be typed, with its unit. */
-export function Amount({ label, unit, value, least, most, step = 1, tip, onChange }: AmountProps) {
+export function Amount(props: AmountProps) {
+  const { label, unit, value, least, most, step = 1, wide = "38px", tip, onChange } = props;
   const [text, setText] = useState(String(value));
   useEffect(() => setText(String(value)), [value]);
   const accept = () => {
@@ -180,7 +182,7 @@ export function Amount({ label, unit, value, least, most, step = 1, tip, onChang
           bg="transparent"
           size="xs"
           h="24px"
-          w="38px"
+          w={wide}
           px="4px"
           textAlign="right"
           fontSize="14px"

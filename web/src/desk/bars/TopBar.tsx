@@ -104,7 +104,13 @@ export function TopBar({ desk, viewer }: Props) {
         {Math.round(zoom * 100)} %
       </Text>
       <Do id="help" pressed={undefined} />
-      <Lead onClick={() => go(`/frames/${desk.frame.id}/deliver`)}>Deliver…</Lead>
+      <Lead
+        keys="F6"
+        tip="The finished picture as a file"
+        onClick={() => go(`/frames/${desk.frame.id}/deliver`)}
+      >
+        Deliver…
+      </Lead>
     </Flex>
   );
 }

@@ -4,6 +4,7 @@ import type { Drawable } from "../../api/client";
 import { boxOf } from "../reading/patch";
 import { carrying } from "./carrying";
 import { choosing } from "./choosing";
+import { delivering } from "./delivering";
 import { filling } from "./filling";
 import { finding } from "./finding";
 import { FrameDoing } from "./frame";
@@ -23,6 +24,7 @@ function actionsOf(doing: FrameDoing) {
     ...choosing(doing),
     ...touching(doing),
     ...carrying(doing),
+    ...delivering(doing),
     ...history(doing),
   };
   /** What was drawn by hand, for whatever waits for it. */

@@ -95,6 +95,8 @@ export type DeskState = {
   help: boolean;
   pending: Pending[];
   problem: string | null;
+  /** What was done elsewhere than on the screen. */
+  done: string | null;
   surround: Surround;
   set: (change: Partial<Omit<DeskState, "set" | "select">>) => void;
   select: (sweep: string | null) => void;
@@ -176,6 +178,7 @@ export const useDeskState = create<DeskState>((set) => ({
   help: false,
   pending: [],
   problem: null,
+  done: null,
   surround: kept<Surround>("surround", "grey"),
   set: (change) => {
     for (const name of REMEMBERED) {

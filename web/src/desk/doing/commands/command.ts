@@ -11,6 +11,8 @@ export type Room = {
   series: Sister[] | undefined;
   /** Open another frame on the desk, with one of its sweeps chosen. */
   go: (frame: number, sweep?: string) => void;
+  /** Open another page. */
+  open: (address: string) => void;
   actions: Actions;
   viewer: PictureViewer | null;
 };

@@ -22,7 +22,7 @@ const series = [
   { id: 1, doubtful: [], marked: ["a"], landed: [] },
   { id: 2, doubtful: ["b"], marked: ["b"], landed: [{ sweep: "a", made: "b" }] },
 ] as unknown as Sister[];
-const gone: [number, string | undefined][] = [];
+const gone: [number | string, string?][] = [];
 const room = (sweep?: Sweep, scouts?: Scouts) => ({
   desk: {
     sweeps: sweep ? [sweep] : [],
@@ -36,6 +36,7 @@ const room = (sweep?: Sweep, scouts?: Scouts) => ({
   actions,
   viewer: null,
   go: (frame: number, chosen?: string) => gone.push([frame, chosen]),
+  open: (address: string) => gone.push([address]),
 });
 const press = (key: string, sweep?: Sweep, scouts?: Scouts) => {
   const at = now(room(sweep, scouts));

@@ -3,6 +3,7 @@ import { useDeskState } from "../../state/state";
 import { carrying } from "./carrying";
 import { choosing } from "./choosing";
 import type { At, Command, Room } from "./command";
+import { delivering } from "./delivering";
 import { filling } from "./filling";
 import { finding } from "./finding";
 import { looking } from "./looking";
@@ -17,6 +18,7 @@ export const COMMANDS = {
   ...choosing,
   ...touching,
   ...carrying,
+  ...delivering,
   ...looking,
 };
 export type CommandId = keyof typeof COMMANDS;
@@ -30,6 +32,7 @@ export const STEPS: [string, Command[]][] = [
   ["Choose", Object.values(choosing)],
   ["Touch up", Object.values(touching)],
   ["Carry over", Object.values(carrying)],
+  ["Deliver", Object.values(delivering)],
   ["Look", Object.values(looking)],
 ];
 

@@ -1,0 +1,80 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import type { Frame, Wanted } from "../api/client";
+import { Amount, Tick } from "../theme/controls";
+import { about, KINDS } from "./wanted";
+
+type Props = { frames: Frame[]; wanted: Wanted; change: (some: Partial<Wanted>) => void };
+
+/** Which kind of file, and what can be set about it. */
+export function Kinds({ frames, wanted, change }: Props) {
+  return (
+    <fieldset>
+      <legend style={{ fontWeight: 700, marginBottom: 4 }}>File</legend>
+      {KINDS.map(([kind, name]) => (
+        <Box key={kind}>
+          <Flex as="label" gap="8px" py="3px" align="baseline" cursor="pointer">
+            <input
+              type="radio"
+              name="kind"
+              checked={wanted.kind === kind}
+              onChange={() => change({ kind })}
+              style={{ accentColor: "#1b1b1a" }}
+            />
+            <span>
+              <b>{name}</b>
+              {wanted.kind === kind && (
+                <Text as="span" display="block" color="soft" fontSize="13px">
+                  {about(kind, frames, wanted)}
+                </Text>
+              )}
+            </span>
+          </Flex>
+          {kind === "web" && wanted.kind === "web" && <ForWeb wanted={wanted} change={change} />}
+        </Box>
+      ))}
+      <Ticked checked={wanted.ledger} onChange={(ledger) => change({ ledger })}>
+        Write the ledger into the file
+      </Ticked>
+      <Ticked checked={wanted.masks} onChange={(masks) => change({ masks })}>
+        Masks beside it, as PNG
+      </Ticked>
+    </fieldset>
+  );
+}
+
+function ForWeb({ wanted, change }: Omit<Props, "frames">) {
+  return (
+    <Box pl="22px" pb="4px">
+      <Flex gap="12px" align="center">
+        <Amount
+          label="Long side"
+          unit="px"
+          wide="52px"
+          value={wanted.longest}
+          least={16}
+          most={20_000}
+          onChange={(longest) => change({ longest })}
+        />
+        <Amount
+          label="Quality"
+          value={wanted.quality}
+          least={1}
+          most={100}
+          onChange={(quality) => change({ quality })}
+        />
+      </Flex>
+      <Ticked checked={wanted.sharpen} onChange={(sharpen) => change({ sharpen })}>
+        Sharpened for its size
+      </Ticked>
+    </Box>
+  );
+}
+
+function Ticked(props: { checked: boolean; onChange: (checked: boolean) => void; children: string }) {
+  return (
+    <Flex as="label" gap="8px" pt="6px" align="center" cursor="pointer">
+      <Tick checked={props.checked} onChange={props.onChange} />
+      {props.children}
+    </Flex>
+  );
+}

@@ -1,0 +1,85 @@
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import type { Wanted } from "../api/client";
+
+type Props = {
+  count: number;
+  wanted: Wanted;
+  change: (some: Partial<Wanted>) => void;
+  folder: string | null;
+  setFolder: (folder: string | null) => void;
+  /** The first file's name as it will be, or why it cannot be. */
+  first: string | undefined;
+  wrong: string | undefined;
+  there: number;
+};
+
+/** Under which names, and where to. */
+export function Where(props: Props) {
+  const { count, wanted, change, folder, setFolder, first, wrong, there } = props;
+  return (
+    <Box mt="14px">
+      <label htmlFor="pattern">
+        <b>Names</b>
+      </label>
+      <Input
+        id="pattern"
+        size="xs"
+        h="28px"
+        mt="4px"
+        bg="sheet"
+        fontSize="14px"
+        value={wanted.pattern}
+        maxLength={180}
+        title="Made of {name}, {shoot}, {number}, {date}, {size}; a slash makes a folder"
+        aria-describedby="first-name"
+        aria-invalid={wrong !== undefined}
+        onChange={(event) => change({ pattern: event.target.value })}
+      />
+      <Text id="first-name" role="status" fontSize="13px" color={wrong ? "alarm" : "soft"} mt="2px">
+        {wrong ?? (first && (count > 1 ? `${first} and so on` : first))}
+      </Text>
+      <fieldset style={{ marginTop: 12 }}>
+        <legend style={{ fontWeight: 700, marginBottom: 4 }}>Where to</legend>
+        <Flex as="label" gap="8px" py="2px" cursor="pointer">
+          <input
+            type="radio"
+            name="where"
+            checked={folder === null}
+            onChange={() => setFolder(null)}
+            style={{ accentColor: "#1b1b1a" }}
+          />
+          {count > 1 || wanted.masks ? "Downloads, as one ZIP" : "Downloads"}
+        </Flex>
+        <Flex as="label" gap="8px" py="2px" cursor="pointer">
+          <input
+            type="radio"
+            name="where"
+            checked={folder !== null}
+            onChange={() => setFolder(folder ?? "~/delivered")}
+            style={{ accentColor: "#1b1b1a" }}
+          />
+          A folder of the machine that Keen Sweep runs on
+        </Flex>
+        {folder !== null && (
+          <>
+            <Input
+              size="xs"
+              h="28px"
+              bg="sheet"
+              fontSize="14px"
+              aria-label="Folder"
+              value={folder}
+              maxLength={1000}
+              onChange={(event) => setFolder(event.target.value)}
+            />
+            {there > 0 && (
+              <Text fontSize="13px" fontWeight={700} mt="2px">
+                {there === 1 ? "One file is there already." : `${there} files are there already.`}
+              </Text>
+            )}
+          </>
+        )}
+      </fieldset>
+    </Box>
+  );
+}
