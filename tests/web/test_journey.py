@@ -71,10 +71,10 @@ def test_the_whole_journey(desk: Page, application: Application, photo: Path) ->
     state(page, 1, "kept · take 2")
 
     page.get_by_role("button", name=re.compile("^Deliver")).click()
-    page.get_by_role("radio", name=re.compile("TIFF")).check()
-    page.get_by_role("radio", name=re.compile("PNG")).check()
+    page.get_by_role("radio", name=re.compile("^TIFF")).check()
+    page.get_by_role("radio", name=re.compile("^PNG")).check()
     with page.expect_download() as download:
-        page.get_by_role("button", name="Save the file").click()
+        page.get_by_role("button", name="Deliver", exact=True).click()
     assert download.value.suggested_filename == "rod-swept.png"
     after = imagecodecs.png_decode(Path(download.value.path()).read_bytes())
     before = imagecodecs.png_decode(photo.read_bytes())

@@ -1,0 +1,133 @@
+"""Raw files in, and out again: a folder, a ZIP, a layered file, again as last time, and the ledger."""
+
+import io
+import re
+import zipfile
+from pathlib import Path
+
+import numpy as np
+import pyora
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from tests.core.raws import write_dng
+from tests.web.desk import SIZE, brush, state, stroke
+
+
+@pytest.fixture
+def name(request: pytest.FixtureRequest) -> str:
+    """Of a shoot for one test alone."""
+    return str(request.node.name).replace("_", " ")
+
+
+@pytest.fixture
+def shoot(page: Page, photo: Path, tmp_path: Path, name: str) -> Page:
+    """A shoot of three: a raw file, a JPEG, and the photograph with its rod, which is filled and picked."""
+    scene = np.full((96, 128, 3), 0.2)
+    scene[:, 64:] = (0.3, 0.18, 0.08)
+    write_dng(tmp_path / "raw-1.dng", scene)
+    Image.new("RGB", (90, 60), (90, 120, 60)).save(tmp_path / "lawn-2.jpg")
+    page.get_by_label("Name of the new shoot").fill(name)
+    page.get_by_role("button", name="Make shoot").click()
+    made = page.get_by_role("region", name=name)
+    files = [str(tmp_path / "raw-1.dng"), str(tmp_path / "lawn-2.jpg"), str(photo)]
+    made.get_by_label(f"Pictures for {name}").set_input_files(files)
+    expect(made.get_by_role("link")).to_have_count(3)
+    made.get_by_role("link", name="rod.png").click()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    brush(page, 23)
+    stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
+    state(page, 1, "marked")
+    page.keyboard.press("q")
+    state(page, 1, "choose")
+    page.keyboard.press("Enter")
+    state(page, 1, "kept")
+    return page
+
+
+def test_what_is_there_already_is_said_and_not_taken_twice(shoot: Page, photo: Path, name: str) -> None:
+    page = shoot
+    page.get_by_role("link", name="All shoots").click()
+    made = page.get_by_role("region", name=name)
+    made.get_by_label(f"Pictures for {name}").set_input_files([str(photo)])
+    expect(made.get_by_role("status")).to_contain_text("rod.png is in this shoot already.")
+    expect(made.get_by_role("link")).to_have_count(3)
+    expect(made.get_by_role("link", name="raw-1.dng")).to_be_visible()
+
+
+def test_three_frames_into_a_folder_and_again(shoot: Page, tmp_path: Path, name: str) -> None:
+    page, out = shoot, tmp_path / "client"
+    page.get_by_role("link", name="All shoots").click()
+    made = page.get_by_role("region", name=name)
+    made.get_by_label("Choose raw-1.dng").click()
+    tools = page.get_by_role("toolbar", name="Chosen frames")
+    tools.get_by_role("button", name="All").click()
+    tools.get_by_role("button", name="Again as last time").click()
+    expect(tools.get_by_role("alert")).to_contain_text("was not delivered yet")
+    tools.get_by_role("button", name="Deliver…").click()
+    expect(page.get_by_role("heading", name="Deliver 3 pictures")).to_be_visible()
+    expect(page.get_by_role("radio", name=re.compile("Like the original"))).to_be_checked()
+    expect(page.get_by_text("Each in the format it came in")).to_be_visible()
+    names = page.get_by_label("Names")
+    page.get_by_role("radio", name=re.compile("^PNG")).check()
+    names.fill("all")
+    expect(page.get_by_text("Several pictures would be called all")).to_be_visible()
+    go = page.get_by_role("button", name=re.compile("^Deliver"))
+    expect(go).to_be_disabled()
+    page.get_by_role("radio", name=re.compile("^Like the original")).check()
+    names.fill("{shoot}/{number} {name}")
+    expect(page.get_by_text(f"{name}/1 lawn-2.jpg and so on")).to_be_visible()
+    page.get_by_role("radio", name=re.compile("A folder of the machine")).check()
+    page.get_by_label("Folder", exact=True).fill("delivered")
+    expect(page.get_by_text("Say the whole path")).to_be_visible()
+    page.get_by_label("Folder", exact=True).fill(str(out))
+    expect(go).to_be_enabled()
+    go.click()
+    expect(page.get_by_text(f"3 pictures saved in {out}.")).to_be_visible()
+    files = sorted(each.name for each in (out / name).iterdir())
+    assert files == ["1 lawn-2.jpg", "2 raw-1.tif", "3 rod.png"]
+    # What was not touched is the file that came in.
+    assert (out / name / "1 lawn-2.jpg").read_bytes() == (tmp_path / "lawn-2.jpg").read_bytes()
+    expect(page.get_by_text("3 files are there already.")).to_be_visible()
+    expect(page.get_by_role("button", name="Deliver, over what is there")).to_be_enabled()
+    # Again as last time, from the desk: nothing is written over, and what is missing is written.
+    page.get_by_role("link", name="Back to the shoots").click()
+    made.get_by_role("link", name="rod.png").click()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    (out / name / "3 rod.png").unlink()
+    page.keyboard.press("F7")
+    expect(page.get_by_text("Saved as", exact=False)).to_contain_text("1 rod.png")
+    page.keyboard.press("F7")
+    expect(page.get_by_role("alert")).to_contain_text("is there already")
+
+
+def test_a_layered_file_a_zip_and_the_ledger(shoot: Page, tmp_path: Path, name: str) -> None:
+    page = shoot
+    page.keyboard.press("F6")
+    expect(page.get_by_role("heading", name="Deliver", exact=True)).to_be_visible()
+    page.get_by_role("radio", name=re.compile("^Layered, OpenRaster")).check()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Deliver", exact=True).click()
+    assert download.value.suggested_filename == "rod-swept.ora"
+    download.value.save_as(tmp_path / "a.ora")
+    layers = [layer.name for layer in pyora.Project.load(str(tmp_path / "a.ora")).children_recursive]
+    assert layers[-1] == "As shot"
+    assert len(layers) == 2
+    page.get_by_role("radio", name=re.compile("^Like the original")).check()
+    page.get_by_label("Masks beside it, as PNG").check()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Deliver", exact=True).click()
+    with zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes())) as file:
+        assert file.namelist() == ["rod-swept.png", "rod-swept-mask-1.png"]
+    page.get_by_role("link", name="Ledger").click()
+    row = page.get_by_role("row").nth(1)
+    expect(row).to_contain_text("Keen Sweep")
+    expect(row).to_contain_text("seed")
+    with page.expect_download() as download:
+        page.get_by_text("For a spreadsheet (CSV)").click()
+    assert "rod.png" in Path(download.value.path()).read_text()
+    with page.expect_popup() as printed:
+        page.get_by_text("Page to print").click()
+    expect(printed.value.get_by_role("heading", name=name)).to_be_visible()
+    expect(printed.value.get_by_role("heading", name="rod.png")).to_be_visible()
