@@ -74,3 +74,32 @@ def test_a_folder_is_gathered_from_a_shell(tmp_path: Path) -> None:
     nothing = keen_sweep("gather", str(tmp_path / "nowhere"))
     assert nothing.returncode == 2
     assert "There is no folder" in nothing.stderr
+
+
+def test_pictures_are_delivered_from_a_shell(tmp_path: Path) -> None:
+    card, library, out = tmp_path / "pond", tmp_path / "library", tmp_path / "client"
+    card.mkdir()
+    for name in ("a.png", "b.jpg"):
+        Image.new("RGB", (60, 40), (90, 120, 60)).save(card / name)
+    keen_sweep("gather", str(card), "--library", str(library))
+    words = ["deliver", "pond", "--out", str(out), "--library", str(library)]
+    first = keen_sweep(*words, "--ledger", "csv")
+    assert first.returncode == 0, first.stderr
+    assert sorted(each.name for each in out.iterdir()) == ["a-swept.png", "b-swept.jpg", "ledger.csv"]
+    assert (out / "b-swept.jpg").read_bytes() == (card / "b.jpg").read_bytes()
+    again = keen_sweep(*words)
+    assert again.returncode == 1
+    assert "there already" in again.stderr
+    web = keen_sweep("deliver", "a", "b.jpg", "--out", str(out / "web"), "--web", "30", "--library", str(library))
+    assert web.returncode == 0
+    with Image.open(out / "web" / "a-swept.jpg") as image:
+        assert image.size == (30, 20)
+    for wrong, why in (
+        (["deliver", "nothing", "--out", str(out), "--library", str(library)], "no picture called nothing"),
+        ([*words, "--names", "all", "--format", "png"], "Several pictures would be called all.png"),
+        (["deliver", "pond", "--out", str(out), "--library", str(tmp_path / "none")], "no library in"),
+        (["deliver", "pond", "--out", str(library / "files"), "--library", str(library)], "own folder"),
+    ):
+        told = keen_sweep(*wrong)
+        assert told.returncode == 2
+        assert why in told.stderr

@@ -18,6 +18,7 @@ COMMANDS = {
     "gather": "gather",
     "fill": "fill",
     "carry": "carry",
+    "deliver": "deliver",
     "mask": "mask",
     "scout": "scout",
     "serve": "serve",
