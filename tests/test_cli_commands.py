@@ -10,7 +10,7 @@ from PIL import Image
 
 from keen_sweep.cli import COMMANDS
 
-BENCHES = ("cling", "cluster", "curve", "models", "review", "scouts", "series", "touch")
+BENCHES = ("cling", "cluster", "curve", "deliver", "models", "review", "scouts", "series", "touch")
 
 
 def keen_sweep(*words: str) -> subprocess.CompletedProcess[str]:

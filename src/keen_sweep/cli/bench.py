@@ -124,3 +124,13 @@ def cluster(
     except ModuleNotFoundError as error:
         raise BadRequest(f"A cluster needs {error.name}: install the extra keen-sweep[cluster].") from error
     _write(out, "cluster.md", lambda tell: run_cluster(tell, fills))
+
+
+@bench.command()
+def deliver(
+    out: Out, times: Annotated[int, typer.Option(min=1, help="how many pictures are delivered each way")] = 100
+) -> None:
+    """Delivering JPEGs, as ratios to decoding and encoding them (docs/delivery.md)."""
+    from keen_sweep.bench.deliver import run_deliver
+
+    _write(out, "deliver.md", lambda tell: run_deliver(tell, times))

@@ -17,7 +17,10 @@ from scipy.fft import dctn
 
 from keen_sweep.core.deliver.segments import with_segments_of
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo.picture import Pixels
 
+# Of those that the package brings along one whose way with coefficients is quick.
+jpeglib.version.set("turbo150")
 SIDE = 8
 EightBit = NDArray[np.uint8]
 # Colour spaces of a JPEG's components that are understood here (jpeglib's names).
@@ -35,7 +38,7 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
     space = coded.jpeg_color_space.name
     if space not in (GREY, RGB, YCBCR):
         raise BadPicture("This JPEG is for print with four inks: it can only be written anew.")
-    changed = (before != after).any(axis=2)
+    changed = differs(before, after)
     factors = np.array(coded.samp_factor).reshape(-1, 2)
     tall, wide = (int(each) for each in factors.max(axis=0))
     units = touched_units(changed, SIDE * tall, SIDE * wide)
@@ -51,6 +54,14 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
         file = Path(folder) / "coded.jpg"
         coded.write_dct(str(file))
         return with_segments_of(original.read_bytes(), file.read_bytes(), xmp)
+
+
+def differs(before: Pixels, after: Pixels) -> NDArray[np.bool_]:
+    """Where two pictures (H, W, 3) are not the same, (H, W)."""
+    out = np.asarray(before[..., 0] != after[..., 0], np.bool_)
+    out |= before[..., 1] != after[..., 1]
+    out |= before[..., 2] != after[..., 2]
+    return out
 
 
 def touched_units(changed: NDArray[np.bool_], tall: int, wide: int) -> NDArray[np.bool_]:
