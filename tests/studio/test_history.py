@@ -52,7 +52,8 @@ def take_of(library: Library, frame: Frame, sweep_id: str, number: int) -> int:
     name = library.files.add(patch_to_bytes(patch))
     with library.session() as session:
         row = Take(
-            frame_id=frame.id, sweep_id=sweep_id, run_id=1, patch=name, method="weave", seed=number, quality="fine",
+            frame_id=frame.id, sweep_id=sweep_id, run_id=1, patch=name, original=frame.original, method="weave",
+            seed=number, quality="fine",
             energy=0.0, seconds=0.0, **box.model_dump(),
         )  # fmt: skip
         session.add(row)

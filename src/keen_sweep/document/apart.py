@@ -30,7 +30,17 @@ def apart(mark: Mark, picture: Box, shelf: Shelf, keep: Keep) -> list[Mark]:
             return [Mark(shapes=(as_area(area, keep),)) for area in areas]
         for k in touched:
             groups[k].append(number)
-    return [mark.model_copy(update={"shapes": tuple(mark.shapes[n] for n in group)}) for group in groups]
+    marks = [mark.model_copy(update={"shapes": tuple(mark.shapes[n] for n in group)}) for group in groups]
+    # What takes away may count where it lies beside what is left of a shape.
+    if all(_is(each, area, picture, shelf) for each, area in zip(marks, areas, strict=True)):
+        return marks
+    return [Mark(shapes=(as_area(area, keep),)) for area in areas]
+
+
+def _is(mark: Mark, area: Mask, picture: Box, shelf: Shelf) -> bool:
+    """Whether a mark covers an area, and that alone."""
+    size = (picture.width, picture.height)
+    return np.array_equal(mark.mask(picture, shelf).full(*size), area.full(*size))
 
 
 def joined(marks: Sequence[Mark], picture: Box, shelf: Shelf, keep: Keep) -> Mark:

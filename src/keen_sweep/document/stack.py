@@ -44,7 +44,8 @@ class Sweep(BaseModel):
     model: the number of the generative model, for the method model. hint, avoid: words on what should be seen there and
     what must not; ground: where to draw from. knobs: those of the model.
     together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
-    carried: where it came from, if from another frame.
+    carried: where it came from, if from another frame. behind: the pick it had for an earlier version of the picture,
+    which is out of step with this one until it is laid again.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -64,6 +65,7 @@ class Sweep(BaseModel):
     amount: int = Field(default=100, ge=0, le=100)
     shown: bool = True
     carried: Carried | None = None
+    behind: str | None = None
 
     def reach(self, picture: Box) -> Box:
         """The pixels of the picture that its mask may cover."""

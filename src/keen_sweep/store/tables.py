@@ -56,6 +56,8 @@ class Revision(SQLModel, table=True):
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     parent_id: int | None = Field(default=None, index=True)
+    # The file that is shown: original, format, width, height, depth, as the frame has them while it is in this state.
+    version: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     base_id: int | None = Field(default=None)
     title: str
     stack: str
@@ -71,6 +73,8 @@ class Take(SQLModel, table=True):
     sweep_id: str = Field(index=True)
     run_id: int
     patch: str = Field(index=True)
+    # The version of the picture that it was made for, by its content hash.
+    original: str
     method: MadeBy = Field(sa_column=Column(Word(MadeBy), nullable=False))
     seed: int
     quality: Quality = Field(sa_column=Column(Word(Quality), nullable=False))

@@ -31,6 +31,7 @@ class SweepState(StrEnum):
     STOPPING = "stopping"
     CHOOSE = "choose"
     KEPT = "kept"
+    OUT_OF_STEP = "out of step"
     FAILED = "failed"
 
 
@@ -205,6 +206,8 @@ def _state(sweep: Sweep, takes: list[Take], run: Run | None) -> SweepState:
         return SweepState.FILLING if run.state is RunState.RUNNING else SweepState(run.state)
     if sweep.pick:
         return SweepState.KEPT
+    if sweep.behind:
+        return SweepState.OUT_OF_STEP
     if takes:
         return SweepState.CHOOSE
     if run is not None and run.state is RunState.FAILED:

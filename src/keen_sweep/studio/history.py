@@ -51,7 +51,7 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
         after = edit(before)
         if after == before:
             return present
-        revision = revised(session, present, after, frame_id, title)
+        revision = revised(session, present, after, frame, title)
         frame.revision_id = revision.id
         session.add(frame)
         # Finds that became sweeps hang on sweeps: a touch-up leaves them as they are.
@@ -115,10 +115,17 @@ def go_to(library: Library, frame_id: int, revision_id: int) -> Revision:
     with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
         to = revision_of(session, frame, revision_id)
-        frame.revision_id = to.id
-        session.add(frame)
+        _show(session, frame, to)
         note(session, EventKind.FRAME, shoot=frame.shoot_id, frame=frame_id)
         return to
+
+
+def _show(session: Session, frame: Frame, revision: Revision) -> None:
+    """Make a revision the present one, with the version of the picture that it is of."""
+    frame.revision_id = revision.id
+    for name, value in revision.version.items():
+        setattr(frame, name, value)
+    session.add(frame)
 
 
 def undo(library: Library, frame_id: int) -> Revision:
@@ -149,7 +156,6 @@ def _move(
         to = where(session, revision_of(session, frame))
         if to is None:
             raise Conflict(otherwise)
-        frame.revision_id = to.id
-        session.add(frame)
+        _show(session, frame, to)
         note(session, EventKind.FRAME, shoot=frame.shoot_id, frame=frame_id)
         return to

@@ -91,4 +91,6 @@ def sit(library: Library, frame_id: int, revision_id: int | None = None) -> Sitt
     with library.session() as session:
         frame = frame_of(session, frame_id)
         revision = revision_of(session, frame, revision_id)
-        return Sitting(library, frame, revision.id, stack_of(session, revision))
+        # A frame as it was in that state: it may be of an earlier version of the picture.
+        shown = Frame.model_validate({**frame.model_dump(), **revision.version})
+        return Sitting(library, shown, revision.id, stack_of(session, revision))

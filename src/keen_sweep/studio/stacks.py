@@ -14,8 +14,10 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.document.delta import differed, difference
 from keen_sweep.document.stack import Stack
-from keen_sweep.store.tables import Revision
+from keen_sweep.store.tables import Frame, Revision
 
+# What a version of a frame's picture is told by.
+SHOWN = ("original", "format", "width", "height", "depth")
 # How much is kept, in layers and shapes.
 KEPT = 200_000
 # A revision and all that it is told from, the nearest first.
@@ -64,14 +66,19 @@ def documents_of(session: Session, frame_id: int) -> dict[int, dict[str, Any]]:
     return out
 
 
-def revised(session: Session, present: Revision | None, stack: Stack, frame_id: int, title: str) -> Revision:
-    """A new revision with a stack, that came from another one if it is not the first.
+def revised(session: Session, present: Revision | None, stack: Stack, frame: Frame, title: str) -> Revision:
+    """A new revision of a frame as it is, with a stack, that came from another one if it is not the first.
 
     It is told by what differs, unless that would make more to read than the whole: so a history grows by what was done,
     and a stack is read from no more than twice its own size.
     """
     whole = stack.model_dump(mode="json")
-    revision = Revision(frame_id=frame_id, title=title, stack=json.dumps(whole, separators=(",", ":")))
+    revision = Revision(
+        frame_id=frame.id,
+        title=title,
+        stack=json.dumps(whole, separators=(",", ":")),
+        version=frame.model_dump(include=set(SHOWN)),
+    )
     if present is not None:
         before = stack_of(session, present).model_dump(mode="json")
         change = json.dumps(difference(before, whole), separators=(",", ":"))

@@ -39,7 +39,13 @@ export type Problem = Schemas["Problem"];
 
 /** This window: what it asks for it is answered, and need not hear of as news. */
 export const WINDOW = crypto.randomUUID?.() ?? String(Math.random());
-export const api = createClient<paths>({ baseUrl: "", headers: { "X-Window": WINDOW } });
+/** What is only read is given up after so long, ms, and asked for anew: an answer may get lost. */
+const LONGEST_READ = 25_000;
+const fetched = (request: Request): Promise<Response> =>
+  request.method === "GET"
+    ? fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(LONGEST_READ)]) })
+    : fetch(request);
+export const api = createClient<paths>({ baseUrl: "", headers: { "X-Window": WINDOW }, fetch: fetched });
 
 type Answer = { data?: unknown; error?: unknown; response: Response };
 

@@ -24,8 +24,15 @@ export function useWords() {
   return useQuery({ queryKey: wordsKey, queryFn: () => ask(api.GET("/api/models/words")) });
 }
 
+/** How often the shoots are read without being told of a change, ms. */
+const SHOOTS_EVERY = 15_000;
+
 export function useShoots() {
-  return useQuery({ queryKey: shootsKey, queryFn: () => ask(api.GET("/api/shoots")) });
+  return useQuery({
+    queryKey: shootsKey,
+    queryFn: () => ask(api.GET("/api/shoots")),
+    refetchInterval: SHOOTS_EVERY,
+  });
 }
 
 /** Of two states of the desk the one that knows of more: an answer may come in after one that was read later. */

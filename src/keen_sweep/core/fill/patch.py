@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.photo.channels import as_deep
 from keen_sweep.core.photo.picture import Pixels
 
 
@@ -76,7 +77,8 @@ def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
     if common.empty:
         return
     inside = common.relative_to(patch.box).slices
-    _lay(pixels[common.relative_to(at).slices], patch.pixels[inside], patch.alpha[inside], amount)
+    laid = as_deep(patch.pixels[inside], pixels)
+    _lay(pixels[common.relative_to(at).slices], laid, patch.alpha[inside], amount)
 
 
 def patch_to_bytes(patch: Patch) -> bytes:

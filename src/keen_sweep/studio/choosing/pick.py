@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from keen_sweep.core.errors import NotFound
+from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.store.words import EventKind
@@ -11,16 +11,19 @@ from keen_sweep.studio.running.events import note
 
 
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
-    """Use a take of a sweep; None puts it back to as shot. Raises NotFound when it is not one of its takes."""
+    """Use a take of a sweep; None puts it back to as shot. Raises NotFound when it is not one of its takes,
+    Conflict when it was made for another version of the picture."""
     patch = None
     if take_id is not None:
         with library.session() as session:
             take = session.get(Take, take_id)
             if take is None or take.frame_id != frame_id or take.sweep_id != sweep_id:
                 raise NotFound("This take does not belong to this sweep.")
+            if take.original != frame_of(session, frame_id).original:
+                raise Conflict("This take was made for another version of the picture: lay it again first.")
             patch = take.patch
     title = "pick take" if patch else "pick as shot"
-    return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch))
+    return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch, behind=None))
 
 
 def favour(library: Library, frame_id: int, take_id: int, favourite: bool) -> None:

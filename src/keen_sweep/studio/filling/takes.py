@@ -40,6 +40,7 @@ def keep_take(library: Library, frame_id: int, sweep_id: str, run_id: int, patch
             sweep_id=sweep_id,
             run_id=run_id,
             patch=name,
+            original=frame.original,
             method=MadeBy(patch.method),
             seed=patch.seed,
             quality=Quality(patch.parameters.get("quality", Quality.FINE)),

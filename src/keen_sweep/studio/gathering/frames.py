@@ -50,7 +50,7 @@ def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
         )
         session.add(frame)
         session.flush()
-        frame.revision_id = revised(session, None, stack, frame.id, _title(picture)).id
+        frame.revision_id = revised(session, None, stack, frame, _title(picture)).id
         note(session, EventKind.SHOOTS, shoot=shoot_id, frame=frame.id)
         return frame
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import CancelledError, Future
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 from uuid import uuid4
@@ -21,9 +22,9 @@ from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
 
 T = TypeVar("T")
-# How long it is tried to reach a scheduler, how long its number of workers is believed, and how often it is looked
-# whether a fill is still wanted, seconds.
-REACH, BELIEVED, LOOK_EVERY = 5.0, 1.0, 0.2
+# How long it is tried to reach a scheduler, and waited for an answer of it; how long its number of workers is believed,
+# and how often it is looked whether a fill is still wanted, seconds.
+REACH, ANSWER, BELIEVED, LOOK_EVERY = 5.0, 20.0, 1.0, 0.2
 # What a run is told to be doing.
 SENT, NONE_THERE = "sent to the cluster", "waiting for the cluster"
 SETTINGS = {
@@ -54,8 +55,9 @@ class Cluster:
         """How many workers it has; none while it cannot be reached."""
         if time.monotonic() - self._asked > BELIEVED:
             try:
-                self._known = len(self._reached().nthreads())
-            except (OSError, NoCluster):
+                client = self._reached()
+                self._known = len(client.nthreads())
+            except (OSError, RuntimeError, NoCluster):
                 self._known = 0
             self._asked = time.monotonic()
         return self._known
@@ -77,12 +79,19 @@ class Cluster:
     def submit(self, do: Callable[..., Any], *given: Any) -> Future[Any]:
         """Hand something out. Raises NoCluster."""
         executor = self._reached().get_executor(pure=False, retries=0)
-        future: Future[Any] = executor.submit(do, *given)
+        try:
+            future: Future[Any] = executor.submit(do, *given)
+        except (OSError, RuntimeError) as error:
+            raise NoCluster from error
         return future
 
     def queue(self, name: str) -> Queue:
         """A queue of messages. Raises NoCluster."""
-        return Queue(name, client=self._reached())
+        client = self._reached()
+        try:
+            return Queue(name, client=client)
+        except (OSError, RuntimeError) as error:
+            raise NoCluster from error
 
     def close(self) -> None:
         """Leave it."""
@@ -129,14 +138,25 @@ class _Away:
                 # What went wrong there, if anything did.
                 future.result()
             finally:
-                future.cancel()
-                # A lost machine does not leave the queue: at least nothing is left in it.
-                said.get(batch=True)
-                said.close()
+                with suppress(NoCluster, OSError, RuntimeError):
+                    future.cancel()
+                    # A lost machine does not leave the queue: at least nothing is left in it.
+                    _messages(said)
+                    said.close()
         except KilledWorker as error:
             raise LostWorker from error
         except (CancelledError, OSError) as error:
             raise NoCluster from error
+
+
+def _messages(said: Queue) -> list[list[Any]]:
+    """All messages that came meanwhile: asked for one by one, each time nothing came would be an error in the
+    scheduler's log. Raises NoCluster."""
+    try:
+        return list(said.get(batch=True, callback_timeout=ANSWER))
+    except (OSError, RuntimeError) as error:
+        # What a client that was closed meanwhile says is no more than a RuntimeError.
+        raise NoCluster from error
 
 
 def _takes(said: Queue, future: Future[Any], order: Order, cluster: Cluster) -> Iterator[Patch]:
@@ -145,8 +165,7 @@ def _takes(said: Queue, future: Future[Any], order: Order, cluster: Cluster) -> 
     share, doing, begun = 0.0, SENT, False
     while True:
         ended = future.done()
-        # All there is: asked for one by one, each time nothing came would be an error in the scheduler's log.
-        messages = said.get(batch=True)
+        messages = _messages(said)
         for kind, *rest in messages:
             if kind == Said.ENDED:
                 return

@@ -1,0 +1,98 @@
+"""Lay fills again on a newer version of a frame's picture: from the same places, without synthesis."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from sqlmodel import col, select
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.fill.closing import SURROUNDINGS
+from keen_sweep.core.fill.cut import STEP
+from keen_sweep.core.fill.patch import Patch, patch_from_bytes
+from keen_sweep.core.fill.relay import relay
+from keen_sweep.document.stack import Stack
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Take
+from keen_sweep.studio.filling.takes import keep_take
+from keen_sweep.studio.history import change
+from keen_sweep.studio.sitting import Sitting, sit
+
+
+@dataclass(frozen=True)
+class LaidAgain:
+    """How many fills were laid again, and which were not, by their sweeps' names, each with why."""
+
+    laid: int
+    left: tuple[tuple[str, str], ...]
+
+
+def lay_again(library: Library, frame_id: int) -> LaidAgain:
+    """Lay all fills of a frame that are out of step again, from bottom to top, and pick them, in one step of the
+    history; what cannot be laid again stays out of step. Each is a take of its own; the earlier ones stay. Raises
+    NotFound."""
+    here = sit(library, frame_id)
+    stack, laid, left = here.stack, {}, []
+    for sweep in here.stack.sweeps:
+        if sweep.behind is None:
+            continue
+        try:
+            laid[sweep.id] = _laid(here, stack, sweep.id, sweep.behind)
+        except KeenSweepError as error:
+            left.append((sweep.name, str(error)))
+            continue
+        # What is laid above sees it.
+        stack = stack.changed(sweep.id, pick=laid[sweep.id], behind=None)
+
+    def edit(now: Stack) -> Stack:
+        for sweep in now.sweeps:
+            if sweep.id in laid and sweep.behind is not None:
+                now = now.changed(sweep.id, pick=laid[sweep.id], behind=None)
+        return now
+
+    change(library, frame_id, "lay fills again", edit)
+    return LaidAgain(len(laid), tuple(left))
+
+
+def let_go(library: Library, frame_id: int) -> None:
+    """Forget which fills are out of step: their sweeps are to be filled anew."""
+
+    def edit(stack: Stack) -> Stack:
+        for sweep in stack.sweeps:
+            stack = stack.changed(sweep.id, behind=None)
+        return stack
+
+    change(library, frame_id, "let earlier fills go", edit)
+
+
+def _laid(here: Sitting, stack: Stack, sweep_id: str, patch: str) -> str:
+    """A fill laid again on what lies below it in a stack, kept as a take; the content hash of its patch. Raises
+    BadRequest when it cannot be."""
+    query = select(Take).where(Take.patch == patch, Take.sweep_id == sweep_id).order_by(col(Take.id))
+    with here.library.session() as session:
+        row = session.exec(query).first()
+    take = patch_from_bytes(here.shelf.read(patch))
+    window = _seen(take, here.box)
+    below = here.seen(window, stack=stack.below(sweep_id))
+    made = relay(take.moved(-window.x, -window.y), below).moved(window.x, window.y)
+    of = [row.id] if row is not None else []
+    told = {**(row.made if row is not None else {}), **made.parameters, "of": of, "laid": "again"}
+    run = row.run_id if row is not None else 0
+    number = keep_take(here.library, here.frame.id, sweep_id, run, replace(made, parameters=told))
+    with here.library.session() as session:
+        return session.get_one(Take, number).patch
+
+
+def _seen(take: Patch, picture: Box) -> Box:
+    """What of the picture is looked at when a take is laid again: its surroundings, and where its pixels came from."""
+    box = take.box.grow(SURROUNDINGS + STEP, picture)
+    if take.offsets is not None and take.offsets.any():
+        y, x = np.nonzero((take.offsets != 0).any(axis=2))
+        there = take.offsets[y, x] + np.stack([x + take.box.x, y + take.box.y], axis=1)
+        low, high = there.min(axis=0), there.max(axis=0)
+        source = Box(x=int(low[0]), y=int(low[1]), width=int(high[0] - low[0]) + 1, height=int(high[1] - low[1]) + 1)
+        box = box.union(source.grow(STEP, picture))
+    left, top = box.x // STEP * STEP, box.y // STEP * STEP
+    return Box(x=left, y=top, width=box.right - left, height=box.bottom - top)
