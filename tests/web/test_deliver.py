@@ -5,6 +5,7 @@ import re
 import zipfile
 from pathlib import Path
 
+import imagecodecs
 import numpy as np
 import pyora
 import pytest
@@ -131,3 +132,43 @@ def test_a_layered_file_a_zip_and_the_ledger(shoot: Page, tmp_path: Path, name: 
         page.get_by_text("Page to print").click()
     expect(printed.value.get_by_role("heading", name=name)).to_be_visible()
     expect(printed.value.get_by_role("heading", name="rod.png")).to_be_visible()
+
+
+def test_a_newer_version_is_taken_up_and_fills_are_laid_again(shoot: Page, photo: Path, tmp_path: Path) -> None:
+    page = shoot
+    with Image.open(photo) as image:
+        newer = (np.asarray(image).astype(np.uint16) * 257 * 0.8).astype(np.uint16)
+    (tmp_path / "rod, 16 bit.png").write_bytes(imagecodecs.png_encode(newer))
+    Image.fromarray(np.zeros((60, 90, 3), np.uint8)).save(tmp_path / "small.png")
+    page.get_by_role("tab", name="History").click()
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Newer version…").click()
+    chooser.value.set_files(tmp_path / "small.png")
+    expect(page.get_by_role("alert")).to_contain_text("90 x 60 px, the picture 640 x 427")
+    page.get_by_role("alert").get_by_role("button", name="Close").click()
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Newer version…").click()
+    chooser.value.set_files(tmp_path / "rod, 16 bit.png")
+    bar = page.get_by_role("region", name="Out of step")
+    expect(bar).to_contain_text("One fill is out of step")
+    expect(page.get_by_role("list", name="History")).to_contain_text("newer version, rod, 16 bit.png")
+    page.get_by_role("tab", name="Job sheet").click()
+    state(page, 1, "out of step")
+    bar.get_by_role("button", name="Lay them again").click()
+    state(page, 1, "kept")
+    expect(bar).to_have_count(0)
+    expect(page.get_by_text("One fill was laid again.")).to_be_visible()
+    page.keyboard.press("Control+z")
+    state(page, 1, "out of step")
+    page.keyboard.press("Control+z")
+    state(page, 1, "kept")
+    page.keyboard.press("Control+Shift+Z")
+    state(page, 1, "out of step")
+    page.keyboard.press("F3")
+    state(page, 1, "kept")
+    page.keyboard.press("F6")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Deliver", exact=True).click()
+    made = imagecodecs.png_decode(Path(download.value.path()).read_bytes())
+    assert made.dtype == np.uint16
+    assert np.array_equal(made[200:], newer[200:])

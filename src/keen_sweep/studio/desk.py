@@ -183,7 +183,7 @@ def _pixels(frame: Frame, stack: Stack, sweeps: list[SweepOnDesk]) -> str:
     """Changes whenever something else is seen, or can be: a revision with the same pixels serves as well to look at any
     take, and what was loaded of it stays."""
     filled = {each.sweep.id for each in sweeps if each.takes}
-    facts = [str(frame.id)]
+    facts = [f"{frame.id} {frame.original}"]
     for layer in stack.layers:
         if isinstance(layer, Touch):
             facts.append(f"{layer.id} {layer.shown}")

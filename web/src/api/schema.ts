@@ -141,6 +141,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Up Version
+         * @description Take up a newer version of a frame's picture, in other tones or in more bits: the body is the file as it is. What
+         *     was filled is out of step until it is laid again.
+         */
+        post: operations["takeUpVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}": {
         parameters: {
             query?: never;
@@ -661,6 +682,46 @@ export interface paths {
          *     their own. staged: a long one section by section.
          */
         post: operations["fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/lay-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Fills Again
+         * @description Lay the fills that are out of step with a newer version of the picture again, all that can be.
+         */
+        post: operations["layAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Fills Go
+         * @description What is out of step is to be filled anew.
+         */
+        post: operations["letGo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1979,6 +2040,17 @@ export interface components {
             strength: number;
         };
         /**
+         * LaidAgainOut
+         * @description How many fills were laid again, and which were not, each with why, in sentences.
+         */
+        LaidAgainOut: {
+            /** Laid */
+            laid: number;
+            /** Left */
+            left: string[];
+            desk: components["schemas"]["DeskOut"];
+        };
+        /**
          * Landed
          * @description What became of a sweep in another frame: its id here and there, how sure it is that it landed, and where.
          */
@@ -2797,7 +2869,7 @@ export interface components {
          * @description How far a sweep is, in a word.
          * @enum {string}
          */
-        SweepState: "marked" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "failed";
+        SweepState: "marked" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "out of step" | "failed";
         /** TakeOut */
         TakeOut: {
             /** Id */
@@ -3217,6 +3289,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FrameOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeUpVersion: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -4268,6 +4377,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AskedFor"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidAgainOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    letGo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -6,6 +6,7 @@ import { showDesk, useDesk, useScouts, useSeries } from "../api/queries";
 import { Act } from "../theme/controls";
 import { MarkingBar } from "./bars/MarkingBar";
 import { OfferBar } from "./bars/OfferBar";
+import { StepBar } from "./bars/StepBar";
 import { TopBar } from "./bars/TopBar";
 import { TouchBar } from "./bars/TouchBar";
 import { PictureView } from "./canvas/PictureView";
@@ -111,6 +112,7 @@ export function DeskPage() {
             <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setViewer} />
             {problem && <Word bad says={problem} close={() => set({ problem: null })} />}
             {done && <Word says={done} close={() => set({ done: null })} />}
+            <StepBar desk={room.desk} />
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
             {!folded && !offer && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
           </Flex>

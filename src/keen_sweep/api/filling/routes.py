@@ -8,8 +8,8 @@ from fastapi import APIRouter, Query
 
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
-from keen_sweep.api.filling.schemas import AskedFor, GroundIn, MoveIn, QuoteOut, SaidOut
-from keen_sweep.studio.filling import ask, move, quote, words
+from keen_sweep.api.filling.schemas import AskedFor, GroundIn, LaidAgainOut, MoveIn, QuoteOut, SaidOut
+from keen_sweep.studio.filling import ask, lay_again, move, quote, words
 from keen_sweep.studio.filling.fill import Fill
 
 router = APIRouter(tags=["filling"])
@@ -22,6 +22,21 @@ def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill) -> A
     their own. staged: a long one section by section."""
     runs = ask.ask_fills(library, frame_id, sweep_id, body)
     return AskedFor(runs=[RunOut.of(run) for run in runs], desk=desk_of(library, frame_id))
+
+
+@router.post("/api/frames/{frame_id}/lay-again", operation_id="layAgain")
+def lay_fills_again(library: TheLibrary, frame_id: int) -> LaidAgainOut:
+    """Lay the fills that are out of step with a newer version of the picture again, all that can be."""
+    done = lay_again.lay_again(library, frame_id)
+    left = [f"{name}: {why}" for name, why in done.left]
+    return LaidAgainOut(laid=done.laid, left=left, desk=desk_of(library, frame_id))
+
+
+@router.post("/api/frames/{frame_id}/let-go", operation_id="letGo")
+def let_fills_go(library: TheLibrary, frame_id: int) -> DeskOut:
+    """What is out of step is to be filled anew."""
+    lay_again.let_go(library, frame_id)
+    return desk_of(library, frame_id)
 
 
 @router.post("/api/runs/{run_id}/cancel", operation_id="cancelRun")

@@ -54,3 +54,11 @@ class QuoteOut(BaseModel):
     @classmethod
     def of(cls, quoted: Quoted) -> QuoteOut:
         return cls.model_validate({**vars(quoted), **vars(quoted.cost)})
+
+
+class LaidAgainOut(BaseModel):
+    """How many fills were laid again, and which were not, each with why, in sentences."""
+
+    laid: int
+    left: list[str]
+    desk: DeskOut

@@ -10,12 +10,12 @@ from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.api.desk.schemas import FrameOut
+from keen_sweep.api.desk.schemas import DeskOut, FrameOut, desk_of
 from keen_sweep.api.gathering.schemas import BudgetIn, FillFramesIn, FramesFilled, ShootIn, ShootOut, StandingOut
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.carrying import series
 from keen_sweep.studio.filling import budget
-from keen_sweep.studio.gathering import frames, shoots, states
+from keen_sweep.studio.gathering import frames, shoots, states, versions
 from keen_sweep.studio.gathering.gather import gather
 
 router = APIRouter(tags=["shoots"])
@@ -90,6 +90,31 @@ async def add_frame(
     try:
         await _receive(request, part)
         return FrameOut.of(await run_in_threadpool(gather, library, shoot_id, name, part))
+    finally:
+        part.unlink(missing_ok=True)
+
+
+@router.post(
+    "/api/frames/{frame_id}/versions",
+    status_code=201,
+    operation_id="takeUpVersion",
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+async def take_up_version(
+    library: TheLibrary, request: Request, frame_id: int, name: str = Query(max_length=1_000)
+) -> DeskOut:
+    """Take up a newer version of a frame's picture, in other tones or in more bits: the body is the file as it is. What
+    was filled is out of step until it is laid again."""
+    part = library.incoming / uuid4().hex
+    try:
+        await _receive(request, part)
+        await run_in_threadpool(versions.take_up, library, frame_id, name, part)
+        return await run_in_threadpool(desk_of, library, frame_id)
     finally:
         part.unlink(missing_ok=True)
 

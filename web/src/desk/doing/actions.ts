@@ -11,6 +11,7 @@ import { FrameDoing } from "./frame";
 import { history } from "./history";
 import { marking } from "./marking";
 import { touching } from "./touching";
+import { versions } from "./versions";
 
 export type Actions = ReturnType<typeof actionsOf>;
 
@@ -26,6 +27,7 @@ function actionsOf(doing: FrameDoing) {
     ...carrying(doing),
     ...delivering(doing),
     ...history(doing),
+    ...versions(doing),
   };
   /** What was drawn by hand, for whatever waits for it. */
   const draw = (shape: Drawable) => {

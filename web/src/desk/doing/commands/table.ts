@@ -8,6 +8,7 @@ import { filling } from "./filling";
 import { finding } from "./finding";
 import { looking } from "./looking";
 import { marking } from "./marking";
+import { renewing } from "./renewing";
 import { touching } from "./touching";
 
 /** Everything that can be done from the desk by a key or a button, in the order of the journey. */
@@ -18,6 +19,7 @@ export const COMMANDS = {
   ...choosing,
   ...touching,
   ...carrying,
+  ...renewing,
   ...delivering,
   ...looking,
 };
@@ -32,6 +34,7 @@ export const STEPS: [string, Command[]][] = [
   ["Choose", Object.values(choosing)],
   ["Touch up", Object.values(touching)],
   ["Carry over", Object.values(carrying)],
+  ["Newer versions", Object.values(renewing)],
   ["Deliver", Object.values(delivering)],
   ["Look", Object.values(looking)],
 ];

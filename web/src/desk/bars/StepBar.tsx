@@ -1,0 +1,32 @@
+import { Flex, Text } from "@chakra-ui/react";
+import type { Desk } from "../../api/client";
+import { Do } from "../doing/commands/Do";
+
+/** Under the picture: fills that were made for an earlier version of it. */
+export function StepBar({ desk }: { desk: Desk }) {
+  const behind = desk.sweeps.filter((sweep) => sweep.state === "out of step").length;
+  if (!behind) return null;
+  return (
+    <Flex
+      role="region"
+      aria-label="Out of step"
+      align="center"
+      gap="8px"
+      minH="38px"
+      px="14px"
+      flexShrink={0}
+      borderTop="1px solid"
+      borderColor="line"
+      bg="white"
+    >
+      <Text flex="1">
+        <b>
+          {behind === 1 ? "One fill is" : `${behind} fills are`} out of step with this version of the picture
+        </b>{" "}
+        and not shown.
+      </Text>
+      <Do id="layAgain" />
+      <Do id="letGo" />
+    </Flex>
+  );
+}
