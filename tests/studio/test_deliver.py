@@ -227,6 +227,11 @@ def test_folders_that_are_none(library: Library, photo: Frame, tmp_path: Path) -
         deliver_into(library, photo.id, Wanted(), str(tmp_path / "shut"), over=True)
 
 
+def test_a_folder_that_cannot_be_written_says_so(library: Library, photo: Frame) -> None:
+    with pytest.raises(LibraryTrouble, match=r"no room left|cannot be made|cannot be written"):
+        deliver_into(library, photo.id, Wanted(), "/proc/keen sweep")
+
+
 def test_a_full_disk_leaves_nothing_half(
     library: Library, photo: Frame, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -259,7 +264,7 @@ def test_several_pictures_that_would_have_one_name(library: Library, photo: Fram
 def test_again_as_last_time(library: Library, photo: Frame) -> None:
     assert last_time(library, photo.shoot_id) is None
     wanted = Wanted(kind=Kind.WEB, longest=1_000)
-    remember(library, photo.id, wanted, "/home/me/client")
+    remember(library, photo.shoot_id, wanted, "/home/me/client")
     assert last_time(library, photo.shoot_id) == (wanted, "/home/me/client")
     assert name_of(library, photo.id, wanted) == "pond-swept.jpg"
 

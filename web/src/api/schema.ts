@@ -1245,7 +1245,11 @@ export interface paths {
          * @description How a shoot was delivered last; null if it was not.
          */
         get: operations["showLastDelivery"];
-        put?: never;
+        /**
+         * Remember Delivery
+         * @description Keep how a shoot was delivered, to be repeated.
+         */
+        put: operations["rememberDelivery"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2067,10 +2071,10 @@ export interface components {
             box?: components["schemas"]["Box"] | null;
         };
         /**
-         * LastTimeOut
+         * LastTime
          * @description How a shoot was delivered last; folder: where to, null when files were downloaded.
          */
-        LastTimeOut: {
+        LastTime: {
             wanted: components["schemas"]["Wanted"];
             /** Folder */
             folder: string | null;
@@ -5392,8 +5396,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LastTimeOut"] | null;
+                    "application/json": components["schemas"]["LastTime"] | null;
                 };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rememberDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LastTime"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457) */
             default: {

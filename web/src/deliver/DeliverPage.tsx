@@ -1,12 +1,12 @@
 import { Box, Flex, Heading, Image, Text } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
 import { useDebounce } from "use-debounce";
 import type { Desk, Frame, Wanted } from "../api/client";
-import { lastDeliveryKey, showLastDelivery, useDesk, useShoots } from "../api/queries";
+import { lastDeliveryKey, showLastDelivery, useDesk } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act, Lead } from "../theme/controls";
+import { Asked } from "./Asked";
 import { deliver, names } from "./doing";
 import { InIt } from "./InIt";
 import { Kinds } from "./Kinds";
@@ -16,17 +16,13 @@ import { LIKE_THE_ORIGINAL } from "./wanted";
 
 /** The finished pictures as files: of one frame, or of those that were chosen. */
 export function DeliverPage() {
-  const one = useParams().frameId;
-  const [asked] = useSearchParams();
-  const wanted = one ? [Number(one)] : (asked.get("frames") ?? "").split(",").map(Number);
-  const shoots = useShoots();
-  if (shoots.error) return <Text p="30px">{shoots.error.message}</Text>;
-  if (!shoots.data) return <Box p="30px">One moment…</Box>;
-  const shoot = shoots.data.find((each) => each.frames.some((frame) => wanted.includes(frame.id)));
-  const frames = shoot?.frames.filter((frame) => wanted.includes(frame.id)) ?? [];
-  const [first] = frames;
-  if (!shoot || !first) return <Text p="30px">These pictures are not there any more.</Text>;
-  return <Ready key={wanted.join()} shoot={shoot} frames={frames} first={first} />;
+  return (
+    <Asked
+      show={(shoot, frames) => (
+        <Ready key={frames.map((frame) => frame.id).join()} shoot={shoot} frames={frames} first={frames[0]} />
+      )}
+    />
+  );
 }
 
 type ReadyProps = { shoot: { id: number; name: string }; frames: Frame[]; first: Frame };
@@ -51,7 +47,7 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
   const [done, setDone] = useState<{ done: number; of: number } | null>(null);
   const [word, setWord] = useState<{ text: string; bad: boolean } | null>(null);
   const ids = frames.map((each) => each.id);
-  const [asked] = useDebounce({ frames: ids, wanted, folder }, 250);
+  const [asked] = useDebounce({ shoot: shoot.id, frames: ids, wanted, folder }, 250);
   const named = useQuery({
     queryKey: ["names", JSON.stringify(asked)],
     queryFn: () => names(asked),
@@ -70,7 +66,9 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
     setDone({ done: 0, of: ids.length });
     try {
       const over = there > 0;
-      const text = await deliver({ frames: ids, wanted, folder }, over, (done, of) => setDone({ done, of }));
+      const text = await deliver({ shoot: shoot.id, frames: ids, wanted, folder }, over, (done, of) =>
+        setDone({ done, of }),
+      );
       queries.invalidateQueries({ queryKey: lastDeliveryKey(shoot.id) });
       queries.invalidateQueries({ queryKey: ["names"] });
       setWord({ text, bad: false });

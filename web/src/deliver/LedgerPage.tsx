@@ -1,24 +1,14 @@
 import { Box, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useQueries } from "@tanstack/react-query";
-import { useParams, useSearchParams } from "react-router";
 import { api, ask, type Frame, type Ledger } from "../api/client";
-import { useShoots } from "../api/queries";
 import { inCredits } from "../desk/reading/ledger";
 import { Act } from "../theme/controls";
+import { Asked } from "./Asked";
 import { PageTop } from "./PageTop";
 
 /** What in some pictures is not as shot, and how each of it was made. */
 export function LedgerPage() {
-  const one = useParams().frameId;
-  const [asked] = useSearchParams();
-  const wanted = one ? [Number(one)] : (asked.get("frames") ?? "").split(",").map(Number);
-  const shoots = useShoots();
-  if (shoots.error) return <Text p="30px">{shoots.error.message}</Text>;
-  if (!shoots.data) return <Box p="30px">One moment…</Box>;
-  const shoot = shoots.data.find((each) => each.frames.some((frame) => wanted.includes(frame.id)));
-  const frames = shoot?.frames.filter((frame) => wanted.includes(frame.id)) ?? [];
-  if (!shoot || !frames.length) return <Text p="30px">These pictures are not there any more.</Text>;
-  return <Ledgers shoot={shoot.name} frames={frames} />;
+  return <Asked show={(shoot, frames) => <Ledgers shoot={shoot.name} frames={frames} />} />;
 }
 
 function Ledgers({ shoot, frames }: { shoot: string; frames: Frame[] }) {

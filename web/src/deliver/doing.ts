@@ -2,17 +2,25 @@ import { api, ask, sentence, type Wanted } from "../api/client";
 import { query } from "./wanted";
 
 export type Progress = (done: number, of: number) => void;
-export type Delivered = { said: string };
 
 /** How and where to: to the browser's downloads if there is no folder. */
-export type Delivery = { frames: number[]; wanted: Wanted; folder: string | null };
+export type Delivery = { shoot: number; frames: number[]; wanted: Wanted; folder: string | null };
 
 /** The names that files will have, and which of them are in the folder already. */
 export const names = ({ frames, wanted, folder }: Delivery) =>
   ask(api.POST("/api/deliveries/names", { body: { frames, wanted, folder } }));
 
-/** Deliver frames; over: files that are there already are replaced. What came of it, in a sentence. */
+/** Deliver frames; over: files that are there already are replaced. What came of it, in a sentence. How it was done is
+ * kept, to be repeated. */
 export async function deliver(delivery: Delivery, over: boolean, tell: Progress): Promise<string> {
+  const said = await handed(delivery, over, tell);
+  const { shoot, wanted, folder } = delivery;
+  const where = { params: { path: { shoot_id: shoot } }, body: { wanted, folder } };
+  await ask(api.PUT("/api/shoots/{shoot_id}/delivery", where));
+  return said;
+}
+
+async function handed(delivery: Delivery, over: boolean, tell: Progress): Promise<string> {
   const { frames, wanted, folder } = delivery;
   if (folder !== null) return into(frames, wanted, folder, over, tell);
   const [only] = frames;
@@ -22,6 +30,21 @@ export async function deliver(delivery: Delivery, over: boolean, tell: Progress)
   const more = frames.map((frame) => ["frames", frame] as [string, number]);
   click(`/api/deliveries/zip?${query(wanted, more)}`, "swept.zip");
   return `${many(frames.length)} on the way to your downloads, as swept.zip.`;
+}
+
+/** Deliver frames of a shoot as it was delivered last; nothing is written over. */
+export async function deliverAgain(shoot: number, frames: number[], tell: Progress): Promise<string> {
+  const where = { params: { path: { shoot_id: shoot } } };
+  const last = await ask(api.GET("/api/shoots/{shoot_id}/delivery", where));
+  if (!last) throw new Error("This shoot was not delivered yet: Deliver (F6) says how and where to.");
+  const wish = { shoot, frames, wanted: last.wanted, folder: last.folder ?? null };
+  const there = (await names(wish)).filter((each) => each.there);
+  const [first] = there;
+  if (first) {
+    const some = there.length === 1 ? `${first.name} is` : `${there.length} files are`;
+    throw new Error(`${some} there already: Deliver (F6) writes over what is there if you say so.`);
+  }
+  return deliver(wish, false, tell);
 }
 
 async function into(frames: number[], wanted: Wanted, folder: string, over: boolean, tell: Progress) {

@@ -2,7 +2,7 @@ import { Flex, Spacer, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask, type Shoot, type Standing } from "../api/client";
-import { deliver, names } from "../deliver/doing";
+import { deliverAgain } from "../deliver/doing";
 import { Act, Lead } from "../theme/controls";
 
 type Props = {
@@ -51,16 +51,9 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
     });
   const ids = chosen.join(",");
   const again = () =>
-    work(async () => {
-      const last = await ask(
-        api.GET("/api/shoots/{shoot_id}/delivery", { params: { path: { shoot_id: shoot.id } } }),
-      );
-      if (!last) throw new Error("This shoot was not delivered yet: Deliver says how and where to.");
-      const wish = { frames: chosen, wanted: last.wanted, folder: last.folder };
-      const there = (await names(wish)).filter((each) => each.there).length;
-      if (there) throw new Error(`${there} files are there already: Deliver writes over them if you say so.`);
-      return deliver(wish, false, (done, of) => setSaid({ text: `Delivering ${done + 1} of ${of}` }));
-    });
+    work(() =>
+      deliverAgain(shoot.id, chosen, (done, of) => setSaid({ text: `Delivering ${done + 1} of ${of}` })),
+    );
   return (
     <Flex
       role="toolbar"

@@ -13,7 +13,7 @@ from keen_sweep.api.delivering.schemas import (
     MOST_FRAMES,
     FilesOut,
     IntoIn,
-    LastTimeOut,
+    LastTime,
     NamedOut,
     NamesIn,
     WantedQuery,
@@ -37,7 +37,6 @@ def get_delivery(library: TheLibrary, frame_id: int, asked: Annotated[WantedQuer
     """The picture at full size with all picks, as a file."""
     wanted = Wanted.model_validate(asked.model_dump(exclude={"revision"}))
     made = deliver(library, frame_id, wanted, asked.revision)
-    into.remember(library, frame_id, wanted, None)
     return Response(made.data, media_type=made.media_type, headers=_attached(made.name.rsplit("/", 1)[-1]))
 
 
@@ -46,7 +45,6 @@ def get_zip(library: TheLibrary, asked: Annotated[ZipQuery, Query()]) -> Streami
     """The files of some frames as one ZIP."""
     wanted = Wanted.model_validate(asked.model_dump(exclude={"frames"}))
     pieces = into.zipped(library, asked.frames, wanted)
-    into.remember(library, asked.frames[0], wanted, None)
     return StreamingResponse(pieces, media_type="application/zip", headers=_attached("swept.zip"))
 
 
@@ -61,15 +59,20 @@ def deliver_into(library: TheLibrary, frame_id: int, body: IntoIn) -> FilesOut:
     """Write a frame's file into a folder of this machine."""
     place = Place(body.number, body.count)
     files = into.deliver_into(library, frame_id, body.wanted, body.folder, place, body.over)
-    into.remember(library, frame_id, body.wanted, body.folder)
     return FilesOut(files=[str(file) for file in files])
 
 
 @router.get("/shoots/{shoot_id}/delivery", operation_id="showLastDelivery")
-def show_last_delivery(library: TheLibrary, shoot_id: int) -> LastTimeOut | None:
+def show_last_delivery(library: TheLibrary, shoot_id: int) -> LastTime | None:
     """How a shoot was delivered last; null if it was not."""
     found = into.last_time(library, shoot_id)
-    return None if found is None else LastTimeOut(wanted=found[0], folder=found[1])
+    return None if found is None else LastTime(wanted=found[0], folder=found[1])
+
+
+@router.put("/shoots/{shoot_id}/delivery", status_code=204, operation_id="rememberDelivery")
+def remember_delivery(library: TheLibrary, shoot_id: int, body: LastTime) -> None:
+    """Keep how a shoot was delivered, to be repeated."""
+    into.remember(library, shoot_id, body.wanted, body.folder)
 
 
 @router.get("/frames/{frame_id}/ledger", operation_id="showLedger")

@@ -41,11 +41,11 @@ class FilesOut(BaseModel):
     files: list[str]
 
 
-class LastTimeOut(BaseModel):
+class LastTime(BaseModel):
     """How a shoot was delivered last; folder: where to, null when files were downloaded."""
 
     wanted: Wanted
-    folder: str | None
+    folder: str | None = Field(max_length=1_000)
 
 
 class WantedQuery(Wanted):

@@ -16,7 +16,6 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Shoot
 from keen_sweep.studio.delivering.deliver import ALONE, Delivery, Place, deliver, name_of
 from keen_sweep.studio.delivering.wanted import Wanted
-from keen_sweep.studio.history import frame_of
 
 
 @dataclass(frozen=True)
@@ -131,10 +130,12 @@ class _Pipe(io.RawIOBase):
         return out
 
 
-def remember(library: Library, frame_id: int, wanted: Wanted, folder: str | None) -> None:
-    """Keep how a shoot was delivered, to be repeated."""
+def remember(library: Library, shoot_id: int, wanted: Wanted, folder: str | None) -> None:
+    """Keep how a shoot was delivered, to be repeated. Raises NotFound."""
     with library.session() as session:
-        shoot = session.get_one(Shoot, frame_of(session, frame_id).shoot_id)
+        shoot = session.get(Shoot, shoot_id)
+        if shoot is None:
+            raise NotFound("This shoot is not there any more.")
         shoot.delivery = {"wanted": wanted.model_dump(mode="json"), "folder": folder}
         session.add(shoot)
 
