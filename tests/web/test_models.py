@@ -257,6 +257,8 @@ def test_a_fault_loses_no_mask_no_take_no_credit(marked: Page, service: Process,
     before = service.books()["paid"]
     yes(page)
     takes(page, 1)
+    # The take is there a moment before its run has ended.
+    expect(page.get_by_role("button", name="Quick look")).to_be_enabled()
     page.keyboard.press("q")
     expect(page.get_by_role("region", name="Cost")).to_contain_text("Yes, 1 credit")
     # It was well when its price was asked.
