@@ -109,7 +109,12 @@ def _data(here: Sitting, wanted: Wanted, picture: Picture, pixels: Pixels) -> by
     if plain and written == "jpeg" and not picture.converted:
         turn = picture.metadata.orientation
         before, after = (np.ascontiguousarray(as_stored(each, turn)) for each in (picture.pixels, pixels))
-        return swept_jpeg(original, before.astype(np.uint8), after.astype(np.uint8), xmp if wanted.ledger else None)
+        return swept_jpeg(
+            original,
+            before.astype(np.uint8, copy=False),
+            after.astype(np.uint8, copy=False),
+            xmp if wanted.ledger else None,
+        )
     return encode_picture(finished, written)
 
 
