@@ -16,6 +16,7 @@ from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Take
 from keen_sweep.store.words import RunState
+from keen_sweep.studio.choosing.mix import mix_takes
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.ledger import ledger_of
 from keen_sweep.studio.desk import SweepState, desk
@@ -130,6 +131,24 @@ def test_a_take_of_an_earlier_version_is_not_picked_as_it_is(library: Library, p
         pick(library, photo.id, sweep.id, take.id)
     let_go(library, photo.id)
     assert states(library, photo) == [SweepState.CHOOSE] * 2
+
+
+def test_a_fill_that_ends_after_a_newer_version_came_is_of_the_earlier_one(library: Library, photo: Frame) -> None:
+    sweep = sit(library, photo.id).stack.sweeps[0]
+    run = ask_fill(library, photo.id, sweep.id, Fill(takes=1, quality=Quality.FAST, seed=8, pick=True))
+    take_up(library, photo.id, "new.png", written(library, graded(shot(library, photo))))
+    with library.session() as session:
+        row = session.get_one(Run, run.id)
+        row.state = RunState.RUNNING
+        session.add(row)
+    carry_out(library, run.id)
+    with library.session() as session:
+        assert session.get_one(Run, run.id).state is RunState.DONE
+    late = takes_of(library, sweep.id)[-1]
+    assert late.original == photo.original
+    assert states(library, photo)[0] is SweepState.OUT_OF_STEP
+    with pytest.raises(Conflict, match="another version"):
+        mix_takes(library, photo.id, sweep.id, late.id, 0, [MARK])
 
 
 def test_what_was_not_made_of_the_picture_stays_out_of_step_and_says_why(library: Library, photo: Frame) -> None:

@@ -42,14 +42,15 @@ class Health(BaseModel):
     library: str
 
 
-def _queue(library: Library, workers: int, cluster: str | None) -> Queue:
+def _queue_for(cluster: str | None, workers: int) -> Callable[[Library], Queue]:
+    """What makes the queue of a library. Raises BadRequest."""
     if cluster is None:
-        return Queue(library, workers)
+        return lambda library: Queue(library, workers)
     try:
         from keen_sweep.studio.running.cluster_queue import ClusterQueue
     except ModuleNotFoundError as error:
         raise BadRequest(f"A cluster needs {error.name}: install the extra keen-sweep[cluster].") from error
-    return ClusterQueue(library, cluster)
+    return lambda library: ClusterQueue(library, cluster)
 
 
 WEB = Path(__file__).parents[1] / "web"
@@ -64,12 +65,13 @@ def make_app(
     """The application of one library. hosts: names it may be asked by besides those of this machine; cluster: the
     address of the scheduler of those who fill, this machine if there is none. Raises BadRequest when what a cluster
     needs is not installed."""
+    make_queue = _queue_for(cluster, workers)
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         library.claim()
         library.clear_incoming()
-        queue = _queue(library, workers, cluster)
+        queue = make_queue(library)
         queue.start()
         app.state.queue = queue
         scouting = Scouts(library)

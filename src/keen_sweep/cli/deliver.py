@@ -70,6 +70,9 @@ def deliver(
         into = str(out.expanduser().resolve())
         ids = [frame.id for frame in frames]
         names_of(opened, ids, wanted, into)
+        list_of_all = Path(into) / f"ledger.{ledger.value}" if ledger else None
+        if list_of_all is not None and list_of_all.exists() and not over:
+            raise BadRequest(f"{list_of_all} is there already: say --over, or another folder.")
         check_folder(Path(into))
         written, failed = 0, 0
         with bar() as shown:
@@ -81,10 +84,10 @@ def deliver(
                     failed += 1
                     console.print(f"{frame.name}: {error}", highlight=False)
                 shown.advance(task)
-        if ledger is not None:
+        if list_of_all is not None:
             told = ledgers_of(opened, ids)
             page = as_csv(told) if ledger is Told.CSV else as_page(told, ", ".join(which), datetime.now().date())
-            write_whole(Path(into) / f"ledger.{ledger.value}", page.encode())
+            write_whole(list_of_all, page.encode())
     finally:
         opened.close()
     console.print(f"{written} files written to {into}, {failed} pictures not delivered", highlight=False)

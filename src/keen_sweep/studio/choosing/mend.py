@@ -8,7 +8,7 @@ from enum import StrEnum
 import cv2
 import numpy as np
 
-from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.mask.area import Area
@@ -72,6 +72,8 @@ def _mended_take(here: Sitting, snag: Snag, area: Area) -> int:
     library = here.library
     with library.session() as session:
         take = take_by(session, snag.take_id)
+    if take.original != here.frame.original:
+        raise Conflict("This take was made for another version of the picture: lay it again first.")
     patch = here.shelf.patch(take.patch)
     placed = in_place(here, take, patch)
     hole = placed.alpha > 0

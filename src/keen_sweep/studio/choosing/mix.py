@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.mix import mix_box, mixed
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.shape import Shape, compose
@@ -52,4 +52,6 @@ def _patch(here: Sitting, sweep_id: str, take: int) -> Patch | None:
         row = session.get(Take, take)
     if row is None or row.sweep_id != sweep_id or row.frame_id != here.frame.id:
         raise NotFound("This take does not belong to this sweep.")
+    if row.original != here.frame.original:
+        raise Conflict("This take was made for another version of the picture: lay it again first.")
     return here.shelf.patch(row.patch)

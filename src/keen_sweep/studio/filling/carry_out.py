@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlmodel import col, func, select
 
-from keen_sweep.core.errors import BadMask, Cancelled, KeenSweepError, ModelTrouble, NotFound, Remedy
+from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.things import things_beside
 from keen_sweep.document.stack import Sweep
@@ -76,10 +76,10 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
     engine = filling.engine if elsewhere is None or filling.model is not None else elsewhere(filling.engine)
     try:
         for number, patch in enumerate(engine.fill(order)):
-            take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch))
+            take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch), here.frame.original)
             if asked.pick and not number and not ready:
                 # Somebody may have thought better of it meanwhile.
-                with suppress(NotFound):
+                with suppress(NotFound, Conflict):
                     pick(library, run.frame_id, run.sweep_id, take)
     finally:
         filling.close(library)

@@ -28,8 +28,11 @@ def take_by(session: Session, take_id: int) -> Take:
     return take
 
 
-def keep_take(library: Library, frame_id: int, sweep_id: str, run_id: int, patch: Patch) -> int:
-    """Keep a patch as a take of a sweep; its number. Raises Cancelled when the picture is gone."""
+def keep_take(
+    library: Library, frame_id: int, sweep_id: str, run_id: int, patch: Patch, original: str | None = None
+) -> int:
+    """Keep a patch as a take of a sweep; its number. original: the version of the picture that it was made for, if that
+    may be another one by now. Raises Cancelled when the picture is gone."""
     name = library.files.add(patch_to_bytes(patch))
     with library.session() as session:
         frame = session.get(Frame, frame_id)
@@ -40,7 +43,7 @@ def keep_take(library: Library, frame_id: int, sweep_id: str, run_id: int, patch
             sweep_id=sweep_id,
             run_id=run_id,
             patch=name,
-            original=frame.original,
+            original=original or frame.original,
             method=MadeBy(patch.method),
             seed=patch.seed,
             quality=Quality(patch.parameters.get("quality", Quality.FINE)),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from abc import ABC, abstractmethod
 
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Scouting
@@ -11,7 +12,7 @@ from keen_sweep.studio.running.events import note
 from keen_sweep.studio.running.workers import Workers
 
 
-class Rounds:
+class Rounds(ABC):
     """What the queue of fills, the scouts and the carriers have in common; each says which row is next, and what
     becomes of one whose process broke off."""
 
@@ -40,15 +41,15 @@ class Rounds:
                 pass
             self._after()
 
+    @abstractmethod
     def _hand_out(self) -> bool:
         """Give the next row to a worker, if there is one."""
-        raise NotImplementedError
 
+    @abstractmethod
     def _broken_off(self, number: int, error: BaseException) -> None:
         """A row's process died, took too long, or failed in a way that should not happen."""
-        raise NotImplementedError
 
-    def _after(self) -> None:
+    def _after(self) -> None:  # noqa: B027 - most have nothing to do then
         """Once a round."""
 
 
