@@ -34,6 +34,7 @@ from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.events import window
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.running.scouts import Scouts
+from keen_sweep.studio.running.watcher import Watcher
 
 
 class Health(BaseModel):
@@ -78,7 +79,10 @@ def make_app(
         scouting.start()
         carriers = Carriers(library)
         carriers.start()
+        watcher = Watcher(library)
+        watcher.start()
         yield
+        watcher.stop()
         carriers.stop()
         scouting.stop()
         queue.stop()

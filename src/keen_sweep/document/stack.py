@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
@@ -12,6 +12,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import NOTHING
+from keen_sweep.core.series.similarity import SAME_PLACE, Similarity
 from keen_sweep.document.mark import Filed, Mark
 from keen_sweep.document.touch import Touch
 
@@ -36,6 +37,15 @@ class Carried(BaseModel):
     mark: str
     confidence: float
     doubtful: bool = False
+
+
+class Behind(BaseModel):
+    """A pick for an earlier version of the picture: its patch's content hash, and how that version lies in this one."""
+
+    model_config = ConfigDict(frozen=True)
+
+    patch: str
+    lies: Similarity = SAME_PLACE
 
 
 class Sweep(BaseModel):
@@ -65,7 +75,13 @@ class Sweep(BaseModel):
     amount: int = Field(default=100, ge=0, le=100)
     shown: bool = True
     carried: Carried | None = None
-    behind: str | None = None
+    behind: Behind | None = None
+
+    @field_validator("behind", mode="before")
+    @classmethod
+    def _lay_the_same(cls, told: Any) -> Any:
+        # As it was told before versions could lie otherwise.
+        return {"patch": told} if isinstance(told, str) else told
 
     def reach(self, picture: Box) -> Box:
         """The pixels of the picture that its mask may cover."""

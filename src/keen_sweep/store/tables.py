@@ -28,6 +28,21 @@ class Shoot(SQLModel, table=True):
     budget: float | None = None
     # How it was delivered last (studio.delivering.wanted), if it was.
     delivery: dict[str, Any] | None = Field(default=None, sa_column=Column(JSON, nullable=True))
+    # A folder that is watched for newer versions of its pictures, by its path.
+    watched: str | None = None
+
+
+class WatchedFile(SQLModel, table=True):
+    """A file of a watched folder as it was looked at: its size in bytes and when it was written, nanoseconds of the
+    epoch; the frame that it is a version of, or why it was left."""
+
+    id: int = Field(default=None, primary_key=True)
+    shoot_id: int = Field(foreign_key="shoot.id", index=True, ondelete="CASCADE")
+    name: str
+    size: int
+    written: int
+    frame_id: int | None = None
+    left: str | None = None
 
 
 class Frame(SQLModel, table=True):
@@ -177,11 +192,13 @@ class Scouting(SQLModel, table=True):
 
 
 class Find(SQLModel, table=True):
-    """What a scout found: the shapes of its mark, what belongs to it and which of that goes with it. goes: it will
-    become a sweep; sweep_id: it has, and is no longer offered while that sweep is there."""
+    """What a scout found in a version of the picture: the shapes of its mark, what belongs to it and which of that goes
+    with it. goes: it will become a sweep; sweep_id: it has, and is no longer offered while that sweep is there."""
 
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
+    # The version, by its content hash.
+    original: str
     kind: FindKind = Field(sa_column=Column(Word(FindKind), nullable=False))
     name: str
     shapes: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))

@@ -113,7 +113,9 @@ def _neighbours(session: Session, frame: Frame) -> list[tuple[int, str]]:
 
 
 def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
-    takes = session.exec(select(Take).where(Take.frame_id == frame.id).order_by(col(Take.id))).all()
+    # Those of other versions are not of this picture: what can be laid again becomes a take of it.
+    of_this = select(Take).where(Take.frame_id == frame.id, Take.original == frame.original)
+    takes = session.exec(of_this.order_by(col(Take.id))).all()
     runs = session.exec(select(Run).where(Run.frame_id == frame.id).order_by(col(Run.id))).all()
     found = select(Snag).where(Snag.frame_id == frame.id).order_by(col(Snag.strength).desc())
     snags = session.exec(found).all()

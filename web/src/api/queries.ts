@@ -35,6 +35,14 @@ export function useShoots() {
   });
 }
 
+/** The folder that is watched for newer versions of a shoot's pictures; read again whenever the shoots are. */
+export function useWatched(shoot: number) {
+  return useQuery({
+    queryKey: [...shootsKey, "watched", shoot],
+    queryFn: () => ask(api.GET("/api/shoots/{shoot_id}/watched", { params: { path: { shoot_id: shoot } } })),
+  });
+}
+
 /** Of two states of the desk the one that knows of more: an answer may come in after one that was read later. */
 export function newer(known: Desk | undefined, told: Desk): Desk {
   // What is the same in both stays the same object: nothing is drawn, or set back, for nothing.

@@ -120,6 +120,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shoots/{shoot_id}/watched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Watched
+         * @description The folder that is watched for newer versions of a shoot's pictures, and what became of its files.
+         */
+        get: operations["showWatched"];
+        /**
+         * Watch Folder
+         * @description Watch a folder for newer versions of a shoot's pictures, or none.
+         */
+        put: operations["watchFolder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shoots/{shoot_id}/frames": {
         parameters: {
             query?: never;
@@ -702,6 +726,26 @@ export interface paths {
          * @description Lay the fills that are out of step with a newer version of the picture again, all that can be.
          */
         post: operations["layAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/fill-anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill Anew
+         * @description Ask for fills, for nothing, of all sweeps that are out of step with a newer version of the picture.
+         */
+        post: operations["fillAnew"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1854,6 +1898,17 @@ export interface components {
              */
             crumbs: number;
         };
+        /**
+         * FollowedOut
+         * @description How many fills follow a newer version of the picture, and which do not, each with why, in sentences.
+         */
+        FollowedOut: {
+            /** Done */
+            done: number;
+            /** Left */
+            left: string[];
+            desk: components["schemas"]["DeskOut"];
+        };
         /** FrameOut */
         FrameOut: {
             /** Id */
@@ -2042,17 +2097,6 @@ export interface components {
              * @default 1
              */
             strength: number;
-        };
-        /**
-         * LaidAgainOut
-         * @description How many fills were laid again, and which were not, each with why, in sentences.
-         */
-        LaidAgainOut: {
-            /** Laid */
-            laid: number;
-            /** Left */
-            left: string[];
-            desk: components["schemas"]["DeskOut"];
         };
         /**
          * Landed
@@ -2621,6 +2665,11 @@ export interface components {
             budget: number | null;
             /** Spent */
             spent: number;
+            /**
+             * Watched
+             * @description the folder that is watched for newer versions of its pictures
+             */
+            watched: string | null;
             /** Frames */
             frames: components["schemas"]["FrameOut"][];
         };
@@ -2991,6 +3040,29 @@ export interface components {
             pattern: string;
         };
         /**
+         * WatchIn
+         * @description A folder to watch, by its whole path; null for none.
+         */
+        WatchIn: {
+            /** Folder */
+            folder: string | null;
+        };
+        /**
+         * WatchedOut
+         * @description The folder that is watched, whether it can be read, how many files were taken up from it, and those that were
+         *     left, each with why, in sentences.
+         */
+        WatchedOut: {
+            /** Folder */
+            folder: string;
+            /** There */
+            there: boolean;
+            /** Taken */
+            taken: number;
+            /** Left */
+            left: string[];
+        };
+        /**
          * Way
          * @description How a part of a picture came about, in a word for clients.
          * @enum {string}
@@ -3248,6 +3320,70 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["BudgetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showWatched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedOut"] | null;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watchFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchIn"];
             };
         };
         responses: {
@@ -4411,7 +4547,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LaidAgainOut"];
+                    "application/json": components["schemas"]["FollowedOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fillAnew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowedOut"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -11,6 +11,7 @@ import { FrameGrid } from "./FrameGrid";
 import { ACCEPTED, dropped } from "./files";
 import { Uploads } from "./Uploads";
 import { type Upload, upload } from "./upload";
+import { Watched } from "./Watched";
 
 const NONE: Map<number, Standing> = new Map();
 
@@ -20,6 +21,7 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
   const [uploads, setUploads] = useState<Upload[]>([]);
   const [since, setSince] = useState(0);
   const [over, setOver] = useState(false);
+  const [watching, setWatching] = useState(false);
   const [filter, setFilter] = useState<Filter>("all");
   const [order, setOrder] = useState<Order>("name");
   const [picked, setChosen] = useState<number[]>([]);
@@ -80,6 +82,13 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
         </Text>
         <Budget shoot={shoot} />
         <Box flex="1" />
+        <Act
+          pressed={watching}
+          tip="Take newer versions of these pictures up as they are written into a folder"
+          onClick={() => setWatching(!watching)}
+        >
+          {shoot.watched ? "Watching a folder" : "Watch a folder…"}
+        </Act>
         <Text color="soft">{over ? "Let go to add them" : "Drop pictures or folders here, or"}</Text>
         <Act onClick={() => chooser.current?.click()}>Choose files</Act>
         <input
@@ -95,6 +104,7 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
           }}
         />
       </Flex>
+      {watching && <Watched shoot={shoot} close={() => setWatching(false)} />}
       {uploads.length > 0 && <Uploads uploads={uploads} since={since} forget={() => setUploads([])} />}
       {shoot.frames.length > 1 && (
         <Flex gap="12px" align="center" mb="10px" fontSize="13px">

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query
 
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
-from keen_sweep.api.filling.schemas import AskedFor, GroundIn, LaidAgainOut, MoveIn, QuoteOut, SaidOut
+from keen_sweep.api.filling.schemas import AskedFor, FollowedOut, GroundIn, MoveIn, QuoteOut, SaidOut
 from keen_sweep.studio.filling import ask, lay_again, move, quote, words
 from keen_sweep.studio.filling.fill import Fill
 
@@ -25,11 +25,19 @@ def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill) -> A
 
 
 @router.post("/api/frames/{frame_id}/lay-again", operation_id="layAgain")
-def lay_fills_again(library: TheLibrary, frame_id: int) -> LaidAgainOut:
+def lay_fills_again(library: TheLibrary, frame_id: int) -> FollowedOut:
     """Lay the fills that are out of step with a newer version of the picture again, all that can be."""
     done = lay_again.lay_again(library, frame_id)
     left = [f"{name}: {why}" for name, why in done.left]
-    return LaidAgainOut(laid=done.laid, left=left, desk=desk_of(library, frame_id))
+    return FollowedOut(done=done.done, left=left, desk=desk_of(library, frame_id))
+
+
+@router.post("/api/frames/{frame_id}/fill-anew", operation_id="fillAnew")
+def fill_anew(library: TheLibrary, frame_id: int) -> FollowedOut:
+    """Ask for fills, for nothing, of all sweeps that are out of step with a newer version of the picture."""
+    asked = lay_again.fill_anew(library, frame_id)
+    left = [f"{name}: {why}" for name, why in asked.left]
+    return FollowedOut(done=asked.done, left=left, desk=desk_of(library, frame_id))
 
 
 @router.post("/api/frames/{frame_id}/let-go", operation_id="letGo")

@@ -56,9 +56,9 @@ class QuoteOut(BaseModel):
         return cls.model_validate({**vars(quoted), **vars(quoted.cost)})
 
 
-class LaidAgainOut(BaseModel):
-    """How many fills were laid again, and which were not, each with why, in sentences."""
+class FollowedOut(BaseModel):
+    """How many fills follow a newer version of the picture, and which do not, each with why, in sentences."""
 
-    laid: int
+    done: int
     left: list[str]
     desk: DeskOut

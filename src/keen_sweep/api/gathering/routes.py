@@ -11,11 +11,20 @@ from starlette.requests import ClientDisconnect
 
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, FrameOut, desk_of
-from keen_sweep.api.gathering.schemas import BudgetIn, FillFramesIn, FramesFilled, ShootIn, ShootOut, StandingOut
+from keen_sweep.api.gathering.schemas import (
+    BudgetIn,
+    FillFramesIn,
+    FramesFilled,
+    ShootIn,
+    ShootOut,
+    StandingOut,
+    WatchedOut,
+    WatchIn,
+)
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.carrying import series
 from keen_sweep.studio.filling import budget
-from keen_sweep.studio.gathering import frames, shoots, states, versions
+from keen_sweep.studio.gathering import frames, shoots, states, versions, watch
 from keen_sweep.studio.gathering.gather import gather
 
 router = APIRouter(tags=["shoots"])
@@ -60,6 +69,19 @@ def fill_frames(library: TheLibrary, shoot_id: int, body: FillFramesIn) -> Frame
 def set_budget(library: TheLibrary, shoot_id: int, body: BudgetIn) -> None:
     """How many credits services may cost for this shoot."""
     budget.set_budget(library, shoot_id, body.credits)
+
+
+@router.get(SHOOTS + "/{shoot_id}/watched", operation_id="showWatched")
+def show_watched(library: TheLibrary, shoot_id: int) -> WatchedOut | None:
+    """The folder that is watched for newer versions of a shoot's pictures, and what became of its files."""
+    found = watch.watched_by(library, shoot_id)
+    return None if found is None else WatchedOut.of(found)
+
+
+@router.put(SHOOTS + "/{shoot_id}/watched", status_code=204, operation_id="watchFolder")
+def watch_folder(library: TheLibrary, shoot_id: int, body: WatchIn) -> None:
+    """Watch a folder for newer versions of a shoot's pictures, or none."""
+    watch.watch(library, shoot_id, body.folder)
 
 
 @router.delete(SHOOTS + "/{shoot_id}", status_code=204, operation_id="deleteShoot")

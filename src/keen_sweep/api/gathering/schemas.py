@@ -10,6 +10,7 @@ from keen_sweep.api.desk.schemas import FrameOut
 from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.gathering.states import FrameState, Standing
+from keen_sweep.studio.gathering.watch import Watched
 
 
 class ShootOut(BaseModel):
@@ -18,6 +19,7 @@ class ShootOut(BaseModel):
     made_at: datetime
     budget: float | None
     spent: float
+    watched: str | None = Field(description="the folder that is watched for newer versions of its pictures")
     frames: list[FrameOut]
 
     @classmethod
@@ -58,6 +60,27 @@ class FramesFilled(BaseModel):
 
     asked: int
     refused: list[str]
+
+
+class WatchIn(BaseModel):
+    """A folder to watch, by its whole path; null for none."""
+
+    folder: str | None = Field(max_length=1_000)
+
+
+class WatchedOut(BaseModel):
+    """The folder that is watched, whether it can be read, how many files were taken up from it, and those that were
+    left, each with why, in sentences."""
+
+    folder: str
+    there: bool
+    taken: int
+    left: list[str]
+
+    @classmethod
+    def of(cls, watched: Watched) -> WatchedOut:
+        left = [f"{name}: {why}" for name, why in watched.left]
+        return cls(folder=watched.folder, there=watched.there, taken=watched.taken, left=left)
 
 
 class ShootIn(BaseModel):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 import cv2
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.series.similarity import Similarity
 from keen_sweep.core.touch.dab import Source
 
 # The picture below a touch-up: the pixels (h, w, 3) of a box that lies in the picture.
@@ -38,6 +40,17 @@ def mapping(source: Source) -> NDArray[np.float64]:
     if quarter:
         shift = np.rint(shift)
     return np.column_stack([linear, shift])
+
+
+def settled_source(source: Source, lies: Similarity) -> Source:
+    """The source of a stroke of one version of a picture as it is in another, that was straightened or cropped; lies:
+    from the one to the other."""
+    at, to = (
+        tuple(float(v) for v in lies.places(np.array([point]) - 0.5)[0] + 0.5) for point in (source.at, source.to)
+    )
+    # What is mirrored is mirrored about the other's upright: that turns it twice as far.
+    turn = math.fmod(source.turn + 2 * lies.turn, 360) if source.mirror else source.turn
+    return source.model_copy(update={"at": at, "to": to, "turn": turn})
 
 
 def source_box(source: Source, box: Box) -> Box:

@@ -34,7 +34,7 @@ def review_take(library: Library, take_id: int, judge: Judge = judged) -> int:
         wire = select(Find).where(Find.sweep_id == take.sweep_id, Find.kind == FindKind.WIRES)
         was_wire = session.exec(wire).first() is not None
     here = sit(library, take.frame_id)
-    if not take.method.invents or take.width * take.height == 0:
+    if take.original != here.frame.original or not take.method.invents or take.width * take.height == 0:
         return 0
     patch = here.shelf.patch(take.patch)
     if (patch.alpha > 0).sum() > LARGEST_SHARE * here.box.area:

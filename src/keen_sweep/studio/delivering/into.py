@@ -16,6 +16,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Shoot
 from keen_sweep.studio.delivering.deliver import ALONE, Delivery, Place, deliver, name_of
 from keen_sweep.studio.delivering.wanted import Wanted
+from keen_sweep.studio.folders import folder_named
 
 
 @dataclass(frozen=True)
@@ -36,25 +37,11 @@ def names_of(library: Library, frames: Sequence[int], wanted: Wanted, folder: st
         raise BadRequest(
             f"Several pictures would be called {meeting[0]}: put {{number}} or {{name}} into the pattern of names."
         )
-    into = None if folder is None else folder_of(library, folder)
+    into = None if folder is None else folder_named(library, folder, "delivered")
     return [
         Named(frame, name, into is not None and (into / name).exists())
         for frame, name in zip(frames, named, strict=True)
     ]
-
-
-def folder_of(library: Library, folder: str) -> Path:
-    """A folder to deliver into. Raises BadRequest for one that is none, or is the library's own."""
-    path = Path(folder).expanduser()
-    if not folder.strip() or not path.is_absolute():
-        raise BadRequest("Say the whole path of the folder, such as /home/me/delivered or ~/delivered.")
-    path = path.resolve()
-    own = library.folder.resolve()
-    if path == own or own in path.parents:
-        raise BadRequest("That is the library's own folder, in which the originals are: choose another one.")
-    if path.exists() and not path.is_dir():
-        raise BadRequest(f"{path} is a file, not a folder.")
-    return path
 
 
 def deliver_into(
@@ -62,7 +49,7 @@ def deliver_into(
 ) -> list[Path]:
     """Write a frame's file, and what lies beside it, into a folder: whole or not at all. Raises Conflict when a file is
     there already, unless over; LibraryTrouble when the folder cannot be written."""
-    into = folder_of(library, folder)
+    into = folder_named(library, folder, "delivered")
     first = into / name_of(library, frame, wanted, place)
     if first.exists() and not over:
         raise Conflict(f"{first} is there already: nothing was written over it.")

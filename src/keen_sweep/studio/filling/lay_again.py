@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,23 +14,26 @@ from keen_sweep.core.fill.closing import SURROUNDINGS
 from keen_sweep.core.fill.cut import STEP
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.fill.relay import relay
-from keen_sweep.document.stack import Stack
+from keen_sweep.core.fill.settled import settled
+from keen_sweep.core.series.similarity import SAME_PLACE
+from keen_sweep.document.stack import Behind, Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
+from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import Sitting, sit
 
 
 @dataclass(frozen=True)
-class LaidAgain:
-    """How many fills were laid again, and which were not, by their sweeps' names, each with why."""
+class Followed:
+    """How many fills follow a newer version, and which do not, by their sweeps' names, each with why."""
 
-    laid: int
+    done: int
     left: tuple[tuple[str, str], ...]
 
 
-def lay_again(library: Library, frame_id: int) -> LaidAgain:
+def lay_again(library: Library, frame_id: int) -> Followed:
     """Lay all fills of a frame that are out of step again, from bottom to top, and pick them, in one step of the
     history; what cannot be laid again stays out of step. Each is a take of its own; the earlier ones stay. Raises
     NotFound."""
@@ -53,27 +57,51 @@ def lay_again(library: Library, frame_id: int) -> LaidAgain:
         return now
 
     change(library, frame_id, "lay fills again", edit)
-    return LaidAgain(len(laid), tuple(left))
+    return Followed(len(laid), tuple(left))
+
+
+def fill_anew(library: Library, frame_id: int) -> Followed:
+    """Ask for fills of all sweeps that are out of step, as many takes as usual of each, for nothing; what cannot be
+    asked for stays out of step. Raises NotFound."""
+    done, left = [], []
+    for sweep in sit(library, frame_id).stack.sweeps:
+        if sweep.behind is None:
+            continue
+        try:
+            ask_fill(library, frame_id, sweep.id)
+        except KeenSweepError as error:
+            left.append((sweep.name, str(error)))
+            continue
+        done.append(sweep.id)
+    _forget(library, frame_id, "fill anew", done)
+    return Followed(len(done), tuple(left))
 
 
 def let_go(library: Library, frame_id: int) -> None:
     """Forget which fills are out of step: their sweeps are to be filled anew."""
 
+    _forget(library, frame_id, "let earlier fills go", [sweep.id for sweep in sit(library, frame_id).stack.sweeps])
+
+
+def _forget(library: Library, frame_id: int, title: str, sweep_ids: Sequence[str]) -> None:
     def edit(stack: Stack) -> Stack:
         for sweep in stack.sweeps:
-            stack = stack.changed(sweep.id, behind=None)
+            if sweep.id in sweep_ids:
+                stack = stack.changed(sweep.id, behind=None)
         return stack
 
-    change(library, frame_id, "let earlier fills go", edit)
+    change(library, frame_id, title, edit)
 
 
-def _laid(here: Sitting, stack: Stack, sweep_id: str, patch: str) -> str:
+def _laid(here: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
     """A fill laid again on what lies below it in a stack, kept as a take; the content hash of its patch. Raises
     BadRequest when it cannot be."""
-    query = select(Take).where(Take.patch == patch, Take.sweep_id == sweep_id).order_by(col(Take.id))
+    query = select(Take).where(Take.patch == behind.patch, Take.sweep_id == sweep_id).order_by(col(Take.id))
     with here.library.session() as session:
         row = session.exec(query).first()
-    take = patch_from_bytes(here.shelf.read(patch))
+    take = patch_from_bytes(here.shelf.read(behind.patch))
+    if behind.lies != SAME_PLACE:
+        take = settled(take, behind.lies, here.box)
     window = _seen(take, here.box)
     below = here.seen(window, stack=stack.below(sweep_id))
     made = relay(take.moved(-window.x, -window.y), below).moved(window.x, window.y)

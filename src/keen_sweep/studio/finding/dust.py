@@ -15,13 +15,17 @@ NEAR, NEAR_PIXELS = 0.6, 5.0
 
 def specks_elsewhere(session: Session, frame: Frame) -> list[list[Find]]:
     """The specks of each other frame of the shoot that came off a sensor of the same size."""
-    same = select(Frame.id).where(
-        Frame.shoot_id == frame.shoot_id,
-        Frame.id != frame.id,
-        Frame.width == frame.width,
-        Frame.height == frame.height,
-    )
-    rows = session.exec(select(Find).where(col(Find.frame_id).in_(same), Find.kind == FindKind.SPECKS)).all()
+    query = select(Find).join(Frame, col(Frame.id) == Find.frame_id)
+    rows = session.exec(
+        query.where(
+            Frame.shoot_id == frame.shoot_id,
+            Frame.id != frame.id,
+            Frame.width == frame.width,
+            Frame.height == frame.height,
+            Find.original == Frame.original,
+            Find.kind == FindKind.SPECKS,
+        )
+    ).all()
     by_frame: dict[int, list[Find]] = {}
     for row in rows:
         by_frame.setdefault(row.frame_id, []).append(row)

@@ -61,7 +61,7 @@ class FindChange(BaseModel):
 def open_finds(here: Sitting) -> list[Find]:
     """The finds of a frame that are neither dropped nor sweeps by now."""
     with here.library.session() as session:
-        rows = session.exec(select(Find).where(Find.frame_id == here.frame.id).order_by(col(Find.id))).all()
+        rows = _rows(session, here.frame)
     sweeps = {sweep.id for sweep in here.stack.sweeps}
     return [row for row in rows if not row.dropped and row.sweep_id not in sweeps]
 
@@ -99,7 +99,7 @@ def _outline(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
 def things_of(here: Sitting) -> Iterator[NDArray[np.bool_]]:
     """The people and things that were found in a frame and not dropped, gone or not, (H, W) bool each."""
     with here.library.session() as session:
-        rows = session.exec(select(Find).where(Find.frame_id == here.frame.id)).all()
+        rows = _rows(session, here.frame)
     for row in rows:
         if row.kind.stands_by_itself and not row.dropped:
             yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), free=True)) >= HALF
@@ -107,7 +107,7 @@ def things_of(here: Sitting) -> Iterator[NDArray[np.bool_]]:
 
 def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind, found: Sequence[Found]) -> None:
     """Put what a scout found in the place of what it found before; what was dropped or kept then stays so."""
-    rows = list(session.exec(select(Find).where(Find.frame_id == frame.id, Find.kind == kind)))
+    rows = [row for row in _rows(session, frame) if row.kind is kind]
     decided = [row for row in rows if row.dropped or row.sweep_id is not None]
     for row in rows:
         if row not in decided:
@@ -128,6 +128,7 @@ def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind,
         session.add(
             Find(
                 frame_id=frame.id,
+                original=frame.original,
                 kind=kind,
                 name=name,
                 shapes=[area.model_dump(mode="json")],
@@ -163,6 +164,12 @@ def change_find(library: Library, frame_id: int, find_id: int, change: FindChang
         session.add(row)
         note(session, EventKind.FINDS, shoot=frame.shoot_id, frame=frame_id)
         return row
+
+
+def _rows(session: Session, frame: Frame) -> list[Find]:
+    """All that was found in a frame as it is."""
+    query = select(Find).where(Find.frame_id == frame.id, Find.original == frame.original)
+    return list(session.exec(query.order_by(col(Find.id))))
 
 
 def _overlap(a: Box, b: Box) -> float:

@@ -34,6 +34,7 @@ def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
         numbers = [int(row.name[7:]) for row in same if row.name.startswith("Person ") and row.name[7:].isdigit()]
         row = Find(
             frame_id=frame_id,
+            original=here.frame.original,
             kind=FindKind.PEOPLE,
             name=f"Person {max(numbers, default=0) + 1}",
             shapes=[area.model_dump(mode="json")],

@@ -1,4 +1,4 @@
-"""Newer versions of a frame's picture: the same one in other tones, or in more bits."""
+"""Newer versions of a frame's picture: the same one in other tones, in more bits, straightened or cropped."""
 
 from __future__ import annotations
 
@@ -6,51 +6,60 @@ from pathlib import Path, PurePosixPath
 
 import numpy as np
 
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import AlreadyThere, BadRequest, NotTheSamePlace
-from keen_sweep.core.photo.pyramid import Pyramid
+from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.series.align import align
-from keen_sweep.core.series.alignment import projected
+from keen_sweep.core.series.similarity import SAME_PLACE, Similarity, similarity_between
 from keen_sweep.core.series.view import view_of
-from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.files import content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.gathering.follow import Following
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.history import frame_of, revision_of
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running.events import note
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.stacks import revised, stack_of
 
-# A version is of the same geometry when nothing lies farther off than this, pixels of what is looked at.
-STILL = 1.5
+# Versions may be larger or smaller than the picture by so much.
+MOST_SCALE = 4.0
+# Less than this, degrees or a share, is not worth a word.
+TOLD_TURN, TOLD_SCALE = 0.05, 0.01
 
 
 def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
-    """Take up a newer version of a frame's picture: its sweeps, guards and touch-ups stay, what was filled is out of
-    step until it is laid again. Both versions stay in the history.
+    """Take up a newer version of a frame's picture: its sweeps, guards, touch-ups and finds follow, what was filled is
+    out of step until it is laid again. Both versions stay in the history.
 
     file lies in the library's incoming folder and is moved. Raises BadPicture, NotFound, AlreadyThere for the very file
-    that is shown, BadRequest for another picture, and for one that was straightened or cropped.
+    that is shown, BadRequest for another picture, and for one that was bent.
     """
     here = sit(library, frame_id)
     if content_hash(file) == here.frame.original:
         raise AlreadyThere("This is the file that is shown already.")
     picture = read_picture(file)
-    _check_same(here.pyramid, Pyramid([picture.pixels]), f"{here.frame.width} x {here.frame.height}")
+    lies = _lies(here, picture)
+    following = Following(here, lies, Box(x=0, y=0, width=picture.width, height=picture.height))
     original = library.files.take_in(file)
     if not (library.views / original).exists():
         originals_of(library).keep(original, picture)
     with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
         present = revision_of(session, frame)
+        if frame.original != here.frame.original:
+            raise BadRequest("Another version was taken up meanwhile: look at it first.")
+        stack = following.stack(stack_of(session, present))
+        following.finds(session, frame_id, frame.original, original)
         frame.original, frame.format, frame.depth = original, picture.format, picture.depth
-        stack = _behind(stack_of(session, present))
+        frame.width, frame.height = picture.width, picture.height
         shown = named(PurePosixPath(name.replace("\\", "/")).name, "picture")
-        told = f"newer version, {shown}" + (f", {picture.converted}" if picture.converted else "")
-        revision = revised(session, present, stack, frame, told)
+        told = [f"newer version, {shown}", *_told(lies, here.box, picture)]
+        if picture.converted:
+            told.append(picture.converted)
+        revision = revised(session, present, stack, frame, ", ".join(told))
         frame.revision_id = revision.id
         session.add(frame)
         note(session, EventKind.FRAME, shoot=frame.shoot_id, frame=frame_id)
@@ -58,31 +67,27 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         return revision
 
 
-def _behind(stack: Stack) -> Stack:
-    """A stack whose fills are those of an earlier version."""
-    layers = tuple(
-        layer.model_copy(update={"pick": None, "behind": layer.pick or layer.behind})
-        if isinstance(layer, Sweep)
-        else layer
-        for layer in stack.layers
-    )
-    return stack.model_copy(update={"layers": layers})
-
-
-def _check_same(before: Pyramid, after: Pyramid, size: str) -> None:
-    """Raise BadRequest unless two pictures show the same, pixel for pixel."""
-    if before.box != after.box:
-        now = f"{after.box.width} x {after.box.height}"
-        raise BadRequest(
-            f"This version is {now} px, the picture {size}: one that was cropped or straightened cannot be taken up; "
-            "add it as a picture of its own."
-        )
-    one, other = (view_of(np.asarray(each.level(0))) for each in (before, after))
+def _lies(here: Sitting, picture: Picture) -> Similarity:
+    """How the picture of a frame lies in a version of it. Raises BadRequest."""
+    one, other = (view_of(np.asarray(pixels)) for pixels in (here.pyramid.level(0), picture.pixels))
     try:
-        matrix = align(one, other).homography
+        lies = similarity_between(one, other)
     except NotTheSamePlace as error:
-        raise BadRequest("This file does not show the same picture: its fills would make no sense.") from error
-    corners = np.array([[0, 0], [one.width, 0], [one.width, one.height], [0, one.height]], np.float64)
-    off = np.abs(projected(matrix, corners) - corners).max() * one.scale
-    if off > STILL:
-        raise BadRequest("This version lies otherwise: one that was turned or straightened cannot be taken up.")
+        raise BadRequest(f"This file cannot be a newer version: {error}. Add it as a picture of its own.") from error
+    if not 1 / MOST_SCALE <= lies.scale <= MOST_SCALE:
+        raise BadRequest(f"This version is {lies.scale:.2g} times as large: fills would be of no use in it.")
+    return lies
+
+
+def _told(lies: Similarity, before: Box, after: Picture) -> list[str]:
+    """What was done to the geometry, in words."""
+    if lies == SAME_PLACE:
+        return []
+    out = []
+    if abs(lies.turn) >= TOLD_TURN:
+        out.append(f"turned by {abs(lies.turn):.1f}\N{DEGREE SIGN}")
+    if abs(lies.scale - 1) >= TOLD_SCALE:
+        out.append(f"{lies.scale:.0%} of the size")
+    if after.width * after.height < 0.999 * before.area * lies.scale**2:
+        out.append("cropped")
+    return out or ["moved"]

@@ -26,6 +26,7 @@ export function StepBar({ desk }: { desk: Desk }) {
         and not shown.
       </Text>
       <Do id="layAgain" />
+      <Do id="fillAnew" />
       <Do id="letGo" />
     </Flex>
   );

@@ -2,10 +2,12 @@ import { api, ask, type Desk, sent } from "../../api/client";
 import { shootsKey } from "../../api/queries";
 import type { FrameDoing } from "./frame";
 
-type LaidAgain = { laid: number; left: string[]; desk: Desk };
+type Followed = { done: number; left: string[]; desk: Desk };
 
 /** Newer versions of the picture's file, and the fills that have to follow. */
 export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
+  const tell = (done: string, left: string[]) =>
+    state().set(left.length ? { problem: [done, ...left].join(" ") } : { done });
   return {
     takeUp: (file: File) =>
       inTurn(async () => {
@@ -16,15 +18,20 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
       }),
     layAgain: () =>
       inTurn(async () => {
-        const answer = await ask<LaidAgain>(
+        const answer = await ask<Followed>(
           api.POST("/api/frames/{frame_id}/lay-again", { params: { path } }),
         );
-        const some = answer.laid === 1 ? "One fill was" : `${answer.laid} fills were`;
-        state().set(
-          answer.left.length
-            ? { problem: `${some} laid again. ${answer.left.join(" ")}` }
-            : { done: `${some} laid again.` },
+        const some = answer.done === 1 ? "One fill was" : `${answer.done} fills were`;
+        tell(`${some} laid again.`, answer.left);
+        return answer;
+      }),
+    fillAnew: () =>
+      inTurn(async () => {
+        const answer = await ask<Followed>(
+          api.POST("/api/frames/{frame_id}/fill-anew", { params: { path } }),
         );
+        const some = answer.done === 1 ? "One sweep is" : `${answer.done} sweeps are`;
+        tell(`${some} filled anew.`, answer.left);
         return answer;
       }),
     letGo: () => inTurn(() => ask<Desk>(api.POST("/api/frames/{frame_id}/let-go", { params: { path } }))),

@@ -8,7 +8,7 @@ export const renewing = {
   takeUp: {
     // Without a key: browsers open a choice of files for a click alone.
     label: "Newer version…",
-    says: "A newer version of this picture's file, in other tones or in more bits: what was done stays",
+    says: "A newer version of this picture's file, in other tones, straightened or cropped: what was done follows",
     does: ({ actions }) => void chooseFile(ACCEPTED).then(actions.takeUp),
   },
   layAgain: {
@@ -17,6 +17,12 @@ export const renewing = {
     key: "F3",
     can: behind,
     does: ({ actions }) => void actions.layAgain(),
+  },
+  fillAnew: {
+    label: "Fill them anew",
+    says: "Fill the sweeps that are out of step once more, as many takes as usual of each",
+    can: behind,
+    does: ({ actions }) => void actions.fillAnew(),
   },
   letGo: {
     label: "Let them go",

@@ -1,0 +1,96 @@
+"""A similarity: how a picture that was straightened, cropped or made smaller lies on the one it was made from."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict
+
+from keen_sweep.core.errors import NotTheSamePlace
+from keen_sweep.core.series.alignment import Matrix, projected
+from keen_sweep.core.series.features import SEED, matched
+from keen_sweep.core.series.view import View
+
+# Features lie where a similarity says but for so many pixels of the view: such a share of all, which may be wrong, and
+# of those that a homography agrees with.
+OFF, MOST, NEARLY_ALL = 2.0, 0.6, 0.95
+# What moves less than this, pixels of the picture, did not move.
+STILL = 0.6
+
+
+class Similarity(BaseModel):
+    """Where places of one picture, pixel centres at whole numbers, are in another: x, y at
+    along * x - across * y + right, across * x + along * y + down."""
+
+    model_config = ConfigDict(frozen=True)
+
+    along: float = 1.0
+    across: float = 0.0
+    right: float = 0.0
+    down: float = 0.0
+
+    @property
+    def scale(self) -> float:
+        """How many times larger things are in the other."""
+        return float(np.hypot(self.along, self.across))
+
+    @property
+    def turn(self) -> float:
+        """How far things are turned clockwise in the other, degrees."""
+        return float(np.degrees(np.arctan2(self.across, self.along)))
+
+    @property
+    def matrix(self) -> Matrix:
+        """The same for homogeneous points, (3, 3)."""
+        return np.array([[self.along, -self.across, self.right], [self.across, self.along, self.down], [0, 0, 1.0]])
+
+    def places(self, points: NDArray[Any]) -> Matrix:
+        """Where points (n, 2) of the one are in the other."""
+        return projected(self.matrix, np.asarray(points, np.float64).reshape(-1, 2))
+
+    def then(self, after: Similarity) -> Similarity:
+        """This one, and another one after it."""
+        return _of(after.matrix @ self.matrix)
+
+    @property
+    def inverse(self) -> Similarity:
+        """From the other to the one."""
+        return _of(np.asarray(np.linalg.inv(self.matrix), np.float64))
+
+
+SAME_PLACE = Similarity()
+
+
+def similarity_between(one: View, other: View) -> Similarity:
+    """How a picture lies in another one that was made from it, or that it was made from; SAME_PLACE where nothing
+    moved. Tones may differ. Raises NotTheSamePlace for another picture, and for one that was bent.
+
+    The similarity that most features agree on (RANSAC, then Levenberg and Marquardt's method, both as OpenCV's
+    estimateAffinePartial2D has them).
+    """
+    found = matched(one, other)
+    if found is None:
+        raise NotTheSamePlace("it does not show the same picture")
+    here, there = projected(one.to_frame, found.here), projected(other.to_frame, found.there)
+    off = OFF / min(one.scale, other.scale)
+    cv2.setRNGSeed(SEED)
+    matrix = cv2.estimateAffinePartial2D(
+        here, there, method=cv2.RANSAC, ransacReprojThreshold=off, maxIters=5_000, confidence=0.9999
+    )[0]
+    if matrix is None:
+        raise NotTheSamePlace("it does not show the same picture")
+    told = _of(np.asarray(matrix, np.float64))
+    near = np.hypot(*(told.places(here) - there).T) < off
+    right = np.hypot(*(projected(found.homography, found.here) - found.there).T) < OFF
+    if near.mean() < MOST or near[right].mean() < NEARLY_ALL:
+        raise NotTheSamePlace("it is bent or drawn out: more than turned, cropped and made larger or smaller")
+    rim = np.array([[0, 0], [one.width, 0], [one.width, one.height], [0, one.height]], np.float64)
+    same = (one.width, one.height) == (other.width, other.height)
+    return SAME_PLACE if same and np.abs(told.places(rim) - rim).max() < STILL else told
+
+
+def _of(matrix: Matrix) -> Similarity:
+    return Similarity(along=matrix[0, 0], across=matrix[1, 0], right=matrix[0, 2], down=matrix[1, 2])

@@ -1,0 +1,109 @@
+"""What was done to a picture follows it into a version that was straightened, cropped or made larger or smaller."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from sqlmodel import Session, select
+
+from keen_sweep.core.box import Box
+from keen_sweep.core.mask.fit import WIDEST_FEATHER, WIDEST_MARGIN, Fit
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.series.carried import carried
+from keen_sweep.core.series.similarity import SAME_PLACE, Similarity
+from keen_sweep.core.touch.source import settled_source
+from keen_sweep.document.mark import Filed, Mark, drawing_to_bytes, filed, filed_from, shapes_of
+from keen_sweep.document.stack import Behind, Stack, Sweep
+from keen_sweep.document.touch import Touch
+from keen_sweep.store.tables import Find
+from keen_sweep.studio.sitting import Sitting
+
+# Things that are larger or smaller by less than this are of the same size.
+SAME_SIZE = 0.02
+
+
+class Following:
+    """Shapes, layers and finds of one version of a frame as they lie in another, which has the box picture."""
+
+    def __init__(self, here: Sitting, lies: Similarity, picture: Box) -> None:
+        self._shelf, self._keep = here.shelf, here.library.files.add
+        self._lies, self._picture = lies, picture
+
+    def stack(self, stack: Stack) -> Stack:
+        """The stack, with all fills behind; without what lies outside."""
+        layers = [self._sweep(layer) if isinstance(layer, Sweep) else self._touch(layer) for layer in stack.layers]
+        inside = tuple(layer for layer in layers if layer is not None)
+        return stack.model_copy(update={"layers": inside, "guard": self.shapes(stack.guard)})
+
+    def shapes(self, shapes: tuple[Filed, ...]) -> tuple[Filed, ...]:
+        """Shapes of a mark or a guard."""
+        if self._lies == SAME_PLACE:
+            return shapes
+        known = shapes_of(shapes, self._shelf)
+        return filed([carried(each, self._lies.places, self._shelf.read, self._keep) for each in known], self._keep)
+
+    def _sweep(self, sweep: Sweep) -> Sweep | None:
+        behind = sweep.behind
+        if sweep.pick is not None:
+            behind = Behind(patch=sweep.pick)
+        if behind is not None:
+            behind = behind.model_copy(update={"lies": behind.lies.then(self._lies)})
+        if self._lies == SAME_PLACE:
+            return sweep.model_copy(update={"pick": None, "behind": behind})
+        mark = Mark(shapes=self.shapes(sweep.mark.shapes), fit=self._fit(sweep.mark.fit))
+        if mark.reach(self._picture).empty:
+            return None
+        ground = sweep.ground
+        if ground is not None and ground.frame is None:
+            box = self._box(ground.box)
+            ground = None if box.empty else ground.model_copy(update={"box": box})
+        return sweep.model_copy(update={"pick": None, "behind": behind, "mark": mark, "ground": ground})
+
+    def _touch(self, touch: Touch) -> Touch | None:
+        if self._lies == SAME_PLACE:
+            return touch
+        stroke = carried(self._shelf.drawing(touch.stroke), self._lies.places, self._shelf.read, self._keep)
+        assert isinstance(stroke, Stroke)
+        box = stroke.box.intersect(self._picture)
+        if box.empty:
+            return None
+        source = touch.source and settled_source(touch.source, self._lies)
+        return touch.model_copy(update={"stroke": self._keep(drawing_to_bytes(stroke)), "box": box, "source": source})
+
+    def _fit(self, fit: Fit) -> Fit:
+        by = self._lies.scale
+        if abs(by - 1) < SAME_SIZE:
+            return fit
+        return Fit(
+            margin=float(np.clip(fit.margin * by, -WIDEST_MARGIN, WIDEST_MARGIN)),
+            feather=min(fit.feather * by, WIDEST_FEATHER),
+            holes=fit.holes,
+            crumbs=round(fit.crumbs * by * by),
+        )
+
+    def _box(self, box: Box) -> Box:
+        corners = np.array([(x, y) for x in (box.x, box.right) for y in (box.y, box.bottom)], np.float64) - 0.5
+        there = np.rint(self._lies.places(corners) + 0.5).astype(int)
+        (left, top), (right, bottom) = there.min(axis=0).tolist(), there.max(axis=0).tolist()
+        return Box(x=left, y=top, width=right - left, height=bottom - top).intersect(self._picture)
+
+    def finds(self, session: Session, frame_id: int, before: str, after: str) -> None:
+        """What scouts found in the version before, as found in the one after; what was decided of it stays."""
+        known = session.exec(select(Find).where(Find.frame_id == frame_id, Find.original == after)).first()
+        if known is not None:
+            return
+        for row in session.exec(select(Find).where(Find.frame_id == frame_id, Find.original == before)):
+            shapes = self.shapes(filed_from(row.shapes))
+            if Mark(shapes=shapes).reach(self._picture).empty:
+                continue
+            also = [{**each, "area": self._area(each["area"])} for each in row.also]
+            told = row.model_dump(exclude={"id"})
+            session.add(Find(**{**told, "original": after, "shapes": [_json(each) for each in shapes], "also": also}))
+
+    def _area(self, told: dict[str, Any]) -> dict[str, Any]:
+        return _json(self.shapes(filed_from([told]))[0])
+
+
+def _json(shape: Filed) -> dict[str, Any]:
+    return shape.model_dump(mode="json")

@@ -1,0 +1,84 @@
+import { Flex, Input, Text } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, type Shoot } from "../api/client";
+import { shootsKey, useWatched } from "../api/queries";
+import { Act } from "../theme/controls";
+import { Problem } from "./ShootsPage";
+
+/** A folder that is watched for newer versions of a shoot's pictures: which, and what became of its files. */
+export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
+  const queries = useQueryClient();
+  const watched = useWatched(shoot.id);
+  const [folder, setFolder] = useState(shoot.watched ?? "");
+  const [problem, setProblem] = useState("");
+  const watch = (wanted: string | null) =>
+    ask(
+      api.PUT("/api/shoots/{shoot_id}/watched", {
+        params: { path: { shoot_id: shoot.id } },
+        body: { folder: wanted },
+      }),
+    )
+      .then(() => {
+        setProblem("");
+        if (wanted === null) close();
+        return queries.invalidateQueries({ queryKey: shootsKey });
+      })
+      .catch((error: Error) => setProblem(error.message));
+  const known = watched.data;
+  return (
+    <Flex
+      as="form"
+      role="region"
+      aria-label="Watched folder"
+      direction="column"
+      gap="6px"
+      mb="10px"
+      p="10px"
+      bg="white"
+      onSubmit={(event) => {
+        event.preventDefault();
+        watch(folder);
+      }}
+    >
+      <Flex align="center" gap="8px" wrap="wrap">
+        <label htmlFor={`watched-${shoot.id}`}>
+          <b>Folder with newer versions</b>
+        </label>
+        <Input
+          id={`watched-${shoot.id}`}
+          size="xs"
+          h="28px"
+          w="320px"
+          bg="sheet"
+          fontSize="14px"
+          placeholder="~/developed"
+          maxLength={1000}
+          value={folder}
+          onChange={(event) => setFolder(event.target.value)}
+        />
+        <Act type="submit" disabled={!folder.trim() || folder === shoot.watched}>
+          Watch it
+        </Act>
+        {shoot.watched && <Act onClick={() => watch(null)}>Stop watching</Act>}
+        <Act onClick={close}>Close</Act>
+      </Flex>
+      <Text color="soft" fontSize="13px">
+        A file of the machine that Keen Sweep runs on, named as one of these pictures and written to its end,
+        is taken up as its newer version: in other tones, straightened or cropped.
+      </Text>
+      {problem && <Problem text={problem} />}
+      {known && !known.there && <Problem text="This folder cannot be read now: it is looked for again." />}
+      {known && (known.taken > 0 || known.left.length > 0) && (
+        <Text fontSize="13px" role="status">
+          {known.taken === 1 ? "One file was taken up." : `${known.taken} files were taken up.`}
+        </Text>
+      )}
+      {known?.left.map((each) => (
+        <Text key={each} fontSize="13px" color="alarm">
+          {each}
+        </Text>
+      ))}
+    </Flex>
+  );
+}
