@@ -13,6 +13,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.core.raws import write_dng
+from tests.core.series.test_similarity import straightened
 from tests.web.desk import SIZE, brush, state, stroke
 
 
@@ -144,7 +145,7 @@ def test_a_newer_version_is_taken_up_and_fills_are_laid_again(shoot: Page, photo
     with page.expect_file_chooser() as chooser:
         page.get_by_role("button", name="Newer version…").click()
     chooser.value.set_files(tmp_path / "small.png")
-    expect(page.get_by_role("alert")).to_contain_text("90 x 60 px, the picture 640 x 427")
+    expect(page.get_by_role("alert")).to_contain_text("does not show the same picture")
     page.get_by_role("alert").get_by_role("button", name="Close").click()
     with page.expect_file_chooser() as chooser:
         page.get_by_role("button", name="Newer version…").click()
@@ -172,3 +173,31 @@ def test_a_newer_version_is_taken_up_and_fills_are_laid_again(shoot: Page, photo
     made = imagecodecs.png_decode(Path(download.value.path()).read_bytes())
     assert made.dtype == np.uint16
     assert np.array_equal(made[200:], newer[200:])
+
+
+def test_a_straightened_version_is_taken_up_from_a_folder_and_filled_anew(
+    shoot: Page, photo: Path, tmp_path: Path, name: str
+) -> None:
+    page = shoot
+    page.get_by_role("link", name="All shoots").click()
+    section = page.get_by_role("region", name=name, exact=True)
+    section.get_by_role("button", name="Watch a folder").click()
+    panel = section.get_by_role("region", name="Watched folder")
+    panel.get_by_label("Folder with newer versions").fill(str(tmp_path / "nowhere"))
+    panel.get_by_role("button", name="Watch it").click()
+    expect(panel.get_by_role("alert")).to_contain_text("There is no folder")
+    folder = tmp_path / "developed"
+    folder.mkdir()
+    panel.get_by_label("Folder with newer versions").fill(str(folder))
+    panel.get_by_role("button", name="Watch it").click()
+    expect(section.get_by_role("button", name="Watching a folder")).to_be_visible()
+    with Image.open(photo) as image:
+        newer, _ = straightened(np.asarray(image), 2, 0.1)
+    Image.fromarray(newer).save(folder / f"{photo.stem} level.png")
+    expect(panel.get_by_text("One file was taken up.")).to_be_visible()
+    section.get_by_role("link", name=photo.name).click()
+    bar = page.get_by_role("region", name="Out of step")
+    expect(bar).to_contain_text("One fill is out of step")
+    bar.get_by_role("button", name="Fill them anew").click()
+    expect(bar).to_have_count(0)
+    state(page, 1, "choose")
