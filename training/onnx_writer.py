@@ -40,10 +40,10 @@ class Writer:
         how = {"mode": "nearest", "coordinate_transformation_mode": "asymmetric", "nearest_mode": "floor"}
         return self.add("Resize", [given, "", scales], name, **how)
 
-    def blocks(self, given: str) -> str:
+    def blocks(self, given: str, channels: int = 3) -> str:
         """Blocks of two by two pixels as channels, in the order of torch's pixel_unshuffle."""
         self.add("SpaceToDepth", [given], f"{given}.blocks", blocksize=2)
-        order = np.array([3 * k + c for c in range(3) for k in range(4)], np.int64)
+        order = np.array([channels * k + c for c in range(channels) for k in range(4)], np.int64)
         return self.add("Gather", [f"{given}.blocks", self.constant("order", order)], f"{given}.halved", axis=1)
 
     def model(self, name: str, given: list[Any], made: list[Any]) -> bytes:

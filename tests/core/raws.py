@@ -40,3 +40,15 @@ def write_dng(path: Path, scene: np.ndarray, orientation: int = 1, description: 
             (50778, "H", 1, 21, True),
         ],
     )
+
+
+def write_unknown(path: Path) -> None:
+    """A raw file of a camera that nobody knows: laid out as a TIFF, and compressed in a way of its own."""
+    levels = np.random.default_rng(0).integers(0, 16_000, (96, 128), dtype=np.uint16)
+    pattern = [(271, "s", 0, "Vale Optical", True), (33421, "H", 2, (2, 2), True), (33422, "B", 4, (0, 1, 1, 2), True)]
+    tifffile.imwrite(path, levels, photometric=32803, metadata=None, extratags=pattern)
+    with tifffile.TiffFile(path) as tiff:
+        place = tiff.pages[0].tags[259].valueoffset
+    content = bytearray(path.read_bytes())
+    content[place : place + 2] = (65111).to_bytes(2, "little")
+    path.write_bytes(content)

@@ -16,7 +16,7 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.profiles import ROMM_POWER, from_lab, srgb, to_xyz, wide_gamut, without_inks
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.sniff import sniff
-from tests.core.raws import MATRIX, write_dng
+from tests.core.raws import MATRIX, write_dng, write_unknown
 
 CUP = np.ascontiguousarray(data.coffee()[80:176, 100:228])
 
@@ -64,6 +64,12 @@ def test_a_raw_file_that_is_cut_short_is_damaged(tmp_path: Path) -> None:
     (tmp_path / "two.dng").write_bytes(content[: len(content) // 3])
     with pytest.raises(BadPicture, match="damaged or cut short"):
         read_picture(tmp_path / "two.dng")
+
+
+def test_a_raw_file_of_a_camera_that_nobody_knows_says_what_to_do(tmp_path: Path) -> None:
+    write_unknown(tmp_path / "one.vlr")
+    with pytest.raises(BadPicture, match="raw files of this camera cannot be read here: develop it"):
+        read_picture(tmp_path / "one.vlr")
 
 
 def test_a_tiff_of_colours_stays_a_tiff(tmp_path: Path) -> None:

@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 import pytest
 
+from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
@@ -19,7 +20,7 @@ from keen_sweep.studio.carrying.ask import ask_carry
 from keen_sweep.studio.gathering.frames import add_frame, remove_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
-from keen_sweep.studio.running.carriers import MOST_ATTEMPTS, Carriers, carry_out
+from keen_sweep.studio.running.carriers import MOST_ATTEMPTS, Carriers
 from keen_sweep.studio.sitting import sit
 
 PATIENCE = 120.0

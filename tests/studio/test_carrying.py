@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from sqlmodel import select
 
+from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotFound, NotTheSamePlace
 from keen_sweep.core.mask.areas import as_area
@@ -33,7 +34,6 @@ from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.gathering.states import FrameState
 from keen_sweep.studio.history import undo
 from keen_sweep.studio.marking.draw import add_shapes, move_sweep, new_sweep, settle
-from keen_sweep.studio.running.carriers import carry_out
 from keen_sweep.studio.sitting import sit
 
 SHIFT = (14, 9)

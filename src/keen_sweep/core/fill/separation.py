@@ -10,15 +10,14 @@ size, and a network trained by us (training/reflections.py) says how much light 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import dctn, idctn
 
+from keen_sweep.core.methods.network import answer_of
 from keen_sweep.core.photo.picture import Pixels
 
 Floats = NDArray[np.float32]
@@ -109,14 +108,5 @@ def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
 def _learned(picture: Floats) -> Floats:
     """The light that the network says was added, an eighth of its size."""
     square = np.asarray(cv2.resize(picture, (SIDE, SIDE), interpolation=cv2.INTER_AREA), np.float32)
-    [answer] = _network().run(None, {"picture": np.ascontiguousarray(square.transpose(2, 0, 1)[None])})
+    answer = answer_of(FILE, square.transpose(2, 0, 1)[None])
     return np.asarray(np.clip(answer[0].transpose(1, 2, 0), 0, 1), np.float32)
-
-
-@lru_cache(maxsize=1)
-def _network() -> Any:
-    import onnxruntime
-
-    options = onnxruntime.SessionOptions()
-    options.intra_op_num_threads = 2
-    return onnxruntime.InferenceSession(str(FILE), options, providers=["CPUExecutionProvider"])

@@ -14,11 +14,12 @@ from typing import Any, Literal
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage, sparse
+from scipy import sparse
 from scipy.sparse import csgraph
 from skimage.segmentation import slic
 
 from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.mask.colours import Colours, lab_of
 from keen_sweep.core.mask.fit import without_holes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
@@ -30,7 +31,7 @@ How = Literal["scribble", "outline"]
 
 # The crop round the mark that is looked at, as a share of its size, and its working size in pixels.
 ROUND, LEAST_ROUND, WORKING = 0.5, 12, 320 * 320
-SEGMENTS, COMPACTNESS, BINS = 1200, 12.0, 10
+SEGMENTS, COMPACTNESS = 1200, 12.0
 # The cut: weight of a border, of colour, of what was scribbled on, of distance in lengths of the scribble.
 BORDER, COVERED, DEEP, DISTANCE = 0.25, 1.2, 1.5, 2.5
 FARTHEST, FAR = 0.7, 0.6
@@ -82,27 +83,11 @@ def _ground(picture: Pixels, near: Bools, guard: Bools | None) -> Surroundings:
             np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_AREA), np.uint8)
             for plane in (pixels, marked, barred)
         )
-    blurred = cv2.GaussianBlur(pixels, (0, 0), 0.6).astype(np.float32) / 255
-    lab = np.asarray(cv2.cvtColor(blurred, cv2.COLOR_RGB2LAB), np.float32)
+    lab = lab_of(pixels)
     hit = marked > 127
     if not hit.any():
         hit = marked == marked.max()
     return Surroundings(box, pixels, lab, hit, barred > 127)
-
-
-class Colours:
-    """Lab colours in bins, and how often they occur in weighted areas."""
-
-    def __init__(self, lab: NDArray[np.float32]) -> None:
-        low, span = np.array([0.0, -50.0, -50.0], np.float32), np.float32(100)
-        steps = np.clip((lab - low) / span * BINS, 0, BINS - 1).astype(np.int64)
-        self.bins = (steps[..., 0] * BINS + steps[..., 1]) * BINS + steps[..., 2]
-
-    def share(self, weight: NDArray[Any]) -> Floats:
-        """(BINS^3): the smoothed share of each colour in an area given as weights (h, w)."""
-        count = np.bincount(self.bins.ravel(), np.asarray(weight, np.float64).ravel(), minlength=BINS**3)
-        smooth = ndimage.gaussian_filter(count.reshape(BINS, BINS, BINS), 0.6, mode="nearest")
-        return np.asarray(smooth.ravel() / max(float(smooth.sum()), 1e-9) + 1e-5, np.float64)
 
 
 def _cut(ground: Surroundings, how: How) -> Bools:

@@ -16,6 +16,7 @@ from keen_sweep.core.photo.profiles import ROMM_POWER, wide_gamut
 
 EXIF_PREFIX = b"Exif\x00\x00"
 DEVELOPED = "developed neutrally"
+UNKNOWN = "The raw files of this camera cannot be read here: develop it to a TIFF elsewhere."
 
 
 def is_raw(path: Path) -> bool:
@@ -28,9 +29,13 @@ def is_raw(path: Path) -> bool:
 
 
 def size(path: Path) -> tuple[int, int]:
-    """Width and height as they will be developed, before they are turned."""
-    with rawpy.imread(str(path)) as raw:
-        return int(raw.sizes.width), int(raw.sizes.height)
+    """Width and height as they will be developed, before they are turned. Raises BadPicture when LibRaw does not know
+    the camera."""
+    try:
+        with rawpy.imread(str(path)) as raw:
+            return int(raw.sizes.width), int(raw.sizes.height)
+    except rawpy.LibRawFileUnsupportedError as error:
+        raise BadPicture(UNKNOWN) from error
 
 
 def read(path: Path) -> Picture:
@@ -46,7 +51,7 @@ def read(path: Path) -> Picture:
             )
             exif = _exif(path, raw)
     except rawpy.LibRawFileUnsupportedError as error:
-        raise BadPicture("The raw files of this camera cannot be read here: develop it to a TIFF elsewhere.") from error
+        raise BadPicture(UNKNOWN) from error
     except rawpy.LibRawError as error:
         raise BadPicture("The raw file is damaged or cut short.") from error
     metadata = Metadata(icc=wide_gamut(), exif=exif)

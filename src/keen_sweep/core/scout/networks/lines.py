@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, whole
+from keen_sweep.core.methods.network import answer_of
 
 Floats = NDArray[np.float32]
 FILE = Path(__file__).with_name("wires.onnx")
@@ -39,14 +38,4 @@ def _answer(pixels: NDArray[np.uint8]) -> Floats:
     height, width = pixels.shape[:2]
     pad = (-height % STEP, -width % STEP)
     square = np.pad(pixels, ((0, pad[0]), (0, pad[1]), (0, 0)), mode="edge").astype(np.float32) / 255
-    answer = _network().run(None, {"picture": np.ascontiguousarray(square.transpose(2, 0, 1)[None])})[0]
-    return np.asarray(answer[0, 0, :height, :width], np.float32)
-
-
-@lru_cache(maxsize=1)
-def _network() -> Any:
-    import onnxruntime
-
-    options = onnxruntime.SessionOptions()
-    options.intra_op_num_threads = 2
-    return onnxruntime.InferenceSession(str(FILE), options, providers=["CPUExecutionProvider"])
+    return answer_of(FILE, square.transpose(2, 0, 1)[None])[0, 0, :height, :width]

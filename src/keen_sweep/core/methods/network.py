@@ -1,0 +1,28 @@
+"""Our own networks, opened once each."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+THREADS = 2
+
+
+def answer_of(file: Path, seen: NDArray[Any]) -> NDArray[np.float32]:
+    """What a network of one input and one output says to (1, channels, h, w)."""
+    opened = _opened(file)
+    [answer] = opened.run(None, {opened.get_inputs()[0].name: np.ascontiguousarray(seen, np.float32)})
+    return np.asarray(answer, np.float32)
+
+
+@lru_cache(maxsize=8)
+def _opened(file: Path) -> Any:
+    import onnxruntime
+
+    options = onnxruntime.SessionOptions()
+    options.intra_op_num_threads = THREADS
+    return onnxruntime.InferenceSession(str(file), options, providers=["CPUExecutionProvider"])

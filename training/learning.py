@@ -1,0 +1,139 @@
+"""What the networks of marks have in common: how they are built, how they learn, how they are written down."""
+
+from __future__ import annotations
+
+import argparse
+import multiprocessing
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import torch
+from onnx_writer import Writer
+from things import Random, Sources, sources
+from torch import nn
+from torch.nn import functional
+
+BATCH, DRAWERS = 8, 2
+WIDE = (24, 40, 64, 96)
+Example = Callable[[Random, Sources], tuple[np.ndarray, np.ndarray]]
+
+
+class Seer(nn.Module):
+    """(N, seen, H, W), sides multiples of 16, to logits (N, told, H, W)."""
+
+    def __init__(self, seen: int, told: int) -> None:
+        super().__init__()
+        self.first = nn.ModuleList([_layer(4 * seen, WIDE[0]), _layer(WIDE[0], WIDE[0])])
+        self.second = nn.ModuleList([_layer(WIDE[0], WIDE[1], 2), _layer(WIDE[1], WIDE[1])])
+        self.third = nn.ModuleList([_layer(WIDE[1], WIDE[2], 2), _layer(WIDE[2], WIDE[2]), _layer(WIDE[2], WIDE[2])])
+        self.fourth = nn.ModuleList(
+            [_layer(WIDE[2], WIDE[3], 2)] + [_layer(WIDE[3], WIDE[3], far=far) for far in (1, 2, 4, 2, 1)]
+        )
+        self.up = nn.ModuleList([_layer(WIDE[k + 1] + WIDE[k], WIDE[k]) for k in (2, 1, 0)])
+        self.last = _layer(WIDE[0], 4 * told)
+
+    def forward(self, given: torch.Tensor) -> torch.Tensor:
+        half = functional.pixel_unshuffle(given, 2)
+        for layer in self.first:
+            half = functional.relu(layer(half))
+        quarter = half
+        for layer in self.second:
+            quarter = functional.relu(layer(quarter))
+        eighth = functional.relu(self.third[0](quarter))
+        for layer in self.third[1:]:
+            eighth = eighth + functional.relu(layer(eighth))
+        sixteenth = functional.relu(self.fourth[0](eighth))
+        for layer in self.fourth[1:]:
+            sixteenth = sixteenth + functional.relu(layer(sixteenth))
+        up = sixteenth
+        for layer, beside in zip(self.up, (eighth, quarter, half), strict=True):
+            up = functional.interpolate(up, scale_factor=2, mode="nearest")
+            up = functional.relu(layer(torch.cat([up, beside], 1)))
+        return functional.pixel_shuffle(self.last(up), 2)
+
+
+def _layer(seen: int, told: int, step: int = 1, far: int = 1) -> nn.Conv2d:
+    return nn.Conv2d(seen, told, 3, step, padding=far, dilation=far)
+
+
+def seer_as_onnx(network: Seer) -> bytes:
+    """The network as ONNX, sigmoid included."""
+    w = Writer()
+    seen, told = network.first[0].in_channels // 4, network.last.out_channels // 4
+    half = w.layer(network.first[1], w.layer(network.first[0], w.blocks("seen", seen), "first0"), "first1")
+    quarter = w.layer(network.second[1], w.layer(network.second[0], half, "second0"), "second1")
+    eighth = w.layer(network.third[0], quarter, "third0")
+    for k, module in enumerate(list(network.third)[1:], start=1):
+        eighth = w.add("Add", [eighth, w.layer(module, eighth, f"third{k}")], f"third{k}.sum")
+    up = w.layer(network.fourth[0], eighth, "fourth0")
+    for k, module in enumerate(list(network.fourth)[1:], start=1):
+        up = w.add("Add", [up, w.layer(module, up, f"fourth{k}")], f"fourth{k}.sum")
+    for k, (module, beside) in enumerate(zip(network.up, (eighth, quarter, half), strict=True)):
+        joined = w.add("Concat", [w.twice(up, f"twice{k}"), beside], f"joined{k}", axis=1)
+        up = w.layer(module, joined, f"up{k}")
+    last = w.layer(network.last, up, "last", relu=False)
+    w.add("Sigmoid", [w.add("DepthToSpace", [last], "logits", blocksize=2, mode="CRD")], "told")
+    return w.model("marks", ["seen", [1, seen, "height", "width"]], ["told", [1, told, "height", "width"]])
+
+
+def loss_of(logits: torch.Tensor, truth: torch.Tensor) -> torch.Tensor:
+    """Cross entropy, and soft Dice of each picture by itself: small things count as much as large ones."""
+    entropy = functional.binary_cross_entropy_with_logits(logits, truth)
+    chance = torch.sigmoid(logits)
+    both = (chance * truth).sum((2, 3))
+    dice = 1 - (2 * both + 20) / ((chance**2).sum((2, 3)) + (truth**2).sum((2, 3)) + 20)
+    return entropy + 0.5 * dice.mean()
+
+
+def _draw(queue: multiprocessing.Queue, root: Path, example: Example, seed: int) -> None:
+    """Draw batches for ever."""
+    import cv2
+
+    cv2.setNumThreads(1)
+    random, made_of = np.random.default_rng(seed), sources(root)
+    while True:
+        made = [example(random, made_of) for _ in range(BATCH)]
+        queue.put(
+            (np.stack([m[0] for m in made]).astype(np.float16), np.stack([m[1] for m in made]).astype(np.float16))
+        )
+
+
+def learn(network: Seer, example: Example, as_onnx: Callable[[Seer], bytes], given: argparse.Namespace) -> None:
+    """Draw and learn for so many minutes; the network is written every two of them."""
+    torch.manual_seed(given.seed)
+    torch.set_num_threads(2)
+    context = multiprocessing.get_context("fork")
+    queue = context.Queue(maxsize=12)
+    for k in range(DRAWERS):
+        context.Process(target=_draw, args=(queue, given.root, example, given.seed + 1_000 * k), daemon=True).start()
+    if given.start:
+        network.load_state_dict(torch.load(given.start))
+    network = network.to(memory_format=torch.channels_last)
+    print(sum(p.numel() for p in network.parameters()), "weights", flush=True)
+    best = 2e-3
+    optimiser = torch.optim.AdamW(network.parameters(), lr=best, weight_decay=1e-4)
+    queue.get()
+    started, step, mean, saved = time.time(), 0, 0.0, time.time()
+    while (share := (time.time() - started) / 60 / given.minutes) < 1:
+        seen, truth = (torch.from_numpy(each).float() for each in queue.get())
+        optimiser.param_groups[0]["lr"] = best * min(1, (step + 1) / 100) * (0.5 + 0.5 * np.cos(np.pi * share))
+        loss = loss_of(network(seen.to(memory_format=torch.channels_last)), truth)
+        optimiser.zero_grad()
+        loss.backward()
+        nn.utils.clip_grad_norm_(network.parameters(), 1.0)
+        optimiser.step()
+        step += 1
+        mean = 0.98 * mean + 0.02 * float(loss)
+        if step % 100 == 0:
+            print(f"{step} steps, {time.time() - started:.0f} s, loss {mean / (1 - 0.98**step):.3f}", flush=True)
+        if time.time() - saved > 120:
+            _keep(network, as_onnx, given.out)
+            saved = time.time()
+    _keep(network, as_onnx, given.out)
+
+
+def _keep(network: Seer, as_onnx: Callable[[Seer], bytes], out: Path) -> None:
+    torch.save(network.state_dict(), out.with_suffix(".pt"))
+    out.write_bytes(as_onnx(network))
