@@ -9,7 +9,6 @@ import cv2
 import numpy as np
 import pytest
 
-from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
@@ -17,6 +16,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.ask import ask_carry
+from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.gathering.frames import add_frame, remove_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep

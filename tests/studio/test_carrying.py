@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from sqlmodel import select
 
-from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotFound, NotTheSamePlace
 from keen_sweep.core.mask.areas import as_area
@@ -26,6 +25,7 @@ from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.carrying.carry import Landed, put_down, work_out
 from keen_sweep.studio.carrying.series import approve, fill_series, series
+from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.filling.carry_out import carry_out as carry_out_run
 from keen_sweep.studio.finding.finds import finds, keep_found
 from keen_sweep.studio.finding.keep import keep_finds

@@ -1,6 +1,7 @@
 """Finds in a library: asked for once, dropped, corrected, kept as sweeps, dust in several frames."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -24,7 +25,9 @@ from keen_sweep.studio.finding.ask import _scoutings, ask_scouts, scoutings
 from keen_sweep.studio.finding.finds import FindChange, change_find, finds, keep_found, things_of
 from keen_sweep.studio.finding.keep import keep, keep_dust_everywhere, keep_finds
 from keen_sweep.studio.finding.person import person_in_box
+from keen_sweep.studio.finding.reflection import seek_reflection
 from keen_sweep.studio.gathering.frames import add_frame, remove_frame
+from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.scouts import Scouts
 from keen_sweep.studio.running.scouts import scout as look
 from keen_sweep.studio.sitting import sit
@@ -123,6 +126,43 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
     assert names(library, frame_id) == []
     with pytest.raises(BadRequest, match="at least one"):
         keep_finds(library, frame_id, ids)
+
+
+def test_what_was_painted_by_hand_is_not_offered(library: Library, frame_id: int) -> None:
+    put(library, frame_id, "people", found("Person 1", 20, 20), found("Person 2", 100, 20))
+    new_sweep(library, frame_id, [Stroke(points=((22.0, 30.0), (38.0, 30.0)), size=30)])
+    assert [each.find.name for each in finds(library, frame_id)] == ["Person 2"]
+    # Half of somebody is not all of them.
+    new_sweep(library, frame_id, [Stroke(points=((95.0, 30.0), (100.0, 30.0)), size=10)])
+    assert [each.find.name for each in finds(library, frame_id)] == ["Person 2"]
+    history.undo(library, frame_id)
+    history.undo(library, frame_id)
+    assert [each.find.name for each in finds(library, frame_id)] == ["Person 1", "Person 2"]
+    # What takes a reflection off everything leaves people where they are.
+    seek_reflection(library, frame_id, anyway=True)
+    assert len(finds(library, frame_id)) == 2
+
+
+def test_a_kind_of_things_is_ticked_wherever_it_is_found_once_somebody_said_so(
+    library: Library, frame: Frame, frame_id: int
+) -> None:
+    bins = [replace(found(f"Bin {n}", 20 + 40 * n, 20, "things"), what="bin", chosen=False) for n in (1, 2)]
+    chair = replace(found("Chair 1", 20, 80, "things"), what="chair", chosen=False)
+    put(library, frame_id, "things", *bins, chair)
+    first = next(each.find for each in finds(library, frame_id) if each.find.name == "Bin 1")
+    change_find(library, frame_id, first.id, FindChange(always=True))
+    assert {each.find.name: each.find.goes for each in finds(library, frame_id)} == {
+        "Bin 1": True,
+        "Bin 2": True,
+        "Chair 1": False,
+    }
+    other = another(library, frame, 3)
+    put(library, other, "things", *bins, chair)
+    assert [each.always for each in finds(library, other)] == [True, True, False]
+    assert [each.find.goes for each in finds(library, other)] == [True, True, False]
+    change_find(library, frame_id, first.id, FindChange(always=False))
+    put(library, other, "things", *bins, chair)
+    assert not any(each.find.goes for each in finds(library, other))
 
 
 def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int) -> None:

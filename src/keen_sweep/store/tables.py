@@ -193,7 +193,8 @@ class Scouting(SQLModel, table=True):
 
 class Find(SQLModel, table=True):
     """What a scout found in a version of the picture: the shapes of its mark, what belongs to it and which of that goes
-    with it. goes: it will become a sweep; sweep_id: it has, and is no longer offered while that sweep is there."""
+    with it. goes: it will become a sweep; sweep_id: it has, and is no longer offered while that sweep is there.
+    what: which kind of things."""
 
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
@@ -210,6 +211,13 @@ class Find(SQLModel, table=True):
     goes: bool = True
     dropped: bool = False
     sweep_id: str | None = None
+    what: str = ""
+
+
+class AlwaysTicked(SQLModel, table=True):
+    """A kind of things that go wherever they are found: the photographer said so."""
+
+    what: str = Field(primary_key=True)
 
 
 class Carrying(SQLModel, table=True):

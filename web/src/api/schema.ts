@@ -1821,11 +1821,14 @@ export interface components {
         /**
          * FindChange
          * @description What changes about a find: whether it goes, whether it is dropped, what of that which belongs to it goes with it,
-         *     and shapes that are added to it or taken away.
+         *     and shapes that are added to it or taken away. always: whether every thing of its kind goes, here and wherever one is
+         *     found from now on.
          */
         FindChange: {
             /** Goes */
             goes?: boolean | null;
+            /** Always */
+            always?: boolean | null;
             /** Dropped */
             dropped?: boolean | null;
             /** Also */
@@ -1842,7 +1845,8 @@ export interface components {
         /**
          * FindOut
          * @description Something that may go. goes: it is chosen; with_also: what of its shadow and mirror image goes with it;
-         *     frames: in how many frames of the shoot it sits at the same place of the sensor.
+         *     frames: in how many frames of the shoot it sits at the same place of the sensor; what: of things, which kind;
+         *     always: whether all of that kind go wherever they are found.
          */
         FindOut: {
             /** Id */
@@ -1869,6 +1873,10 @@ export interface components {
             with_also: ("shadow" | "mirror")[];
             /** Frames */
             frames: number;
+            /** What */
+            what: string;
+            /** Always */
+            always: boolean;
         };
         /**
          * Fit

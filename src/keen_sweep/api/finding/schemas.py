@@ -33,7 +33,8 @@ class ScoutOut(BaseModel):
 
 class FindOut(BaseModel):
     """Something that may go. goes: it is chosen; with_also: what of its shadow and mirror image goes with it;
-    frames: in how many frames of the shoot it sits at the same place of the sensor."""
+    frames: in how many frames of the shoot it sits at the same place of the sensor; what: of things, which kind;
+    always: whether all of that kind go wherever they are found."""
 
     id: int
     kind: FindKind
@@ -47,10 +48,12 @@ class FindOut(BaseModel):
     also: dict[str, list[list[float]]]
     with_also: list[Belonging]
     frames: int
+    what: str
+    always: bool
 
     @classmethod
     def of(cls, item: FindOnDesk) -> FindOut:
-        seen = {"box": item.box, "rings": item.rings, "also": item.also, "frames": item.frames}
+        seen = {"box": item.box, "rings": item.rings, "also": item.also, "frames": item.frames, "always": item.always}
         return cls.model_validate({**item.find.model_dump(), **seen})
 
 

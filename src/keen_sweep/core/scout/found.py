@@ -48,7 +48,8 @@ class Also:
 class Found:
     """One thing that may go: its mask, how sure the scout is (0 to 1), and what speaks for or against it in words.
 
-    subject: it seems to be what the picture is of; chosen: it goes unless somebody objects.
+    subject: it seems to be what the picture is of; chosen: it goes unless somebody objects; what: which kind of
+    things.
     """
 
     kind: FindKind
@@ -59,3 +60,4 @@ class Found:
     subject: bool = False
     chosen: bool = True
     also: tuple[Also, ...] = ()
+    what: str = ""

@@ -51,7 +51,7 @@ def find_things(
         subject = share >= SUBJECT_SHARE
         reason = f"{each.score:.0%} like a {each.kind}" + ("; large: the subject?" if subject else "")
         # Most things belong to the picture: none goes unless it is ticked.
-        out.append(Found(FindKind.THINGS, name, mask, each.score, reason, subject, chosen=False))
+        out.append(Found(FindKind.THINGS, name, mask, each.score, reason, subject, False, what=each.kind))
     return out
 
 

@@ -14,6 +14,7 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import HALF
@@ -22,7 +23,7 @@ from keen_sweep.core.mask.shape import Shape
 from keen_sweep.core.scout.found import Belonging, FindKind, Found
 from keen_sweep.document.mark import Drawn, Mark
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Find, Frame
+from keen_sweep.store.tables import AlwaysTicked, Find, Frame
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.finding.dust import same_place, specks_elsewhere
 from keen_sweep.studio.finding.rows import also_of, found_in, shapes_of_find
@@ -33,37 +34,72 @@ from keen_sweep.studio.sitting import Sitting, sit
 
 # Two finds are the same thing when their boxes overlap so much.
 SAME = 0.5
+# What is marked by so much need not be offered. How many of these shares are kept.
+MARKED, SHARES_KEPT = 0.6, 2_000
 # Outlines that are kept, in points.
 POINTS_KEPT = 2_000_000
 
 
 @dataclass(frozen=True)
 class FindOnDesk:
-    """A find with its outline, the outlines of what belongs to it, and in how many frames it sits (dust)."""
+    """A find with its outline, the outlines of what belongs to it, in how many frames it sits (dust), and whether all of
+    its kind always go."""
 
     find: Find
     rings: list[Ring]
     also: dict[Belonging, list[Ring]]
     box: Box
     frames: int
+    always: bool
 
 
 class FindChange(BaseModel):
     """What changes about a find: whether it goes, whether it is dropped, what of that which belongs to it goes with it,
-    and shapes that are added to it or taken away."""
+    and shapes that are added to it or taken away. always: whether every thing of its kind goes, here and wherever one is
+    found from now on."""
 
     goes: bool | None = None
+    always: bool | None = None
     dropped: bool | None = None
     also: list[Belonging] | None = None
     shapes: list[Shape] = Field(default_factory=list, max_length=1_000)
 
 
 def open_finds(here: Sitting) -> list[Find]:
-    """The finds of a frame that are neither dropped nor sweeps by now."""
+    """The finds of a frame that are neither dropped nor sweeps by now, nor marked in another way."""
     with here.library.session() as session:
         rows = _rows(session, here.frame)
     sweeps = {sweep.id for sweep in here.stack.sweeps}
-    return [row for row in rows if not row.dropped and row.sweep_id not in sweeps]
+    return [row for row in rows if not row.dropped and row.sweep_id not in sweeps and not _marked_already(here, row)]
+
+
+def _marked_already(here: Sitting, row: Find) -> bool:
+    """Whether sweeps cover what a scout found: it is not offered again to who painted it by hand."""
+    first = shapes_of_find(row)[0]
+    if not isinstance(first, Area):
+        return False
+    # A reflection's mask may be the whole picture.
+    sweeps = [sweep for sweep in here.stack.sweeps if sweep.method is not Method.REFLECTION]
+    over = tuple(sweep.mark for sweep in sweeps if not sweep.reach(here.box).intersect(first.box).empty)
+    return bool(over) and _covered_share(here, first, over) >= MARKED
+
+
+def _told_by(here: Sitting, area: Area, marks: tuple[Mark, ...]) -> tuple[Box, Area, tuple[Mark, ...]]:
+    return here.box, area, marks
+
+
+@cached(LRUCache(SHARES_KEPT), _told_by, lock=threading.Lock())
+def _covered_share(here: Sitting, area: Area, marks: tuple[Mark, ...]) -> float:
+    """How much of an area some marks cover, 0 to 1."""
+    window = area.box.intersect(here.box)
+    found = area.cover(window, here.shelf.read) >= HALF
+    covered = np.zeros_like(found)
+    for mark in marks:
+        mask = here.mask_of(mark, free=True)
+        common = mask.box.intersect(window)
+        if not common.empty:
+            covered[common.relative_to(window).slices] |= mask.pixels[common.relative_to(mask.box).slices] >= HALF
+    return float((found & covered).sum() / max(int(found.sum()), 1))
 
 
 def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
@@ -72,12 +108,17 @@ def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
     rows = open_finds(here)
     with library.session() as session:
         others = specks_elsewhere(session, here.frame) if any(row.kind.is_dust for row in rows) else []
+        always = _always(session)
     out = []
     for row in rows:
         shapes = shapes_of_find(row)
         also = {kind: _outline(here, (area,)) for kind, area in also_of(row).items()}
         dusty = sum(any(same_place(row, other) for other in each) for each in others) if row.kind.is_dust else 0
-        out.append(FindOnDesk(row, _outline(here, shapes), also, Mark(shapes=shapes).reach(here.box), 1 + dusty))
+        out.append(
+            FindOnDesk(
+                row, _outline(here, shapes), also, Mark(shapes=shapes).reach(here.box), 1 + dusty, row.what in always
+            )
+        )
     return out
 
 
@@ -113,6 +154,7 @@ def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind,
         if row not in decided:
             session.delete(row)
     names = {row.name for row in decided}
+    always = _always(session)
     number = 0
     for each in found:
         area = as_area(each.mask, library.files.add)
@@ -136,7 +178,8 @@ def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind,
                 confidence=each.confidence,
                 reason=each.reason,
                 subject=each.subject,
-                goes=each.chosen,
+                goes=each.chosen or (each.what in always and not each.subject),
+                what=each.what,
             )
         )
 
@@ -152,6 +195,8 @@ def change_find(library: Library, frame_id: int, find_id: int, change: FindChang
             raise NotFound("This find is not there any more: its scout has looked again.")
         if change.goes is not None:
             row.goes = change.goes
+        if change.always is not None and row.what:
+            _tick_always(session, frame, row.what, change.always)
         if change.dropped is not None:
             row.dropped = change.dropped
         if change.also is not None:
@@ -164,6 +209,23 @@ def change_find(library: Library, frame_id: int, find_id: int, change: FindChang
         session.add(row)
         note(session, EventKind.FINDS, shoot=frame.shoot_id, frame=frame_id)
         return row
+
+
+def _always(session: Session) -> set[str]:
+    """The kinds of things that always go."""
+    return set(session.exec(select(AlwaysTicked.what)).all())
+
+
+def _tick_always(session: Session, frame: Frame, what: str, always: bool) -> None:
+    known = session.get(AlwaysTicked, what)
+    if always and known is None:
+        session.add(AlwaysTicked(what=what))
+    elif not always and known is not None:
+        session.delete(known)
+    for row in _rows(session, frame):
+        if row.what == what and not row.subject:
+            row.goes = always
+            session.add(row)
 
 
 def _rows(session: Session, frame: Frame) -> list[Find]:

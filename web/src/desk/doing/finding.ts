@@ -6,6 +6,7 @@ import type { FrameDoing } from "./frame";
 
 export type FindChange = {
   goes?: boolean;
+  always?: boolean;
   dropped?: boolean;
   also?: ("shadow" | "mirror")[];
   shapes?: Drawable[];

@@ -61,6 +61,15 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
               {ALSO[kind]}
             </Minor>
           ))}
+          {find.what && (
+            <Minor
+              pressed={find.always}
+              tip={`Every ${find.what} is ticked, here and wherever one is found from now on`}
+              onClick={() => void actions.changeFind(find.id, { always: !find.always })}
+            >
+              Always a {find.what}
+            </Minor>
+          )}
           <Do id="drop" as={Minor} />
         </Flex>
       )}
