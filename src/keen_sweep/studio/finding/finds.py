@@ -42,8 +42,8 @@ POINTS_KEPT = 2_000_000
 
 @dataclass(frozen=True)
 class FindOnDesk:
-    """A find with its outline, the outlines of what belongs to it, in how many frames it sits (dust), and whether all of
-    its kind always go."""
+    """A find with its outline, the outlines of what belongs to it, in how many frames it sits (dust), and whether
+    all of its kind always go."""
 
     find: Find
     rings: list[Ring]
@@ -55,8 +55,8 @@ class FindOnDesk:
 
 class FindChange(BaseModel):
     """What changes about a find: whether it goes, whether it is dropped, what of that which belongs to it goes with it,
-    and shapes that are added to it or taken away. always: whether every thing of its kind goes, here and wherever one is
-    found from now on."""
+    and shapes that are added to it or taken away. always: whether every thing of its kind goes, here and wherever one
+    is found from now on."""
 
     goes: bool | None = None
     always: bool | None = None
