@@ -1,7 +1,7 @@
 """Train the network that says which pixels belong to the thing that a scribble or an outline means.
 
-It sees the surroundings of the mark as core.mask.likely gives them: colours, the mark, how its colours compare with those
-of what is far from it, and which kind of mark it is. A U-shaped network (Ronneberger et al. 2015) with
+It sees the surroundings of the mark as core.mask.likely gives them: colours, the mark, how its colours compare with
+those of what is far from it, and which kind of mark it is. A U-shaped network (Ronneberger et al. 2015) with
 residual, dilated layers (Yu & Koltun 2016) at its bottom; the loss is cross entropy with the soft Dice loss
 (Milletari et al. 2016).
 """
