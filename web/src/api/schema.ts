@@ -1821,8 +1821,8 @@ export interface components {
         /**
          * FindChange
          * @description What changes about a find: whether it goes, whether it is dropped, what of that which belongs to it goes with it,
-         *     and shapes that are added to it or taken away. always: whether every thing of its kind goes, here and wherever one is
-         *     found from now on.
+         *     and shapes that are added to it or taken away. always: whether every thing of its kind goes, here and wherever one
+         *     is found from now on.
          */
         FindChange: {
             /** Goes */
