@@ -6,6 +6,7 @@ import pytest
 from numpy.typing import NDArray
 from skimage import data
 
+from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.drawn import dust_hits, sky, with_dust
 from keen_sweep.core.scout.specks import find_specks, specks_in
 from keen_sweep.demo.shoot import clean_twin, distractions
@@ -44,6 +45,12 @@ def test_clean_pictures_have_none(photograph: NDArray[np.uint8], gravel: NDArray
     assert len(specks_in(photograph)) <= 1
     assert len(specks_in(sky(5))) == 0
     assert specks_in(np.full((20, 20, 3), 90, np.uint8)) == []
+
+
+@pytest.mark.parametrize("name", ["moon.png", "retina.jpg"])
+def test_craters_and_vessels_are_no_dust(name: str) -> None:
+    """Pictures of scikit-image: texture has bright spots as well as dark ones."""
+    assert len(specks_in(package_picture(name))) <= 3
 
 
 def test_lines_and_edges_are_no_specks() -> None:

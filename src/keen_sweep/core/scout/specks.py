@@ -34,6 +34,10 @@ LEAST_DEPTH, CHANNELS = 0.015, 0.08
 # Ground is calm where less than this share of a square of so many pixels is farther from smooth than so many logs.
 ROUGH, CALM_SIDE, CALM_SHARE = 0.035, 81, 0.2
 
+# Spots are texture where, within a share of the long side, there are bright ones of like size and strength too: so
+# many, and such a share of the dark ones; or where so many spots round about are.
+ROUND_ABOUT, ALIKE, FEW, AS_MANY, MANY = 0.3, 0.3, 2, 0.25, 3
+
 
 @dataclass(frozen=True)
 class Speck:
@@ -67,20 +71,42 @@ def specks_in(picture: Pixels, known: NDArray[np.bool_] | None = None) -> list[S
         size = (round(picture.shape[1] * scale), round(picture.shape[0] * scale))
         pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     light = np.log(pixels.astype(np.float32) + 8)
+    kept = [each for each in _dark_spots(light) if known is None or _at(known, each.x / scale, each.y / scale)]
+    if kept:
+        kept = _without_texture(kept, _dark_spots(-light), ROUND_ABOUT * max(pixels.shape[:2]))
+    return [Speck(s.x / scale, s.y / scale, s.diameter / scale, s.contrast, s.confidence) for s in kept]
+
+
+def _dark_spots(light: Floats) -> list[Speck]:
+    """Round spots of (h, w, 3) that are darker than what is round them in every channel, surest first."""
     grey = np.asarray(light.mean(axis=2), np.float32)
-    found: list[tuple[float, Speck]] = []
-    for x, y, diameter in _candidates(grey, _calm(grey)):
-        if known is not None and not _at(known, x / scale, y / scale):
-            continue
-        speck = _measured(light, grey, x, y, diameter)
-        if speck is not None:
-            found.append((speck.confidence, speck))
-    found.sort(key=lambda pair: -pair[0])
+    found = [_measured(light, grey, *each) for each in _candidates(grey, _calm(grey))]
     kept: list[Speck] = []
-    for _, speck in found:
+    for speck in sorted((each for each in found if each is not None), key=lambda each: -each.confidence):
         if all(np.hypot(speck.x - k.x, speck.y - k.y) > (speck.diameter + k.diameter) / 2 for k in kept):
             kept.append(speck)
-    return [Speck(s.x / scale, s.y / scale, s.diameter / scale, s.contrast, s.confidence) for s in kept]
+    return kept
+
+
+def _without_texture(dark: list[Speck], bright: list[Speck], near: float) -> list[Speck]:
+    """Dark spots where there are hardly any bright ones like them round about: dust only takes light, while craters,
+    vessels and stones have both."""
+
+    def round_about(one: Speck, spots: list[Speck]) -> int:
+        return sum(np.hypot(one.x - each.x, one.y - each.y) < near for each in spots)
+
+    def like(one: Speck, spots: list[Speck]) -> int:
+        """How many spots of its neighbourhood are of its kind."""
+        return sum(
+            np.hypot(one.x - each.x, one.y - each.y) < near
+            and each.confidence > ALIKE * one.confidence
+            and ALIKE < each.diameter / one.diameter < 1 / ALIKE
+            for each in spots
+        )
+
+    lone = [each for each in dark if like(each, bright) < max(FEW, AS_MANY * like(each, dark))]
+    rough = [each for each in dark if each not in lone]
+    return [each for each in lone if round_about(each, rough) < MANY]
 
 
 def _at(plane: NDArray[np.bool_], x: float, y: float) -> bool:
