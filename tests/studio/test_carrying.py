@@ -136,7 +136,17 @@ def test_all_that_is_marked_is_filled_in_one_go(library: Library, burst: list[Fr
 def test_what_sits_on_the_sensor_stays_there(library: Library, burst: list[Frame], photograph: np.ndarray) -> None:
     spot, _ = new_sweep(library, burst[0].id, [Stroke(points=((50, 40),), size=12)], "Dust")
     with library.session() as session:
-        session.add(Find(frame_id=burst[0].id, kind="specks", name="", confidence=1, reason="", sweep_id=spot))
+        session.add(
+            Find(
+                frame_id=burst[0].id,
+                original=burst[0].original,
+                kind="specks",
+                name="",
+                confidence=1,
+                reason="",
+                sweep_id=spot,
+            )
+        )
     rows = ask_carry(library, burst[0].id, [], [])
     assert {row.sensor for row in rows} == {True}
     (landed,) = _carried(library, burst, 1, [spot], sensor=True)

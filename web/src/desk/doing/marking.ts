@@ -17,26 +17,30 @@ type Marked = { sweep_id: string; desk: Desk };
 
 /** Marking what goes, and guarding what stays. */
 export function marking({ frame, path, state, desk, inTurn, settle, take, masks }: FrameDoing) {
-  /** The sweep that was started last, for shapes drawn before it had a number. */
-  let started: string | null = null;
+  /** The sweeps that marks became, for shapes drawn before they had numbers. */
+  const started = new Map<number, string>();
   let keys = 0;
 
   /** Shapes go to the selected mark while it has no takes, else they start a new sweep. */
   const target = (): string | null => {
-    const { selected, pending } = state();
+    const { selected, pending, mark } = state();
     const open = desk()?.sweeps.find((s) => s.id === selected && s.takes.length === 0 && !isBusy(s));
-    const waiting = pending.filter((p) => p.sweep !== GUARD);
+    const waiting = pending.filter((p) => p.sweep !== GUARD && p.mark === mark);
     return open?.id ?? (waiting.length ? (waiting.at(-1)?.sweep ?? "next") : null);
   };
-  /** Do something that adds to a sweep or makes a new one. */
-  const marked = async (sweep: string | null, work: (sweep: string | null) => Promise<Marked>) => {
-    const known = sweep === "next" ? started : sweep;
-    if (!known) started = null;
+  /** Do something that adds to a sweep or makes a new one of a mark. */
+  const marked = async (
+    mark: number,
+    sweep: string | null,
+    work: (sweep: string | null) => Promise<Marked>,
+  ) => {
+    const known = sweep === "next" ? (started.get(mark) ?? null) : sweep;
     const made = await work(known);
     if (!known) {
-      started = made.sweep_id;
+      started.set(mark, made.sweep_id);
       take(made);
-      state().select(made.sweep_id);
+      // Unless another mark was begun meanwhile.
+      if (state().mark === mark) state().select(made.sweep_id, mark);
     }
     return made;
   };
@@ -69,11 +73,11 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks 
     refit,
     /** A shape for the mark at hand, or for the guard; then: what is done with its sweep at once. */
     mark: (shape: Drawable, then?: (sweep: string) => Promise<{ desk: Desk }>) => {
-      const { guarding, pending, set } = state();
+      const { guarding, pending, mark, set } = state();
       const sweep = guarding ? GUARD : target();
       if (shape.erase && !sweep) return;
       const key = ++keys;
-      set({ pending: [...pending, { key, sweep, shape }] });
+      set({ pending: [...pending, { key, sweep, mark, shape }] });
       return inTurn(async () => {
         try {
           if (guarding) {
@@ -82,7 +86,7 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks 
               await ask<Desk>(api.POST("/api/frames/{frame_id}/guard", { params: { path }, body })),
             );
           }
-          const made = await marked(sweep, (known) => send(shape, known));
+          const made = await marked(mark, sweep, (known) => send(shape, known));
           return await settle(then ? await then(made.sweep_id) : made);
         } finally {
           state().set({ pending: state().pending.filter((p) => p.key !== key) });
@@ -91,10 +95,11 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks 
     },
     takePieces: (grain: Grain, numbers: number[], erase: boolean) => {
       const sweep = target();
+      const { mark } = state();
       if (erase && !sweep) return;
       return inTurn(async () =>
         settle(
-          await marked(sweep, (known) => {
+          await marked(mark, sweep, (known) => {
             const body = { numbers, sweep_id: known, erase };
             const where = { params: { path: { ...path, grain } }, body };
             return ask<Marked>(api.POST("/api/frames/{frame_id}/pieces/{grain}", where));

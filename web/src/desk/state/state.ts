@@ -6,7 +6,7 @@ import type { Laid, SourceSet } from "../canvas/touching";
 import type { Compare } from "../reading/look";
 
 /** A shape on its way to the server; sweep null starts a new one. */
-export type Pending = { key: number; sweep: string | null; shape: Drawable };
+export type Pending = { key: number; sweep: string | null; mark: number; shape: Drawable };
 export type Surround = "grey" | "dark" | "light";
 export type Tool = "brush" | "outline" | "corners" | "box" | "pieces" | TouchBrush;
 
@@ -94,12 +94,15 @@ export type DeskState = {
   folded: boolean;
   help: boolean;
   pending: Pending[];
+  /** Which mark is being drawn, counted from the first. */
+  mark: number;
   problem: string | null;
   /** What was done elsewhere than on the screen. */
   done: string | null;
   surround: Surround;
   set: (change: Partial<Omit<DeskState, "set" | "select">>) => void;
-  select: (sweep: string | null) => void;
+  /** Choose a sweep, or none. What is drawn next is a mark of its own, unless it belongs to one that is being drawn. */
+  select: (sweep: string | null, mark?: number) => void;
 };
 
 export const SURROUNDS: Record<Surround, string> = { grey: "#757575", dark: "#2b2b2b", light: "#d6d6d6" };
@@ -177,6 +180,7 @@ export const useDeskState = create<DeskState>((set) => ({
   folded: false,
   help: false,
   pending: [],
+  mark: 0,
   problem: null,
   done: null,
   surround: kept<Surround>("surround", "grey"),
@@ -186,8 +190,9 @@ export const useDeskState = create<DeskState>((set) => ({
     }
     set(change);
   },
-  select: (sweep) =>
-    set({
+  select: (sweep, mark) =>
+    set((known) => ({
+      mark: mark ?? known.mark + 1,
       selected: sweep,
       grounding: false,
       offer: null,
@@ -198,7 +203,7 @@ export const useDeskState = create<DeskState>((set) => ({
       compare: "off",
       against: 0,
       mixing: false,
-    }),
+    })),
 }));
 
 /** Some of the state: whoever reads no more than that is drawn anew only when it changes. */
