@@ -212,7 +212,7 @@ def test_a_backdrop_and_a_reflection_from_a_shell(tmp_path: Path) -> None:
     photo.write_bytes(imagecodecs.png_encode(np.ascontiguousarray(data.coffee())))
     done = keen_sweep("scout", photo, "--for", "reflection", "--out", out)
     assert done.returncode == 0
-    assert "None found of: a reflection" in done.stderr
+    assert "None found of: soft light" in done.stderr
 
 
 def test_a_models_file_fills_and_a_broken_one_is_named(job: tuple[Path, Path, Path], tmp_path: Path) -> None:

@@ -197,7 +197,7 @@ def test_a_backdrop_is_continued(opened: Opener) -> None:
 def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Opener) -> None:
     pane = reflected(np.ascontiguousarray(data.coffee()), np.ascontiguousarray(data.astronaut()), 0.4)
     page = opened({"pane.png": pane})
-    group(page, "Reflection").get_by_role("button", name="Look for one").click()
+    group(page, "Reflection").get_by_role("button", name="Soft light over all").click()
     sweep = page.get_by_test_id("sweep-1")
     expect(sweep).to_contain_text("Reflection")
     expect(sweep).to_contain_text("the best version: about 1 s")
@@ -220,8 +220,8 @@ def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Op
 def test_no_reflection_is_said_and_can_be_overruled(opened: Opener) -> None:
     page = opened({"cup.png": np.ascontiguousarray(data.coffee())})
     seek = group(page, "Reflection")
-    seek.get_by_role("button", name="Look for one").click()
-    expect(seek).to_contain_text("No reflection found")
+    seek.get_by_role("button", name="Soft light over all").click()
+    expect(seek).to_contain_text("Nothing to take off")
     seek.get_by_role("button", name="Take it off anyway").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Reflection")
 

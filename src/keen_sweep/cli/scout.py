@@ -88,18 +88,19 @@ def _reflection(picture: Picture, out: Path, told: list[dict[str, Any]]) -> list
     """Write the picture without its reflection, and the reflection alone; what was sought if there is none."""
     found = parted(picture.pixels)
     if found is None:
-        return ["a reflection: soft light that lies over everything, as a pane adds it"]
+        return ["soft light that lies evenly over everything, as glass adds it out of focus"]
     for name, pixels in (("clean", found.clean), ("alone", found.alone)):
         write_whole(out / f"reflection-{name}.png", encode_picture(replace(picture, pixels=pixels), "png"))
     told.append(
         {
             "kind": "reflection",
-            "name": "Reflection",
+            "name": "Soft light",
             "mask": str(out / "reflection-alone.png"),
             "box": {"x": 0, "y": 0, "width": picture.width, "height": picture.height},
             "confidence": round(found.confidence, 3),
             "subject": False,
-            "reason": f"{found.evidence:.0%} of light lies over the picture; clean version in reflection-clean.png",
+            "reason": f"{found.evidence:.0%} of soft light lies over the picture, of glass, mist or pale things; "
+            "without it in reflection-clean.png",
         }
     )
     return []

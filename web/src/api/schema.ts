@@ -2513,12 +2513,12 @@ export interface components {
         };
         /**
          * ReflectionOut
-         * @description Whether there is one, in words; the sweep that takes it off; the seconds that its best version takes; and the
+         * @description Whether there is some, in words; the sweep that takes it off; the seconds that its best version takes; and the
          *     desk since then.
          */
         ReflectionOut: {
-            /** Found */
-            found: boolean;
+            /** Worth */
+            worth: boolean;
             /** Text */
             text: string;
             /** Sweep Id */

@@ -112,10 +112,10 @@ class ReflectionIn(BaseModel):
 
 
 class ReflectionOut(BaseModel):
-    """Whether there is one, in words; the sweep that takes it off; the seconds that its best version takes; and the
+    """Whether there is some, in words; the sweep that takes it off; the seconds that its best version takes; and the
     desk since then."""
 
-    found: bool
+    worth: bool
     text: str
     sweep_id: str | None
     seconds: float

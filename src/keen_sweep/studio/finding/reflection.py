@@ -1,4 +1,6 @@
-"""Reflections: is there one to be seen, and a sweep that takes it off."""
+"""Reflections: how much soft light could be taken off, and a sweep that does it.
+
+Whether it is a pane that adds the light cannot be told from a picture: mist and pale things look the same."""
 
 from __future__ import annotations
 
@@ -19,21 +21,23 @@ from keen_sweep.studio.sitting import sit
 
 # What evidence is looked for in, pixels; and the seconds that the best version takes for a million (docs/scouts.md).
 LOOKED_AT, SECONDS = 1_500_000, 0.6
+# What works where this does not.
+OTHERWISE = "A sharp reflection: mark where it is, and borrow it from another frame or fill it."
 
 
 @dataclass(frozen=True)
 class Answer:
-    """Whether a reflection is to be seen, in words, the sweep that takes it off, the seconds of its best version."""
+    """Whether there is something to take off, in words, the sweep that does it, the seconds of its best version."""
 
-    found: bool
+    worth: bool
     text: str
     sweep_id: str | None
     seconds: float
 
 
 def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None, anyway: bool = False) -> Answer:
-    """Look for the soft light that glass adds, in what a sweep marks or the whole picture; where there is some, or
-    anyway, the sweep becomes one that takes it off. Nothing is filled yet."""
+    """See how much soft light such as glass adds lies over what a sweep marks or the whole picture; where there is
+    some, or anyway, the sweep becomes one that takes it off. Nothing is filled yet."""
     here = sit(library, frame_id)
     window = here.mask(sweep_id, free=True).box if sweep_id is not None else here.box
     below = here.stack.below(sweep_id) if sweep_id is not None else here.stack
@@ -43,12 +47,9 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
     pixels = here.seen(window.reduced(level), level, below)
     evidence = evidence_of(pixels.astype(np.float32) / np.float32(np.iinfo(pixels.dtype).max))
     seconds = max(window.area / 1e6 * SECONDS, 0.5)
-    found = evidence >= EVIDENCE
-    if not found and not anyway:
-        text = (
-            "No reflection found: looked for soft light that lies over everything, as a pane adds it out of focus. "
-            "One that is sharp, or very faint, is not seen."
-        )
+    worth = evidence >= EVIDENCE
+    if not worth and not anyway:
+        text = f"Nothing to take off: no soft light lies evenly over everything. {OTHERWISE}"
         return Answer(False, text, None, seconds)
     made = sweep_id or uuid4().hex
     whole = as_area(Mask(window, np.full((window.height, window.width), 255, np.uint8)), library.files.add)
@@ -60,5 +61,8 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
         return stack.with_layer(Sweep(id=made, name="Reflection", mark=mark, method=Method.REFLECTION, together=True))
 
     change(library, frame_id, "take off a reflection", edit)
-    text = f"A pane seems to add {evidence:.0%} of light." if found else "Little is to be seen of a reflection."
-    return Answer(found, text, made, seconds)
+    text = (
+        f"About {evidence:.0%} of soft light can be taken off. Glass adds such light, but mist and pale things look the "
+        f"same: compare, and see with L what goes. {OTHERWISE}"
+    )
+    return Answer(worth, text, made, seconds)

@@ -84,7 +84,7 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
   );
 }
 
-/** Reflections are looked for only when asked: taking one off where there is none does harm. */
+/** Soft light such as glass adds is taken off only when asked: where there is no glass that does harm. */
 function ReflectionSought({ desk, actions }: { desk: Desk; actions: Actions }) {
   const { selected } = useStateOf("selected");
   const [answer, setAnswer] = useState<string | null>(null);
@@ -103,7 +103,7 @@ function ReflectionSought({ desk, actions }: { desk: Desk; actions: Actions }) {
           Reflection
         </Text>
         <Text fontSize="13px" color="soft" role="status">
-          {looking ? "looking" : answer ? "none found" : "not asked"}
+          {looking ? "looking" : answer ? "nothing to take off" : "not asked"}
         </Text>
       </Flex>
       {answer && (
@@ -114,13 +114,13 @@ function ReflectionSought({ desk, actions }: { desk: Desk; actions: Actions }) {
       <Flex gap="5px" mt="5px" wrap="wrap">
         <Minor
           disabled={looking}
-          tip="In glass, over the whole picture or in the chosen mark; takes a second or two"
+          tip="Soft light that glass adds out of focus, over the whole picture or in the chosen mark; takes a second or two"
           onClick={() => seek(false)}
         >
-          {marked ? "Look in the mark" : "Look for one"}
+          {marked ? "Soft light in the mark" : "Soft light over all"}
         </Minor>
         {answer && (
-          <Minor disabled={looking} tip="You see one: take it off" onClick={() => seek(true)}>
+          <Minor disabled={looking} tip="You see some: take it off" onClick={() => seek(true)}>
             Take it off anyway
           </Minor>
         )}
