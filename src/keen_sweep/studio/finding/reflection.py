@@ -62,7 +62,7 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
 
     change(library, frame_id, "take off a reflection", edit)
     text = (
-        f"About {evidence:.0%} of soft light can be taken off. Glass adds such light, but mist and pale things look the "
-        f"same: compare, and see with L what goes. {OTHERWISE}"
+        f"About {evidence:.0%} of soft light can be taken off. Glass adds such light, but mist and pale things look "
+        f"the same: compare, and see with L what goes. {OTHERWISE}"
     )
     return Answer(worth, text, made, seconds)
