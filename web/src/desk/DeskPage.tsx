@@ -15,22 +15,25 @@ import type { PictureViewer } from "./canvas/viewer";
 import { useActions } from "./doing/actions";
 import { TheRoom } from "./doing/commands/Do";
 import { useKeys } from "./doing/commands/keys";
+import { chosen } from "./reading/sweeps";
 import { JobSheet } from "./sheets/JobSheet";
 import { KeySheet } from "./sheets/KeySheet";
 import { useStateOf } from "./state/state";
 import { Strip } from "./strip/Strip";
 import { TakesTray } from "./tray/TakesTray";
+import { Wall } from "./wall/Wall";
 
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
 export function DeskPage() {
   const frame = Number(useParams().frameId);
   const desk = useDesk(frame);
   const actions = useActions(frame);
-  const [viewer, setViewer] = useState<PictureViewer | null>(null);
+  const [under, setUnder] = useState<PictureViewer | null>(null);
+  const [leader, setLeader] = useState<PictureViewer | null>(null);
   const navigate = useNavigate();
   const queries = useQueryClient();
   const arriving = useRef<string | null>(null);
-  const { folded, help, problem, done, tool, offer, strip, set, select } = useStateOf(
+  const { folded, help, problem, done, tool, offer, strip, wall, selected, set, select } = useStateOf(
     "folded",
     "help",
     "problem",
@@ -38,11 +41,16 @@ export function DeskPage() {
     "tool",
     "offer",
     "strip",
+    "wall",
+    "selected",
     "set",
     "select",
   );
   const scouts = useScouts(frame);
   const series = useSeries(strip);
+  const here = desk.data && chosen(desk.data, selected);
+  const onWall = wall && here?.takes.length ? here : null;
+  const viewer = onWall ? leader : under;
   const go = useCallback(
     (to: number, sweep?: string) => {
       if (to === frame) return select(sweep ?? null);
@@ -109,16 +117,21 @@ export function DeskPage() {
         <Flex flex="1" minH="0">
           {!folded && <JobSheet desk={room.desk} actions={actions} viewer={viewer} />}
           <Flex direction="column" flex="1" minW="0">
-            <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setViewer} />
+            <Flex direction="column" flex="1" minH="0" position="relative">
+              <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setUnder} />
+              {onWall && <Wall desk={room.desk} sweep={onWall} under={under} onViewer={setLeader} />}
+            </Flex>
             {problem && <Word bad says={problem} close={() => set({ problem: null })} />}
             {done && <Word says={done} close={() => set({ done: null })} />}
             <StepBar desk={room.desk} />
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
-            {!folded && !offer && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
+            {!folded && !offer && !onWall && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
           </Flex>
         </Flex>
         {strip !== null && !folded && <Strip />}
-        {!folded && strip === null && <TakesTray desk={room.desk} actions={actions} viewer={viewer} />}
+        {!folded && strip === null && !onWall && (
+          <TakesTray desk={room.desk} actions={actions} viewer={viewer} />
+        )}
         {help && <KeySheet room={room} />}
       </Flex>
     </TheRoom>

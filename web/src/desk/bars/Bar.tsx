@@ -10,9 +10,12 @@ export function Bar({ label, children }: { label: string; children: ReactNode })
       align="center"
       justify="center"
       gap="3px"
+      // On a narrow window it takes a second row: nothing is cut off.
+      wrap="wrap"
       css={{ "& button": { paddingInline: "6px" } }}
-      h="42px"
+      minH="42px"
       px="8px"
+      py="4px"
       flexShrink={0}
       borderTop="1px solid"
       borderColor="line"

@@ -66,9 +66,11 @@ export function TopBar({ desk, viewer }: Props) {
     <Flex
       as="header"
       align="center"
-      gap="8px"
-      px="14px"
-      h="44px"
+      gap="4px 8px"
+      wrap="wrap"
+      px="10px"
+      py="6px"
+      minH="44px"
       borderBottom="1px solid"
       borderColor="line"
       flexShrink={0}
@@ -76,12 +78,24 @@ export function TopBar({ desk, viewer }: Props) {
       <Link to="/" aria-label="All shoots">
         <Flex align="center" gap="8px">
           <Mark />
-          <Text fontWeight={700} fontSize="16px" whiteSpace="nowrap">
+          <Text
+            fontWeight={700}
+            fontSize="16px"
+            whiteSpace="nowrap"
+            display={{ base: "none", "2xl": "block" }}
+          >
             Keen Sweep
           </Text>
         </Flex>
       </Link>
-      <Text color="soft" ml="8px" truncate>
+      <Text
+        color="soft"
+        ml="8px"
+        minW="0"
+        maxW={{ base: "160px", xl: "22vw" }}
+        truncate
+        title={`${desk.frame.name} · ${desk.shoot}`}
+      >
         <b style={{ color: "#1b1b1a" }}>{desk.frame.name}</b> · {desk.shoot}
       </Text>
       <Text color="soft" whiteSpace="nowrap">

@@ -3,6 +3,13 @@ import { type Look, lookQuery, tileUrl } from "../../api/views";
 
 const TILE = 512;
 export type Picture = { id: number; width: number; height: number };
+/** Where a view is: the middle of it in picture pixels, and CSS pixels for one of those. */
+export type Place = { x: number; y: number; scale: number };
+/** Of a view, the share that a place which is gone to takes at most; and as large it is at most and at least. */
+const ROOM = 0.5;
+const LARGEST = 1;
+/** What is smaller than this share of the view is gone nearer to. */
+const TOO_SMALL = 0.08;
 
 function source(picture: Picture, look: Look): OpenSeadragon.TileSource {
   const deepest = Math.max(0, Math.ceil(Math.log2(Math.max(picture.width, picture.height) / TILE)));
@@ -16,6 +23,8 @@ function source(picture: Picture, look: Look): OpenSeadragon.TileSource {
   };
   return new OpenSeadragon.TileSource(options as unknown as OpenSeadragon.TileSourceOptions);
 }
+
+type Area = { x: number; y: number; width: number; height: number };
 
 /** The deep-zoom view of one picture, in which looks change in place without a flicker. */
 export class PictureViewer {
@@ -52,6 +61,8 @@ export class PictureViewer {
       imageLoaderLimit: 16,
       maxImageCacheCount: 600,
       keyboardNavEnabled: false,
+      // A room that grows shows more, at the same size.
+      preserveImageSizeOnResize: true,
       gestureSettingsMouse: { clickToZoom: false, dblClickToZoom: false },
       gestureSettingsPen: { clickToZoom: false, dblClickToZoom: false },
       gestureSettingsTouch: { clickToZoom: false, dblClickToZoom: false },
@@ -192,8 +203,62 @@ export class PictureViewer {
   }
 
   fit() {
+    if (!this.fitted) this.left = this.place();
     this.fitted = true;
     this.osd.viewport.goHome(false);
+  }
+
+  /** Whether all of the picture is in view because that was asked for. */
+  isFitted(): boolean {
+    return this.fitted;
+  }
+
+  /** Moved by hand. */
+  unfit() {
+    this.fitted = false;
+  }
+
+  /** Where the view is; null before there is a picture. */
+  place(): Place | null {
+    if (!this.osd.viewport || !this.osd.world.getItemCount()) return null;
+    const { x, y, scale } = this.placing();
+    const size = this.osd.viewport.getContainerSize();
+    return { x: (size.x / 2 - x) / scale, y: (size.y / 2 - y) / scale, scale };
+  }
+
+  /** Be at a place, at once. */
+  goTo({ x, y, scale }: Place) {
+    this.fitted = false;
+    const viewport = this.osd.viewport;
+    const w = this.picture.width;
+    viewport.zoomTo((scale * w) / viewport.getContainerSize().x, undefined, true);
+    viewport.panTo(new OpenSeadragon.Point(x / w, y / w), true);
+  }
+
+  /** Do something as soon as there is a picture. */
+  whenOpen(does: () => void) {
+    if (this.osd.world.getItemCount()) does();
+    else this.osd.world.addOnceHandler("add-item", () => setTimeout(does));
+  }
+
+  /** Where the view was before it was taken somewhere. */
+  private left: Place | null = null;
+
+  /** Back to where the view was before it was taken somewhere. */
+  back() {
+    const here = this.fitted ? null : this.place();
+    if (this.left) this.goTo(this.left);
+    else this.fit();
+    this.left = here;
+  }
+
+  /** Full size, or another: where the view is; after all of the picture was in view, where it was before, or at a box. */
+  zoomNear(ratio: number, box: Area | null) {
+    if (this.fitted) {
+      if (box) return this.visit(box, false, ratio);
+      if (this.left) this.goTo(this.left);
+    }
+    this.zoomTo(ratio);
   }
 
   /** Zoom so that one picture pixel takes ratio screen pixels, round a point of the view or its middle. */
@@ -234,15 +299,18 @@ export class PictureViewer {
     viewport.applyConstraints(true);
   }
 
-  /** Bring a box of the picture into view unless it is there. */
-  reveal(box: { x: number; y: number; width: number; height: number }) {
+  /** Bring a box of the picture into view unless it is there, and near enough to be judged. */
+  reveal(box: Area) {
     const { x, y, scale } = this.placing();
     const size = this.osd.viewport.getContainerSize();
+    if (Math.max((box.width * scale) / size.x, (box.height * scale) / size.y) < TOO_SMALL)
+      return this.visit(box);
     const left = x + box.x * scale;
     const top = y + box.y * scale;
     const inside =
       left >= 0 && top >= 0 && left + box.width * scale <= size.x && top + box.height * scale <= size.y;
     if (inside) return;
+    this.left = this.place();
     const w = this.picture.width;
     this.osd.viewport.panTo(
       new OpenSeadragon.Point((box.x + box.width / 2) / w, (box.y + box.height / 2) / w),
@@ -250,13 +318,21 @@ export class PictureViewer {
     this.osd.viewport.applyConstraints();
   }
 
-  /** Go to a place at 100 %. */
-  visit(box: { x: number; y: number; width: number; height: number }) {
+  /** Go to a place: as large as it fits with what is round it, at full size at most, or at a size that is asked for. */
+  visit(box: Area, atOnce = false, ratio?: number) {
+    this.left = this.fitted ? null : this.place();
     this.fitted = false;
     const viewport = this.osd.viewport;
+    const size = viewport.getContainerSize();
     const w = this.picture.width;
-    viewport.panTo(new OpenSeadragon.Point((box.x + box.width / 2) / w, (box.y + box.height / 2) / w), true);
-    this.zoomTo(1);
+    const density = window.devicePixelRatio;
+    const fits = ROOM * density * Math.min(size.x / box.width, size.y / box.height);
+    const whole = density * Math.min(size.x / w, size.y / this.picture.height);
+    const wanted = ratio ?? Math.max(Math.min(fits, LARGEST), Math.min(whole, LARGEST));
+    const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    if (atOnce) return this.goTo({ ...middle, scale: wanted / density });
+    viewport.panTo(new OpenSeadragon.Point(middle.x / w, middle.y / w), true);
+    this.zoomTo(wanted);
   }
 
   destroy() {

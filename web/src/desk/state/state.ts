@@ -4,6 +4,7 @@ import type { Drawable, Grain, HowToFill, Quote, SecondThoughts, TouchBrush } fr
 import type { MaskLook } from "../canvas/hatch";
 import type { Laid, SourceSet } from "../canvas/touching";
 import type { Compare } from "../reading/look";
+import type { Count } from "../wall/arrange";
 
 /** A shape on its way to the server; sweep null starts a new one. */
 export type Pending = { key: number; sweep: string | null; mark: number; shape: Drawable };
@@ -33,6 +34,10 @@ export type DeskState = {
   /** How the take that stands is compared with another one; 0 is as shot. */
   compare: Compare;
   against: number;
+  /** All takes hang side by side; which are out; how many at a time. */
+  wall: boolean;
+  out: number[];
+  hang: Count;
   /** Where the line between the two is, as a share of the room; and which of the two blinks up. */
   line: number;
   blinked: boolean;
@@ -116,7 +121,7 @@ export const COLOURS: [string, string][] = [
 ];
 
 /** What is remembered from one visit to the next. */
-const REMEMBERED = ["surround", "look", "fillAtOnce", "delivery"] as const;
+const REMEMBERED = ["surround", "look", "fillAtOnce", "delivery", "hang"] as const;
 
 function kept<T>(name: (typeof REMEMBERED)[number], otherwise: T): T {
   try {
@@ -180,6 +185,9 @@ export const useDeskState = create<DeskState>((set) => ({
   folded: false,
   help: false,
   pending: [],
+  wall: false,
+  out: [],
+  hang: kept<Count>("hang", "all"),
   mark: 0,
   problem: null,
   done: null,
@@ -203,6 +211,8 @@ export const useDeskState = create<DeskState>((set) => ({
       compare: "off",
       against: 0,
       mixing: false,
+      // The next one hangs on the wall as soon as it has takes.
+      out: [],
     })),
 }));
 

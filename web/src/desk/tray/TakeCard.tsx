@@ -8,8 +8,10 @@ import { pictured } from "../reading/look";
 import { said } from "../reading/said";
 import { useStateOf } from "../state/state";
 
-const TALL = 78;
+/** What the tray leaves for a crop, whatever its height, and how wide that is. */
+const TALL = "calc(clamp(126px, 17vh, 250px) - 48px)";
 const SHAPE = 1.6;
+const WIDE = `calc((clamp(126px, 17vh, 250px) - 48px) * ${SHAPE})`;
 
 type CardProps = { desk: Desk; sweep: Sweep; stands: number };
 
@@ -56,7 +58,7 @@ export function TakeCard({
         aria-label={label.replace("Take", "Favourite")}
         title="A favourite. Key: *"
         onClick={() => actions.favour(take.id, !take.favourite)}
-        style={{ position: "absolute", right: 4, top: TALL + 8, lineHeight: 1 }}
+        style={{ position: "absolute", right: 4, top: `calc(${TALL} + 8px)`, lineHeight: 1 }}
       >
         <Text as="span" fontSize="16px" color={take.favourite ? "#8a5a00" : "#8a8a84"}>
           {take.favourite ? "♥" : "♡"}
@@ -83,14 +85,14 @@ function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
       >
         <Box border="3px solid" borderColor={stands === take ? "marigold" : "transparent"} borderRadius="2px">
           <Image
-            src={cropUrl(desk.frame.id, look, framed(sweep.box, desk.frame, SHAPE), 320)}
+            src={cropUrl(desk.frame.id, look, framed(sweep.box, desk.frame, SHAPE), 640)}
             alt=""
-            h={`${TALL}px`}
-            w={`${TALL * SHAPE}px`}
+            h={TALL}
+            w={WIDE}
             objectFit="cover"
           />
         </Box>
-        <Flex justify="space-between" px="3px" gap="6px" w={`${TALL * SHAPE + 6}px`}>
+        <Flex justify="space-between" px="3px" gap="6px" w={`calc(${WIDE} + 6px)`}>
           <Text fontWeight={700} whiteSpace="nowrap">
             {label}
             {picked ? " ✓ pick" : ""}
@@ -120,8 +122,8 @@ export function Coming({ sweep }: { sweep: Sweep }): ReactNode {
       direction="column"
       justify="center"
       align="center"
-      w={`${TALL * SHAPE}px`}
-      h={`${TALL + 6}px`}
+      w={WIDE}
+      h={`calc(${TALL} + 6px)`}
       bg="#d3d3cf"
       flexShrink={0}
       gap="2"

@@ -1,7 +1,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect } from "react";
 import type { Desk } from "../../api/client";
-import { Key, Lead } from "../../theme/controls";
+import { Lead } from "../../theme/controls";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
@@ -42,9 +42,10 @@ export function TakesTray({ desk, actions, viewer }: Props) {
         <Do id="pick" as={Lead}>
           {stands === 0 ? "Leave as shot" : stands === sweep.pick ? "Picked" : "Pick this take"}
         </Do>
-        <Do id="before">
-          Before <Key>B</Key>
-        </Do>
+        <Flex gap="6px">
+          <Do id="wall" flex="1" />
+          <Do id="before" flex="1" />
+        </Flex>
         <Flex gap="6px">
           <Do id="previousTake" flex="1" aria-label="Previous take" />
           <Do id="nextTake" flex="1" aria-label="Next take" />
@@ -61,12 +62,12 @@ function hint(desk: Desk): string {
   return "Choose a sweep on the job sheet to see its takes, or paint a new mark.";
 }
 
-function Tray({ children }: { children: ReactNode }) {
+function Tray({ thin, children }: { thin?: boolean; children: ReactNode }) {
   return (
     <Flex
       as="section"
       aria-label="Takes"
-      h="126px"
+      h={thin ? "34px" : "clamp(126px, 17vh, 250px)"}
       flexShrink={0}
       borderTop="1px solid"
       borderColor="line"
@@ -81,8 +82,8 @@ function Tray({ children }: { children: ReactNode }) {
 
 function Quiet({ children }: { children: ReactNode }) {
   return (
-    <Tray>
-      <Text color="soft" my="auto">
+    <Tray thin>
+      <Text color="soft" my="auto" truncate>
         {children}
       </Text>
     </Tray>

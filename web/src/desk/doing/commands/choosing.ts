@@ -36,6 +36,27 @@ export const choosing = {
     does: step(-1),
   },
   nextTake: { label: "›", says: "Next take, in place", key: ".", repeats: true, can: filled, does: step(1) },
+  wall: {
+    label: "Wall",
+    says: "All takes side by side, moved together; and back to the desk",
+    key: "F2",
+    can: filled,
+    ...switches("wall"),
+  },
+  out: {
+    label: "Out",
+    says: "This take is out, or is in again; the next one is looked at",
+    key: "-",
+    can: (at) => filled(at) && at.state.wall,
+    does: (at) => {
+      const take = stands(at);
+      const { out, set } = at.state;
+      if (out.includes(take)) return set({ out: out.filter((each) => each !== take) });
+      step(1)(at);
+      set({ out: [...out, take] });
+    },
+    on: (at) => at.state.out.includes(stands(at)),
+  },
   pick: {
     label: "Pick this take",
     says: "Use the take that shows",

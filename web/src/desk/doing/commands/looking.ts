@@ -6,7 +6,7 @@ const zoom = (ratio: number, label: string, key: string, says: string): Command 
   label,
   says,
   key,
-  does: ({ viewer }) => viewer?.zoomTo(ratio),
+  does: ({ viewer, sweep }) => viewer?.zoomNear(ratio, sweep && sweep.box.width > 0 ? sweep.box : null),
   on: (room) => at(ratio, room),
 });
 
@@ -14,6 +14,12 @@ export const looking = {
   fit: { label: "Fit", says: "All of the picture", key: "0", does: ({ viewer }) => viewer?.fit() },
   full: zoom(1, "100 %", "1", "Full size"),
   twice: zoom(2, "200 %", "2", "Twice full size"),
+  back: {
+    label: "Back",
+    says: "Where the view was before it was taken somewhere",
+    key: "Home",
+    does: ({ viewer }) => viewer?.back(),
+  },
   delivered: {
     label: "Z",
     says: "Delivery size: as large as people will see it",

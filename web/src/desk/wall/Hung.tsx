@@ -1,0 +1,93 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useEffect, useRef, useState } from "react";
+import type { Look } from "../../api/views";
+import { lookQuery } from "../../api/views";
+import { type Picture, PictureViewer } from "../canvas/viewer";
+
+type Props = {
+  picture: Picture;
+  look: Look;
+  name: string;
+  notes: string;
+  stands: boolean;
+  picked: boolean;
+  out: boolean;
+  choose: () => void;
+  joined: (viewer: PictureViewer | null) => void;
+  leads: () => void;
+  moved: () => void;
+};
+
+/** One take on the wall. */
+export function Hung({
+  picture,
+  look,
+  name,
+  notes,
+  stands,
+  picked,
+  out,
+  choose,
+  joined,
+  leads,
+  moved,
+}: Props) {
+  const place = useRef<HTMLDivElement>(null);
+  const [viewer, setViewer] = useState<PictureViewer | null>(null);
+  const told = useRef({ joined, moved, choose });
+  told.current = { joined, moved, choose };
+  const { id, width, height } = picture;
+  useEffect(() => {
+    if (!place.current) return;
+    const element = place.current;
+    const made = new PictureViewer(element, { id, width, height }, () => {
+      const at = made.place();
+      if (!at) return;
+      element.dataset.place = [at.x, at.y, 1000 * at.scale].map(Math.round).join(" ");
+      told.current.moved();
+    });
+    made.osd.addHandler("canvas-click", (event) => {
+      if ((event as { quick?: boolean }).quick) told.current.choose();
+    });
+    made.osd.addHandler("canvas-drag", () => made.unfit());
+    made.osd.addHandler("canvas-scroll", () => made.unfit());
+    setViewer(made);
+    told.current.joined(made);
+    return () => {
+      told.current.joined(null);
+      made.destroy();
+      setViewer(null);
+    };
+  }, [id, width, height]);
+  const key = lookQuery(look);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the same words are the same look
+  useEffect(() => viewer?.show(look, []), [viewer, key]);
+  return (
+    <Flex
+      direction="column"
+      minW="0"
+      minH="0"
+      border="3px solid"
+      borderColor={stands ? "marigold" : "transparent"}
+      bg="#00000022"
+      onPointerEnter={leads}
+      onPointerDown={leads}
+      opacity={out && !stands ? 0.4 : 1}
+      role="group"
+      aria-label={`${name}${picked ? ", the pick" : ""}${out ? ", out" : ""}`}
+      aria-current={stands}
+    >
+      <Box ref={place} flex="1" minH="0" cursor="grab" data-testid={`hung-${name}`} />
+      <button type="button" aria-pressed={stands} onClick={choose}>
+        <Flex px="8px" h="26px" align="center" gap="10px" bg={stands ? "white" : "panel"}>
+          <Text fontWeight={700}>{name}</Text>
+          {picked && <Text fontWeight={700}>✓ pick</Text>}
+          {out && <Text fontWeight={700}>out</Text>}
+          <Text color="soft" fontSize="13px" truncate>
+            {notes}
+          </Text>
+        </Flex>
+      </button>
+    </Flex>
+  );
+}

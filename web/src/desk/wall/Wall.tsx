@@ -1,0 +1,152 @@
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { Desk, Sweep } from "../../api/client";
+import { Act, Choice, Key, Lead, Minor } from "../../theme/controls";
+import type { PictureViewer } from "../canvas/viewer";
+import { Do } from "../doing/commands/Do";
+import { pictured, standing } from "../reading/look";
+import { SURROUNDS, useStateOf } from "../state/state";
+import { COUNTS, type Count, columns, hung } from "./arrange";
+import { Hung } from "./Hung";
+import { Together } from "./together";
+
+type Props = {
+  desk: Desk;
+  sweep: Sweep;
+  /** The desk's own view, whose place the wall takes over and gives back. */
+  under: PictureViewer | null;
+  /** The view that the keys for zooming mean. */
+  onViewer: (viewer: PictureViewer | null) => void;
+};
+
+/** All takes of a sweep side by side, as large as the room allows, at one zoom and place. */
+export function Wall({ desk, sweep, under, onViewer }: Props) {
+  const { viewed, out, hang, surround, set } = useStateOf("viewed", "out", "hang", "surround", "set");
+  const stands = standing(sweep, viewed);
+  const takes = hung(sweep, out, hang, stands);
+  const room = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 1000, height: 600 });
+  const together = useMemo(() => new Together(), []);
+
+  useEffect(() => {
+    if (!room.current) return;
+    const watch = new ResizeObserver(([entry]) => entry && setSize(entry.contentRect));
+    watch.observe(room.current);
+    return () => watch.disconnect();
+  }, []);
+  // The wall begins where the sweep is, unless something near it was looked at already.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when it is put up
+  useEffect(() => {
+    together.start(under, sweep.box);
+    return () => together.giveBack(under);
+  }, [together, sweep.id]);
+  const joined = useCallback(
+    (take: number, viewer: PictureViewer | null) => {
+      together.join(take, viewer);
+      onViewer(together.leader());
+    },
+    [together, onViewer],
+  );
+  const leads = (take: number) => {
+    together.lead(take);
+    onViewer(together.leader());
+  };
+  const name = (take: number) =>
+    take ? `Take ${sweep.takes.findIndex((each) => each.id === take) + 1}` : "As shot";
+  const across = columns(takes.length, size, desk.frame.width / desk.frame.height);
+  const revision = pictured(desk);
+  const gone = sweep.takes.filter((take) => out.includes(take.id)).length;
+  return (
+    <Flex
+      as="section"
+      aria-label="Wall"
+      direction="column"
+      position="absolute"
+      inset="0"
+      zIndex={2}
+      bg={SURROUNDS[surround]}
+    >
+      <Grid
+        ref={room}
+        flex="1"
+        minH="0"
+        p="8px"
+        gap="8px"
+        templateColumns={`repeat(${across}, minmax(0, 1fr))`}
+        gridAutoRows="minmax(0, 1fr)"
+      >
+        {takes.map((take) => (
+          <Hung
+            key={`${desk.frame.id} ${take}`}
+            picture={desk.frame}
+            look={{ revision, sweep: sweep.id, take }}
+            name={name(take)}
+            notes={notes(sweep, take)}
+            stands={take === stands}
+            picked={take === (sweep.pick ?? -1)}
+            out={out.includes(take)}
+            choose={() => set({ viewed: take })}
+            joined={(viewer) => joined(take, viewer)}
+            leads={() => leads(take)}
+            moved={() => together.follow(take)}
+          />
+        ))}
+      </Grid>
+      <Flex
+        role="toolbar"
+        aria-label="Wall"
+        align="center"
+        justify="center"
+        gap="6px"
+        wrap="wrap"
+        px="8px"
+        py="6px"
+        bg="panel"
+        borderTop="1px solid"
+        borderColor="line"
+      >
+        <Text color="soft" fontSize="13px">
+          At a time
+        </Text>
+        <Choice<Count>
+          label="Takes at a time"
+          value={hang}
+          among={COUNTS}
+          wide="64px"
+          onChange={(next) => set({ hang: next })}
+        />
+        <Do id="previousTake" aria-label="Previous take" />
+        <Do id="nextTake" aria-label="Next take" />
+        <Do id="out" />
+        {gone > 0 && <Minor h="28px" onClick={() => set({ out: [] })}>{`Bring ${gone} back`}</Minor>}
+        <Box w="12px" />
+        <Do id="fit" />
+        <Do id="full" />
+        <Do id="twice" />
+        <Act tip="As large as the sweep fits" onClick={() => together.visit(sweep.box)}>
+          The sweep
+        </Act>
+        <Box w="12px" />
+        <Do id="wall" pressed={undefined}>
+          Back to the desk
+        </Do>
+        <Do id="pick" as={Lead}>
+          {stands === 0
+            ? "Leave as shot"
+            : stands === sweep.pick
+              ? "Picked"
+              : `Pick ${name(stands).toLowerCase()}`}{" "}
+          <Key>Enter</Key>
+        </Do>
+      </Flex>
+    </Flex>
+  );
+}
+
+function notes(sweep: Sweep, id: number): string {
+  const take = sweep.takes.find((each) => each.id === id);
+  if (!take) return "";
+  const method =
+    take.method === "auto" ? [...new Set(take.parts.map((part) => part.method))].join(" + ") : take.method;
+  return [id === sweep.best && sweep.takes.length > 1 ? "best" : "", method].filter(Boolean).join(" · ");
+}
