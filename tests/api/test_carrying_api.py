@@ -12,7 +12,7 @@ from sqlmodel import select
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying
 from keen_sweep.store.words import RunState
-from keen_sweep.studio.filling.carry_out import carry_out
+from keen_sweep.studio.running.carriers import carry_out
 
 ROD = {"kind": "stroke", "points": [[300, 200], [390, 224]], "size": 17}
 

@@ -95,7 +95,7 @@ def test_somebody_pointed_out_where_a_network_is_missing_is_said_with_what_helps
 
 def test_a_reflection_is_sought_only_on_demand(client: TestClient, here: str) -> None:
     none = client.post(f"{here}/reflection", json={}).json()
-    assert (none["found"], none["sweep_id"], none["desk"]["sweeps"]) == (False, None, [])
+    assert (none["worth"], none["sweep_id"], none["desk"]["sweeps"]) == (False, None, [])
     anyway = client.post(f"{here}/reflection", json={"anyway": True}).json()
     (sweep,) = anyway["desk"]["sweeps"]
     assert (sweep["id"], sweep["method"], sweep["together"]) == (anyway["sweep_id"], "reflection", True)

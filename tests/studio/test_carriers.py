@@ -13,14 +13,13 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Carrying
+from keen_sweep.store.tables import Carrying, Frame
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.ask import ask_carry
-from keen_sweep.studio.filling.carry_out import carry_out
-from keen_sweep.studio.gathering.frames import add_frame, remove_frame
+from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
-from keen_sweep.studio.running.carriers import MOST_ATTEMPTS, Carriers
+from keen_sweep.studio.running.carriers import MOST_ATTEMPTS, Carriers, carry_out
 from keen_sweep.studio.sitting import sit
 
 PATIENCE = 120.0
@@ -108,7 +107,8 @@ def test_what_a_killed_server_left_is_begun_again(library: Library, asked: Carry
 def test_nothing_is_made_of_a_row_that_is_done_or_gone(library: Library, asked: Carrying) -> None:
     carry_out(library, asked.id)  # it waits still: nobody handed it out
     assert _state(library, asked).state is RunState.WAITING
-    remove_frame(library, asked.to_id)
+    with library.session() as session:
+        session.delete(session.get_one(Frame, asked.to_id))
     carry_out(library, asked.id)
     with library.session() as session:
         assert session.get(Carrying, asked.id) is None

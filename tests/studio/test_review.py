@@ -45,7 +45,7 @@ def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
     library: Library, originals: Originals, frame: Frame, sweep: str
 ) -> None:
     fill_now(library, frame, sweep, takes=1)
-    bad = smeared(library, frame, sweep)
+    bad = smeared(library, originals, frame, sweep)
     on_desk = desk.desk(library, frame.id or 0).sweeps[0]
     assert on_desk.best == bad, "its engine said that it is the best"
     with library.session() as session:
@@ -65,7 +65,7 @@ def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
 
 
 def test_what_was_dismissed_stays_so(library: Library, originals: Originals, frame: Frame, sweep: str) -> None:
-    bad = smeared(library, frame, sweep)
+    bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
     soft = next(snag for snag in snags(library, frame) if snag.kind == "softness")
     dismiss(library, frame.id or 0, soft.id or 0)
@@ -80,7 +80,7 @@ def test_what_was_dismissed_stays_so(library: Library, originals: Originals, fra
 def test_grain_and_tone_are_mended_in_takes_of_their_own(
     library: Library, originals: Originals, frame: Frame, sweep: str
 ) -> None:
-    bad = smeared(library, frame, sweep)
+    bad = smeared(library, originals, frame, sweep)
     pick(library, frame.id or 0, sweep, bad)
     before = shown(library, frame)[0]
     review_take(library, bad)
@@ -100,7 +100,7 @@ def test_grain_and_tone_are_mended_in_takes_of_their_own(
 def test_a_spot_becomes_a_sweep_on_top_and_a_leftover_joins_the_mark(
     library: Library, originals: Originals, frame: Frame, sweep: str
 ) -> None:
-    bad = smeared(library, frame, sweep)
+    bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
     area = snags(library, frame)[0].area
     with library.session() as session:

@@ -17,7 +17,7 @@ from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.core.scout.networks import detector
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Find, Frame, Run, Scouting
+from keen_sweep.store.tables import Frame, Run, Scouting
 from keen_sweep.store.words import RunState
 from keen_sweep.studio import history
 from keen_sweep.studio.filling.ask import ask_fill
@@ -26,7 +26,7 @@ from keen_sweep.studio.finding.finds import FindChange, change_find, finds, keep
 from keen_sweep.studio.finding.keep import keep, keep_dust_everywhere, keep_finds
 from keen_sweep.studio.finding.person import person_in_box
 from keen_sweep.studio.finding.reflection import seek_reflection
-from keen_sweep.studio.gathering.frames import add_frame, remove_frame
+from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.scouts import Scouts
 from keen_sweep.studio.running.scouts import scout as look
@@ -238,13 +238,6 @@ def test_waiting_looks_are_worked_off_and_a_killed_server_loses_none(library: Li
     finally:
         runner.stop()
     assert [s.state for s, _ in scoutings(library, frame_id)] == ["done", "done"]
-
-
-def test_finds_of_a_removed_frame_are_gone(library: Library, frame_id: int) -> None:
-    put(library, frame_id, "people", found("Person 1", 10, 10))
-    remove_frame(library, frame_id)
-    with library.session() as session:
-        assert session.get(Find, 1) is None
 
 
 def test_people_who_were_found_are_things_until_they_are_dropped(library: Library, frame: Frame, frame_id: int) -> None:

@@ -10,6 +10,7 @@ import { DeliverPage } from "./deliver/DeliverPage";
 import { LedgerPage } from "./deliver/LedgerPage";
 import { DeskPage } from "./desk/DeskPage";
 import { ModelsPage } from "./models/ModelsPage";
+import { NowherePage } from "./NowherePage";
 import { ShootsPage } from "./shoots/ShootsPage";
 import { system } from "./theme/system";
 
@@ -33,7 +34,7 @@ function Pages() {
       <Route path="/deliver" element={<DeliverPage />} />
       <Route path="/ledger" element={<LedgerPage />} />
       <Route path="/models" element={<ModelsPage />} />
-      <Route path="*" element={<ShootsPage />} />
+      <Route path="*" element={<NowherePage />} />
     </Routes>
   );
 }

@@ -30,6 +30,7 @@ from keen_sweep.api.models import routes as models
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
+from keen_sweep.studio.gathering.gone import forget_old
 from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.events import window
 from keen_sweep.studio.running.queue import Queue
@@ -72,6 +73,7 @@ def make_app(
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         library.claim()
         library.clear_incoming()
+        forget_old(library)
         queue = make_queue(library)
         queue.start()
         app.state.queue = queue

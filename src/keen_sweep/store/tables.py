@@ -30,6 +30,9 @@ class Shoot(SQLModel, table=True):
     delivery: dict[str, Any] | None = Field(default=None, sa_column=Column(JSON, nullable=True))
     # A folder that is watched for newer versions of its pictures, by its path.
     watched: str | None = None
+    # Since when it is gone: it can be brought back for a while. part_of: of what was taken out of a shoot, which one.
+    gone_at: datetime | None = None
+    part_of: int | None = None
 
 
 class WatchedFile(SQLModel, table=True):
@@ -59,6 +62,8 @@ class Frame(SQLModel, table=True):
     added_at: datetime = Field(default_factory=now)
     # There from the moment on that the frame is.
     revision_id: int = Field(default=None, nullable=True)
+    # The revision that was delivered last, if one was.
+    delivered: int | None = None
 
 
 class Revision(SQLModel, table=True):

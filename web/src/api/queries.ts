@@ -24,6 +24,13 @@ export function useWords() {
   return useQuery({ queryKey: wordsKey, queryFn: () => ask(api.GET("/api/models/words")) });
 }
 
+export const goneKey = ["shoots", "gone"] as const;
+
+/** What was deleted and can be brought back. */
+export function useGone() {
+  return useQuery({ queryKey: goneKey, queryFn: () => ask(api.GET("/api/gone")) });
+}
+
 /** How often the shoots are read without being told of a change, ms. */
 const SHOOTS_EVERY = 15_000;
 

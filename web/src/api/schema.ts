@@ -144,6 +144,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Gone
+         * @description What was deleted and can be brought back, the latest first.
+         */
+        get: operations["listGone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gone/{shoot_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description Bring back a shoot, or a picture into its shoot.
+         */
+        post: operations["bringBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shoots/{shoot_id}/frames": {
         parameters: {
             query?: never;
@@ -1947,10 +1987,10 @@ export interface components {
         /**
          * FrameState
          * @description What is next for a frame: nothing was done to it; something was carried that nobody has looked at; something is
-         *     being filled; takes wait to be chosen from; something is marked; all is done.
+         *     being filled; takes wait to be chosen from; something is marked; all is done; and was delivered as it is.
          * @enum {string}
          */
-        FrameState: "untouched" | "doubtful" | "filling" | "to choose" | "marked" | "done";
+        FrameState: "untouched" | "doubtful" | "filling" | "to choose" | "marked" | "done" | "delivered";
         /**
          * FramesFilled
          * @description How many fills wait now, and what could not be asked for, in sentences.
@@ -1960,6 +2000,23 @@ export interface components {
             asked: number;
             /** Refused */
             refused: string[];
+        };
+        /**
+         * GoneOut
+         * @description What was deleted: a shoot, or a picture of one; how many pictures; until when it can be brought back.
+         */
+        GoneOut: {
+            /** Shoot */
+            shoot: number;
+            /** Name */
+            name: string;
+            /** Frames */
+            frames: number;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /**
          * Ground
@@ -3394,6 +3451,64 @@ export interface operations {
                 "application/json": components["schemas"]["WatchIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listGone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoneOut"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {

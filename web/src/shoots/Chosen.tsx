@@ -49,6 +49,13 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       );
       return `All sweeps of ${source.name} are being carried over to ${to.length} frames.`;
     });
+  const remove = () =>
+    work(async () => {
+      for (const frame_id of chosen) {
+        await ask(api.DELETE("/api/frames/{frame_id}", { params: { path: { frame_id } } }));
+      }
+      return "";
+    });
   const ids = chosen.join(",");
   const again = () =>
     work(() =>
@@ -94,6 +101,13 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       </Act>
       <Act onClick={() => open(`/ledger?frames=${ids}`)} tip="What is not as shot, and how it was made">
         Ledger
+      </Act>
+      <Act
+        disabled={busy}
+        onClick={remove}
+        tip="Out of the shoot; they can be brought back for thirty days, and your own files stay"
+      >
+        Remove
       </Act>
       {said && (
         <Text role={said.bad ? "alert" : "status"} color={said.bad ? "alarm" : "soft"} truncate>

@@ -2,6 +2,7 @@ import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Frame, Standing } from "../api/client";
 import { cropUrl } from "../api/views";
+import { SIGNS } from "./among";
 
 type Props = {
   frame: Frame;
@@ -50,9 +51,9 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
           <Text fontWeight={700} truncate flex="1">
             {frame.name}
           </Text>
-          {standing && standing.state !== "untouched" && (
-            <Text fontSize="13px" whiteSpace="nowrap">
-              {standing.state}
+          {standing && (
+            <Text fontSize="13px" whiteSpace="nowrap" color={standing.state === "untouched" ? "soft" : "ink"}>
+              <span aria-hidden>{SIGNS[standing.state]}</span> {standing.state}
             </Text>
           )}
         </Flex>

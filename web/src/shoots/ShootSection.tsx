@@ -1,4 +1,4 @@
-import { Box, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import type { Shoot, Standing } from "../api/client";
@@ -9,6 +9,7 @@ import { Budget } from "./Budget";
 import { Chosen } from "./Chosen";
 import { FrameGrid } from "./FrameGrid";
 import { ACCEPTED, dropped } from "./files";
+import { ShootName } from "./ShootName";
 import { Uploads } from "./Uploads";
 import { type Upload, upload } from "./upload";
 import { Watched } from "./Watched";
@@ -16,7 +17,7 @@ import { Watched } from "./Watched";
 const NONE: Map<number, Standing> = new Map();
 
 /** One shoot: its frames, and a place to drop more. */
-export function ShootSection({ shoot }: { shoot: Shoot }) {
+export function ShootSection({ shoot, sought = "" }: { shoot: Shoot; sought?: string }) {
   const queries = useQueryClient();
   const [uploads, setUploads] = useState<Upload[]>([]);
   const [since, setSince] = useState(0);
@@ -28,9 +29,10 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
   const standings = useStandings(shoot.id);
   const known = standings.data ?? NONE;
   const shown = useMemo(
-    () => among(shoot.frames, known, filter, order),
-    [shoot.frames, known, filter, order],
+    () => among(shoot.frames, known, filter, order, sought),
+    [shoot.frames, known, filter, order, sought],
   );
+  const hidden = sought.trim() !== "" && shoot.frames.length > 0 && shown.length === 0;
   // Frames that are gone are chosen no more.
   const chosen = picked.filter((each) => shoot.frames.some((frame) => frame.id === each));
   const many = counts(known.values());
@@ -54,6 +56,7 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
     setUploads((known) => known.filter((u) => u.state !== "done"));
   };
 
+  if (hidden && !shoot.name.toLowerCase().includes(sought.trim().toLowerCase())) return null;
   return (
     <Box
       as="section"
@@ -76,7 +79,7 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
       }}
     >
       <Flex align="baseline" gap="3" mb="10px">
-        <Heading size="md">{shoot.name}</Heading>
+        <ShootName shoot={shoot} />
         <Text color="soft">
           {shoot.frames.length === 1 ? "1 picture" : `${shoot.frames.length} pictures`}
         </Text>
@@ -121,6 +124,11 @@ export function ShootSection({ shoot }: { shoot: Shoot }) {
             onChange={setOrder}
           />
         </Flex>
+      )}
+      {shoot.frames.length === 0 && !uploads.length && (
+        <Text color="soft" py="14px">
+          No pictures yet: drop files or folders anywhere on this shoot, or choose them.
+        </Text>
       )}
       <FrameGrid frames={shown} standings={known} chosen={chosen} choose={setChosen} />
       {chosen.length > 0 && <Chosen shoot={shoot} standings={known} chosen={chosen} choose={setChosen} />}

@@ -6,6 +6,7 @@ import { api, ask } from "../api/client";
 import { shootsKey, useShoots } from "../api/queries";
 import { Act, Lead } from "../theme/controls";
 import { Mark } from "../theme/Mark";
+import { GoneList } from "./GoneList";
 import { ShootSection } from "./ShootSection";
 
 /** All shoots: make one, drop pictures into it, open a picture on the desk. */
@@ -13,6 +14,7 @@ export function ShootsPage() {
   const shoots = useShoots();
   const queries = useQueryClient();
   const [name, setName] = useState("");
+  const [sought, setSought] = useState("");
   const make = useMutation({
     mutationFn: (wanted: string) => ask(api.POST("/api/shoots", { body: { name: wanted } })),
     onSuccess: () => {
@@ -35,6 +37,21 @@ export function ShootsPage() {
           </Text>
         </Link>
         <Spacer />
+        {(shoots.data?.length ?? 0) > 0 && (
+          <Input
+            type="search"
+            aria-label="Search"
+            placeholder="Search pictures and shoots"
+            value={sought}
+            onChange={(event) => setSought(event.target.value)}
+            size="xs"
+            h="28px"
+            w="200px"
+            fontSize="14px"
+            bg="sheet"
+            borderColor="#8a8a84"
+          />
+        )}
         <form
           onSubmit={(event) => {
             event.preventDefault();
@@ -78,8 +95,9 @@ export function ShootsPage() {
           </Box>
         )}
         {shoots.data?.map((shoot) => (
-          <ShootSection key={shoot.id} shoot={shoot} />
+          <ShootSection key={shoot.id} shoot={shoot} sought={sought} />
         ))}
+        <GoneList />
       </Box>
     </Flex>
   );

@@ -1,6 +1,25 @@
 import type { Frame, Standing } from "../api/client";
 
-export const STATES = ["untouched", "marked", "filling", "to choose", "doubtful", "done"] as const;
+export const STATES = [
+  "untouched",
+  "marked",
+  "filling",
+  "to choose",
+  "doubtful",
+  "done",
+  "delivered",
+] as const;
+
+/** A sign for each state, beside its word. */
+export const SIGNS: Record<(typeof STATES)[number], string> = {
+  untouched: "○",
+  marked: "◐",
+  filling: "◌",
+  "to choose": "◉",
+  doubtful: "?",
+  done: "✓",
+  delivered: "↗",
+};
 export type Filter = "all" | (typeof STATES)[number];
 export type Order = "name" | "state" | "newest";
 
@@ -10,9 +29,13 @@ export function among(
   standings: Map<number, Standing>,
   filter: Filter,
   order: Order,
+  sought = "",
 ): Frame[] {
   const state = (frame: Frame) => standings.get(frame.id)?.state ?? "untouched";
-  const shown = filter === "all" ? [...frames] : frames.filter((frame) => state(frame) === filter);
+  const words = sought.trim().toLowerCase();
+  const shown = frames.filter(
+    (frame) => (filter === "all" || state(frame) === filter) && frame.name.toLowerCase().includes(words),
+  );
   if (order === "state") return shown.sort((a, b) => STATES.indexOf(state(a)) - STATES.indexOf(state(b)));
   if (order === "newest") return shown.sort((a, b) => b.id - a.id);
   return shown;

@@ -15,6 +15,7 @@ from keen_sweep.api.gathering.schemas import (
     BudgetIn,
     FillFramesIn,
     FramesFilled,
+    GoneOut,
     ShootIn,
     ShootOut,
     StandingOut,
@@ -24,7 +25,7 @@ from keen_sweep.api.gathering.schemas import (
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.carrying import series
 from keen_sweep.studio.filling import budget
-from keen_sweep.studio.gathering import frames, shoots, states, versions, watch
+from keen_sweep.studio.gathering import frames, gone, shoots, states, versions, watch
 from keen_sweep.studio.gathering.gather import gather
 
 router = APIRouter(tags=["shoots"])
@@ -82,6 +83,18 @@ def show_watched(library: TheLibrary, shoot_id: int) -> WatchedOut | None:
 def watch_folder(library: TheLibrary, shoot_id: int, body: WatchIn) -> None:
     """Watch a folder for newer versions of a shoot's pictures, or none."""
     watch.watch(library, shoot_id, body.folder)
+
+
+@router.get("/api/gone", operation_id="listGone")
+def list_gone(library: TheLibrary) -> list[GoneOut]:
+    """What was deleted and can be brought back, the latest first."""
+    return [GoneOut.model_validate(vars(each)) for each in gone.gone(library)]
+
+
+@router.post("/api/gone/{shoot_id}/bring-back", status_code=204, operation_id="bringBack")
+def bring_back(library: TheLibrary, shoot_id: int) -> None:
+    """Bring back a shoot, or a picture into its shoot."""
+    gone.bring_back(library, shoot_id)
 
 
 @router.delete(SHOOTS + "/{shoot_id}", status_code=204, operation_id="deleteShoot")

@@ -62,6 +62,15 @@ class FramesFilled(BaseModel):
     refused: list[str]
 
 
+class GoneOut(BaseModel):
+    """What was deleted: a shoot, or a picture of one; how many pictures; until when it can be brought back."""
+
+    shoot: int
+    name: str
+    frames: int
+    until: datetime
+
+
 class WatchIn(BaseModel):
     """A folder to watch, by its whole path; null for none."""
 

@@ -1,15 +1,16 @@
 """Cling: a careless scribble over a thing, or a loose outline round it, becomes the mask of the thing.
 
-The surroundings are cut into superpixels (SLIC, Achanta et al. 2012); each is judged by its colours, by how much of it
-was scribbled on and by how far it lies from the scribble; a minimum cut (Boykov & Jolly 2001) finds the cheapest
-border, colours are learned anew from the result and the cut is made again; GrabCut (Rother et al. 2004) then works
-over a narrow band of single pixels.
+A network of our own says how likely each pixel belongs to it (likely), and is held against a cut: the surroundings
+are cut into superpixels (SLIC, Achanta et al. 2012); each is judged by its colours, by how much of it was scribbled on
+and by how far it lies from the scribble; a minimum cut (Boykov & Jolly 2001) finds the cheapest border, colours are
+learned anew from the result and the cut is made again. GrabCut (Rother et al. 2004) then works over a narrow band of
+single pixels along the rim of what the two say.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 import cv2
 import numpy as np
@@ -18,24 +19,25 @@ from scipy import sparse
 from scipy.sparse import csgraph
 from skimage.segmentation import slic
 
-from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.box import Box
 from keen_sweep.core.mask.colours import Colours, lab_of
-from keen_sweep.core.mask.fit import without_holes
+from keen_sweep.core.mask.likely import How, likely, surroundings
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float64]
-How = Literal["scribble", "outline"]
 
-# The crop round the mark that is looked at, as a share of its size, and its working size in pixels.
-ROUND, LEAST_ROUND, WORKING = 0.5, 12, 320 * 320
+# How many pixels of the surroundings are looked at.
+WORKING = 320 * 320
 SEGMENTS, COMPACTNESS = 1200, 12.0
 # The cut: weight of a border, of colour, of what was scribbled on, of distance in lengths of the scribble.
 BORDER, COVERED, DEEP, DISTANCE = 0.25, 1.2, 1.5, 2.5
 FARTHEST, FAR = 0.7, 0.6
 ROUNDS, BAND = 2, 3
+# What the network says counts for so much, the cut for the rest; a part must hold such a share of the mark.
+LEARNED, TOUCHED = 0.7, 0.03
 
 
 @dataclass(frozen=True)
@@ -57,7 +59,10 @@ def cling(picture: Pixels, near: Bools, how: How = "scribble", guard: Bools | No
     one pixel. guard (H, W) bool is never part of it. If nothing can be told apart the mark itself comes back.
     """
     ground = _ground(picture, near, guard)
-    thing = _tidied(_banded(ground, _cut(ground, how)), ground.near)
+    told = likely(picture, near, how)
+    size = (ground.near.shape[1], ground.near.shape[0])
+    chance = LEARNED * cv2.resize(told, size, interpolation=cv2.INTER_LINEAR) + (1 - LEARNED) * _cut(ground, how)
+    thing = _touched(_banded(ground, np.asarray(chance > 0.5) & ~ground.barred), ground.near)
     if not thing.any():
         thing = ground.near
     shape = (ground.box.height, ground.box.width)
@@ -70,9 +75,7 @@ def cling(picture: Pixels, near: Bools, how: How = "scribble", guard: Bools | No
 
 
 def _ground(picture: Pixels, near: Bools, guard: Bools | None) -> Surroundings:
-    tight = box_of(near)
-    margin = int(max(ROUND * np.sqrt(tight.area), LEAST_ROUND))
-    box = tight.grow(margin, whole(picture))
+    box = surroundings(near)
     pixels = to_eight_bit(np.ascontiguousarray(picture[box.slices]))
     marked = near[box.slices].astype(np.uint8) * 255
     barred = np.zeros_like(marked) if guard is None else guard[box.slices].astype(np.uint8) * 255
@@ -186,16 +189,9 @@ def _banded(ground: Surroundings, thing: Bools) -> Bools:
     return np.asarray((labels == cv2.GC_FGD) | (labels == cv2.GC_PR_FGD))
 
 
-def _tidied(thing: Bools, near: Bools) -> Bools:
-    """Without hairs, gaps, holes, and parts that the mark hardly touches."""
-    slim = cv2.morphologyEx(thing.astype(np.uint8), cv2.MORPH_OPEN, _disc(3))
-    count, labels = cv2.connectedComponents(slim, connectivity=8)
-    touched = np.bincount(labels[near], minlength=count) >= 0.03 * near.sum()
+def _touched(thing: Bools, near: Bools) -> Bools:
+    """Without parts that the mark hardly touches."""
+    count, labels = cv2.connectedComponents(thing.astype(np.uint8), connectivity=8)
+    touched = np.bincount(labels[near], minlength=count) >= TOUCHED * near.sum()
     touched[0] = False
-    kept = np.pad(touched[labels].astype(np.uint8), 8)
-    closed = cv2.morphologyEx(kept, cv2.MORPH_CLOSE, _disc(5))[8:-8, 8:-8]
-    return without_holes(np.where(closed > 0, 255, 0).astype(np.uint8)) > 0
-
-
-def _disc(side: int) -> NDArray[np.uint8]:
-    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (side, side)), np.uint8)
+    return np.asarray(touched[labels])

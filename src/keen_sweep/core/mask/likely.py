@@ -27,15 +27,14 @@ FAR, MOST = 0.6, 3.0
 FEWEST = 80
 
 
-def likely(picture: Pixels, near: Bools, how: How) -> tuple[Box, Floats]:
-    """The surroundings of a mark, and how likely each of their pixels belongs to what it means, (h, w) 0 to 1.
+def likely(picture: Pixels, near: Bools, how: How) -> Floats:
+    """How likely each pixel of a mark's surroundings belongs to what it means, 0 to 1, (SIDE, SIDE) spread over them.
 
     picture (H, W, 3) uint8 or uint16; near (H, W) bool: what the scribble covers or the outline holds, a pixel
     at least.
     """
-    box, seen = seen_by_network(picture, near, how)
-    told = answer_of(FILE, seen[None])[0, 0]
-    return box, np.asarray(cv2.resize(told, (box.width, box.height), interpolation=cv2.INTER_LINEAR), np.float32)
+    _, seen = seen_by_network(picture, near, how)
+    return np.asarray(answer_of(FILE, seen[None])[0, 0])
 
 
 def seen_by_network(picture: Pixels, near: Bools, how: How) -> tuple[Box, Floats]:

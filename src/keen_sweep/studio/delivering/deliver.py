@@ -26,10 +26,12 @@ from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Shoot
+from keen_sweep.store.tables import Frame, Shoot
+from keen_sweep.store.words import EventKind
 from keen_sweep.studio.delivering.layers import layers_of
 from keen_sweep.studio.delivering.ledger import ledger_at
 from keen_sweep.studio.delivering.wanted import LIKE_THE_ORIGINAL, Kind, Wanted
+from keen_sweep.studio.running.events import note
 from keen_sweep.studio.sitting import Sitting, sit
 
 AGENT = f"Keen Sweep {__version__}"
@@ -87,7 +89,19 @@ def deliver(
     name, suffix = _name(here, wanted, place), wanted.suffix(_format(here))
     picture = read_picture(library.files.path(here.frame.original))
     pixels = render(Pyramid([picture.pixels], here.frame.original), here.stack, here.shelf)
-    return Delivery(name, MEDIA[suffix], _data(here, wanted, picture, pixels), _masks(here, wanted, name))
+    made = Delivery(name, MEDIA[suffix], _data(here, wanted, picture, pixels), _masks(here, wanted, name))
+    _note_delivered(here)
+    return made
+
+
+def _note_delivered(here: Sitting) -> None:
+    with here.library.session(write=True) as session:
+        frame = session.get(Frame, here.frame.id)
+        if frame is None or frame.delivered == here.revision:
+            return
+        frame.delivered = here.revision
+        session.add(frame)
+        note(session, EventKind.SHOOTS, shoot=frame.shoot_id, frame=frame.id)
 
 
 def _data(here: Sitting, wanted: Wanted, picture: Picture, pixels: Pixels) -> bytes:

@@ -16,8 +16,9 @@ from keen_sweep.core.photo.read import read_picture
 from keen_sweep.document.mark import Mark
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Shoot
+from keen_sweep.store.tables import Frame, Shoot, now
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.gathering.called_off import call_off
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running.events import note
@@ -74,10 +75,16 @@ def _as_brought(library: Library, picture: Picture) -> Stack:
 
 
 def remove_frame(library: Library, frame_id: int) -> None:
-    """Take a frame out of its shoot. The original stays in the library folder."""
+    """Take a frame out of its shoot: it can be brought back for a while (gone). Raises NotFound."""
     with library.session() as session:
         frame = session.get(Frame, frame_id)
         if frame is None:
             raise NotFound("This picture is not there any more.")
-        session.delete(frame)
-        note(session, EventKind.SHOOTS, shoot=frame.shoot_id, frame=frame_id)
+        shoot = session.get_one(Shoot, frame.shoot_id)
+        apart = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=now(), part_of=shoot.id)
+        session.add(apart)
+        session.flush()
+        frame.shoot_id = apart.id
+        call_off(session, [frame_id])
+        session.add(frame)
+        note(session, EventKind.SHOOTS, shoot=shoot.id, frame=frame_id)

@@ -6,8 +6,9 @@ from sqlmodel import col, select
 
 from keen_sweep.core.errors import NotFound
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Shoot
+from keen_sweep.store.tables import Frame, Shoot, now
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.gathering.called_off import call_off
 from keen_sweep.studio.gathering.names import named, natural
 from keen_sweep.studio.running.events import note
 
@@ -34,19 +35,22 @@ def rename_shoot(library: Library, shoot_id: int, name: str) -> Shoot:
 
 
 def delete_shoot(library: Library, shoot_id: int) -> None:
-    """Take a shoot out of the library. The files of its originals stay in the library folder."""
+    """Take a shoot out of the library: it can be brought back for a while (gone). Raises NotFound."""
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
             raise NotFound("This shoot is not there any more.")
-        session.delete(shoot)
+        shoot.gone_at = now()
+        call_off(session, session.exec(select(Frame.id).where(Frame.shoot_id == shoot_id)).all())
+        session.add(shoot)
         note(session, EventKind.SHOOTS, shoot=shoot_id)
 
 
 def shoots(library: Library) -> list[tuple[Shoot, list[Frame]]]:
     """All shoots, newest first, each with its frames by name."""
     with library.session() as session:
-        found = session.exec(select(Shoot).order_by(col(Shoot.id).desc())).all()
+        here = select(Shoot).where(col(Shoot.gone_at).is_(None))
+        found = session.exec(here.order_by(col(Shoot.id).desc())).all()
         frames = session.exec(select(Frame)).all()
     by_shoot: dict[int, list[Frame]] = {}
     for frame in sorted(frames, key=lambda f: natural(f.name)):

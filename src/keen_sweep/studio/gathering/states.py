@@ -18,7 +18,7 @@ from keen_sweep.studio.stacks import stack_of
 
 class FrameState(StrEnum):
     """What is next for a frame: nothing was done to it; something was carried that nobody has looked at; something is
-    being filled; takes wait to be chosen from; something is marked; all is done."""
+    being filled; takes wait to be chosen from; something is marked; all is done; and was delivered as it is."""
 
     UNTOUCHED = "untouched"
     DOUBTFUL = "doubtful"
@@ -26,6 +26,7 @@ class FrameState(StrEnum):
     TO_CHOOSE = "to choose"
     MARKED = "marked"
     DONE = "done"
+    DELIVERED = "delivered"
 
 
 @dataclass(frozen=True)
@@ -63,13 +64,13 @@ def standings(session: Session, frames: Iterable[Frame]) -> dict[int, Standing]:
     for frame, sweep in session.exec(open_runs):
         busy[frame].add(sweep)
     return {
-        frame.id: _standing(stack_of(session, rows[frame.revision_id]), filled[frame.id], busy[frame.id])
+        frame.id: _standing(frame, stack_of(session, rows[frame.revision_id]), filled[frame.id], busy[frame.id])
         for frame in known
         if frame.revision_id in rows
     }
 
 
-def _standing(stack: Stack, filled: set[str], busy: set[str]) -> Standing:
+def _standing(frame: Frame, stack: Stack, filled: set[str], busy: set[str]) -> Standing:
     sweeps = stack.sweeps
     doubtful = tuple(sweep.id for sweep in sweeps if sweep.carried is not None and sweep.carried.doubtful)
     marked = tuple(sweep.id for sweep in sweeps if sweep.id not in filled | busy and not sweep.pick)
@@ -85,4 +86,6 @@ def _standing(stack: Stack, filled: set[str], busy: set[str]) -> Standing:
         state = FrameState.TO_CHOOSE
     else:
         state = FrameState.MARKED if marked else FrameState.DONE
+    if state in (FrameState.UNTOUCHED, FrameState.DONE) and frame.delivered == frame.revision_id:
+        state = FrameState.DELIVERED
     return Standing(state, len(sweeps), doubtful, marked, filling, stack)

@@ -7,9 +7,10 @@ import numpy as np
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.cling import LEAST_ROUND, How, cling
+from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.edge import margin_for
 from keen_sweep.core.mask.fit import Fit
+from keen_sweep.core.mask.likely import LEAST_ROUND, How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import mask_of

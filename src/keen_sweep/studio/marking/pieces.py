@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.mask.cling import LEAST_ROUND
+from keen_sweep.core.mask.likely import LEAST_ROUND
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.pieces import Grain, mask_of_pieces
 from keen_sweep.store.library import Library

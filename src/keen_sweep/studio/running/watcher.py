@@ -46,7 +46,8 @@ class Watcher:
     def look(self) -> None:
         """Look once."""
         with self._library.session() as session:
-            shoots = session.exec(select(Shoot).where(col(Shoot.watched).is_not(None))).all()
+            here = select(Shoot).where(col(Shoot.watched).is_not(None), col(Shoot.gone_at).is_(None))
+            shoots = session.exec(here).all()
         seen: dict[Path, tuple[int, int]] = {}
         for shoot in shoots:
             for file, frame in fresh_in(self._library, shoot):

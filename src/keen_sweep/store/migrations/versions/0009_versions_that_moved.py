@@ -1,5 +1,5 @@
 """Which version of the picture a find was found in, for one that was cropped has it elsewhere; folders that are watched
-for newer versions; kinds of things that always go."""
+for newer versions; kinds of things that always go; what is gone for a while, and what was delivered."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -24,6 +24,9 @@ def upgrade() -> None:
         sa.Column("frame_id", sa.Integer(), nullable=True),
         sa.Column("left", sa.String(), nullable=True),
     )
+    op.add_column("shoot", sa.Column("gone_at", sa.DateTime(), nullable=True))
+    op.add_column("shoot", sa.Column("part_of", sa.Integer(), nullable=True))
+    op.add_column("frame", sa.Column("delivered", sa.Integer(), nullable=True))
     op.add_column("find", sa.Column("what", sa.String(), nullable=False, server_default=""))
     op.create_table("alwaysticked", sa.Column("what", sa.String(), primary_key=True))
     op.create_index("ix_watchedfile_shoot_id", "watchedfile", ["shoot_id"])

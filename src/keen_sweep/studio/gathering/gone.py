@@ -1,0 +1,75 @@
+"""What was deleted: kept for a while, so that it can be brought back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+from sqlmodel import col, func, select
+
+from keen_sweep.core.errors import Conflict, NotFound
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame, Shoot, now
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.running.events import note
+
+# How long what was deleted can be brought back.
+KEPT = timedelta(days=30)
+
+
+@dataclass(frozen=True)
+class Gone:
+    """A shoot that was deleted, or a picture that was taken out of one: its name, how many pictures it has, and until
+    when it can be brought back."""
+
+    shoot: int
+    name: str
+    frames: int
+    until: datetime
+
+
+def gone(library: Library) -> list[Gone]:
+    """What was deleted, the latest first."""
+    with library.session() as session:
+        query = select(Shoot).where(col(Shoot.gone_at).is_not(None)).order_by(col(Shoot.gone_at).desc())
+        rows = session.exec(query).all()
+        counted = session.exec(select(Frame.shoot_id, func.count()).group_by(col(Frame.shoot_id))).all()
+    counts = dict(counted)
+    return [Gone(row.id, row.name, counts.get(row.id, 0), _until(row)) for row in rows]
+
+
+def bring_back(library: Library, shoot_id: int) -> None:
+    """Bring back a shoot, or a picture into its shoot. Raises NotFound, Conflict while that shoot is gone itself."""
+    with library.session(write=True) as session:
+        row = session.get(Shoot, shoot_id)
+        if row is None or row.gone_at is None:
+            raise NotFound("This is not among what was deleted any more.")
+        if row.part_of is None:
+            row.gone_at = None
+            session.add(row)
+        else:
+            home = session.get(Shoot, row.part_of)
+            if home is None or home.gone_at is not None:
+                raise Conflict("The shoot of this picture was deleted too: bring that back first.")
+            for frame in session.exec(select(Frame).where(Frame.shoot_id == row.id)):
+                frame.shoot_id = home.id
+                session.add(frame)
+            session.flush()
+            session.delete(row)
+        note(session, EventKind.SHOOTS, shoot=shoot_id)
+
+
+def forget_old(library: Library) -> int:
+    """Forget for good what was deleted long ago; how much that was. The files of originals stay in the library."""
+    with library.session(write=True) as session:
+        rows = session.exec(select(Shoot).where(col(Shoot.gone_at).is_not(None))).all()
+        old = [row for row in rows if _until(row) < now()]
+        for row in old:
+            session.delete(row)
+        return len(old)
+
+
+def _until(row: Shoot) -> datetime:
+    assert row.gone_at is not None
+    # It comes back from the database without its zone.
+    return row.gone_at.replace(tzinfo=UTC) + KEPT

@@ -1,0 +1,76 @@
+import { Flex, Heading, Input } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, type Shoot } from "../api/client";
+import { goneKey, shootsKey } from "../api/queries";
+import { Act, Small } from "../theme/controls";
+import { Problem } from "./ShootsPage";
+
+/** A shoot's name, which can be changed; and the shoot deleted, after a second click. */
+export function ShootName({ shoot }: { shoot: Shoot }) {
+  const queries = useQueryClient();
+  const [naming, setNaming] = useState(false);
+  const [sure, setSure] = useState(false);
+  const [problem, setProblem] = useState("");
+  const path = { shoot_id: shoot.id };
+  const work = (what: Promise<unknown>) =>
+    what
+      .then(() => {
+        setProblem("");
+        void queries.invalidateQueries({ queryKey: goneKey });
+        return queries.invalidateQueries({ queryKey: shootsKey });
+      })
+      .catch((error: Error) => setProblem(error.message));
+  const rename = (name: string) => {
+    setNaming(false);
+    if (name.trim() && name !== shoot.name)
+      void work(ask(api.PATCH("/api/shoots/{shoot_id}", { params: { path }, body: { name } })));
+  };
+  return (
+    <Flex align="baseline" gap="8px" minW="0">
+      {naming ? (
+        <Input
+          autoFocus
+          aria-label="Name of the shoot"
+          size="xs"
+          h="28px"
+          w="260px"
+          fontSize="16px"
+          bg="white"
+          defaultValue={shoot.name}
+          maxLength={200}
+          onBlur={(event) => rename(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") event.currentTarget.blur();
+            if (event.key === "Escape") setNaming(false);
+          }}
+        />
+      ) : (
+        <Heading size="md" truncate title={shoot.name}>
+          {shoot.name}
+        </Heading>
+      )}
+      {sure ? (
+        <>
+          <Act
+            onClick={() => void work(ask(api.DELETE("/api/shoots/{shoot_id}", { params: { path } })))}
+            tip="It can be brought back for thirty days, from below; your own files stay where they are"
+          >
+            Delete it, with {shoot.frames.length === 1 ? "one picture" : `${shoot.frames.length} pictures`}
+          </Act>
+          <Small onClick={() => setSure(false)}>Keep it</Small>
+        </>
+      ) : (
+        <>
+          <Small onClick={() => setNaming(true)} tip="Another name for this shoot">
+            Rename
+          </Small>
+          <Small onClick={() => setSure(true)} tip="Delete this shoot; you are asked once more">
+            Delete
+          </Small>
+        </>
+      )}
+      {problem && <Problem text={problem} />}
+    </Flex>
+  );
+}
