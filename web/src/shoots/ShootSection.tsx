@@ -28,11 +28,13 @@ export function ShootSection({ shoot, sought = "" }: { shoot: Shoot; sought?: st
   const [picked, setChosen] = useState<number[]>([]);
   const standings = useStandings(shoot.id);
   const known = standings.data ?? NONE;
+  const words = sought.trim().toLowerCase();
+  // A shoot that is named so is shown with all its pictures.
+  const wanted = shoot.name.toLowerCase().includes(words) ? "" : words;
   const shown = useMemo(
-    () => among(shoot.frames, known, filter, order, sought),
-    [shoot.frames, known, filter, order, sought],
+    () => among(shoot.frames, known, filter, order, wanted),
+    [shoot.frames, known, filter, order, wanted],
   );
-  const hidden = sought.trim() !== "" && shoot.frames.length > 0 && shown.length === 0;
   // Frames that are gone are chosen no more.
   const chosen = picked.filter((each) => shoot.frames.some((frame) => frame.id === each));
   const many = counts(known.values());
@@ -56,7 +58,7 @@ export function ShootSection({ shoot, sought = "" }: { shoot: Shoot; sought?: st
     setUploads((known) => known.filter((u) => u.state !== "done"));
   };
 
-  if (hidden && !shoot.name.toLowerCase().includes(sought.trim().toLowerCase())) return null;
+  if (wanted && !shown.length) return null;
   return (
     <Box
       as="section"

@@ -19,6 +19,10 @@ describe("the frames of a shoot", () => {
     expect(ids(among(frames, standings, "all", "newest"))).toEqual([4, 3, 2, 1]);
     expect(ids(among(frames, new Map(), "untouched", "name"))).toEqual([1, 2, 3, 4]);
   });
+  it("are sought by their names", () => {
+    expect(ids(among(frames, standings, "all", "name", " F-3"))).toEqual([3]);
+    expect(ids(among(frames, standings, "marked", "name", "f-3"))).toEqual([]);
+  });
   it("are counted", () => {
     expect(counts(standings.values()).get("marked")).toBe(2);
     expect(counts(standings.values()).get("untouched")).toBeUndefined();
