@@ -83,7 +83,7 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
   return (
     <Flex direction="column" h="100vh">
       <PageTop frames={frames} shoot={shoot.name} other={{ to: "ledger", says: "Ledger" }} />
-      <Flex flex="1" minH="0">
+      <Flex as="main" flex="1" minH="0">
         <Flex flex="1" bg="#757575" p="14px" align="center" justify="center" minW="0">
           <Image
             src={cropUrl(frame.id, before ? { revision, shot: true } : { revision }, all, 1400)}

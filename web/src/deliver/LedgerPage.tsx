@@ -24,7 +24,7 @@ function Ledgers({ shoot, frames }: { shoot: string; frames: Frame[] }) {
   return (
     <Flex direction="column" h="100vh">
       <PageTop frames={frames} shoot={shoot} other={{ to: "deliver", says: "Deliver" }} />
-      <Box flex="1" overflowY="auto" p="18px" maxW="1180px" w="100%" mx="auto">
+      <Box as="main" flex="1" overflowY="auto" p="18px" maxW="1180px" w="100%" mx="auto">
         <Flex align="baseline" gap="10px">
           <Heading size="md">Ledger</Heading>
           <Text color="soft">What is not as shot, and how it was made</Text>

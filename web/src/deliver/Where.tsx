@@ -40,7 +40,7 @@ export function Where(props: Props) {
       </Text>
       <fieldset style={{ marginTop: 12 }}>
         <legend style={{ fontWeight: 700, marginBottom: 4 }}>Where to</legend>
-        <Flex as="label" gap="8px" py="2px" cursor="pointer">
+        <Flex as="label" gap="8px" py="2px" minH="26px" align="center" cursor="pointer">
           <input
             type="radio"
             name="where"
@@ -50,7 +50,7 @@ export function Where(props: Props) {
           />
           {count > 1 || wanted.masks ? "Downloads, as one ZIP" : "Downloads"}
         </Flex>
-        <Flex as="label" gap="8px" py="2px" cursor="pointer">
+        <Flex as="label" gap="8px" py="2px" minH="26px" align="center" cursor="pointer">
           <input
             type="radio"
             name="where"

@@ -19,7 +19,6 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
     <Box position="relative" className="card">
       <Link
         to={`/frames/${frame.id}`}
-        aria-label={`Open ${frame.name}`}
         title="Opens it; with Shift or Ctrl a click chooses it"
         draggable={false}
         onClick={(event) => {
@@ -65,7 +64,7 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
         type="checkbox"
         checked={chosen}
         aria-label={`Choose ${frame.name}`}
-        style={{ position: "absolute", left: 10, top: 10, width: 17, height: 17, accentColor: "#1b1b1a" }}
+        style={{ position: "absolute", left: 10, top: 10, width: 24, height: 24, accentColor: "#1b1b1a" }}
         onChange={() => choose({ shift: false, one: true })}
       />
     </Box>

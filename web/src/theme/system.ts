@@ -5,6 +5,15 @@ const config = defineConfig({
   globalCss: {
     "html, body, #root": { height: "100%" },
     body: { bg: "panel", color: "ink", fontSize: "14px", lineHeight: 1.35 },
+    // What is pointed at is large enough for a finger (WCAG 2.2, 2.5.8).
+    summary: { minH: "24px" },
+    "input[type=checkbox], input[type=radio]": { w: "18px", h: "18px", flexShrink: 0 },
+    "*": {
+      "@media (prefers-reduced-motion: reduce)": {
+        animationDuration: "0s !important",
+        transitionDuration: "0s !important",
+      },
+    },
     "*:focus-visible": { outline: "2px solid #1b1b1a", outlineOffset: "2px" },
   },
   theme: {

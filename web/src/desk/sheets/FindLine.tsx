@@ -27,13 +27,17 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
       aria-current={chosen}
       data-testid={`find-${find.name}`}
     >
-      <Flex gap="6px" align="start">
+      <Flex gap="8px" align="start" minH="26px">
         <Tick
           aria-label={`${find.name} goes`}
           checked={find.goes}
           onChange={(goes) => void actions.changeFind(find.id, { goes })}
         />
-        <button type="button" onClick={choose} style={{ textAlign: "left", flex: 1, minWidth: 0 }}>
+        <button
+          type="button"
+          onClick={choose}
+          style={{ textAlign: "left", flex: 1, minWidth: 0, minHeight: 24 }}
+        >
           <Text as="span">{find.name}</Text>
           {find.subject && (
             <Text as="span" color="soft">

@@ -53,7 +53,6 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
         type="button"
         onClick={(event) => choose(event.shiftKey)}
         title="Shift and click: before shows this one as shot too"
-        aria-label={`Sweep ${sweep.number}, ${sweep.name}, ${said(sweep)}`}
         style={{ display: "flex", gap: 6, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
       >
         <Box
@@ -108,7 +107,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           </Small>
           <Small
             tip="The same mark once more, to be filled anew"
-            aria-label={`Duplicate ${sweep.name}`}
+            aria-label={`Twice: ${sweep.name}`}
             onClick={() => actions.duplicate(sweep)}
           >
             Twice

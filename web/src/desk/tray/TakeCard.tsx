@@ -75,11 +75,10 @@ function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
   const picked = take !== 0 && sweep.pick === take;
   const look = { revision: pictured(desk), sweep: sweep.id, take };
   return (
-    <Box flexShrink={0}>
+    <Box flexShrink={0} position="relative">
       <button
         type="button"
         aria-pressed={stands === take}
-        aria-label={picked ? `${label}, the pick` : label}
         title={title}
         onClick={() => set({ viewed: take })}
       >
@@ -92,17 +91,27 @@ function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
             objectFit="cover"
           />
         </Box>
-        <Flex justify="space-between" px="3px" gap="6px" w={`calc(${WIDE} + 6px)`}>
-          <Text fontWeight={700} whiteSpace="nowrap">
-            {label}
-            {picked ? " ✓ pick" : ""}
-          </Text>
-          <Text color="soft" fontSize="13px" truncate pr={note ? "18px" : undefined}>
-            {/* Beside the pick there is no room for it; the tooltip tells. */}
-            {!picked && note}
-          </Text>
-        </Flex>
+        <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
+          {label}
+          {picked ? " ✓ pick" : ""}
+        </Text>
       </button>
+      {/* Beside the pick there is no room for it; the tooltip tells. */}
+      {!picked && note && (
+        <Text
+          position="absolute"
+          bottom="0"
+          left="58px"
+          right="22px"
+          color="soft"
+          fontSize="13px"
+          truncate
+          textAlign="right"
+          pointerEvents="none"
+        >
+          {note}
+        </Text>
+      )}
     </Box>
   );
 }

@@ -1,0 +1,68 @@
+"""Every page in every state that the journey passes through, held against WCAG 2.2 A and AA by axe-core."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.web.desk import SIZE, brush, state, stroke
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+def faults(page: Page) -> list[str]:
+    """What axe-core objects to on the page as it is, each with the first place of it."""
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(AXE.read_text())
+    found = page.evaluate("rules => axe.run(document, { runOnly: rules })", RULES)
+    return [f"{each['id']}: {each['nodes'][0]['html'][:160]}" for each in found["violations"]]
+
+
+def test_the_desk(desk: Page) -> None:
+    page = desk
+    assert faults(page) == []
+    brush(page, 23)
+    stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
+    state(page, 1, "marked")
+    assert faults(page) == []
+    page.keyboard.press("q")
+    state(page, 1, "choose")
+    assert faults(page) == []
+    page.keyboard.press("F2")
+    expect(page.get_by_role("region", name="Wall")).to_be_visible()
+    assert faults(page) == []
+    page.keyboard.press("F2")
+    page.keyboard.press("Enter")
+    state(page, 1, "kept")
+    assert faults(page) == []
+
+
+def test_its_panels(desk: Page) -> None:
+    page = desk
+    for name in ("Finds", "History"):
+        page.get_by_role("tab", name=name).click()
+        expect(page.get_by_role("tab", name=name)).to_have_attribute("aria-selected", "true")
+        assert faults(page) == [], name
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Touch up").click()
+    expect(page.get_by_role("toolbar", name="Touching up")).to_be_visible()
+    assert faults(page) == []
+
+
+@pytest.mark.parametrize("address", ["", "/models", "/nowhere"])
+def test_pages(page: Page, address: str) -> None:
+    page.goto(page.url.rstrip("/") + address)
+    expect(page.get_by_role("heading").or_(page.get_by_role("main")).first).to_be_visible()
+    assert faults(page) == []
+
+
+@pytest.mark.parametrize("step", ["deliver", "ledger"])
+def test_the_end_of_the_journey(desk: Page, step: str) -> None:
+    page = desk
+    page.goto(f"{page.url}/{step}")
+    expect(page.get_by_role("main")).to_be_visible()
+    assert faults(page) == []
