@@ -1,4 +1,4 @@
-"""What the networks of marks have in common: how they are built, how they learn, how they are written down."""
+"""What networks of marks have in common: how they are built, how they learn, how they are written down."""
 
 from __future__ import annotations
 

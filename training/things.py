@@ -1,4 +1,4 @@
-"""Training pictures for the networks of marks: things laid on photographs along outlines that are known exactly, with
+"""Training pictures for the network of marks: things laid on photographs along outlines that are known exactly, with
 their shadows and mirror images, and marks over them as a careless hand makes them.
 
 Things are drawn (people of limbs, poles, plants, wheels, boxes, blobs) and clothed with pieces of photographs, or come
