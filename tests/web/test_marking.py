@@ -15,7 +15,7 @@ Mask = NDArray[np.uint8]
 
 def mask_of(page: Page, number: int = 1) -> Mask:
     """The mask that the server has of a sweep."""
-    frame = page.url.replace("/frames/", "/api/frames/")
+    frame = page.url.split("?")[0].replace("/frames/", "/api/frames/")
     sweeps = page.request.get(frame).json()["sweeps"]
     answer = page.request.get(f"{frame}/sweeps/{sweeps[number - 1]['id']}/mask")
     return np.asarray(imagecodecs.png_decode(answer.body()))

@@ -304,7 +304,7 @@ def test_a_queue_is_shown_and_a_cancel_costs_nothing(marked: Page, service: Proc
     expect(tray).to_contain_text("painting")
     page.get_by_role("button", name="Cancel fill").click()
     state(page, 1, "marked")
-    frame = page.url.replace("/frames", "/api/frames")
+    frame = page.url.split("?")[0].replace("/frames", "/api/frames")
     until(page, lambda: page.request.get(frame).json()["sweeps"][0]["run"]["state"] == "cancelled")
     assert service.books()["left"] == before["left"]
     service.stop()

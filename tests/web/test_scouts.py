@@ -74,7 +74,7 @@ def test_people_are_found_one_dropped_one_added_to_kept_and_filled(opened: Opene
     expect(find(page, name)).to_have_count(0)
     # Somebody's bag was missed: it is painted in.
     page.get_by_test_id(re.compile("^find-Person")).first.get_by_role("button").first.click()
-    frame = page.url.replace("/frames/", "/api/frames/")
+    frame = page.url.split("?")[0].replace("/frames/", "/api/frames/")
     before = page.request.get(f"{frame}/scouts").json()["finds"][0]["box"]
     brush(page, 40)
     with page.expect_response(lambda r: "/finds/" in r.url and r.request.method == "PATCH"):

@@ -1,5 +1,7 @@
 """The wall: all takes side by side at one place; and views that go where the work is, in a small window too."""
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -100,3 +102,17 @@ def test_nothing_is_cut_off(two: Page, size: tuple[int, int]) -> None:
     room = page.get_by_test_id("layer").bounding_box()
     assert room is not None
     assert room["width"] * room["height"] > 0.45 * size[0] * size[1]
+
+
+def test_a_link_to_a_sweep_survives_and_the_title_tells_what_is_done(two: Page) -> None:
+    page = two
+    expect(page).to_have_url(re.compile(r"/frames/\d+\?sweep=1$"))
+    expect(page).to_have_title("rod.png · Keen Sweep")
+    page.reload()
+    chosen = page.get_by_test_id("sweep-1")
+    expect(chosen).to_have_attribute("aria-current", "true")
+    page.keyboard.press("n")
+    expect(page).to_have_url(re.compile(r"/frames/\d+$"))
+    page.go_back()
+    page.go_forward()
+    expect(page.get_by_test_id("sweep-1")).to_be_visible()

@@ -15,7 +15,7 @@ import type { PictureViewer } from "./canvas/viewer";
 import { useActions } from "./doing/actions";
 import { TheRoom } from "./doing/commands/Do";
 import { useKeys } from "./doing/commands/keys";
-import { chosen } from "./reading/sweeps";
+import { chosen, isBusy } from "./reading/sweeps";
 import { JobSheet } from "./sheets/JobSheet";
 import { KeySheet } from "./sheets/KeySheet";
 import { useStateOf } from "./state/state";
@@ -87,6 +87,31 @@ export function DeskPage() {
     // Scouts look while the photographer does, so that finds are there when they are asked for.
     actions.scout();
   }, [frame, actions]);
+
+  // A sweep can be linked to, by its number on the job sheet.
+  const linked = useRef(new URLSearchParams(window.location.search).get("sweep"));
+  useEffect(() => {
+    if (!desk.data) return;
+    const wanted = linked.current && desk.data.sweeps.find((each) => String(each.number) === linked.current);
+    linked.current = null;
+    if (wanted) return select(wanted.id);
+    const address = new URL(window.location.href);
+    const number = desk.data.sweeps.find((each) => each.id === selected)?.number;
+    if (number) address.searchParams.set("sweep", String(number));
+    else address.searchParams.delete("sweep");
+    if (address.href !== window.location.href) window.history.replaceState(window.history.state, "", address);
+  }, [desk.data, selected, select]);
+
+  // What takes long is told where the window cannot be seen, too.
+  const busy = desk.data?.sweeps.filter(isBusy) ?? [];
+  const far = busy.length && busy.reduce((sum, each) => sum + (each.run?.progress ?? 0), 0) / busy.length;
+  const title = desk.data ? `${desk.data.frame.name} · Keen Sweep` : "Keen Sweep";
+  useEffect(() => {
+    document.title = busy.length ? `${Math.round(100 * far)} % · ${title}` : title;
+    return () => {
+      document.title = "Keen Sweep";
+    };
+  }, [busy.length, far, title]);
 
   // The frames next to it are there when they are gone to.
   const at = desk.data?.neighbours.findIndex((each) => each.id === frame) ?? -1;

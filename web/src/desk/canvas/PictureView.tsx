@@ -12,6 +12,7 @@ import { paintFlags } from "./paint/flags";
 import { paintGhosts } from "./paint/ghosts";
 import { paintLine } from "./paint/line";
 import { paintAlone, paintMarks } from "./paint/marks";
+import { Overview } from "./paint/overview";
 import { paintSnag } from "./paint/snag";
 import { isRound, paintBrush, paintCorners, paintPieces } from "./paint/tools";
 import { paintTouch, type StillOf } from "./paint/touch";
@@ -71,6 +72,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     [id, width, height],
   );
 
+  const overview = useMemo(() => new Overview(() => redrawNow.current()), []);
   const far = useMemo(() => new FarSource(() => redrawNow.current()), []);
   const sourceStill = useCallback<StillOf>(
     (point) => {
@@ -108,10 +110,11 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     paintCorners(scene);
     paintFlags(scene);
     paintLine(scene);
+    overview.paint(scene);
     paintSnag(scene);
     paintTouch(scene, sourceStill);
     paintBrush(scene);
-  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill]);
+  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill, overview]);
 
   const redraw = useCallback(() => {
     cancelAnimationFrame(queued.current);
