@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+from datetime import timedelta
 from pathlib import Path
 
 import numpy as np
@@ -28,6 +29,7 @@ from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.filling.fill import Fill, FillRequest
 from keen_sweep.studio.filling.how import choose_method
 from keen_sweep.studio.finding.finds import keep_found
+from keen_sweep.studio.gathering import gone
 from keen_sweep.studio.gathering.frames import add_frame, remove_frame
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.shoots import delete_shoot, make_shoot, shoots
@@ -267,10 +269,14 @@ def test_one_server_at_a_time_and_damage_is_named(library: Library, tmp_path: Pa
         Library(broken)
 
 
-def test_removing_a_frame_or_shoot_takes_its_rows_along(library: Library, frame: Frame) -> None:
+def test_what_was_removed_long_ago_takes_its_rows_along(
+    library: Library, frame: Frame, monkeypatch: pytest.MonkeyPatch
+) -> None:
     sweep, _ = new_sweep(library, frame.id, [DOT])
     fill_now(library, frame, sweep, takes=1)
     remove_frame(library, frame.id)
+    monkeypatch.setattr(gone, "KEPT", timedelta(days=-1))
+    gone.forget_old(library)
     with pytest.raises(NotFound):
         desk.desk(library, frame.id)
     delete_shoot(library, frame.shoot_id)
