@@ -2,17 +2,21 @@ import "@fontsource/atkinson-hyperlegible/400.css";
 import "@fontsource/atkinson-hyperlegible/700.css";
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense, useEffect } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { useEvents } from "./api/events";
-import { DeliverPage } from "./deliver/DeliverPage";
-import { LedgerPage } from "./deliver/LedgerPage";
-import { DeskPage } from "./desk/DeskPage";
-import { ModelsPage } from "./models/ModelsPage";
+import { type DeskState, useDeskState } from "./desk/state/state";
 import { NowherePage } from "./NowherePage";
 import { ShootsPage } from "./shoots/ShootsPage";
 import { system } from "./theme/system";
+
+/** What is round the picture decides how light everything else is. */
+function surrounded({ surround }: Pick<DeskState, "surround">) {
+  document.documentElement.dataset.surround = surround;
+}
+surrounded(useDeskState.getState());
+useDeskState.subscribe(surrounded);
 
 // The server is on this machine: nothing waits for a network.
 const networkMode = "always" as const;
@@ -23,19 +27,29 @@ const queries = new QueryClient({
   },
 });
 
+// A page comes when it is gone to; the desk is fetched as soon as the shoots are there.
+const desk = () => import("./desk/DeskPage");
+const DeskPage = lazy(() => desk().then((it) => ({ default: it.DeskPage })));
+const DeliverPage = lazy(() => import("./deliver/DeliverPage").then((it) => ({ default: it.DeliverPage })));
+const LedgerPage = lazy(() => import("./deliver/LedgerPage").then((it) => ({ default: it.LedgerPage })));
+const ModelsPage = lazy(() => import("./models/ModelsPage").then((it) => ({ default: it.ModelsPage })));
+
 function Pages() {
   useEvents();
+  useEffect(() => void desk(), []);
   return (
-    <Routes>
-      <Route path="/" element={<ShootsPage />} />
-      <Route path="/frames/:frameId" element={<DeskPage />} />
-      <Route path="/frames/:frameId/deliver" element={<DeliverPage />} />
-      <Route path="/frames/:frameId/ledger" element={<LedgerPage />} />
-      <Route path="/deliver" element={<DeliverPage />} />
-      <Route path="/ledger" element={<LedgerPage />} />
-      <Route path="/models" element={<ModelsPage />} />
-      <Route path="*" element={<NowherePage />} />
-    </Routes>
+    <Suspense>
+      <Routes>
+        <Route path="/" element={<ShootsPage />} />
+        <Route path="/frames/:frameId" element={<DeskPage />} />
+        <Route path="/frames/:frameId/deliver" element={<DeliverPage />} />
+        <Route path="/frames/:frameId/ledger" element={<LedgerPage />} />
+        <Route path="/deliver" element={<DeliverPage />} />
+        <Route path="/ledger" element={<LedgerPage />} />
+        <Route path="/models" element={<ModelsPage />} />
+        <Route path="*" element={<NowherePage />} />
+      </Routes>
+    </Suspense>
   );
 }
 

@@ -18,7 +18,7 @@ export function Kinds({ frames, wanted, change }: Props) {
               name="kind"
               checked={wanted.kind === kind}
               onChange={() => change({ kind })}
-              style={{ accentColor: "#1b1b1a" }}
+              style={{ accentColor: "var(--chakra-colors-ink)" }}
             />
             <span>
               <b>{name}</b>

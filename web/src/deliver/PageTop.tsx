@@ -25,7 +25,8 @@ export function PageTop({ shoot, frames, other }: Props) {
         <Mark />
       </Link>
       <Text color="soft">
-        {shoot} / <b style={{ color: "#1b1b1a" }}>{one ? one.name : `${frames.length} pictures`}</b>
+        {shoot} /{" "}
+        <b style={{ color: "var(--chakra-colors-ink)" }}>{one ? one.name : `${frames.length} pictures`}</b>
       </Text>
       <Box flex="1" />
       <Link to={one ? `/frames/${one.id}/${other.to}` : `/${other.to}?frames=${ids}`}>{other.says}</Link>

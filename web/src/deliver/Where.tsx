@@ -46,7 +46,7 @@ export function Where(props: Props) {
             name="where"
             checked={folder === null}
             onChange={() => setFolder(null)}
-            style={{ accentColor: "#1b1b1a" }}
+            style={{ accentColor: "var(--chakra-colors-ink)" }}
           />
           {count > 1 || wanted.masks ? "Downloads, as one ZIP" : "Downloads"}
         </Flex>
@@ -56,7 +56,7 @@ export function Where(props: Props) {
             name="where"
             checked={folder !== null}
             onChange={() => setFolder(folder ?? "~/delivered")}
-            style={{ accentColor: "#1b1b1a" }}
+            style={{ accentColor: "var(--chakra-colors-ink)" }}
           />
           A folder of the machine that Keen Sweep runs on
         </Flex>

@@ -16,11 +16,10 @@ import { useActions } from "./doing/actions";
 import { TheRoom } from "./doing/commands/Do";
 import { useKeys } from "./doing/commands/keys";
 import { chosen, isBusy } from "./reading/sweeps";
-import { JobSheet } from "./sheets/JobSheet";
 import { KeySheet } from "./sheets/KeySheet";
+import { SheetSide, TraySide } from "./sides";
 import { useStateOf } from "./state/state";
 import { Strip } from "./strip/Strip";
-import { TakesTray } from "./tray/TakesTray";
 import { Wall } from "./wall/Wall";
 
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
@@ -33,11 +32,12 @@ export function DeskPage() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const arriving = useRef<string | null>(null);
-  const { folded, help, problem, done, tool, offer, strip, wall, selected, set, select } = useStateOf(
+  const { folded, help, problem, done, taken, tool, offer, strip, wall, selected, set, select } = useStateOf(
     "folded",
     "help",
     "problem",
     "done",
+    "taken",
     "tool",
     "offer",
     "strip",
@@ -75,6 +75,7 @@ export function DeskPage() {
     set({
       problem: null,
       done: null,
+      taken: null,
       pending: [],
       laid: [],
       source: null,
@@ -140,7 +141,7 @@ export function DeskPage() {
       <Flex direction="column" h="100vh" overflow="hidden">
         {!folded && <TopBar desk={room.desk} viewer={viewer} />}
         <Flex flex="1" minH="0">
-          {!folded && <JobSheet desk={room.desk} actions={actions} viewer={viewer} />}
+          {!folded && <SheetSide desk={room.desk} actions={actions} viewer={viewer} />}
           <Flex direction="column" flex="1" minW="0">
             <Flex direction="column" flex="1" minH="0" position="relative">
               <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setUnder} />
@@ -148,6 +149,7 @@ export function DeskPage() {
             </Flex>
             {problem && <Word bad says={problem} close={() => set({ problem: null })} />}
             {done && <Word says={done} close={() => set({ done: null })} />}
+            {taken && <Taken says={taken.says} back={taken.back ?? actions.undo} />}
             <StepBar desk={room.desk} />
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
             {!folded && !offer && !onWall && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
@@ -155,11 +157,41 @@ export function DeskPage() {
         </Flex>
         {strip !== null && !folded && <Strip />}
         {!folded && strip === null && !onWall && (
-          <TakesTray desk={room.desk} actions={actions} viewer={viewer} />
+          <TraySide desk={room.desk} actions={actions} viewer={viewer} />
         )}
         {help && <KeySheet room={room} />}
       </Flex>
     </TheRoom>
+  );
+}
+
+/** What was just taken away, and the way back. */
+function Taken({ says, back }: { says: string; back: () => void }) {
+  const { set } = useStateOf("set");
+  return (
+    <Flex
+      role="status"
+      px="14px"
+      py="5px"
+      bg="raised"
+      gap="3"
+      align="center"
+      borderTop="1px solid"
+      borderColor="line"
+    >
+      <Text flex="1" overflowWrap="anywhere">
+        {says}
+      </Text>
+      <Act
+        onClick={() => {
+          set({ taken: null });
+          back();
+        }}
+      >
+        Bring back
+      </Act>
+      <Act onClick={() => set({ taken: null })}>Close</Act>
+    </Flex>
   );
 }
 
@@ -170,10 +202,11 @@ function Word({ says, bad, close }: { says: string; bad?: boolean; close: () => 
       role={bad ? "alert" : "status"}
       px="14px"
       py="6px"
-      bg={bad ? "#fbe9e7" : "white"}
+      bg={bad ? "alarmed" : "raised"}
       gap="3"
       align="center"
-      borderTop={bad ? "1px solid #8f1d14" : "1px solid #1b1b1a"}
+      borderTop="1px solid"
+      borderColor={bad ? "alarm" : "ink"}
     >
       <Text color={bad ? "alarm" : "ink"} fontWeight={700} flex="1" overflowWrap="anywhere">
         {says}

@@ -152,8 +152,8 @@ function KeyField({ model, busy, doing }: KeyProps) {
           type="password"
           size="xs"
           h="28px"
-          bg="white"
-          borderColor="#8a8a84"
+          bg="raised"
+          borderColor="edge"
           autoComplete="off"
           aria-label={`Key of ${model.name}`}
           placeholder={model.has_key ? "kept; type to replace it" : "none yet"}

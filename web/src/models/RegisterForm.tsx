@@ -56,7 +56,7 @@ export function RegisterForm() {
             h="28px"
             w="170px"
             bg="sheet"
-            borderColor="#8a8a84"
+            borderColor="edge"
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
@@ -68,7 +68,7 @@ export function RegisterForm() {
             flex="1"
             minW="240px"
             bg="sheet"
-            borderColor="#8a8a84"
+            borderColor="edge"
             value={place}
             onChange={(event) => setPlace(event.target.value)}
           />

@@ -35,7 +35,7 @@ export function Budget({ shoot }: { shoot: Shoot }) {
         w="64px"
         px="5px"
         textAlign="right"
-        bg="white"
+        bg="raised"
         borderColor="line"
         inputMode="decimal"
         aria-label={`Budget of ${shoot.name} in credits`}

@@ -73,7 +73,7 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       mt="12px"
       px="10px"
       h="42px"
-      bg="white"
+      bg="raised"
       border="1px solid"
       borderColor="ink"
       borderRadius="3px"

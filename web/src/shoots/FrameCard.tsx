@@ -34,7 +34,7 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
           display="grid"
           placeItems="center"
           p="8px"
-          outline={chosen ? "3px solid #1b1b1a" : "none"}
+          outline={chosen ? "3px solid var(--chakra-colors-ink)" : "none"}
         >
           <Image
             src={cropUrl(frame.id, { revision: frame.revision }, all, 440)}
@@ -64,7 +64,14 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
         type="checkbox"
         checked={chosen}
         aria-label={`Choose ${frame.name}`}
-        style={{ position: "absolute", left: 10, top: 10, width: 24, height: 24, accentColor: "#1b1b1a" }}
+        style={{
+          position: "absolute",
+          left: 10,
+          top: 10,
+          width: 24,
+          height: 24,
+          accentColor: "var(--chakra-colors-ink)",
+        }}
         onChange={() => choose({ shift: false, one: true })}
       />
     </Box>

@@ -103,7 +103,7 @@ export function FrameGrid({ frames, standings, chosen, choose }: Props) {
         <Box
           position="absolute"
           pointerEvents="none"
-          border="1px dashed #1b1b1a"
+          border="1px dashed var(--chakra-colors-ink)"
           bg="rgba(242,167,27,.15)"
           left={`${area.left}px`}
           top={`${area.top}px`}

@@ -36,7 +36,7 @@ export function ShootName({ shoot }: { shoot: Shoot }) {
           h="28px"
           w="260px"
           fontSize="16px"
-          bg="white"
+          bg="raised"
           defaultValue={shoot.name}
           maxLength={200}
           onBlur={(event) => rename(event.target.value)}

@@ -68,7 +68,7 @@ export function ShootSection({ shoot, sought = "" }: { shoot: Shoot; sought?: st
       border="1px solid"
       borderColor={over ? "ink" : "line"}
       borderRadius="4px"
-      bg={over ? "white" : "sheet"}
+      bg={over ? "raised" : "sheet"}
       onDragOver={(event) => {
         event.preventDefault();
         setOver(true);

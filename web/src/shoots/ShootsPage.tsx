@@ -49,7 +49,7 @@ export function ShootsPage() {
             w="200px"
             fontSize="14px"
             bg="sheet"
-            borderColor="#8a8a84"
+            borderColor="edge"
           />
         )}
         <form
@@ -69,7 +69,7 @@ export function ShootsPage() {
               w="230px"
               fontSize="14px"
               bg="sheet"
-              borderColor="#8a8a84"
+              borderColor="edge"
             />
             <Lead type="submit" disabled={!name.trim() || make.isPending}>
               Make shoot

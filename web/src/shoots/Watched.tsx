@@ -35,7 +35,7 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
       gap="6px"
       mb="10px"
       p="10px"
-      bg="white"
+      bg="raised"
       onSubmit={(event) => {
         event.preventDefault();
         watch(folder);

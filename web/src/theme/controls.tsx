@@ -8,7 +8,8 @@ export const Key = chakra("kbd", {
     fontSize: "12px",
     lineHeight: "16px",
     px: "5px",
-    border: "1px solid #8a8a84",
+    border: "1px solid",
+    borderColor: "edge",
     borderRadius: "3px",
     bg: "sheet",
     color: "ink",
@@ -32,8 +33,8 @@ export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
       border="1px solid"
       borderColor={pressed ? "ink" : "line"}
       bg={pressed ? "ink" : "sheet"}
-      color={pressed ? "white" : "ink"}
-      _hover={{ bg: pressed ? "ink" : "white" }}
+      color={pressed ? "sheet" : "ink"}
+      _hover={{ bg: pressed ? "ink" : "raised" }}
       _disabled={{ opacity: 0.5, cursor: "default" }}
       title={title || undefined}
       aria-pressed={pressed}
@@ -125,7 +126,7 @@ export function Tick({ checked, onChange, ...rest }: TickProps) {
     <input
       type="checkbox"
       checked={wish ?? checked}
-      style={{ accentColor: "#1b1b1a" }}
+      style={{ accentColor: "var(--chakra-colors-ink)" }}
       onChange={(event) => {
         setWish(event.target.checked);
         onChange(event.target.checked);
@@ -137,7 +138,16 @@ export function Tick({ checked, onChange, ...rest }: TickProps) {
 
 /** The one thing to do next. */
 export function Lead(props: ActProps) {
-  return <Act bg="marigold" borderColor="#b87a06" fontWeight={700} _hover={{ bg: "#ffb733" }} {...props} />;
+  return (
+    <Act
+      bg="marigold"
+      color="onMarigold"
+      borderColor="#b87a06"
+      fontWeight={700}
+      _hover={{ bg: "#ffb733" }}
+      {...props}
+    />
+  );
 }
 
 type AmountProps = {

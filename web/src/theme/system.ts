@@ -1,5 +1,22 @@
 import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
 
+/** What colours are when the picture's surround is dark. */
+const dark = Object.fromEntries(
+  Object.entries({
+    ink: "#ececea",
+    soft: "#b8b8b2",
+    panel: "#272726",
+    sheet: "#32322f",
+    raised: "#3e3e3b",
+    line: "#4b4b48",
+    edge: "#8d8d87",
+    blank: "#3a3a37",
+    heart: "#f2a71b",
+    alarm: "#ff9b8c",
+    alarmed: "#4a2622",
+  }).map(([name, value]) => [`--chakra-colors-${name}`, value]),
+);
+
 // Quiet, flat and matte: the picture is the only thing with colour, but for one accent.
 const config = defineConfig({
   globalCss: {
@@ -14,7 +31,9 @@ const config = defineConfig({
         transitionDuration: "0s !important",
       },
     },
-    "*:focus-visible": { outline: "2px solid #1b1b1a", outlineOffset: "2px" },
+    "*:focus-visible": { outline: "2px solid", outlineColor: "ink", outlineOffset: "2px" },
+    // Round a dark picture everything is dark: the same names, other values.
+    "html[data-surround=dark]": { colorScheme: "dark", ...dark },
   },
   theme: {
     tokens: {
@@ -27,9 +46,15 @@ const config = defineConfig({
         soft: { value: "#50504c" },
         panel: { value: "#e5e5e2" },
         sheet: { value: "#f4f4f2" },
+        raised: { value: "#ffffff" },
         line: { value: "#c3c3be" },
+        edge: { value: "#8a8a84" },
+        blank: { value: "#d3d3cf" },
         marigold: { value: "#f2a71b" },
+        onMarigold: { value: "#1b1b1a" },
+        heart: { value: "#8a5a00" },
         alarm: { value: "#8f1d14" },
+        alarmed: { value: "#fbe9e7" },
       },
     },
   },

@@ -104,3 +104,10 @@ def mend_snag(library: TheLibrary, frame_id: int, snag_id: int) -> MendOut:
     """Do what a snag proposes: fill again, or make a take with its grain regrown or its tone evened out."""
     done = mend.mend(library, frame_id, snag_id)
     return MendOut.model_validate({**vars(done), "desk": desk_of(library, frame_id)})
+
+
+@router.post("/takes/{take_id}/mend", operation_id="mendTake")
+def mend_take(library: TheLibrary, frame_id: int, take_id: int) -> MendOut:
+    """Do what all snags of a take propose that were not dismissed."""
+    done = mend.mend_all(library, frame_id, take_id)
+    return MendOut.model_validate({**vars(done), "desk": desk_of(library, frame_id)})

@@ -7,6 +7,7 @@ from enum import StrEnum
 
 import cv2
 import numpy as np
+from sqlmodel import col, select
 
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.method import MadeBy
@@ -55,35 +56,72 @@ def mend(library: Library, frame_id: int, snag_id: int) -> Mended:
     area = Area.model_validate(snag.area)
     here = sit(library, frame_id)
     if snag.mend not in (Mend.GROW, Mend.SPOT):
-        return Mended(snag.sweep_id, Does.TAKE, _mended_take(here, snag, area))
+        grain = [area] if snag.mend is Mend.GRAIN else []
+        take = _mended_take(here, snag.take_id, grain, snag.mend is Mend.TONE)
+        return Mended(snag.sweep_id, Does.TAKE, take)
     place = _grown(here, area)
     with library.together():
         if snag.mend is Mend.GROW:
-            sweep_id = snag.sweep_id
-            add_shapes(library, frame_id, sweep_id, [place])
-        else:
-            sweep_id, _ = new_sweep(library, frame_id, [place], f"{snag.kind.capitalize()}, mended")
-        ask_fill(library, frame_id, sweep_id)
+            return _taken_in(library, snag, [place])
+        return _on_top(library, frame_id, [place], f"{snag.kind.capitalize()}, mended")
+
+
+def mend_all(library: Library, frame_id: int, take_id: int) -> Mended:
+    """Do what all snags of a take propose that were not waved through. What was left out is taken in, and all is filled
+    again; otherwise grain and tone become a take of its own, and the places that are left are filled as one sweep on
+    top. Raises NotFound, and whatever a fill raises."""
+    with library.session() as session:
+        found = select(Snag).where(Snag.take_id == take_id, Snag.frame_id == frame_id, ~col(Snag.dismissed))
+        snags = session.exec(found.order_by(col(Snag.strength).desc())).all()
+    if not snags:
+        raise NotFound("The second look finds nothing to mend in this take.")
+    here = sit(library, frame_id)
+    areas = {each: [Area.model_validate(snag.area) for snag in snags if snag.mend is each] for each in Mend}
+    if areas[Mend.GROW]:
+        with library.together():
+            return _taken_in(library, snags[0], [_grown(here, area) for area in areas[Mend.GROW]])
+    take = None
+    if areas[Mend.GRAIN] or areas[Mend.TONE]:
+        take = _mended_take(here, take_id, areas[Mend.GRAIN], bool(areas[Mend.TONE]))
+    if not areas[Mend.SPOT]:
+        return Mended(snags[0].sweep_id, Does.TAKE, take)
+    places = [_grown(here, area) for area in areas[Mend.SPOT]]
+    with library.together():
+        return _on_top(library, frame_id, places, "Mended" if len(places) > 1 else f"{snags[0].kind.capitalize()}, mended")
+
+
+def _taken_in(library: Library, snag: Snag, places: list[Area]) -> Mended:
+    """A snag's sweep with places added to its mark, being filled again."""
+    add_shapes(library, snag.frame_id, snag.sweep_id, list(places))
+    ask_fill(library, snag.frame_id, snag.sweep_id)
+    return Mended(snag.sweep_id, Does.FILLING)
+
+
+def _on_top(library: Library, frame_id: int, places: list[Area], name: str) -> Mended:
+    """A sweep of places, on top of all others, being filled."""
+    sweep_id, _ = new_sweep(library, frame_id, list(places), name)
+    ask_fill(library, frame_id, sweep_id)
     return Mended(sweep_id, Does.FILLING)
 
 
-def _mended_take(here: Sitting, snag: Snag, area: Area) -> int:
-    """A copy of the snag's take with its grain regrown or its tone evened out; it is picked; its number."""
+def _mended_take(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> int:
+    """A copy of a take with its grain regrown in places and its tone evened out; it is picked; its number."""
     library = here.library
     with library.session() as session:
-        take = take_by(session, snag.take_id)
+        take = take_by(session, take_id)
     if take.original != here.frame.original:
         raise Conflict("This take was made for another version of the picture: lay it again first.")
     patch = here.shelf.patch(take.patch)
     placed = in_place(here, take, patch)
     hole = placed.alpha > 0
-    if snag.mend is Mend.GRAIN:
-        place = area.cover(placed.window, library.files.read) > 0
-        pixels = regrown(placed.after, hole, place & hole, take.seed)
-        why = "its grain regrown"
-    else:
-        pixels = evened(placed.after, hole)
-        why = "its tone evened out"
+    pixels, did = placed.after, []
+    if tone:
+        pixels = evened(pixels, hole)
+        did.append("its tone evened out")
+    if grain:
+        place = np.any([area.cover(placed.window, library.files.read) > 0 for area in grain], axis=0)
+        pixels = regrown(pixels, hole, place & hole, take.seed)
+        did.append("its grain regrown")
     box = patch.box.intersect(placed.window)
     inner = box.relative_to(placed.window).slices
     made = Patch(
@@ -93,7 +131,7 @@ def _mended_take(here: Sitting, snag: Snag, area: Area) -> int:
         method=MadeBy.MEND,
         seed=take.seed,
         energy=take.energy,
-        parts=(PartReport(MadeBy.MEND, why, box, int(hole.sum())),),
+        parts=(PartReport(MadeBy.MEND, ", ".join(did), box, int(hole.sum())),),
         parameters={"quality": take.quality, "of": [take.id]},
     )
     with library.together():

@@ -12,7 +12,14 @@ export function Bar({ label, children }: { label: string; children: ReactNode })
       gap="3px"
       // On a narrow window it takes a second row: nothing is cut off.
       wrap="wrap"
-      css={{ "& button": { paddingInline: "6px" } }}
+      css={{
+        "& button": { paddingInline: "6px" },
+        // One row on a window of 1280 pixels.
+        "@media (max-width: 1500px)": {
+          fontSize: "13px",
+          "& button": { paddingInline: "5px", fontSize: "13px" },
+        },
+      }}
       minH="42px"
       px="8px"
       py="4px"

@@ -24,7 +24,7 @@ export function OfferBar({ desk, offer, actions }: { desk: Desk; offer: Offer; a
       flexShrink={0}
       borderTop="1px solid"
       borderColor="line"
-      bg="white"
+      bg="raised"
     >
       <Text flex="1" lineHeight="1.25" aria-live="polite">
         {quote.problem ? (

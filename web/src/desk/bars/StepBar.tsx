@@ -17,7 +17,7 @@ export function StepBar({ desk }: { desk: Desk }) {
       flexShrink={0}
       borderTop="1px solid"
       borderColor="line"
-      bg="white"
+      bg="raised"
     >
       <Text flex="1">
         <b>

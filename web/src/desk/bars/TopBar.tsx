@@ -96,7 +96,7 @@ export function TopBar({ desk, viewer }: Props) {
         truncate
         title={`${desk.frame.name} · ${desk.shoot}`}
       >
-        <b style={{ color: "#1b1b1a" }}>{desk.frame.name}</b> · {desk.shoot}
+        <b style={{ color: "var(--chakra-colors-ink)" }}>{desk.frame.name}</b> · {desk.shoot}
       </Text>
       <Text color="soft" whiteSpace="nowrap">
         {at + 1} of {desk.neighbours.length}

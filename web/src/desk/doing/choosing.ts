@@ -17,10 +17,30 @@ export type SweepChange = {
 };
 
 /** Takes compared, mixed and picked, sweeps arranged, the second look. */
+type Mended = { sweep_id: string; take: number | null; desk: Desk };
+
 export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing) {
   const of = (sweep: Sweep) => ({ params: { path: { ...path, sweep_id: sweep.id } } });
   const change = (sweep: Sweep, body: SweepChange) =>
     inTurn(() => ask<Desk>(api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", { ...of(sweep), body })));
+  const shown = async (mended: Mended) => {
+    const done = await settle(mended);
+    if (done.sweep_id !== state().selected) state().select(done.sweep_id);
+    if (done.take) state().set({ viewed: done.take, snag: null });
+    return done;
+  };
+  const dismiss = (snags: Snag[], dismissed = true) =>
+    inTurn(async () => {
+      let answer: Desk | undefined;
+      for (const snag of snags) {
+        const where = { params: { path: { ...path, snag_id: snag.id }, query: { dismissed } } };
+        answer = await ask<Desk>(api.POST("/api/frames/{frame_id}/snags/{snag_id}/dismiss", where));
+      }
+      const what = snags.length > 1 ? `${snags.length} snags are` : "The snag is";
+      const back = () => void dismiss(snags, false);
+      state().set({ taken: dismissed ? { says: `${what} not listed again.`, back } : null });
+      return answer;
+    });
   return {
     change,
     pick: async (sweep: Sweep, take: number) => {
@@ -68,6 +88,7 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
       inTurn(async () => {
         const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}", of(sweep)));
         if (state().selected === sweep.id) state().select(null);
+        state().set({ taken: { says: `${sweep.name} is deleted.` } });
         return answer;
       }),
     review: (sweep: Sweep) =>
@@ -88,23 +109,24 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
       set({ snag: next.snag.id });
       viewer?.visit(next.snag.box);
     },
-    dismiss: (snag: Snag) =>
-      inTurn(() => {
-        const where = { params: { path: { ...path, snag_id: snag.id } } };
-        return ask<Desk>(api.POST("/api/frames/{frame_id}/snags/{snag_id}/dismiss", where));
-      }),
+    /** Snags are fine, or listed again after all. */
+    dismiss,
+    /** Do what all snags of a take propose; what comes of it is shown. */
+    mendAll: (take_id: number) =>
+      inTurn(async () =>
+        shown(
+          await ask<Mended>(
+            api.POST("/api/frames/{frame_id}/takes/{take_id}/mend", {
+              params: { path: { ...path, take_id } },
+            }),
+          ),
+        ),
+      ),
     /** Do what a snag proposes; what comes of it is shown. */
     mend: (snag: Snag) =>
       inTurn(async () => {
         const where = { params: { path: { ...path, snag_id: snag.id } } };
-        const done = await settle(
-          await ask<{ sweep_id: string; take: number | null; desk: Desk }>(
-            api.POST("/api/frames/{frame_id}/snags/{snag_id}/mend", where),
-          ),
-        );
-        if (done.sweep_id !== state().selected) state().select(done.sweep_id);
-        if (done.take) state().set({ viewed: done.take, snag: null });
-        return done;
+        return shown(await ask<Mended>(api.POST("/api/frames/{frame_id}/snags/{snag_id}/mend", where)));
       }),
   };
 }

@@ -15,26 +15,31 @@ const SCOUT_ALL = { kinds: [], small: false, again: false };
 
 /** Scouts and what they found. */
 export function finding({ frame, path, queries, state, inTurn, settle, take, findsChanged }: FrameDoing) {
+  const changeFind = (find: number, body: FindChange) => {
+    // A tick shows at once; the server's answer follows.
+    queries.setQueryData<Scouts>(scoutsKey(frame), (known) => {
+      const changed = known?.finds.map((each) =>
+        each.id === find
+          ? { ...each, goes: body.goes ?? each.goes, with_also: body.also ?? each.with_also }
+          : each,
+      );
+      return (
+        known && { ...known, finds: (changed ?? []).filter((each) => each.id !== find || !body.dropped) }
+      );
+    });
+    return inTurn(async () => {
+      const where = { params: { path: { ...path, find_id: find } }, body: { shapes: [], ...body } };
+      const answer = await ask<Scouts>(api.PATCH("/api/frames/{frame_id}/finds/{find_id}", where));
+      if (body.dropped && state().find === find) state().set({ find: null });
+      if (body.dropped)
+        state().set({
+          taken: { says: "The find is dropped.", back: () => void changeFind(find, { dropped: false }) },
+        });
+      return answer;
+    });
+  };
   return {
-    changeFind: (find: number, body: FindChange) => {
-      // A tick shows at once; the server's answer follows.
-      queries.setQueryData<Scouts>(scoutsKey(frame), (known) => {
-        const changed = known?.finds.map((each) =>
-          each.id === find
-            ? { ...each, goes: body.goes ?? each.goes, with_also: body.also ?? each.with_also }
-            : each,
-        );
-        return (
-          known && { ...known, finds: (changed ?? []).filter((each) => each.id !== find || !body.dropped) }
-        );
-      });
-      return inTurn(async () => {
-        const where = { params: { path: { ...path, find_id: find } }, body: { shapes: [], ...body } };
-        const answer = await ask<Scouts>(api.PATCH("/api/frames/{frame_id}/finds/{find_id}", where));
-        if (body.dropped && state().find === find) state().set({ find: null });
-        return answer;
-      });
-    },
+    changeFind,
     /** Whoever is in a box that was just drawn. */
     pointOut: (points: [number, number][]) =>
       inTurn(async () => {

@@ -4,7 +4,7 @@ import type { FrameDoing } from "./frame";
 /** Back and forth through what was done. */
 export function history({ path, state, inTurn, settle }: FrameDoing) {
   const go = (where: () => Promise<Desk>) => {
-    state().set({ laid: [], cautions: [] });
+    state().set({ laid: [], cautions: [], taken: null });
     return inTurn(async () => settle(await where()));
   };
   return {

@@ -111,13 +111,12 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks 
     accept: (sweep: string, areas: SecondThoughts["proposals"][number]["area"][]) =>
       inTurn(async () => settle(await addShapes(sweep, areas))),
     clear: (sweep: Sweep) =>
-      inTurn(() =>
-        ask<Desk>(
-          api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", {
-            params: { path: { ...path, sweep_id: sweep.id } },
-          }),
-        ),
-      ),
+      inTurn(async () => {
+        const where = { params: { path: { ...path, sweep_id: sweep.id } } };
+        const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", where));
+        state().set({ taken: { says: `The mark of ${sweep.name} is cleared.` } });
+        return answer;
+      }),
     split: (sweep: Sweep) =>
       inTurn(() =>
         ask<Desk>(
@@ -141,7 +140,11 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks 
         settle(await ask<Desk>(api.POST("/api/frames/{frame_id}/guard/subject", { params: { path } }))),
       ),
     clearGuard: () =>
-      inTurn(() => ask<Desk>(api.DELETE("/api/frames/{frame_id}/guard", { params: { path } }))),
+      inTurn(async () => {
+        const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/guard", { params: { path } }));
+        state().set({ taken: { says: "The guard is cleared." } });
+        return answer;
+      }),
     loadMask: (file: File) =>
       inTurn(async () => {
         const made = await sent<Marked>(`/api/frames/${frame}/sweeps/from-mask`, file);

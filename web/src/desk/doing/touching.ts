@@ -52,8 +52,12 @@ export function touching(doing: FrameDoing) {
         ),
       ),
     deleteTouches: (touches: string[]) =>
-      inTurn(() =>
-        ask<Desk>(api.POST("/api/frames/{frame_id}/touches/delete", { params: { path }, body: { touches } })),
-      ),
+      inTurn(async () => {
+        const where = { params: { path }, body: { touches } };
+        const answer = await ask<Desk>(api.POST("/api/frames/{frame_id}/touches/delete", where));
+        const what = touches.length > 1 ? `${touches.length} touch-ups are` : "The touch-up is";
+        state().set({ taken: { says: `${what} deleted.` } });
+        return answer;
+      }),
   };
 }

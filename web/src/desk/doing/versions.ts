@@ -34,7 +34,12 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
         tell(`${some} filled anew.`, answer.left);
         return answer;
       }),
-    letGo: () => inTurn(() => ask<Desk>(api.POST("/api/frames/{frame_id}/let-go", { params: { path } }))),
+    letGo: () =>
+      inTurn(async () => {
+        const answer = await ask<Desk>(api.POST("/api/frames/{frame_id}/let-go", { params: { path } }));
+        state().set({ taken: { says: "What is out of step is let go." } });
+        return answer;
+      }),
   };
 }
 

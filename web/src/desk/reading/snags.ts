@@ -1,4 +1,4 @@
-import type { Desk, Snag, Sweep } from "../../api/client";
+import type { Box, Desk, Snag, Sweep } from "../../api/client";
 import { standing } from "./look";
 
 /** What one click does about a snag. */
@@ -24,7 +24,7 @@ export function snagAfter(
     .filter((sweep) => sweep.shown)
     .flatMap((sweep) => {
       const stands = standing(sweep, sweep.id === selected ? viewed : null);
-      return openSnags(sweep, stands).map((each) => ({ sweep: sweep.id, snag: each }));
+      return faultsOf(openSnags(sweep, stands)).map(({ worst }) => ({ sweep: sweep.id, snag: worst }));
     });
   const at = all.findIndex((each) => each.snag.id === snag);
   const start = at >= 0 ? at + 1 : all.findIndex((each) => each.sweep === selected);
@@ -35,4 +35,44 @@ export function snagAfter(
 export function fades(snag: Snag, frame: { width: number }, delivery: number): boolean {
   // Scales were tried by halves: between two of them the nearer one counts.
   return delivery / frame.width < snag.visible * Math.SQRT1_2;
+}
+
+/** Snags of one kind at one place: what a photographer sees as one fault. */
+export type Fault = { worst: Snag; all: Snag[]; box: Box };
+
+const union = (a: Box, b: Box): Box => {
+  const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
+  const [right, bottom] = [Math.max(a.x + a.width, b.x + b.width), Math.max(a.y + a.height, b.y + b.height)];
+  return { x, y, width: right - x, height: bottom - y };
+};
+const apart = (a: Box, b: Box) =>
+  Math.max(a.x - b.x - b.width, b.x - a.x - a.width, a.y - b.y - b.height, b.y - a.y - a.height);
+/** Snags of a kind that are no farther apart than their own size are one fault. */
+const near = (a: Box, b: Box) =>
+  apart(a, b) <= Math.max(Math.min(a.width, b.width), Math.min(a.height, b.height));
+
+/** Snags as faults, the worst first. */
+export function faultsOf(snags: Snag[]): Fault[] {
+  const faults: Fault[] = [];
+  for (const snag of [...snags].sort((a, b) => b.strength - a.strength)) {
+    const known = faults.find((each) => each.worst.kind === snag.kind && near(each.box, snag.box));
+    if (known) {
+      known.all.push(snag);
+      known.box = union(known.box, snag.box);
+    } else faults.push({ worst: snag, all: [snag], box: snag.box });
+  }
+  return faults;
+}
+
+/** What was tried about a snag already and did not help: it is there in a take from before as well. */
+export function triedBefore(sweep: Sweep, snag: Snag): string | null {
+  const take = sweep.takes.find((each) => each.id === snag.take);
+  if (!take) return null;
+  const older = sweep.snags.filter(
+    (each) => each.take < take.id && each.kind === snag.kind && apart(each.box, snag.box) <= 0,
+  );
+  if (!older.length) return null;
+  if (take.method === "mend") return "mended once, still there";
+  const batches = new Map(sweep.takes.map((each) => [each.id, each.batch]));
+  return older.some((each) => batches.get(each.take) !== take.batch) ? "filled again, still there" : null;
 }

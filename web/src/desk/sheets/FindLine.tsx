@@ -23,7 +23,7 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
       pl="5px"
       borderLeft="4px solid"
       borderColor={chosen ? "marigold" : "transparent"}
-      bg={chosen ? "white" : "transparent"}
+      bg={chosen ? "raised" : "transparent"}
       aria-current={chosen}
       data-testid={`find-${find.name}`}
     >

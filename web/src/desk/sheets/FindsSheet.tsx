@@ -38,7 +38,11 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
   const going = chosenFinds(data);
   const dust = going.some(isDust);
   return (
-    <Flex direction="column" minH="calc(100% - 34px)" css={{ "& input": { accentColor: "#1b1b1a" } }}>
+    <Flex
+      direction="column"
+      minH="calc(100% - 34px)"
+      css={{ "& input": { accentColor: "var(--chakra-colors-ink)" } }}
+    >
       {KINDS.map(([kind, title]) => (
         <Group
           key={kind}

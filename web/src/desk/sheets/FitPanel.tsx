@@ -50,7 +50,7 @@ export function FitPanel({ sweep, desk, actions }: Props) {
           <input
             type="checkbox"
             checked={fit.holes}
-            style={{ accentColor: "#1b1b1a" }}
+            style={{ accentColor: "var(--chakra-colors-ink)" }}
             onChange={(event) => set({ holes: event.target.checked })}
           />
           Fill holes

@@ -29,7 +29,7 @@ export function HistorySheet({ desk, actions }: { desk: Desk; actions: Actions }
             borderColor="line"
             borderLeft="4px solid"
             borderLeftColor={step.now ? "marigold" : "transparent"}
-            bg={step.now ? "white" : "transparent"}
+            bg={step.now ? "raised" : "transparent"}
             aria-current={step.now ? "step" : undefined}
           >
             <button

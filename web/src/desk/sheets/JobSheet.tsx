@@ -19,17 +19,23 @@ const CLOSED = { find: null, pointing: false, harsh: null };
 
 /** The numbered list of what is to go, like a retoucher's to-do list. */
 export function JobSheet({ desk, actions, viewer }: Props) {
-  const { selected, select, sheet, set } = useStateOf("selected", "select", "sheet", "set");
+  const {
+    selected,
+    select,
+    sheet,
+    sheetWide: wide,
+    set,
+  } = useStateOf("selected", "select", "sheet", "sheetWide", "set");
   const scouts = useScouts(desk.frame.id);
   return (
     <Box
       as="aside"
+      id="job-sheet"
       aria-label="Job sheet"
-      w="220px"
+      w={`min(${wide}px, 45vw)`}
       flexShrink={0}
-      borderRight="1px solid"
-      borderColor="line"
       overflowY="auto"
+      overflowX="hidden"
     >
       <Tabs.Root
         value={sheet}

@@ -33,7 +33,10 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
                 height: 22,
                 background: colour,
                 borderRadius: 3,
-                border: look.colour === colour ? "2.5px solid #1b1b1a" : "1px solid #8a8a84",
+                border:
+                  look.colour === colour
+                    ? "2.5px solid var(--chakra-colors-ink)"
+                    : "1px solid var(--chakra-colors-edge)",
               }}
             />
           ))}
@@ -59,7 +62,7 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
           <input
             type="checkbox"
             checked={fillAtOnce}
-            style={{ accentColor: "#1b1b1a" }}
+            style={{ accentColor: "var(--chakra-colors-ink)" }}
             onChange={(event) => set({ fillAtOnce: event.target.checked })}
           />
           Fill at the end of each stroke

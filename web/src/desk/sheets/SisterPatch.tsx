@@ -60,7 +60,7 @@ export function SisterPatch({ frame, take, close }: Props) {
           <Box
             position="absolute"
             border="2px solid #f2a71b"
-            outline="1px solid #1b1b1a"
+            outline="1px solid var(--chakra-colors-ink)"
             left={`${box.x * scale}px`}
             top={`${box.y * scale}px`}
             w={`${box.width * scale}px`}

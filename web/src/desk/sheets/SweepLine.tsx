@@ -45,7 +45,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
       borderColor="line"
       borderLeft="4px solid"
       borderLeftColor={chosen ? "marigold" : also ? "ink" : "transparent"}
-      bg={chosen ? "white" : "transparent"}
+      bg={chosen ? "raised" : "transparent"}
       aria-current={chosen}
       data-testid={`sweep-${sweep.number}`}
     >
@@ -60,9 +60,9 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           h="22px"
           flexShrink={0}
           borderRadius="3px"
-          border="1px solid #1b1b1a"
+          border="1px solid var(--chakra-colors-ink)"
           bg={kept ? "ink" : "sheet"}
-          color={kept ? "white" : "ink"}
+          color={kept ? "sheet" : "ink"}
           fontWeight={700}
           fontSize="12px"
           display="grid"
@@ -75,7 +75,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           {take ? (
             <Image src={crop(take)} alt="" w={CROP} h={CROP} objectFit="cover" />
           ) : (
-            <Box w={CROP} h={CROP} bg="#d3d3cf" />
+            <Box w={CROP} h={CROP} bg="blank" />
           )}
         </Flex>
         <Box minW="0" flex="1">

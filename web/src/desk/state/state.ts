@@ -97,11 +97,18 @@ export type DeskState = {
   maskAlone: boolean;
   look: MaskLook;
   folded: boolean;
+  /** How far panels reach, in pixels, and which are folded away. */
+  sheetWide: number;
+  trayTall: number;
+  sheetFolded: boolean;
+  trayFolded: boolean;
   help: boolean;
   pending: Pending[];
   /** Which mark is being drawn, counted from the first. */
   mark: number;
   problem: string | null;
+  /** What was just taken away, and how it comes back if not by undo. */
+  taken: { says: string; back?: () => void } | null;
   /** What was done elsewhere than on the screen. */
   done: string | null;
   surround: Surround;
@@ -121,7 +128,17 @@ export const COLOURS: [string, string][] = [
 ];
 
 /** What is remembered from one visit to the next. */
-const REMEMBERED = ["surround", "look", "fillAtOnce", "delivery", "hang"] as const;
+const REMEMBERED = [
+  "surround",
+  "look",
+  "fillAtOnce",
+  "delivery",
+  "hang",
+  "sheetWide",
+  "trayTall",
+  "sheetFolded",
+  "trayFolded",
+] as const;
 
 function kept<T>(name: (typeof REMEMBERED)[number], otherwise: T): T {
   try {
@@ -183,6 +200,10 @@ export const useDeskState = create<DeskState>((set) => ({
   maskAlone: false,
   look: kept<MaskLook>("look", { colour: "#f2a71b", strength: 0.85, pattern: "hatch" }),
   folded: false,
+  sheetWide: kept<number>("sheetWide", 216),
+  trayTall: kept<number>("trayTall", 0),
+  sheetFolded: kept<boolean>("sheetFolded", false),
+  trayFolded: kept<boolean>("trayFolded", false),
   help: false,
   pending: [],
   wall: false,
@@ -191,6 +212,7 @@ export const useDeskState = create<DeskState>((set) => ({
   mark: 0,
   problem: null,
   done: null,
+  taken: null,
   surround: kept<Surround>("surround", "grey"),
   set: (change) => {
     for (const name of REMEMBERED) {

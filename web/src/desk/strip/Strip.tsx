@@ -41,15 +41,20 @@ export function Strip() {
             <Do id="carry" as={Lead} />
             <Do id="carryAndFill" />
             <Text color="soft" truncate>
-              {sweep ? <b style={{ color: "#1b1b1a" }}>{sweep.name}</b> : all(room.desk.sweeps.length)} onto{" "}
-              {others.length ? `${others.length} chosen` : `all ${Math.max(series.length - 1, 0)} other`}{" "}
+              {sweep ? (
+                <b style={{ color: "var(--chakra-colors-ink)" }}>{sweep.name}</b>
+              ) : (
+                all(room.desk.sweeps.length)
+              )}{" "}
+              onto {others.length ? `${others.length} chosen` : `all ${Math.max(series.length - 1, 0)} other`}{" "}
               frames
             </Text>
           </>
         ) : (
           <>
             <Text color="soft" truncate>
-              What was carried over from <b style={{ color: "#1b1b1a" }}>{from?.name ?? "…"}</b>
+              What was carried over from{" "}
+              <b style={{ color: "var(--chakra-colors-ink)" }}>{from?.name ?? "…"}</b>
             </Text>
             <Act onClick={() => set({ strip: here ?? null, sisters: [] })}>From this frame</Act>
           </>

@@ -34,7 +34,13 @@ export function StripFrame({ sister, room }: { sister: Sister; room: Room }) {
           position="relative"
           w={`${wide}px`}
           h={`${TALL}px`}
-          outline={open ? "3px solid #1b1b1a" : picked ? "3px dashed #b87a06" : "1px solid #8a8a84"}
+          outline={
+            open
+              ? "3px solid var(--chakra-colors-ink)"
+              : picked
+                ? "3px dashed #b87a06"
+                : "1px solid var(--chakra-colors-edge)"
+          }
           outlineOffset="-1px"
         >
           <img

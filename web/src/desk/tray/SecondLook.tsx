@@ -1,43 +1,49 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import type { Desk, Snag, Sweep } from "../../api/client";
+import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
-import { standing } from "../reading/look";
-import { fades, MENDS, openSnags } from "../reading/snags";
+import { pictured, standing } from "../reading/look";
+import { type Fault, fades, faultsOf, MENDS, openSnags, triedBefore } from "../reading/snags";
 import { isBusy } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
 
 type Props = { desk: Desk; sweep: Sweep; actions: Actions; viewer: PictureViewer | null };
 
-/** What the program finds wrong with the take that stands, each with a way to mend it. */
+/** What the program finds wrong with the take that stands: a line a fault, the worst first, each with a way to mend it. */
 export function SecondLook({ desk, sweep, actions, viewer }: Props) {
-  const { viewed, snag: chosen, delivery, set } = useStateOf("viewed", "snag", "delivery", "set");
+  const { viewed, snag: chosen, set } = useStateOf("viewed", "snag", "set");
   const stands = standing(sweep, viewed);
   const take = sweep.takes.find((each) => each.id === stands);
-  const snags = openSnags(sweep, stands);
-  const visit = (snag: Snag) => {
-    set({ snag: snag.id });
-    viewer?.visit(snag.box);
+  const faults = faultsOf(openSnags(sweep, stands));
+  const visit = ({ worst, box }: Fault) => {
+    set({ snag: worst.id });
+    viewer?.visit(box);
   };
   return (
     <Box
       as="section"
       aria-label="Second look"
-      w="236px"
+      w="252px"
       flexShrink={0}
       borderLeft="1px solid"
       borderColor="line"
       pl="10px"
       overflowY="auto"
     >
-      <Flex justify="space-between" align="center" mb="2px">
-        <Text fontWeight={700}>Second look</Text>
-        {snags.length > 0 ? (
-          <Do id="nextSnag" as={Minor}>
-            Next of {snags.length}
-          </Do>
+      <Flex justify="space-between" align="center" mb="2px" gap="4px">
+        <Text fontWeight={700} whiteSpace="nowrap">
+          Second look
+        </Text>
+        {faults.length > 0 ? (
+          <Flex gap="4px">
+            <Do id="nextSnag" as={Minor}>
+              Next of {faults.length}
+            </Do>
+            <Do id="mendAll" as={Minor} />
+          </Flex>
         ) : (
           take && (
             <Minor
@@ -50,43 +56,19 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
           )
         )}
       </Flex>
-      {snags.map((snag) => (
-        <Box
-          key={snag.id}
-          borderLeft="3px solid"
-          borderColor={snag.id === chosen ? "marigold" : "transparent"}
-          pl="5px"
-          data-testid="snag"
-        >
-          <button
-            type="button"
-            onClick={() => visit(snag)}
-            title={snag.why}
-            style={{ width: "100%", textAlign: "left" }}
-          >
-            <Flex justify="space-between" gap="6px" fontSize="13px">
-              <Text fontWeight={700}>{snag.kind}</Text>
-              <Text color="soft" truncate>
-                {fades(snag, desk.frame, delivery) ? "not seen at delivery size" : strength(snag)}
-              </Text>
-            </Flex>
-          </button>
-          {snag.id === chosen && (
-            <>
-              <Text fontSize="13px" color="soft" lineHeight="1.2">
-                {snag.why}
-              </Text>
-              <Flex gap="5px" my="3px">
-                <Do id="mend" as={Minor} tip={MENDS[snag.mend].tip}>
-                  {MENDS[snag.mend].label}
-                </Do>
-                <Do id="dismiss" as={Minor} />
-              </Flex>
-            </>
-          )}
-        </Box>
-      ))}
-      {snags.length === 0 && (
+      <Box as="ol" listStyleType="none">
+        {faults.map((fault) => (
+          <FaultLine
+            key={fault.worst.id}
+            desk={desk}
+            sweep={sweep}
+            fault={fault}
+            chosen={fault.all.some((each) => each.id === chosen)}
+            visit={() => visit(fault)}
+          />
+        ))}
+      </Box>
+      {faults.length === 0 && (
         <Text fontSize="13px" color="soft">
           {!take ? "The picture as shot." : take.reviewed ? "No snags found." : "Not looked at yet."}
         </Text>
@@ -100,6 +82,65 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
         >
           Made by {made(sweep, stands)}
         </Text>
+      )}
+    </Box>
+  );
+}
+
+type LineProps = { desk: Desk; sweep: Sweep; fault: Fault; chosen: boolean; visit: () => void };
+
+/** One fault: a small picture of it, what it is and how bad; what can be done about it once it is gone to. */
+function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
+  const { delivery } = useStateOf("delivery");
+  const { worst, all, box } = fault;
+  const look = { revision: pictured(desk), sweep: sweep.id, take: worst.take };
+  const tried = triedBefore(sweep, worst);
+  return (
+    <Box
+      as="li"
+      borderLeft="3px solid"
+      borderColor={chosen ? "marigold" : "transparent"}
+      pl="5px"
+      pb="3px"
+      data-testid="snag"
+    >
+      <button
+        type="button"
+        onClick={visit}
+        title={worst.why}
+        style={{ width: "100%", textAlign: "left", display: "flex", gap: 7 }}
+      >
+        <Image
+          src={cropUrl(desk.frame.id, look, framed(box, desk.frame, 1), 80)}
+          alt=""
+          w="34px"
+          h="34px"
+          objectFit="cover"
+          flexShrink={0}
+        />
+        <Box minW="0" fontSize="13px" lineHeight="1.25">
+          <Text fontWeight={700} truncate>
+            {worst.kind}
+            {all.length > 1 && ` × ${all.length}`}
+          </Text>
+          <Text color="soft" truncate>
+            {tried ?? (fades(worst, desk.frame, delivery) ? "not seen at delivery size" : strength(worst))}
+          </Text>
+        </Box>
+      </button>
+      {chosen && (
+        <>
+          <Text fontSize="13px" color="soft" lineHeight="1.2">
+            {worst.why}
+            {tried && " What was tried did not help: pick another take, or touch it up by hand."}
+          </Text>
+          <Flex gap="5px" my="3px">
+            <Do id="mend" as={Minor} tip={MENDS[worst.mend].tip}>
+              {MENDS[worst.mend].label}
+            </Do>
+            <Do id="dismiss" as={Minor} />
+          </Flex>
+        </>
       )}
     </Box>
   );

@@ -9,9 +9,9 @@ import { said } from "../reading/said";
 import { useStateOf } from "../state/state";
 
 /** What the tray leaves for a crop, whatever its height, and how wide that is. */
-const TALL = "calc(clamp(126px, 17vh, 250px) - 48px)";
+const TALL = "calc(var(--tray) - 48px)";
 const SHAPE = 1.6;
-const WIDE = `calc((clamp(126px, 17vh, 250px) - 48px) * ${SHAPE})`;
+const WIDE = `calc((var(--tray) - 48px) * ${SHAPE})`;
 
 type CardProps = { desk: Desk; sweep: Sweep; stands: number };
 
@@ -40,7 +40,7 @@ export function TakeCard({
       flexShrink={0}
       position="relative"
       borderLeft={opens ? "2px solid" : undefined}
-      borderColor="#8a8a84"
+      borderColor="edge"
       pl={opens ? "8px" : undefined}
     >
       <Card
@@ -60,7 +60,7 @@ export function TakeCard({
         onClick={() => actions.favour(take.id, !take.favourite)}
         style={{ position: "absolute", right: 4, top: `calc(${TALL} + 8px)`, lineHeight: 1 }}
       >
-        <Text as="span" fontSize="16px" color={take.favourite ? "#8a5a00" : "#8a8a84"}>
+        <Text as="span" fontSize="16px" color={take.favourite ? "heart" : "edge"}>
           {take.favourite ? "♥" : "♡"}
         </Text>
       </button>
@@ -133,7 +133,7 @@ export function Coming({ sweep }: { sweep: Sweep }): ReactNode {
       align="center"
       w={WIDE}
       h={`calc(${TALL} + 6px)`}
-      bg="#d3d3cf"
+      bg="blank"
       flexShrink={0}
       gap="2"
     >

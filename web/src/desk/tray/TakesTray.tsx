@@ -62,15 +62,19 @@ function hint(desk: Desk): string {
   return "Choose a sweep on the job sheet to see its takes, or paint a new mark.";
 }
 
+/** How tall the tray is until somebody says otherwise. */
+export const TALL = "clamp(124px, 15.5vh, 250px)";
+
 function Tray({ thin, children }: { thin?: boolean; children: ReactNode }) {
+  const { trayTall: tall } = useStateOf("trayTall");
   return (
     <Flex
       as="section"
       aria-label="Takes"
-      h={thin ? "34px" : "clamp(126px, 17vh, 250px)"}
+      id="takes-tray"
+      h={thin ? "34px" : "var(--tray)"}
       flexShrink={0}
-      borderTop="1px solid"
-      borderColor="line"
+      css={{ "--tray": tall ? `min(${tall}px, 60vh)` : TALL }}
       px="14px"
       py="6px"
       gap="10px"

@@ -79,7 +79,7 @@ export function Hung({
     >
       <Box ref={place} flex="1" minH="0" cursor="grab" data-testid={`hung-${name}`} />
       <button type="button" aria-pressed={stands} onClick={choose}>
-        <Flex px="8px" h="26px" align="center" gap="10px" bg={stands ? "white" : "panel"}>
+        <Flex px="8px" h="26px" align="center" gap="10px" bg={stands ? "raised" : "panel"}>
           <Text fontWeight={700}>{name}</Text>
           {picked && <Text fontWeight={700}>✓ pick</Text>}
           {out && <Text fontWeight={700}>out</Text>}

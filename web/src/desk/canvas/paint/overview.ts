@@ -5,8 +5,8 @@ import type { Scene } from "./scene";
 /** The longer side of the overview, and how far it stays from the corner, CSS pixels. */
 const LONG = 150;
 const ASIDE = 10;
-/** Less of the picture than this lies outside the view: one knows where one is. */
-const NEARLY_ALL = 0.98;
+/** With more of the picture in view than this one knows where one is. */
+const NEARLY_ALL = 0.7;
 
 /** All of the picture, small, with what of it is in view; while it is not all in view. */
 export class Overview {

@@ -1,5 +1,7 @@
+import type { Snag } from "../../../api/client";
 import { type Compare, standing } from "../../reading/look";
-import { againstAfter, sweepAfter, takeAfter } from "../../reading/sweeps";
+import { faultsOf, openSnags } from "../../reading/snags";
+import { againstAfter, isBusy, sweepAfter, takeAfter } from "../../reading/sweeps";
 import { type At, type Command, held, switches } from "./command";
 
 const filled = ({ sweep }: At) => sweep !== undefined && sweep.takes.length > 0;
@@ -23,6 +25,11 @@ const compares = (how: Compare, label: string, key: string, says: string): Comma
   on: ({ state }) => state.compare === how,
 });
 const takeThatStands = (at: At) => at.sweep?.takes.find((each) => each.id === stands(at));
+/** All that is listed as one with a snag. */
+const faultOf = (at: At, found: Snag) =>
+  faultsOf(at.sweep ? openSnags(at.sweep, found.take) : []).find(({ all }) => all.includes(found))?.all ?? [
+    found,
+  ];
 /** The snag that was gone to. */
 const snag = ({ sweep, state }: At) => sweep?.snags.find((each) => each.id === state.snag && !each.dismissed);
 
@@ -131,6 +138,13 @@ export const choosing = {
       if (found) at.actions.mend(found);
     },
   },
+  mendAll: {
+    label: "Mend all",
+    says: "Do what all snags of this take propose: grain and tone as a take of its own, the rest filled on top",
+    key: '"',
+    can: (at) => at.sweep !== undefined && !isBusy(at.sweep) && openSnags(at.sweep, stands(at)).length > 0,
+    does: (at) => at.actions.mendAll(stands(at)),
+  },
   dismiss: {
     label: "Dismiss",
     says: "The snag is fine: not listed again",
@@ -138,7 +152,7 @@ export const choosing = {
     can: (at) => snag(at) !== undefined,
     does: (at) => {
       const found = snag(at);
-      if (found) at.actions.dismiss(found);
+      if (found) at.actions.dismiss(faultOf(at, found));
     },
   },
   previousSweep: {

@@ -31,7 +31,8 @@ export function useKeys(open: Room | null) {
       // Space and Enter belong to a button that has the focus, and arrows to tabs and sliders.
       const focused = target === document.activeElement ? target : null;
       if ((event.key === " " || event.key === "Enter") && focused?.closest("button, a, summary")) return;
-      if (event.key.startsWith("Arrow") && focused?.closest("[role=tab], [role=slider]")) return;
+      if (event.key.startsWith("Arrow") && focused?.closest("[role=tab], [role=slider], [role=separator]"))
+        return;
       const key = nameOf(event);
       const command = meant(key, at);
       if (!command) return;

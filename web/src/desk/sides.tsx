@@ -1,0 +1,55 @@
+import type { Desk } from "../api/client";
+import { Divider } from "../theme/Divider";
+import type { PictureViewer } from "./canvas/viewer";
+import type { Actions } from "./doing/actions";
+import { chosen, isBusy } from "./reading/sweeps";
+import { JobSheet } from "./sheets/JobSheet";
+import { useStateOf } from "./state/state";
+import { TakesTray } from "./tray/TakesTray";
+
+type Props = { desk: Desk; actions: Actions; viewer: PictureViewer | null };
+
+/** The panel on the left, with the edge that makes it wider or folds it away. */
+export function SheetSide(props: Props) {
+  const { sheetWide, sheetFolded, set } = useStateOf("sheetWide", "sheetFolded", "set");
+  return (
+    <>
+      {!sheetFolded && <JobSheet {...props} />}
+      <Divider
+        label="Width of the job sheet"
+        of="job-sheet"
+        side="left"
+        value={sheetWide}
+        least={200}
+        most={480}
+        folded={sheetFolded}
+        onChange={(wide) => set({ sheetWide: wide })}
+        onFold={(folded) => set({ sheetFolded: folded })}
+      />
+    </>
+  );
+}
+
+/** The takes under the picture, with the edge that makes them larger or folds them away. */
+export function TraySide(props: Props) {
+  const { trayTall, trayFolded, set } = useStateOf("trayTall", "trayFolded", "set");
+  const sweep = chosen(props.desk, useStateOf("selected").selected);
+  if (!sweep?.takes.length && !(sweep && isBusy(sweep))) return <TakesTray {...props} />;
+  const own = Math.round(Math.min(250, Math.max(124, window.innerHeight * 0.155)));
+  return (
+    <>
+      <Divider
+        label="Height of the takes"
+        of="takes-tray"
+        side="bottom"
+        value={trayTall || own}
+        least={124}
+        most={480}
+        folded={trayFolded}
+        onChange={(tall) => set({ trayTall: tall })}
+        onFold={(folded) => set({ trayFolded: folded })}
+      />
+      {!trayFolded && <TakesTray {...props} />}
+    </>
+  );
+}
