@@ -15,6 +15,9 @@ import { system } from "./theme/system";
 function surrounded({ surround }: Pick<DeskState, "surround">) {
   document.documentElement.dataset.surround = surround;
 }
+// A file that is let go of where nobody takes it must not replace the page.
+for (const event of ["dragover", "drop"])
+  window.addEventListener(event, (dropped) => dropped.preventDefault());
 surrounded(useDeskState.getState());
 useDeskState.subscribe(surrounded);
 

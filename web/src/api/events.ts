@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { type Desk, type News, type Run, WINDOW } from "./client";
 import { allDesks, allSeries, deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
+import { frameAt, useReady } from "./ready";
 
 /** The desk with the news of one run put in; undefined when it has to be fetched again. */
 export function withRun(desk: Desk, run: Run): Desk | undefined {
@@ -29,6 +30,12 @@ export function useEvents() {
       if (event.kind !== "models" && event.kind !== "finds" && event.kind !== "touch")
         queries.invalidateQueries({ queryKey: allSeries });
       if (event.kind === "carrying") return;
+      if (
+        event.frame !== null &&
+        event.run?.state === "done" &&
+        event.frame !== frameAt(window.location.pathname)
+      )
+        useReady.getState().filled(event.frame, event.run.sweep_id);
       // What was done here was answered.
       if (event.frame === null || event.window === WINDOW) return;
       if (event.kind === "finds" || event.kind === "frame") {

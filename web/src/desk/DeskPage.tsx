@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { showDesk, useDesk, useScouts, useSeries } from "../api/queries";
 import { Act } from "../theme/controls";
+import { GuideBar } from "./bars/GuideBar";
 import { MarkingBar } from "./bars/MarkingBar";
 import { OfferBar } from "./bars/OfferBar";
 import { StepBar } from "./bars/StepBar";
@@ -20,6 +21,7 @@ import { KeySheet } from "./sheets/KeySheet";
 import { SheetSide, TraySide } from "./sides";
 import { useStateOf } from "./state/state";
 import { Strip } from "./strip/Strip";
+import { useAddress } from "./useAddress";
 import { Wall } from "./wall/Wall";
 
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
@@ -89,19 +91,7 @@ export function DeskPage() {
     actions.scout();
   }, [frame, actions]);
 
-  // A sweep can be linked to, by its number on the job sheet.
-  const linked = useRef(new URLSearchParams(window.location.search).get("sweep"));
-  useEffect(() => {
-    if (!desk.data) return;
-    const wanted = linked.current && desk.data.sweeps.find((each) => String(each.number) === linked.current);
-    linked.current = null;
-    if (wanted) return select(wanted.id);
-    const address = new URL(window.location.href);
-    const number = desk.data.sweeps.find((each) => each.id === selected)?.number;
-    if (number) address.searchParams.set("sweep", String(number));
-    else address.searchParams.delete("sweep");
-    if (address.href !== window.location.href) window.history.replaceState(window.history.state, "", address);
-  }, [desk.data, selected, select]);
+  useAddress(desk.data, viewer);
 
   // What takes long is told where the window cannot be seen, too.
   const busy = desk.data?.sweeps.filter(isBusy) ?? [];
@@ -139,7 +129,7 @@ export function DeskPage() {
   return (
     <TheRoom value={room}>
       <Flex direction="column" h="100vh" overflow="hidden">
-        {!folded && <TopBar desk={room.desk} viewer={viewer} />}
+        {!folded && <TopBar desk={room.desk} viewer={viewer} go={go} />}
         <Flex flex="1" minH="0">
           {!folded && <SheetSide desk={room.desk} actions={actions} viewer={viewer} />}
           <Flex direction="column" flex="1" minW="0">
@@ -151,6 +141,7 @@ export function DeskPage() {
             {done && <Word says={done} close={() => set({ done: null })} />}
             {taken && <Taken says={taken.says} back={taken.back ?? actions.undo} />}
             <StepBar desk={room.desk} />
+            {!folded && !onWall && <GuideBar desk={room.desk} />}
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
             {!folded && !offer && !onWall && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
           </Flex>

@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Shoot, Standing } from "../api/client";
 import { shootsKey, useStandings } from "../api/queries";
 import { Act, Choice } from "../theme/controls";
@@ -16,8 +16,15 @@ import { Watched } from "./Watched";
 
 const NONE: Map<number, Standing> = new Map();
 
+type Props = {
+  shoot: Shoot;
+  sought?: string;
+  /** Files that were dropped beside all shoots, and this one was made of. */
+  incoming?: File[];
+};
+
 /** One shoot: its frames, and a place to drop more. */
-export function ShootSection({ shoot, sought = "" }: { shoot: Shoot; sought?: string }) {
+export function ShootSection({ shoot, sought = "", incoming }: Props) {
   const queries = useQueryClient();
   const [uploads, setUploads] = useState<Upload[]>([]);
   const [since, setSince] = useState(0);
@@ -58,6 +65,11 @@ export function ShootSection({ shoot, sought = "" }: { shoot: Shoot; sought?: st
     setUploads((known) => known.filter((u) => u.state !== "done"));
   };
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: taken once, when they come
+  useEffect(() => {
+    if (incoming) take(incoming);
+  }, [incoming]);
+
   if (wanted && !shown.length) return null;
   return (
     <Box
@@ -71,11 +83,13 @@ export function ShootSection({ shoot, sought = "" }: { shoot: Shoot; sought?: st
       bg={over ? "raised" : "sheet"}
       onDragOver={(event) => {
         event.preventDefault();
+        event.stopPropagation();
         setOver(true);
       }}
       onDragLeave={() => setOver(false)}
       onDrop={(event) => {
         event.preventDefault();
+        event.stopPropagation();
         setOver(false);
         dropped(event.dataTransfer.items).then(take);
       }}

@@ -6,6 +6,7 @@ import { api, ask } from "../api/client";
 import { shootsKey, useShoots } from "../api/queries";
 import { Act, Lead } from "../theme/controls";
 import { Mark } from "../theme/Mark";
+import { dropped, folderOf } from "./files";
 import { GoneList } from "./GoneList";
 import { ShootSection } from "./ShootSection";
 
@@ -23,8 +24,31 @@ export function ShootsPage() {
     },
   });
   const submit = () => name.trim() && make.mutate(name);
+  const [over, setOver] = useState(false);
+  const [incoming, setIncoming] = useState<{ shoot: number; files: File[] } | null>(null);
+  /** What is dropped beside the shoots becomes a new one, named like its folder. */
+  const drop = async (event: React.DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    const { items } = event.dataTransfer;
+    const named =
+      folderOf(items) ?? `Pictures of ${new Date().toLocaleDateString([], { dateStyle: "long" })}`;
+    const files = await dropped(items);
+    if (!files.length) return;
+    const made = await make.mutateAsync(named);
+    setIncoming({ shoot: made.id, files });
+  };
   return (
-    <Flex direction="column" minH="100%">
+    <Flex
+      direction="column"
+      minH="100%"
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
       <Flex as="header" align="center" gap="3" px="14px" h="44px" borderBottom="1px solid" borderColor="line">
         <Mark />
         <Text fontWeight={700} fontSize="16px">
@@ -78,6 +102,11 @@ export function ShootsPage() {
         </form>
       </Flex>
       <Box as="main" px="22px" py="18px" flex="1">
+        {over && (
+          <Text role="status" fontWeight={700} mb="10px">
+            Let go over a shoot to add them there, or here to make a new one of them.
+          </Text>
+        )}
         {make.error && <Problem text={make.error.message} />}
         {shoots.error && (
           <Flex gap="3" align="center">
@@ -89,13 +118,19 @@ export function ShootsPage() {
           <Box maxW="520px" py="10">
             <Heading size="md">Nothing here yet</Heading>
             <Text color="soft" mt="2">
-              A shoot holds the pictures of one job. Give one a name above, then drop pictures into it: JPEG,
-              PNG or TIFF, 8 or 16 bit. Your files are copied and never changed.
+              A shoot holds the pictures of one job. Drop pictures or a folder anywhere in this window, or
+              give a shoot a name above first: JPEG, PNG, TIFF, camera raw and more, 8 or 16 bit. Your files
+              are copied and never changed.
             </Text>
           </Box>
         )}
         {shoots.data?.map((shoot) => (
-          <ShootSection key={shoot.id} shoot={shoot} sought={sought} />
+          <ShootSection
+            key={shoot.id}
+            shoot={shoot}
+            sought={sought}
+            incoming={incoming?.shoot === shoot.id ? incoming.files : undefined}
+          />
         ))}
         <GoneList />
       </Box>

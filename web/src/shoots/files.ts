@@ -5,6 +5,12 @@ export const ACCEPTED = PICTURES.split(" ")
   .map((each) => `.${each}`)
   .join(",");
 
+/** The name of the folder that was dropped, if it was one folder. */
+export function folderOf(items: DataTransferItemList): string | undefined {
+  const entries = [...items].map((item) => item.webkitGetAsEntry());
+  return entries.length === 1 && entries[0]?.isDirectory ? entries[0].name : undefined;
+}
+
 /** The files that were dropped, those of folders and of folders in them too, by name. */
 export async function dropped(items: DataTransferItemList): Promise<File[]> {
   // All entries are asked for at once: the list is empty as soon as anything was waited for.

@@ -9,13 +9,18 @@ import type { PictureViewer } from "../canvas/viewer";
 import { Do } from "../doing/commands/Do";
 import { SIZES } from "../reading/delivery";
 import { useStateOf } from "../state/state";
+import { ReadyElsewhere } from "./ReadyElsewhere";
 
-type Props = { desk: Desk; viewer: PictureViewer | null };
+type Props = {
+  desk: Desk;
+  viewer: PictureViewer | null;
+  go: (frame: number, sweep?: string) => void;
+};
 
 const OTHER = "another width…";
 
 /** The picture at the size at which people will look at it: much of what shows at 100 % cannot be seen there. */
-function DeliverySize({ desk, viewer }: Props) {
+function DeliverySize({ desk, viewer }: Omit<Props, "go">) {
   const { delivery, set } = useStateOf("delivery", "set");
   const [asking, setAsking] = useState(false);
   const names = Object.keys(SIZES);
@@ -58,9 +63,9 @@ function DeliverySize({ desk, viewer }: Props) {
   );
 }
 
-export function TopBar({ desk, viewer }: Props) {
+export function TopBar({ desk, viewer, go }: Props) {
   const { zoom } = useStateOf("zoom");
-  const go = useNavigate();
+  const open = useNavigate();
   const at = desk.neighbours.findIndex((n) => n.id === desk.frame.id);
   return (
     <Flex
@@ -104,6 +109,7 @@ export function TopBar({ desk, viewer }: Props) {
       <Do id="previousFrame" aria-label="Previous picture" />
       <Do id="nextFrame" aria-label="Next picture" />
       <Do id="strip" />
+      <ReadyElsewhere desk={desk} go={go} />
       <Spacer />
       <Do id="undo" />
       <Do id="redo" />
@@ -121,7 +127,7 @@ export function TopBar({ desk, viewer }: Props) {
       <Lead
         keys="F6"
         tip="The finished picture as a file"
-        onClick={() => go(`/frames/${desk.frame.id}/deliver`)}
+        onClick={() => open(`/frames/${desk.frame.id}/deliver`)}
       >
         Deliver…
       </Lead>

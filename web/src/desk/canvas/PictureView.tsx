@@ -1,8 +1,9 @@
-import { Box } from "@chakra-ui/react";
+import { Box, VisuallyHidden } from "@chakra-ui/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Desk } from "../../api/client";
 import type { Actions } from "../doing/actions";
 import { lookAgainst, lookNow, looksAhead } from "../reading/look";
+import { said } from "../reading/said";
 import { chosen } from "../reading/sweeps";
 import { SURROUNDS, useDeskState, useStateOf } from "../state/state";
 import { FarSource, inView } from "./farSource";
@@ -193,10 +194,14 @@ export function PictureView({ desk, actions, onViewer }: Props) {
   return (
     <Box position="relative" flex="1" minH="0" bg={SURROUNDS[state.surround]} overflow="hidden">
       <Box ref={room} position="absolute" inset="10px" data-testid="picture" />
+      {/* biome-ignore lint/a11y/noInteractiveElementToNoninteractiveRole: it takes keys as it takes a pen */}
       <canvas
         ref={layer}
         data-testid="layer"
-        aria-label="Picture: paint here to mark what goes"
+        role="application"
+        tabIndex={0}
+        aria-label="Picture: paint here to mark what goes. Arrows move the brush, Enter puts it down and lifts it"
+        aria-describedby="what-is-there"
         style={{
           position: "absolute",
           inset: 10,
@@ -206,6 +211,21 @@ export function PictureView({ desk, actions, onViewer }: Props) {
           cursor: state.hand ? "grab" : isRound(state.tool) && !state.sourcing ? "none" : "crosshair",
         }}
       />
+      <Told desk={desk} />
     </Box>
+  );
+}
+
+/** What the canvas shows, in words: what is on it, and where the brush is that is moved by keys. */
+function Told({ desk }: { desk: Desk }) {
+  const { brushAt } = useStateOf("brushAt");
+  const sweeps = desk.sweeps.map((each) => `${each.number} ${each.name}: ${said(each)}`);
+  return (
+    <VisuallyHidden>
+      <span id="what-is-there">{sweeps.length ? sweeps.join("; ") : "Nothing is marked yet."}</span>
+      <span role="status">
+        {brushAt && `Brush ${brushAt.isDown ? "down" : "up"} at ${brushAt.x}, ${brushAt.y}`}
+      </span>
+    </VisuallyHidden>
   );
 }

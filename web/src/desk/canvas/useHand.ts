@@ -2,6 +2,7 @@ import { type RefObject, useEffect } from "react";
 import type { Drawable } from "../../api/client";
 import { LARGEST, SMALLEST } from "../reading/brush";
 import { useDeskState } from "../state/state";
+import { BY_KEYS, keyHand } from "./keyHand";
 import type { Pieces } from "./pieces";
 import type { Placing } from "./shapes";
 import { copiedFrom, isTouch, type Laid, sourceAt } from "./touching";
@@ -46,6 +47,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     let sizing: { x: number; size: number } | null = null;
     let stroking = false;
     let lining = false;
+    let pen = false;
 
     /** Whether the pointer is on the line between two takes. */
     const nearLine = (event: PointerEvent) => {
@@ -83,7 +85,10 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     };
 
     const down = (event: PointerEvent) => {
-      canvas.setPointerCapture(event.pointerId);
+      // While a pen writes, the hand that holds it rests on the screen.
+      if (event.pointerType === "touch" && pen) return;
+      if (event.pointerType === "pen") pen = true;
+      if (event.pointerId !== BY_KEYS) canvas.setPointerCapture(event.pointerId);
       if (event.pointerType === "touch") fingers.set(event.pointerId, place(event));
       if (fingers.size === 2) {
         drawing.shape = drawing.laid = null;
@@ -155,6 +160,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       if (piece !== null) drawing.pieces.add(piece);
     };
     const move = (event: PointerEvent) => {
+      if (event.pointerType === "touch" && pen) return;
       const at = place(event);
       drawing.pointer = at;
       if (fingers.size === 2 && fingers.has(event.pointerId)) {
@@ -209,6 +215,8 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       fingers.set(moved, at);
     };
     const up = (event: PointerEvent) => {
+      if (event.pointerType === "touch" && pen) return;
+      if (event.pointerType === "pen") pen = false;
       fingers.delete(event.pointerId);
       dragging = sizing = null;
       lining = false;
@@ -256,7 +264,18 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     canvas.addEventListener("pointerleave", leave);
     canvas.addEventListener("wheel", wheel, { passive: false });
     window.addEventListener("keydown", key, { capture: true });
+    const noKeys = keyHand(canvas, {
+      ...{ down, move, up, viewer, leave },
+      brush: () => state().size * viewer.placing().scale,
+      tell: (at, isDown) => {
+        const { x, y, scale } = viewer.placing();
+        state().set({
+          brushAt: { x: Math.round((at.x - x) / scale), y: Math.round((at.y - y) / scale), isDown },
+        });
+      },
+    });
     return () => {
+      noKeys();
       canvas.removeEventListener("pointerdown", down);
       canvas.removeEventListener("pointermove", move);
       canvas.removeEventListener("pointerup", up);

@@ -4,6 +4,7 @@ import { Act, Key } from "../../theme/controls";
 import { Sheet } from "../../theme/Sheet";
 import { type Command, type Room, shownKey } from "../doing/commands/command";
 import { now, STEPS } from "../doing/commands/table";
+import { STEPS as GUIDE, SAYS } from "../reading/guide";
 import { type Surround, useStateOf } from "../state/state";
 
 const TONES: Surround[] = ["grey", "dark", "light"];
@@ -13,6 +14,7 @@ export function KeySheet({ room }: { room: Room }) {
   const { set, surround } = useStateOf("set", "surround");
   return (
     <Sheet title="Keys" wide="1120px" close={() => set({ help: false })} keys="?">
+      <Course />
       <Box css={{ columns: 3, columnGap: "26px" }}>
         {STEPS.map(([title, commands]) => (
           <Box as="section" key={title} mb="12px" aria-label={title}>
@@ -32,6 +34,37 @@ export function KeySheet({ room }: { room: Room }) {
         ))}
       </Flex>
     </Sheet>
+  );
+}
+
+/** The way through a picture in five sentences, to be read here or walked on the desk. */
+function Course() {
+  const { set } = useStateOf("set");
+  return (
+    <Box
+      as="section"
+      aria-label="A short course"
+      mb="14px"
+      p="10px 12px"
+      bg="raised"
+      border="1px solid"
+      borderColor="line"
+    >
+      <Flex align="center" gap="12px" mb="4px">
+        <Heading size="xs">From a picture to a kept take</Heading>
+        <Act
+          tip="Each sentence comes under the picture when it is its turn"
+          onClick={() => set({ learned: [], help: false })}
+        >
+          Walk me through it
+        </Act>
+      </Flex>
+      <Box as="ol" pl="18px" fontSize="13px" lineHeight="1.35">
+        {GUIDE.map((step) => (
+          <li key={step}>{SAYS[step]}</li>
+        ))}
+      </Box>
+    </Box>
   );
 }
 

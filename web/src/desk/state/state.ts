@@ -3,6 +3,7 @@ import { useShallow } from "zustand/react/shallow";
 import type { Drawable, Grain, HowToFill, Quote, SecondThoughts, TouchBrush } from "../../api/client";
 import type { MaskLook } from "../canvas/hatch";
 import type { Laid, SourceSet } from "../canvas/touching";
+import type { Step } from "../reading/guide";
 import type { Compare } from "../reading/look";
 import type { Count } from "../wall/arrange";
 
@@ -87,6 +88,8 @@ export type DeskState = {
   fillAtOnce: boolean;
   /** The key that fills at once while it is held. */
   instant: boolean;
+  /** Where the brush was moved to by keys, in picture pixels, and whether it is down. */
+  brushAt: { x: number; y: number; isDown: boolean } | null;
   /** How large the picture is seen, 1 for full size. */
   zoom: number;
   hand: boolean;
@@ -103,6 +106,8 @@ export type DeskState = {
   sheetFolded: boolean;
   trayFolded: boolean;
   help: boolean;
+  /** Which steps of the first minute are known. */
+  learned: Step[];
   pending: Pending[];
   /** Which mark is being drawn, counted from the first. */
   mark: number;
@@ -138,6 +143,7 @@ const REMEMBERED = [
   "trayTall",
   "sheetFolded",
   "trayFolded",
+  "learned",
 ] as const;
 
 function kept<T>(name: (typeof REMEMBERED)[number], otherwise: T): T {
@@ -191,6 +197,7 @@ export const useDeskState = create<DeskState>((set) => ({
   guarding: false,
   fillAtOnce: kept<boolean>("fillAtOnce", false),
   instant: false,
+  brushAt: null,
   zoom: 1,
   hand: false,
   sizing: false,
@@ -205,6 +212,7 @@ export const useDeskState = create<DeskState>((set) => ({
   sheetFolded: kept<boolean>("sheetFolded", false),
   trayFolded: kept<boolean>("trayFolded", false),
   help: false,
+  learned: kept<Step[]>("learned", []),
   pending: [],
   wall: false,
   out: [],

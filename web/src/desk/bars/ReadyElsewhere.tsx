@@ -1,0 +1,27 @@
+import { Flex, Text } from "@chakra-ui/react";
+import { useEffect } from "react";
+import type { Desk } from "../../api/client";
+import { useReady } from "../../api/ready";
+import { Minor } from "../../theme/controls";
+
+type Props = { desk: Desk; go: (frame: number, sweep?: string) => void };
+
+/** Fills that were finished on other frames meanwhile, quietly: one click leads there. */
+export function ReadyElsewhere({ desk, go }: Props) {
+  const { frames, seen } = useReady();
+  useEffect(() => seen(desk.frame.id), [desk.frame.id, seen]);
+  const ready = desk.neighbours.filter((each) => each.id !== desk.frame.id && frames[each.id]);
+  const first = ready[0];
+  if (!first) return null;
+  const sweeps = frames[first.id] ?? [];
+  const more = ready.length > 1 ? ` and ${ready.length - 1} more` : "";
+  return (
+    <Flex role="status" align="center" gap="6px" minW="0">
+      <Text as="span" w="8px" h="8px" borderRadius="50%" bg="marigold" flexShrink={0} />
+      <Minor tip="Filled meanwhile: go there" onClick={() => go(first.id, sweeps[0])}>
+        {first.name.replace(/\.[^.]+$/, "")}
+        {more} ready
+      </Minor>
+    </Flex>
+  );
+}

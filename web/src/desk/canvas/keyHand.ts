@@ -1,0 +1,106 @@
+import type { PictureViewer } from "./viewer";
+
+type Spot = { x: number; y: number };
+/** What a hand does, by whatever it is moved. */
+export type Moved = {
+  down: (event: PointerEvent) => void;
+  move: (event: PointerEvent) => void;
+  up: (event: PointerEvent) => void;
+};
+type Given = Moved & {
+  viewer: PictureViewer;
+  /** How wide the brush is on the screen, CSS pixels. */
+  brush: () => number;
+  /** Tell where the brush is, and whether it is down. */
+  tell: (at: Spot, isDown: boolean) => void;
+  leave: () => void;
+};
+
+/** No pointer of the browser's has this number. */
+export const BY_KEYS = -1;
+/** A step is a quarter of the brush, or so many CSS pixels if that is more; a fine one is a pixel. */
+const LEAST = 4;
+/** How near to the edge of the view the brush takes the picture along. */
+const EDGE = 24;
+
+const WAYS: Record<string, Spot> = {
+  ArrowLeft: { x: -1, y: 0 },
+  ArrowRight: { x: 1, y: 0 },
+  ArrowUp: { x: 0, y: -1 },
+  ArrowDown: { x: 0, y: 1 },
+};
+
+/** The hand moved by keys, while the picture has the focus: arrows move the brush, Enter puts it down and lifts it. */
+export function keyHand(canvas: HTMLCanvasElement, given: Given): () => void {
+  let at: Spot | null = null;
+  let isDown = false;
+
+  const event = (type: string): PointerEvent => {
+    const edge = canvas.getBoundingClientRect();
+    const { x, y } = at ?? { x: 0, y: 0 };
+    const where = { clientX: edge.left + x, clientY: edge.top + y };
+    return new PointerEvent(type, { ...where, pointerId: BY_KEYS, button: 0, pressure: 0.5, detail: 1 });
+  };
+  const here = (): Spot => {
+    at ??= { x: canvas.clientWidth / 2, y: canvas.clientHeight / 2 };
+    return at;
+  };
+  const go = (way: Spot, fine: boolean) => {
+    const step = fine ? 1 : Math.max(LEAST, given.brush() / 4);
+    const from = here();
+    let [x, y] = [from.x + way.x * step, from.y + way.y * step];
+    const inside = (value: number, most: number) => Math.min(Math.max(value, EDGE), most - EDGE);
+    const [dx, dy] = [inside(x, canvas.clientWidth) - x, inside(y, canvas.clientHeight) - y];
+    // At the edge of the view the picture comes along; a stroke is drawn where it is meant nevertheless.
+    if (dx || dy) {
+      given.viewer.panBy(dx, dy);
+      [x, y] = [x + dx, y + dy];
+    }
+    at = { x, y };
+    given.move(event("pointermove"));
+    given.tell(at, isDown);
+  };
+  const press = (key: KeyboardEvent) => {
+    if (key.ctrlKey || key.metaKey || key.altKey) return;
+    const way = WAYS[key.key];
+    if (way) go(way, key.shiftKey);
+    else if (key.key === "Enter") {
+      here();
+      isDown = !isDown;
+      if (isDown) given.down(event("pointerdown"));
+      else given.up(event("pointerup"));
+      given.tell(here(), isDown);
+    } else if (key.key === "Escape" && isDown) {
+      isDown = false;
+      given.up(event("pointercancel"));
+      given.tell(here(), isDown);
+    } else if (key.key === "Escape") canvas.blur();
+    else return;
+    key.preventDefault();
+    key.stopPropagation();
+  };
+  const focus = () => {
+    given.move(event("pointermove"));
+    given.tell(here(), false);
+  };
+  const blur = () => {
+    if (isDown) given.up(event("pointercancel"));
+    isDown = false;
+    given.leave();
+  };
+  // A click means the place it is at, not the keys.
+  const mouse = (click: MouseEvent) => {
+    click.preventDefault();
+    (document.activeElement as HTMLElement | null)?.blur?.();
+  };
+  canvas.addEventListener("keydown", press);
+  canvas.addEventListener("focus", focus);
+  canvas.addEventListener("blur", blur);
+  canvas.addEventListener("mousedown", mouse);
+  return () => {
+    canvas.removeEventListener("keydown", press);
+    canvas.removeEventListener("focus", focus);
+    canvas.removeEventListener("blur", blur);
+    canvas.removeEventListener("mousedown", mouse);
+  };
+}
