@@ -87,12 +87,12 @@ def test_what_to_compare_with_is_chosen_by_key_and_by_list(desk: Page) -> None:
 def test_delivery_size_shows_the_picture_as_wide_as_it_will_be(desk: Page) -> None:
     page = desk
     size = page.get_by_label("Delivery size")
-    size.select_option("web, 1200 px")
-    expect(page.get_by_label("Zoom")).to_have_text(f"{round(100 * 1200 / 640)} %")
+    size.select_option("web, 2048 px")
+    expect(page.get_by_label("Zoom")).to_have_text("320 %")
     page.keyboard.press("1")
     expect(page.get_by_label("Zoom")).to_have_text("100 %")
     page.keyboard.press("z")
-    expect(page.get_by_label("Zoom")).to_have_text(f"{round(100 * 1200 / 640)} %")
+    expect(page.get_by_label("Zoom")).to_have_text("320 %")
     size.select_option("another width…")
     field = page.get_by_role("dialog", name="Delivery size").get_by_label("Width on the screen in px")
     field.fill("320")

@@ -73,9 +73,12 @@ export class PictureViewer {
       this.osd.drawer?.setImageSmoothingEnabled(smooth);
       onChange();
     };
-    // A picture that was fitted into its room stays fitted when the room changes.
+    // A picture that was fitted into its room stays fitted when the room changes. The library keeps the middle and the
+    // zoom right after it says so: only then can the view go elsewhere.
     this.osd.addHandler("after-resize", () => {
-      if (this.fitted) this.osd.viewport.goHome(true);
+      queueMicrotask(() => {
+        if (this.fitted) this.osd.viewport?.goHome(true);
+      });
     });
     for (const event of ["animation", "open", "resize", "update-viewport", "animation-finish"] as const) {
       this.osd.addHandler(event, changed);
