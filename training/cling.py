@@ -30,9 +30,7 @@ def example(random: Random, made_of: Sources) -> tuple[np.ndarray, np.ndarray]:
         wide = int(LARGE * random.uniform(0.12, 0.55))
         tall = int(np.clip(wide * np.exp(random.uniform(-0.9, 1.6)), 0.12 * LARGE, 0.66 * LARGE))
         left, top = (int(random.uniform(0.1, 0.9) * (LARGE - side)) for side in (wide, tall))
-        made = scene(
-            random, made_of, (LARGE, LARGE), (left, top, wide, tall), light(random), wet=random.random() < WET
-        )
+        made = scene(random, made_of, (LARGE, LARGE), (left, top, wide, tall), light(random), wet=random.random() < WET)
         truth = made.cover > 0.5
         if truth.sum() < 150:
             continue

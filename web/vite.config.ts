@@ -5,5 +5,10 @@ import { defineConfig } from "vite";
 export default defineConfig({
   plugins: [react()],
   build: { outDir: "../src/keen_sweep/web", emptyOutDir: true, chunkSizeWarningLimit: 2000 },
-  server: { proxy: { "/api": "http://127.0.0.1:8420" } },
+  server: {
+    proxy: {
+      // The server answers pages of its own only: this one is.
+      "/api": { target: "http://127.0.0.1:8420", changeOrigin: true, headers: { origin: "http://127.0.0.1:8420" } },
+    },
+  },
 });

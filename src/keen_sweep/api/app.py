@@ -6,7 +6,6 @@ from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Literal
-from urllib.parse import urlsplit
 
 from fastapi import FastAPI, Request, Response
 from fastapi.responses import FileResponse
@@ -20,6 +19,7 @@ from keen_sweep.api.choosing import routes as choosing
 from keen_sweep.api.delivering import routes as delivering
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk import routes as desk
+from keen_sweep.api.doors import HEADERS, turned_away
 from keen_sweep.api.events import routes as events
 from keen_sweep.api.filling import routes as filling
 from keen_sweep.api.finding import routes as finding
@@ -105,15 +105,17 @@ def make_app(
 
     @app.middleware("http")
     async def only_from_here(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        """A page from elsewhere must not drive a program on this machine, nor read pictures through it."""
-        origin = urlsplit(request.headers.get("origin", "")).hostname
-        if request.url.hostname not in allowed or (origin is not None and origin not in allowed):
-            detail = "Keen Sweep answers only to pages of its own."
-            return problems.problem(403, "elsewhere", "Not from here", detail)
+        why = turned_away(request.method, request.url.hostname, request.headers, allowed)
+        if why is not None:
+            answer: Response = problems.problem(403, "elsewhere", "Not from here", why)
+            answer.headers.update(HEADERS)
+            return answer
         # Whoever is answered need not hear of it as news as well.
         named = request.headers.get("x-window")
         window.set(named[:LONGEST_NAME] if named else None)
-        return await call_next(request)
+        answer = await call_next(request)
+        answer.headers.update(HEADERS)
+        return answer
 
     @app.get("/api/health", operation_id="health", tags=["health"])
     def health(library: TheLibrary) -> Health:

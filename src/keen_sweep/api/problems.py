@@ -44,6 +44,11 @@ def install(app: FastAPI) -> None:
         where = " ".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
         return problem(422, "invalid", "The request is not valid", f"{where}: {first['msg']}".strip(": "))
 
+    @app.exception_handler(OverflowError)
+    def beyond(_request: Request, _error: OverflowError) -> JSONResponse:
+        """A number that no database has room for (SQLite's integers have 64 bits) is nobody's."""
+        return problem(404, "not-found", "Not there", "There is nothing with such a number.")
+
     @app.exception_handler(HTTPException)
     def http(_request: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, "http", "The request failed", str(error.detail))

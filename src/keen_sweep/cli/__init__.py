@@ -24,6 +24,8 @@ COMMANDS = {
     "serve": "serve",
     "demo": "serve",
     "service": "serve",
+    "check": "keep",
+    "backup": "keep",
     "bench": "bench",
     "weights": "setup",
     "warm": "setup",

@@ -40,8 +40,8 @@ def surroundings(thing: Bools) -> Box:
 
 @dataclass(frozen=True)
 class Cast:
-    """The surroundings of a thing, and of each of their places, (TALL, WIDE) spread over them, 0 to 1 each: whether it is
-    the thing's own, how likely it lies in its shadow, and how likely it is its mirror image."""
+    """The surroundings of a thing, and of each of their places, (TALL, WIDE) spread over them, 0 to 1 each: whether it
+    is the thing's own, how likely it lies in its shadow, and how likely it is its mirror image."""
 
     box: Box
     body: Floats

@@ -87,7 +87,7 @@ def mend_all(library: Library, frame_id: int, take_id: int) -> Mended:
         return Mended(snags[0].sweep_id, Does.TAKE, take)
     places = [_grown(here, area) for area in areas[Mend.SPOT]]
     with library.together():
-        return _on_top(library, frame_id, places, "Mended" if len(places) > 1 else f"{snags[0].kind.capitalize()}, mended")
+        return _on_top(library, frame_id, places, "Mended")
 
 
 def _taken_in(library: Library, snag: Snag, places: list[Area]) -> Mended:

@@ -1,0 +1,58 @@
+"""Who may ask, and what pages may do: a page from elsewhere must neither drive a program on this machine nor read
+pictures through it.
+
+Browsers say where a request comes from (Origin, RFC 6454; Sec-Fetch-Site, W3C Fetch Metadata), whatever the page that
+sent it wants; programs such as curl say nothing. Answers carry a Content Security Policy (W3C CSP 3).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from urllib.parse import urlsplit
+
+# What is asked for without changing anything (RFC 9110, 9.2.1).
+SAFE = {"GET", "HEAD", "OPTIONS"}
+# Bodies that a form of any page may send without asking first (Fetch standard, CORS-safelisted request header).
+OF_FORMS = {"text/plain", "multipart/form-data", "application/x-www-form-urlencoded"}
+# What every answer says.
+HEADERS = {
+    "Content-Security-Policy": (
+        # The style sheets of the components are written by a script of ours into the page.
+        "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+        "connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    ),
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+
+
+def turned_away(method: str, hostname: str | None, headers: Mapping[str, str], allowed: set[str]) -> str | None:
+    """Why a request is not answered; None if it is. hostname: the one it was sent to; allowed: names of this server.
+
+    Names are looked at so that no name of somebody else's, pointed at this machine, is answered (DNS rebinding).
+    """
+    if hostname not in allowed:
+        return "Keen Sweep is not asked by this name."
+    site = headers.get("sec-fetch-site")
+    # A link from elsewhere may open the application; nothing else of another site may ask for anything.
+    navigates = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") == "document"
+    opens = method == "GET" and navigates
+    if site in ("cross-site", "same-site") and not opens:
+        return "Keen Sweep answers only to pages of its own."
+    origin = headers.get("origin")
+    if origin is not None and not _own(origin, headers.get("host", ""), allowed):
+        return "Keen Sweep answers only to pages of its own."
+    if method not in SAFE:
+        kind = headers.get("content-type", "").split(";")[0].strip().lower()
+        if kind in OF_FORMS:
+            return "A form may not be sent here: send JSON, or a file as application/octet-stream."
+    return None
+
+
+def _own(origin: str, host: str, allowed: set[str]) -> bool:
+    """Whether an origin is this server: "null", which a sandboxed page has, is nobody's."""
+    parts = urlsplit(origin)
+    return parts.scheme in ("http", "https") and parts.hostname in allowed and parts.netloc == host

@@ -1,0 +1,84 @@
+"""keen-sweep check, backup: whether a library is whole, and a copy of it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from keen_sweep.cli.app import app
+from keen_sweep.cli.said import bar, console
+from keen_sweep.core.errors import BadRequest
+
+if TYPE_CHECKING:
+    from keen_sweep.store.library import Library
+
+MB = 1_000_000
+
+
+def _opened(folder: Path) -> Library:
+    """An existing library. Raises BadRequest."""
+    from keen_sweep.store.library import Library
+
+    if not (folder.expanduser() / "library.db").is_file():
+        raise BadRequest(f"There is no library at {folder}.")
+    return Library(folder)
+
+
+@app.command()
+def check(
+    library: Annotated[Path, typer.Argument(help="the library folder; no Keen Sweep may have it open")],
+    repair: Annotated[
+        bool, typer.Option("--repair", help="take away what nothing needs, put aside what is damaged")
+    ] = False,
+    drop_views: Annotated[
+        bool, typer.Option("--drop-views", help="give back the room of what can be made again")
+    ] = False,
+) -> None:
+    """Check a library: its database, every file by its content, and what lies about. Ends with 1 if it is not clean."""
+    from keen_sweep.store.check import check as look
+    from keen_sweep.store.check import drop_views as drop
+    from keen_sweep.store.check import repair as mend
+
+    opened = _opened(library)
+    try:
+        opened.claim()
+        with bar() as shown:
+            task = shown.add_task("checking", total=1.0)
+            report = look(opened, lambda share: shown.update(task, completed=share))
+        if repair:
+            mend(opened, report)
+        if drop_views:
+            console.print(f"{drop(opened) / MB:.1f} MB of what can be made again are given back", highlight=False)
+    finally:
+        opened.close()
+    said = [
+        *report.database,
+        *(f"{name} is missing: {who} needs it" for name, who in report.missing.items()),
+        *(f"{path} is damaged{': put aside' if repair else ''}" for path in report.damaged),
+        *(f"{path}: nothing refers to it{', taken away' if repair else ''}" for path in report.orphans),
+        *(f"{path} was left over{', taken away' if repair else ''}" for path in report.leftovers),
+        *(f"{path}: views of no picture{', taken away' if repair else ''}" for path in report.views),
+    ]
+    for line in said:
+        print(line)
+    print(f"{report.files} files, {report.size / MB:.1f} MB: {'clean' if report.clean else f'{len(said)} findings'}")
+    if report.lost or not (report.clean or repair):
+        raise typer.Exit(1)
+
+
+@app.command()
+def backup(
+    library: Annotated[Path, typer.Argument(help="the library folder; it may be open")],
+    target: Annotated[Path, typer.Argument(help="the folder of the copy: made, or brought up to date")],
+) -> None:
+    """Copy a library, while it is worked in if need be; what is there already is not copied again."""
+    from keen_sweep.store.backup import backup as copy
+
+    opened = _opened(library)
+    try:
+        done = copy(opened, target)
+    finally:
+        opened.close()
+    print(f"{done.copied} files copied, {done.there} were there already: {target}")

@@ -1,0 +1,75 @@
+"""A copy of a library, made while it is worked in: the database by SQLite's backup interface, files by their content.
+
+What is there already is not copied again. Opening the copy is all there is to restoring it.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sqlite3
+from dataclasses import dataclass
+from pathlib import Path
+
+from keen_sweep.core.errors import BadRequest, LibraryTrouble
+from keen_sweep.store.library import Library
+
+DATABASE = "library.db"
+PART = ".part-"
+
+
+@dataclass(frozen=True)
+class Copied:
+    """What a backup did: files that were copied, and files that were there."""
+
+    copied: int
+    there: int
+
+
+def backup(library: Library, target: Path) -> Copied:
+    """Copy a library into a folder. Raises BadRequest where the folder is the library itself or holds something else,
+    LibraryTrouble when it cannot be written: the copy that was there is as it was then, but for added files."""
+    target = target.expanduser().absolute()
+    if target == library.folder or library.folder in target.parents:
+        raise BadRequest("A backup must lie outside of the library.")
+    if target.is_dir() and any(target.iterdir()) and not (target / DATABASE).is_file():
+        raise BadRequest(f"The folder {target} holds something else than a backup: choose another.")
+    part = target / f"{PART}{DATABASE}"
+    try:
+        (target / "files").mkdir(parents=True, exist_ok=True)
+        # The database first: all that it refers to is there by now, and files never change.
+        _snapshot(library.folder / DATABASE, part)
+        copied = there = 0
+        for source in library.files.folder.rglob("*"):
+            if not source.is_file() or source.name.startswith(PART):
+                continue
+            place = target / "files" / source.relative_to(library.files.folder)
+            if place.is_file() and place.stat().st_size == source.stat().st_size:
+                there += 1
+                continue
+            place.parent.mkdir(exist_ok=True)
+            _copy(source, place)
+            copied += 1
+        for old in ("-wal", "-shm"):
+            (target / f"{DATABASE}{old}").unlink(missing_ok=True)
+        os.replace(part, target / DATABASE)
+    except (OSError, sqlite3.Error) as error:
+        part.unlink(missing_ok=True)
+        raise LibraryTrouble(f"The backup {target} cannot be written: {error}.") from error
+    return Copied(copied, there)
+
+
+def _snapshot(source: Path, place: Path) -> None:
+    place.unlink(missing_ok=True)
+    with sqlite3.connect(source, timeout=30) as own, sqlite3.connect(place) as copy:
+        own.backup(copy)
+        copy.execute("PRAGMA journal_mode=DELETE")
+    own.close()
+    copy.close()
+
+
+def _copy(source: Path, place: Path) -> None:
+    """A file that is there whole or not at all."""
+    part = place.with_name(f"{PART}{place.name}")
+    shutil.copyfile(source, part)
+    os.replace(part, place)

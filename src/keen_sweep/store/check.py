@@ -1,0 +1,122 @@
+"""Whether a library is whole: its database, every file that something refers to, and what lies about in it."""
+
+from __future__ import annotations
+
+import re
+import shutil
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from sqlalchemy import text
+
+from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.store.files import HEX_DIGITS, content_hash
+from keen_sweep.store.library import Library
+
+NAME = re.compile(r"[0-9a-f]{64}")
+# A file of ours inside a document; hashes of models are not files of the library.
+REFERS = re.compile(r'"(?:file|stroke|patch|original)": ?"([0-9a-f]{64})"')
+PART = ".part-"
+# Where files go whose content is not what their name says.
+ASIDE = "damaged"
+
+Tell = Callable[[float], None]
+
+
+@dataclass
+class Report:
+    """What is wrong with a library. missing: files that something refers to, with what does; damaged: files whose
+    content is not what it was; orphans: files that nothing refers to; leftovers: what a killed program was at;
+    views: of pictures that are not there. Paths are those of files, names are hashes."""
+
+    database: list[str] = field(default_factory=list)
+    missing: dict[str, str] = field(default_factory=dict)
+    damaged: list[Path] = field(default_factory=list)
+    orphans: list[Path] = field(default_factory=list)
+    leftovers: list[Path] = field(default_factory=list)
+    views: list[Path] = field(default_factory=list)
+    files: int = 0
+    size: int = 0
+
+    @property
+    def clean(self) -> bool:
+        return not (self.database or self.missing or self.damaged or self.orphans or self.leftovers or self.views)
+
+    @property
+    def lost(self) -> bool:
+        """Whether something is wrong that no repair brings back."""
+        return bool(self.database or self.missing or self.damaged)
+
+
+def check(library: Library, tell: Tell = lambda share: None) -> Report:
+    """Look at everything in a library. Nobody may be working in it: what is on its way would count as left over."""
+    report = Report()
+    with library.engine.connect() as connection:
+        for row in connection.exec_driver_sql("PRAGMA integrity_check"):
+            if row[0] != "ok":
+                report.database.append(str(row[0]))
+        for row in connection.exec_driver_sql("PRAGMA foreign_key_check"):
+            report.database.append(f"A row of {row[0]} refers to a row of {row[2]} that is not there.")
+    named, needed = _references(library)
+    there = {}
+    for path in sorted(library.files.folder.rglob("*")):
+        if not path.is_file():
+            continue
+        if path.name.startswith(PART) or not NAME.fullmatch(path.name):
+            report.leftovers.append(path)
+        else:
+            there[path.name] = path
+    report.leftovers += sorted(library.incoming.iterdir())
+    report.missing = {name: who for name, who in needed.items() if name not in there}
+    for k, (name, path) in enumerate(there.items()):
+        tell(k / len(there))
+        report.files += 1
+        report.size += path.stat().st_size
+        if name not in named:
+            report.orphans.append(path)
+        elif content_hash(path) != name:
+            report.damaged.append(path)
+    report.views = [each for each in sorted(library.views.iterdir()) if each.name not in there]
+    return report
+
+
+def repair(library: Library, report: Report) -> None:
+    """Take away what nothing needs, and put aside what is damaged: what can be made again is made when it is needed,
+    and what is missing is said by whatever needs it. Raises LibraryTrouble."""
+    try:
+        for each in (*report.orphans, *report.leftovers, *report.views):
+            shutil.rmtree(each) if each.is_dir() else each.unlink()
+        for each in report.damaged:
+            aside = library.folder / ASIDE
+            aside.mkdir(exist_ok=True)
+            each.rename(aside / each.name)
+    except OSError as error:
+        raise LibraryTrouble(f"The library cannot be repaired: {error.strerror or error}.") from error
+
+
+def drop_views(library: Library) -> int:
+    """Give back the room of what can be made again, pyramids and alignments; how many bytes that was."""
+    size = sum(each.stat().st_size for each in library.views.rglob("*") if each.is_file())
+    for each in library.views.iterdir():
+        shutil.rmtree(each)
+    return size
+
+
+def _references(library: Library) -> tuple[set[str], dict[str, str]]:
+    """Every hash that is mentioned anywhere in the database; and those that have to be there, with who needs them."""
+    named: set[str] = set()
+    needed: dict[str, str] = {}
+    with library.engine.connect() as connection:
+        tables = [row[0] for row in connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE type = 'table'")]
+        for table in tables:
+            for row in connection.execute(text(f'SELECT * FROM "{table}"')).mappings():
+                for column, value in row.items():
+                    if not isinstance(value, str) or len(value) < HEX_DIGITS:
+                        continue
+                    named.update(NAME.findall(value))
+                    if NAME.fullmatch(value) and column in ("original", "patch"):
+                        needed.setdefault(value, f"{table} {row.get('id')}")
+                    for found in REFERS.findall(value):
+                        needed.setdefault(found, f"{table} {row.get('id')}")
+    return named, needed
