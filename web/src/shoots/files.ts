@@ -14,8 +14,10 @@ export function folderOf(items: DataTransferItemList): string | undefined {
 /** The files that were dropped, those of folders and of folders in them too, by name. */
 export async function dropped(items: DataTransferItemList): Promise<File[]> {
   // All entries are asked for at once: the list is empty as soon as anything was waited for.
-  const entries = [...items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
-  const found = (await Promise.all(entries.map(filesOf))).flat();
+  const entries = [...items].map((item) => item.webkitGetAsEntry() ?? item.getAsFile());
+  const found = (
+    await Promise.all(entries.map((each) => (each instanceof File ? [each] : each ? filesOf(each) : [])))
+  ).flat();
   return found.sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
 }
 

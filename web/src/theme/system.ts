@@ -1,6 +1,6 @@
 import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
 
-/** What colours are when the picture's surround is dark. */
+/** What colours are when the surround is dark; important, for tokens come in a later layer than what is global. */
 const dark = Object.fromEntries(
   Object.entries({
     ink: "#ececea",
@@ -14,7 +14,7 @@ const dark = Object.fromEntries(
     heart: "#f2a71b",
     alarm: "#ff9b8c",
     alarmed: "#4a2622",
-  }).map(([name, value]) => [`--chakra-colors-${name}`, value]),
+  }).map(([name, value]) => [`--chakra-colors-${name}`, `${value} !important`]),
 );
 
 // Quiet, flat and matte: the picture is the only thing with colour, but for one accent.

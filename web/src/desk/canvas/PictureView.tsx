@@ -99,6 +99,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
       canvas.width = wide;
       canvas.height = tall;
     }
+    if (!wide || !tall) return;
     ctx.clearRect(0, 0, wide, tall);
     const css = viewer.placing();
     const at = { x: css.x * density, y: css.y * density, scale: css.scale * density };

@@ -15,6 +15,7 @@ export class Still {
   /** Put the drawing of a key onto a canvas of the same size; it is made first if the key is another than before. */
   put(ctx: CanvasRenderingContext2D, key: string, draw: (ctx: CanvasRenderingContext2D) => void) {
     const { width, height } = ctx.canvas;
+    if (!width || !height) return;
     const whole = `${width} ${height} ${key}`;
     if (whole !== this.key) {
       this.canvas.width = width;

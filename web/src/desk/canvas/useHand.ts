@@ -196,7 +196,9 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
         return;
       }
       const least = shape.kind === "stroke" ? Math.max(0.5, shape.size * 0.02) : 1;
-      for (const each of event.getCoalescedEvents?.() ?? [event]) {
+      // What was not sent by a device was not gathered from anything.
+      const gathered = event.getCoalescedEvents?.() ?? [];
+      for (const each of gathered.length ? gathered : [event]) {
         const next = onPicture(each);
         const last = points.at(-1);
         if (last && Math.hypot(next[0] - last[0], next[1] - last[1]) < least) continue;

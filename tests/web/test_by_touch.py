@@ -1,0 +1,124 @@
+"""The journey by touch: one finger draws, two move and zoom, a pen keeps the resting hand out."""
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, CDPSession, Page, expect
+
+from tests.web.conftest import Application
+from tests.web.desk import SIZE, brush, place, state, until
+from tests.web.test_marking import mask_of
+
+Point = tuple[float, float]
+
+
+@pytest.fixture
+def tablet(browser: Browser, application: Application) -> Iterator[Page]:
+    """A page on a screen of twice the density that is touched."""
+    context = browser.new_context(viewport={"width": 1180, "height": 820}, has_touch=True, device_scale_factor=2)
+    made = context.new_page()
+    made.set_default_timeout(60_000)
+    made.goto(application.address)
+    yield made
+    context.close()
+
+
+@pytest.fixture
+def touched(tablet: Page, photo: Path, request: pytest.FixtureRequest) -> Page:
+    page = tablet
+    name = request.node.name.replace("_", " ")
+    page.get_by_label("Name of the new shoot").fill(name)
+    page.get_by_role("button", name="Make shoot").tap()
+    shoot = page.get_by_role("region", name=name)
+    shoot.get_by_label(f"Pictures for {name}").set_input_files(str(photo))
+    shoot.get_by_role("link", name="rod.png").tap()
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    return page
+
+
+def fingers(hand: CDPSession, kind: str, *points: Point) -> None:
+    at = [{"x": x, "y": y, "id": k} for k, (x, y) in enumerate(points)]
+    hand.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": at})
+
+
+def drawn(page: Page, hand: CDPSession, *points: Point) -> None:
+    """One finger along points of the fitted picture."""
+    start, *rest = (place(page, SIZE, *each) for each in points)
+    fingers(hand, "touchStart", start)
+    last = start
+    for end in rest:
+        for k in range(1, 7):
+            fingers(hand, "touchMove", (last[0] + (end[0] - last[0]) * k / 6, last[1] + (end[1] - last[1]) * k / 6))
+        last = end
+    fingers(hand, "touchEnd")
+
+
+def percent(page: Page) -> int:
+    return int(re.sub(r"\D", "", page.get_by_label("Zoom").inner_text()))
+
+
+def test_a_finger_marks_fills_and_picks(touched: Page) -> None:
+    page = touched
+    hand = page.context.new_cdp_session(page)
+    brush(page, 23)
+    drawn(page, hand, (392, 18), (500, 40), (608, 62))
+    state(page, 1, "marked")
+    until(page, lambda: mask_of(page)[40, 500] == 255)
+    page.get_by_role("button", name="Quick look").tap()
+    state(page, 1, "choose")
+    page.get_by_role("button", name="Take 1", exact=True).tap()
+    page.get_by_role("button", name="Pick this take").tap()
+    state(page, 1, "kept")
+
+
+def test_two_fingers_zoom_and_move_and_draw_nothing(touched: Page) -> None:
+    page = touched
+    hand = page.context.new_cdp_session(page)
+    page.wait_for_function("document.querySelector('[aria-label=Zoom]').textContent !== '100 %'")
+    before = percent(page)
+    left, right = place(page, SIZE, 300, 200), place(page, SIZE, 340, 200)
+    # The second finger comes after the first has begun to draw.
+    fingers(hand, "touchStart", left)
+    fingers(hand, "touchMove", (left[0] - 4, left[1]))
+    fingers(hand, "touchStart", left, right)
+    for k in range(1, 9):
+        fingers(hand, "touchMove", (left[0] - 8 * k, left[1]), (right[0] + 8 * k, right[1]))
+    fingers(hand, "touchEnd")
+    until(page, lambda: percent(page) > 2 * before)
+    expect(page.get_by_test_id("sweep-1")).to_have_count(0)
+    # A tap on Fit and all of it is there again.
+    page.get_by_role("button", name="Fit", exact=True).tap()
+    until(page, lambda: percent(page) == before)
+
+
+def test_a_hand_that_rests_beside_a_pen_does_nothing(touched: Page) -> None:
+    page = touched
+    brush(page, 23)
+    points = [place(page, SIZE, x, 60) for x in (300, 340, 380, 420)]
+    page.evaluate(
+        """(points) => {
+          const canvas = document.querySelector('[data-testid=layer]');
+          const send = (type, pointerType, pointerId, [x, y], more) => canvas.dispatchEvent(new PointerEvent(type, {
+            pointerType, pointerId, clientX: x, clientY: y, button: 0, bubbles: true, pressure: 0.7, ...more }));
+          canvas.setPointerCapture = () => undefined;
+          const [first, ...rest] = points;
+          const palm = [first[0] + 40, first[1] + 300];
+          send('pointerdown', 'pen', 7, first);
+          send('pointerdown', 'touch', 8, palm);
+          for (const each of rest) {
+            send('pointermove', 'pen', 7, each);
+            send('pointermove', 'touch', 8, [palm[0] + 30, palm[1]]);
+          }
+          send('pointerup', 'touch', 8, palm);
+          send('pointerup', 'pen', 7, rest.at(-1));
+        }""",
+        points,
+    )
+    state(page, 1, "marked")
+    until(page, lambda: mask_of(page)[60, 420] > 0)
+    mask = mask_of(page)
+    assert mask[60, 300:420].min() > 0, "the pen's line is whole"
+    assert not mask[120:].any(), "the hand drew nothing"
+    expect(page.get_by_test_id("sweep-2")).to_have_count(0)

@@ -1,0 +1,182 @@
+"""Room and guidance on the desk: panels, surroundings, addresses, the first minute, a way back, dropped files."""
+
+import gzip
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.web.desk import SIZE, brush, look, state, stroke, until
+
+BUILT = Path(__file__).parents[2] / "src" / "keen_sweep" / "web"
+# Compressed, for all that a first look at the desk needs.
+MOST_BYTES = 350_000
+# Of the window, with every panel open.
+LEAST_SHARE = 0.6
+
+
+def marked(page: Page) -> None:
+    brush(page, 23)
+    stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
+    state(page, 1, "marked")
+
+
+def filled(page: Page) -> None:
+    marked(page)
+    page.keyboard.press("q")
+    state(page, 1, "choose")
+
+
+def width(page: Page, name: str) -> float:
+    box = page.get_by_label(name, exact=True).first.bounding_box()
+    assert box is not None
+    return box["width"]
+
+
+def test_the_picture_keeps_most_of_the_window_with_all_panels_open(desk: Page) -> None:
+    page = desk
+    page.get_by_role("button", name="I know my way").click()
+    filled(page)
+    box = page.get_by_test_id("layer").bounding_box()
+    assert box is not None
+    assert (box["width"] + 20) * (box["height"] + 20) >= LEAST_SHARE * 1280 * 800
+
+
+@pytest.mark.parametrize("size", [(1024, 700), (2560, 1440), (640, 400)])
+def test_no_control_is_cut_off(desk: Page, size: tuple[int, int]) -> None:
+    """Down to a window of 1280 x 800 at 200 %, which has half as many pixels of its own."""
+    page = desk
+    filled(page)
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    buttons = page.locator("header button:visible, [role=toolbar] button:visible")
+    for k in range(buttons.count()):
+        box = buttons.nth(k).bounding_box()
+        assert box is not None
+        assert box["x"] >= 0
+        assert box["x"] + box["width"] <= size[0] + 0.5
+        # What is below the window can be scrolled to, or is there at once.
+        buttons.nth(k).scroll_into_view_if_needed()
+        box = buttons.nth(k).bounding_box()
+        assert box is not None
+        assert -0.5 <= box["y"] <= size[1] - box["height"] + 0.5
+
+
+def test_a_panel_is_made_wider_folded_and_remembered(desk: Page) -> None:
+    page = desk
+    before = width(page, "Job sheet")
+    edge = page.get_by_role("separator", name="Width of the job sheet")
+    at = edge.bounding_box()
+    assert at is not None
+    page.mouse.move(at["x"] + 3, 300)
+    page.mouse.down()
+    page.mouse.move(at["x"] + 103, 300, steps=4)
+    page.mouse.up()
+    until(page, lambda: abs(width(page, "Job sheet") - before - 100) < 2)
+    edge.focus()
+    page.keyboard.press("ArrowRight")
+    until(page, lambda: abs(width(page, "Job sheet") - before - 116) < 2)
+    page.reload()
+    until(page, lambda: abs(width(page, "Job sheet") - before - 116) < 2)
+    edge.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("complementary", name="Job sheet")).to_have_count(0)
+    page.reload()
+    expect(edge).to_be_visible()
+    expect(page.get_by_role("complementary", name="Job sheet")).to_have_count(0)
+    edge.dblclick()
+    expect(page.get_by_role("complementary", name="Job sheet")).to_be_visible()
+
+
+def test_everything_is_dark_round_a_dark_picture(desk: Page) -> None:
+    page = desk
+    light = page.evaluate("getComputedStyle(document.body).backgroundColor")
+    page.keyboard.press("?")
+    page.get_by_role("dialog").get_by_role("button", name="dark").click()
+    page.keyboard.press("Escape")
+    dark = page.evaluate("getComputedStyle(document.body).backgroundColor")
+    assert sum(map(int, re.findall(r"\d+", dark)[:3])) < 0.3 * sum(map(int, re.findall(r"\d+", light)[:3]))
+    page.reload()
+    until(page, lambda: page.evaluate("getComputedStyle(document.body).backgroundColor") == dark)
+
+
+def test_an_address_holds_sweep_take_and_place(desk: Page) -> None:
+    page = desk
+    page.keyboard.press("Escape")
+    filled(page)
+    page.get_by_role("button", name="As shot", exact=True).last.click()
+    page.keyboard.press("1")
+    expect(page.get_by_label("Zoom")).to_have_text("100 %")
+    until(page, lambda: re.search(r"sweep=1&take=0&at=\d+,\d+,100$", page.url) is not None)
+    wanted = page.url
+    page.reload()
+    expect(page.get_by_label("Zoom")).to_have_text("100 %")
+    expect(page.get_by_test_id("sweep-1")).to_have_attribute("aria-current", "true")
+    until(page, lambda: look(page).endswith("take=0"))
+    until(page, lambda: page.url == wanted)
+    # Back and forward.
+    page.get_by_role("link", name="All shoots").click()
+    expect(page.get_by_role("searchbox")).to_be_visible()
+    page.go_back()
+    until(page, lambda: look(page).endswith("take=0"))
+    expect(page.get_by_label("Zoom")).to_have_text("100 %")
+
+
+def test_the_first_minute_is_told_step_by_step_and_only_once(desk: Page) -> None:
+    page = desk
+    guide = page.get_by_role("status", name="What comes next")
+    expect(guide).to_contain_text("Paint over what should go")
+    marked(page)
+    expect(guide).to_contain_text("Press F")
+    page.keyboard.press("q")
+    state(page, 1, "choose")
+    expect(guide).to_contain_text("Enter picks")
+    page.keyboard.press("Enter")
+    state(page, 1, "kept")
+    expect(guide).to_contain_text("Kept.")
+    guide.get_by_role("button", name="Got it").click()
+    expect(guide).to_have_count(0)
+    page.keyboard.press("n")
+    page.reload()
+    state(page, 1, "kept")
+    expect(guide).to_have_count(0)
+    page.keyboard.press("?")
+    page.get_by_role("button", name="Walk me through it").click()
+    expect(guide).to_be_visible()
+
+
+def test_what_was_taken_away_is_offered_back(desk: Page) -> None:
+    page = desk
+    marked(page)
+    page.keyboard.press("Delete")
+    expect(page.get_by_test_id("sweep-1")).to_have_count(0)
+    page.get_by_role("button", name="Bring back").click()
+    state(page, 1, "marked")
+    expect(page.get_by_role("button", name="Bring back")).to_have_count(0)
+
+
+def test_files_dropped_anywhere_become_a_shoot(page: Page, photo: Path) -> None:
+    many = page.get_by_role("link", name=re.compile("rod.png"))
+    page.wait_for_load_state("networkidle")
+    before = many.count()
+    page.evaluate(
+        """([bytes]) => {
+          const data = new DataTransfer();
+          data.items.add(new File([new Uint8Array(bytes)], 'rod.png', { type: 'image/png' }));
+          const main = document.querySelector('main');
+          for (const type of ['dragover', 'drop'])
+            main.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
+        }""",
+        [list(photo.read_bytes())],
+    )
+    made = page.get_by_role("region", name=re.compile("^Pictures of "))
+    expect(made.get_by_role("link", name=re.compile("rod.png"))).to_be_visible()
+    assert many.count() == before + 1
+
+
+def test_what_the_desk_needs_is_small() -> None:
+    scripts = [each for each in (BUILT / "assets").glob("*.js") if not re.match("Deliver|Ledger|Models", each.name)]
+    assert scripts
+    assert sum(len(gzip.compress(each.read_bytes())) for each in scripts) < MOST_BYTES
+    first = re.findall(r'src="/(assets/index-[^"]+)"', (BUILT / "index.html").read_text())
+    assert all(len(gzip.compress((BUILT / each).read_bytes())) < MOST_BYTES / 2 for each in first)
