@@ -63,7 +63,6 @@ def test_from_a_file_to_a_delivered_picture_by_keys_alone(page: Page, photo: Pat
     keys.press("ArrowDown")
     keys.press("f")
     state(page, 1, "choose · 3 takes")
-    keys.press(".")
     keys.press("Enter")
     state(page, 1, "kept")
     keys.press("F6")
