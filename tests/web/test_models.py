@@ -18,6 +18,7 @@ from keen_sweep.simulated.app import CREDITS, KEY
 from tests.service import Service, free_port
 from tests.web.conftest import Application
 from tests.web.desk import SIZE, brush, state, stroke, until
+from tests.web.test_everyone import faults
 
 NAME = "Paint Shed"
 TURN = itertools.count()
@@ -122,6 +123,14 @@ def yes(page: Page, key: str = "q") -> None:
     expect(cost).to_have_count(0)
 
 
+def test_what_a_fill_costs_can_be_read_by_everyone(marked: Page) -> None:
+    page = marked
+    page.keyboard.press("q")
+    expect(page.get_by_role("region", name="Cost")).to_contain_text("credit")
+    assert faults(page) == []
+    page.keyboard.press("Escape")
+
+
 def again(page: Page) -> None:
     """Try again offers three takes for their price; one is enough here."""
     page.get_by_role("button", name="Try again").click()
@@ -152,6 +161,7 @@ def test_a_service_is_registered_tried_paid_and_its_key_seen_by_nobody(
     card.get_by_role("button", name="Test with a fill").click()
     expect(card.get_by_role("status")).to_contain_text("It cost 1 credit")
     expect(card).to_contain_text("59 credits left")
+    assert faults(page) == []
     page.reload()
     expect(card).to_contain_text("59 credits left")
     assert KEY not in page.content()

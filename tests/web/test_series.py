@@ -10,6 +10,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.web.desk import PATIENCE, brush, state, stroke
+from tests.web.test_everyone import faults
 
 SIZE = (520, 360)
 
@@ -141,6 +142,7 @@ def test_carried_and_filled_frames_are_approved_on_the_contact_sheet(series: Pag
     page.keyboard.press("Control+Shift+Enter")
     _says(page, "roof-2", "1 landed")
     _says(page, "roof-3", "1 doubtful")
+    assert faults(page) == []
     page.keyboard.press("F9")
     sheet = page.get_by_role("dialog", name="Contact sheet")
     results = sheet.get_by_role("listitem")
@@ -149,6 +151,7 @@ def test_carried_and_filled_frames_are_approved_on_the_contact_sheet(series: Pag
     # Filled and picked by themselves, and waiting for a look.
     for result, name in ((first, "roof-2"), (results.nth(1), "roof-3")):
         expect(result).to_have_attribute("aria-label", f"{name}.png, not approved yet", timeout=1_000 * PATIENCE)
+    assert faults(page) == []
     first.get_by_role("button", name="Good", exact=True).click()
     expect(first).to_contain_text("✓ done")
     results.nth(1).get_by_role("button", name="Not good").click()

@@ -128,7 +128,7 @@ export const COLOURS: [string, string][] = [
   ["#f2a71b", "marigold"],
   ["#e5386d", "raspberry"],
   ["#18a7b5", "lagoon"],
-  ["#b6e32a", "lime"],
+  ["#5f7d0a", "moss"],
   ["#ffffff", "white"],
 ];
 

@@ -6,7 +6,7 @@ import type { Still } from "../still";
 import type { Scene } from "./scene";
 
 /** What is guarded has a look of its own, so that nobody takes it for a mark. */
-const GUARDED: MaskLook = { colour: "#2f6fb5", strength: 0.9, pattern: "dots" };
+export const GUARDED: MaskLook = { colour: "#2f6fb5", strength: 0.9, pattern: "dots" };
 
 /** What each unfilled sweep covers: the server's mask, then what is on its way there, then what is being drawn. */
 function marked({ desk, masks, drawing }: Scene): { shapes: Drawn[]; chosen: boolean }[] {
