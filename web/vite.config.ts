@@ -8,7 +8,11 @@ export default defineConfig({
   server: {
     proxy: {
       // The server answers pages of its own only: this one is.
-      "/api": { target: "http://127.0.0.1:8420", changeOrigin: true, headers: { origin: "http://127.0.0.1:8420" } },
+      "/api": {
+        target: "http://127.0.0.1:8420",
+        changeOrigin: true,
+        headers: { origin: "http://127.0.0.1:8420" },
+      },
     },
   },
 });

@@ -25,4 +25,6 @@ class Settings(BaseSettings):
     # The scheduler of a Dask cluster that fills, if there is one.
     cluster: str = ""
     host: str = "127.0.0.1"
+    # What has to be said to a server that listens beyond this machine.
+    passphrase: SecretStr = SecretStr("")
     port: int = 8420

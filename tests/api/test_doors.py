@@ -1,5 +1,7 @@
 """Who is answered: pages of the application and programs on this machine, nobody else's pages."""
 
+from urllib.parse import urlsplit
+
 import pytest
 from fastapi.testclient import TestClient
 
@@ -50,8 +52,9 @@ def test_a_form_of_any_page_is_turned_away_even_without_an_origin(client: TestCl
 
 def test_a_link_from_elsewhere_may_open_the_application_but_not_post() -> None:
     link = {"sec-fetch-site": "cross-site", "sec-fetch-mode": "navigate", "sec-fetch-dest": "document"}
-    assert turned_away("GET", "localhost", link, {"localhost"}) is None
-    assert turned_away("POST", "localhost", link, {"localhost"}) is not None
+    here = urlsplit("http://localhost:8420/frames/1")
+    assert turned_away("GET", here, link, {"localhost"}) is None
+    assert turned_away("POST", here, link, {"localhost"}) is not None
 
 
 def test_every_answer_says_what_pages_may_do(client: TestClient) -> None:

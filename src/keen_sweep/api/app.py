@@ -6,20 +6,22 @@ from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Literal
+from urllib.parse import urlsplit
 
 from fastapi import FastAPI, Request, Response
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
 
 from keen_sweep import __version__
+from keen_sweep.api import passphrase as entry
 from keen_sweep.api import problems
 from keen_sweep.api.carrying import routes as carrying
 from keen_sweep.api.choosing import routes as choosing
 from keen_sweep.api.delivering import routes as delivering
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk import routes as desk
-from keen_sweep.api.doors import HEADERS, turned_away
+from keen_sweep.api.doors import ENTRY, HEADERS, turned_away
 from keen_sweep.api.events import routes as events
 from keen_sweep.api.filling import routes as filling
 from keen_sweep.api.finding import routes as finding
@@ -27,6 +29,7 @@ from keen_sweep.api.gathering import routes as gathering
 from keen_sweep.api.looking import routes as looking
 from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
+from keen_sweep.api.passphrase import COOKIE, Passphrase
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
@@ -62,10 +65,16 @@ LOCAL = {"127.0.0.1", "localhost", "::1", "testserver"}
 
 
 def make_app(
-    library: Library, *, workers: int = 1, hosts: set[str] | None = None, cluster: str | None = None
+    library: Library,
+    *,
+    workers: int = 1,
+    hosts: set[str] | None = None,
+    cluster: str | None = None,
+    passphrase: Passphrase | None = None,
 ) -> FastAPI:
     """The application of one library. hosts: names it may be asked by besides those of this machine; cluster: the
-    address of the scheduler of those who fill, this machine if there is none. Raises BadRequest when what a cluster
+    address of the scheduler of those who fill, this machine if there is none; passphrase: what everybody has to say
+    first, by whatever name the server is asked. Raises BadRequest when what a cluster
     needs is not installed."""
     make_queue = _queue_for(cluster, workers)
 
@@ -101,13 +110,22 @@ def make_app(
     )
     app.state.library = library
     problems.install(app)
-    allowed = LOCAL | (hosts or set())
+    allowed = LOCAL | (hosts or set()) if passphrase is None else None
+    if passphrase is not None:
+        entry.install(app, passphrase)
 
     @app.middleware("http")
     async def only_from_here(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        why = turned_away(request.method, request.url.hostname, request.headers, allowed)
+        why = turned_away(request.method, urlsplit(str(request.url)), request.headers, allowed)
         if why is not None:
             answer: Response = problems.problem(403, "elsewhere", "Not from here", why)
+            answer.headers.update(HEADERS)
+            return answer
+        if passphrase is not None and request.url.path != ENTRY and not passphrase.knows(request.cookies.get(COOKIE)):
+            if request.method == "GET" and not request.url.path.startswith("/api/"):
+                answer = RedirectResponse(ENTRY, status_code=303)
+            else:
+                answer = problems.problem(401, "passphrase", "Not entered", "Say the passphrase of this server first.")
             answer.headers.update(HEADERS)
             return answer
         # Whoever is answered need not hear of it as news as well.

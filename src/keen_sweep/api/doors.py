@@ -8,12 +8,14 @@ sent it wants; programs such as curl say nothing. Answers carry a Content Securi
 from __future__ import annotations
 
 from collections.abc import Mapping
-from urllib.parse import urlsplit
+from urllib.parse import SplitResult, urlsplit
 
 # What is asked for without changing anything (RFC 9110, 9.2.1).
 SAFE = {"GET", "HEAD", "OPTIONS"}
 # Bodies that a form of any page may send without asking first (Fetch standard, CORS-safelisted request header).
 OF_FORMS = {"text/plain", "multipart/form-data", "application/x-www-form-urlencoded"}
+# Where a form of ours is sent (api.passphrase).
+ENTRY = "/enter"
 # What every answer says.
 HEADERS = {
     "Content-Security-Policy": (
@@ -29,12 +31,13 @@ HEADERS = {
 }
 
 
-def turned_away(method: str, hostname: str | None, headers: Mapping[str, str], allowed: set[str]) -> str | None:
-    """Why a request is not answered; None if it is. hostname: the one it was sent to; allowed: names of this server.
+def turned_away(method: str, url: SplitResult, headers: Mapping[str, str], allowed: set[str] | None) -> str | None:
+    """Why a request is not answered; None if it is. url: where it was sent to; allowed: names of this server, None for
+    any, where a passphrase stands before everything.
 
     Names are looked at so that no name of somebody else's, pointed at this machine, is answered (DNS rebinding).
     """
-    if hostname not in allowed:
+    if allowed is not None and url.hostname not in allowed:
         return "Keen Sweep is not asked by this name."
     site = headers.get("sec-fetch-site")
     # A link from elsewhere may open the application; nothing else of another site may ask for anything.
@@ -45,14 +48,15 @@ def turned_away(method: str, hostname: str | None, headers: Mapping[str, str], a
     origin = headers.get("origin")
     if origin is not None and not _own(origin, headers.get("host", ""), allowed):
         return "Keen Sweep answers only to pages of its own."
-    if method not in SAFE:
+    if method not in SAFE and url.path != ENTRY:
         kind = headers.get("content-type", "").split(";")[0].strip().lower()
         if kind in OF_FORMS:
             return "A form may not be sent here: send JSON, or a file as application/octet-stream."
     return None
 
 
-def _own(origin: str, host: str, allowed: set[str]) -> bool:
+def _own(origin: str, host: str, allowed: set[str] | None) -> bool:
     """Whether an origin is this server: "null", which a sandboxed page has, is nobody's."""
     parts = urlsplit(origin)
-    return parts.scheme in ("http", "https") and parts.hostname in allowed and parts.netloc == host
+    named = allowed is None or parts.hostname in allowed
+    return parts.scheme in ("http", "https") and named and parts.netloc == host

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import ipaddress
+import sys
 from pathlib import Path
 from typing import Annotated
 
@@ -9,6 +11,7 @@ import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import check_address, console
+from keen_sweep.core.errors import BadRequest
 from keen_sweep.settings import Settings
 from keen_sweep.simulated import PORT as SERVICE_PORT
 
@@ -71,9 +74,35 @@ def _serve(folder: Path, host: str, port: int, cluster: str | None = None) -> No
     from keen_sweep.api.serve import serve as run
     from keen_sweep.store.library import Library
 
+    words = _passphrase(host)
     library = Library(folder)
     check_address(host, port)
     library.claim()
     shown = f"[{host}]" if ":" in host else host
     print(f"Keen Sweep is at http://{shown}:{port} (library {library.folder})", flush=True)
-    run(library, host, port, cluster)
+    run(library, host, port, cluster, words)
+
+
+def _passphrase(host: str) -> str | None:
+    """What has to be said to a server that others can reach: from the environment, or asked for. None for one that only
+    this machine can reach, unless there is one. Raises BadRequest."""
+    from keen_sweep.api.passphrase import FEWEST
+
+    words = Settings().passphrase.get_secret_value()
+    if not words and _is_loopback(host):
+        return None
+    if not words and sys.stdin.isatty():
+        words = typer.prompt("Passphrase for everybody who can reach this server", hide_input=True)
+    if len(words) < FEWEST:
+        raise BadRequest(
+            f"Others can reach {host}: a passphrase of {FEWEST} characters or more is needed, in KEEN_SWEEP_PASSPHRASE "
+            "or at the prompt."
+        )
+    return words
+
+
+def _is_loopback(host: str) -> bool:
+    try:
+        return ipaddress.ip_address(host).is_loopback
+    except ValueError:
+        return host == "localhost"

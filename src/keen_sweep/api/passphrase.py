@@ -1,0 +1,91 @@
+"""A passphrase for a server that others on the network can reach: asked once a browser, kept as a cookie.
+
+It is compared by scrypt (RFC 7914), so that guessing costs time; who guesses often has to wait.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import hmac
+import secrets
+import time
+from collections import deque
+from collections.abc import Callable
+from urllib.parse import parse_qs
+
+from fastapi import FastAPI, Request, Response
+from fastapi.responses import HTMLResponse, RedirectResponse
+
+COOKIE = "keen-sweep"
+# scrypt's cost, block size and parallelism: some 50 ms and 32 MB a try.
+COST, BLOCK, PARALLEL = 2**15, 8, 1
+MEMORY = 2 * 128 * COST * BLOCK
+# So many wrong tries in so many seconds are let through, whoever makes them.
+TRIES, SECONDS = 5, 60.0
+# A browser is known for so long, seconds; a form may be so long, bytes.
+KNOWN, LONGEST = 30 * 86_400, 4_096
+FEWEST = 8
+
+PAGE = """<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><title>Keen Sweep</title>
+<style>body {{ font: 16px sans-serif; background: #e5e5e2; color: #1b1b1a; margin: 20vh auto; max-width: 22em }}
+input, button {{ font: inherit; padding: .4em; margin-top: .6em }}</style></head>
+<body><main><h1>Keen Sweep</h1><form method="post" action="/enter">
+<label>Passphrase of this server<br><input type="password" name="passphrase" autofocus required></label>
+<button>Enter</button></form><p role="alert">{said}</p></main></body></html>"""
+
+
+class Passphrase:
+    """What has to be said before anything is answered. clock: seconds, of a clock that only goes on."""
+
+    def __init__(self, words: str, clock: Callable[[], float] = time.monotonic) -> None:
+        self._salt = secrets.token_bytes(16)
+        self._hash = self._hashed(words)
+        self._known: dict[str, float] = {}
+        self._wrong: deque[float] = deque(maxlen=TRIES)
+        self._clock = clock
+
+    def knows(self, token: str | None) -> bool:
+        """Whether a browser has said it."""
+        return token is not None and self._known.get(token, 0.0) > self._clock()
+
+    @property
+    def busy(self) -> bool:
+        """Whether too many tries were wrong just now."""
+        return len(self._wrong) == TRIES and self._clock() - self._wrong[0] < SECONDS
+
+    def enter(self, words: str) -> str | None:
+        """A token for whoever says the right words; None for wrong ones, and for all while it is busy."""
+        if self.busy:
+            return None
+        if not hmac.compare_digest(self._hashed(words), self._hash):
+            self._wrong.append(self._clock())
+            return None
+        now = self._clock()
+        self._known = {each: until for each, until in self._known.items() if until > now}
+        token = secrets.token_urlsafe(32)
+        self._known[token] = now + KNOWN
+        return token
+
+    def _hashed(self, words: str) -> bytes:
+        return hashlib.scrypt(words.encode(), salt=self._salt, n=COST, r=BLOCK, p=PARALLEL, maxmem=MEMORY)
+
+
+def install(app: FastAPI, passphrase: Passphrase) -> None:
+    """The page that asks for it."""
+
+    @app.get("/enter", include_in_schema=False)
+    def ask() -> HTMLResponse:
+        return HTMLResponse(PAGE.format(said=""))
+
+    @app.post("/enter", include_in_schema=False)
+    async def enter(request: Request) -> Response:
+        body = await request.body()
+        words = parse_qs(body[:LONGEST].decode("utf-8", "replace")).get("passphrase", [""])[0]
+        token = passphrase.enter(words)
+        if token is None:
+            said = "Too many tries: wait a minute." if passphrase.busy else "That is not it."
+            return HTMLResponse(PAGE.format(said=said), status_code=429 if passphrase.busy else 401)
+        answer = RedirectResponse("/", status_code=303)
+        answer.set_cookie(COOKIE, token, max_age=KNOWN, httponly=True, samesite="strict")
+        return answer
