@@ -11,7 +11,7 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Snag
 from keen_sweep.studio import desk
-from keen_sweep.studio.choosing.mend import mend
+from keen_sweep.studio.choosing.mend import mend, mend_all
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.choosing.review import dismiss, look_again, review_sweep, review_take
 from keen_sweep.studio.filling.ask import cancel
@@ -115,3 +115,54 @@ def test_a_spot_becomes_a_sweep_on_top_and_a_leftover_joins_the_mark(
     first = desk.desk(library, frame.id or 0).sweeps[0]
     assert len(first.sweep.mark.shapes) == 2
     assert first.state == "waiting"
+
+
+def test_all_that_is_wrong_with_a_take_is_mended_in_one_take(
+    library: Library, originals: Originals, frame: Frame, sweep: str
+) -> None:
+    bad = smeared(library, originals, frame, sweep)
+    review_take(library, bad)
+    for snag in snags(library, frame):
+        if snag.mend == "grow":
+            dismiss(library, frame.id or 0, snag.id or 0)
+    before = {snag.kind for snag in snags(library, frame) if snag.take_id == bad and not snag.dismissed}
+    assert {"softness", "step in tone"} <= before
+    many = len(desk.desk(library, frame.id or 0).sweeps[0].takes)
+    done = mend_all(library, frame.id or 0, bad)
+    first, *on_top = desk.desk(library, frame.id or 0).sweeps
+    mended = first.takes[-1]
+    assert (len(first.takes), first.pick, mended.method) == (many + 1, mended.id, "mend")
+    assert mended.parts[0]["why"] == "its tone evened out, its grain regrown"
+    assert not {"softness", "step in tone"} & {s.kind for s in first.snags if s.take_id == mended.id}
+    # What grain and tone cannot mend is filled on top, all in one sweep.
+    spots = before - {"softness", "step in tone"}
+    assert [each.sweep.name for each in on_top] == (["Mended"] if spots else [])
+    assert done.sweep_id == (on_top[0].sweep.id if spots else sweep)
+
+
+def test_what_was_left_out_is_taken_in_before_anything_else_is_mended(
+    library: Library, originals: Originals, frame: Frame, sweep: str
+) -> None:
+    bad = smeared(library, originals, frame, sweep)
+    review_take(library, bad)
+    area = snags(library, frame)[0].area
+    with library.session() as session:
+        common = {"frame_id": frame.id, "sweep_id": sweep, "take_id": bad, "strength": 1.0, "why": "", "visible": 1.0}
+        for kind in ("leftover", "orphan"):
+            session.add(Snag(kind=kind, mend="grow", area=area, **common))
+    left_out = sum(snag.mend == "grow" for snag in snags(library, frame))
+    done = mend_all(library, frame.id or 0, bad)
+    [only] = desk.desk(library, frame.id or 0).sweeps
+    assert (done.does, done.sweep_id, only.state) == ("filling", sweep, "waiting")
+    assert len(only.sweep.mark.shapes) == 1 + left_out >= 3
+
+
+def test_where_nothing_is_wrong_or_all_was_waved_through_there_is_nothing_to_mend(
+    library: Library, originals: Originals, frame: Frame, sweep: str
+) -> None:
+    bad = smeared(library, originals, frame, sweep)
+    review_take(library, bad)
+    for snag in snags(library, frame):
+        dismiss(library, frame.id or 0, snag.id or 0)
+    with pytest.raises(NotFound, match="nothing to mend"):
+        mend_all(library, frame.id or 0, bad)
