@@ -6,7 +6,7 @@ NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/n
 CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo setup test check chromium exiftool client clean
+.PHONY: demo setup test check chromium exiftool client clean soak
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -76,3 +76,7 @@ src/keen_sweep/web/index.html: web/node_modules/ready $(WEB)
 	@# What was compiled before may name things that have moved since.
 	$(BIN)/keen-sweep warm 2>/dev/null || { find src -name '*.nb[ic]' -delete; $(BIN)/keen-sweep warm; }
 	@touch $@
+
+# The server killed two hundred times; a short run of it is among the tests.
+soak: .venv/kernels src/keen_sweep/web/index.html
+	KEEN_SWEEP_KILLS=200 $(BIN)/python -m pytest -q tests/faults

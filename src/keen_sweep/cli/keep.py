@@ -36,7 +36,7 @@ def check(
         bool, typer.Option("--drop-views", help="give back the room of what can be made again")
     ] = False,
 ) -> None:
-    """Check a library: its database, every file by its content, and what lies about. Ends with 1 if it is not clean."""
+    """Check a library: its database, every file by its content, and what lies about. Ends with 1 if it is not whole."""
     from keen_sweep.store.check import check as look
     from keen_sweep.store.check import drop_views as drop
     from keen_sweep.store.check import repair as mend
@@ -63,8 +63,11 @@ def check(
     ]
     for line in said:
         print(line)
-    print(f"{report.files} files, {report.size / MB:.1f} MB: {'clean' if report.clean else f'{len(said)} findings'}")
-    if report.lost or not (report.clean or repair):
+    whole = (
+        "not whole" if report.lost else "clean" if report.clean or repair else "whole, with files that nothing needs"
+    )
+    print(f"{report.files} files, {report.size / MB:.1f} MB: {whole}")
+    if report.lost:
         raise typer.Exit(1)
 
 

@@ -12,10 +12,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from keen_sweep.core.errors import BadRequest, LibraryTrouble
+from keen_sweep.core.photo.write import PART
 from keen_sweep.store.library import Library
 
 DATABASE = "library.db"
-PART = ".part-"
 
 
 @dataclass(frozen=True)

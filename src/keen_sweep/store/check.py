@@ -11,13 +11,13 @@ from pathlib import Path
 from sqlalchemy import text
 
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.photo.write import PART
 from keen_sweep.store.files import HEX_DIGITS, content_hash
 from keen_sweep.store.library import Library
 
 NAME = re.compile(r"[0-9a-f]{64}")
 # A file of ours inside a document; hashes of models are not files of the library.
 REFERS = re.compile(r'"(?:file|stroke|patch|original)": ?"([0-9a-f]{64})"')
-PART = ".part-"
 # Where files go whose content is not what their name says.
 ASIDE = "damaged"
 
@@ -41,12 +41,17 @@ class Report:
 
     @property
     def clean(self) -> bool:
-        return not (self.database or self.missing or self.damaged or self.orphans or self.leftovers or self.views)
+        return not (self.lost or self.spare)
 
     @property
     def lost(self) -> bool:
         """Whether something is wrong that no repair brings back."""
         return bool(self.database or self.missing or self.damaged)
+
+    @property
+    def spare(self) -> list[Path]:
+        """What only takes room: a program that is killed leaves what it was about to need."""
+        return [*self.orphans, *self.leftovers, *self.views]
 
 
 def check(library: Library, tell: Tell = lambda share: None) -> Report:
@@ -85,7 +90,7 @@ def repair(library: Library, report: Report) -> None:
     """Take away what nothing needs, and put aside what is damaged: what can be made again is made when it is needed,
     and what is missing is said by whatever needs it. Raises LibraryTrouble."""
     try:
-        for each in (*report.orphans, *report.leftovers, *report.views):
+        for each in report.spare:
             shutil.rmtree(each) if each.is_dir() else each.unlink()
         for each in report.damaged:
             aside = library.folder / ASIDE

@@ -19,6 +19,7 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, create_engine
 
 from keen_sweep.core.errors import Conflict, LibraryTrouble
+from keen_sweep.core.photo.write import PART
 from keen_sweep.store.files import Files
 
 
@@ -99,8 +100,8 @@ class Library:
             raise Conflict(f"The library {self.folder} is already open in another Keen Sweep.") from error
 
     def clear_incoming(self) -> None:
-        """Throw away what uploads left behind when the program was killed."""
-        for leftover in self.incoming.iterdir():
+        """Throw away what was being written when the program was killed."""
+        for leftover in (*self.incoming.iterdir(), *self.files.folder.glob(f"*/{PART}*")):
             shutil.rmtree(leftover) if leftover.is_dir() else leftover.unlink()
 
     def close(self) -> None:

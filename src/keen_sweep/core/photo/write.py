@@ -11,6 +11,8 @@ from keen_sweep.core.errors import BadPicture, LibraryTrouble
 from keen_sweep.core.photo import jpeg, png, tiff
 from keen_sweep.core.photo.picture import Format, Picture, Written
 
+# How the name of a file begins that is being written.
+PART = ".part-"
 ENCODERS: dict[Written, Callable[[Picture], bytes]] = {"jpeg": jpeg.encode, "png": png.encode, "tiff": tiff.encode}
 # What is written for an original of each format if nothing else is asked for: never less than it holds.
 LIKE: dict[Format, Written] = {
@@ -39,7 +41,7 @@ def write_whole(path: Path, data: bytes) -> None:
     """Write bytes so that the file is there whole or not at all. Raises LibraryTrouble when it cannot be."""
     name = None
     try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=".part-", delete=False) as file:
+        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=PART, delete=False) as file:
             name = file.name
             file.write(data)
             file.flush()

@@ -1,0 +1,1 @@
+"""Faults on purpose: what a photographer confirmed is there afterwards."""

@@ -1,0 +1,111 @@
+"""The server is killed at random moments of uploads, edits, fills and deletions: nothing that it confirmed is lost.
+
+A short run; KEEN_SWEEP_KILLS says how many kills a long one has (make soak).
+"""
+
+import hashlib
+import os
+import signal
+import threading
+from pathlib import Path
+
+import httpx
+import imagecodecs
+import numpy as np
+import pytest
+
+from keen_sweep.store.check import check
+from keen_sweep.store.library import Library
+from tests.web.conftest import Application
+
+KILLS = int(os.environ.get("KEEN_SWEEP_KILLS", "6"))
+# Where the mark of edit k lies, so that each can be told from all others.
+MARKS = 30
+
+
+def picture(seed: int) -> bytes:
+    random = np.random.default_rng(seed)
+    coarse = random.integers(0, 255, (12, 18, 3)).astype(np.uint8)
+    return bytes(imagecodecs.png_encode(np.ascontiguousarray(coarse.repeat(16, 0).repeat(16, 1))))
+
+
+class Work:
+    """Somebody who works without a pause, and writes down what was confirmed."""
+
+    def __init__(self, address: str) -> None:
+        self.address = address
+        self.sweeps: dict[int, set[str]] = {}
+        self.deleted: set[str] = set()
+        self.originals: dict[int, bytes] = {}
+        self.shoot: int | None = None
+        self.done = 0
+
+    def until_killed(self) -> None:
+        try:
+            with httpx.Client(base_url=self.address, timeout=60) as client:
+                while True:
+                    self._step(client)
+        except httpx.TransportError:
+            return
+
+    def _step(self, client: httpx.Client) -> None:
+        if self.shoot is None:
+            self.shoot = client.post("/api/shoots", json={"name": "Killed"}).raise_for_status().json()["id"]
+        k = self.done
+        if k % 5 == 0:
+            data = picture(k)
+            sent = client.post(f"/api/shoots/{self.shoot}/frames", params={"name": f"{k}.png"}, content=data)
+            frame = sent.raise_for_status().json()["id"]
+            self.originals[frame], self.sweeps[frame] = data, set()
+        else:
+            frame = max(self.originals)
+            points = [[20 + 8 * (k % MARKS), 20], [24 + 8 * (k % MARKS), 60]]
+            shape = {"kind": "stroke", "points": points, "size": 6, "softness": 0, "erase": False}
+            made = client.post(f"/api/frames/{frame}/sweeps", json={"shapes": [shape]}).raise_for_status().json()
+            sweep = made["sweep_id"]
+            self.sweeps[frame].add(sweep)
+            if k % 5 == 2:
+                client.post(
+                    f"/api/frames/{frame}/sweeps/{sweep}/fill", json={"takes": 1, "quality": "fast"}
+                ).raise_for_status()
+            if k % 5 == 4:
+                client.delete(f"/api/frames/{frame}/sweeps/{sweep}").raise_for_status()
+                self.deleted.add(sweep)
+        self.done += 1
+
+
+@pytest.fixture
+def killed(tmp_path: Path) -> Application:
+    return Application(tmp_path / "library")
+
+
+def test_nothing_that_was_confirmed_is_lost(killed: Application) -> None:
+    moments = np.random.default_rng(7).uniform(0.3, 2.5, KILLS)
+    work = Work(killed.address)
+    for moment in moments:
+        killed.start()
+        hand = threading.Thread(target=work.until_killed)
+        hand.start()
+        hand.join(float(moment))
+        killed.stop(signal.SIGKILL)
+        hand.join()
+    killed.start()
+    try:
+        told = httpx.get(f"{killed.address}/api/shoots", timeout=60).json()
+        frames = {each["id"] for shoot in told for each in shoot["frames"]}
+        assert frames >= set(work.originals), "every picture that was taken in"
+        for frame, wanted in work.sweeps.items():
+            desk = httpx.get(f"{killed.address}/api/frames/{frame}", timeout=60).json()
+            there = {each["id"] for each in desk["sweeps"]}
+            assert there >= wanted - work.deleted, "every mark that was confirmed"
+            assert not there & work.deleted, "nothing that was deleted"
+    finally:
+        killed.stop(signal.SIGKILL)
+    assert work.done > KILLS, "there was work to be interrupted"
+    library = Library(killed.library)
+    report = check(library)
+    assert not report.lost, report
+    assert not [each for each in report.leftovers if each.parent != library.incoming], "no half file"
+    for data in work.originals.values():
+        assert library.files.read(hashlib.sha256(data).hexdigest()) == data
+    library.close()
