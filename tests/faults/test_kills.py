@@ -39,6 +39,8 @@ class Work:
         self.originals: dict[int, bytes] = {}
         self.shoot: int | None = None
         self.done = 0
+        self.wrong: list[str] = []
+        self.moved = threading.Event()
 
     def until_killed(self) -> None:
         try:
@@ -47,6 +49,10 @@ class Work:
                     self._step(client)
         except httpx.TransportError:
             return
+        except httpx.HTTPStatusError as error:
+            self.wrong.append(f"{error}: {error.response.text}")
+        finally:
+            self.moved.set()
 
     def _step(self, client: httpx.Client) -> None:
         if self.shoot is None:
@@ -72,6 +78,7 @@ class Work:
                 client.delete(f"/api/frames/{frame}/sweeps/{sweep}").raise_for_status()
                 self.deleted.add(sweep)
         self.done += 1
+        self.moved.set()
 
 
 @pytest.fixture
@@ -80,12 +87,15 @@ def killed(tmp_path: Path) -> Application:
 
 
 def test_nothing_that_was_confirmed_is_lost(killed: Application) -> None:
-    moments = np.random.default_rng(7).uniform(0.3, 2.5, KILLS)
+    moments = np.random.default_rng(7).uniform(0.0, 1.5, KILLS)
     work = Work(killed.address)
     for moment in moments:
         killed.start()
+        work.moved.clear()
         hand = threading.Thread(target=work.until_killed)
         hand.start()
+        # Not before something was confirmed, however slow the machine is; at any moment after that.
+        assert work.moved.wait(120)
         hand.join(float(moment))
         killed.stop(signal.SIGKILL)
         hand.join()
@@ -101,7 +111,8 @@ def test_nothing_that_was_confirmed_is_lost(killed: Application) -> None:
             assert not there & work.deleted, "nothing that was deleted"
     finally:
         killed.stop(signal.SIGKILL)
-    assert work.done > KILLS, "there was work to be interrupted"
+    assert work.wrong == []
+    assert work.done >= KILLS, "there was work to be interrupted"
     library = Library(killed.library)
     report = check(library)
     assert not report.lost, report
