@@ -12,6 +12,7 @@ from tests.web.desk import SIZE, brush, place, state, stroke, until
 def two(desk: Page) -> Page:
     """A sweep with two takes."""
     page = desk
+    page.get_by_role("button", name="I know my way").click()
     brush(page, 23)
     stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
     state(page, 1, "marked")

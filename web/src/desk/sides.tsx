@@ -35,7 +35,7 @@ export function TraySide(props: Props) {
   const { trayTall, trayFolded, set } = useStateOf("trayTall", "trayFolded", "set");
   const sweep = chosen(props.desk, useStateOf("selected").selected);
   if (!sweep?.takes.length && !(sweep && isBusy(sweep))) return <TakesTray {...props} />;
-  const own = Math.round(Math.min(250, Math.max(124, window.innerHeight * 0.155)));
+  const own = Math.round(Math.min(250, Math.max(112, window.innerHeight * 0.155)));
   return (
     <>
       <Divider
@@ -43,7 +43,7 @@ export function TraySide(props: Props) {
         of="takes-tray"
         side="bottom"
         value={trayTall || own}
-        least={124}
+        least={112}
         most={480}
         folded={trayFolded}
         onChange={(tall) => set({ trayTall: tall })}
