@@ -78,14 +78,13 @@ def seer_as_onnx(network: Seer) -> bytes:
     return w.model("marks", ["seen", [1, seen, "height", "width"]], ["told", [1, told, "height", "width"]])
 
 
-def loss_of(logits: torch.Tensor, truth: torch.Tensor, weight: float) -> torch.Tensor:
-    """Cross entropy, and soft Dice of each picture that holds something by itself: small things count as much as large
-    ones, and saying nothing gains nothing. weight: how many times a pixel that is to be found counts."""
-    entropy = functional.binary_cross_entropy_with_logits(logits, truth, pos_weight=torch.tensor(weight))
+def loss_of(logits: torch.Tensor, truth: torch.Tensor) -> torch.Tensor:
+    """Cross entropy, and soft Dice of each picture by itself: small things count as much as large ones."""
+    entropy = functional.binary_cross_entropy_with_logits(logits, truth)
     chance = torch.sigmoid(logits)
-    both, there = (chance * truth).sum((2, 3)), truth.sum((2, 3)) > 0
+    both = (chance * truth).sum((2, 3))
     dice = 1 - (2 * both + 20) / ((chance**2).sum((2, 3)) + (truth**2).sum((2, 3)) + 20)
-    return entropy + 0.5 * (dice * there).sum() / there.sum().clamp(min=1)
+    return entropy + 0.5 * dice.mean()
 
 
 def _draw(queue: multiprocessing.Queue, root: Path, example: Example, seed: int) -> None:
@@ -101,10 +100,8 @@ def _draw(queue: multiprocessing.Queue, root: Path, example: Example, seed: int)
         )
 
 
-def learn(
-    network: Seer, example: Example, as_onnx: Callable[[Seer], bytes], given: argparse.Namespace, weight: float = 1.0
-) -> None:
-    """Draw and learn for so many minutes; the network is written every two of them. weight: of what is to be found."""
+def learn(network: Seer, example: Example, as_onnx: Callable[[Seer], bytes], given: argparse.Namespace) -> None:
+    """Draw and learn for so many minutes; the network is written every two of them."""
     torch.manual_seed(given.seed)
     torch.set_num_threads(2)
     context = multiprocessing.get_context("fork")
@@ -122,7 +119,7 @@ def learn(
     while (share := (time.time() - started) / 60 / given.minutes) < 1:
         seen, truth = (torch.from_numpy(each).float() for each in queue.get())
         optimiser.param_groups[0]["lr"] = best * min(1, (step + 1) / 100) * (0.5 + 0.5 * np.cos(np.pi * share))
-        loss = loss_of(network(seen.to(memory_format=torch.channels_last)), truth, weight)
+        loss = loss_of(network(seen.to(memory_format=torch.channels_last)), truth)
         optimiser.zero_grad()
         loss.backward()
         nn.utils.clip_grad_norm_(network.parameters(), 1.0)

@@ -72,6 +72,11 @@ def test_who_guesses_has_to_wait_even_with_the_right_words(outside: TestClient, 
     assert enter(outside, WORDS) == 303
 
 
+def test_nobody_fills_the_memory_before_entering(outside: TestClient) -> None:
+    assert enter(outside, "x" * 1_000_000) == 413
+    assert enter(outside, WORDS) == 303
+
+
 def test_a_browser_is_known_for_a_while(outside: TestClient, clock: Clock) -> None:
     enter(outside, WORDS)
     clock.now += KNOWN - 1

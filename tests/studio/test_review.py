@@ -64,6 +64,16 @@ def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
     assert {"softness", "step in tone"} <= {snag.kind for snag in on_desk.snags if snag.take_id == bad}
 
 
+def plant(library: Library, take: int, *kinds: tuple[str, str]) -> None:
+    """More snags, each a kind and its mend, where the first one of a reviewed take is."""
+    with library.session() as session:
+        first = session.exec(select(Snag).where(Snag.take_id == take)).first()
+        assert first is not None
+        common = first.model_dump(exclude={"id", "kind", "mend"})
+        for kind, mends in kinds:
+            session.add(Snag(kind=kind, mend=mends, **common))
+
+
 def test_what_was_dismissed_stays_so(library: Library, originals: Originals, frame: Frame, sweep: str) -> None:
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
@@ -102,11 +112,7 @@ def test_a_spot_becomes_a_sweep_on_top_and_a_leftover_joins_the_mark(
 ) -> None:
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
-    area = snags(library, frame)[0].area
-    with library.session() as session:
-        common = {"frame_id": frame.id, "sweep_id": sweep, "take_id": bad, "strength": 1.0, "why": "", "visible": 1.0}
-        for kind, what in (("broken line", "spot"), ("leftover", "grow")):
-            session.add(Snag(kind=kind, mend=what, area=area, **common))
+    plant(library, bad, ("broken line", "spot"), ("leftover", "grow"))
     spot, grow = (next(s for s in snags(library, frame) if s.mend == what) for what in ("spot", "grow"))
     done = mend(library, frame.id or 0, spot.id or 0)
     first, second = desk.desk(library, frame.id or 0).sweeps
@@ -145,11 +151,7 @@ def test_what_was_left_out_is_taken_in_before_anything_else_is_mended(
 ) -> None:
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
-    area = snags(library, frame)[0].area
-    with library.session() as session:
-        common = {"frame_id": frame.id, "sweep_id": sweep, "take_id": bad, "strength": 1.0, "why": "", "visible": 1.0}
-        for kind in ("leftover", "orphan"):
-            session.add(Snag(kind=kind, mend="grow", area=area, **common))
+    plant(library, bad, ("leftover", "grow"), ("orphan", "grow"))
     left_out = sum(snag.mend == "grow" for snag in snags(library, frame))
     done = mend_all(library, frame.id or 0, bad)
     [only] = desk.desk(library, frame.id or 0).sweeps

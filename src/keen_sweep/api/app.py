@@ -9,7 +9,7 @@ from typing import Literal
 from urllib.parse import urlsplit
 
 from fastapi import FastAPI, Request, Response
-from fastapi.responses import FileResponse, RedirectResponse
+from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel
 
@@ -21,7 +21,7 @@ from keen_sweep.api.choosing import routes as choosing
 from keen_sweep.api.delivering import routes as delivering
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk import routes as desk
-from keen_sweep.api.doors import ENTRY, HEADERS, turned_away
+from keen_sweep.api.doors import HEADERS, turned_away
 from keen_sweep.api.events import routes as events
 from keen_sweep.api.filling import routes as filling
 from keen_sweep.api.finding import routes as finding
@@ -29,7 +29,7 @@ from keen_sweep.api.gathering import routes as gathering
 from keen_sweep.api.looking import routes as looking
 from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
-from keen_sweep.api.passphrase import COOKIE, Passphrase
+from keen_sweep.api.passphrase import Passphrase
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
@@ -74,8 +74,7 @@ def make_app(
 ) -> FastAPI:
     """The application of one library. hosts: names it may be asked by besides those of this machine; cluster: the
     address of the scheduler of those who fill, this machine if there is none; passphrase: what everybody has to say
-    first, by whatever name the server is asked. Raises BadRequest when what a cluster
-    needs is not installed."""
+    first, by whatever name the server is asked. Raises BadRequest when what a cluster needs is not installed."""
     make_queue = _queue_for(cluster, workers)
 
     @asynccontextmanager
@@ -119,19 +118,13 @@ def make_app(
         why = turned_away(request.method, urlsplit(str(request.url)), request.headers, allowed)
         if why is not None:
             answer: Response = problems.problem(403, "elsewhere", "Not from here", why)
-            answer.headers.update(HEADERS)
-            return answer
-        if passphrase is not None and request.url.path != ENTRY and not passphrase.knows(request.cookies.get(COOKIE)):
-            if request.method == "GET" and not request.url.path.startswith("/api/"):
-                answer = RedirectResponse(ENTRY, status_code=303)
-            else:
-                answer = problems.problem(401, "passphrase", "Not entered", "Say the passphrase of this server first.")
-            answer.headers.update(HEADERS)
-            return answer
-        # Whoever is answered need not hear of it as news as well.
-        named = request.headers.get("x-window")
-        window.set(named[:LONGEST_NAME] if named else None)
-        answer = await call_next(request)
+        elif passphrase is not None and not passphrase.lets_in(request):
+            answer = entry.refusal(request)
+        else:
+            # Whoever is answered need not hear of it as news as well.
+            named = request.headers.get("x-window")
+            window.set(named[:LONGEST_NAME] if named else None)
+            answer = await call_next(request)
         answer.headers.update(HEADERS)
         return answer
 

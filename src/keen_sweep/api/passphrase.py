@@ -16,6 +16,9 @@ from urllib.parse import parse_qs
 from fastapi import FastAPI, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
+from keen_sweep.api.doors import ENTRY
+from keen_sweep.api.problems import problem
+
 COOKIE = "keen-sweep"
 # scrypt's cost, block size and parallelism: some 50 ms and 32 MB a try.
 COST, BLOCK, PARALLEL = 2**15, 8, 1
@@ -45,8 +48,11 @@ class Passphrase:
         self._wrong: deque[float] = deque(maxlen=TRIES)
         self._clock = clock
 
-    def knows(self, token: str | None) -> bool:
-        """Whether a browser has said it."""
+    def lets_in(self, request: Request) -> bool:
+        """Whether a browser has said it, or is about to."""
+        if request.url.path == ENTRY:
+            return True
+        token = request.cookies.get(COOKIE)
         return token is not None and self._known.get(token, 0.0) > self._clock()
 
     @property
@@ -71,17 +77,29 @@ class Passphrase:
         return hashlib.scrypt(words.encode(), salt=self._salt, n=COST, r=BLOCK, p=PARALLEL, maxmem=MEMORY)
 
 
+def refusal(request: Request) -> Response:
+    """What somebody is answered who has not said it: a page leads to where it is asked for."""
+    if request.method == "GET" and not request.url.path.startswith("/api/"):
+        return RedirectResponse(ENTRY, status_code=303)
+    return problem(401, "passphrase", "Not entered", "Say the passphrase of this server first.")
+
+
 def install(app: FastAPI, passphrase: Passphrase) -> None:
     """The page that asks for it."""
 
-    @app.get("/enter", include_in_schema=False)
+    @app.get(ENTRY, include_in_schema=False)
     def ask() -> HTMLResponse:
         return HTMLResponse(PAGE.format(said=""))
 
-    @app.post("/enter", include_in_schema=False)
+    @app.post(ENTRY, include_in_schema=False)
     async def enter(request: Request) -> Response:
-        body = await request.body()
-        words = parse_qs(body[:LONGEST].decode("utf-8", "replace")).get("passphrase", [""])[0]
+        body = b""
+        # Whoever has not said it yet may not fill the memory either.
+        async for chunk in request.stream():
+            body += chunk
+            if len(body) > LONGEST:
+                return problem(413, "too-large", "Too large", "A passphrase is shorter than that.")
+        words = parse_qs(body.decode("utf-8", "replace")).get("passphrase", [""])[0]
         token = passphrase.enter(words)
         if token is None:
             said = "Too many tries: wait a minute." if passphrase.busy else "That is not it."

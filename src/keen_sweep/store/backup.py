@@ -8,6 +8,7 @@ from __future__ import annotations
 import os
 import shutil
 import sqlite3
+from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -61,11 +62,9 @@ def backup(library: Library, target: Path) -> Copied:
 
 def _snapshot(source: Path, place: Path) -> None:
     place.unlink(missing_ok=True)
-    with sqlite3.connect(source, timeout=30) as own, sqlite3.connect(place) as copy:
+    with closing(sqlite3.connect(source, timeout=30)) as own, closing(sqlite3.connect(place)) as copy:
         own.backup(copy)
         copy.execute("PRAGMA journal_mode=DELETE")
-    own.close()
-    copy.close()
 
 
 def _copy(source: Path, place: Path) -> None:

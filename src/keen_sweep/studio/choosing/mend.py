@@ -1,4 +1,4 @@
-"""Mend: do what a snag proposes, in one step that happens wholly or not at all."""
+"""Mend: do what a snag proposes, in one step that happens wholly or not at all; or what all of a take propose."""
 
 from __future__ import annotations
 

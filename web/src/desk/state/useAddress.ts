@@ -1,8 +1,8 @@
 import { useEffect, useRef } from "react";
-import type { Desk } from "../api/client";
-import type { PictureViewer } from "./canvas/viewer";
-import { read, type Said, written } from "./state/address";
-import { useDeskState } from "./state/state";
+import type { Desk } from "../../api/client";
+import type { PictureViewer } from "../canvas/viewer";
+import { read, type Said, written } from "./address";
+import { useDeskState } from "./state";
 
 /** How long the view must be still before the address says where it is, ms: browsers count how often it changes. */
 const STILL = 400;
