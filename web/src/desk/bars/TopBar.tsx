@@ -97,7 +97,7 @@ export function TopBar({ desk, viewer, go }: Props) {
         color="soft"
         ml="8px"
         minW="0"
-        maxW={{ base: "140px", xl: "200px", "2xl": "22vw" }}
+        maxW={{ base: "140px", xl: "240px", "2xl": "22vw" }}
         truncate
         title={`${desk.frame.name} · ${desk.shoot}`}
       >

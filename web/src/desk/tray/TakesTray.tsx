@@ -58,7 +58,7 @@ export function TakesTray({ desk, actions, viewer }: Props) {
 }
 
 function hint(desk: Desk): string {
-  if (!desk.sweeps.length) return "Paint over what should go: its takes will be here.";
+  if (!desk.sweeps.length) return "The takes of what is marked will be here.";
   return "Choose a sweep on the job sheet to see its takes, or paint a new mark.";
 }
 
