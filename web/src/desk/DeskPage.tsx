@@ -17,11 +17,11 @@ import { useActions } from "./doing/actions";
 import { TheRoom } from "./doing/commands/Do";
 import { useKeys } from "./doing/commands/keys";
 import { chosen, isBusy } from "./reading/sweeps";
-import { KeySheet } from "./sheets/KeySheet";
 import { SheetSide, TraySide } from "./Sides";
+import { KeySheet } from "./sheets/KeySheet";
 import { useStateOf } from "./state/state";
-import { Strip } from "./strip/Strip";
 import { useAddress } from "./state/useAddress";
+import { Strip } from "./strip/Strip";
 import { Wall } from "./wall/Wall";
 
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
