@@ -7,7 +7,7 @@ import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { pictured, standing } from "../reading/look";
 import { said } from "../reading/said";
-import { openSnags } from "../reading/snags";
+import { faultsOf, openSnags } from "../reading/snags";
 import { SweepOptions } from "./SweepOptions";
 
 type Props = {
@@ -35,7 +35,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
       80,
     );
   const kept = sweep.state === "kept";
-  const snags = openSnags(sweep, take).length;
+  const snags = faultsOf(openSnags(sweep, take)).length;
   return (
     <Box
       as="li"
