@@ -83,7 +83,9 @@ function Words({ label, value, before, tip, hint, onChange }: WordsProps) {
       <Input
         size="xs"
         h="26px"
-        w="128px"
+        flex="1"
+        minW="0"
+        ml="6px"
         px="5px"
         fontSize="13px"
         bg="sheet"
