@@ -79,13 +79,14 @@ function Words({ label, value, before, tip, hint, onChange }: WordsProps) {
   const keep = () => text.trim() !== value && onChange(text.trim());
   return (
     <Flex as="label" align="center" justify="space-between" gap="6px" title={tip}>
-      <Text whiteSpace="nowrap">{label}</Text>
+      <Text whiteSpace="nowrap" w="66px">
+        {label}
+      </Text>
       <Input
         size="xs"
         h="26px"
         flex="1"
         minW="0"
-        ml="6px"
         px="5px"
         fontSize="13px"
         bg="sheet"
