@@ -8,6 +8,7 @@ on a copy of the demo library; nothing else should run meanwhile. The figures ar
 from __future__ import annotations
 
 import itertools
+import re
 import statistics
 import sys
 from pathlib import Path
@@ -38,7 +39,7 @@ def first_view(browser: Browser, address: str) -> list[float]:
     for _ in range(5):
         page = browser.new_context(viewport=VIEW).new_page()
         page.goto(f"{address}/frames/1", wait_until="commit")
-        page.wait_for_function("document.querySelector('[data-testid=picture]')?.dataset.look !== undefined")
+        expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
         out.append(page.evaluate("performance.now()") / 1000)
         page.context.close()
     return out

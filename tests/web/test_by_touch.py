@@ -76,7 +76,7 @@ def test_a_finger_marks_fills_and_picks(touched: Page) -> None:
 def test_two_fingers_zoom_and_move_and_draw_nothing(touched: Page) -> None:
     page = touched
     hand = page.context.new_cdp_session(page)
-    page.wait_for_function("document.querySelector('[aria-label=Zoom]').textContent !== '100 %'")
+    until(page, lambda: percent(page) != 100)
     before = percent(page)
     left, right = place(page, SIZE, 300, 200), place(page, SIZE, 340, 200)
     # The second finger comes after the first has begun to draw.
