@@ -32,6 +32,13 @@ class Metadata:
     jpeg_app13: bytes | None = None
     tiff_iptc: tuple[tuple[int, bytes], ...] = ()
 
+    @property
+    def size(self) -> int:
+        """All of it together, bytes."""
+        blocks = (self.icc, self.exif, self.xmp, self.jpeg_app13)
+        listed = (body for _, body in (*self.png_chunks, *self.tiff_iptc))
+        return sum(len(each) for each in (*blocks, *listed) if each)
+
 
 @dataclass(frozen=True)
 class Picture:

@@ -9,9 +9,10 @@ from pathlib import Path
 
 import imagecodecs
 import numpy as np
-from PIL import Image
+from PIL import Image, PngImagePlugin
 
 from keen_sweep.core.errors import BadPicture
+from keen_sweep.core.photo.bounds import MOST_SAID, check_said, inflated
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
@@ -20,19 +21,22 @@ SIGNATURE = b"\x89PNG\r\n\x1a\n"
 XMP_KEYWORD = b"XML:com.adobe.xmp"
 KEPT = (b"gAMA", b"cHRM", b"sRGB", b"cICP", b"tEXt", b"zTXt", b"iTXt", b"tIME")
 INCH = 0.0254
+# The library's own limit is below what profiles of printers have.
+PngImagePlugin.MAX_TEXT_CHUNK = MOST_SAID
 
 
 def read(path: Path) -> Picture:
     """Read a PNG of any colour type; palettes become colours, 16 bit stays 16 bit."""
     data = path.read_bytes()
     chunks = list(_chunks(data))
+    check_said(sum(len(body) for _, body in chunks))
+    metadata = _metadata(chunks)
     head = dict(chunks)[b"IHDR"]
     depth, colour_type = head[8], head[9]
     if depth == 16:
         stored = np.asarray(imagecodecs.png_decode(data))
     else:
         stored = _eight_bit(path, colour_type, any(kind == b"tRNS" for kind, _ in chunks))
-    metadata = _metadata(chunks)
     pixels, alpha, grey = split(stored, metadata.orientation)
     return Picture(pixels=pixels, format="png", alpha=alpha, grey=grey, metadata=metadata)
 
@@ -60,7 +64,7 @@ def _metadata(chunks: list[tuple[bytes, bytes]]) -> Metadata:
     kept: list[tuple[bytes, bytes]] = []
     for kind, body in chunks:
         if kind == b"iCCP":
-            icc = zlib.decompress(body.split(b"\0", 1)[1][1:])
+            icc = inflated(body.split(b"\0", 1)[1][1:])
         elif kind == b"eXIf":
             exif = body
         elif kind == b"pHYs" and body[8] == 1:

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import jpeg, packed, png, raw, tiff
+from keen_sweep.core.photo.bounds import check_said
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.sniff import header_size, sniff
 
@@ -29,7 +30,9 @@ def read_picture(path: Path) -> Picture:
     kind = sniff(path)
     header_size(path, kind)
     try:
-        return READERS[kind](path)
+        picture = READERS[kind](path)
+        check_said(picture.metadata.size)
+        return picture
     except BadPicture:
         raise
     except MemoryError as error:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import struct
+from collections.abc import Callable
 from pathlib import Path
 
 import pillow_heif
@@ -11,12 +12,11 @@ from PIL import Image
 
 from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import raw
+from keen_sweep.core.photo.bounds import check_bounds
 from keen_sweep.core.photo.picture import Format
 
 # Our own limit is checked on the header, with a message that names it; the library's would come first.
 Image.MAX_IMAGE_PIXELS = None
-MAX_PIXELS = 400_000_000
-MAX_SIDE = 60_000
 SIGNATURES: tuple[tuple[bytes, Format], ...] = (
     (b"\xff\xd8\xff", "jpeg"),
     (b"\x89PNG\r\n\x1a\n", "png"),
@@ -84,37 +84,48 @@ def _of_a_sensor(path: Path) -> bool:
 def header_size(path: Path, kind: Format) -> tuple[int, int]:
     """Stored width and height from the header alone. Raises BadPicture when it is damaged or too large."""
     try:
-        width, height = _png_size(path) if kind == "png" else _decoded_size(path, kind)
+        width, height, bytes_a_pixel = SIZES.get(kind, _decoded_size)(path)
     except BadPicture:
         raise
     except Exception as error:  # every decoder has its own errors for a damaged header
         raise BadPicture("The file is damaged: its header cannot be read.") from error
-    if width <= 0 or height <= 0:
-        raise BadPicture("The file is damaged: it says that the picture has no pixels.")
-    if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
-        raise BadPicture(
-            f"The picture is too large: {width} x {height} pixels. The limit is "
-            f"{MAX_PIXELS // 1_000_000} megapixels and {MAX_SIDE:,} pixels a side."
-        )
+    check_bounds(width, height, bytes_a_pixel)
     return width, height
 
 
-def _png_size(path: Path) -> tuple[int, int]:
+def _png_size(path: Path) -> tuple[int, int, int]:
     with path.open("rb") as file:
-        head = file.read(24)
-    width, height = struct.unpack(">II", head[16:24])
-    return width, height
+        head = file.read(26)
+    width, height, depth = struct.unpack(">IIB", head[16:25])
+    return width, height, 4 * (2 if depth > 8 else 1)
 
 
-def _decoded_size(path: Path, kind: Format) -> tuple[int, int]:
-    if kind == "tiff":
-        with tifffile.TiffFile(path) as tiff:
-            page = tiff.pages[0]
-            return int(page.imagewidth), int(page.imagelength)  # type: ignore[union-attr]
-    if kind == "raw":
-        return raw.size(path)
-    if kind == "heif":
-        width, height = pillow_heif.open_heif(path).size
-        return int(width), int(height)
-    with Image.open(path, formats=[kind.upper()]) as image:
-        return image.size
+def _tiff_size(path: Path) -> tuple[int, int, int]:
+    with tifffile.TiffFile(path) as tiff:
+        page = tiff.pages[0]
+        assert isinstance(page, tifffile.TiffPage)
+        # Of a page that is a volume every slice is unpacked.
+        samples = int(page.samplesperpixel) * int(page.imagedepth)
+        return int(page.imagewidth), int(page.imagelength), samples * -(-int(page.bitspersample) // 8)
+
+
+def _raw_size(path: Path) -> tuple[int, int, int]:
+    return *raw.size(path), 6
+
+
+def _heif_size(path: Path) -> tuple[int, int, int]:
+    width, height = pillow_heif.open_heif(path).size
+    return int(width), int(height), 8
+
+
+def _decoded_size(path: Path) -> tuple[int, int, int]:
+    with Image.open(path, formats=["JPEG", "WEBP", "AVIF"]) as image:
+        return *image.size, 4 * (2 if image.format == "AVIF" else 1)
+
+
+SIZES: dict[Format, Callable[[Path], tuple[int, int, int]]] = {
+    "png": _png_size,
+    "tiff": _tiff_size,
+    "raw": _raw_size,
+    "heif": _heif_size,
+}

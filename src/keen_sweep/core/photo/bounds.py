@@ -1,0 +1,70 @@
+"""What a picture may ask for, held against its header before a pixel of it is unpacked."""
+
+from __future__ import annotations
+
+import os
+import zlib
+from pathlib import Path
+
+from keen_sweep.core.errors import BadPicture
+
+MAX_PIXELS = 400_000_000
+MAX_SIDE = 60_000
+# All that a file says besides its pixels, unpacked, bytes. Profiles of printers have a few megabytes.
+MOST_SAID = 64_000_000
+# While a picture is read there are its file, what the decoder gives, and the picture.
+COPIES = 3
+# The limit of a container, if this program runs in one (control groups version 2).
+CONTAINER = Path("/sys/fs/cgroup/memory.max")
+GB = 1_000_000_000
+
+
+def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None = None) -> None:
+    """Raise BadPicture unless a picture of that size can be read here. memory: bytes there are, those of this machine
+    unless given."""
+    if width <= 0 or height <= 0:
+        raise BadPicture("The file is damaged: it says that the picture has no pixels.")
+    if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
+        raise BadPicture(
+            f"The picture is too large: {width} x {height} pixels. The limit is "
+            f"{MAX_PIXELS // 1_000_000} megapixels and {MAX_SIDE:,} pixels a side."
+        )
+    needed, there = COPIES * width * height * bytes_a_pixel, machine_memory() if memory is None else memory
+    if needed > there:
+        raise BadPicture(
+            f"The picture does not fit into the memory of this machine: reading it takes {needed / GB:.1f} GB, "
+            f"there are {there / GB:.1f} GB."
+        )
+
+
+def machine_memory() -> int:
+    """Bytes of memory that this machine has, or this program may have of it."""
+    whole = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
+    try:
+        allowed = CONTAINER.read_text().strip()
+    except OSError:
+        return whole
+    return min(whole, int(allowed)) if allowed.isdigit() else whole
+
+
+def inflated(data: bytes) -> bytes:
+    """What was packed by deflate (RFC 1950), if it is no more than a picture may say. Raises BadPicture."""
+    unpacker = zlib.decompressobj()
+    try:
+        out = unpacker.decompress(data, MOST_SAID)
+    except zlib.error as error:
+        raise BadPicture("The file is damaged: its colour profile cannot be unpacked.") from error
+    if unpacker.unconsumed_tail:
+        raise BadPicture(TOO_TALKATIVE)
+    if not unpacker.eof:
+        raise BadPicture("The file is damaged: its colour profile is cut short.")
+    return out
+
+
+TOO_TALKATIVE = f"The file says more besides its pixels than is read here: {MOST_SAID // 1_000_000} MB."
+
+
+def check_said(size: int) -> None:
+    """Raise BadPicture when what a file says besides its pixels, bytes, is more than is read."""
+    if size > MOST_SAID:
+        raise BadPicture(TOO_TALKATIVE)
