@@ -15,16 +15,22 @@ from keen_sweep.studio.filling.carry_out import carry_out
 
 
 class NoQueue:
+    alive, busy = True, 0
+
     def __init__(self, *_: object) -> None: ...
     def start(self) -> None: ...
     def stop(self) -> None: ...
 
 
 @pytest.fixture
-def client(library: Library, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
+def nobody_works(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("keen_sweep.api.app.Queue", NoQueue)
-    monkeypatch.setattr("keen_sweep.api.app.Scouts", NoQueue)
-    monkeypatch.setattr("keen_sweep.api.app.Carriers", NoQueue)
+    monkeypatch.setattr("keen_sweep.studio.running.house.Scouts", NoQueue)
+    monkeypatch.setattr("keen_sweep.studio.running.house.Carriers", NoQueue)
+
+
+@pytest.fixture
+def client(library: Library, nobody_works: None) -> Iterator[TestClient]:
     with TestClient(make_app(library)) as made:
         yield made
 

@@ -11,7 +11,6 @@ from fastapi.testclient import TestClient
 from keen_sweep.api.app import make_app
 from keen_sweep.api.passphrase import KNOWN, SECONDS, TRIES, Passphrase
 from keen_sweep.store.library import Library
-from tests.api.conftest import NoQueue
 
 WORDS = "brick and gravel"
 
@@ -29,9 +28,7 @@ def clock() -> Clock:
 
 
 @pytest.fixture
-def outside(library: Library, monkeypatch: pytest.MonkeyPatch, clock: Clock) -> Iterator[TestClient]:
-    for each in ("Queue", "Scouts", "Carriers"):
-        monkeypatch.setattr(f"keen_sweep.api.app.{each}", NoQueue)
+def outside(library: Library, nobody_works: None, clock: Clock) -> Iterator[TestClient]:
     app = make_app(library, passphrase=Passphrase(WORDS, clock))
     with TestClient(app, base_url="http://studio.example:8420", follow_redirects=False) as made:
         yield made

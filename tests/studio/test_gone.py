@@ -11,7 +11,7 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Find, Frame, Run, Shoot
+from keen_sweep.store.tables import Find, Frame, Revision, Run, Shoot, now
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.desk import desk
@@ -105,3 +105,19 @@ def test_a_frame_is_delivered_until_something_is_done_to_it(library: Library, fr
     assert state() is FrameState.DELIVERED
     new_sweep(library, frame.id, [Stroke(points=((50, 50), (70, 60)), size=12)])
     assert state() is FrameState.MARKED
+
+
+def test_a_clock_that_is_wrong_for_a_day_makes_nothing_forgotten(
+    library: Library, frame: Frame, other: Frame, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    remove_frame(library, other.id)
+    later = now() + timedelta(days=400)
+    monkeypatch.setattr(bin_of, "now", lambda: later)
+    assert forget_old(library) == 0
+    # Work that was done as late as that is another matter.
+    _, revision = new_sweep(library, frame.id, [Stroke(points=((50, 50), (70, 60)), size=12)])
+    with library.session() as session:
+        row = session.get_one(Revision, revision.id)
+        row.made_at = later
+        session.add(row)
+    assert forget_old(library) == 1

@@ -53,7 +53,7 @@ def test_its_panels(desk: Page) -> None:
     assert faults(page) == []
 
 
-@pytest.mark.parametrize("address", ["", "/models", "/nowhere"])
+@pytest.mark.parametrize("address", ["", "/models", "/library", "/nowhere"])
 def test_pages(page: Page, address: str) -> None:
     page.goto(page.url.rstrip("/") + address)
     expect(page.get_by_role("heading").or_(page.get_by_role("main")).first).to_be_visible()

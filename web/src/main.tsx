@@ -35,6 +35,7 @@ const desk = () => import("./desk/DeskPage");
 const DeskPage = lazy(() => desk().then((it) => ({ default: it.DeskPage })));
 const DeliverPage = lazy(() => import("./deliver/DeliverPage").then((it) => ({ default: it.DeliverPage })));
 const LedgerPage = lazy(() => import("./deliver/LedgerPage").then((it) => ({ default: it.LedgerPage })));
+const LibraryPage = lazy(() => import("./library/LibraryPage").then((it) => ({ default: it.LibraryPage })));
 const ModelsPage = lazy(() => import("./models/ModelsPage").then((it) => ({ default: it.ModelsPage })));
 
 function Pages() {
@@ -49,6 +50,7 @@ function Pages() {
         <Route path="/frames/:frameId/ledger" element={<LedgerPage />} />
         <Route path="/deliver" element={<DeliverPage />} />
         <Route path="/ledger" element={<LedgerPage />} />
+        <Route path="/library" element={<LibraryPage />} />
         <Route path="/models" element={<ModelsPage />} />
         <Route path="*" element={<NowherePage />} />
       </Routes>

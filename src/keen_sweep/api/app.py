@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
-from typing import Literal
 from urllib.parse import urlsplit
 
 from fastapi import FastAPI, Request, Response
 from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
-from pydantic import BaseModel
 
 from keen_sweep import __version__
 from keen_sweep.api import passphrase as entry
@@ -19,13 +17,14 @@ from keen_sweep.api import problems
 from keen_sweep.api.carrying import routes as carrying
 from keen_sweep.api.choosing import routes as choosing
 from keen_sweep.api.delivering import routes as delivering
-from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk import routes as desk
 from keen_sweep.api.doors import HEADERS, turned_away
 from keen_sweep.api.events import routes as events
 from keen_sweep.api.filling import routes as filling
 from keen_sweep.api.finding import routes as finding
 from keen_sweep.api.gathering import routes as gathering
+from keen_sweep.api.library import routes as library_routes
+from keen_sweep.api.log import noted
 from keen_sweep.api.looking import routes as looking
 from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
@@ -33,18 +32,9 @@ from keen_sweep.api.passphrase import Passphrase
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
-from keen_sweep.studio.gathering.gone import forget_old
-from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.events import window
+from keen_sweep.studio.running.house import House
 from keen_sweep.studio.running.queue import Queue
-from keen_sweep.studio.running.scouts import Scouts
-from keen_sweep.studio.running.watcher import Watcher
-
-
-class Health(BaseModel):
-    name: Literal["keen-sweep"] = "keen-sweep"
-    version: str
-    library: str
 
 
 def _queue_for(cluster: str | None, workers: int) -> Callable[[Library], Queue]:
@@ -79,23 +69,11 @@ def make_app(
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        library.claim()
-        library.clear_incoming()
-        forget_old(library)
-        queue = make_queue(library)
-        queue.start()
-        app.state.queue = queue
-        scouting = Scouts(library)
-        scouting.start()
-        carriers = Carriers(library)
-        carriers.start()
-        watcher = Watcher(library)
-        watcher.start()
+        house = House(library, make_queue)
+        house.open()
+        app.state.house = house
         yield
-        watcher.stop()
-        carriers.stop()
-        scouting.stop()
-        queue.stop()
+        house.close()
 
     app = FastAPI(
         title="Keen Sweep",
@@ -124,16 +102,12 @@ def make_app(
             # Whoever is answered need not hear of it as news as well.
             named = request.headers.get("x-window")
             window.set(named[:LONGEST_NAME] if named else None)
-            answer = await call_next(request)
+            answer = await noted(request, call_next)
         answer.headers.update(HEADERS)
         return answer
 
-    @app.get("/api/health", operation_id="health", tags=["health"])
-    def health(library: TheLibrary) -> Health:
-        return Health(version=__version__, library=str(library.folder))
-
     journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
-    for part in (*journey, models, events):
+    for part in (*journey, models, events, library_routes):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

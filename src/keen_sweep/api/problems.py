@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from keen_sweep.core import errors
+from keen_sweep.store.log import trouble
 
 
 class Problem(BaseModel):
@@ -55,5 +56,6 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Exception)
     def unexpected(_request: Request, error: Exception) -> JSONResponse:
+        trouble("unexpected", error)
         detail = f"Something failed in a way that should not happen ({type(error).__name__})."
         return problem(500, "unexpected", "Something went wrong", detail)

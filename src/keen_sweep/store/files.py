@@ -36,6 +36,13 @@ class Files:
             raise NotFound("A file of this library is missing: it was moved or deleted outside the program.")
         return path
 
+    def size(self, name: str) -> int:
+        """Bytes of a file; none when it is not there."""
+        try:
+            return self._place(name).stat().st_size
+        except OSError:
+            return 0
+
     def read(self, name: str) -> bytes:
         try:
             return self.path(name).read_bytes()

@@ -43,6 +43,7 @@ class Library:
         self.engine = create_engine(f"sqlite:///{self.folder / 'library.db'}", connect_args={"timeout": 30})
         event.listen(self.engine, "connect", _set_up_connection)
         self._lock: Any = None
+        self._revision: str | None = None
         # The session of a use case that several steps share, in the thread that carries it out.
         self._thread = threading.local()
         if ready:
@@ -89,6 +90,14 @@ class Library:
                 yield
             finally:
                 self._thread.shared = None
+
+    @property
+    def revision(self) -> str:
+        """The revision of its database's schema."""
+        if self._revision is None:
+            with self.engine.connect() as connection:
+                self._revision = MigrationContext.configure(connection).get_current_revision()
+        return self._revision or ""
 
     def claim(self) -> None:
         """Make this process the one that serves the library, until it ends. Raises Conflict when another is."""

@@ -4,23 +4,6 @@
  */
 
 export interface paths {
-    "/api/health": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Health */
-        get: operations["health"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/shoots": {
         parameters: {
             query?: never;
@@ -1544,6 +1527,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Health
+         * @description Whether the application can be worked with: 503 while it cannot.
+         */
+        get: operations["health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Library
+         * @description Where the library is and what room it takes.
+         */
+        get: operations["showLibrary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/drop-views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop
+         * @description Give back the room of what can be made again: it is, when it is needed.
+         */
+        post: operations["dropViews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report
+         * @description A ZIP for whoever looks for a fault: what happened lately, versions, settings; no pictures, no keys.
+         */
+        get: operations["saveReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2022,6 +2085,14 @@ export interface components {
             refused: string[];
         };
         /**
+         * GivenBack
+         * @description Bytes that are free again.
+         */
+        GivenBack: {
+            /** Bytes */
+            bytes: number;
+        };
+        /**
          * GoneOut
          * @description What was deleted: a shoot, or a picture of one; how many pictures; until when it can be brought back.
          */
@@ -2054,7 +2125,11 @@ export interface components {
         GroundIn: {
             ground: components["schemas"]["Ground"] | null;
         };
-        /** Health */
+        /**
+         * Health
+         * @description Whether the application can be worked with; why: what is in the way. free: bytes left where the library is;
+         *     up: seconds since it began; versions: of what it is built on; schema_revision: of the library's database.
+         */
         Health: {
             /**
              * Name
@@ -2066,6 +2141,26 @@ export interface components {
             version: string;
             /** Library */
             library: string;
+            /** Ready */
+            ready: boolean;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /** Up */
+            up: number;
+            /** Free */
+            free: number;
+            /** Schema Revision */
+            schema_revision: string;
+            queue: components["schemas"]["QueueOut"];
+            /** Networks */
+            networks: boolean;
+            /** Versions */
+            versions: {
+                [key: string]: string;
+            };
         };
         /**
          * IntoIn
@@ -2220,6 +2315,23 @@ export interface components {
              * @default []
              */
             entries: components["schemas"]["Entry"][];
+        };
+        /**
+         * LibraryOut
+         * @description Where the library is and the room it takes, bytes: shoot by shoot, the database, everything that can be made
+         *     again, what is left on the disk.
+         */
+        LibraryOut: {
+            /** Folder */
+            folder: string;
+            /** Shoots */
+            shoots: components["schemas"]["RoomOut"][];
+            /** Database */
+            database: number;
+            /** Views */
+            views: number;
+            /** Free */
+            free: number;
         };
         /**
          * MadeBy
@@ -2549,6 +2661,20 @@ export interface components {
          */
         Quality: "fast" | "fine";
         /**
+         * QueueOut
+         * @description Rows at work, and fills that wait.
+         */
+        QueueOut: {
+            /** Filling */
+            filling: number;
+            /** Waiting */
+            waiting: number;
+            /** Scouting */
+            scouting: number;
+            /** Carrying */
+            carrying: number;
+        };
+        /**
          * QuoteOut
          * @description What a fill means before it is made. model: the one that would be asked, null for the local engines; seconds and
          *     limits are null where they are not known or not there; problem: what stands in the way.
@@ -2620,6 +2746,24 @@ export interface components {
         RingsOut: {
             /** Rings */
             rings: number[][];
+        };
+        /**
+         * RoomOut
+         * @description Bytes that a shoot takes: its pictures as they came in, what was made of them, what can be made again.
+         */
+        RoomOut: {
+            /** Shoot */
+            shoot: number;
+            /** Name */
+            name: string;
+            /** Frames */
+            frames: number;
+            /** Originals */
+            originals: number;
+            /** Work */
+            work: number;
+            /** Views */
+            views: number;
         };
         /** RunOut */
         RunOut: {
@@ -3172,35 +3316,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    health: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Health"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     listShoots: {
         parameters: {
             query?: never;
@@ -6125,6 +6240,122 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    health: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showLibrary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropViews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenBack"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

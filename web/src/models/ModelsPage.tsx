@@ -1,8 +1,7 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
-import { Link } from "react-router";
 import { useModels } from "../api/queries";
 import { Problem } from "../shoots/ShootsPage";
-import { Mark } from "../theme/Mark";
+import { Masthead } from "../theme/Masthead";
 import { ModelCard } from "./ModelCard";
 import { RegisterForm } from "./RegisterForm";
 
@@ -11,18 +10,7 @@ export function ModelsPage() {
   const models = useModels();
   return (
     <Flex direction="column" minH="100%">
-      <Flex as="header" align="center" gap="3" px="14px" h="44px" borderBottom="1px solid" borderColor="line">
-        <Mark />
-        <Text fontWeight={700} fontSize="16px">
-          Keen Sweep
-        </Text>
-        <Link to="/">
-          <Text textDecoration="underline" textUnderlineOffset="2px">
-            Shoots
-          </Text>
-        </Link>
-        <Text color="soft">Models</Text>
-      </Flex>
+      <Masthead here="Models" />
       <Box as="main" px="22px" py="18px" maxW="920px" w="100%">
         <Heading size="md">Generative models</Heading>
         <Text color="soft" mt="4px" mb="14px" maxW="680px">

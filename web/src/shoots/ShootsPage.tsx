@@ -1,11 +1,10 @@
 import { Box, Flex, Heading, Input, Spacer, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, ask } from "../api/client";
 import { shootsKey, useShoots } from "../api/queries";
 import { Act, Lead } from "../theme/controls";
-import { Mark } from "../theme/Mark";
+import { Masthead } from "../theme/Masthead";
 import { dropped, folderOf } from "./files";
 import { GoneList } from "./GoneList";
 import { ShootSection } from "./ShootSection";
@@ -49,17 +48,7 @@ export function ShootsPage() {
       onDragLeave={() => setOver(false)}
       onDrop={drop}
     >
-      <Flex as="header" align="center" gap="3" px="14px" h="44px" borderBottom="1px solid" borderColor="line">
-        <Mark />
-        <Text fontWeight={700} fontSize="16px">
-          Keen Sweep
-        </Text>
-        <Text color="soft">Shoots</Text>
-        <Link to="/models">
-          <Text textDecoration="underline" textUnderlineOffset="2px">
-            Models
-          </Text>
-        </Link>
+      <Masthead here="Shoots">
         <Spacer />
         {(shoots.data?.length ?? 0) > 0 && (
           <Input
@@ -100,7 +89,7 @@ export function ShootsPage() {
             </Lead>
           </Flex>
         </form>
-      </Flex>
+      </Masthead>
       <Box as="main" px="22px" py="18px" flex="1">
         {over && (
           <Text role="status" fontWeight={700} mb="10px">

@@ -9,7 +9,7 @@ from sqlmodel import col, func, select
 
 from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Shoot, now
+from keen_sweep.store.tables import Frame, Revision, Shoot, now
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.running.events import note
 
@@ -60,10 +60,15 @@ def bring_back(library: Library, shoot_id: int) -> None:
 
 
 def forget_old(library: Library) -> int:
-    """Forget for good what was deleted long ago; how much that was. The files of originals stay in the library."""
+    """Forget for good what was deleted long ago; how much that was. The files of originals stay in the library.
+
+    A clock that is wrong for a day must not do it: something has to have been done in the library as late as that.
+    """
     with library.session(write=True) as session:
         rows = session.exec(select(Shoot).where(col(Shoot.gone_at).is_not(None))).all()
-        old = [row for row in rows if _until(row) < now()]
+        worked = session.exec(select(func.max(Revision.made_at))).one()
+        latest = min(worked.replace(tzinfo=UTC), now()) if worked is not None else None
+        old = [row for row in rows if latest is not None and _until(row) < latest]
         for row in old:
             session.delete(row)
         return len(old)

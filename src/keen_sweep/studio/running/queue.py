@@ -10,6 +10,7 @@ from sqlmodel import col, select
 
 from keen_sweep.document.warm import warm
 from keen_sweep.store.library import Library
+from keen_sweep.store.log import note as happened
 from keen_sweep.store.tables import Run, now
 from keen_sweep.store.words import BUSY, EventKind, RunState
 from keen_sweep.studio.choosing.review import look_again
@@ -103,6 +104,7 @@ class Queue(Rounds):
             run.doing = "starting"
             session.add(run)
             events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
+        happened("run begun", run=run.id, attempt=run.attempts)
         self._give(run.id)
         return True
 

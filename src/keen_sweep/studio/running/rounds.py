@@ -6,10 +6,15 @@ import threading
 from abc import ABC, abstractmethod
 
 from keen_sweep.store.library import Library
+from keen_sweep.store.log import note as happened
+from keen_sweep.store.log import trouble
 from keen_sweep.store.tables import Carrying, Scouting
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.running.events import note
 from keen_sweep.studio.running.workers import Workers
+
+# How long is waited after a round that failed, seconds.
+PAUSE = 1.0
 
 
 class Rounds(ABC):
@@ -21,10 +26,22 @@ class Rounds(ABC):
         self.library, self._workers, self._every = library, workers, every
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._go, name=type(self).__name__, daemon=True)
+        # Rows whose end could not be written down yet.
+        self._unsaid: list[tuple[int, BaseException]] = []
 
     def start(self) -> None:
         """Begin."""
         self._thread.start()
+
+    @property
+    def alive(self) -> bool:
+        """Whether it goes round."""
+        return self._thread.is_alive()
+
+    @property
+    def busy(self) -> int:
+        """How many rows are at work."""
+        return self._workers.busy
 
     def stop(self) -> None:
         """Stop handing out rows and end the processes; what they were at waits for the next start."""
@@ -34,12 +51,23 @@ class Rounds(ABC):
 
     def _go(self) -> None:
         while not self._stop.wait(self._every):
-            for number, error in self._workers.ended():
-                if error is not None:
-                    self._broken_off(number, error)
-            while self._workers.free and self._hand_out():
-                pass
-            self._after()
+            try:
+                self._round()
+            except Exception as error:  # a full disk, a share that is away: it goes on once that is over
+                trouble("round", error, of=type(self).__name__)
+                self._stop.wait(PAUSE)
+
+    def _round(self) -> None:
+        for number, error in self._workers.ended():
+            note_ended(type(self).__name__, number, error)
+            if error is not None:
+                self._unsaid.append((number, error))
+        while self._unsaid:
+            self._broken_off(*self._unsaid[0])
+            self._unsaid.pop(0)
+        while self._workers.free and self._hand_out():
+            pass
+        self._after()
 
     @abstractmethod
     def _hand_out(self) -> bool:
@@ -51,6 +79,14 @@ class Rounds(ABC):
 
     def _after(self) -> None:  # noqa: B027 - most have nothing to do then
         """Once a round."""
+
+
+def note_ended(of: str, number: int, error: BaseException | None) -> None:
+    """Write into the log that a process has done with a row."""
+    if error is None:
+        happened("ended", of=of, number=number)
+    else:
+        trouble("broken off", error, of=of, number=number)
 
 
 def write_down(

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-import logging
 import threading
 from pathlib import Path
 
 from sqlmodel import col, select
 
-from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.store.library import Library
+from keen_sweep.store.log import trouble
 from keen_sweep.store.tables import Shoot
 from keen_sweep.studio.gathering.watch import fresh_in, look_at, state_of
 
 # Seconds. Folders on a network tell nobody that something changed: they are looked at.
 LOOK_EVERY = 3.0
-_log = logging.getLogger(__name__)
 
 
 class Watcher:
@@ -40,8 +38,8 @@ class Watcher:
         while not self._stop.wait(self._every):
             try:
                 self.look()
-            except KeenSweepError as error:
-                _log.warning("A watched folder was not looked at: %s", error)
+            except Exception as error:  # a share that is away, a full disk: it is looked at once that is over
+                trouble("watched folder", error)
 
     def look(self) -> None:
         """Look once."""

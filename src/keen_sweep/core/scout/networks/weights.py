@@ -71,6 +71,11 @@ def right(weights: Weights, content: bytes) -> bool:
     return hashlib.sha256(content).hexdigest() == weights.sha256
 
 
+def missing() -> list[str]:
+    """The names of files that are not there."""
+    return [each.name for each in ALL if not (folder() / each.name).is_file()]
+
+
 def read_weights(weights: Weights) -> bytes:
     """A network's file. Raises NoWeights with what is wrong and how to mend it."""
     file = folder() / weights.name

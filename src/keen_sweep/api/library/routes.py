@@ -1,0 +1,75 @@
+"""How the application and its library are: health, room, and a report for whoever looks for a fault."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request, Response
+
+from keen_sweep import __version__
+from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, QueueOut, RoomOut
+from keen_sweep.core.scout.networks.weights import missing
+from keen_sweep.store.check import drop_views
+from keen_sweep.store.room import free_room, room_of_shoots, size_of
+from keen_sweep.studio.gathering.shoots import shoots
+from keen_sweep.studio.report import report_of, versions
+from keen_sweep.studio.running.house import House
+
+router = APIRouter(tags=["library"])
+
+
+@router.get("/api/health", operation_id="health")
+def health(library: TheLibrary, request: Request, response: Response) -> Health:
+    """Whether the application can be worked with: 503 while it cannot."""
+    house: House = request.app.state.house
+    why = house.in_the_way()
+    if why:
+        response.status_code = 503
+    return Health(
+        version=__version__,
+        library=str(library.folder),
+        ready=not why,
+        why=why,
+        up=house.up,
+        free=free_room(library) if not why else 0,
+        schema_revision=library.revision,
+        queue=QueueOut(**house.at_work() if not why else dict.fromkeys(QueueOut.model_fields, 0)),
+        networks=not missing(),
+        versions=versions(),
+    )
+
+
+@router.get("/api/library", operation_id="showLibrary")
+def show_library(library: TheLibrary) -> LibraryOut:
+    """Where the library is and what room it takes."""
+    rooms = room_of_shoots(library)
+    listed = [
+        RoomOut(shoot=shoot.id, name=shoot.name, frames=len(frames), **vars(rooms[shoot.id]))
+        for shoot, frames in shoots(library)
+        if shoot.id in rooms
+    ]
+    return LibraryOut(
+        folder=str(library.folder),
+        shoots=listed,
+        database=sum(each.stat().st_size for each in library.folder.glob("library.db*")),
+        views=size_of(library.views),
+        free=free_room(library),
+    )
+
+
+@router.post("/api/library/drop-views", operation_id="dropViews")
+def drop(library: TheLibrary) -> GivenBack:
+    """Give back the room of what can be made again: it is, when it is needed."""
+    return GivenBack(bytes=drop_views(library))
+
+
+@router.get(
+    "/api/report",
+    operation_id="saveReport",
+    response_class=Response,
+    responses={200: {"content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+def report(library: TheLibrary, request: Request) -> Response:
+    """A ZIP for whoever looks for a fault: what happened lately, versions, settings; no pictures, no keys."""
+    data = report_of(library, request.app.state.house.in_the_way())
+    headers = {"Content-Disposition": 'attachment; filename="keen-sweep-report.zip"'}
+    return Response(data, media_type="application/zip", headers=headers)

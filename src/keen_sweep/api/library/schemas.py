@@ -1,0 +1,61 @@
+"""The library as a whole: whether it works, what room it takes."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel
+
+
+class QueueOut(BaseModel):
+    """Rows at work, and fills that wait."""
+
+    filling: int
+    waiting: int
+    scouting: int
+    carrying: int
+
+
+class Health(BaseModel):
+    """Whether the application can be worked with; why: what is in the way. free: bytes left where the library is;
+    up: seconds since it began; versions: of what it is built on; schema_revision: of the library's database."""
+
+    name: Literal["keen-sweep"] = "keen-sweep"
+    version: str
+    library: str
+    ready: bool
+    why: str = ""
+    up: float
+    free: int
+    schema_revision: str
+    queue: QueueOut
+    networks: bool
+    versions: dict[str, str]
+
+
+class RoomOut(BaseModel):
+    """Bytes that a shoot takes: its pictures as they came in, what was made of them, what can be made again."""
+
+    shoot: int
+    name: str
+    frames: int
+    originals: int
+    work: int
+    views: int
+
+
+class LibraryOut(BaseModel):
+    """Where the library is and the room it takes, bytes: shoot by shoot, the database, everything that can be made
+    again, what is left on the disk."""
+
+    folder: str
+    shoots: list[RoomOut]
+    database: int
+    views: int
+    free: int
+
+
+class GivenBack(BaseModel):
+    """Bytes that are free again."""
+
+    bytes: int

@@ -1,0 +1,31 @@
+"""The page of the library: what room it takes, giving some of it back, a report."""
+
+import zipfile
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.web.conftest import Application
+
+
+def test_room_is_shown_and_given_back(desk: Page, application: Application) -> None:
+    page = desk
+    page.goto(f"{application.address}/library")
+    name = "test room is shown and given back"
+    expect(page.get_by_role("row", name=name)).to_contain_text("1")
+    page.get_by_role("button", name="Give back").click()
+    expect(page.get_by_role("status")).to_contain_text("are free again")
+    expect(page.get_by_role("button", name="Give back 0 kB")).to_be_disabled()
+    # The picture is as it was, from views that are made again.
+    page.goto(application.address)
+    page.get_by_role("region", name=name, exact=True).get_by_role("link", name="rod.png").click()
+    expect(page.get_by_test_id("picture")).to_be_visible()
+
+
+def test_a_report_is_saved_in_one_click(page: Page, application: Application, tmp_path: Path) -> None:
+    page.get_by_role("link", name="Library").click()
+    with page.expect_download() as coming:
+        page.get_by_role("link", name="Save a report").click()
+    coming.value.save_as(tmp_path / "report.zip")
+    with zipfile.ZipFile(tmp_path / "report.zip") as report:
+        assert {"README.txt", "about.json", "runs.json"} <= set(report.namelist())
