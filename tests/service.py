@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import socket
 import threading
 import time
 from collections.abc import Iterator
@@ -15,12 +14,7 @@ import uvicorn
 
 from keen_sweep.simulated.app import make_service
 from keen_sweep.simulated.switches import Switches
-
-
-def free_port() -> int:
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        return int(free.getsockname()[1])
+from tests.ports import free_port
 
 
 class Service:
@@ -50,6 +44,7 @@ def running(folder: Path) -> Iterator[Service]:
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:
+        assert thread.is_alive(), "the service did not start"
         time.sleep(0.02)
     made = Service(port)
     made.switch()

@@ -1,9 +1,6 @@
 """The command line keeps its contract to the letter: scripts rely on it."""
 
 import json
-import os
-import subprocess
-import sys
 from pathlib import Path
 
 import imagecodecs
@@ -18,14 +15,7 @@ from keen_sweep.demo.shoot import clean_twin
 from keen_sweep.simulated.app import KEY
 from tests.core.test_model import graph
 from tests.service import running
-
-PROGRAM = Path(sys.executable).with_name("keen-sweep")
-
-
-def keen_sweep(*words: object, env: dict[str, str] | None = None) -> subprocess.CompletedProcess[str]:
-    command = [str(PROGRAM), *map(str, words)]
-    here = {**os.environ, **(env or {})}
-    return subprocess.run(command, check=False, capture_output=True, text=True, timeout=120, env=here)
+from tests.shell import keen_sweep, keen_sweep_apart
 
 
 @pytest.fixture
@@ -42,7 +32,7 @@ def job(tmp_path: Path, photograph: np.ndarray) -> tuple[Path, Path, Path]:
 def test_three_takes_best_first_at_full_size_and_depth(job: tuple[Path, Path, Path]) -> None:
     photo, mask, out = job
     before = photo.read_bytes()
-    done = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--quality", "fast", "--json")
+    done = keen_sweep_apart("fill", photo, "--mask", mask, "--out", out, "--quality", "fast", "--json")
     assert done.returncode == 0, done.stderr
     told = json.loads(done.stdout)
     assert told.keys() == {"takes", "seconds"}
@@ -130,6 +120,8 @@ def test_bad_input_is_one_line_on_stderr_and_exit_two(job: tuple[Path, Path, Pat
         assert done.stdout == ""
         assert len(done.stderr.strip().splitlines()) == 1, done.stderr
         assert expected in done.stderr
+    done = keen_sweep_apart("fill", photo, "--mask", small, "--out", out)
+    assert (done.returncode, done.stdout, len(done.stderr.splitlines())) == (2, "", 1)
 
 
 def test_masks_from_strokes(job: tuple[Path, Path, Path], tmp_path: Path) -> None:

@@ -9,13 +9,9 @@ import pytest
 from PIL import Image
 
 from keen_sweep.cli import COMMANDS
+from tests.shell import keen_sweep
 
 BENCHES = ("cling", "cluster", "curve", "deliver", "models", "review", "scouts", "series", "touch")
-
-
-def keen_sweep(*words: str) -> subprocess.CompletedProcess[str]:
-    program = str(Path(sys.executable).with_name("keen-sweep"))
-    return subprocess.run([program, *words], check=False, capture_output=True, text=True, timeout=120)
 
 
 def loaded(command: str) -> set[str]:

@@ -2,11 +2,11 @@
 
 import os
 import signal
-import socket
 import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
@@ -27,10 +27,12 @@ from keen_sweep.studio.filling.ask import ask_fill, cancel
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import originals_of
+from keen_sweep.studio.running import cluster as cluster_of
 from keen_sweep.studio.running import errand
 from keen_sweep.studio.running.cluster import NONE_THERE, SENT, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.cluster_queue import ClusterQueue
 from keen_sweep.studio.running.queue import Queue
+from tests.ports import free_port
 
 PATIENCE = 180.0
 BIG = Stroke(points=((40.0, 75.0), (160.0, 75.0)), size=60)
@@ -43,9 +45,22 @@ def until(true: Callable[[], bool]) -> None:
         time.sleep(0.05)
 
 
+@contextmanager
+def of_two() -> Iterator[LocalCluster]:
+    with LocalCluster(n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None) as made:
+        yield made
+
+
 @pytest.fixture(scope="module")
 def two() -> Iterator[LocalCluster]:
-    with LocalCluster(n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None) as made:
+    with of_two() as made:
+        yield made
+
+
+@pytest.fixture
+def mortal() -> Iterator[LocalCluster]:
+    """One of its own for whoever kills a worker: its place may stay empty."""
+    with of_two() as made:
         yield made
 
 
@@ -71,12 +86,13 @@ def takes_now(library: Library) -> list[Take]:
         return list(session.exec(select(Take).order_by(Take.id)).all())
 
 
-def workers_of(address: str) -> list[int]:
-    """The processes of a cluster's workers."""
+def kill_who_works(address: str) -> None:
+    """Kill the process of the worker that has something to do; the other one is there to go on."""
     with Client(address, set_as_default=False) as client:
-        # One that is killed while it starts is not started again.
-        client.wait_for_workers(2, timeout=PATIENCE)
-        return sorted(client.run(os.getpid).values())
+        until(lambda: any(client.processing().values()))
+        busy = [worker for worker, keys in client.processing().items() if keys]
+        for process in client.run(os.getpid, workers=busy).values():
+            os.kill(process, signal.SIGKILL)
 
 
 def small_order(seed: int = 3) -> Order:
@@ -163,15 +179,14 @@ def test_a_run_can_be_cancelled(library: Library, frame: Frame, sweep: str, two:
 
 @pytest.mark.parametrize("ready", [0, 1])
 def test_a_killed_worker_costs_nothing_but_time(
-    library: Library, frame: Frame, sweep: str, two: LocalCluster, ready: int
+    library: Library, frame: Frame, sweep: str, mortal: LocalCluster, ready: int
 ) -> None:
-    queue = ClusterQueue(library, two.scheduler_address)
+    queue = ClusterQueue(library, mortal.scheduler_address)
     queue.start()
     try:
         run = ask_fill(library, frame.id, sweep, Fill(takes=4, seed=11))
         until(lambda: len(takes_now(library)) >= ready and run_now(library, run).progress > 0.05)
-        for process in workers_of(two.scheduler_address):
-            os.kill(process, signal.SIGKILL)
+        kill_who_works(mortal.scheduler_address)
         until(lambda: run_now(library, run).state is RunState.DONE)
     finally:
         queue.stop()
@@ -180,14 +195,15 @@ def test_a_killed_worker_costs_nothing_but_time(
     assert [take.seed for take in takes_now(library)] == [11, 12, 13, 14]
 
 
-def test_a_worker_that_is_lost_is_told_of(two: LocalCluster, cluster: Cluster) -> None:
+def test_a_worker_that_is_lost_is_told_of(mortal: LocalCluster) -> None:
+    cluster = Cluster(mortal.scheduler_address)
     order = small_order()
-    takes = cluster.filling(ByPart(Method.AUTO)).fill(replace(order, takes=12, quality=Quality.FINE))
+    takes = cluster.filling(ByPart(Method.AUTO)).fill(replace(order, takes=40, quality=Quality.FINE))
     next(takes)
-    for process in workers_of(two.scheduler_address):
-        os.kill(process, signal.SIGKILL)
+    kill_who_works(mortal.scheduler_address)
     with pytest.raises(LostWorker):
         list(takes)
+    cluster.close()
 
 
 def _started(what: str, *given: str) -> subprocess.Popen[bytes]:
@@ -215,17 +231,11 @@ def _worker(port: int) -> subprocess.Popen[bytes]:
     return _started("dask_worker", f"tcp://127.0.0.1:{port}", "--nthreads", "1", "--no-dashboard")
 
 
-def _free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
 def test_runs_wait_for_a_scheduler_and_outlive_it(
     library: Library, frame: Frame, sweep: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.chdir(tmp_path)
-    port = _free_port()
+    port = free_port()
     queue = ClusterQueue(library, f"tcp://127.0.0.1:{port}")
     queue.start()
     started: list[subprocess.Popen[bytes]] = []
@@ -250,8 +260,9 @@ def test_runs_wait_for_a_scheduler_and_outlive_it(
     assert [take.seed for take in takes_now(library)] == list(range(21, 33))
 
 
-def test_nobody_there_is_no_cluster() -> None:
-    nobody = Cluster(f"tcp://127.0.0.1:{_free_port()}")
+def test_nobody_there_is_no_cluster(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(cluster_of, "REACH", 0.5)
+    nobody = Cluster(f"tcp://127.0.0.1:{free_port()}")
     assert nobody.size() == 0
     with pytest.raises(NoCluster):
         nobody.ask(pow, 2, 3)

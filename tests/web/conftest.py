@@ -4,7 +4,6 @@ import os
 import re
 import shutil
 import signal
-import socket
 import subprocess
 import sys
 import time
@@ -17,6 +16,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 from skimage.draw import line
+
+from tests.ports import free_port
 
 QUIET = [
     "--no-sandbox",
@@ -40,9 +41,7 @@ class Application:
         self.library = library
         self.log = library.with_name(f"{library.name}.log")
         self.keys = library.with_name(f"{library.name}-keys.json")
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port = free.getsockname()[1]
+        self.port = free_port()
         self.address = f"http://127.0.0.1:{self.port}"
         self._process: subprocess.Popen[bytes] | None = None
 
@@ -60,12 +59,15 @@ class Application:
                 urllib.request.urlopen(f"{self.address}/api/health", timeout=1).read()
                 return
             except OSError:
+                assert self._process.poll() is None, f"the application ended: {self.log.read_text()[-500:]}"
                 time.sleep(0.1)
         raise AssertionError("the application did not start")
 
     def stop(self, how: int = signal.SIGTERM) -> None:
+        """End it, if it has not ended."""
         assert self._process is not None
-        os.killpg(self._process.pid, how)
+        if self._process.poll() is None:
+            os.killpg(self._process.pid, how)
         self._process.wait(timeout=60)
 
 

@@ -6,6 +6,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from sqlalchemy.exc import OperationalError
 from starlette.exceptions import HTTPException
 
 from keen_sweep.core import errors
@@ -49,6 +50,15 @@ def install(app: FastAPI) -> None:
     def beyond(_request: Request, _error: OverflowError) -> JSONResponse:
         """A number that no database has room for (SQLite's integers have 64 bits) is nobody's."""
         return problem(404, "not-found", "Not there", "There is nothing with such a number.")
+
+    @app.exception_handler(OSError)
+    @app.exception_handler(OperationalError)
+    def machine(_request: Request, error: OSError | OperationalError) -> JSONResponse:
+        """A full disk, a share that is away, no file handles left, wherever it was noticed."""
+        trouble("machine", error)
+        why = str(error.orig) if isinstance(error, OperationalError) else error.strerror or type(error).__name__
+        raised = errors.LibraryTrouble
+        return problem(raised.status, raised.kind, raised.title, f"The library cannot be used now: {why}.")
 
     @app.exception_handler(HTTPException)
     def http(_request: Request, error: HTTPException) -> JSONResponse:

@@ -75,7 +75,7 @@ class Files:
 
     def _ready(self, place: Path) -> None:
         try:
-            place.parent.mkdir(parents=True, exist_ok=True)
+            place.parent.mkdir(exist_ok=True)
         except OSError as error:
             raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
 

@@ -10,11 +10,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
-from sqlalchemy import event
+from sqlalchemy import URL, event
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, create_engine
 
@@ -35,12 +36,14 @@ class Library:
         self.files = Files(self.folder / "files")
         self.views = self.folder / "views"
         self.incoming = self.folder / "incoming"
-        try:
-            for each in (self.folder, self.files.folder, self.views, self.incoming):
-                each.mkdir(parents=True, exist_ok=True)
-        except OSError as error:
-            raise LibraryTrouble(f"The library {folder} cannot be used: {error.strerror or error}.") from error
-        self.engine = create_engine(f"sqlite:///{self.folder / 'library.db'}", connect_args={"timeout": 30})
+        self._database = self.folder / "library.db"
+        if not ready:
+            self._make(folder)
+        # Where there is no database none is made: a share that is away for a while must not look like an empty library.
+        address = URL.create(
+            "sqlite", database=f"file:{quote(str(self._database))}", query={"mode": "rw", "uri": "true"}
+        )
+        self.engine = create_engine(address, connect_args={"timeout": 30})
         event.listen(self.engine, "connect", _set_up_connection)
         self._lock: Any = None
         self._revision: str | None = None
@@ -52,6 +55,14 @@ class Library:
             self._migrate()
         except DatabaseError as error:
             raise LibraryTrouble(f"The database of the library {folder} is damaged: {error.orig}.") from error
+
+    def _make(self, folder: Path) -> None:
+        try:
+            for each in (self.folder, self.files.folder, self.views, self.incoming):
+                each.mkdir(parents=True, exist_ok=True)
+            self._database.touch()
+        except OSError as error:
+            raise LibraryTrouble(f"The library {folder} cannot be used: {error.strerror or error}.") from error
 
     @contextmanager
     def session(self, write: bool = False) -> Iterator[Session]:
