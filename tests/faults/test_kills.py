@@ -11,23 +11,17 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import httpx
-import imagecodecs
 import numpy as np
 import pytest
 
 from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
+from tests.faults.journey import picture
 from tests.web.conftest import Application
 
 KILLS = int(os.environ.get("KEEN_SWEEP_KILLS", "4"))
 # Where the mark of edit k lies, so that each can be told from all others.
 MARKS = 30
-
-
-def picture(seed: int) -> bytes:
-    random = np.random.default_rng(seed)
-    coarse = random.integers(0, 255, (12, 18, 3)).astype(np.uint8)
-    return bytes(imagecodecs.png_encode(np.ascontiguousarray(coarse.repeat(16, 0).repeat(16, 1))))
 
 
 class Work:

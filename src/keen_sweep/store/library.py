@@ -36,12 +36,12 @@ class Library:
         self.files = Files(self.folder / "files")
         self.views = self.folder / "views"
         self.incoming = self.folder / "incoming"
-        self._database = self.folder / "library.db"
+        self.database = self.folder / "library.db"
         if not ready:
             self._make(folder)
         # Where there is no database none is made: a share that is away for a while must not look like an empty library.
         address = URL.create(
-            "sqlite", database=f"file:{quote(str(self._database))}", query={"mode": "rw", "uri": "true"}
+            "sqlite", database=f"file:{quote(str(self.database))}", query={"mode": "rw", "uri": "true"}
         )
         self.engine = create_engine(address, connect_args={"timeout": 30})
         event.listen(self.engine, "connect", _set_up_connection)
@@ -53,6 +53,8 @@ class Library:
             return
         try:
             self._migrate()
+        except OperationalError as error:
+            raise LibraryTrouble(f"The library {folder} cannot be used: {error.orig}.") from error
         except DatabaseError as error:
             raise LibraryTrouble(f"The database of the library {folder} is damaged: {error.orig}.") from error
 
@@ -60,7 +62,7 @@ class Library:
         try:
             for each in (self.folder, self.files.folder, self.views, self.incoming):
                 each.mkdir(parents=True, exist_ok=True)
-            self._database.touch()
+            self.database.touch()
         except OSError as error:
             raise LibraryTrouble(f"The library {folder} cannot be used: {error.strerror or error}.") from error
 
@@ -112,7 +114,10 @@ class Library:
 
     def claim(self) -> None:
         """Make this process the one that serves the library, until it ends. Raises Conflict when another is."""
-        self._lock = (self.folder / "serving.lock").open("w")
+        try:
+            self._lock = (self.folder / "serving.lock").open("w")
+        except OSError as error:
+            raise LibraryTrouble(f"The library {self.folder} cannot be written: {error.strerror or error}.") from error
         try:
             fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:

@@ -16,9 +16,10 @@ from keen_sweep.core.photo.read import read_picture
 from keen_sweep.document.mark import Mark
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Shoot, now
+from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.gathering.called_off import call_off
+from keen_sweep.studio.gathering.gone import moment
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running.events import note
@@ -81,7 +82,7 @@ def remove_frame(library: Library, frame_id: int) -> None:
         if frame is None:
             raise NotFound("This picture is not there any more.")
         shoot = session.get_one(Shoot, frame.shoot_id)
-        apart = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=now(), part_of=shoot.id)
+        apart = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=moment(session), part_of=shoot.id)
         session.add(apart)
         session.flush()
         frame.shoot_id = apart.id

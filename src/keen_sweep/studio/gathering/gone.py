@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
-from sqlmodel import col, func, select
+from sqlmodel import Session, col, func, select
 
 from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
@@ -59,6 +59,17 @@ def bring_back(library: Library, shoot_id: int) -> None:
         note(session, EventKind.SHOOTS, shoot=shoot_id)
 
 
+def moment(session: Session) -> datetime:
+    """When something goes that is deleted now: not before the latest work, whatever a clock that fell back says."""
+    latest = _latest_work(session)
+    return now() if latest is None else max(now(), latest)
+
+
+def _latest_work(session: Session) -> datetime | None:
+    worked = session.exec(select(func.max(Revision.made_at))).one()
+    return worked.replace(tzinfo=UTC) if worked is not None else None
+
+
 def forget_old(library: Library) -> int:
     """Forget for good what was deleted long ago; how much that was. The files of originals stay in the library.
 
@@ -66,9 +77,8 @@ def forget_old(library: Library) -> int:
     """
     with library.session(write=True) as session:
         rows = session.exec(select(Shoot).where(col(Shoot.gone_at).is_not(None))).all()
-        worked = session.exec(select(func.max(Revision.made_at))).one()
-        latest = min(worked.replace(tzinfo=UTC), now()) if worked is not None else None
-        old = [row for row in rows if latest is not None and _until(row) < latest]
+        latest = _latest_work(session)
+        old = [row for row in rows if latest is not None and _until(row) < min(latest, now())]
         for row in old:
             session.delete(row)
         return len(old)

@@ -6,9 +6,10 @@ from sqlmodel import col, select
 
 from keen_sweep.core.errors import NotFound
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Shoot, now
+from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.gathering.called_off import call_off
+from keen_sweep.studio.gathering.gone import moment
 from keen_sweep.studio.gathering.names import named, natural
 from keen_sweep.studio.running.events import note
 
@@ -40,7 +41,7 @@ def delete_shoot(library: Library, shoot_id: int) -> None:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
             raise NotFound("This shoot is not there any more.")
-        shoot.gone_at = now()
+        shoot.gone_at = moment(session)
         call_off(session, session.exec(select(Frame.id).where(Frame.shoot_id == shoot_id)).all())
         session.add(shoot)
         note(session, EventKind.SHOOTS, shoot=shoot_id)

@@ -58,8 +58,8 @@ class House:
 
     def in_the_way(self) -> str:
         """What is in the way of working, in a sentence; nothing if nothing is."""
-        if not os.access(self.library.folder, os.W_OK):
-            return "The library's folder is not there or cannot be written."
+        if not (os.access(self.library.folder, os.W_OK) and os.access(self.library.database, os.W_OK)):
+            return "The library is not there, or cannot be written."
         try:
             with self.library.session() as session:
                 session.exec(select(func.count(col(Run.id)))).one()
