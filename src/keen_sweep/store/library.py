@@ -15,6 +15,7 @@ from urllib.parse import quote
 from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import URL, event
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, create_engine
@@ -145,6 +146,10 @@ class Library:
             connection.exec_driver_sql("BEGIN IMMEDIATE")
             config.attributes["connection"] = connection
             before = MigrationContext.configure(connection).get_current_revision()
+            known = {each.revision for each in ScriptDirectory.from_config(config).walk_revisions()}
+            if before is not None and before not in known:
+                made = f"The library {self.folder} was made by a newer version of Keen Sweep ({before})"
+                raise LibraryTrouble(f"{made}: open it with that.")
             command.upgrade(config, "head")
             after = MigrationContext.configure(connection).get_current_revision()
         if before is not None and before != after:

@@ -1,0 +1,112 @@
+"""Libraries that earlier versions of the program made, one for each version of the database, open in this one.
+
+Each was made by the program as it was then: a shoot with two pictures, the first with two sweeps, one of them filled
+(two takes) and picked, a guard drawn and taken back; beside it lies the PNG that the program delivered then.
+"""
+
+import sqlite3
+import zipfile
+from pathlib import Path
+
+import imagecodecs
+import numpy as np
+import pytest
+from alembic import command
+
+from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.store.check import check
+from keen_sweep.store.library import Library
+from keen_sweep.studio.delivering.deliver import deliver
+from keen_sweep.studio.delivering.wanted import Kind, Wanted
+from keen_sweep.studio.desk import desk
+from keen_sweep.studio.gathering.shoots import shoots
+from keen_sweep.studio.history import redo, undo
+from keen_sweep.studio.marking.draw import new_sweep
+from keen_sweep.studio.sitting import sit
+
+KEPT = sorted((Path(__file__).parent / "libraries").glob("*.zip"))
+VERSIONS = sorted((Path(__file__).parents[2] / "src/keen_sweep/store/migrations/versions").glob("0*.py"))
+
+
+@pytest.fixture(params=KEPT, ids=lambda each: each.stem)
+def old(request: pytest.FixtureRequest, tmp_path: Path) -> Path:
+    with zipfile.ZipFile(request.param) as packed:
+        packed.extractall(tmp_path)
+    return tmp_path
+
+
+def version_of(folder: Path) -> str:
+    with sqlite3.connect(folder / "library.db") as db:
+        return str(db.execute("select version_num from alembic_version").fetchone()[0])
+
+
+def delivered(library: Library, frame_id: int) -> np.ndarray:
+    return np.asarray(imagecodecs.png_decode(deliver(library, frame_id, Wanted(kind=Kind.PNG, ledger=False)).data))
+
+
+def test_there_is_one_of_every_version() -> None:
+    assert [each.stem for each in KEPT] == [each.name[:4] for each in VERSIONS]
+
+
+def test_everything_is_there_and_the_picture_is_the_same(old: Path) -> None:
+    library = Library(old / "library")
+    assert version_of(library.folder) == KEPT[-1].stem
+    ((shoot, frames),) = shoots(library)
+    assert shoot.name.startswith("Shoot of version ")
+    assert [each.name for each in frames] == ["more patches.png", "patches.png"]
+    frame = frames[1]
+    first, second = desk(library, frame.id).sweeps
+    assert (first.sweep.name, len(first.takes), second.sweep.name) == ("Left rod", 2, "Sweep 2")
+    assert first.sweep.pick == first.takes[0].patch
+    then = np.asarray(imagecodecs.png_decode((old / "delivered.png").read_bytes()))
+    assert np.array_equal(delivered(library, frame.id), then)
+    assert check(library).clean
+    library.close()
+
+
+def test_it_is_worked_in_and_its_past_is_undone(old: Path) -> None:
+    library = Library(old / "library")
+    frame = shoots(library)[0][1][1]
+    before = delivered(library, frame.id)
+    assert not sit(library, frame.id).stack.guard
+    redo(library, frame.id)
+    assert sit(library, frame.id).stack.guard, "the guard that was taken back"
+    undo(library, frame.id)
+    new_sweep(library, frame.id, [Stroke(points=((50.0, 50.0),), size=6)], "New")
+    assert [each.sweep.name for each in desk(library, frame.id).sweeps] == ["Left rod", "Sweep 2", "New"]
+    for _ in range(2):
+        undo(library, frame.id)
+    assert not np.array_equal(delivered(library, frame.id), before), "without its pick"
+    assert not check(library).lost
+    library.close()
+
+
+def test_a_migration_that_is_interrupted_leaves_it_as_it_was(old: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    folder = old / "library"
+    was = version_of(folder)
+    if was == KEPT[-1].stem:
+        pytest.skip("nothing is migrated")
+    upgrade = command.upgrade
+
+    def interrupted(*given: object) -> None:
+        upgrade(*given)  # type: ignore[arg-type]
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as broken:
+        broken.setattr(command, "upgrade", interrupted)
+        with pytest.raises(KeyboardInterrupt):
+            Library(folder)
+    assert version_of(folder) == was
+    library = Library(folder)
+    assert len(desk(library, shoots(library)[0][1][1].id).sweeps) == 2
+    library.close()
+
+
+def test_a_library_of_a_newer_version_is_refused_in_a_sentence(library: Library) -> None:
+    library.close()
+    with sqlite3.connect(library.folder / "library.db") as db:
+        db.execute("update alembic_version set version_num = '0999'")
+    with pytest.raises(LibraryTrouble, match=r"newer version of Keen Sweep \(0999\)"):
+        Library(library.folder)
+    assert version_of(library.folder) == "0999"
