@@ -17,6 +17,8 @@ from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.photo.channels import as_deep
 from keen_sweep.core.photo.picture import Pixels
 
+DAMAGED = "A stored take is damaged and cannot be shown."
+
 
 @dataclass(frozen=True)
 class PartReport:
@@ -117,7 +119,7 @@ def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
     try:
         with np.load(io.BytesIO(data), allow_pickle=False) as archive:
             facts = json.loads(archive["facts"].tobytes())
-            return Patch(
+            patch = Patch(
                 box=Box(**facts["box"]),
                 pixels=archive["pixels"],
                 alpha=archive["alpha"],
@@ -129,5 +131,9 @@ def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
                 parts=tuple(PartReport(**{**part, "box": Box(**part["box"])}) for part in facts["parts"]),
                 parameters=facts["parameters"],
             )
-    except (ValueError, KeyError, OSError, zipfile.BadZipFile) as error:
-        raise LibraryTrouble("A stored take is damaged and cannot be shown.") from error
+    except Exception as error:  # archives, packing, arrays and JSON have each their own for damaged data
+        raise LibraryTrouble(DAMAGED) from error
+    size = patch.box.height, patch.box.width
+    if patch.pixels.shape != (*size, 3) or patch.alpha.shape != size or patch.pixels.dtype not in (np.uint8, np.uint16):
+        raise LibraryTrouble(DAMAGED)
+    return patch
