@@ -6,7 +6,7 @@ NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/n
 CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo setup test check chromium exiftool client clean soak
+.PHONY: demo setup test check chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -77,6 +77,23 @@ src/keen_sweep/web/index.html: web/node_modules/ready $(WEB)
 	$(BIN)/keen-sweep warm 2>/dev/null || { find src -name '*.nb[ic]' -delete; $(BIN)/keen-sweep warm; }
 	@touch $@
 
-# The server killed two hundred times; a short run of it is among the tests.
+# The server killed two hundred times, fifty clients for ten minutes; a short run of it is among the tests.
 soak: .venv/kernels src/keen_sweep/web/index.html
-	KEEN_SWEEP_KILLS=200 $(BIN)/python -m pytest -q tests/faults
+	KEEN_SWEEP_KILLS=200 KEEN_SWEEP_CROWD_SECONDS=600 $(BIN)/python -m pytest -q --timeout=0 tests/faults
+
+# Some twenty thousand requests and as many damaged files.
+flood: .venv/kernels
+	KEEN_SWEEP_FLOOD=220 $(BIN)/python -m pytest -q --timeout=0 tests/floods/test_requests.py
+	KEEN_SWEEP_FLOOD=2000 $(BIN)/python -m pytest -q --timeout=0 tests/floods/test_parsers.py
+
+# Files that are led by what code they reach, ten minutes for each kind.
+fuzz: .venv/ready
+	$(BIN)/pip install --quiet --disable-pip-version-check "atheris==3.0.0"
+	for what in "pictures" "packets" "masks" "areas" "patches" "drawings" "stacks"; do \
+	  $(BIN)/python fuzz/parsers.py "$$what" -max_total_time=600 || exit 1; done
+
+# Known holes in what is built on: needs a network that reaches the advisories.
+audit: .venv/ready web/node_modules/ready
+	$(BIN)/pip install --quiet --disable-pip-version-check pip-audit
+	$(BIN)/pip-audit --requirement requirements.lock --require-hashes --disable-pip
+	cd web && $(NPM) audit
