@@ -11,7 +11,7 @@ from PIL import Image
 from keen_sweep.cli import COMMANDS
 from tests.shell import keen_sweep
 
-BENCHES = ("cling", "cluster", "curve", "deliver", "models", "review", "scouts", "series", "touch")
+BENCHES = ("cling", "cluster", "curve", "deliver", "library", "models", "review", "scouts", "series", "touch")
 
 
 def loaded(command: str) -> set[str]:

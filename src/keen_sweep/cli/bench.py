@@ -134,3 +134,15 @@ def deliver(
     from keen_sweep.bench.deliver import run_deliver
 
     _write(out, "deliver.md", lambda tell: run_deliver(tell, times))
+
+
+@bench.command()
+def library(
+    out: Out,
+    frames: Annotated[int, typer.Option(min=1)] = 500,
+    revisions: Annotated[int, typer.Option(min=1)] = 20_000,
+) -> None:
+    """A library that was worked in for long: opening and checking it (docs/trust.md)."""
+    from keen_sweep.bench.library import run_library
+
+    _write(out, "library.md", lambda tell: run_library(tell, frames, revisions))
