@@ -111,14 +111,14 @@ def test_takes_are_mixed_by_a_brush(desk: Page) -> None:
     expect(page.get_by_role("button", name="Mix")).to_have_attribute("aria-pressed", "true")
     # Compared with as shot: the brush brings the rod back at its left end.
     stroke(page, SIZE, (395, 20), (440, 28))
-    expect(page.get_by_role("button", name="Take 4 ✓ pick")).to_be_visible()
+    expect(page.get_by_role("button", name="✓ Take 4")).to_be_visible()
     until_dark(page, 420, 24, True)
     until_dark(page, 580, 56, False)
     assert page.get_by_test_id("sweep-2").count() == 0
     # The next stroke goes on from there, and undo takes it back.
     stroke(page, SIZE, (560, 52), (600, 60))
-    expect(page.get_by_role("button", name="Take 5 ✓ pick")).to_be_visible()
+    expect(page.get_by_role("button", name="✓ Take 5")).to_be_visible()
     until_dark(page, 580, 56, True)
     until_dark(page, 420, 24, True)
     page.keyboard.press("Control+z")
-    expect(page.get_by_role("button", name="Take 4 ✓ pick")).to_be_visible()
+    expect(page.get_by_role("button", name="✓ Take 4")).to_be_visible()

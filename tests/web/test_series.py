@@ -174,7 +174,7 @@ def test_true_pixels_come_first_and_are_picked(series: Page) -> None:
     expect(tray).to_contain_text("best")
     page.keyboard.press("Enter")
     state(page, 1, "kept")
-    expect(page.get_by_role("button", name="Take 1 ✓ pick")).to_be_visible()
+    expect(page.get_by_role("button", name="✓ Take 1")).to_be_visible()
 
 
 def test_a_shoot_of_one_has_no_strip_and_borrows_nothing(desk: Page) -> None:

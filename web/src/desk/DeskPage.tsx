@@ -1,9 +1,10 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Text, useMediaQuery } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { showDesk, useDesk, useScouts, useSeries } from "../api/queries";
 import { Act } from "../theme/controls";
+import { SMALL } from "../theme/small";
 import { GuideBar } from "./bars/GuideBar";
 import { MarkingBar } from "./bars/MarkingBar";
 import { OfferBar } from "./bars/OfferBar";
@@ -92,6 +93,8 @@ export function DeskPage() {
   }, [frame, actions]);
 
   useAddress(desk.data, viewer);
+  // In a small window the bar has the room below the job sheet as well, so that it keeps to one row.
+  const [narrow] = useMediaQuery([SMALL], { ssr: false });
 
   // What takes long is told where the window cannot be seen, too.
   const busy = desk.data?.sweeps.filter(isBusy) ?? [];
@@ -126,6 +129,8 @@ export function DeskPage() {
     );
   }
   if (!room) return <Box h="100%" bg="#757575" />;
+  const bar =
+    folded || offer || onWall ? null : isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />;
   return (
     <TheRoom value={room}>
       <Flex direction="column" h="100vh" overflow="hidden">
@@ -143,9 +148,10 @@ export function DeskPage() {
             <StepBar desk={room.desk} />
             {!folded && !onWall && <GuideBar desk={room.desk} />}
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
-            {!folded && !offer && !onWall && (isTouch(tool) ? <TouchBar /> : <MarkingBar desk={room.desk} />)}
+            {!narrow && bar}
           </Flex>
         </Flex>
+        {narrow && bar}
         {strip !== null && !folded && <Strip />}
         {!folded && strip === null && !onWall && (
           <TraySide desk={room.desk} actions={actions} viewer={viewer} />

@@ -30,12 +30,16 @@ export function SheetSide(props: Props) {
   );
 }
 
+/** Of the takes, px: three rows of buttons. */
+const LEAST_TRAY = 108;
+
 /** The takes under the picture, with the edge that makes them larger or folds them away. */
 export function TraySide(props: Props) {
   const { trayTall, trayFolded, set } = useStateOf("trayTall", "trayFolded", "set");
   const sweep = chosen(props.desk, useStateOf("selected").selected);
   if (!sweep?.takes.length && !(sweep && isBusy(sweep))) return <TakesTray {...props} />;
-  const own = Math.round(Math.min(250, Math.max(112, window.innerHeight * 0.155)));
+  const high = window.innerHeight;
+  const own = Math.round(Math.min(250, Math.max(LEAST_TRAY, Math.min(0.155 * high, 0.24 * high - 68))));
   return (
     <>
       <Divider
@@ -43,7 +47,7 @@ export function TraySide(props: Props) {
         of="takes-tray"
         side="bottom"
         value={trayTall || own}
-        least={112}
+        least={LEAST_TRAY}
         most={480}
         folded={trayFolded}
         onChange={(tall) => set({ trayTall: tall })}

@@ -1,4 +1,7 @@
 import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
+import { SMALL } from "./small";
+
+const AT_SMALL = `@media ${SMALL}`;
 
 /** What colours are when the surround is dark; important, for tokens come in a later layer than what is global. */
 const dark = Object.fromEntries(
@@ -32,6 +35,12 @@ const config = defineConfig({
       },
     },
     "*:focus-visible": { outline: "2px solid", outlineColor: "ink", outlineOffset: "2px" },
+    // In a small window controls move closer, so that bars keep to one row and the picture keeps its room.
+    "header, [role=toolbar]": { [AT_SMALL]: { columnGap: "4px !important", minH: "40px !important" } },
+    "header button, [role=toolbar] button": {
+      [AT_SMALL]: { px: "6px !important", fontSize: "13px !important" },
+    },
+    "header kbd, [role=toolbar] kbd": { [AT_SMALL]: { display: "none" } },
     // Round a dark picture everything is dark: the same names, other values.
     "html[data-surround=dark]": { colorScheme: "dark", ...dark },
   },

@@ -92,8 +92,7 @@ function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
           />
         </Box>
         <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
-          {label}
-          {picked ? " ✓ pick" : ""}
+          {picked ? `✓ ${label}` : label}
         </Text>
       </button>
       {/* Beside the pick there is no room for it; the tooltip tells. */}

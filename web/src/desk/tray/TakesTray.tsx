@@ -63,7 +63,7 @@ function hint(desk: Desk): string {
 }
 
 /** How tall the tray is until somebody says otherwise. */
-export const TALL = "clamp(112px, 15.5vh, 250px)";
+export const TALL = "clamp(108px, min(15.5vh, 24vh - 68px), 250px)";
 
 function Tray({ thin, children }: { thin?: boolean; children: ReactNode }) {
   const { trayTall: tall } = useStateOf("trayTall");
