@@ -6,6 +6,7 @@ import { lazy, StrictMode, Suspense, useEffect } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { useEvents } from "./api/events";
+import { showDesk } from "./api/queries";
 import { type DeskState, useDeskState } from "./desk/state/state";
 import { NowherePage } from "./NowherePage";
 import { ShootsPage } from "./shoots/ShootsPage";
@@ -32,6 +33,12 @@ const queries = new QueryClient({
 
 // A page comes when it is gone to; the desk is fetched as soon as the shoots are there.
 const desk = () => import("./desk/DeskPage");
+// Whoever comes to the desk at once need not wait for one thing after another.
+const asked = /^\/frames\/(\d+)\/?$/.exec(window.location.pathname)?.[1];
+if (asked) {
+  void desk();
+  void queries.prefetchQuery(showDesk(Number(asked)));
+}
 const DeskPage = lazy(() => desk().then((it) => ({ default: it.DeskPage })));
 const DeliverPage = lazy(() => import("./deliver/DeliverPage").then((it) => ({ default: it.DeliverPage })));
 const LedgerPage = lazy(() => import("./deliver/LedgerPage").then((it) => ({ default: it.LedgerPage })));

@@ -115,11 +115,16 @@ def make_app(
         return problems.problem(404, "not-found", "Not there", f"There is nothing at /api/{rest}.")
 
     if (WEB / "assets").is_dir():
+        desks = (WEB / "assets").glob("DeskPage-*.js")
+        ahead = ", ".join(f"</assets/{each.name}>; rel=modulepreload" for each in desks)
         app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
 
         @app.get("/{page:path}", include_in_schema=False)
         def page(page: str) -> FileResponse:
-            """Every other address is a place in the one page."""
-            return FileResponse(WEB / "index.html", headers={"Cache-Control": "no-cache"})
+            """Every other address is a place in the one page; what the desk needs comes along with it."""
+            headers = {"Cache-Control": "no-cache"}
+            if page.startswith("frames/"):
+                headers["Link"] = ahead
+            return FileResponse(WEB / "index.html", headers=headers)
 
     return app
