@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.bench.scribbles import Thing, hull_of, outline_round, scribble_over, things
+from keen_sweep.bench.scribbles import Thing, box_round, hull_of, outline_round, scribble_over, things
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.likely import How
@@ -22,11 +22,14 @@ TRIES = 2
 
 @dataclass(frozen=True)
 class Found:
-    """Likeness to the truth (intersection over union) of cling, GrabCut alone and the hull; seconds of cling."""
+    """Likeness to the truth (intersection over union) of cling, GrabCut alone and the hull; seconds of cling.
+
+    mark: what it was found from.
+    """
 
     thing: str
     kind: str
-    how: How
+    mark: str
     cling: float
     grabcut: float
     hull: float
@@ -34,22 +37,25 @@ class Found:
 
 
 def run_cling(tell: Callable[[str], None]) -> list[Found]:
-    """Two scribbles over every thing and two outlines round it."""
-    out = []
+    """Two scribbles over every thing, two outlines round it, and two boxes as a detector gives them."""
+    out: list[Found] = []
     for number, thing in enumerate(things()):
         random = np.random.default_rng(number)
         for _ in range(TRIES):
-            marks: tuple[tuple[How, Shape], ...] = (
-                ("scribble", scribble_over(thing.truth, random)),
-                ("outline", outline_round(thing.truth, random)),
-            )
-            for how, shape in marks:
-                out.append(_one(thing, how, shape))
-        tell(f"{thing.name}: {out[-2].cling:.2f} from a scribble, {out[-1].cling:.2f} from an outline")
+            marks: dict[str, tuple[How, Shape]] = {
+                "scribble": ("scribble", scribble_over(thing.truth, random)),
+                "outline": ("outline", outline_round(thing.truth, random)),
+                # By chance of its own, so that the others are what they were.
+                "box": ("outline", box_round(thing.truth, np.random.default_rng((number, len(out))))),
+            }
+            for mark, (how, shape) in marks.items():
+                out.append(_one(thing, mark, how, shape))
+        scribble, outline, box = (each.cling for each in out[-3:])
+        tell(f"{thing.name}: {scribble:.2f} from a scribble, {outline:.2f} from an outline, {box:.2f} from a box")
     return out
 
 
-def _one(thing: Thing, how: How, shape: Shape) -> Found:
+def _one(thing: Thing, mark: str, how: How, shape: Shape) -> Found:
     picture = whole(thing.picture)
     near = mask_of([shape], picture).full(picture.width, picture.height) > 0
     started = time.perf_counter()
@@ -57,7 +63,7 @@ def _one(thing: Thing, how: How, shape: Shape) -> Found:
     seconds = time.perf_counter() - started
     others = grabcut(thing.picture, near), hull_of(shape, picture)
     clung, alone, hull = (_iou(each, thing.truth) for each in (found, *others))
-    return Found(thing.name, thing.kind, how, clung, alone, hull, seconds)
+    return Found(thing.name, thing.kind, mark, clung, alone, hull, seconds)
 
 
 def grabcut(picture: NDArray[np.uint8], near: Bools) -> Bools:
@@ -90,14 +96,14 @@ def table(found: list[Found]) -> str:
         "| from a | kind | things | cling | 20th percentile | GrabCut alone | hull | below its hull | seconds |",
         "|---|---|---|---|---|---|---|---|---|",
     ]
-    for how in ("scribble", "outline"):
-        mine = [each for each in found if each.how == how]
+    for mark in dict.fromkeys(each.mark for each in found):
+        mine = [each for each in found if each.mark == mark]
         for kind in [*dict.fromkeys(each.kind for each in mine), "all"]:
             some = [each for each in mine if kind in (each.kind, "all")]
             values = np.array([each.cling for each in some])
             below = sum(each.cling < each.hull for each in some)
             lines.append(
-                f"| {how} | {kind} | {len(some)} | {values.mean():.2f} | {np.percentile(values, 20):.2f} "
+                f"| {mark} | {kind} | {len(some)} | {values.mean():.2f} | {np.percentile(values, 20):.2f} "
                 f"| {np.mean([e.grabcut for e in some]):.2f} | {np.mean([e.hull for e in some]):.2f} | {below} "
                 f"| {np.mean([e.seconds for e in some]):.2f} |"
             )
