@@ -14,7 +14,7 @@ type Props = { desk: Desk; sweep: Sweep; actions: Actions; viewer: PictureViewer
 
 /** What the program finds wrong with the take that stands: a line a fault, the worst first, each with a way to mend it. */
 export function SecondLook({ desk, sweep, actions, viewer }: Props) {
-  const { viewed, snag: chosen, set } = useStateOf("viewed", "snag", "set");
+  const { viewed, snag: chosen, delivery, set } = useStateOf("viewed", "snag", "delivery", "set");
   const stands = standing(sweep, viewed);
   const take = sweep.takes.find((each) => each.id === stands);
   const faults = faultsOf(openSnags(sweep, stands));
@@ -22,6 +22,20 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
     set({ snag: worst.id });
     viewer?.visit(box);
   };
+  const isChosen = (fault: Fault) => fault.all.some((each) => each.id === chosen);
+  // What nobody will see is there for who asks, and not in the way.
+  const unseen = faults.filter((fault) => fades(fault.worst, desk.frame, delivery));
+  const seen = faults.filter((fault) => !unseen.includes(fault));
+  const line = (fault: Fault) => (
+    <FaultLine
+      key={fault.worst.id}
+      desk={desk}
+      sweep={sweep}
+      fault={fault}
+      chosen={isChosen(fault)}
+      visit={() => visit(fault)}
+    />
+  );
   return (
     <Box
       as="section"
@@ -57,17 +71,20 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
         )}
       </Flex>
       <Box as="ol" listStyleType="none">
-        {faults.map((fault) => (
-          <FaultLine
-            key={fault.worst.id}
-            desk={desk}
-            sweep={sweep}
-            fault={fault}
-            chosen={fault.all.some((each) => each.id === chosen)}
-            visit={() => visit(fault)}
-          />
-        ))}
+        {seen.map(line)}
       </Box>
+      {unseen.length > 0 && (
+        <details open={unseen.some(isChosen) || undefined}>
+          <summary>
+            <Text as="span" fontSize="13px" color="soft">
+              {unseen.length} {seen.length ? "more " : ""}not seen at delivery size
+            </Text>
+          </summary>
+          <Box as="ol" listStyleType="none">
+            {unseen.map(line)}
+          </Box>
+        </details>
+      )}
       {faults.length === 0 && (
         <Text fontSize="13px" color="soft">
           {!take ? "The picture as shot." : take.reviewed ? "No snags found." : "Not looked at yet."}
