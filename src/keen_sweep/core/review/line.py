@@ -18,7 +18,7 @@ LONG, STRONG, NEAR = 24.0, 9.0, 9.0
 # where they are broken.
 AHEAD, ASIDE, LEFT = 14.0, 2, 0.45
 # How much of its contrast it has right before the border; and how much more it stands out than what ends elsewhere.
-CLOSE, DROP, UNUSUAL, MANY = 0.75, 0.5, 1.15, 1.5
+CLOSE, DROP, UNUSUAL, MANY = 0.75, 0.5, 1.3, 1.5
 
 
 def broken_line(laid: Laid) -> list[Snag]:
