@@ -99,6 +99,8 @@ def page(browser: Browser, application: Application) -> Iterator[Page]:
     made.on("pageerror", lambda error: wrong.append(str(error)))
     # Nothing may be fetched from anywhere else.
     made.on("request", lambda request: None if request.url.startswith(ours) else wrong.append(request.url))
+    # Somebody always listens for file choosers: told to only when one is about to open, a busy browser opens its own.
+    made.on("filechooser", lambda _: None)
     made.goto(application.address)
     yield made
     context.close()
