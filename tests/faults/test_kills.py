@@ -28,7 +28,7 @@ from keen_sweep.studio.gathering.shoots import shoots
 from tests.faults.journey import picture
 from tests.web.conftest import Application
 
-KILLS = int(os.environ.get("KEEN_SWEEP_KILLS", "4"))
+KILLS = int(os.environ.get("KEEN_SWEEP_KILLS", "3"))
 # Where the mark of edit k lies, so that each can be told from all others.
 MARKS = 30
 

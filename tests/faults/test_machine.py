@@ -1,4 +1,4 @@
-"""What else goes wrong with a machine: no file handles, no memory, two servers, a clock that jumps."""
+"""What else goes wrong with a machine: no file handles, no memory, two servers, a crowd, a clock that jumps."""
 
 import resource
 import signal
@@ -22,6 +22,7 @@ from keen_sweep.studio.gathering.gone import bring_back, forget_old, gone
 from keen_sweep.studio.history import redo, undo
 from keen_sweep.studio.marking.draw import new_sweep
 from tests.faults.conftest import look_whole
+from tests.faults.crowd import crowd
 from tests.faults.journey import Journey, noise, until
 from tests.shell import keen_sweep
 from tests.studio.conftest import frame, photo_file
@@ -51,6 +52,10 @@ def test_a_second_server_for_the_same_library_is_turned_away(served: Application
     assert refused.returncode == 2
     assert "already open" in refused.stderr
     assert journey.work() == before
+
+
+def test_fifty_windows_at_once_lose_nothing(served: Application, journey: Journey) -> None:
+    crowd(served, journey)
 
 
 def test_without_file_handles_it_says_so_and_recovers(served: Application, journey: Journey) -> None:

@@ -25,7 +25,7 @@ from keen_sweep.store.library import Library
 from tests.api.conftest import NoQueue
 from tests.faults.journey import picture
 
-EACH = int(os.environ.get("KEEN_SWEEP_FLOOD", "6"))
+EACH = int(os.environ.get("KEEN_SWEEP_FLOOD", "4"))
 # Streams end with whoever listens, not by themselves.
 LEFT_OUT = {"/api/events"}
 # Faults that are the machine's or a service's, in words: none is a fault of the server's.
