@@ -94,7 +94,7 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
         dropped(event.dataTransfer.items).then(take);
       }}
     >
-      <Flex align="baseline" gap="3" mb="10px">
+      <Flex align="baseline" gap="4px 12px" mb="10px" wrap="wrap" whiteSpace="nowrap">
         <ShootName shoot={shoot} />
         <Text color="soft">
           {shoot.frames.length === 1 ? "1 picture" : `${shoot.frames.length} pictures`}
@@ -108,7 +108,9 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
         >
           {shoot.watched ? "Watching a folder" : "Watch a folder…"}
         </Act>
-        <Text color="soft">{over ? "Let go to add them" : "Drop pictures or folders here, or"}</Text>
+        <Text color="soft" display={over ? "block" : { base: "none", xl: "block" }}>
+          {over ? "Let go to add them" : "Drop pictures or folders here, or"}
+        </Text>
         <Act onClick={() => chooser.current?.click()}>Choose files</Act>
         <input
           ref={chooser}

@@ -1,3 +1,2 @@
-/** Windows so narrow, px, or narrower are small: controls move closer there. */
-export const SMALLER = 1150;
-export const SMALL = `(max-width: ${SMALLER}px)`;
+/** Windows in which controls move closer. */
+export const SMALL = "(max-width: 1150px)";

@@ -36,11 +36,13 @@ const config = defineConfig({
     },
     "*:focus-visible": { outline: "2px solid", outlineColor: "ink", outlineOffset: "2px" },
     // In a small window controls move closer, so that bars keep to one row and the picture keeps its room.
-    "header, [role=toolbar]": { [AT_SMALL]: { columnGap: "4px !important", minH: "40px !important" } },
-    "header button, [role=toolbar] button": {
+    "header[data-tight], [role=toolbar]": {
+      [AT_SMALL]: { columnGap: "4px !important", minH: "40px !important" },
+    },
+    "header[data-tight] button, [role=toolbar] button": {
       [AT_SMALL]: { px: "6px !important", fontSize: "13px !important" },
     },
-    "header kbd, [role=toolbar] kbd": { [AT_SMALL]: { display: "none" } },
+    "header[data-tight] kbd, [role=toolbar] kbd": { [AT_SMALL]: { display: "none" } },
     // Round a dark picture everything is dark: the same names, other values.
     "html[data-surround=dark]": { colorScheme: "dark", ...dark },
   },

@@ -70,6 +70,7 @@ export function TopBar({ desk, viewer, go }: Props) {
   return (
     <Flex
       as="header"
+      data-tight
       align="center"
       gap="4px 8px"
       wrap="wrap"

@@ -1,7 +1,6 @@
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import type { Drawable, Grain, HowToFill, Quote, SecondThoughts, TouchBrush } from "../../api/client";
-import { SMALLER } from "../../theme/small";
 import type { MaskLook } from "../canvas/hatch";
 import type { Laid, SourceSet } from "../canvas/touching";
 import type { Step } from "../reading/guide";
@@ -208,7 +207,7 @@ export const useDeskState = create<DeskState>((set) => ({
   maskAlone: false,
   look: kept<MaskLook>("look", { colour: "#f2a71b", strength: 0.85, pattern: "hatch" }),
   folded: false,
-  sheetWide: kept<number>("sheetWide", globalThis.innerWidth <= SMALLER ? 200 : 216),
+  sheetWide: kept<number>("sheetWide", 216),
   trayTall: kept<number>("trayTall", 0),
   sheetFolded: kept<boolean>("sheetFolded", false),
   trayFolded: kept<boolean>("trayFolded", false),
