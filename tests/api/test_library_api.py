@@ -24,7 +24,7 @@ def test_health_says_what_it_runs_on_and_how_busy_it_is(client: TestClient, libr
     told = client.get("/api/health")
     assert told.status_code == 200
     body = told.json()
-    assert (body["ready"], body["why"]) == (True, "")
+    assert (body["ready"], body["detail"]) == (True, "")
     assert body["schema_revision"] == library.revision > "0008"
     assert body["queue"]["waiting"] == 0
     assert body["versions"]["sqlite"]
@@ -37,7 +37,7 @@ def test_a_library_that_is_away_is_not_ready_and_says_why(client: TestClient, li
     told = client.get("/api/health")
     aside.rename(library.folder)
     assert told.status_code == 503
-    assert "not there" in told.json()["why"]
+    assert "not there" in told.json()["detail"]
     assert client.get("/api/health").status_code == 200
 
 

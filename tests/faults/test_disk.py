@@ -87,7 +87,7 @@ def test_a_share_that_is_away_is_not_taken_for_an_empty_library(served: Applicat
     refused(STEPS["upload"](journey), "No such file")
     health = journey.client.get("/api/health")
     assert health.status_code == 503
-    assert "not there" in health.json()["why"]
+    assert "not there" in health.json()["detail"]
     assert left_in(served.library) == [], "nothing is begun anew"
     served.library.rmdir()
     aside.rename(served.library)

@@ -10,8 +10,9 @@ from keen_sweep.core.errors import BadRequest, LibraryTrouble
 from keen_sweep.core.mask.shape import Shape
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.backup import backup
-from keen_sweep.store.check import check, drop_views, repair
+from keen_sweep.store.check import check, repair
 from keen_sweep.store.library import Library
+from keen_sweep.store.room import drop_views
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.desk import desk
 from keen_sweep.studio.history import undo

@@ -51,21 +51,24 @@ def install(app: FastAPI) -> None:
         """A number that no database has room for (SQLite's integers have 64 bits) is nobody's."""
         return problem(404, "not-found", "Not there", "There is nothing with such a number.")
 
+    @app.exception_handler(Exception)
+    def unexpected(_request: Request, error: Exception) -> JSONResponse:
+        trouble("unexpected", error)
+        detail = f"Something failed in a way that should not happen ({type(error).__name__})."
+        return problem(500, "unexpected", "Something went wrong", detail)
+
     @app.exception_handler(OSError)
     @app.exception_handler(OperationalError)
-    def machine(_request: Request, error: OSError | OperationalError) -> JSONResponse:
+    def machine(request: Request, error: OSError | OperationalError) -> JSONResponse:
         """A full disk, a share that is away, no file handles left, wherever it was noticed."""
+        if isinstance(error, OSError) and error.errno is None:
+            # A family of its own: what waited too long is one too, and no fault of the machine.
+            return unexpected(request, error)
         trouble("machine", error)
-        why = str(error.orig) if isinstance(error, OperationalError) else error.strerror or type(error).__name__
+        why = str(error.orig) if isinstance(error, OperationalError) else error.strerror
         raised = errors.LibraryTrouble
         return problem(raised.status, raised.kind, raised.title, f"The library cannot be used now: {why}.")
 
     @app.exception_handler(HTTPException)
     def http(_request: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, "http", "The request failed", str(error.detail))
-
-    @app.exception_handler(Exception)
-    def unexpected(_request: Request, error: Exception) -> JSONResponse:
-        trouble("unexpected", error)
-        detail = f"Something failed in a way that should not happen ({type(error).__name__})."
-        return problem(500, "unexpected", "Something went wrong", detail)

@@ -38,8 +38,8 @@ def check(
 ) -> None:
     """Check a library: its database, every file by its content, and what lies about. Ends with 1 if it is not whole."""
     from keen_sweep.store.check import check as look
-    from keen_sweep.store.check import drop_views as drop
     from keen_sweep.store.check import repair as mend
+    from keen_sweep.store.room import drop_views as drop
 
     opened = _opened(library)
     try:

@@ -8,14 +8,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from sqlalchemy import text
-
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.photo.write import PART
 from keen_sweep.store.files import HEX_DIGITS, content_hash
 from keen_sweep.store.library import Library
+from keen_sweep.store.rows import NAME, rows_of
 
-NAME = re.compile(r"[0-9a-f]{64}")
 # A file of ours inside a document; hashes of models are not files of the library.
 REFERS = re.compile(r'"(?:file|stroke|patch|original)": ?"([0-9a-f]{64})"')
 # Where files go whose content is not what their name says.
@@ -100,28 +98,17 @@ def repair(library: Library, report: Report) -> None:
         raise LibraryTrouble(f"The library cannot be repaired: {error.strerror or error}.") from error
 
 
-def drop_views(library: Library) -> int:
-    """Give back the room of what can be made again, pyramids and alignments; how many bytes that was."""
-    size = sum(each.stat().st_size for each in library.views.rglob("*") if each.is_file())
-    for each in library.views.iterdir():
-        shutil.rmtree(each)
-    return size
-
-
 def _references(library: Library) -> tuple[set[str], dict[str, str]]:
     """Every hash that is mentioned anywhere in the database; and those that have to be there, with who needs them."""
     named: set[str] = set()
     needed: dict[str, str] = {}
-    with library.engine.connect() as connection:
-        tables = [row[0] for row in connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE type = 'table'")]
-        for table in tables:
-            for row in connection.execute(text(f'SELECT * FROM "{table}"')).mappings():
-                for column, value in row.items():
-                    if not isinstance(value, str) or len(value) < HEX_DIGITS:
-                        continue
-                    named.update(NAME.findall(value))
-                    if NAME.fullmatch(value) and column in ("original", "patch"):
-                        needed.setdefault(value, f"{table} {row.get('id')}")
-                    for found in REFERS.findall(value):
-                        needed.setdefault(found, f"{table} {row.get('id')}")
+    for table, row in rows_of(library):
+        for column, value in row.items():
+            if not isinstance(value, str) or len(value) < HEX_DIGITS:
+                continue
+            named.update(NAME.findall(value))
+            if NAME.fullmatch(value) and column in ("original", "patch"):
+                needed.setdefault(value, f"{table} {row.get('id')}")
+            for found in REFERS.findall(value):
+                needed.setdefault(found, f"{table} {row.get('id')}")
     return named, needed

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import re
 import shutil
 from dataclasses import dataclass
 from pathlib import Path
 
-from sqlalchemy import text
-
+from keen_sweep.core.photo.write import PART
 from keen_sweep.store.files import Files
 from keen_sweep.store.library import Library
-
-NAMES = re.compile(r"[0-9a-f]{64}")
+from keen_sweep.store.rows import NAME, rows_of
 
 
 @dataclass(frozen=True)
@@ -27,23 +24,19 @@ class Room:
 
 def room_of_shoots(library: Library) -> dict[int, Room]:
     """The room of every shoot that is there."""
-    originals: dict[int, set[str]] = {}
-    made: dict[int, set[str]] = {}
     with library.engine.connect() as connection:
-        for (shoot,) in connection.exec_driver_sql("SELECT id FROM shoot WHERE gone_at IS NULL"):
-            originals[shoot], made[shoot] = set(), set()
+        there = [row[0] for row in connection.exec_driver_sql("SELECT id FROM shoot WHERE gone_at IS NULL")]
         shoots = dict(tuple(row) for row in connection.exec_driver_sql("SELECT id, shoot_id FROM frame"))
-        tables = [row[0] for row in connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE type = 'table'")]
-        for table in tables:
-            for row in connection.execute(text(f'SELECT * FROM "{table}"')).mappings():
-                shoot = shoots.get(row["id"] if table == "frame" else row.get("frame_id"))
-                if shoot not in made:
-                    continue
-                if table == "frame":
-                    originals[shoot].add(row["original"])
-                made[shoot].update(
-                    name for value in row.values() if isinstance(value, str) for name in NAMES.findall(value)
-                )
+    originals: dict[int, set[str]] = {shoot: set() for shoot in there}
+    made: dict[int, set[str]] = {shoot: set() for shoot in there}
+    for table, row in rows_of(library):
+        shoot = shoots.get(row["id"] if table == "frame" else row.get("frame_id"))
+        if shoot not in made:
+            continue
+        if table == "frame":
+            originals[shoot].add(row["original"])
+        for value in row.values():
+            made[shoot].update(NAME.findall(value) if isinstance(value, str) else ())
     return {
         shoot: Room(
             originals=_files(library.files, names),
@@ -63,6 +56,18 @@ def size_of(folder: Path) -> int:
         except OSError:
             continue
     return total
+
+
+def drop_views(library: Library) -> int:
+    """Give back the room of what can be made again, pyramids and alignments; how many bytes that was. What is being
+    made just now is left."""
+    size = 0
+    for each in library.views.iterdir():
+        if PART in each.name:
+            continue
+        size += size_of(each)
+        shutil.rmtree(each, ignore_errors=True)
+    return size
 
 
 def free_room(library: Library) -> int:

@@ -24,6 +24,7 @@ from keen_sweep.core.photo.packet import packet_of
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.photo.write import PART
 from keen_sweep.document.mark import drawing_from_bytes
 from keen_sweep.store.library import Library
 
@@ -101,7 +102,7 @@ class Originals:
     def keep(self, original: str, picture: Picture) -> None:
         """Save the pyramid of a picture that was just read."""
         folder = self._views / original
-        part = folder.with_suffix(f".part-{os.getpid()}-{threading.get_ident()}")
+        part = folder.with_suffix(f"{PART}{os.getpid()}-{threading.get_ident()}")
         try:
             Pyramid.of(picture.pixels).save(part)
             (part / "profile.icc").write_bytes(picture.metadata.icc or b"")
@@ -114,15 +115,15 @@ class Originals:
     @cachedmethod(lambda self: self._pyramids, lambda _, name: name, condition=lambda self: self._pyramids_turn)
     def _opened(self, original: str) -> tuple[Pyramid, bytes | None]:
         folder = self._views / original
-        pyramid = Pyramid.open(folder)
-        if pyramid is None:
+        saved = _saved(folder)
+        if saved is None:
             shutil.rmtree(folder, ignore_errors=True)
             self.keep(original, read_picture(self._files.path(original)))
-            pyramid = Pyramid.open(folder)
+            saved = _saved(folder)
             self._make_room(keep=folder)
-        if pyramid is None:
+        if saved is None:
             raise LibraryTrouble("The views of this picture cannot be written to the library.")
-        return pyramid, (folder / "profile.icc").read_bytes() or None
+        return saved
 
     def _make_room(self, keep: Path) -> None:
         with self._room:
@@ -135,7 +136,7 @@ class Originals:
                 if total <= VIEWS_KEPT:
                     return
                 # A folder without its index is still being written.
-                if folder.name not in in_use and ".part-" not in folder.name:
+                if folder.name not in in_use and PART not in folder.name:
                     shutil.rmtree(folder, ignore_errors=True)
                     total -= sizes[folder]
 
@@ -150,6 +151,15 @@ def originals_of(library: Library) -> Originals:
         if library not in _OF_LIBRARY:
             _OF_LIBRARY[library] = Originals(library)
         return _OF_LIBRARY[library]
+
+
+def _saved(folder: Path) -> tuple[Pyramid, bytes | None] | None:
+    """A pyramid with the profile of its picture; None when they are not all there: views may go at any time."""
+    pyramid = Pyramid.open(folder)
+    try:
+        return None if pyramid is None else (pyramid, (folder / "profile.icc").read_bytes() or None)
+    except OSError:
+        return None
 
 
 def _bytes(patch: Patch) -> int:

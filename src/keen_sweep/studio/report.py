@@ -18,6 +18,7 @@ from keen_sweep.settings import Settings
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import log_files
 from keen_sweep.store.room import free_room
+from keen_sweep.store.rows import tables_of
 from keen_sweep.store.tables import Run
 
 # Of what is built on, those whose version explains most.
@@ -74,8 +75,10 @@ def _about(library: Library, in_the_way: str) -> dict[str, object]:
 
 def _tables(library: Library) -> dict[str, int]:
     with library.engine.connect() as connection:
-        names = [row[0] for row in connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE type = 'table'")]
-        return {name: connection.exec_driver_sql(f'SELECT count(*) FROM "{name}"').scalar_one() for name in names}
+        return {
+            name: connection.exec_driver_sql(f'SELECT count(*) FROM "{name}"').scalar_one()
+            for name in tables_of(library)
+        }
 
 
 def _runs(library: Library) -> list[dict[str, object]]:

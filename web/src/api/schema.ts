@@ -2127,7 +2127,7 @@ export interface components {
         };
         /**
          * Health
-         * @description Whether the application can be worked with; why: what is in the way. free: bytes left where the library is;
+         * @description Whether the application can be worked with; detail: what is in the way. free: bytes left where the library is;
          *     up: seconds since it began; versions: of what it is built on; schema_revision: of the library's database.
          */
         Health: {
@@ -2144,10 +2144,10 @@ export interface components {
             /** Ready */
             ready: boolean;
             /**
-             * Why
+             * Detail
              * @default
              */
-            why: string;
+            detail: string;
             /** Up */
             up: number;
             /** Free */

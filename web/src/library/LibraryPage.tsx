@@ -23,14 +23,13 @@ export function LibraryPage() {
     onSettled: () => queries.invalidateQueries({ queryKey: roomKey }),
   });
   const told = room.data;
+  const wrong = health.error ?? room.error ?? drop.error;
   return (
     <Flex direction="column" minH="100%">
       <Masthead here="Library" />
       <Box as="main" px="22px" py="18px" maxW="920px" w="100%">
         <Heading size="md">Library</Heading>
-        {(room.error ?? health.error ?? drop.error) && (
-          <Problem text={(room.error ?? health.error ?? drop.error)?.message ?? ""} />
-        )}
+        {wrong && <Problem text={wrong.message} />}
         {told && (
           <>
             <Text color="soft" mt="4px" mb="14px">

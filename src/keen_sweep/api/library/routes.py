@@ -8,8 +8,7 @@ from keen_sweep import __version__
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, QueueOut, RoomOut
 from keen_sweep.core.scout.networks.weights import missing
-from keen_sweep.store.check import drop_views
-from keen_sweep.store.room import free_room, room_of_shoots, size_of
+from keen_sweep.store.room import drop_views, free_room, room_of_shoots, size_of
 from keen_sweep.studio.gathering.shoots import shoots
 from keen_sweep.studio.report import report_of, versions
 from keen_sweep.studio.running.house import House
@@ -21,18 +20,18 @@ router = APIRouter(tags=["library"])
 def health(library: TheLibrary, request: Request, response: Response) -> Health:
     """Whether the application can be worked with: 503 while it cannot."""
     house: House = request.app.state.house
-    why = house.in_the_way()
-    if why:
+    wrong = house.in_the_way()
+    if wrong:
         response.status_code = 503
     return Health(
         version=__version__,
         library=str(library.folder),
-        ready=not why,
-        why=why,
+        ready=not wrong,
+        detail=wrong,
         up=house.up,
-        free=free_room(library) if not why else 0,
+        free=free_room(library) if not wrong else 0,
         schema_revision=library.revision,
-        queue=QueueOut(**house.at_work() if not why else dict.fromkeys(QueueOut.model_fields, 0)),
+        queue=QueueOut(**house.at_work() if not wrong else dict.fromkeys(QueueOut.model_fields, 0)),
         networks=not missing(),
         versions=versions(),
     )

@@ -17,14 +17,14 @@ class QueueOut(BaseModel):
 
 
 class Health(BaseModel):
-    """Whether the application can be worked with; why: what is in the way. free: bytes left where the library is;
+    """Whether the application can be worked with; detail: what is in the way. free: bytes left where the library is;
     up: seconds since it began; versions: of what it is built on; schema_revision: of the library's database."""
 
     name: Literal["keen-sweep"] = "keen-sweep"
     version: str
     library: str
     ready: bool
-    why: str = ""
+    detail: str = ""
     up: float
     free: int
     schema_revision: str
