@@ -17,7 +17,8 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-from tests.web.conftest import QUIET, Application
+from tests.application import Application
+from tests.browser import chromium
 from tests.web.desk import PATIENCE
 
 SETTLED = 25.0
@@ -94,7 +95,7 @@ def main() -> None:
     time.sleep(SETTLED)
     try:
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
+            browser = chromium(playwright)
             views = first_view(browser, application.address)
             print(f"first view of the desk: {statistics.median(views):.2f} s in the median, {max(views):.2f} s at most")
             page = browser.new_context(viewport=VIEW).new_page()

@@ -16,7 +16,8 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 import httpx
 from playwright.sync_api import Page, expect, sync_playwright
-from tests.web.conftest import QUIET, Application
+from tests.application import Application
+from tests.browser import chromium
 from tests.web.desk import brush, place, stroke
 
 from keen_sweep.demo.service import simulated
@@ -199,7 +200,7 @@ def main() -> None:
             try:
                 register(application.address, address)
                 with sync_playwright() as playwright:
-                    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=QUIET)
+                    browser = chromium(playwright)
                     page = browser.new_page(viewport={"width": 1280, "height": 800})
                     # As somebody sees it who knows the way.
                     page.add_init_script(f"localStorage.setItem('desk.learned', '{json.dumps(LEARNED)}')")

@@ -11,8 +11,8 @@ import pytest
 
 from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
+from tests.application import Application
 from tests.faults.journey import Journey
-from tests.web.conftest import Application
 
 SIZE = 96_000_000
 

@@ -10,8 +10,8 @@ import time
 import httpx
 import psutil
 
+from tests.application import Application
 from tests.faults.journey import Journey, until
-from tests.web.conftest import Application
 
 CLIENTS = 50
 SECONDS = float(os.environ.get("KEEN_SWEEP_CROWD_SECONDS", "8"))

@@ -6,9 +6,9 @@ from pathlib import Path
 import httpx
 import pytest
 
+from tests.application import Application
 from tests.faults.conftest import Disk, look_whole
 from tests.faults.journey import Journey, noise, until
-from tests.web.conftest import Application
 
 Step = Callable[[Journey], httpx.Response]
 # What needs room, most of it so much that there is no doing without: marks of thousands of points, large pictures.

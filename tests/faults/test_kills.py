@@ -25,8 +25,8 @@ from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
 from keen_sweep.studio.desk import desk
 from keen_sweep.studio.gathering.shoots import shoots
+from tests.application import Application
 from tests.faults.journey import picture
-from tests.web.conftest import Application
 
 KILLS = int(os.environ.get("KEEN_SWEEP_KILLS", "3"))
 # Where the mark of edit k lies, so that each can be told from all others.

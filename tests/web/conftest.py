@@ -1,13 +1,7 @@
 """The real application in headless Chromium: a server process, a library of its own, and pages."""
 
-import os
 import re
-import shutil
 import signal
-import subprocess
-import sys
-import time
-import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -17,58 +11,11 @@ import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 from skimage.draw import line
 
-from tests.ports import free_port
-
-QUIET = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
-
+from tests.application import Application
+from tests.browser import chromium
 
 # States are waited for, however long they take: the machine may have much else to do.
 expect.set_options(timeout=60_000)
-
-
-class Application:
-    """A running server on a port and library that stay the same when it is stopped and started again."""
-
-    def __init__(self, library: Path) -> None:
-        self.library = library
-        self.log = library.with_name(f"{library.name}.log")
-        self.keys = library.with_name(f"{library.name}-keys.json")
-        self.port = free_port()
-        self.address = f"http://127.0.0.1:{self.port}"
-        self._process: subprocess.Popen[bytes] | None = None
-
-    def start(self) -> None:
-        program = str(Path(sys.executable).with_name("keen-sweep"))
-        words = ["serve", "--library", str(self.library), "--port", str(self.port)]
-        # Keys in a file of its own, and services that are slow are given up soon.
-        home = {"KEEN_SWEEP_KEYS": str(self.keys), "KEEN_SWEEP_SERVICE_SECONDS": "1.5"}
-        with self.log.open("ab") as log:
-            self._process = subprocess.Popen(
-                [program, *words], start_new_session=True, env={**os.environ, **home}, stdout=log, stderr=log
-            )
-        for _ in range(1_200):
-            try:
-                urllib.request.urlopen(f"{self.address}/api/health", timeout=1).read()
-                return
-            except OSError:
-                assert self._process.poll() is None, f"the application ended: {self.log.read_text()[-500:]}"
-                time.sleep(0.1)
-        raise AssertionError("the application did not start")
-
-    def stop(self, how: int = signal.SIGTERM) -> None:
-        """End it, if it has not ended."""
-        assert self._process is not None
-        if self._process.poll() is None:
-            os.killpg(self._process.pid, how)
-        self._process.wait(timeout=60)
 
 
 @pytest.fixture(scope="session")
@@ -81,10 +28,8 @@ def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Applicatio
 
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
-    chromium = shutil.which("chromium")
-    assert chromium, "Debian's chromium is needed for these tests: make chromium"
     with sync_playwright() as playwright:
-        started = playwright.chromium.launch(executable_path=chromium, args=QUIET)
+        started = chromium(playwright)
         yield started
         started.close()
 

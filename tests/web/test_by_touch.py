@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, CDPSession, Page, expect
 
-from tests.web.conftest import Application
+from tests.application import Application
 from tests.web.desk import SIZE, brush, place, state, until
 from tests.web.test_marking import mask_of
 

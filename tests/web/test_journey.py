@@ -9,8 +9,8 @@ import numpy as np
 from playwright.sync_api import Page, expect
 
 from keen_sweep.core.mask.stroke import Stroke
+from tests.application import Application
 from tests.masks import mask_of_strokes
-from tests.web.conftest import Application
 from tests.web.desk import SIZE, brush, look, place, screen_pixels, state, stroke, until
 
 

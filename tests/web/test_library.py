@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.web.conftest import Application
+from tests.application import Application
 
 
 def test_room_is_shown_and_given_back(desk: Page, application: Application) -> None:

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.conftest import Application
+from tests.application import Application
 
 MANY = 500
 

@@ -15,8 +15,8 @@ from playwright.sync_api import Page, expect
 
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.simulated.app import CREDITS, KEY
+from tests.application import Application
 from tests.service import Service, free_port
-from tests.web.conftest import Application
 from tests.web.desk import SIZE, brush, state, stroke, until
 from tests.web.test_everyone import faults
 

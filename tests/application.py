@@ -1,0 +1,48 @@
+"""The real application in a process of its own."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+from tests.ports import free_port
+
+
+class Application:
+    """A running server on a port and library that stay the same when it is stopped and started again."""
+
+    def __init__(self, library: Path) -> None:
+        self.library = library
+        self.log = library.with_name(f"{library.name}.log")
+        self.keys = library.with_name(f"{library.name}-keys.json")
+        self.port = free_port()
+        self.address = f"http://127.0.0.1:{self.port}"
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        program = str(Path(sys.executable).with_name("keen-sweep"))
+        words = ["serve", "--library", str(self.library), "--port", str(self.port)]
+        # Keys in a file of its own, and services that are slow are given up soon.
+        home = {"KEEN_SWEEP_KEYS": str(self.keys), "KEEN_SWEEP_SERVICE_SECONDS": "1.5"}
+        with self.log.open("ab") as log:
+            self._process = subprocess.Popen(
+                [program, *words], start_new_session=True, env={**os.environ, **home}, stdout=log, stderr=log
+            )
+        for _ in range(1_200):
+            try:
+                urllib.request.urlopen(f"{self.address}/api/health", timeout=1).read()
+                return
+            except OSError:
+                assert self._process.poll() is None, f"the application ended: {self.log.read_text()[-500:]}"
+                time.sleep(0.1)
+        raise AssertionError("the application did not start")
+
+    def stop(self, how: int = signal.SIGTERM) -> None:
+        """End it, if it has not ended."""
+        assert self._process is not None
+        if self._process.poll() is None:
+            os.killpg(self._process.pid, how)
+        self._process.wait(timeout=60)

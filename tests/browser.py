@@ -1,0 +1,22 @@
+"""Debian's Chromium without a head."""
+
+import shutil
+
+from playwright.sync_api import Browser, Playwright
+
+QUIET = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+def chromium(playwright: Playwright) -> Browser:
+    """The browser without windows, which draws no frame that nobody sees; where it is not there, the whole one."""
+    program = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+    assert program, "Debian's chromium is needed: make chromium"
+    return playwright.chromium.launch(executable_path=program, args=QUIET)
