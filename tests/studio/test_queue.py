@@ -30,7 +30,7 @@ if __name__ == "__main__":
 """
 
 
-def until(true: Callable[[], bool], seconds: float = 60) -> None:
+def until(true: Callable[[], bool], seconds: float = 240) -> None:
     end = time.monotonic() + seconds
     while not true():
         assert time.monotonic() < end, "waited too long"

@@ -29,19 +29,19 @@ def warm(tell: Callable[[str], None]) -> None:
     """Run strokes, fills by both ways and renders on a tiny picture, in 8 and in 16 bit."""
     random = np.random.default_rng(0)
     drawn = (
-        Stroke(points=((30.0, 30.0), (60.0, 30.0)), size=20),
-        Stroke(points=((90.0, 90.0),), size=4, softness=0.5),
-        Outline(points=((90.0, 20.0), (94.0, 20.0), (92.0, 26.0))),
+        Stroke(points=((24.0, 30.0), (36.0, 30.0)), size=10),
+        Stroke(points=((50.0, 50.0),), size=4, softness=0.5),
+        Outline(points=((56.0, 20.0), (60.0, 20.0), (58.0, 26.0))),
     )
     for dtype, top in ((np.uint8, 255), (np.uint16, 65535)):
         tell(f"kernels for {np.iinfo(dtype).bits} bit")
-        pixels: Pixels = (random.random((150, 160, 3)) * top).astype(dtype)
-        mask = mask_of(drawn, whole(pixels)).full(160, 150)
+        pixels: Pixels = (random.random((72, 80, 3)) * top).astype(dtype)
+        mask = mask_of(drawn, whole(pixels)).full(80, 72)
         patches: dict[str, Patch] = {}
         for method in (Method.CLOSE, Method.WEAVE, Method.AUTO):
             (patches["0"],) = engine_for(method).fill(Order(below=pixels, mask=mask, takes=1))
         stroke = Stroke(points=((40.0, 60.0), (50.0, 60.0)), size=12, softness=0.3)
-        strokes, source = {"1": stroke}, Source(at=(90.5, 100.5), to=(40.5, 60.5))
+        strokes, source = {"1": stroke}, Source(at=(60.5, 40.5), to=(40.5, 60.5))
         clone = Touch(id="b", brush=Brush.CLONE, stroke="1", box=stroke.box, source=source)
         layers = (Sweep(id="a", name="a", pick="0"), clone)
         stack = Stack(layers=(*layers, clone.model_copy(update={"id": "c", "brush": Brush.HEAL})))
@@ -51,4 +51,4 @@ def warm(tell: Callable[[str], None]) -> None:
             assert saved is not None
             for pyramid in (Pyramid([pixels]), saved):
                 render(pyramid, stack, InMemory(patches, strokes))
-                render(pyramid, stack, InMemory(patches, strokes), Box(x=3, y=3, width=40, height=40), 1)
+                render(pyramid, stack, InMemory(patches, strokes), Box(x=12, y=12, width=12, height=12), 1)
