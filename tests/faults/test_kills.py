@@ -44,7 +44,7 @@ class Work:
         self.deleted: set[str] = set()
         self.originals: dict[int, bytes] = {}
         self.shoot: int | None = None
-        self.done = self.delivered = 0
+        self.done = self.delivered = self.sent = 0
         self.wrong: list[str] = []
         self.moved = threading.Event()
 
@@ -65,8 +65,10 @@ class Work:
             self.shoot = client.post("/api/shoots", json={"name": "Killed"}).raise_for_status().json()["id"]
         k = self.done
         if k % 5 == 0:
-            data = picture(k)
-            sent = client.post(f"/api/shoots/{self.shoot}/frames", params={"name": f"{k}.png"}, content=data)
+            # Another one each time: the last may be there without having been confirmed.
+            self.sent += 1
+            data = picture(self.sent)
+            sent = client.post(f"/api/shoots/{self.shoot}/frames", params={"name": f"{self.sent}.png"}, content=data)
             frame = sent.raise_for_status().json()["id"]
             self.originals[frame], self.sweeps[frame] = data, set()
         else:
