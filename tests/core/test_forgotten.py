@@ -12,9 +12,10 @@ from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.rest import rest_of
-from keen_sweep.core.mask.shadow import Sun, shadow_of
+from keen_sweep.core.mask.shadow import shadow_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.mask.sun import Sun
 
 Picture = NDArray[np.uint8]
 Bools = NDArray[np.bool_]

@@ -67,6 +67,19 @@ def cling(out: Out) -> None:
 
 
 @bench.command()
+def shadows(out: Out) -> None:
+    """Shadows of marked things, on the demo and on textures under a known sun (docs/marking.md)."""
+    from keen_sweep.bench.shadows import run_shadows, table
+
+    def run(tell: Callable[[str], None]) -> str:
+        text = table(run_shadows(tell))
+        tell(text)
+        return text
+
+    _write(out, "shadows.md", run)
+
+
+@bench.command()
 def scouts(out: Out) -> None:
     """The scouts (docs/scouts.md)."""
     from keen_sweep.bench.scouts import run_scouts

@@ -8,10 +8,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
-from keen_sweep.core.mask.shadow import shadow_of
+from keen_sweep.core.mask.shadow import common_sun, throws_of
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.found import Also, FindKind, Found
@@ -29,8 +29,6 @@ MARGIN, MARGIN_SHARE = 2.0, 0.025
 TALL, CENTRAL, LESS_SHARP = 0.3, 0.6, 0.5
 # A wider box, in heights, may hold two people: they are looked for in a square of so many heights.
 WIDE, CLOSER = 0.48, 2.1
-# Shadows are looked for within so many heights of a person.
-REACH = 2.7
 
 
 def find_people(
@@ -47,18 +45,22 @@ def find_people(
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     seen = detect_small(pixels, ("person",), progress) if small else detect(pixels, LEAST, ("person",))
     seen = best_of([one for each in seen for one in _one_by_one(pixels, each)])
-    masks = people_masks(pixels, seen)
-    subjects = _subjects(pixels, seen)
-    out: list[Found] = []
-    for each, mask, subject in zip(seen, masks, subjects, strict=True):
+    found = silhouettes(pixels, seen)
+    bodies = [Mask(window, np.where(hard, 255, 0).astype(np.uint8)) for window, hard in found]
+    masks = _removable(pixels, found, seen)
+    for mask in masks:
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0
+    subjects = _subjects(pixels, seen)
+    asked = [also and not subject and bool(mask.pixels.any()) for mask, subject in zip(masks, subjects, strict=True)]
+    belonging = _belonging(pixels, bodies, asked)
+    out: list[Found] = []
+    for each, mask, subject, belongs in zip(seen, masks, subjects, belonging, strict=True):
         if not mask.pixels.any():
             continue
         reason = f"{each.height:.0f} px tall, {each.score:.0%} like a person"
         if subject:
             reason += "; large, sharp and near the middle: the subject?"
-        belongs = _also(pixels, mask) if also and not subject else ()
         name = f"Person {len(out) + 1}"
         out.append(Found(FindKind.PEOPLE, name, mask, each.score, reason, subject, not subject, belongs))
     return out
@@ -74,8 +76,11 @@ def person_in(picture: Pixels, box: Box) -> Mask | None:
 
 def people_masks(pixels: EightBit, seen: list[Seen]) -> list[Mask]:
     """A mask for each person, grown for removal."""
+    return _removable(pixels, silhouettes(pixels, seen), seen)
+
+
+def _removable(pixels: EightBit, found: list[tuple[Box, Bools]], seen: list[Seen]) -> list[Mask]:
     room = whole(pixels)
-    found = silhouettes(pixels, seen)
     return [_grown(hard, window, each.height, room) for (window, hard), each in zip(found, seen, strict=True)]
 
 
@@ -154,17 +159,19 @@ def _subjects(pixels: EightBit, seen: list[Seen]) -> list[bool]:
     ]
 
 
-def _also(pixels: EightBit, mask: Mask) -> tuple[Also, ...]:
-    """The person's shadow and mirror image, where they are to be seen."""
-    tight = box_of(mask.pixels > 0)
-    box = tight.moved(mask.box.x, mask.box.y)
-    window = box.grow(round(REACH * max(box.width, box.height)), whole(pixels))
-    below, here = pixels[window.slices], Mask(box.relative_to(window), mask.pixels[tight.slices])
+def _belonging(pixels: EightBit, bodies: list[Mask], asked: list[bool]) -> list[tuple[Also, ...]]:
+    """The shadow and mirror image of each person who is asked for them, where they are to be seen. One sun shines on
+    all; it throws the bodies, not the masks that were grown for removal."""
+    throws = [
+        throws_of(pixels, body, bodies[:number] + bodies[number + 1 :]) if wanted else None
+        for number, (body, wanted) in enumerate(zip(bodies, asked, strict=True))
+    ]
+    sun = common_sun([each for each in throws if each is not None])
     out = []
-    shadow, mirror = shadow_of(below, here), mirror_of(below, here)
-    if shadow is not None:
-        out.append(Also("shadow", shadow.mask))
-    if mirror is not None:
-        out.append(Also("mirror", mirror[0]))
-    back = Box(x=-window.x, y=-window.y, width=1, height=1)
-    return tuple(Also(each.kind, Mask(each.mask.box.relative_to(back), each.mask.pixels)) for each in out)
+    for body, thrown, wanted in zip(bodies, throws, asked, strict=True):
+        shadow = thrown.shadow(sun) if thrown is not None and sun is not None else None
+        mirror = mirror_of(pixels, body) if wanted else None
+        belongs = [Also("shadow", shadow.mask)] if shadow is not None else []
+        belongs += [Also("mirror", mirror[0])] if mirror is not None else []
+        out.append(tuple(belongs))
+    return out

@@ -16,7 +16,8 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.rest import rest_of
 from keen_sweep.core.mask.rings import Ring, rings_of
-from keen_sweep.core.mask.shadow import Sun, shadow_of
+from keen_sweep.core.mask.shadow import shadow_of
+from keen_sweep.core.mask.sun import Sun
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.studio.sitting import sit

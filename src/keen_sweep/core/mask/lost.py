@@ -1,0 +1,53 @@
+"""How much light a place has lost against lit ground of its own kind.
+
+Ground is of one kind where it is of one hue: gravel is compared with gravel, grass with grass, a brick edging with
+itself. Comparing regions of like material is what Guo, Dai and Hoiem 2011 ("Single-image shadow detection and removal
+using paired regions") do with learned pairs; here the lit ground of a hue is an upper quantile of all that is seen of
+it near by. (The paper is quoted from memory; the quantile is ours.)
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+Bools = NDArray[np.bool_]
+Floats = NDArray[np.float32]
+# Hues nearer than this are one, in logarithms of ratios: skylight turns a shadow to blue by about that much.
+ALIKE = 0.15
+# Hues are looked up in cells of this size; of a hue at least so many places must be seen; the quantile that is lit.
+CELL, FEWEST, LIT = 0.1, 20, 0.7
+# So many places of the ground are enough to know it.
+ENOUGH = 4_000
+ROW = 1_000
+
+
+def light_of(pixels: NDArray[Any]) -> tuple[Floats, Floats]:
+    """Logarithm of linear light (h, w), and of red and blue over green (h, w, 2), of sRGB (h, w, 3) uint8, a little
+    smoothed: texture is not shadow."""
+    linear = cv2.GaussianBlur((np.asarray(pixels, np.float32) / 255) ** 2.2, (0, 0), 1.5) + np.float32(0.004)
+    light = np.log(linear @ np.array([0.2126, 0.7152, 0.0722], np.float32))
+    hue = np.log(linear[..., [0, 2]] / linear[..., 1:2])
+    return np.asarray(light, np.float32), np.asarray(hue, np.float32)
+
+
+def lost_light(light: Floats, hue: Floats, ground: Bools) -> Floats:
+    """(h, w) float32: how much darker each place is than lit ground of its hue, in natural logarithms, negative where
+    it is lighter, 0 where nothing of its hue is known. ground (h, w): where to learn from."""
+    at = np.flatnonzero(ground)
+    if len(at) > ENOUGH:
+        at = at[np.linspace(0, len(at) - 1, ENOUGH).astype(np.int64)]
+    if len(at) < FEWEST:
+        return np.zeros_like(light)
+    hues, levels = hue.reshape(-1, 2)[at], light.ravel()[at]
+    # Hues lie within a few of zero: a cell is one number.
+    steps = np.round(np.clip(hue.reshape(-1, 2), -9, 9) / CELL).astype(np.int64)
+    cells, which = np.unique(steps[:, 0] * ROW + steps[:, 1], return_inverse=True)
+    row, column = np.divmod(cells + ROW // 2, ROW)
+    near: Any = cKDTree(hues).query_ball_point(np.stack([row, column - ROW // 2], axis=1) * CELL, ALIKE)
+    lit = np.array([np.quantile(levels[of], LIT) if len(of) >= FEWEST else np.nan for of in near])
+    return np.asarray(np.nan_to_num(lit[which.ravel()].reshape(light.shape) - light), np.float32)

@@ -1,0 +1,54 @@
+"""Where a sun throws the outline of what stands on the ground.
+
+The outline of a thing that stands upright is thrown onto flat ground by an affine map that keeps the feet where they
+are: height h above them goes to h times one vector, the same for all things in a frame. (From first principles, no
+source.)
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Bools = NDArray[np.bool_]
+# Suns no farther apart than this may be the same.
+NEAR = 0.5
+ACROSS = np.linspace(-2.4, 2.4, 25)
+ALONG = np.array([-0.8, -0.6, -0.45, -0.3, -0.2, -0.15, -0.1, -0.06, 0.06, 0.1, 0.15, 0.2, 0.3, 0.45, 0.6, 0.8])
+
+
+@dataclass(frozen=True)
+class Sun:
+    """Where a shadow falls: across and down the picture for every pixel of height."""
+
+    across: float
+    down: float
+
+    def away(self, other: Sun) -> float:
+        """How far two suns are apart."""
+        return abs(self.across - other.across) + 2 * abs(self.down - other.down)
+
+    def like(self, other: Sun) -> bool:
+        """Whether both may be one sun, seen from two things."""
+        return self.away(other) < NEAR
+
+
+# Those that are tried, and how alike any two of them are, 0 to 1.
+SUNS = tuple(Sun(float(across), float(down)) for across in ACROSS for down in ALONG)
+CLOSENESS = np.array([[max(1 - one.away(other) / NEAR, 0) for other in SUNS] for one in SUNS], np.float32)
+
+
+def thrown_by(sun: Sun, body: Bools) -> Bools:
+    """The outline of a thing (h, w) as a sun throws it onto the ground."""
+    foot = foot_of(body)
+    move = np.array([[1, -sun.across, foot * sun.across], [0, -sun.down, foot * (1 + sun.down)]], np.float32)
+    flat = cv2.warpAffine(body.astype(np.uint8) * 255, move, body.shape[::-1], flags=cv2.INTER_LINEAR)
+    return np.asarray(flat > 96)
+
+
+def foot_of(body: Bools) -> float:
+    """The row that a thing (h, w), a pixel at least, stands on."""
+    return float(np.flatnonzero(body.any(axis=1))[-1])
