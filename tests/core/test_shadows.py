@@ -105,6 +105,11 @@ def test_what_is_seen_of_a_shadow_lies_beside_its_thing_and_is_darker_than_the_c
 
 
 def test_the_table_counts_right_ones_and_false_ones() -> None:
-    found = [Found("a", True, True, 0.7), Found("b", True, True, 0.4), Found("c", True, False, 0.0)]
+    found = [
+        Found("a", True, True, 0.7),
+        Found("b", True, True, 0.4),
+        Found("c", True, False, 0.0),
+        Found("f", True, True, 0.02),
+    ]
     none = [Found("d", False, True, 0.0), Found("e", False, False, 0.0)]
-    assert "| here | 3 | 1 | 2 | 0.37 | 2 | 1 |" in table({"here": found + none})
+    assert "| here | 4 | 1 | 2 | 1 | 0.28 | 2 | 1 |" in table({"here": found + none})

@@ -21,8 +21,8 @@ from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 Picture = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
 # Who looks sees a shadow where this much light is gone against the clean twin, natural logarithm; a shadow of less
-# than this share of its thing is none; one that is found this well is right, and one found half as well is on it.
-SEEN, LEAST, RIGHT, ON_IT = 0.25, 0.02, 0.6, 0.3
+# than this share of its thing is none; one found this well is right, half as well is on it, hardly at all is beside it.
+SEEN, LEAST, RIGHT, ON_IT, BESIDE = 0.25, 0.02, 0.6, 0.3, 0.1
 # A scene's border that nobody counts, as a share of the picture's width: lenses and masks are soft there.
 SOFT = 1 / 500
 GROUNDS = ("grass.png", "gravel.png", "brick.png")
@@ -54,13 +54,17 @@ def run_shadows(tell: Callable[[str], None]) -> dict[str, list[Found]]:
 
 def table(found: dict[str, list[Found]]) -> str:
     """As Markdown."""
-    lines = ["| | with a shadow | right | on it | mean | without | false |", "|---|---|---|---|---|---|---|"]
+    lines = [
+        "| | with a shadow | right | on it | beside it | mean | without | false |",
+        "|---|---|---|---|---|---|---|---|",
+    ]
     for where, each in found.items():
         there, none = [f for f in each if f.there], [f for f in each if not f.there]
         right, on_it = (sum(f.likeness >= limit for f in there) for limit in (RIGHT, ON_IT))
+        beside = sum(f.proposed and f.likeness < BESIDE for f in there)
         mean = np.mean([f.likeness for f in there])
         lines.append(
-            f"| {where} | {len(there)} | {right} | {on_it} | {mean:.2f} | {len(none)} "
+            f"| {where} | {len(there)} | {right} | {on_it} | {beside} | {mean:.2f} | {len(none)} "
             f"| {sum(f.proposed for f in none)} |"
         )
     return "\n".join(lines) + "\n"
