@@ -20,6 +20,7 @@ from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.curves import Curve, curves_in
 from keen_sweep.core.scout.follow import carried_on, followed
 from keen_sweep.core.scout.found import FindKind, Found
+from keen_sweep.core.scout.merging import merges
 from keen_sweep.core.scout.networks.lines import wire_likelihood
 from keen_sweep.core.scout.poles import poles_at
 
@@ -86,6 +87,8 @@ def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[
     taken = np.zeros(picture.shape[:2], np.bool_)
     for curve, sure in wires_in(likelihood):
         path, width = followed(carried_on(curve, likelihood), likelihood)
+        if merges(pixels, path, width):
+            continue
         mask = _mask((path + 0.5) / scale, width / scale, picture.shape[:2])
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0

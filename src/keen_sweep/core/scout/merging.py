@@ -1,0 +1,43 @@
+"""Whether a line runs into what crosses it: a glazing bar does, at every bar that it meets; a wire runs over it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+# Colours no farther apart than this are one here, in L*a*b* as OpenCV has it for 8 bit; a line that merges with
+# what crosses it stands out by more than this elsewhere.
+SAME, STANDS_OUT = 18.0, 40.0
+# How many times it does so at least, over how many widths at most.
+OFTEN, SHORT = 10, 4.0
+
+
+def merges(pixels: NDArray[np.uint8], path: Floats, width: float) -> bool:
+    """Whether a line of a width along a path (n, 2) in pixels (H, W, 3) runs into what crosses it, again and again."""
+    walked = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
+    at = np.arange(0.0, walked[-1])
+    if len(at) < OFTEN:
+        return False
+    points = np.stack([np.interp(at, walked, path[:, k]) for k in (0, 1)], axis=1)
+    along = np.gradient(points, axis=0)
+    along /= np.hypot(*along.T)[:, None] + 1e-9
+    aside = np.stack([-along[:, 1], along[:, 0]], axis=1)
+    lab = cv2.cvtColor(pixels, cv2.COLOR_RGB2LAB).astype(np.float32)
+    own, *beside = (_at(lab, points + far * aside) for far in (0.0, -width / 2 - 2.5, width / 2 + 2.5))
+    off = [np.linalg.norm(each - own, axis=1) for each in beside]
+    if np.median(np.minimum(*off)) < STANDS_OUT:
+        return False
+    merged = np.maximum(*off) < SAME
+    steps = np.flatnonzero(np.diff(np.concatenate([[0], merged.astype(np.int8), [0]])))
+    lengths = steps[1::2] - steps[::2]
+    lengths = lengths[lengths >= 2]
+    return len(lengths) >= OFTEN and float(np.median(lengths)) <= SHORT * width
+
+
+def _at(plane: NDArray[Any], points: Floats) -> NDArray[np.float32]:
+    x, y = (points[:, k].astype(np.float32)[None] for k in (0, 1))
+    return np.asarray(cv2.remap(plane, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)[0], np.float32)
