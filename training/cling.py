@@ -13,13 +13,13 @@ from pathlib import Path
 
 import numpy as np
 from learning import Seer, learn, seer_as_onnx
-from things import Random, Sources, outline, scene, scribble
+from things import Random, Sources, light, outline, scene, scribble
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.likely import SIDE, seen_by_network
 
-# The picture that a thing is laid on, before its surroundings are cut out.
-LARGE = 240
+# The picture that a thing is laid on, before its surroundings are cut out; how often it is mirrored below its feet.
+LARGE, WET = 240, 0.12
 
 
 def example(random: Random, made_of: Sources) -> tuple[np.ndarray, np.ndarray]:
@@ -28,7 +28,8 @@ def example(random: Random, made_of: Sources) -> tuple[np.ndarray, np.ndarray]:
         wide = int(LARGE * random.uniform(0.12, 0.55))
         tall = int(np.clip(wide * np.exp(random.uniform(-0.9, 1.6)), 0.12 * LARGE, 0.66 * LARGE))
         left, top = (int(random.uniform(0.1, 0.9) * (LARGE - side)) for side in (wide, tall))
-        made = scene(random, made_of, LARGE, LARGE, (left, top, wide, tall))
+        box = (left, top, wide, tall)
+        made = scene(random, made_of, (LARGE, LARGE), box, light(random), wet=random.random() < WET)
         truth = made.cover > 0.5
         if truth.sum() < 150:
             continue

@@ -424,13 +424,21 @@ def place(cover: Floats, pixels: Floats, x: int, y: int, width: int, height: int
     return full, there
 
 
-def scene(random: Random, made_of: Sources, width: int, height: int, box: tuple[int, int, int, int]) -> Scene:
-    """A picture with a thing in a box (left, top, width, height)."""
+def scene(
+    random: Random,
+    made_of: Sources,
+    size: tuple[int, int],
+    box: tuple[int, int, int, int],
+    at: Light | None,
+    wet: bool,
+) -> Scene:
+    """A picture of a size (width, height) with a thing in a box (left, top, width, height), under a light; wet: the
+    thing is mirrored below its feet."""
+    width, height = size
     ground = _piece(random, made_of.grounds if random.random() < 0.65 else made_of.textures, width, height)
     if random.random() < 0.35:
         low = int(height * random.uniform(0.3, 0.8))
-        ground[low:] = _piece(random, made_of.textures, width, height)[low:]
-    at = light(random)
+        ground[low:] = _floor(random, made_of, width, height - low)
     left, top, wide, tall = box
     pixels, cover = thing(random, made_of, wide, tall)
     own, own_pixels = place(cover, pixels, left, top, width, height)
@@ -440,13 +448,13 @@ def scene(random: Random, made_of: Sources, width: int, height: int, box: tuple[
     others = []
     for _ in range(int(random.choice([0, 0, 1, 1, 2, 3]))):
         share = random.uniform(0.5, 1.2)
-        size = (max(int(wide * share), 6), max(int(tall * share), 6))
+        room = (max(int(wide * share), 6), max(int(tall * share), 6))
         again = random.random() < 0.35
-        other = thing(random, made_of, *size) if not again else _resized(pixels, cover, size)
-        x, y = int(random.uniform(-0.3, 1) * width), int(foot - size[1] + random.normal(0, 0.15) * height)
+        other = thing(random, made_of, *room) if not again else _resized(pixels, cover, room)
+        x, y = int(random.uniform(-0.3, 1) * width), int(foot - room[1] + random.normal(0, 0.15) * height)
         # Not right over the thing: it is to be seen.
-        if abs(x + size[0] / 2 - left - wide / 2) > 0.35 * (wide + size[0]) or random.random() < 0.1:
-            others.append((*place(other[1], other[0], x, y, width, height), y + size[1]))
+        if abs(x + room[0] / 2 - left - wide / 2) > 0.35 * (wide + room[0]) or random.random() < 0.1:
+            others.append((*place(other[1], other[0], x, y, width, height), y + room[1]))
     dark = np.ones((height, width, 3), np.float32)
     if at is not None:
         shadow = cast(own, foot, at, random)
@@ -459,7 +467,7 @@ def scene(random: Random, made_of: Sources, width: int, height: int, box: tuple[
         cv2.ellipse(spot, (left + wide // 2, int(foot)), (max(wide // 2, 2), max(tall // 25, 2)), 0, 0, 360, 1.0, -1)
         dark *= 1 - 0.5 * cv2.GaussianBlur(spot, (0, 0), max(wide * 0.08, 1))[..., None]
     picture = ground * dark
-    if random.random() < 0.12:
+    if wet:
         picture, mirror = _mirrored(random, picture, own, own_pixels, foot)
     order = sorted(others, key=lambda each: each[2])
     for other_cover, other_pixels, feet in order:
@@ -474,6 +482,18 @@ def scene(random: Random, made_of: Sources, width: int, height: int, box: tuple[
         shadow, mirror = shadow * (1 - other_cover), mirror * (1 - other_cover)
     shadow, mirror = shadow * (1 - own), mirror * (1 - own)
     return Scene(_shot(random, picture), seen, shadow, mirror)
+
+
+def _floor(random: Random, made_of: Sources, width: int, height: int) -> Floats:
+    """Ground that runs away from us: a texture, most often in perspective."""
+    if random.random() < 0.3:
+        return _piece(random, made_of.textures, width, height)
+    flat = _piece(random, made_of.textures, 2 * width, 2 * height)
+    near, far = random.uniform(0.2, 0.9) * width, 0.0
+    corners = np.array([(far, 0), (2 * width, 0), (2 * width - near, 2 * height), (near, 2 * height)], np.float32)
+    seen = np.array([(0, 0), (width, 0), (width, height), (0, height)], np.float32)
+    how = cv2.getPerspectiveTransform(corners, seen)
+    return np.asarray(cv2.warpPerspective(flat, how, (width, height), flags=cv2.INTER_AREA), np.float32)
 
 
 def _resized(pixels: Floats, cover: Floats, size: tuple[int, int]) -> tuple[Floats, Floats]:

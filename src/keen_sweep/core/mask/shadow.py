@@ -54,14 +54,15 @@ class Shadow:
 @dataclass(frozen=True)
 class Throws:
     """The surroundings of a thing at a working size: how much light each place has lost (h, w), where the thing and
-    others are (h, w); the box of the picture they show, with the thing there at full size; and of each of SUNS how
-    likely it throws a shadow of the thing, 0 to 1."""
+    others are (h, w); the box of the picture they show, with the thing there at full size; and of each of SUNS what
+    speaks for it and how likely it throws a shadow of the thing, 0 to 1."""
 
     box: Box
     here: Bools
     lost: Floats
     body: Bools
     others: Bools
+    signs: list[NDArray[np.float64] | None]
     chances: Floats
 
     def shadow(self, sun: Sun) -> Shadow | None:
@@ -129,8 +130,9 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
     ground[: max(round(foot_of(body) - ABOVE * WORKING), 0)] = False
     lost = lost_light(light, hue, ground)
     counted, clear = np.clip(lost, LIGHTER, MOST), ~_grown(body | beside, 5)
-    chances = np.array([_chance(counted, body, clear, sun) for sun in SUNS], np.float32)
-    return Throws(around, here, lost, body, beside, chances)
+    signs = [_signs(counted, body, clear, sun) for sun in SUNS]
+    chances = np.array([_chance(each) for each in signs], np.float32)
+    return Throws(around, here, lost, body, beside, signs, chances)
 
 
 def common_sun(throws: Sequence[Throws]) -> Sun | None:
@@ -153,22 +155,27 @@ def _seen_in(box: Box, masks: Sequence[Mask]) -> Bools:
     return out
 
 
-def _chance(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> float:
-    """How likely a sun throws a shadow, 0 to 1: more light is lost where it throws the outline than beside that,
-    evenly, and much of it is seen. A stripe that goes on beside it is no shadow. lost: as far as it counts."""
+def _signs(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> NDArray[np.float64] | None:
+    """What speaks for a sun (see WEIGHTS): more light is lost where it throws the outline than beside that, evenly, and
+    much of it is seen. A stripe that goes on beside it is no shadow. None where too little is seen, or nothing speaks
+    for it. lost: as far as it counts."""
     inside, beside = _inside_and_beside(thrown_by(sun, body), clear)
     seen = int(inside.sum())
     if seen < max(0.25 * body.sum() * min(abs(sun.down), 1.0), 25) or beside.sum() < 25:
-        return 0.0
+        return None
     within, around = lost[inside], lost[beside]
     contrast = float(within.mean() - around.mean())
     if contrast <= 0:
-        return 0.0
+        return None
     drop = float(np.median(within))
     limit = HALFWAY * max(drop, LEAST_DROP)
     shares = (within > limit).mean(), (around > limit).mean()
-    seen_of = (np.log(contrast * np.sqrt(seen)), drop, *shares, within.std(), abs(sun.down))
-    return float(1 / (1 + np.exp(-(CONSTANT + np.dot(WEIGHTS, seen_of)))))
+    return np.array([np.log(contrast * np.sqrt(seen)), drop, *shares, within.std(), abs(sun.down)])
+
+
+def _chance(signs: NDArray[np.float64] | None) -> float:
+    """How likely a sun throws a shadow, 0 to 1."""
+    return 0.0 if signs is None else float(1 / (1 + np.exp(-(CONSTANT + signs @ np.array(WEIGHTS)))))
 
 
 def _inside_and_beside(thrown: Bools, clear: Bools) -> tuple[Bools, Bools]:

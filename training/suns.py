@@ -1,0 +1,106 @@
+"""Fit the weights by which suns are judged: on made pictures of things with one sun each, and in shade.
+
+python training/suns.py --root /tmp/pictures        (needs scikit-learn)
+"""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Iterator
+from pathlib import Path
+
+import cv2
+import numpy as np
+from sklearn.linear_model import LogisticRegression
+from sklearn.metrics import roc_auc_score
+from sklearn.model_selection import GroupKFold, cross_val_predict
+from sklearn.pipeline import make_pipeline
+from sklearn.preprocessing import StandardScaler
+from things import Light, Random, Sources, light, scene, sources
+
+from keen_sweep.core.box import box_of
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.mask.shadow import Throws, throws_of
+from keen_sweep.core.mask.sun import SUNS, thrown_by
+
+ACROSS, DOWN = 380, 280
+# One picture in so many lies in shade; of a sun no more light than this is left, and more than that, of 255, is seen.
+SHADE, DARK, SEEN = 3, 0.75, 12
+# A sun is right where the outline that it throws overlaps the shadow by this much; so many are looked at in a picture.
+RIGHT, LOOKED_AT = 0.35, 6
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--root", type=Path, required=True, help="where Debian's packages are unpacked")
+    parser.add_argument("--pictures", type=int, default=330)
+    parser.add_argument("--seed", type=int, default=12)
+    given = parser.parse_args()
+    random, made_of = np.random.default_rng(given.seed), sources(given.root)
+    rows, truths, groups = [], [], []
+    for number in range(given.pictures):
+        throws, shadow = example(random, made_of, in_sun=number % SHADE > 0)
+        for k in likeliest(throws):
+            thrown = thrown_by(SUNS[k], throws.body) & ~throws.body
+            rows.append(throws.signs[k])
+            truths.append((thrown & shadow).sum() > RIGHT * max((thrown | shadow).sum(), 1))
+            groups.append(number)
+    seen, right = np.stack(rows), np.array(truths)
+    model = make_pipeline(StandardScaler(), LogisticRegression())
+    guess = cross_val_predict(model, seen, right, groups=groups, cv=GroupKFold(5), method="predict_proba")[:, 1]
+    area = roc_auc_score(right, guess)
+    print(f"{len(right)} suns, {right.sum()} right; area under the curve, pictures apart: {area:.3f}")
+    model.fit(seen, right)
+    scale, fitted = model[0], model[1]
+    weights = fitted.coef_[0] / scale.scale_
+    print(
+        "CONSTANT, WEIGHTS =",
+        round(float(fitted.intercept_[0] - weights @ scale.mean_), 2),
+        tuple(float(w) for w in weights.round(2)),
+    )
+
+
+def example(random: Random, made_of: Sources, in_sun: bool) -> tuple[Throws, np.ndarray]:
+    """What is known of a thing's surroundings, and its shadow at their size; as marked, by some pixels too much."""
+    while True:
+        tall = int(DOWN * random.uniform(0.25, 0.5))
+        wide = int(np.clip(tall * np.exp(random.uniform(-1.3, 0.3)), 0.06 * ACROSS, 0.4 * ACROSS))
+        box = (int(random.uniform(0.25, 0.75) * (ACROSS - wide)), int(random.uniform(0.3, 0.8) * (DOWN - tall)))
+        at = sun_of(random) if in_sun else None
+        made = scene(random, made_of, (ACROSS, DOWN), (*box, wide, tall), at, wet=False)
+        thing = made.cover > 0.5
+        shadow = (made.shadow > 0.4) & ~thing
+        if thing.sum() < 100 or (in_sun and (shadow.sum() < 40 or made.picture[shadow].mean() <= SEEN)):
+            continue
+        side = 2 * int(random.integers(0, 4)) + 1
+        grown = cv2.dilate(thing.astype(np.uint8), np.ones((side, side), np.uint8)) > 0
+        tight = box_of(grown)
+        throws = throws_of(made.picture, Mask(tight, np.where(grown[tight.slices], 255, 0).astype(np.uint8)))
+        if throws is None:
+            continue
+        part = shadow[throws.box.slices].astype(np.float32) * in_sun
+        size = throws.body.shape[::-1]
+        return throws, cv2.resize(part, size, interpolation=cv2.INTER_AREA) > 0.5
+
+
+def sun_of(random: Random) -> Light:
+    """A light that throws a shadow which is seen."""
+    while True:
+        at = light(random)
+        if at is not None and at.left.mean() <= DARK:
+            return at
+
+
+def likeliest(throws: Throws) -> Iterator[int]:
+    """Suns that speak for themselves, no two alike, the loudest first."""
+    signs = throws.signs
+    order = sorted((k for k, each in enumerate(signs) if each is not None), key=lambda k: -signs[k][0])
+    taken: list[int] = []
+    for k in order:
+        if len(taken) < LOOKED_AT and not any(SUNS[k].like(SUNS[j]) for j in taken):
+            taken.append(k)
+            yield k
+
+
+if __name__ == "__main__":
+    main()
