@@ -9,7 +9,7 @@ from keen_sweep.bench.shadows import Found, seen_shadow, table
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.lost import light_of, lost_light
 from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
-from keen_sweep.core.mask.sun import SUNS, Sun, foot_of, thrown_by
+from keen_sweep.core.mask.sun import CLOSENESS, NEAR, SUNS, Sun, foot_of, thrown_by
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 from tests.core.test_forgotten import SIZE, figure, ground, in_sun, masked
 
@@ -72,6 +72,12 @@ def test_light_is_lost_against_ground_of_the_same_hue_only() -> None:
     assert np.abs(lost[5:15, 5:25]).max() < 0.05
     assert np.abs(lost[5:55, 70:115]).max() < 0.05
     assert not lost_light(*light_of(picture), np.zeros((60, 120), bool)).any()
+
+
+@given(st.integers(0, len(SUNS) - 1), st.integers(0, len(SUNS) - 1))
+def test_closeness_is_how_far_suns_are_apart(one: int, other: int) -> None:
+    assert CLOSENESS[one, other] == pytest.approx(max(1 - SUNS[one].away(SUNS[other]) / NEAR, 0), abs=1e-6)
+    assert (CLOSENESS[one, other] > 0) == SUNS[one].like(SUNS[other])
 
 
 @given(st.sampled_from(SUNS), st.integers(0, 60), st.integers(0, 60))
