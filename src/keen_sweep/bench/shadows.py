@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
-from keen_sweep.core.box import Box, box_of
+from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.lost import light_of
 from keen_sweep.core.mask.mask import Mask
@@ -167,15 +167,14 @@ def _judged(name: str, found: Mask | None, truth: Bools, counted: Bools, there: 
 
 
 def _masked(thing: Bools) -> Mask:
-    box: Box = box_of(thing)
+    box = box_of(thing)
     return Mask(box, np.where(thing[box.slices], 255, 0).astype(np.uint8))
 
 
 def _even(pixels: Picture, clear: Bools, side: int) -> NDArray[np.float32]:
     """Logarithm of light (h, w), evened out over clear places."""
     light, weight = light_of(pixels)[0], clear.astype(np.float32)
-    sums = (cv2.GaussianBlur(each, (0, 0), side / 2) for each in (light * weight, weight))
-    above, below = sums
+    above, below = (cv2.GaussianBlur(each, (0, 0), side / 2) for each in (light * weight, weight))
     return np.asarray(above / np.maximum(below, 1e-4), np.float32)
 
 

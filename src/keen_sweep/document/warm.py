@@ -51,4 +51,5 @@ def warm(tell: Callable[[str], None]) -> None:
             assert saved is not None
             for pyramid in (Pyramid([pixels]), saved):
                 render(pyramid, stack, InMemory(patches, strokes))
+                # A window that cuts the patch on all sides: its arrays have gaps then, which is another kernel.
                 render(pyramid, stack, InMemory(patches, strokes), Box(x=12, y=12, width=12, height=12), 1)

@@ -23,6 +23,7 @@ ALIKE = 0.15
 CELL, FEWEST, LIT = 0.1, 20, 0.7
 # So many places of the ground are enough to know it.
 ENOUGH = 4_000
+# More than there are cells in a row of the plane of hues.
 ROW = 1_000
 
 
