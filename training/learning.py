@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import argparse
 import multiprocessing
+import os
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import numpy as np
@@ -15,9 +16,9 @@ from things import Random, Sources, sources
 from torch import nn
 from torch.nn import functional
 
-BATCH, DRAWERS = 8, 2
+BATCH, DRAWERS, POOL = 8, 2, 96
 WIDE = (24, 40, 64, 96)
-Example = Callable[[Random, Sources], tuple[np.ndarray, np.ndarray]]
+Examples = Callable[[Random, Sources], Iterator[tuple[np.ndarray, np.ndarray]]]
 
 
 class Seer(nn.Module):
@@ -84,30 +85,37 @@ def loss_of(logits: torch.Tensor, truth: torch.Tensor) -> torch.Tensor:
     chance = torch.sigmoid(logits)
     both = (chance * truth).sum((2, 3))
     dice = 1 - (2 * both + 20) / ((chance**2).sum((2, 3)) + (truth**2).sum((2, 3)) + 20)
-    return entropy + 0.5 * dice.mean()
+    return entropy + dice.mean()
 
 
-def _draw(queue: multiprocessing.Queue, root: Path, example: Example, seed: int) -> None:
+def _draw(queue: multiprocessing.Queue, root: Path, examples: Examples, seed: int) -> None:
     """Draw batches for ever."""
     import cv2
 
     cv2.setNumThreads(1)
-    random, made_of = np.random.default_rng(seed), sources(root)
+    os.nice(19)  # learning waits for its own threads at every layer: nobody should be in their way
+    random = np.random.default_rng(seed)
+    made_one = examples(random, sources(root))
+    # Marks over one thing come one after another: batches are drawn from a pool, so that they seldom meet.
+    pool = [next(made_one) for _ in range(POOL)]
     while True:
-        made = [example(random, made_of) for _ in range(BATCH)]
+        drawn = random.choice(POOL, BATCH, replace=False)
+        made = [pool[k] for k in drawn]
+        for k in drawn:
+            pool[k] = next(made_one)
         queue.put(
             (np.stack([m[0] for m in made]).astype(np.float16), np.stack([m[1] for m in made]).astype(np.float16))
         )
 
 
-def learn(network: Seer, example: Example, as_onnx: Callable[[Seer], bytes], given: argparse.Namespace) -> None:
+def learn(network: Seer, examples: Examples, as_onnx: Callable[[Seer], bytes], given: argparse.Namespace) -> None:
     """Draw and learn for so many minutes; the network is written every two of them."""
     torch.manual_seed(given.seed)
     torch.set_num_threads(2)
     context = multiprocessing.get_context("fork")
     queue = context.Queue(maxsize=12)
     for k in range(DRAWERS):
-        context.Process(target=_draw, args=(queue, given.root, example, given.seed + 1_000 * k), daemon=True).start()
+        context.Process(target=_draw, args=(queue, given.root, examples, given.seed + 1_000 * k), daemon=True).start()
     if given.start:
         network.load_state_dict(torch.load(given.start))
     network = network.to(memory_format=torch.channels_last)

@@ -18,6 +18,7 @@ Floats = NDArray[np.float32]
 Bytes = NDArray[np.uint8]
 Random = np.random.Generator
 FINER = 2  # silhouettes are drawn so many times as large and averaged, for soft edges
+LONG = 5  # what is so many times as long as wide is a pipe, a bar or a stand
 
 # Below the folder that Debian's packages are unpacked in (README). What the benchmarks show is left out.
 PHOTOGRAPHS = "usr/share/doc/opencv-doc/examples/data"
@@ -112,9 +113,14 @@ def _cut_out(picture: NDArray[np.uint8] | None) -> list[Bytes]:
 def silhouette(random: Random, width: int, height: int) -> tuple[Floats, NDArray[np.uint8]]:
     """Something drawn that fills a box: its cover (height, width) 0 to 1, and its parts (height, width), 0 outside."""
     parts = np.zeros((height * FINER, width * FINER), np.uint8)
-    tall = height > 1.4 * width
-    kinds = [_person, _person, _person, _post, _plant, _bottle] if tall else [_blob, _box, _wheel, _plant, _tube, _blob]
-    kinds[int(random.integers(len(kinds)))](random, parts)
+    if max(width, height) > LONG * min(width, height):
+        upright = parts if height > width else np.ascontiguousarray(parts.T)
+        _pipe(random, upright)
+        parts = upright if height > width else np.ascontiguousarray(upright.T)
+    else:
+        tall = [_person, _person, _person, _post, _plant, _bottle]
+        kinds = tall if height > 1.4 * width else [_blob, _box, _wheel, _plant, _tube, _board]
+        kinds[int(random.integers(len(kinds)))](random, parts)
     cover = cv2.resize((parts > 0).astype(np.float32), (width, height), interpolation=cv2.INTER_AREA)
     return np.asarray(cover, np.float32), np.asarray(
         cv2.resize(parts, (width, height), interpolation=cv2.INTER_NEAREST)
@@ -165,7 +171,15 @@ def _person(random: Random, parts: Bytes) -> None:
     cv2.ellipse(parts, head, (int(size * 0.8), size), 0, 0, 360, 3, -1)
     if random.random() < 0.8:
         cv2.ellipse(parts, (head[0], head[1] - size // 4), (int(size * 0.9), int(size * 0.9)), 0, 150, 390, 5, -1)
-    if random.random() < 0.4:
+    if random.random() < 0.25:  # a hat with a brim
+        brim = (int(size * random.uniform(1.1, 1.9)), max(int(size * 0.25), 1))
+        cv2.ellipse(parts, (head[0], head[1] - size // 3), brim, random.uniform(-12, 12), 0, 360, 6, -1)
+    if random.random() < 0.3:  # a bag on the back
+        side = random.choice([-1, 1])
+        x, y = neck[0] * width + side * random.uniform(0, 2.2) * thick, random.uniform(0.28, 0.4) * height
+        bag = (int(girth * random.uniform(0.12, 0.24)), int(height * random.uniform(0.07, 0.13)))
+        cv2.ellipse(parts, (int(x), int(y)), bag, random.uniform(-10, 10), 0, 360, 7, -1)
+    elif random.random() < 0.4:
         x, y = random.uniform(0.2, 0.7), random.uniform(0.3, 0.6)
         low = (int(x * width), int(y * height))
         cv2.rectangle(parts, low, (low[0] + int(girth * 0.3), low[1] + int(girth * 0.35)), 6, -1)
@@ -183,6 +197,47 @@ def _post(random: Random, parts: Bytes) -> None:
     for _ in range(int(random.integers(0, 3))):
         y = int(random.uniform(0, 1) * height)
         cv2.rectangle(parts, (int(x - wide * 0.7), y), (int(x + wide * 0.7), y + int(wide * 0.5)), 4, -1)
+
+
+def _pipe(random: Random, parts: Bytes) -> None:
+    """A pipe, bar or stand from end to end, straight or in a bend, with collars, brackets and a foot or a head."""
+    height, width = parts.shape
+    thick = max(width * random.uniform(0.1, 0.45), 2.0)
+    ways = int(random.choice([2, 2, 2, 3, 4]))
+    across = np.clip(0.5 + random.normal(0, 0.12 if ways > 2 else 0.04, ways), 0.2, 0.8)
+    points = list(zip(across, np.linspace(0, 1, ways), strict=True))
+    _limb(parts, 1, points, thick, thick * random.uniform(0.6, 1.0))
+    for _ in range(int(random.integers(0, 5))):
+        y = random.uniform(0.03, 0.97)
+        x = np.interp(y, np.linspace(0, 1, ways), across) * width
+        out = np.array([random.uniform(1.1, 2.4), random.uniform(1.1, 2.4)]) * thick
+        if random.random() < 0.5:
+            out[int(random.integers(2))] = thick
+        high = thick * random.uniform(0.3, 1.5)
+        corner = (int(x - out[0]), int(y * height - high))
+        cv2.rectangle(parts, corner, (int(x + out[1]), int(y * height + high)), int(random.integers(2, 5)), -1)
+    for end in (0.0, 1.0):
+        if random.random() < 0.35:
+            deep = width * random.uniform(0.2, 1.5)
+            top, low = (0, int(deep)) if end == 0 else (int(height - deep), height)
+            left, right = sorted(random.uniform(0, 1, 2) * width)
+            cv2.rectangle(parts, (int(left), top), (int(max(right, left + thick)), low), 5, -1)
+
+
+def _board(random: Random, parts: Bytes) -> None:
+    """A board or sign: a frame, what it holds, and sheets pinned to it."""
+    height, width = parts.shape
+    cv2.rectangle(parts, (0, 0), (width, height), 1, -1)
+    rim = int(min(width, height) * random.uniform(0.02, 0.12))
+    if random.random() < 0.8:
+        cv2.rectangle(parts, (rim, rim), (width - rim, height - rim), 2, -1)
+    for k in range(int(random.integers(0, 6))):
+        x, y = int(random.uniform(0.05, 0.75) * width), int(random.uniform(0.05, 0.7) * height)
+        size = (int(random.uniform(0.08, 0.25) * width), int(random.uniform(0.1, 0.35) * height))
+        cv2.rectangle(parts, (x, y), (min(x + size[0], width - rim), min(y + size[1], height - rim)), 3 + k % 3, -1)
+    if random.random() < 0.5:
+        turn = cv2.getRotationMatrix2D((width / 2, height / 2), random.normal(0, 4), random.uniform(0.88, 0.97))
+        parts[:] = cv2.warpAffine(parts, turn, (width, height), flags=cv2.INTER_NEAREST)
 
 
 def _plant(random: Random, parts: Bytes) -> None:
@@ -332,7 +387,7 @@ def _clothed(random: Random, made_of: Sources, parts: Bytes) -> Floats:
             cloth = tone + (cloth - cloth.reshape(-1, 3).mean(0)) * 0.15
         out[here] = cloth[here]
     # Light from one side, over each part's roundness and over all of it.
-    depth = cv2.distanceTransform((parts > 0).astype(np.uint8), cv2.DIST_L2, 3)
+    depth = cv2.distanceTransform(np.pad((parts > 0).astype(np.uint8), 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
     soft = cv2.GaussianBlur(depth, (0, 0), max(width, height) * 0.03)
     slope = np.stack([cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1)], 2)
     turn = random.uniform(0, 6.3)
@@ -435,10 +490,7 @@ def scene(
     """A picture of a size (width, height) with a thing in a box (left, top, width, height), under a light; wet: the
     thing is mirrored below its feet."""
     width, height = size
-    ground = _piece(random, made_of.grounds if random.random() < 0.65 else made_of.textures, width, height)
-    if random.random() < 0.35:
-        low = int(height * random.uniform(0.3, 0.8))
-        ground[low:] = _floor(random, made_of, width, height - low)
+    ground = _ground(random, made_of, width, height)
     left, top, wide, tall = box
     pixels, cover = thing(random, made_of, wide, tall)
     own, own_pixels = place(cover, pixels, left, top, width, height)
@@ -482,6 +534,43 @@ def scene(
         shadow, mirror = shadow * (1 - other_cover), mirror * (1 - other_cover)
     shadow, mirror = shadow * (1 - own), mirror * (1 - own)
     return Scene(_shot(random, picture), seen, shadow, mirror)
+
+
+def _ground(random: Random, made_of: Sources, width: int, height: int) -> Floats:
+    """What is behind a thing: a photograph, a texture or a wall, and perhaps a floor before it."""
+    if random.random() < 0.22:
+        out = _wall(random, made_of, width, height)
+    else:
+        out = _piece(random, made_of.grounds if random.random() < 0.65 else made_of.textures, width, height)
+    if random.random() < 0.35:
+        low = int(height * random.uniform(0.3, 0.8))
+        out[low:] = _floor(random, made_of, width, height - low)
+    return out
+
+
+def _wall(random: Random, made_of: Sources, width: int, height: int) -> Floats:
+    """A wall of bricks, boards or panes (height, width, 3): joints and bars are edges as good as those of any thing."""
+    kind = str(random.choice(["bricks", "boards", "panes"], p=[0.6, 0.2, 0.2]))
+    long = float(np.exp(random.uniform(np.log(10), np.log(0.5 * min(width, height)))))
+    high = long * random.uniform(*{"bricks": (0.25, 0.5), "boards": (3, 20), "panes": (0.7, 2)}[kind])
+    joint = max(long * random.uniform(0.01, 0.1), 0.7)
+    y, x = np.mgrid[:height, :width].astype(np.float32)
+    turn = random.normal(0, 0.03)
+    x, y = x * np.cos(turn) + y * np.sin(turn) + long, y * np.cos(turn) - x * np.sin(turn) + high
+    row = np.floor(y / high).astype(np.int64)
+    x = x + (row % 2) * 0.5 * long if kind == "bricks" else x
+    column = np.floor(x / long).astype(np.int64)
+    edge = np.minimum(np.minimum(y % high, high - y % high), np.minimum(x % long, long - x % long))
+    gap = np.clip(joint - edge + 0.5, 0, 1)[..., None]
+    paint = _piece(random, made_of.grounds if kind == "panes" else made_of.textures, width, height)
+    rough = (paint - paint.reshape(-1, 3).mean(0)) * random.uniform(0.1, 0.7)
+    if kind == "panes":
+        face = paint * random.uniform(0.4, 1)
+    else:
+        differ = random.normal(0, random.uniform(0, 28), (997, 1)) + random.normal(0, random.uniform(0, 10), (997, 3))
+        face = (random.uniform(30, 210, 3) + differ)[(row * 31 + column * 17) % 997] + rough
+    colour = random.uniform(20, 245) + random.normal(0, 12, 3) + 0.3 * rough
+    return np.asarray((face * (1 - gap) + colour * gap).clip(0, 255), np.float32)
 
 
 def _floor(random: Random, made_of: Sources, width: int, height: int) -> Floats:
@@ -538,6 +627,8 @@ def _shot(random: Random, picture: Floats) -> Bytes:
 def scribble(random: Random, truth: NDArray[np.bool_]) -> Bytes:
     """A few strokes over a thing, some of them beside it, (h, w) of 0 and 1."""
     rows, columns = np.nonzero(truth)
+    if random.random() < 0.5:
+        return _zigzag(random, truth)
     best = truth.astype(np.uint8)
     depth = cv2.distanceTransform(np.pad(truth.astype(np.uint8), 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
     goal = random.uniform(0.12, 0.65)
@@ -559,6 +650,43 @@ def scribble(random: Random, truth: NDArray[np.bool_]) -> Bytes:
         if inside and off < miss:
             best, miss = mark, off
     return best
+
+
+def _zigzag(random: Random, truth: NDArray[np.bool_]) -> Bytes:
+    """One stroke to and fro along a thing."""
+    upright = np.ptp(np.nonzero(truth.any(1))) >= np.ptp(np.nonzero(truth.any(0)))
+    rows = truth if upright else truth.T
+    depth = float(cv2.distanceTransform(np.pad(truth.astype(np.uint8), 1), cv2.DIST_L2, 3).max())
+    held = np.flatnonzero(rows.any(1))
+    goal, best, miss = random.uniform(0.15, 0.65), truth.astype(np.uint8), np.inf
+    for _ in range(6):
+        turns = int(random.integers(1, 14))
+        along = np.clip((np.arange(turns + 1) + random.uniform(-0.3, 0.3, turns + 1)) / turns, 0.02, 0.98)
+        size = max(depth * random.uniform(0.35, 1.5), 1.5)
+        points = []
+        for k, share in enumerate(along):
+            at = held[int(share * (len(held) - 1))]
+            across = np.flatnonzero(rows[at])
+            end = across[0] + 0.35 * size if k % 2 else across[-1] - 0.35 * size
+            points.append((end + random.normal(0, 0.12) * np.ptp(across), at))
+        mark = np.zeros(rows.shape, np.uint8)
+        cv2.polylines(mark, [np.rint(np.array(points)).astype(np.int32)], False, 1, max(round(size), 1))
+        inside = int(mark[rows].sum())
+        off = abs(inside / rows.sum() - goal) + 2 * abs(1 - inside / max(int(mark.sum()), 1) - 0.12)
+        if inside and off < miss:
+            best, miss = mark if upright else np.ascontiguousarray(mark.T), off
+    return best
+
+
+def box_about(random: Random, truth: NDArray[np.bool_]) -> Bytes:
+    """What a box that a detector gives round a thing holds, (h, w) of 0 and 1: every side off by itself."""
+    rows, columns = np.flatnonzero(truth.any(1)), np.flatnonzero(truth.any(0))
+    tall, wide = np.ptp(rows) + 1, np.ptp(columns) + 1
+    top, low = rows[0] - random.uniform(-0.02, 0.12) * tall, rows[-1] + 1 + random.uniform(-0.02, 0.12) * tall
+    left, right = columns[0] - random.uniform(-0.02, 0.12) * wide, columns[-1] + 1 + random.uniform(-0.02, 0.12) * wide
+    mark = np.zeros(truth.shape, np.uint8)
+    mark[max(round(top), 0) : round(low), max(round(left), 0) : round(right)] = 1
+    return mark
 
 
 def outline(random: Random, truth: NDArray[np.bool_]) -> Bytes:

@@ -240,7 +240,7 @@ def test_runs_wait_for_a_scheduler_and_outlive_it(
     queue.start()
     started: list[subprocess.Popen[bytes]] = []
     try:
-        run = ask_fill(library, frame.id, sweep, Fill(takes=12, seed=21))
+        run = ask_fill(library, frame.id, sweep, Fill(takes=6, seed=21))
         until(lambda: run_now(library, run).doing == NONE_THERE)
         assert run_now(library, run).state is RunState.WAITING
         started += [_scheduler(port), _worker(port)]
@@ -257,7 +257,7 @@ def test_runs_wait_for_a_scheduler_and_outlive_it(
         for each in started:
             each.kill()
             each.wait()
-    assert [take.seed for take in takes_now(library)] == list(range(21, 33))
+    assert [take.seed for take in takes_now(library)] == list(range(21, 27))
 
 
 def test_nobody_there_is_no_cluster(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -2,7 +2,6 @@
 
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Page, expect
 
 from tests.web.desk import SIZE, brush, state, stroke
@@ -53,16 +52,17 @@ def test_its_panels(desk: Page) -> None:
     assert faults(page) == []
 
 
-@pytest.mark.parametrize("address", ["", "/models", "/library", "/nowhere"])
-def test_pages(page: Page, address: str) -> None:
-    page.goto(page.url.rstrip("/") + address)
-    expect(page.get_by_role("heading").or_(page.get_by_role("main")).first).to_be_visible()
-    assert faults(page) == []
+def test_pages(page: Page) -> None:
+    home = page.url.rstrip("/")
+    for address in ("", "/models", "/library", "/nowhere"):
+        page.goto(home + address)
+        expect(page.get_by_role("heading").or_(page.get_by_role("main")).first).to_be_visible()
+        assert faults(page) == [], address
 
 
-@pytest.mark.parametrize("step", ["deliver", "ledger"])
-def test_the_end_of_the_journey(desk: Page, step: str) -> None:
-    page = desk
-    page.goto(f"{page.url}/{step}")
-    expect(page.get_by_role("main")).to_be_visible()
-    assert faults(page) == []
+def test_the_end_of_the_journey(desk: Page) -> None:
+    page, here = desk, desk.url
+    for step in ("deliver", "ledger"):
+        page.goto(f"{here}/{step}")
+        expect(page.get_by_role("main")).to_be_visible()
+        assert faults(page) == [], step

@@ -35,9 +35,12 @@ SEGMENTS, COMPACTNESS = 1200, 12.0
 # The cut: weight of a border, of colour, of what was scribbled on, of distance in lengths of the scribble.
 BORDER, COVERED, DEEP, DISTANCE = 0.25, 1.2, 1.5, 2.5
 FARTHEST, FAR = 0.7, 0.6
-ROUNDS, BAND = 2, 3
+ROUNDS = 2
+# Half the width of the band in which the rim is found again, in pixels of surroundings of the full working size; less
+# in smaller ones, where so many would be much of a thing.
+BAND = 3.0
 # What the network says counts for so much, the cut for the rest; a part must hold such a share of the mark.
-LEARNED, TOUCHED = 0.7, 0.03
+LEARNED, TOUCHED = 0.85, 0.03
 
 
 @dataclass(frozen=True)
@@ -177,9 +180,10 @@ def _banded(ground: Surroundings, thing: Bools) -> Bools:
         return thing
     within = cv2.distanceTransform(thing.astype(np.uint8), cv2.DIST_L2, 3)
     beyond = cv2.distanceTransform((~thing).astype(np.uint8), cv2.DIST_L2, 3)
+    band = max(BAND * np.sqrt(thing.size / WORKING), 1.0)
     labels = np.where(thing, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
-    labels[within > BAND] = cv2.GC_FGD
-    labels[(beyond > BAND) | ground.barred] = cv2.GC_BGD
+    labels[within > band] = cv2.GC_FGD
+    labels[(beyond > band) | ground.barred] = cv2.GC_BGD
     cv2.setRNGSeed(0)
     inner, outer = np.zeros((1, 65)), np.zeros((1, 65))
     try:
