@@ -15,7 +15,8 @@ from pathlib import Path
 import cv2
 import numpy as np
 from learning import Seer, learn, seer_as_onnx
-from things import LONG, Random, Sources, box_about, light, outline, scene, scribble
+from marks import box_about, outline, scribble
+from things import LONG, Random, Sources, light, scene
 
 from keen_sweep.core.mask.likely import SIDE, seen_by_network
 
