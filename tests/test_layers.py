@@ -20,7 +20,7 @@ BELOW = {
     "demo": {"core", "document", "store", "studio", "simulated"},
     "simulated": {"core"},
     "install": {"core"},
-    "bench": {"core", "document", "demo", "simulated", "studio", "store"},
+    "bench": {"core", "document", "demo", "simulated", "studio", "store", "install"},
     "cli": {"core", "document", "store", "studio", "api", "demo", "simulated", "install", "bench"},
 }
 

@@ -62,6 +62,32 @@ def _zigzag(random: Random, truth: NDArray[np.bool_]) -> Bytes:
     return best
 
 
+def through(random: Random, truth: NDArray[np.bool_]) -> Bytes:
+    """One stroke along the middle of a thing."""
+    upright = np.ptp(np.nonzero(truth.any(1))) >= np.ptp(np.nonzero(truth.any(0)))
+    rows = truth if upright else truth.T
+    depth = cv2.distanceTransform(np.pad(rows.astype(np.uint8), 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
+    held = np.flatnonzero(rows.any(1))
+    low, high = random.uniform(0.02, 0.3), random.uniform(0.7, 0.98)
+    at = held[(np.linspace(low, high, int(random.integers(2, 6))) * (len(held) - 1)).astype(int)]
+    points = np.array([(int(depth[y].argmax()), y) for y in at])
+    points = points + random.normal(0, 0.15 * max(float(depth.max()), 2), points.shape)
+    mark = np.zeros(rows.shape, np.uint8)
+    thick = max(float(depth.max()) * np.exp(random.uniform(np.log(0.15), np.log(0.9))), 1.5)
+    cv2.polylines(mark, [np.rint(points).astype(np.int32)], False, 1, max(round(thick), 1))
+    return mark if upright else np.ascontiguousarray(mark.T)
+
+
+def dot(random: Random, truth: NDArray[np.bool_]) -> Bytes:
+    """One dab somewhere on a thing, more often near its middle."""
+    depth = cv2.distanceTransform(np.pad(truth.astype(np.uint8), 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
+    likely = (depth / max(float(depth.max()), 1e-6)).ravel() ** 2
+    y, x = divmod(int(random.choice(likely.size, p=likely / likely.sum())), truth.shape[1])
+    mark = np.zeros(truth.shape, np.uint8)
+    cv2.circle(mark, (x, y), max(round(float(depth.max()) * random.uniform(0.2, 0.8)), 1), 1, -1)
+    return mark
+
+
 def box_about(random: Random, truth: NDArray[np.bool_]) -> Bytes:
     """What a box that a detector gives round a thing holds, (h, w) of 0 and 1: every side off by itself."""
     rows, columns = np.flatnonzero(truth.any(1)), np.flatnonzero(truth.any(0))
@@ -88,3 +114,7 @@ def outline(random: Random, truth: NDArray[np.bool_]) -> Bytes:
     mark = np.zeros(truth.shape, np.uint8)
     cv2.fillPoly(mark, [np.rint(ring + out * room[:, None]).astype(np.int32)], 1)
     return mark
+
+
+# The kinds of marks, each with how often it is made.
+MAKERS = (*[("scribble", scribble)] * 4, *[("scribble", through)] * 2, ("scribble", dot), *[("outline", outline)] * 2, ("outline", box_about))

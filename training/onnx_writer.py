@@ -30,7 +30,7 @@ class Writer:
         for part, values in (("weight", module.weight), ("bias", module.bias)):
             stored = self.constant(f"{name}.{part}16", values.detach().numpy().astype(np.float16))
             parts.append(self.add("Cast", [stored], f"{name}.{part}", to=TensorProto.FLOAT))
-        how = {"strides": list(module.stride), "dilations": list(module.dilation), "kernel_shape": [3, 3]}
+        how = {"strides": list(module.stride), "dilations": list(module.dilation), "kernel_shape": list(module.kernel_size)}
         self.add("Conv", [given, *parts], name, pads=[module.padding[0]] * 4, **how)
         return self.add("Relu", [name], f"{name}.relu") if relu else name
 
@@ -47,12 +47,12 @@ class Writer:
         return self.add("Gather", [f"{given}.blocks", self.constant("order", order)], f"{given}.halved", axis=1)
 
     def model(self, name: str, given: list[Any], made: list[Any]) -> bytes:
-        """The serialised model: its input and output as name and shape."""
+        """The serialised model: its inputs and its output as name and shape."""
         value = helper.make_tensor_value_info
         graph = helper.make_graph(
             self.nodes,
             name,
-            [value(given[0], TensorProto.FLOAT, given[1])],
+            [value(name, TensorProto.FLOAT, shape) for name, shape in given],
             [value(made[0], TensorProto.FLOAT, made[1])],
             self.held,
         )

@@ -125,7 +125,7 @@ def as_onnx(network: Reflections) -> bytes:
     w.add(
         "Mul", [w.layer(network.last, x, "last", relu=False), w.constant("tenth", np.array(0.1, np.float32))], "added"
     )
-    return w.model("reflections", ["picture", [1, 3, SIDE, SIDE]], ["added", [1, 3, SIDE // SCALE, SIDE // SCALE]])
+    return w.model("reflections", [("picture", [1, 3, SIDE, SIDE])], ["added", [1, 3, SIDE // SCALE, SIDE // SCALE]])
 
 
 def main() -> None:

@@ -18,6 +18,7 @@ Floats = NDArray[np.float32]
 Bytes = NDArray[np.uint8]
 Random = np.random.Generator
 FINER = 2  # silhouettes are drawn so many times as large and averaged, for soft edges
+PEOPLE = 0.3  # how often a thing that may be one is somebody cut out of a photograph
 LONG = 5  # what is so many times as long as wide is a pipe, a bar or a stand
 
 # Below the folder that Debian's packages are unpacked in (README). What the benchmarks show is left out.
@@ -49,11 +50,12 @@ NOT_THINGS = (
 
 @dataclass(frozen=True)
 class Sources:
-    """Photographs and textures (H, W, 3) uint8, and cut out things (H, W, 4) uint8."""
+    """Photographs and textures (H, W, 3) uint8, and cut out things and people (H, W, 4) uint8."""
 
     grounds: list[Bytes]
     textures: list[Bytes]
     cutouts: list[Bytes]
+    people: tuple[Bytes, ...] = ()
 
 
 def sources(root: Path) -> Sources:
@@ -398,10 +400,12 @@ def _clothed(random: Random, made_of: Sources, parts: Bytes) -> Floats:
 
 def thing(random: Random, made_of: Sources, width: int, height: int) -> tuple[Floats, Floats]:
     """A thing that fills a box as well as it can: pixels (height, width, 3) and cover (height, width), 0 to 1."""
-    if made_of.cutouts and random.random() < 0.3:
-        ratio = height / width
-        likely = np.array([1 / (0.15 + abs(np.log(c.shape[0] / c.shape[1] / ratio))) for c in made_of.cutouts])
-        cut = made_of.cutouts[int(random.choice(len(likely), p=likely / likely.sum()))].astype(np.float32)
+    ratio = height / width
+    real = bool(made_of.people) and random.random() < PEOPLE and 0.6 < ratio < 2.5
+    if real or (made_of.cutouts and random.random() < 0.3):
+        cuts = made_of.people if real else made_of.cutouts
+        likely = np.array([1 / (0.15 + abs(np.log(c.shape[0] / c.shape[1] / ratio))) for c in cuts])
+        cut = cuts[int(random.choice(len(likely), p=likely / likely.sum()))].astype(np.float32)
         if random.random() < 0.5:
             cut = cut[:, ::-1]
         cut = cv2.resize(

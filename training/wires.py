@@ -89,7 +89,7 @@ def as_onnx(network: Wires) -> bytes:
     up = w.layer(network.up_first, w.add("Concat", [w.twice(up, "up1"), half], "join1", axis=1), "up_first")
     last = w.layer(network.last, up, "last", relu=False)
     w.add("Sigmoid", [w.add("DepthToSpace", [last], "logits", blocksize=2, mode="CRD")], "wires")
-    return w.model("wires", ["picture", [1, 3, "height", "width"]], ["wires", [1, 1, "height", "width"]])
+    return w.model("wires", [("picture", [1, 3, "height", "width"])], ["wires", [1, 1, "height", "width"]])
 
 
 def main() -> None:

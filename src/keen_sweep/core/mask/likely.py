@@ -1,59 +1,78 @@
 """How likely each pixel belongs to the thing that a mark means: by a network of our own, trained on made pictures of
-things with exact outlines (training/cling.py)."""
+things with exact outlines and on photographs of people (training/cling.py).
+
+It is told what the detector's trunk sees, which knows everyday things; where that is not installed a network that sees
+colours alone answers.
+"""
 
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Literal
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.colours import Colours, lab_of
+from keen_sweep.core.mask.kind import How
 from keen_sweep.core.methods.network import answer_of
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.scout.networks.trunk import features_of
 
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float32]
-How = Literal["scribble", "outline"]
-FILE = Path(__file__).with_name("cling.onnx")
-# Its surroundings, as a share of the mark's size, and the side of the square that they are looked at in.
-ROUND, LEAST_ROUND, SIDE = 0.5, 12, 192
+KNOWING, ALONE = Path(__file__).with_name("cling.onnx"), Path(__file__).with_name("cling_alone.onnx")
+# Its surroundings, as a share of the mark's size and of its longer side, at least so many pixels; and the side of the
+# square that they are looked at in.
+ROUND, ASIDE, LEAST_ROUND, SIDE, PLANES = 0.5, 0.3, 12, 192, 7
 # What is farther from a scribble, in lengths of it, is not the thing; how much colours can say.
 FAR, MOST = 0.6, 3.0
 FEWEST = 80
 
 
-def likely(picture: Pixels, near: Bools, how: How) -> Floats:
+def likely(pixels: NDArray[np.uint8], near: Bools, how: How, seen: Box | None = None) -> Floats:
     """How likely each pixel of a mark's surroundings belongs to what it means, 0 to 1, (SIDE, SIDE) spread over them.
 
-    picture (H, W, 3) uint8 or uint16; near (H, W) bool: what the scribble covers or the outline holds, a pixel
-    at least.
+    pixels (h, w, 3) sRGB of the surroundings; near (h, w) bool: what the scribble covers or the outline holds, a pixel
+    at least; seen: the box there in which the detector sees a thing that may be meant.
     """
-    _, seen = seen_by_network(picture, near, how)
-    return np.asarray(answer_of(FILE, seen[None])[0, 0])
+    planes = seen_in(pixels, near, how, seen)
+    try:
+        known = features_of(pixels)
+    except NoWeights:
+        return np.asarray(answer_of(ALONE, planes[None, :-1])[0, 0])
+    return np.asarray(answer_of(KNOWING, planes[None], *(each[None] for each in known))[0, 0])
 
 
-def seen_by_network(picture: Pixels, near: Bools, how: How) -> tuple[Box, Floats]:
-    """The surroundings of a mark as the network sees them, (6, SIDE, SIDE) float32: red, green, blue, the mark, how
-    much more the colour is the mark's than that of what is far from it, and which kind of mark it is."""
-    box = surroundings(near)
-    pixels = to_eight_bit(np.ascontiguousarray(picture[box.slices]))
+def seen_in(pixels: NDArray[np.uint8], near: Bools, how: How, seen: Box | None) -> Floats:
+    """A mark and its surroundings as the network sees them, (7, SIDE, SIDE) float32: red, green, blue, the mark, how
+    much more the colour is the mark's than that of what is far from it, which kind of mark it is, and the detector's
+    box.
+
+    pixels (h, w, 3) sRGB, near (h, w) bool.
+    """
     side = (SIDE, SIDE)
     square = np.asarray(cv2.resize(pixels, side, interpolation=cv2.INTER_AREA), np.uint8)
-    mark = np.asarray(cv2.resize(near[box.slices].astype(np.float32), side, interpolation=cv2.INTER_AREA), np.float32)
+    mark = np.asarray(cv2.resize(near.astype(np.float32), side, interpolation=cv2.INTER_AREA), np.float32)
     planes = [square[..., k].astype(np.float32) / 255 - 0.5 for k in range(3)]
     plane = np.full(side, 0.5 if how == "outline" else -0.5, np.float32)
-    return box, np.stack([*planes, mark, _told_by_colour(square, mark, how), plane])
+    boxed = np.zeros(side, np.float32)
+    if seen is not None:
+        within = seen.intersect(whole(near))
+        across, down = SIDE / near.shape[1], SIDE / near.shape[0]
+        rows = slice(round(within.y * down), round(within.bottom * down))
+        boxed[rows, round(within.x * across) : round(within.right * across)] = 1
+    return np.stack([*planes, mark, _told_by_colour(square, mark, how), plane, boxed])
 
 
 def surroundings(near: Bools) -> Box:
     """What is looked at round a mark."""
     tight = box_of(near)
-    return tight.grow(int(max(ROUND * np.sqrt(tight.area), LEAST_ROUND)), whole(near))
+    room = max(ROUND * np.sqrt(tight.area), ASIDE * max(tight.width, tight.height), LEAST_ROUND)
+    return tight.grow(int(room), whole(near))
 
 
 def _told_by_colour(square: NDArray[np.uint8], mark: Floats, how: How) -> Floats:

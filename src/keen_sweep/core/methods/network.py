@@ -12,10 +12,13 @@ from numpy.typing import NDArray
 THREADS = 2
 
 
-def answer_of(file: Path, seen: NDArray[Any]) -> NDArray[np.float32]:
-    """What a network of one input and one output says to (1, channels, h, w)."""
+def answer_of(file: Path, *seen: NDArray[Any]) -> NDArray[np.float32]:
+    """What a network of one output says to its inputs, each (1, channels, h, w)."""
     opened = _opened(file)
-    [answer] = opened.run(None, {opened.get_inputs()[0].name: np.ascontiguousarray(seen, np.float32)})
+    given = {
+        put.name: np.ascontiguousarray(each, np.float32) for put, each in zip(opened.get_inputs(), seen, strict=True)
+    }
+    [answer] = opened.run(None, given)
     return np.asarray(answer, np.float32)
 
 

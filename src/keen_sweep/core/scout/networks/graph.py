@@ -19,29 +19,33 @@ Constants = dict[str, NDArray[Any]]
 TO_CHANNELS, FROM_CHANNELS = (0, 3, 1, 2), (0, 2, 3, 1)
 
 
-def as_onnx(graph: bytes, weights: bytes) -> bytes:
+def as_onnx(graph: bytes, weights: bytes, side: int | None = None, layers: list[str] | None = None) -> bytes:
     """The serialised ONNX model of a graph (JSON) and its weights; outputs keep their names.
 
-    Raises ValueError for an operation that is not known here.
+    side: the side of the square that it looks at, if not its own: a multiple of its coarsest step. layers: what it
+    gives, if not its outputs. Raises ValueError for an operation that is not known here.
     """
     told = json.loads(graph)
     constants = _constants(told["weightsManifest"][0]["weights"], weights)
     topology: list[Node] = told["modelTopology"]["node"]
-    translation = _Translation(constants)
-    for node in _in_order([n for n in topology if n["op"] != "Const"], set(constants)):
-        translation.translate(node)
     [(source, facts)] = told["signature"]["inputs"].items()
     size = [int(d["size"]) for d in facts["tensorShape"]["dim"]]
-    return translation.model(
-        source.removesuffix(":0"), size, [o.removesuffix(":0") for o in told["signature"]["outputs"]]
-    )
+    own = size[-1]
+    side = side or own
+    translation = _Translation(constants, side / own)
+    for node in _in_order([n for n in topology if n["op"] != "Const"], set(constants)):
+        translation.translate(node)
+    given = [side if each == own else each for each in size]
+    outputs = layers or [o.removesuffix(":0") for o in told["signature"]["outputs"]]
+    return translation.model(source.removesuffix(":0"), given, outputs)
 
 
 class _Translation:
     """Nodes of one graph turned into ONNX nodes, one after the other."""
 
-    def __init__(self, constants: Constants) -> None:
+    def __init__(self, constants: Constants, scale: float) -> None:
         self.constants = constants
+        self.scale = scale
         self.held: Constants = {}
         self.nodes: list[Any] = []
         self.known: dict[str, Callable[[str, list[str], Node], None]] = {
@@ -139,7 +143,7 @@ class _Translation:
         self._add("Transpose", given[:1], [f"{name}/first"], perm=TO_CHANNELS)
         # ONNX wants all four sizes; the first two are those of the input.
         self._add("Shape", [f"{name}/first"], [f"{name}/shape"], start=0, end=2)
-        wanted = self._hold(f"{name}/wanted", self._flat(given[1]))
+        wanted = self._hold(f"{name}/wanted", np.rint(self._flat(given[1]) * self.scale))
         self._add("Concat", [f"{name}/shape", wanted], [f"{name}/sizes"], axis=0)
         way = {"mode": "linear", "coordinate_transformation_mode": "half_pixel"}
         self._in_channels(name, "Resize", [given[0], "", "", f"{name}/sizes"], **way)

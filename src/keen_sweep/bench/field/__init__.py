@@ -1,0 +1,1 @@
+"""The field bench: hurried marks over real things in real photographs."""

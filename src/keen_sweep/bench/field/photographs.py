@@ -1,0 +1,111 @@
+"""Real photographs out of registry packages, and the outlines of real things in them.
+
+No training and no other bench shows them, but for the car park, whose video the people scout is measured on too.
+Outlines were drawn by hand, by looking, drawn onto the edge by a cut in a band of a few pixels and looked at again;
+what belongs to a thing (its shadow) has outlines of its own. Half of the photographs is kept back: nothing is tuned
+on them. The photographs themselves are fetched, never kept in the repository.
+"""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.install.packages import download, member
+
+Bools = NDArray[np.bool_]
+OUTLINES = Path(__file__).with_name("outlines.json")
+# Photographs are looked at no larger than this on their longer side, pixels: so outlines are right to a pixel or two.
+LONGEST = 1200
+# Outlines are in shares of the picture's sides, so many parts each.
+PARTS = 10_000
+Outlines = list[list[list[int]]]
+
+
+@dataclass(frozen=True)
+class FieldThing:
+    """A thing in a photograph (H, W, 3) uint8: where it is and where what belongs to it is, (H, W) each."""
+
+    photograph: str
+    name: str
+    kept_back: bool
+    picture: NDArray[np.uint8]
+    outlines: Outlines
+    belonging: Outlines
+
+    @cached_property
+    def truth(self) -> Bools:
+        return self._within(self.outlines)
+
+    @cached_property
+    def belongs(self) -> Bools:
+        return self._within(self.belonging) & ~self.truth
+
+    def _within(self, outlines: Outlines) -> Bools:
+        height, width = self.picture.shape[:2]
+        out = np.zeros((height, width), np.uint8)
+        rings = [np.rint(np.array(ring) * (width, height) / PARTS - 0.5).astype(np.int32) for ring in outlines]
+        if rings:
+            # A ring within a ring is a hole.
+            cv2.fillPoly(out, rings, 1)
+        return out > 0
+
+
+def field_things(folder: Path, say: Callable[[str], None]) -> Iterator[FieldThing]:
+    """All things, photograph by photograph; those that are not in a folder yet are fetched into it.
+
+    Raises KeenSweepError where a package cannot be had.
+    """
+    listed: list[dict[str, Any]] = json.loads(OUTLINES.read_text())
+    _fetch(listed, folder, say)
+    for number, each in enumerate(listed):
+        picture = _read(_place(folder, each), each.get("frame"))
+        for thing in each["things"]:
+            yield FieldThing(
+                each["name"], thing["name"], each["kept_back"], picture, thing["outlines"], thing.get("belongs", [])
+            )
+        say(f"{each['name']}: {number + 1} of {len(listed)}")
+
+
+def _place(folder: Path, each: dict[str, Any]) -> Path:
+    """Where a photograph is kept: by package and name."""
+    package = each["package"].split(":")[1]
+    return folder / package / Path(each["file"]).name
+
+
+def _fetch(listed: list[dict[str, Any]], folder: Path, say: Callable[[str], None]) -> None:
+    missing = [each for each in listed if not _place(folder, each).is_file()]
+    for package in sorted({each["package"] for each in missing}):
+        say(f"Fetching {package}")
+        with tempfile.TemporaryDirectory() as room:
+            archive = download(package, Path(room))
+            for each in missing:
+                if each["package"] == package:
+                    place = _place(folder, each)
+                    place.parent.mkdir(parents=True, exist_ok=True)
+                    place.write_bytes(member(archive, each["file"]))
+
+
+def _read(file: Path, frame: int | None) -> NDArray[np.uint8]:
+    if frame is None:
+        picture = cv2.imread(str(file))
+    else:
+        video = cv2.VideoCapture(str(file))
+        video.set(cv2.CAP_PROP_POS_FRAMES, frame)
+        picture = video.read()[1]
+    if picture is None:
+        raise BadRequest(f"{file} cannot be read.")
+    small = min(LONGEST / max(picture.shape[:2]), 1.0)
+    if small < 1:
+        picture = cv2.resize(picture, None, fx=small, fy=small, interpolation=cv2.INTER_AREA)
+    return np.ascontiguousarray(np.asarray(picture, np.uint8)[..., ::-1])

@@ -1,0 +1,115 @@
+"""What is left of a thing in the ring outside its mask: hair, blur, a halo of mixed colours, the soft dark rim where it
+stands. There a mask has to reach farther; where the ground begins it stops.
+
+For each stretch of the mask's border the ring is looked at from the border outwards: how much its colours differ from
+those of the ground farther out, against how much the ground differs from itself. As far as they plainly do, and towards
+the thing's colours or towards the dark, the ring is still of the thing.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from keen_sweep.core.box import Box, whole
+from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+Bools = NDArray[np.bool_]
+Floats = NDArray[np.float32]
+# How far is looked, as a share of the square root of the mask's area, and within which bounds, pixels at working size.
+REACH, LEAST_REACH, MOST_REACH = 0.09, 6, 20
+# No more pixels than these are looked at.
+WORKING = 520 * 520
+# Stretches of the border are so long, pixels.
+STRETCH = 10
+# Differences from the ground count from so many times its own, and from so much of L*a*b*.
+TIMES, LEAST = 1.7, 2.5
+# A ring that never becomes ground within so much of the reach is something else, not a halo.
+ELSE = 0.85
+
+
+def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None) -> Mask:
+    """A mask grown where what is just outside it is still of the thing, and only there.
+
+    picture (H, W, 3) uint8 or uint16; mask in it; guard (H, W) bool is not entered.
+    """
+    area = int((mask.pixels >= HALF).sum())
+    if not area:
+        return mask
+    reach = REACH * np.sqrt(area)
+    box = mask.box.grow(int(2.5 * max(reach, LEAST_REACH)) + 2, whole(picture))
+    scale = min(1.0, np.sqrt(WORKING / box.area), MOST_REACH / reach)
+    hard, lab = _looked_at(picture, mask, box, scale)
+    if not hard.any() or hard.all():
+        return mask
+    more = _margins(lab, hard, max(round(reach * scale), LEAST_REACH))
+    out = np.zeros((box.height, box.width), np.uint8)
+    out[mask.box.relative_to(box).slices] = mask.pixels
+    grown = cv2.resize(more.astype(np.float32), (box.width, box.height), interpolation=cv2.INTER_LINEAR) > 0.5
+    if guard is not None:
+        grown &= ~guard[box.slices]
+    return Mask(box, np.maximum(out, np.where(grown, 255, 0).astype(np.uint8)))
+
+
+def _looked_at(picture: Pixels, mask: Mask, box: Box, scale: float) -> tuple[Bools, Floats]:
+    pixels = to_eight_bit(np.ascontiguousarray(picture[box.slices]))
+    full = np.zeros((box.height, box.width), np.uint8)
+    full[mask.box.relative_to(box).slices] = mask.pixels
+    if scale < 1:
+        size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
+        pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+        full = np.asarray(cv2.resize(full, size, interpolation=cv2.INTER_AREA), np.uint8)
+    lab = cv2.cvtColor(pixels.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
+    return full >= HALF, np.asarray(lab, np.float32)
+
+
+def _margins(lab: Floats, hard: Bools, reach: int) -> Bools:
+    """The mask grown by what each stretch of its border needs."""
+    away, nearest = cv2.distanceTransformWithLabels(
+        (~hard).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    outer = (away > reach) & (away <= 2.5 * reach)
+    if not outer.any():
+        return hard
+    ground = _spread(lab, outer, reach)
+    wander = np.sqrt(_spread(((lab - ground) ** 2).sum(2, keepdims=True), outer, reach)[..., 0])
+    thing = _spread(lab, hard & (cv2.distanceTransform(hard.astype(np.uint8), cv2.DIST_L2, 5) <= reach), reach)
+    differ, towards = lab - ground, thing - ground
+    along = (differ * towards).sum(2) / np.maximum(np.sqrt((towards**2).sum(2)), 1e-3)
+    darker = -differ[..., 0]
+    still = np.maximum(along, darker) / np.maximum(TIMES * wander, LEAST)
+    stretch, count = _stretches(hard, nearest)
+    ring = (away > 0) & (away <= reach)
+    at = np.minimum(np.ceil(away[ring]).astype(np.int64), reach) - 1
+    key = stretch[ring] * reach + at
+    number = np.bincount(key, minlength=count * reach)
+    mean = (np.bincount(key, still[ring], minlength=count * reach) / np.maximum(number, 1)).reshape(count, reach)
+    # As far as it goes on from the border without a gap.
+    goes_on = np.logical_and.accumulate((mean > 1) | (number.reshape(count, reach) == 0), axis=1)
+    margin = goes_on.sum(1).astype(np.float32)
+    margin[margin > ELSE * reach] = 0
+    return np.asarray(hard | (ring & (away <= margin[stretch])))
+
+
+def _stretches(hard: Bools, nearest: NDArray[np.int32]) -> tuple[NDArray[np.int64], int]:
+    """To which stretch of the mask's border each pixel is nearest, and how many there are."""
+    number = np.zeros(int(nearest.max()) + 1, np.int64)
+    count = 1
+    contours, _ = cv2.findContours(hard.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    for contour in contours:
+        columns, rows = contour[:, 0].T
+        number[nearest[rows, columns]] = count + np.arange(len(rows)) // STRETCH
+        count += (len(rows) - 1) // STRETCH + 1
+    return number[nearest], count
+
+
+def _spread(values: Floats, where: Bools, reach: int) -> Floats:
+    """Means of what is somewhere, drawn on over what is round it."""
+    weight = ndimage.gaussian_filter(where.astype(np.float32), reach) + 1e-6
+    planes = [ndimage.gaussian_filter(values[..., k] * where, reach) / weight for k in range(values.shape[2])]
+    return np.asarray(np.stack(planes, 2), np.float32)

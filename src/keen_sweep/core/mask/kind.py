@@ -1,0 +1,8 @@
+"""Kinds of marks."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+# A scribble lies over a thing, an outline goes round it.
+How = Literal["scribble", "outline"]

@@ -1,0 +1,132 @@
+"""Which thing a mark may mean, by what the detector sees round it: a person or a thing under the mark brings its box
+along, so that head and shoes come with the shirt.
+
+The detector is asked more closely than the scouts ask it, and of what kind it takes a thing to be does not matter: a
+cushion that it calls a cat is boxed as well as a cat.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.errors import NoWeights
+from keen_sweep.core.mask.kind import How
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.scout.networks.detector import SIZE, Seen, detect
+
+Bools = NDArray[np.bool_]
+# What the detector must think of a thing to be heard.
+LEAST = 0.2
+# Sides of the squares round a mark that it looks at, in longer sides of the mark; a click says nothing of how large its
+# thing is: there they are shares of the picture's longer side.
+CLOSE, ROUND_CLICK = (1.5, 2.6), (0.15, 0.4, 2.0)
+# A mark so small, as a share of the picture's longer side, is a click.
+CLICK = 0.03
+# A box that ends so near a border of its square, pixels of the detector's, may be cut.
+CUT = 4.0
+# How much of a mark must lie in a box that is grown by a share of itself, and how alike they must be along the mark.
+INSIDE, GROWN, ALIKE = 0.8, 0.04, 0.5
+# How much a small thing is preferred to a large one under a click.
+SMALLER = 0.3
+
+
+@dataclass(frozen=True)
+class Meant:
+    """A thing that a mark may mean: its box in the picture, what the detector calls it and how sure it is, 0 to 1."""
+
+    box: Box
+    kind: str
+    score: float
+
+
+def meant_by(picture: Pixels, near: Bools, how: How) -> Meant | None:
+    """The thing round a mark that fits it best; None where none does or the detector is not installed.
+
+    picture (H, W, 3) uint8 or uint16; near (H, W) bool: what the scribble covers or the outline holds.
+    """
+    mark = box_of(near)
+    held = near[mark.slices]
+    clicked = how == "scribble" and max(mark.width, mark.height) < CLICK * max(near.shape)
+    best: tuple[float, Meant] | None = None
+    try:
+        for each in _candidates(picture, mark, clicked):
+            fit = _fit(each, held, mark, whole(near), how, clicked)
+            if fit > 0 and (best is None or fit > best[0]):
+                best = fit, each
+    except NoWeights:
+        return None
+    return None if best is None else best[1]
+
+
+def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
+    room = whole(picture)
+    long = max(room.width, room.height) if clicked else max(mark.width, mark.height)
+    looked_at = set()
+    for times in ROUND_CLICK if clicked else CLOSE:
+        side = max(round(times * long), 48)
+        corner = (mark.x + (mark.width - side) // 2, mark.y + (mark.height - side) // 2)
+        square = Box(x=corner[0], y=corner[1], width=side, height=side).intersect(room)
+        if square in looked_at:
+            continue
+        looked_at.add(square)
+        pixels = _small(picture, square)
+        scale = square.width / pixels.shape[1]
+        for seen in detect(pixels, LEAST):
+            if not _cut(seen, pixels, square, room):
+                left, top, right, bottom = (round(v * scale) for v in seen.box)
+                box = Box(x=square.x + left, y=square.y + top, width=right - left, height=bottom - top).intersect(room)
+                if not box.empty:
+                    yield Meant(box, seen.kind, seen.score)
+
+
+def _small(picture: Pixels, square: Box) -> NDArray[np.uint8]:
+    """A square of the picture no larger than the detector looks at it."""
+    pixels = np.ascontiguousarray(picture[square.slices])
+    small = SIZE / max(square.width, square.height)
+    if small < 1:
+        pixels = cv2.resize(pixels, None, fx=small, fy=small, interpolation=cv2.INTER_AREA)
+    return to_eight_bit(np.ascontiguousarray(pixels))
+
+
+def _cut(seen: Seen, pixels: NDArray[np.uint8], square: Box, room: Box) -> bool:
+    near = CUT * max(pixels.shape[:2]) / SIZE
+    left, top, right, bottom = seen.box
+    return (
+        (left < near and square.x > room.x)
+        or (top < near and square.y > room.y)
+        or (right > pixels.shape[1] - near and square.right < room.right)
+        or (bottom > pixels.shape[0] - near and square.bottom < room.bottom)
+    )
+
+
+def _fit(each: Meant, held: Bools, mark: Box, room: Box, how: How, clicked: bool) -> float:
+    """How well a thing fits a mark, whose pixels in its box are held; 0 where it does not."""
+    grown = each.box.grow(round(GROWN * max(each.box.width, each.box.height)), room).intersect(mark)
+    if grown.empty:
+        return 0.0
+    inside = float(held[grown.relative_to(mark).slices].sum() / held.sum())
+    if inside < INSIDE:
+        return 0.0
+    if clicked:
+        # What is smaller stands before what is larger.
+        return each.score * (each.box.area / room.area) ** -SMALLER
+    across, down = _overlap(mark.x, mark.right, each.box.x, each.box.right), _overlap(
+        mark.y, mark.bottom, each.box.y, each.box.bottom
+    )
+    along, aside = (down, across) if mark.height >= mark.width else (across, down)
+    if along < ALIKE or (how == "outline" and along * aside < ALIKE):
+        return 0.0
+    # A stroke along the middle of a thing says little of its width.
+    return inside * along * (0.5 + 0.5 * aside) * (0.5 + each.score)
+
+
+def _overlap(low: float, high: float, other_low: float, other_high: float) -> float:
+    """Intersection over union of two stretches."""
+    return max(min(high, other_high) - max(low, other_low), 0.0) / (max(high, other_high) - min(low, other_low))

