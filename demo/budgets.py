@@ -18,7 +18,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 from tests.application import Application
-from tests.browser import chromium
+from tests.browser import CLING_OFF, chromium
 from tests.web.desk import PATIENCE
 
 SETTLED = 25.0
@@ -99,6 +99,7 @@ def main() -> None:
             views = first_view(browser, application.address)
             print(f"first view of the desk: {statistics.median(views):.2f} s in the median, {max(views):.2f} s at most")
             page = browser.new_context(viewport=VIEW).new_page()
+            page.add_init_script(CLING_OFF)
             page.goto(f"{application.address}/frames/1?sweep=1")
             page.wait_for_load_state("networkidle")
             page.keyboard.press("F2")

@@ -17,7 +17,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 import httpx
 from playwright.sync_api import Page, expect, sync_playwright
 from tests.application import Application
-from tests.browser import chromium
+from tests.browser import CLING_OFF, chromium
 from tests.web.desk import brush, place, stroke
 
 from keen_sweep.demo.service import simulated
@@ -204,6 +204,7 @@ def main() -> None:
                     page = browser.new_page(viewport={"width": 1280, "height": 800})
                     # As somebody sees it who knows the way.
                     page.add_init_script(f"localStorage.setItem('desk.learned', '{json.dumps(LEARNED)}')")
+                    page.add_init_script(CLING_OFF)
                     take_all(page, application.address)
                     browser.close()
             finally:

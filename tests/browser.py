@@ -13,6 +13,8 @@ QUIET = [
     "--disable-component-update",
     "--disable-sync",
 ]
+# Most tests mark to the pixel; who comes for the first time finds Cling on.
+CLING_OFF = "localStorage.getItem('desk.cling') ?? localStorage.setItem('desk.cling', 'false')"
 
 
 def chromium(playwright: Playwright) -> Browser:

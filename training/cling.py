@@ -15,7 +15,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from learning import Knower, learn, knower_as_onnx, taught_by
+from learning import Knower, knower_as_onnx, learn, taught_by
 from marks import MAKERS
 from people import Portrayed, people
 from things import LONG, Random, Sources, light, scene, sources
@@ -44,9 +44,7 @@ def examples(random: Random, root: Path, packages: Path) -> Iterator[Example]:
         truth = cover > 0.5
         if truth.sum() < FEWEST:
             continue
-        marks = [
-            (how, near) for _ in range(MARKS) for how, near in [_marked(random, truth)] if (near & truth).any()
-        ]
+        marks = [(how, near) for _ in range(MARKS) for how, near in [_marked(random, truth)] if (near & truth).any()]
         if not marks:
             continue
         box = _jittered(random, surroundings(marks[0][1]), truth)
@@ -133,7 +131,9 @@ def main() -> None:
     parser.add_argument("--out", type=Path, required=True)
     parser.add_argument("--minutes", type=float, default=45)
     parser.add_argument("--seed", type=int, default=0)
-    parser.add_argument("--start", type=Path, help="carry on from this file (.pt), or from a network without a trunk (.onnx)")
+    parser.add_argument(
+        "--start", type=Path, help="carry on from this file (.pt), or from a network without a trunk (.onnx)"
+    )
     given = parser.parse_args()
     network = Knower(PLANES, 1)
     if given.start and given.start.suffix == ".onnx":

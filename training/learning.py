@@ -96,8 +96,11 @@ class Knower(Seer):
 def taught_by(network: Knower, file: Path) -> None:
     """Begin with what a network without a trunk has learnt, as it was written down (.onnx)."""
     held = {each.name: numpy_helper.to_array(each) for each in onnx.load(file).graph.initializer}
-    named = {f"{room}{k}": layer for room in ("first", "second", "third", "fourth", "up")
-             for k, layer in enumerate(getattr(network, room))}
+    named = {
+        f"{room}{k}": layer
+        for room in ("first", "second", "third", "fourth", "up")
+        for k, layer in enumerate(getattr(network, room))
+    }
     for name, layer in {**named, "last": network.last}.items():
         weight = torch.from_numpy(held[f"{name}.weight16"].astype(np.float32))
         # Planes that it did not see come last.

@@ -117,4 +117,10 @@ def outline(random: Random, truth: NDArray[np.bool_]) -> Bytes:
 
 
 # The kinds of marks, each with how often it is made.
-MAKERS = (*[("scribble", scribble)] * 4, *[("scribble", through)] * 2, ("scribble", dot), *[("outline", outline)] * 2, ("outline", box_about))
+MAKERS = (
+    *[("scribble", scribble)] * 4,
+    *[("scribble", through)] * 2,
+    ("scribble", dot),
+    *[("outline", outline)] * 2,
+    ("outline", box_about),
+)

@@ -30,7 +30,11 @@ class Writer:
         for part, values in (("weight", module.weight), ("bias", module.bias)):
             stored = self.constant(f"{name}.{part}16", values.detach().numpy().astype(np.float16))
             parts.append(self.add("Cast", [stored], f"{name}.{part}", to=TensorProto.FLOAT))
-        how = {"strides": list(module.stride), "dilations": list(module.dilation), "kernel_shape": list(module.kernel_size)}
+        how = {
+            "strides": list(module.stride),
+            "dilations": list(module.dilation),
+            "kernel_shape": list(module.kernel_size),
+        }
         self.add("Conv", [given, *parts], name, pads=[module.padding[0]] * 4, **how)
         return self.add("Relu", [name], f"{name}.relu") if relu else name
 

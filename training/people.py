@@ -1,4 +1,4 @@
-"""Photographs of people and who is in them, for the network of marks: silhouettes by what the people scout looks through.
+"""Photographs of people and who is in them, for the network of marks: silhouettes by what the scout looks through.
 
 They come out of registry packages that no bench shows (README). A silhouette serves where it looks right: which ones
 do was decided by eye.

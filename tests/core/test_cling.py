@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.mask.cling import _cheapest, cling
+from keen_sweep.core.mask.cling import cling
+from keen_sweep.core.mask.cut import _cheapest
 from keen_sweep.core.mask.edge import edge_profile, margin_for
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline

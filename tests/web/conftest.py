@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from skimage.draw import line
 
 from tests.application import Application
-from tests.browser import chromium
+from tests.browser import CLING_OFF, chromium
 
 # States are waited for, however long they take: the machine may have much else to do.
 expect.set_options(timeout=60_000)
@@ -35,8 +35,10 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture
-def page(browser: Browser, application: Application) -> Iterator[Page]:
+def page(browser: Browser, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    if "newcomer" not in request.keywords:
+        context.add_init_script(CLING_OFF)
     made = context.new_page()
     made.set_default_timeout(60_000)
     wrong: list[str] = []

@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Browser, CDPSession, Page, expect
 
 from tests.application import Application
+from tests.browser import CLING_OFF
 from tests.web.desk import SIZE, brush, place, state, until
 from tests.web.test_marking import mask_of
 
@@ -18,6 +19,7 @@ Point = tuple[float, float]
 def tablet(browser: Browser, application: Application) -> Iterator[Page]:
     """A page on a screen of twice the density that is touched."""
     context = browser.new_context(viewport={"width": 1180, "height": 820}, has_touch=True, device_scale_factor=2)
+    context.add_init_script(CLING_OFF)
     made = context.new_page()
     made.set_default_timeout(60_000)
     made.goto(application.address)

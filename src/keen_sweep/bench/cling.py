@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from keen_sweep.bench.scribbles import Thing, box_round, hull_of, outline_round, scribble_over, things
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.mask.cling import cling
-from keen_sweep.core.mask.likely import How
+from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.shape import Shape, mask_of
 
 Bools = NDArray[np.bool_]

@@ -67,6 +67,35 @@ def cling(out: Out) -> None:
 
 
 @bench.command()
+def field(
+    out: Out,
+    pictures: Annotated[Path, typer.Option(help="where photographs are kept, and fetched into if they are missing")],
+    fills: Annotated[bool, typer.Option(help="fill them too, and lay before and after side by side")] = False,
+    half: Annotated[str, typer.Option(help="looked-at, kept-back or both")] = "both",
+) -> None:
+    """Hurried marks over real things in real photographs (docs/field.md)."""
+    from keen_sweep.bench.field.field import by_thing, run_field, table
+    from keen_sweep.bench.field.scouts import run_scouted, scouted_table
+    from keen_sweep.bench.field.sheets import fill_sheets
+
+    halves = {"looked-at": False, "kept-back": True, "both": None}
+    if half not in halves:
+        raise BadRequest(f"--half: one of {', '.join(halves)}.")
+
+    def run(tell: Callable[[str], None]) -> str:
+        marked = run_field(pictures, tell, kept_back=halves[half])
+        text = "\n\n".join(
+            [table(marked), by_thing(marked, "zigzag"), scouted_table(run_scouted(pictures, tell, halves[half]))]
+        )
+        tell(text)
+        if fills:
+            fill_sheets(pictures, out, tell, halves[half])
+        return text
+
+    _write(out, "field.md", run)
+
+
+@bench.command()
 def shadows(out: Out) -> None:
     """Shadows of marked things, on the demo and on textures under a known sun (docs/marking.md)."""
     from keen_sweep.bench.shadows import run_shadows, table

@@ -13,9 +13,9 @@ from keen_sweep.cli.app import app
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.area import area_to_bytes
-from keen_sweep.core.mask.cling import cling as cling_to
-from keen_sweep.core.mask.edge import margin_for
 from keen_sweep.core.mask.fit import Fit, fitted
+from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.removable import margin_of, removable
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.read import read_picture
@@ -39,9 +39,14 @@ def mask(
     if not any(each.pixels.any() for each in drawn):
         raise BadRequest("The strokes lie outside the picture.")
     if cling:
-        drawn = [cling_to(picture.pixels, each.full(*size) > 0) for each in drawn if each.pixels.any()]
+        kinds: list[How] = ["click" if each.is_dab else "scribble" for each in strokes]
+        drawn = [
+            removable(picture.pixels, each.full(*size) > 0, how)
+            for each, how in zip(drawn, kinds, strict=True)
+            if each.pixels.any()
+        ]
         if grow is None:
-            grow = max(margin_for(picture.pixels, each) for each in drawn)
+            grow = max(margin_of(each) for each in drawn)
     together = np.maximum.reduce([each.full(*size) for each in drawn])
     try:
         fit = Fit(margin=grow or 0.0, feather=feather)

@@ -39,9 +39,10 @@ def member(archive: Path, name: str) -> bytes:
     """One file out of a wheel, an npm archive or a Debian package. Raises KeenSweepError where it is not in it."""
     if archive.suffix == ".deb":
         command = ["dpkg-deb", "--fsys-tarfile", str(archive)]
-        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as unpacked, tarfile.open(
-            fileobj=unpacked.stdout, mode="r|"
-        ) as packed:
+        with (
+            subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as unpacked,
+            tarfile.open(fileobj=unpacked.stdout, mode="r|") as packed,
+        ):
             for each in packed:
                 if each.name.removeprefix("./") == name and (file := packed.extractfile(each)) is not None:
                     return file.read()

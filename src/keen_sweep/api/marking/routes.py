@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request, Response
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
@@ -21,9 +23,11 @@ from keen_sweep.api.marking.schemas import (
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.pieces import Grain
+from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.studio.marking import advice, areas, cling, draw, guarding, mask_files, pieces
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["marking"])
+Place = Annotated[float, Query(ge=-200_000, le=200_000, allow_inf_nan=False)]
 MASK_FILE = {
     "requestBody": {
         "required": True,
@@ -113,6 +117,14 @@ def cling_to(library: TheLibrary, frame_id: int, body: ClingIn) -> Marked:
     """The thing that a careless mark means, instead of the mark itself."""
     made, _ = cling.cling_to(library, frame_id, body.shape, body.sweep_id)
     return Marked(sweep_id=made, desk=desk_of(library, frame_id))
+
+
+@router.get("/under", operation_id="getUnder")
+def get_under(
+    library: TheLibrary, frame_id: int, x: Place, y: Place, size: Annotated[float, Query(ge=1, le=5_000)]
+) -> RingsOut:
+    """The outline of what one click of a brush takes there with Cling, people and things that scouts found first."""
+    return RingsOut(rings=cling.rings_under(library, frame_id, Stroke(points=((x, y),), size=size)))
 
 
 @router.get("/pieces/{grain}", response_class=Response, operation_id="getPieces")

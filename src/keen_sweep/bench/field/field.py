@@ -1,4 +1,4 @@
-"""Marks of hurried hands over real things, turned into masks as the desk does it, and put right until they are ready."""
+"""Marks of hurried hands over real things, made masks as on the desk, and put right until they are ready."""
 
 from __future__ import annotations
 
@@ -66,7 +66,7 @@ def _marked(thing: FieldThing, hand: str, how: How, near: Bools) -> Marked:
     height, width = thing.picture.shape[:2]
     started = time.perf_counter()
     found = removable(thing.picture, near, how)
-    margin = margin_of(thing.picture, found)
+    margin = margin_of(found)
     seconds = time.perf_counter() - started
     bare = found.full(width, height) > 0
     alike = float((bare & thing.truth).sum() / max(int((bare | thing.truth).sum()), 1))

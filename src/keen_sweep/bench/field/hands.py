@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.bench.scribbles import box_round, outline_round, scribble_over
 from keen_sweep.core.box import box_of
-from keen_sweep.core.mask.likely import How
+from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 
@@ -65,7 +65,7 @@ HANDS: dict[str, tuple[How, Callable[[Bools, Random], Shape]]] = {
     "stroke": ("scribble", through),
     "outline": ("outline", outline_round),
     "box": ("outline", box_round),
-    "click": ("scribble", click),
+    "click": ("click", click),
 }
 
 

@@ -79,8 +79,8 @@ def field_things(folder: Path, say: Callable[[str], None]) -> Iterator[FieldThin
 
 def _place(folder: Path, each: dict[str, Any]) -> Path:
     """Where a photograph is kept: by package and name."""
-    package = each["package"].split(":")[1]
-    return folder / package / Path(each["file"]).name
+    package = str(each["package"]).split(":")[1]
+    return folder / package / Path(str(each["file"])).name
 
 
 def _fetch(listed: list[dict[str, Any]], folder: Path, say: Callable[[str], None]) -> None:

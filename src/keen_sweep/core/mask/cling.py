@@ -41,7 +41,7 @@ CORE = 0.5
 # A hole of more than this share of the thing stays open.
 LARGE_HOLE = 0.2
 # How far beyond the hull of a mark and of what the detector sees there a thing may reach, in their longer sides.
-FARTHEST = {"scribble": 0.3, "outline": 0.08}
+FARTHEST: dict[How, float] = {"scribble": 0.3, "outline": 0.08, "click": 0.3}
 # Room round what the detector sees, in its longer sides.
 ROOM = 0.15
 # How far a further stroke reaches beyond itself, in its own half widths.
@@ -63,12 +63,12 @@ def cling(
     chance = _chance(picture, near, how, ground, meant)
     thing = np.asarray(chance > SURE) & _within_reach(ground, how, meant)
     thing = _touched((thing | _banded(ground, thing)) & ~ground.barred, ground.near)
-    if how == "scribble":
+    if how != "outline":
         thing |= _core(ground.near) & ~ground.barred
     if not thing.any():
         thing = ground.near
     thing = _without_holes(thing)
-    return _at_full_size(thing, ground, near if how == "scribble" else None, guard)
+    return _at_full_size(thing, ground, None if how == "outline" else near, guard)
 
 
 def cling_further(picture: Pixels, near: Bools, guard: Bools | None = None) -> Mask:
@@ -114,7 +114,8 @@ def _chance(picture: Pixels, near: Bools, how: How, ground: Surroundings, meant:
         return chance
     full = np.zeros(pixels.shape[:2], np.float32)
     full[window.slices] = known
-    return np.maximum(chance, SILHOUETTE * cv2.resize(full, ground.size, interpolation=cv2.INTER_LINEAR))
+    there = np.asarray(cv2.resize(full, ground.size, interpolation=cv2.INTER_LINEAR), np.float32)
+    return np.asarray(np.maximum(chance, np.float32(SILHOUETTE) * there), np.float32)
 
 
 def _within_reach(ground: Surroundings, how: How, meant: Meant | None) -> Bools:
@@ -142,9 +143,7 @@ def _depth(near: Bools) -> Floats:
 
 
 def _away(near: Bools) -> Floats:
-    return np.asarray(
-        cv2.distanceTransform((~near).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE), np.float32
-    )
+    return np.asarray(cv2.distanceTransform((~near).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE), np.float32)
 
 
 def _without_holes(thing: Bools) -> Bools:

@@ -48,7 +48,7 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     depth = cv2.distanceTransform(np.pad(near.astype(np.uint8), 1), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1]
     deep = depth / max(float(depth.max()), 1e-6)
     colours = Colours(ground.lab)
-    behind = (away > FAR * length) if how == "scribble" else ~near
+    behind = ~near if how == "outline" else away > FAR * length
     if behind.sum() < 80:
         behind = ~near
     first, back = near * (0.3 + deep), behind.astype(np.float64)
@@ -59,7 +59,7 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     chosen = covered > 0.5
     for _ in range(ROUNDS):
         colour = np.clip(mean(np.log(inside / outside)[colours.bins]), -3, 3)
-        if how == "scribble":
+        if how != "outline":
             liking = colour + 2 * COVERED * covered + DEEP * middle * (covered > 0.5) - DISTANCE * distance
             liking[distance > FARTHEST] = -10
         else:

@@ -22,15 +22,16 @@ from keen_sweep.core.photo.picture import Pixels
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float32]
 # How far is looked, as a share of the square root of the mask's area, and within which bounds, pixels at working size.
-REACH, LEAST_REACH, MOST_REACH = 0.09, 6, 20
+REACH, LEAST_REACH, MOST_REACH = 0.16, 8, 28
 # No more pixels than these are looked at.
 WORKING = 520 * 520
 # Stretches of the border are so long, pixels.
 STRETCH = 10
 # Differences from the ground count from so many times its own, and from so much of L*a*b*.
 TIMES, LEAST = 1.7, 2.5
-# A ring that never becomes ground within so much of the reach is something else, not a halo.
-ELSE = 0.85
+# A ring that goes on for so much of the reach and has not fallen to such a share of what it was is something else
+# beside the thing, no halo.
+LONG, FALLEN = 0.6, 0.5
 
 
 def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None) -> Mask:
@@ -83,7 +84,7 @@ def _margins(lab: Floats, hard: Bools, reach: int) -> Bools:
     along = (differ * towards).sum(2) / np.maximum(np.sqrt((towards**2).sum(2)), 1e-3)
     darker = -differ[..., 0]
     still = np.maximum(along, darker) / np.maximum(TIMES * wander, LEAST)
-    stretch, count = _stretches(hard, nearest)
+    stretch, count = _stretches(hard, np.asarray(nearest, np.int32))
     ring = (away > 0) & (away <= reach)
     at = np.minimum(np.ceil(away[ring]).astype(np.int64), reach) - 1
     key = stretch[ring] * reach + at
@@ -92,7 +93,9 @@ def _margins(lab: Floats, hard: Bools, reach: int) -> Bools:
     # As far as it goes on from the border without a gap.
     goes_on = np.logical_and.accumulate((mean > 1) | (number.reshape(count, reach) == 0), axis=1)
     margin = goes_on.sum(1).astype(np.float32)
-    margin[margin > ELSE * reach] = 0
+    third = max(reach // 3, 1)
+    fallen = mean[:, -third:].mean(axis=1) < FALLEN * np.maximum(mean[:, :third].mean(axis=1), 1e-6)
+    margin[(margin > LONG * reach) & ~fallen] = 0
     return np.asarray(hard | (ring & (away <= margin[stretch])))
 
 

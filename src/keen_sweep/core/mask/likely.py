@@ -18,8 +18,6 @@ from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.colours import Colours, lab_of
 from keen_sweep.core.mask.kind import How
 from keen_sweep.core.methods.network import answer_of
-from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.networks.trunk import features_of
 
 Bools = NDArray[np.bool_]
@@ -79,7 +77,7 @@ def _told_by_colour(square: NDArray[np.uint8], mark: Floats, how: How) -> Floats
     """How much more often each pixel's colour occurs in the mark than away from it, -1 to 1."""
     hit = mark > min(0.5, float(mark.max()) * 0.999)
     away = cv2.distanceTransform((~hit).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    outside = away > FAR * np.sqrt(hit.sum()) if how == "scribble" else ~hit
+    outside = ~hit if how == "outline" else away > FAR * np.sqrt(hit.sum())
     if outside.sum() < FEWEST:
         outside = ~hit
     colours = Colours(lab_of(square))

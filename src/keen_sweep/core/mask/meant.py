@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -27,8 +28,6 @@ LEAST = 0.2
 # Sides of the squares round a mark that it looks at, in longer sides of the mark; a click says nothing of how large its
 # thing is: there they are shares of the picture's longer side.
 CLOSE, ROUND_CLICK = (1.5, 2.6), (0.15, 0.4, 2.0)
-# A mark so small, as a share of the picture's longer side, is a click.
-CLICK = 0.03
 # A box that ends so near a border of its square, pixels of the detector's, may be cut.
 CUT = 4.0
 # How much of a mark must lie in a box that is grown by a share of itself, and how alike they must be along the mark.
@@ -53,11 +52,10 @@ def meant_by(picture: Pixels, near: Bools, how: How) -> Meant | None:
     """
     mark = box_of(near)
     held = near[mark.slices]
-    clicked = how == "scribble" and max(mark.width, mark.height) < CLICK * max(near.shape)
     best: tuple[float, Meant] | None = None
     try:
-        for each in _candidates(picture, mark, clicked):
-            fit = _fit(each, held, mark, whole(near), how, clicked)
+        for each in _candidates(picture, mark, how == "click"):
+            fit = _fit(each, held, mark, whole(near), how)
             if fit > 0 and (best is None or fit > best[0]):
                 best = fit, each
     except NoWeights:
@@ -88,10 +86,10 @@ def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
 
 def _small(picture: Pixels, square: Box) -> NDArray[np.uint8]:
     """A square of the picture no larger than the detector looks at it."""
-    pixels = np.ascontiguousarray(picture[square.slices])
+    pixels: NDArray[Any] = np.ascontiguousarray(picture[square.slices])
     small = SIZE / max(square.width, square.height)
     if small < 1:
-        pixels = cv2.resize(pixels, None, fx=small, fy=small, interpolation=cv2.INTER_AREA)
+        pixels = np.asarray(cv2.resize(pixels, None, fx=small, fy=small, interpolation=cv2.INTER_AREA))
     return to_eight_bit(np.ascontiguousarray(pixels))
 
 
@@ -106,7 +104,7 @@ def _cut(seen: Seen, pixels: NDArray[np.uint8], square: Box, room: Box) -> bool:
     )
 
 
-def _fit(each: Meant, held: Bools, mark: Box, room: Box, how: How, clicked: bool) -> float:
+def _fit(each: Meant, held: Bools, mark: Box, room: Box, how: How) -> float:
     """How well a thing fits a mark, whose pixels in its box are held; 0 where it does not."""
     grown = each.box.grow(round(GROWN * max(each.box.width, each.box.height)), room).intersect(mark)
     if grown.empty:
@@ -114,11 +112,12 @@ def _fit(each: Meant, held: Bools, mark: Box, room: Box, how: How, clicked: bool
     inside = float(held[grown.relative_to(mark).slices].sum() / held.sum())
     if inside < INSIDE:
         return 0.0
-    if clicked:
+    if how == "click":
         # What is smaller stands before what is larger.
-        return each.score * (each.box.area / room.area) ** -SMALLER
-    across, down = _overlap(mark.x, mark.right, each.box.x, each.box.right), _overlap(
-        mark.y, mark.bottom, each.box.y, each.box.bottom
+        return float(each.score * (each.box.area / room.area) ** -SMALLER)
+    across, down = (
+        _overlap(mark.x, mark.right, each.box.x, each.box.right),
+        _overlap(mark.y, mark.bottom, each.box.y, each.box.bottom),
     )
     along, aside = (down, across) if mark.height >= mark.width else (across, down)
     if along < ALIKE or (how == "outline" and along * aside < ALIKE):

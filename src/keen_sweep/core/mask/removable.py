@@ -19,13 +19,17 @@ MARGIN = 0.015
 
 
 def removable(
-    picture: Pixels, near: NDArray[np.bool_], how: How, guard: NDArray[np.bool_] | None = None, meant: Meant | None = None
+    picture: Pixels,
+    near: NDArray[np.bool_],
+    how: How,
+    guard: NDArray[np.bool_] | None = None,
+    meant: Meant | None = None,
 ) -> Mask:
     """What a mark means, with all that must go with it, hair and halo and the dark rim where it stands; as cling."""
     return with_halo(picture, cling(picture, near, how, guard, meant), guard)
 
 
-def margin_of(picture: Pixels, found: Mask) -> int:
+def margin_of(found: Mask) -> int:
     """The even margin that is left for the eye to judge, in pixels, once what each stretch needs is in the mask."""
     box = box_of(found.pixels > 0)
     return int(np.clip(round(MARGIN * max(box.width, box.height)), LEAST, MOST))

@@ -46,6 +46,11 @@ class Stroke(BaseModel):
         return _array(self.points)
 
     @property
+    def is_dab(self) -> bool:
+        """Whether the brush was put down and hardly moved."""
+        return float(np.ptp(self.path, axis=0).max()) <= self.size / 2
+
+    @property
     def box(self) -> Box:
         """The pixels that the stroke can touch; not cut to a picture."""
         reach = self.size / 2 + 1

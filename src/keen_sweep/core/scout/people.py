@@ -17,12 +17,15 @@ from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen, best_of, detect, overlap
 from keen_sweep.core.scout.networks.silhouette import silhouette
-from keen_sweep.core.scout.tiles import detect_small
+from keen_sweep.core.scout.tiles import detect_around, detect_small
 
 Progress = Callable[[float, str], None]
 EightBit = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
 LEAST = 0.5
+# Whom the detector is less sure of, down to so much, is somebody where a silhouette fills so much of the box; who has
+# next to none is nobody, however sure it is: a tower, a statue far away.
+LESS_SURE, FILLED, EMPTY = 0.4, 0.4, 0.03
 # A mask is grown by so many pixels at least, or this share of the person's height.
 MARGIN, MARGIN_SHARE = 2.0, 0.025
 # Who the picture is of: at least so tall a share of it, near its middle, as prominent and as sharp as anybody.
@@ -43,7 +46,10 @@ def find_people(
     small: look over tiles too, for distant people. also: look for their shadows and mirror images. Raises NoWeights.
     """
     pixels = to_eight_bit(np.ascontiguousarray(picture))
-    seen = detect_small(pixels, ("person",), progress) if small else detect(pixels, LEAST, ("person",))
+    seen = detect_around(pixels, ("person",), LESS_SURE)
+    if small:
+        seen = best_of(seen + detect_small(pixels, ("person",), progress))
+    seen = [each for each in seen if _is_somebody(pixels, each)]
     seen = best_of([one for each in seen for one in _one_by_one(pixels, each)])
     found = silhouettes(pixels, seen)
     bodies = [Mask(window, np.where(hard, 255, 0).astype(np.uint8)) for window, hard in found]
@@ -64,6 +70,12 @@ def find_people(
         name = f"Person {len(out) + 1}"
         out.append(Found(FindKind.PEOPLE, name, mask, each.score, reason, subject, not subject, belongs))
     return out
+
+
+def _is_somebody(pixels: EightBit, each: Seen) -> bool:
+    """Whether a silhouette bears out what the detector sees."""
+    _, chance = silhouette(pixels, each.box)
+    return bool((chance > 0.5).sum() > (EMPTY if each.score >= LEAST else FILLED) * each.area)
 
 
 def person_in(picture: Pixels, box: Box) -> Mask | None:

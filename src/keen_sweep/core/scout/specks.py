@@ -31,6 +31,10 @@ SECTORS = 12
 SPREAD, MARGIN = 1.25, 1.5
 # The least depth in logs; and of the deepest channel the least share in another: a tone curve flattens bright ones.
 LEAST_DEPTH, CHANNELS = 0.015, 0.08
+# So many small spots of like size, up to so many pixels, within the same neighbourhood are the grain of something.
+SMALL, CROWD = 9.0, 4
+# Below this sureness nearly all were false on real skies.
+LEAST_SURE = 0.55
 # Ground is calm where less than this share of a square of so many pixels is farther from smooth than so many logs.
 ROUGH, CALM_SIDE, CALM_SHARE = 0.035, 81, 0.2
 
@@ -104,6 +108,11 @@ def _without_texture(dark: list[Speck], bright: list[Speck], near: float) -> lis
             for each in spots
         )
 
+    def crowded(one: Speck) -> bool:
+        small = [each for each in dark if each.diameter <= SMALL]
+        return one.diameter <= SMALL and round_about(one, small) >= CROWD
+
+    dark = [each for each in dark if not crowded(each)]
     lone = [each for each in dark if like(each, bright) < max(FEW, AS_MANY * like(each, dark))]
     rough = [each for each in dark if each not in lone]
     return [each for each in lone if round_about(each, rough) < MANY]
@@ -190,4 +199,4 @@ def _measured(light: Floats, grey: Floats, x: float, y: float, diameter: float) 
     if min(by_channel) < CHANNELS * max(by_channel):
         return None
     confidence = float(np.clip(1 - np.exp(-(depth / max(noise, 0.004) - 1.5) / 4), 0, 1))
-    return Speck(x, y, diameter, 1 - float(np.exp(-depth)), confidence)
+    return Speck(x, y, diameter, 1 - float(np.exp(-depth)), confidence) if confidence >= LEAST_SURE else None

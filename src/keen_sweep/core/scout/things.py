@@ -11,11 +11,12 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.fit import Fit, fitted
 from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.mask.meant import Meant
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.found import FindKind, Found
-from keen_sweep.core.scout.networks.detector import Seen, detect
-from keen_sweep.core.scout.tiles import detect_small
+from keen_sweep.core.scout.networks.detector import Seen
+from keen_sweep.core.scout.tiles import detect_around, detect_small
 
 Progress = Callable[[float, str], None]
 # What may stand or lie about where it should not; furniture of rooms, food and wild animals are left alone.
@@ -38,7 +39,7 @@ def find_things(
 ) -> list[Found]:
     """Things of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W). Raises NoWeights."""
     pixels = to_eight_bit(np.ascontiguousarray(picture))
-    seen = detect_small(pixels, KINDS, progress) if small else detect(pixels, LEAST, KINDS)
+    seen = detect_small(pixels, KINDS, progress) if small else detect_around(pixels, KINDS, LEAST)
     out: list[Found] = []
     counts: dict[str, int] = {}
     for each in seen:
@@ -63,7 +64,8 @@ def _mask(pixels: NDArray[np.uint8], each: Seen, guard: NDArray[np.bool_] | None
     room = box.grow(max(box.width, box.height), whole(pixels))
     near = np.zeros((room.height, room.width), np.bool_)
     near[box.relative_to(room).slices] = True
-    tight = cling(pixels[room.slices], near, "outline", None if guard is None else guard[room.slices])
+    meant = Meant(box.relative_to(room), each.kind, each.score)
+    tight = cling(pixels[room.slices], near, "outline", None if guard is None else guard[room.slices], meant)
     plane = tight.full(room.width, room.height)
     margin = max(MARGIN, MARGIN_SHARE * max(box.width, box.height))
     plane = fitted(plane, np.zeros_like(plane), Fit(margin=margin))

@@ -1,17 +1,21 @@
-"""Looking for small things: the detector over overlapping squares of a picture, from coarse to fine."""
+"""Looking more than once: the detector over a picture seen from farther away, over overlapping squares of it, and for
+small things over ever finer ones."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.scout.networks.detector import Seen, best_of, detect
+from keen_sweep.core.scout.networks.detector import PAD, Seen, best_of, detect
 
 # Sides of the finest tiles, pixels: a person of 60 px is 40 px tall to the network there, which reads well.
 FINEST, OVERLAP, LEAST = 624, 0.25, 0.5
+# How much of the picture is put round it when it is seen from farther away; the side of squares seen from closer.
+AFAR, CLOSER = 0.3, 0.58
 # A box that ends so near an inner border of its tile is likely cut, pixels of the tile's side.
 CUT = 0.008
 Progress = Callable[[float, str], None]
@@ -38,19 +42,47 @@ def _starts(length: int, side: int) -> list[int]:
     return [round(k) for k in np.linspace(0, length - side, count)]
 
 
+def detect_around(picture: NDArray[np.uint8], kinds: Sequence[str], least: float) -> list[Seen]:
+    """What is in a picture (H, W, 3), surest first: seen as a whole, from farther away, since who fills a picture is
+    not seen in it, and in squares of somewhat more than half its side. Raises NoWeights."""
+    room = whole(picture)
+    seen = detect(picture, least, kinds) + _from_afar(picture, kinds, least)
+    for tile in _grid(room, round(CLOSER * max(room.width, room.height))):
+        seen += _in_tile(picture, tile, kinds, least)
+    return best_of(seen)
+
+
+def _from_afar(picture: NDArray[np.uint8], kinds: Sequence[str], least: float) -> list[Seen]:
+    height, width = picture.shape[:2]
+    down, across = round(AFAR * height), round(AFAR * width)
+    padded = cv2.copyMakeBorder(picture, down, down, across, across, cv2.BORDER_CONSTANT, value=(PAD, PAD, PAD))
+    out = []
+    for each in detect(np.asarray(padded, np.uint8), least, kinds):
+        left, top, right, bottom = each.box
+        box = max(left - across, 0.0), max(top - down, 0.0), min(right - across, width), min(bottom - down, height)
+        out.append(Seen(each.kind, each.score, box))
+    return out
+
+
+def _in_tile(picture: NDArray[np.uint8], tile: Box, kinds: Sequence[str], least: float) -> list[Seen]:
+    """What is in a tile, in the picture's pixels, less what an inner border of it may cut."""
+    out = []
+    for each in detect(np.ascontiguousarray(picture[tile.slices]), least, kinds):
+        if not _is_cut(each, tile, whole(picture)):
+            left, top, right, bottom = each.box
+            box = (left + tile.x, top + tile.y, right + tile.x, bottom + tile.y)
+            out.append(Seen(each.kind, each.score, box))
+    return out
+
+
 def detect_small(
     picture: NDArray[np.uint8], kinds: Sequence[str], progress: Progress = lambda share, doing: None
 ) -> list[Seen]:
     """What is in a picture (H, W, 3) with small things too; progress is told after each tile. Raises NoWeights."""
-    room = whole(picture)
-    seen = detect(picture, LEAST, kinds)
-    tiles = tiles_of(room)
+    seen = detect_around(picture, kinds, LEAST)
+    tiles = tiles_of(whole(picture))
     for number, tile in enumerate(tiles, start=1):
-        for each in detect(np.ascontiguousarray(picture[tile.slices]), LEAST, kinds):
-            if not _is_cut(each, tile, room):
-                left, top, right, bottom = each.box
-                box = (left + tile.x, top + tile.y, right + tile.x, bottom + tile.y)
-                seen.append(Seen(each.kind, each.score, box))
+        seen += _in_tile(picture, tile, kinds, LEAST)
         progress(number / len(tiles), f"tile {number} of {len(tiles)}")
     return best_of(seen)
 

@@ -3,52 +3,105 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.cling import cling
-from keen_sweep.core.mask.edge import margin_for
+from keen_sweep.core.mask.cling import cling_further
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.core.mask.likely import LEAST_ROUND, How
+from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.likely import LEAST_ROUND
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.removable import margin_of, removable
+from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
+from keen_sweep.studio.finding.under import find_under
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import Sitting, sit
 
+Bools = NDArray[np.bool_]
+
 
 def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id: str | None) -> tuple[str, Revision]:
-    """The thing under a scribble or within a loose outline, added to a sweep (taken away if the shape takes away),
-    or as a new one with the margin that its edge needs."""
+    """The thing under a scribble or a click or within a loose outline, as a new sweep with all that must go with it; or
+    added to one.
+
+    What touches the mark of a sweep puts it right near by and never reaches far; what takes away never does.
+    """
     here = sit(library, frame_id)
+    rough = _rough(here, shape)
+    if shape.erase or (sweep_id is not None and _touches(here.mask(sweep_id), rough)):
+        found = _further(here, rough)
+    else:
+        found = thing_under(here, shape)
+    return marked_as(here, found, sweep_id, shape.erase)
+
+
+def rings_under(library: Library, frame_id: int, dab: Stroke) -> list[Ring]:
+    """The outline of what a click would take. Raises BadMask where it lies outside the picture."""
+    return rings_of(thing_under(sit(library, frame_id), dab))
+
+
+def thing_under(here: Sitting, shape: Stroke | Outline) -> Mask:
+    """What a mark means in this picture. Raises BadMask where it lies outside."""
+    rough = _rough(here, shape)
+    how: How = "outline" if isinstance(shape, Outline) else "click" if shape.is_dab else "scribble"
+    if how == "click" and (known := find_under(here, rough)) is not None:
+        return known
+    # A click says nothing of how large its thing is; of other marks only the surroundings are looked at.
+    room = max(rough.box.width, rough.box.height) + 2 * LEAST_ROUND
+    window = here.box if how == "click" else rough.box.grow(room, here.box)
+    found = removable(here.seen(window), _within(rough, window), how, _guard(here, window))
+    return _moved(found, window)
+
+
+def _further(here: Sitting, rough: Mask) -> Mask:
+    window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * LEAST_ROUND, here.box)
+    return _moved(cling_further(here.seen(window), _within(rough, window), _guard(here, window)), window)
+
+
+def _rough(here: Sitting, shape: Stroke | Outline) -> Mask:
     rough = mask_of([shape.model_copy(update={"erase": False})], here.box)
     if not rough.pixels.any():
         raise BadMask("This mark lies outside the picture.")
-    # Only the surroundings that cling looks at are rendered.
-    window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * LEAST_ROUND, here.box)
-    below = here.seen(window)
+    return rough
+
+
+def _touches(mask: Mask, rough: Mask) -> bool:
+    """Whether a mark begins or ends on a mask, or crosses it."""
+    common = mask.box.intersect(rough.box)
+    if common.empty:
+        return False
+    there, here = mask.pixels[common.relative_to(mask.box).slices], rough.pixels[common.relative_to(rough.box).slices]
+    return bool(((there > 0) & (here > 0)).any())
+
+
+def _within(rough: Mask, window: Box) -> Bools:
     near = np.zeros((window.height, window.width), bool)
     near[rough.box.relative_to(window).slices] = rough.pixels > 0
-    how: How = "outline" if isinstance(shape, Outline) else "scribble"
-    found = cling(below, near, how, None if here.guard is None else here.guard[window.slices])
-    return marked_as(here, below, found, window, sweep_id, shape.erase)
+    return near
 
 
-def marked_as(
-    here: Sitting, pixels: Pixels, found: Mask, window: Box, sweep_id: str | None, erase: bool
-) -> tuple[str, Revision]:
-    """A mask found in a window of the picture becomes a shape of a sweep."""
+def _guard(here: Sitting, window: Box) -> Bools | None:
+    return None if here.guard is None else here.guard[window.slices]
+
+
+def _moved(found: Mask, window: Box) -> Mask:
+    """A mask found in a window of the picture, in the picture."""
+    box = found.box
+    return Mask(Box(x=box.x + window.x, y=box.y + window.y, width=box.width, height=box.height), found.pixels)
+
+
+def marked_as(here: Sitting, found: Mask, sweep_id: str | None, erase: bool) -> tuple[str, Revision]:
+    """A mask that was found becomes a shape of a sweep, or a new one with a margin."""
     tight = box_of(found.pixels > 0)
-    cover = found.pixels[tight.slices]
-    x, y = tight.x + found.box.x + window.x, tight.y + found.box.y + window.y
-    placed = Mask(Box(x=x, y=y, width=tight.width, height=tight.height), cover)
-    area = as_area(placed, here.library.files.add, erase)
+    box = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
+    area = as_area(Mask(box, found.pixels[tight.slices]), here.library.files.add, erase)
     if sweep_id is not None:
         return sweep_id, add_shapes(here.library, here.frame.id, sweep_id, [area])
-    fit = Fit(margin=margin_for(pixels, found))
-    return new_sweep(here.library, here.frame.id, [area], fit=fit)
+    return new_sweep(here.library, here.frame.id, [area], fit=Fit(margin=margin_of(found)))

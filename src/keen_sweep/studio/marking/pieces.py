@@ -6,8 +6,6 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.mask.likely import LEAST_ROUND
-from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.pieces import Grain, mask_of_pieces
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
@@ -32,6 +30,4 @@ def take_pieces(
     found = mask_of_pieces(labels, numbers, here.frame.width, here.frame.height)
     if not found.pixels.any():
         raise BadRequest("There is no such piece in this picture.")
-    window = found.box.grow(LEAST_ROUND, here.box)
-    inside = Mask(found.box.relative_to(window), found.pixels)
-    return marked_as(here, here.pyramid.window(window), inside, window, sweep_id, erase)
+    return marked_as(here, found, sweep_id, erase)

@@ -20,6 +20,7 @@ import { paintTouch, type StillOf } from "./paint/touch";
 import { Pieces } from "./pieces";
 import { Still } from "./still";
 import { isTouch } from "./touching";
+import { Under } from "./under";
 import { type Drawing, type Hand, useHand } from "./useHand";
 import { PictureViewer } from "./viewer";
 
@@ -73,6 +74,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     [id, width, height],
   );
 
+  const under = useMemo(() => new Under(id, () => redrawNow.current()), [id]);
   const overview = useMemo(() => new Overview(() => redrawNow.current()), []);
   const far = useMemo(() => new FarSource(() => redrawNow.current()), []);
   const sourceStill = useCallback<StillOf>(
@@ -107,7 +109,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     if (useDeskState.getState().maskAlone) paintAlone(scene, { width, height });
     else paintMarks(scene, hatch, still);
     paintFinds(scene);
-    paintGhosts(scene);
+    paintGhosts(scene, under.path);
     paintPieces(scene, pieces);
     paintCorners(scene);
     paintFlags(scene);
@@ -116,7 +118,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     paintSnag(scene);
     paintTouch(scene, sourceStill);
     paintBrush(scene);
-  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill, overview]);
+  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill, overview, under]);
 
   const redraw = useCallback(() => {
     cancelAnimationFrame(queued.current);
@@ -182,13 +184,14 @@ export function PictureView({ desk, actions, onViewer }: Props) {
       viewer && {
         viewer,
         pieces,
+        under,
         draw: actions.draw,
         take: (numbers, erase) => actions.takePieces(useDeskState.getState().grain, numbers, erase),
         touch: actions.touch,
         sourceStill,
         redraw,
       },
-    [viewer, pieces, actions, redraw, sourceStill],
+    [viewer, pieces, under, actions, redraw, sourceStill],
   );
   useHand(layer, drawing, hand);
 

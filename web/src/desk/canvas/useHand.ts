@@ -6,11 +6,13 @@ import { BY_KEYS, keyHand } from "./keyHand";
 import type { Pieces } from "./pieces";
 import type { Placing } from "./shapes";
 import { copiedFrom, isTouch, type Laid, sourceAt } from "./touching";
+import type { Under } from "./under";
 import type { PictureViewer } from "./viewer";
 
 export type Hand = {
   viewer: PictureViewer;
   pieces: Pieces;
+  under: Under;
   draw: (shape: Drawable) => void;
   take: (pieces: number[], erase: boolean) => void;
   touch: (laid: Laid) => void;
@@ -40,7 +42,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
   useEffect(() => {
     const canvas = layer.current;
     if (!canvas || !hand) return;
-    const { viewer, pieces, redraw } = hand;
+    const { viewer, pieces, under, redraw } = hand;
     const state = useDeskState.getState;
     const fingers = new Map<number, { x: number; y: number }>();
     let dragging: { x: number; y: number } | null = null;
@@ -84,7 +86,23 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       else if (!closes) drawing.corners.push(at);
     };
 
+    /** With Cling a resting brush shows what a click would take. */
+    const rest = (event: PointerEvent) => {
+      const { tool, cling, guarding, size, hand: panning, asShot } = state();
+      if (
+        tool === "brush" &&
+        cling &&
+        !guarding &&
+        !panning &&
+        !asShot &&
+        !away() &&
+        event.pointerType !== "touch"
+      ) {
+        under.rest(onPicture(event), size, viewer.placing().scale);
+      } else under.leave();
+    };
     const down = (event: PointerEvent) => {
+      under.leave();
       // While a pen writes, the hand that holds it rests on the screen.
       if (event.pointerType === "touch" && pen) return;
       if (event.pointerType === "pen") pen = true;
@@ -179,6 +197,8 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
         extend(drawing.laid.stroke, event);
       } else if (drawing.shape) {
         extend(drawing.shape, event);
+      } else if (event.pointerId !== BY_KEYS) {
+        rest(event);
       }
       redraw();
     };
@@ -240,6 +260,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       redraw();
     };
     const leave = () => {
+      under.leave();
       drawing.pointer = null;
       redraw();
     };

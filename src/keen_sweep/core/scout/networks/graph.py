@@ -28,16 +28,20 @@ def as_onnx(graph: bytes, weights: bytes, side: int | None = None, layers: list[
     told = json.loads(graph)
     constants = _constants(told["weightsManifest"][0]["weights"], weights)
     topology: list[Node] = told["modelTopology"]["node"]
-    [(source, facts)] = told["signature"]["inputs"].items()
-    size = [int(d["size"]) for d in facts["tensorShape"]["dim"]]
-    own = size[-1]
-    side = side or own
-    translation = _Translation(constants, side / own)
+    own = 1 if side is None else max(_size_of(told)[1])
+    translation = _Translation(constants, (side or own) / own)
     for node in _in_order([n for n in topology if n["op"] != "Const"], set(constants)):
         translation.translate(node)
-    given = [side if each == own else each for each in size]
+    source, size = _size_of(told)
+    given = size if side is None else [side if each == own else each for each in size]
     outputs = layers or [o.removesuffix(":0") for o in told["signature"]["outputs"]]
     return translation.model(source.removesuffix(":0"), given, outputs)
+
+
+def _size_of(told: dict[str, Any]) -> tuple[str, list[int]]:
+    """The graph's input and its four sizes."""
+    [(source, facts)] = told["signature"]["inputs"].items()
+    return source, [int(d["size"]) for d in facts["tensorShape"]["dim"]]
 
 
 class _Translation:

@@ -1,11 +1,12 @@
 import { useDeskState } from "../../state/state";
+import type { MaskPath } from "../shapes";
 import type { Scene } from "./scene";
 
-/** What seems to belong to the mark too: an outline only, until it is taken. */
-export function paintGhosts({ ctx, at, density, masks }: Scene) {
+/** What seems to belong to the mark too, and what a click would take: outlines only, until they are taken. */
+export function paintGhosts({ ctx, at, density, masks }: Scene, under: MaskPath | null) {
   const { asShot, masks: shown } = useDeskState.getState();
   if (asShot || !shown) return;
-  for (const { path } of masks.ghosts) {
+  for (const { path } of under ? [...masks.ghosts, under] : masks.ghosts) {
     ctx.save();
     ctx.setTransform(at.scale, 0, 0, at.scale, at.x, at.y);
     for (const [colour, wide] of [

@@ -1,0 +1,73 @@
+"""Real things taken away as they come from one zigzag: before and after, side by side, for somebody who looks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.bench.field.hands import HANDS
+from keen_sweep.bench.field.photographs import FieldThing, field_things
+from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.fill.order import Order
+from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.removable import margin_of, removable
+from keen_sweep.core.mask.shape import mask_of
+
+EightBit = NDArray[np.uint8]
+HAND = "zigzag"
+# Sides of a picture on a sheet, pixels, and how many things a sheet holds.
+WIDE, TALL, ON_A_SHEET = 420, 320, 6
+
+
+def fill_sheets(folder: Path, out: Path, say: Callable[[str], None], kept_back: bool | None) -> None:
+    """Write sheet-1.png and so on into out: for each thing the picture with its mask's outline, and the first take."""
+    rows: list[EightBit] = []
+    for number, thing in enumerate(field_things(folder, lambda _: None)):
+        if kept_back in (None, thing.kept_back):
+            rows.append(_row(number, thing))
+            say(f"{thing.photograph}, {thing.name}: filled")
+    for sheet, start in enumerate(range(0, len(rows), ON_A_SHEET), start=1):
+        cv2.imwrite(str(out / f"sheet-{sheet}.png"), np.vstack(rows[start : start + ON_A_SHEET])[..., ::-1])
+
+
+def _row(number: int, thing: FieldThing) -> EightBit:
+    how, make = HANDS[HAND]
+    picture = whole(thing.picture)
+    shape = make(thing.truth, np.random.default_rng((number, 0, 0)))
+    near = mask_of([shape], picture).full(picture.width, picture.height) > 0
+    found = removable(thing.picture, near, how)
+    mask = grown(found.full(picture.width, picture.height), margin_of(found)) > 0
+    after = _filled(thing.picture, mask)
+    before = thing.picture.copy()
+    for plane, colour in ((near, (24, 167, 181)), (mask, (229, 56, 109))):
+        rings, _ = cv2.findContours(plane.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
+        cv2.drawContours(before, rings, -1, colour, max(round(max(mask.shape) / 500), 1))
+    box = box_of(mask)
+    view = box.grow(max(box.width, box.height) // 2, picture)
+    cells = [_cell(each[view.slices]) for each in (before, after)] + [_cell(after)]
+    return np.hstack(cells)
+
+
+def _filled(picture: EightBit, mask: NDArray[np.bool_]) -> EightBit:
+    """The first take."""
+    area = np.where(mask, 255, 0).astype(np.uint8)
+    order = Order(below=picture, mask=area, takes=1, quality=Quality.FINE, seed=0)
+    patch = next(iter(engine_for(Method.AUTO).fill(order)))
+    after = picture.copy()
+    after[patch.box.slices] = patch.pixels
+    return after
+
+
+def _cell(pixels: EightBit) -> EightBit:
+    scale = min(WIDE / pixels.shape[1], TALL / pixels.shape[0])
+    size = (max(round(pixels.shape[1] * scale), 1), max(round(pixels.shape[0] * scale), 1))
+    way = cv2.INTER_AREA if scale < 1 else cv2.INTER_LINEAR
+    out = np.full((TALL + 4, WIDE + 4, 3), 255, np.uint8)
+    out[: size[1], : size[0]] = cv2.resize(np.ascontiguousarray(pixels), size, interpolation=way)
+    return out

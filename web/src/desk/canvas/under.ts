@@ -1,0 +1,56 @@
+import { api, ask } from "../../api/client";
+import { type MaskPath, maskPath } from "./shapes";
+
+/** How long a pointer rests before it is asked what is under it, ms; and how far it may go and still rest, on screen. */
+const REST = 300;
+const STILL = 10;
+type Point = [number, number];
+
+/** What one click takes with Cling, shown before it is made: asked for where the pointer rests. */
+export class Under {
+  path: MaskPath | null = null;
+  private at: Point | null = null;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private asked: AbortController | null = null;
+
+  constructor(
+    private frame: number,
+    private onChange: () => void,
+  ) {}
+
+  /** The pointer is at a place of the picture, with a brush of a size in its pixels, at a scale. */
+  rest(at: Point, size: number, scale: number) {
+    if (this.at && Math.hypot(at[0] - this.at[0], at[1] - this.at[1]) * scale <= STILL) return;
+    this.leave();
+    this.at = at;
+    this.timer = setTimeout(() => this.ask(at, size), REST);
+  }
+
+  /** Nothing is pointed at any more. */
+  leave() {
+    clearTimeout(this.timer);
+    this.asked?.abort();
+    this.at = this.asked = null;
+    if (this.path) {
+      this.path = null;
+      this.onChange();
+    }
+  }
+
+  private async ask([x, y]: Point, size: number) {
+    const asked = new AbortController();
+    this.asked = asked;
+    try {
+      const where = {
+        params: { path: { frame_id: this.frame }, query: { x, y, size } },
+        signal: asked.signal,
+      };
+      const { rings } = await ask(api.GET("/api/frames/{frame_id}/under", where));
+      if (asked.signal.aborted) return;
+      this.path = maskPath(rings);
+      this.onChange();
+    } catch {
+      // Off the picture, or no longer wanted: nothing is shown.
+    }
+  }
+}
