@@ -85,6 +85,19 @@ def test_a_careless_mark_clings_and_one_beside_the_picture_is_refused(client: Te
     assert client.post(f"{here}/cling", json={"shape": area}).status_code == 422, "an area clings to nothing"
 
 
+def test_what_is_shown_under_a_pointer_is_what_a_click_takes(client: TestClient, here: str) -> None:
+    before = client.get(here).json()
+    shown = client.get(f"{here}/under", params={"x": 60, "y": 50, "size": 8}).json()["rings"]
+    assert shown
+    assert client.get(here).json() == before, "it was only shown"
+    dab = {"kind": "stroke", "points": [[60, 50]], "size": 8}
+    made = client.post(f"{here}/cling", json={"shape": dab}).json()["sweep_id"]
+    assert client.get(f"{here}/sweeps/{made}/rings", params={"margin": 0}).json()["rings"] == shown
+    assert client.get(f"{here}/under", params={"x": -500, "y": 50, "size": 8}).status_code == 422
+    for wrong in ({"x": 60, "y": 50}, {"x": "nan", "y": 50, "size": 8}, {"x": 60, "y": 50, "size": 0}):
+        assert client.get(f"{here}/under", params=wrong).status_code == 422
+
+
 def test_an_area_that_nobody_kept_is_refused(client: TestClient, here: str, marked: str) -> None:
     box = {"x": 0, "y": 0, "width": 4, "height": 4}
     area = {"kind": "area", "file": "0" * 64, "box": box}

@@ -1,20 +1,32 @@
 """Cling, its margin and pieces: things whose outline is known."""
 
+from pathlib import Path
+
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from keen_sweep.core.box import Box, whole
-from keen_sweep.core.mask.cling import cling
+from keen_sweep.bench.field.photographs import FieldThing
+from keen_sweep.bench.field.removal import removal
+from keen_sweep.bench.scribbles import scribble_over
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.mask.cling import cling, cling_further
 from keen_sweep.core.mask.cut import _cheapest
 from keen_sweep.core.mask.edge import edge_profile, margin_for
+from keen_sweep.core.mask.fit import grown
 from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.mask.meant import meant_by
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import mask_of_pieces, pieces_of
+from keen_sweep.core.mask.removable import margin_of, removable
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.scout.networks import detector, trunk, weights
+from tests.field import bus_stop
 
 
 @pytest.fixture
@@ -135,3 +147,100 @@ def test_chosen_pieces_make_a_mask_of_the_picture_size() -> None:
     expected[40:80, 40:120] = True
     assert iou(mask > 0, expected) > 0.97
     assert mask_of_pieces(labels, [7], 160, 120).box.empty
+
+
+@pytest.fixture(scope="module")
+def near_a_bus() -> FieldThing:
+    """A man in a pale coat before a bus: a photograph that PyPI's ultralytics ships, with his outline."""
+    return bus_stop()
+
+
+@pytest.mark.parametrize("seed", [0, 1])
+def test_one_zigzag_over_a_person_takes_head_and_shoes_along(near_a_bus: FieldThing, seed: int) -> None:
+    picture = near_a_bus.picture
+    scribble = scribble_over(near_a_bus.truth, np.random.default_rng(seed))
+    marked = mask_of([scribble], whole(picture)).full(*picture.shape[1::-1]) > 0
+    found = removable(picture, marked, "scribble").mask
+    grown_by = grown(found.full(*picture.shape[1::-1]), margin_of(found)) > 0
+    score = removal(grown_by, near_a_bus.truth, near_a_bus.belongs)
+    assert score.ready, score
+    rows = np.flatnonzero(near_a_bus.truth.any(axis=1))
+    tall = rows[-1] - rows[0]
+    for part in (slice(rows[0], rows[0] + tall // 8), slice(rows[-1] - tall // 10, rows[-1] + 1)):
+        inside = near_a_bus.truth[part]
+        assert (grown_by[part] & inside).sum() > 0.95 * inside.sum(), "head and shoes"
+
+
+@settings(max_examples=12, deadline=None)
+@given(
+    points=st.lists(st.tuples(st.floats(5, 255), st.floats(5, 195)), min_size=1, max_size=5),
+    size=st.floats(4, 40),
+    further=st.booleans(),
+)
+def test_the_core_of_a_stroke_is_always_in(points: list[tuple[float, float]], size: float, further: bool) -> None:
+    random = np.random.default_rng(5)
+    picture = cv2.resize(
+        random.integers(0, 255, (20, 26, 3), dtype=np.uint8), (260, 200), interpolation=cv2.INTER_CUBIC
+    )
+    marked = near(Stroke(points=tuple(points), size=size))
+    if not marked.any():
+        return
+    find = cling_further if further else cling
+    found = find(picture, marked).full(260, 200) > 0
+    depth = cv2.distanceTransform(np.pad(marked.astype(np.uint8), 1), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1]
+    assert found[depth > 0.75 * depth.max()].all()
+
+
+def test_a_hole_that_the_brush_left_closes(scene: tuple[NDArray[np.uint8], NDArray[np.bool_]]) -> None:
+    picture, _ = scene
+    hurt = picture.copy()
+    # Something within the thing that looks like the ground.
+    cv2.circle(hurt, (130, 100), 7, (90, 130, 80), -1)
+    found = cling(hurt, near(SCRIBBLE)).full(260, 200) > 0
+    assert found[94:107, 124:137].all()
+
+
+def test_a_further_stroke_stays_near_itself(scene: tuple[NDArray[np.uint8], NDArray[np.bool_]]) -> None:
+    picture, _ = scene
+    dab = near(Stroke(points=((100.0, 100.0), (106.0, 104.0)), size=12))
+    found = cling_further(picture, dab).full(260, 200) > 0
+    away = cv2.distanceTransform((~dab).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    assert found.any()
+    assert away[found].max() <= 8
+
+
+def test_without_the_weights_of_others_it_still_finds_the_thing(
+    scene: tuple[NDArray[np.uint8], NDArray[np.bool_]], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    picture, truth = scene
+    monkeypatch.setattr(weights, "_place", tmp_path)
+    for module in (detector, trunk):
+        module._session.cache_clear()
+    try:
+        found = cling(picture, near(SCRIBBLE)).full(260, 200) > 0
+    finally:
+        for module in (detector, trunk):
+            module._session.cache_clear()
+    assert iou(found, truth) > 0.9
+
+
+def test_what_the_detector_sees_under_a_mark_is_meant(near_a_bus: FieldThing) -> None:
+    picture, box = near_a_bus.picture, box_of(near_a_bus.truth)
+    middle = (box.x + box.width / 2, box.y + box.height / 2)
+    for how, shape in (
+        ("click", Stroke(points=(middle,), size=14)),
+        ("scribble", Stroke(points=((middle[0], box.y + 40.0), (middle[0], box.bottom - 60.0)), size=30)),
+    ):
+        marked = mask_of([shape], whole(picture)).full(*picture.shape[1::-1]) > 0
+        meant = meant_by(picture, marked, how)
+        assert meant is not None
+        assert meant.kind == "person"
+        common = meant.box.intersect(box).area
+        assert common > 0.75 * (meant.box.area + box.area - common)
+
+
+def test_nothing_is_meant_by_a_mark_across_a_plain_wall() -> None:
+    wall = np.full((300, 400, 3), 140, np.uint8)
+    marked = np.zeros((300, 400), bool)
+    marked[140:160, 60:340] = True
+    assert meant_by(wall, marked, "scribble") is None

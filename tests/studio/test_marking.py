@@ -8,11 +8,14 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadRequest, NotFound
 from keen_sweep.core.fill.patch import patch_from_bytes
 from keen_sweep.core.mask.area import Area
+from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame
+from keen_sweep.store.tables import Find, Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.fill import Fill
@@ -130,6 +133,34 @@ def test_the_fit_is_a_step_of_the_history(library: Library, frame: Frame) -> Non
     assert np.array_equal(as_tried, tight)
     history.undo(library, frame.id)
     assert np.array_equal(full(library, frame, sweep), tight)
+
+
+def test_a_click_takes_the_smallest_find_that_it_lies_on(library: Library, frame: Frame) -> None:
+    shapes = [Stroke(points=((150.0, 90.0), (170.0, 90.0)), size=60), Stroke(points=((150.0, 90.0),), size=24)]
+    for number, (kind, shape) in enumerate(zip((FindKind.PEOPLE, FindKind.THINGS), shapes, strict=True)):
+        mask = mask_of([shape], Box(x=0, y=0, width=frame.width, height=frame.height))
+        area = as_area(mask, library.files.add)
+        filed = area.model_dump(mode="json")
+        told = {"frame_id": frame.id, "original": frame.original, "kind": kind, "name": f"{number}", "reason": ""}
+        with library.session(write=True) as session:
+            session.add(Find(**told, shapes=[filed], confidence=0.9))
+    sweep, _ = cling_to(library, frame.id, Stroke(points=((150.0, 90.0),), size=6), None)
+    refit(library, frame.id, sweep, Fit())
+    taken = full(library, frame, sweep) > 0
+    small = mask_of([shapes[1]], Box(x=0, y=0, width=frame.width, height=frame.height)).full(frame.width, frame.height)
+    assert np.array_equal(taken, small > 127)
+
+
+def test_a_stroke_on_the_mark_stays_near_and_one_elsewhere_is_another_thing(library: Library, frame: Frame) -> None:
+    sweep, _ = new_sweep(library, frame.id, [LEFT])
+    before = full(library, frame, sweep) > 0
+    cling_to(library, frame.id, Stroke(points=((60.0, 44.0), (66.0, 46.0)), size=8), sweep)
+    after = full(library, frame, sweep) > 0
+    assert not (before & ~after).any()
+    rows, columns = np.nonzero(after & ~before)
+    assert rows.size == 0 or np.hypot(rows - 46, columns - 66).max() < 24
+    cling_to(library, frame.id, RIGHT, sweep)
+    assert (full(library, frame, sweep) > 0)[90, 150]
 
 
 def test_cling_and_pieces_add_areas_with_a_margin(library: Library, originals: Originals, frame: Frame) -> None:

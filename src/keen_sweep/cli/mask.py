@@ -41,7 +41,7 @@ def mask(
     if cling:
         kinds: list[How] = ["click" if each.is_dab else "scribble" for each in strokes]
         drawn = [
-            removable(picture.pixels, each.full(*size) > 0, how)
+            removable(picture.pixels, each.full(*size) > 0, how).mask
             for each, how in zip(drawn, kinds, strict=True)
             if each.pixels.any()
         ]

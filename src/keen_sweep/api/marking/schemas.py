@@ -53,7 +53,7 @@ class RingsOut(BaseModel):
 
 
 class AdviceOut(BaseModel):
-    kind: Literal["tight", "gap", "guard", "large", "areas", "edge"]
+    kind: Literal["tight", "rim", "gap", "guard", "large", "areas", "edge"]
     text: str
     margin: int | None = None
 

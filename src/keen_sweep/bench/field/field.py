@@ -65,7 +65,7 @@ def run_field(
 def _marked(thing: FieldThing, hand: str, how: How, near: Bools) -> Marked:
     height, width = thing.picture.shape[:2]
     started = time.perf_counter()
-    found = removable(thing.picture, near, how)
+    found = removable(thing.picture, near, how).mask
     margin = margin_of(found)
     seconds = time.perf_counter() - started
     bare = found.full(width, height) > 0

@@ -61,12 +61,14 @@ class FieldThing:
         return out > 0
 
 
-def field_things(folder: Path, say: Callable[[str], None]) -> Iterator[FieldThing]:
-    """All things, photograph by photograph; those that are not in a folder yet are fetched into it.
+def field_things(folder: Path, say: Callable[[str], None], only: str | None = None) -> Iterator[FieldThing]:
+    """All things, photograph by photograph, or those of one; what is not in a folder yet is fetched into it.
 
     Raises KeenSweepError where a package cannot be had.
     """
-    listed: list[dict[str, Any]] = json.loads(OUTLINES.read_text())
+    listed: list[dict[str, Any]] = [
+        each for each in json.loads(OUTLINES.read_text()) if only is None or each["name"] == only
+    ]
     _fetch(listed, folder, say)
     for number, each in enumerate(listed):
         picture = _read(_place(folder, each), each.get("frame"))

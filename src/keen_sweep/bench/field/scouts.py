@@ -90,8 +90,7 @@ def scouted_table(scouted: list[Scouted]) -> str:
             f"{sum(getattr(e, w)[0] for e in some)} of {sum(getattr(e, w)[1] for e in some)}"
             for w in ("people", "things")
         ]
-        lines.append(
-            f"| {'kept back' if kept else 'looked at'} | {len(some)} | {means[0]:.1f} | {means[1]:.2f} | {means[2]:.2f} "
-            f"| {means[3]:.2f} | {both[0]} | {both[1]} |"
-        )
+        half = "kept back" if kept else "looked at"
+        shares = " | ".join(f"{each:.2f}" for each in means)
+        lines.append(f"| {half} | {len(some)} | {shares} | {both[0]} | {both[1]} |")
     return "\n".join(lines)

@@ -41,7 +41,7 @@ def _row(number: int, thing: FieldThing) -> EightBit:
     picture = whole(thing.picture)
     shape = make(thing.truth, np.random.default_rng((number, 0, 0)))
     near = mask_of([shape], picture).full(picture.width, picture.height) > 0
-    found = removable(thing.picture, near, how)
+    found = removable(thing.picture, near, how).mask
     mask = grown(found.full(picture.width, picture.height), margin_of(found)) > 0
     after = _filled(thing.picture, mask)
     before = thing.picture.copy()

@@ -17,7 +17,7 @@ from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels
 
-Kind = Literal["tight", "gap", "guard", "large", "areas", "edge"]
+Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge"]
 # From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
 LONG, STRONG = 720, 2.2
 # By how much a mask grows so that its slivers are closed, and how large one is that is worth a word, pixels: corners
@@ -74,6 +74,11 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
     if top <= room.y or left <= room.x or bottom >= room.bottom or right >= room.right:
         out.append(Advice("edge", "The mask touches the picture's edge: there is less to continue from."))
     return out
+
+
+def rim_taken(pixels: int) -> Advice:
+    """What cling saw past the edge of a thing and took in."""
+    return Advice("rim", f"Past the edge there was still blur, hair or its shadow: up to {pixels} px of it are in.")
 
 
 def _guarded() -> Advice:

@@ -20,7 +20,8 @@ AreaLoader = Callable[[str], bytes]
 class Area(BaseModel):
     """Coverage of the pixels of a box, kept as a file of its own and known by its content hash.
 
-    sun: of a shadow that was accepted, where it falls for every pixel of height, across and down.
+    sun: of a shadow that was accepted, where it falls for every pixel of height, across and down. rim: of what cling
+    found, how many pixels past the thing's edge it was grown at most, where something of it was left.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -30,6 +31,7 @@ class Area(BaseModel):
     box: Box
     erase: bool = False
     sun: tuple[float, float] | None = None
+    rim: int | None = None
 
     def cover(self, window: Box, load: AreaLoader) -> NDArray[np.uint8]:
         """(h, w) of a window of the picture, 0 to 255. Raises LibraryTrouble if the file does not fit the box."""

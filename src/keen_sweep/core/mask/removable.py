@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -14,19 +17,30 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import Meant
 from keen_sweep.core.photo.picture import Pixels
 
+Bools = NDArray[np.bool_]
 # The margin of a mask of a thing, as a share of its longer side: outlines are never right to the pixel.
 MARGIN = 0.015
 
 
+@dataclass(frozen=True)
+class Removable:
+    """A mask, and by how many pixels it was grown at most where something of the thing was left outside it."""
+
+    mask: Mask
+    rim: int
+
+
 def removable(
-    picture: Pixels,
-    near: NDArray[np.bool_],
-    how: How,
-    guard: NDArray[np.bool_] | None = None,
-    meant: Meant | None = None,
-) -> Mask:
+    picture: Pixels, near: Bools, how: How, guard: Bools | None = None, meant: Meant | None = None
+) -> Removable:
     """What a mark means, with all that must go with it, hair and halo and the dark rim where it stands; as cling."""
-    return with_halo(picture, cling(picture, near, how, guard, meant), guard)
+    bare = cling(picture, near, how, guard, meant)
+    full = with_halo(picture, bare, guard)
+    inner = np.zeros(full.pixels.shape, np.uint8)
+    inner[bare.box.relative_to(full.box).slices] = bare.pixels
+    away = cv2.distanceTransform((inner == 0).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    grown = away[(full.pixels > 0) & (inner == 0)]
+    return Removable(full, round(float(grown.max())) if grown.size else 0)
 
 
 def margin_of(found: Mask) -> int:

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from keen_sweep.core.box import Box, box_of
-from keen_sweep.core.mask.advice import Advice, advice_on
+from keen_sweep.core.mask.advice import Advice, advice_on, rim_taken
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import areas_of, as_area
 from keen_sweep.core.mask.edge import LOOKED_AT
@@ -62,8 +62,11 @@ def advise(
                 proposals.append(Proposal(kind, shape, rings_of(placed)))
     window = mask.box.grow(LOOKED_AT, here.box)
     own, free = _seen_from(window, mask), _seen_from(window, here.mask(sweep_id, free=True))
-    margin = here.stack.sweep(sweep_id).mark.fit.margin
-    advice = advice_on(here.below(sweep_id, window), own, free, margin, here.box.relative_to(window))
+    mark = here.stack.sweep(sweep_id).mark
+    margin = mark.fit.margin
+    rims = [shape.rim for shape in mark.shapes if isinstance(shape, Area) and shape.rim and not shape.erase]
+    advice = [rim_taken(max(rims))] if rims else []
+    advice += advice_on(here.below(sweep_id, window), own, free, margin, here.box.relative_to(window))
     return advice, proposals
 
 

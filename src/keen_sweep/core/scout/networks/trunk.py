@@ -29,7 +29,7 @@ Floats = NDArray[np.float32]
 
 
 def features_of(square: NDArray[np.uint8]) -> tuple[Floats, ...]:
-    """Features of a picture (h, w, 3) sRGB stretched to a square: for each of STEPS (CHANNELS, SIDE / step, SIDE / step).
+    """Features of a picture (h, w, 3) sRGB stretched to a square, for each step (CHANNELS, SIDE / step, SIDE / step).
 
     Raises NoWeights.
     """
