@@ -39,7 +39,9 @@ LEAST_DROP, HALFWAY = 0.22, 0.5
 CONSTANT, WEIGHTS = -5.06, (2.6, 0.94, 2.46, -7.2, -4.22, -1.43)
 # How likely a sun must be that one thing speaks for, how much more for each further thing, and how likely the shadow of
 # a sun that is known.
-LIKELY, MORE, WITH_SUN = 0.35, 0.05, 0.15
+LIKELY, MORE, WITH_SUN = 0.35, 0.03, 0.15
+# A shadow covers so much of where its sun throws the outline on ground that is seen.
+COVERS = 0.45
 
 
 @dataclass(frozen=True)
@@ -77,7 +79,7 @@ class Throws:
         thrown = thrown_by(at, self.body)
         inside, _ = _inside_and_beside(thrown, ~_grown(self.body | self.others, 5))
         part = self._part(thrown, max(float(np.median(self.lost[inside])), LEAST_DROP))
-        if part.sum() < 0.04 * self.body.sum():
+        if part.sum() < max(0.04 * self.body.sum(), COVERS * inside.sum()):
             return None
         # Round where the working size has steps.
         smooth = cv2.GaussianBlur(part.astype(np.float32), (0, 0), 0.8)
@@ -116,6 +118,8 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
     if tight.empty:
         return None
     box = tight.moved(thing.box.x, thing.box.y)
+    if box.bottom >= picture.shape[0]:
+        return None  # where it stands is not in the picture
     reach = round(2.6 * box.height)
     around = Box(x=box.x - reach, y=box.y, width=box.width + 2 * reach, height=2 * box.height).intersect(whole(picture))
     scale = min(1.0, WORKING / box.height)

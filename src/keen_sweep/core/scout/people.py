@@ -26,6 +26,8 @@ LEAST = 0.5
 # Whom the detector is less sure of, down to so much, is somebody where a silhouette fills so much of the box; who has
 # next to none is nobody, however sure it is: a tower, a statue far away.
 LESS_SURE, FILLED, EMPTY = 0.4, 0.4, 0.03
+# What is so narrow at the side of a picture, as a share of its longer side, may be anything.
+SLIVER = 0.047
 # A mask is grown by so many pixels at least, or this share of the person's height.
 MARGIN, MARGIN_SHARE = 2.0, 0.025
 # Who the picture is of: at least so tall a share of it, near its middle, as prominent and as sharp as anybody.
@@ -74,6 +76,10 @@ def find_people(
 
 def _is_somebody(pixels: EightBit, each: Seen) -> bool:
     """Whether a silhouette bears out what the detector sees."""
+    height, width = pixels.shape[:2]
+    at_edge = each.box[0] <= 1 or each.box[2] >= width - 1
+    if at_edge and each.box[2] - each.box[0] < SLIVER * max(height, width):
+        return False
     _, chance = silhouette(pixels, each.box)
     return bool((chance > 0.5).sum() > (EMPTY if each.score >= LEAST else FILLED) * each.area)
 
