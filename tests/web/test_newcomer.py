@@ -15,12 +15,13 @@ WIDE, TALL = 810, 1080
 
 
 @pytest.fixture
-def street(page: Page) -> Page:
+def street(page: Page, request: pytest.FixtureRequest) -> Page:
     """The bus stop, open on the desk."""
-    page.get_by_label("Name of the new shoot").fill("bus stop")
+    name = request.node.name.replace("_", " ")
+    page.get_by_label("Name of the new shoot").fill(name)
     page.get_by_role("button", name="Make shoot").click()
-    shoot = page.get_by_role("region", name="bus stop")
-    shoot.get_by_label("Pictures for bus stop").set_input_files(str(bus_stop_file()))
+    shoot = page.get_by_role("region", name=name)
+    shoot.get_by_label(f"Pictures for {name}").set_input_files(str(bus_stop_file()))
     shoot.get_by_role("link", name="bus.jpg").click()
     expect(page.get_by_role("button", name="Cling")).to_have_attribute("aria-pressed", "true")
     return page

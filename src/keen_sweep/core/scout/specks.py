@@ -32,9 +32,9 @@ SPREAD, MARGIN = 1.25, 1.5
 # The least depth in logs; and of the deepest channel the least share in another: a tone curve flattens bright ones.
 LEAST_DEPTH, CHANNELS = 0.015, 0.08
 # So many small spots of like size, up to so many pixels, within the same neighbourhood are the grain of something.
-SMALL, CROWD = 9.0, 4
+SMALL, CROWD = 9.0, 5
 # Below this sureness nearly all were false on real skies.
-LEAST_SURE = 0.55
+LEAST_SURE = 0.45
 # Ground is calm where less than this share of a square of so many pixels is farther from smooth than so many logs.
 ROUGH, CALM_SIDE, CALM_SHARE = 0.035, 81, 0.2
 
@@ -173,7 +173,8 @@ def _measured(light: Floats, grey: Floats, x: float, y: float, diameter: float) 
     dy, dx = yy + top + 0.5 - y, xx + left + 0.5 - x
     distance = np.hypot(dx, dy) / (diameter / 2)
     core, ring = distance <= 0.55, (distance >= 1.7) & (distance <= 2.7)
-    if core.sum() < 4 or ring.sum() < 30:
+    # Of what lies at the picture's edge half the ring is not seen.
+    if core.sum() < 4 or ring.sum() < 30 or min(x, y, grey.shape[1] - x, grey.shape[0] - y) < diameter / 2:
         return None
     # The ground is a plane through the ring.
     terms = np.stack([np.ones_like(dx), dx, dy], 2)
