@@ -1637,7 +1637,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tight" | "gap" | "guard" | "large" | "areas" | "edge";
+            kind: "tight" | "rim" | "gap" | "guard" | "large" | "areas" | "edge";
             /** Text */
             text: string;
             /** Margin */
@@ -1647,7 +1647,8 @@ export interface components {
          * Area
          * @description Coverage of the pixels of a box, kept as a file of its own and known by its content hash.
          *
-         *     sun: of a shadow that was accepted, where it falls for every pixel of height, across and down.
+         *     sun: of a shadow that was accepted, where it falls for every pixel of height, across and down. rim: of what cling
+         *     found, how many pixels past the thing's edge it was grown at most, where something of it was left.
          */
         Area: {
             /**
@@ -1668,6 +1669,8 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Rim */
+            rim?: number | null;
         };
         /**
          * AskedFor
