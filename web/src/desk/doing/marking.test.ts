@@ -17,6 +17,7 @@ describe("marks drawn faster than the server answers", () => {
 
   beforeEach(() => {
     vi.stubGlobal("localStorage", { getItem: () => null, setItem: () => undefined });
+    useDeskState.getState().set({ cling: false });
     sent = [];
     news = 1;
     const desk = (): Desk => ({ news: ++news, finds: "none", revision: news, sweeps: [] }) as unknown as Desk;
