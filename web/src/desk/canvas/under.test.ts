@@ -15,6 +15,7 @@ beforeEach(() => {
   asked = [];
   answer = async () => ({ data: { rings: [[1, 1, 9, 1, 9, 9]] }, response: new Response() });
   vi.stubGlobal("Path2D", FakePath);
+  vi.stubGlobal("window", globalThis);
   vi.spyOn(api, "GET").mockImplementation((async (
     _: string,
     how: { params: { query: (typeof asked)[0] } },

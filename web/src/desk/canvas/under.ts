@@ -10,8 +10,8 @@ type Point = [number, number];
 export class Under {
   path: MaskPath | null = null;
   private at: Point | null = null;
-  private timer: ReturnType<typeof setTimeout> | undefined;
-  private asked: AbortController | null = null;
+  private timer = 0;
+  private turn = 0;
 
   constructor(
     private frame: number,
@@ -23,34 +23,23 @@ export class Under {
     if (this.at && Math.hypot(at[0] - this.at[0], at[1] - this.at[1]) * scale <= STILL) return;
     this.leave();
     this.at = at;
-    this.timer = setTimeout(() => this.ask(at, size), REST);
+    this.timer = window.setTimeout(() => this.ask(at, size, this.turn), REST);
   }
 
   /** Nothing is pointed at any more. */
   leave() {
     clearTimeout(this.timer);
-    this.asked?.abort();
-    this.at = this.asked = null;
-    if (this.path) {
-      this.path = null;
-      this.onChange();
-    }
+    this.turn++;
+    this.at = null;
+    this.path = null;
   }
 
-  private async ask([x, y]: Point, size: number) {
-    const asked = new AbortController();
-    this.asked = asked;
-    try {
-      const where = {
-        params: { path: { frame_id: this.frame }, query: { x, y, size } },
-        signal: asked.signal,
-      };
-      const { rings } = await ask(api.GET("/api/frames/{frame_id}/under", where));
-      if (asked.signal.aborted) return;
-      this.path = maskPath(rings);
-      this.onChange();
-    } catch {
-      // Off the picture, or no longer wanted: nothing is shown.
-    }
+  private async ask([x, y]: Point, size: number, turn: number) {
+    const where = { params: { path: { frame_id: this.frame }, query: { x, y, size } } };
+    // Off the picture nothing is shown; nor what is no longer wanted.
+    const found = await ask(api.GET("/api/frames/{frame_id}/under", where)).catch(() => null);
+    if (!found || turn !== this.turn) return;
+    this.path = maskPath(found.rings);
+    this.onChange();
   }
 }

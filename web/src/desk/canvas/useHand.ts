@@ -88,16 +88,8 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
 
     /** With Cling a resting brush shows what a click would take. */
     const rest = (event: PointerEvent) => {
-      const { tool, cling, guarding, size, hand: panning, asShot } = state();
-      if (
-        tool === "brush" &&
-        cling &&
-        !guarding &&
-        !panning &&
-        !asShot &&
-        !away() &&
-        event.pointerType !== "touch"
-      ) {
+      const { tool, cling, guarding, size } = state();
+      if (tool === "brush" && cling && !guarding && !away()) {
         under.rest(onPicture(event), size, viewer.placing().scale);
       } else under.leave();
     };

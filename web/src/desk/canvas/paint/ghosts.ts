@@ -6,7 +6,7 @@ import type { Scene } from "./scene";
 export function paintGhosts({ ctx, at, density, masks }: Scene, under: MaskPath | null) {
   const { asShot, masks: shown } = useDeskState.getState();
   if (asShot || !shown) return;
-  for (const { path } of under ? [...masks.ghosts, under] : masks.ghosts) {
+  for (const { path } of masks.ghosts.concat(under ?? [])) {
     ctx.save();
     ctx.setTransform(at.scale, 0, 0, at.scale, at.x, at.y);
     for (const [colour, wide] of [
