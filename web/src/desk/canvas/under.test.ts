@@ -34,8 +34,8 @@ describe("what lies under a pointer", () => {
   it("is asked for once it rests, and shown", async () => {
     const changed = vi.fn();
     const under = new Under(7, changed);
-    under.rest([40, 50], 12, 1);
-    under.rest([42, 50], 12, 1);
+    under.rest([40, 50], 12);
+    under.rest([42, 50], 12);
     expect(asked).toHaveLength(0);
     await vi.advanceTimersByTimeAsync(1_000);
     expect(asked).toEqual([{ x: 40, y: 50, size: 12 }]);
@@ -46,7 +46,7 @@ describe("what lies under a pointer", () => {
   it("is not asked for while it moves", async () => {
     const under = new Under(7, () => undefined);
     for (let x = 0; x < 300; x += 30) {
-      under.rest([x, 0], 12, 1);
+      under.rest([x, 0], 12);
       await vi.advanceTimersByTimeAsync(100);
     }
     expect(asked).toHaveLength(0);
@@ -56,9 +56,9 @@ describe("what lies under a pointer", () => {
     const under = new Under(7, () => undefined);
     let late: (value: unknown) => void = () => undefined;
     answer = () => new Promise((resolve) => (late = resolve));
-    under.rest([40, 50], 12, 1);
+    under.rest([40, 50], 12);
     await vi.advanceTimersByTimeAsync(1_000);
-    under.rest([140, 50], 12, 1);
+    under.rest([140, 50], 12);
     late({ data: { rings: [[1, 1, 9, 1, 9, 9]] }, response: new Response() });
     await vi.advanceTimersByTimeAsync(10);
     expect(under.path).toBeNull();
@@ -70,7 +70,7 @@ describe("what lies under a pointer", () => {
   it("shows nothing where the server refuses", async () => {
     answer = async () => ({ error: { detail: "outside" }, response: new Response(null, { status: 422 }) });
     const under = new Under(7, () => undefined);
-    under.rest([-4, 50], 12, 1);
+    under.rest([-4, 50], 12);
     await vi.advanceTimersByTimeAsync(1_000);
     expect(under.path).toBeNull();
   });

@@ -1,9 +1,8 @@
 import { api, ask } from "../../api/client";
 import { type MaskPath, maskPath } from "./shapes";
 
-/** How long a pointer rests before it is asked what is under it, ms; and how far it may go and still rest, on screen. */
+/** How long a pointer rests before it is asked what is under it, ms; it rests while it stays within half a brush. */
 const REST = 300;
-const STILL = 10;
 type Point = [number, number];
 
 /** What one click takes with Cling, shown before it is made: asked for where the pointer rests. */
@@ -18,9 +17,9 @@ export class Under {
     private onChange: () => void,
   ) {}
 
-  /** The pointer is at a place of the picture, with a brush of a size in its pixels, at a scale. */
-  rest(at: Point, size: number, scale: number) {
-    if (this.at && Math.hypot(at[0] - this.at[0], at[1] - this.at[1]) * scale <= STILL) return;
+  /** The pointer is at a place of the picture, with a brush of a size in its pixels. */
+  rest(at: Point, size: number) {
+    if (this.at && Math.hypot(at[0] - this.at[0], at[1] - this.at[1]) <= size / 2) return;
     this.leave();
     this.at = at;
     this.timer = window.setTimeout(() => this.ask(at, size, this.turn), REST);

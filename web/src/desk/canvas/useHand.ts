@@ -90,7 +90,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     const rest = (event: PointerEvent) => {
       const { tool, cling, guarding, size } = state();
       if (tool === "brush" && cling && !guarding && !away()) {
-        under.rest(onPicture(event), size, viewer.placing().scale);
+        under.rest(onPicture(event), size);
       } else under.leave();
     };
     const down = (event: PointerEvent) => {
