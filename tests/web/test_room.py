@@ -10,7 +10,7 @@ from tests.web.desk import SIZE, brush, look, state, stroke, until
 
 BUILT = Path(__file__).parents[2] / "src" / "keen_sweep" / "web"
 # Compressed, for all that a first look at the desk needs.
-MOST_BYTES = 350_000
+MOST_BYTES = 352_000
 # What only other pages need.
 OTHERS = "Deliver|Ledger|Library|Models|table"
 
