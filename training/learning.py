@@ -28,8 +28,9 @@ Examples = Callable[[Random], Iterator[tuple[tuple[np.ndarray, ...], np.ndarray]
 LEFT_OUT = 5.0
 
 
-class Seer(nn.Module):
-    """(N, seen, H, W), sides multiples of 16, to logits (N, told, H, W)."""
+class Knower(nn.Module):
+    """(N, seen, H, W), sides multiples of 16, and what a trunk that others trained sees at a half, a quarter, an eighth
+    and a sixteenth of them, to logits (N, told, H, W)."""
 
     def __init__(self, seen: int, told: int) -> None:
         super().__init__()
@@ -41,35 +42,9 @@ class Seer(nn.Module):
         )
         self.up = nn.ModuleList([_layer(WIDE[k + 1] + WIDE[k], WIDE[k]) for k in (2, 1, 0)])
         self.last = _layer(WIDE[0], 4 * told)
-
-    def forward(self, given: torch.Tensor) -> torch.Tensor:
-        half = functional.pixel_unshuffle(given, 2)
-        for layer in self.first:
-            half = functional.relu(layer(half))
-        quarter = half
-        for layer in self.second:
-            quarter = functional.relu(layer(quarter))
-        eighth = functional.relu(self.third[0](quarter))
-        for layer in self.third[1:]:
-            eighth = eighth + functional.relu(layer(eighth))
-        sixteenth = functional.relu(self.fourth[0](eighth))
-        for layer in self.fourth[1:]:
-            sixteenth = sixteenth + functional.relu(layer(sixteenth))
-        up = sixteenth
-        for layer, beside in zip(self.up, (eighth, quarter, half), strict=True):
-            up = functional.interpolate(up, scale_factor=2, mode="nearest")
-            up = functional.relu(layer(torch.cat([up, beside], 1)))
-        return functional.pixel_shuffle(self.last(up), 2)
-
-
-class Knower(Seer):
-    """The same, told what a trunk that others trained sees at a half, a quarter, an eighth and a sixteenth."""
-
-    def __init__(self, seen: int, told: int) -> None:
-        super().__init__(seen, told)
         self.known = nn.ModuleList([nn.Conv2d(c, w, 1) for c, w in zip(CHANNELS, WIDE, strict=True)])
         for each in self.known:
-            # At first nothing is heard of it, so that what a network without it learnt can be gone on from.
+            # At first next to nothing is heard of it, so that what a network without it learnt can be gone on from.
             nn.init.normal_(each.weight, 0, 0.02)
             nn.init.zeros_(each.bias)
 

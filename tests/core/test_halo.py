@@ -27,7 +27,7 @@ def disc(radius: float) -> Bools:
 
 def grown_to(picture: NDArray[np.float64], thing: Bools) -> Bools:
     pixels = picture.clip(0, 255).astype(np.uint8)
-    found = with_halo(pixels, Mask(whole(pixels), np.where(thing, 255, 0).astype(np.uint8)))
+    found, _ = with_halo(pixels, Mask(whole(pixels), np.where(thing, 255, 0).astype(np.uint8)))
     return found.full(SIZE[1], SIZE[0]) > 0
 
 
@@ -77,10 +77,13 @@ def test_a_guard_is_not_entered() -> None:
     soft = ground(3)
     soft[thing] = (60, 40, 30)
     pixels = cv2.GaussianBlur(soft, (0, 0), 5).clip(0, 255).astype(np.uint8)
-    found = with_halo(pixels, Mask(whole(pixels), np.where(thing & ~guard, 255, 0).astype(np.uint8)), guard)
+    found, rim = with_halo(pixels, Mask(whole(pixels), np.where(thing & ~guard, 255, 0).astype(np.uint8)), guard)
+    assert rim > 5
     assert not ((found.full(SIZE[1], SIZE[0]) > 0) & guard).any()
 
 
 def test_an_empty_mask_stays_empty() -> None:
     flat = np.zeros((40, 50, 3), np.uint8)
-    assert not with_halo(flat, Mask(whole(flat), np.zeros((40, 50), np.uint8))).pixels.any()
+    found, rim = with_halo(flat, Mask(whole(flat), np.zeros((40, 50), np.uint8)))
+    assert not found.pixels.any()
+    assert rim == 0

@@ -22,7 +22,6 @@ from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.likely import likely, surroundings
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import Meant, meant_by
-from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.networks.silhouette import silhouette
 
@@ -60,7 +59,7 @@ def cling(
     """
     meant = meant or meant_by(picture, near, how)
     ground = surroundings_of(picture, near, guard, _looked_at(near, meant))
-    chance = _chance(picture, near, how, ground, meant)
+    chance = _chance(ground, near, how, meant)
     thing = np.asarray(chance > SURE) & _within_reach(ground, how, meant)
     thing = _touched((thing | _banded(ground, thing)) & ~ground.barred, ground.near)
     if how != "outline":
@@ -78,7 +77,7 @@ def cling_further(picture: Pixels, near: Bools, guard: Bools | None = None) -> M
     bring a street along, nor one that takes a bit of ground away the whole thing.
     """
     ground = surroundings_of(picture, near, guard, surroundings(near))
-    told = likely(np.ascontiguousarray(_eight_bit(picture, ground.box)), near[ground.box.slices], "scribble")
+    told = likely(ground.full, near[ground.box.slices], "scribble")
     chance = cv2.resize(told, ground.size, interpolation=cv2.INTER_LINEAR)
     depth, away = _depth(ground.near), _away(ground.near)
     reach = away <= FURTHER * max(float(depth.max()), 1.0)
@@ -96,23 +95,20 @@ def _looked_at(near: Bools, meant: Meant | None) -> Box:
     return Box(x=x, y=y, width=max(box.right, more.right) - x, height=max(box.bottom, more.bottom) - y)
 
 
-def _eight_bit(picture: Pixels, box: Box) -> NDArray[np.uint8]:
-    return to_eight_bit(np.ascontiguousarray(picture[box.slices]))
-
-
-def _chance(picture: Pixels, near: Bools, how: How, ground: Surroundings, meant: Meant | None) -> Floats:
+def _chance(ground: Surroundings, near: Bools, how: How, meant: Meant | None) -> Floats:
     """How likely each pixel of the surroundings is meant, at the working size."""
-    pixels = _eight_bit(picture, ground.box)
     seen = None if meant is None else meant.box.relative_to(ground.box)
-    told = cv2.resize(likely(pixels, near[ground.box.slices], how, seen), ground.size, interpolation=cv2.INTER_LINEAR)
+    told = cv2.resize(
+        likely(ground.full, near[ground.box.slices], how, seen), ground.size, interpolation=cv2.INTER_LINEAR
+    )
     chance = np.asarray(LEARNED * told + (1 - LEARNED) * cut_out(ground, how), np.float32)
     if meant is None or seen is None or meant.kind != "person":
         return chance
     try:
-        window, known = silhouette(pixels, (seen.x, seen.y, seen.right, seen.bottom))
+        window, known = silhouette(ground.full, (seen.x, seen.y, seen.right, seen.bottom))
     except NoWeights:
         return chance
-    full = np.zeros(pixels.shape[:2], np.float32)
+    full = np.zeros(ground.full.shape[:2], np.float32)
     full[window.slices] = known
     there = np.asarray(cv2.resize(full, ground.size, interpolation=cv2.INTER_LINEAR), np.float32)
     return np.asarray(np.maximum(chance, np.float32(SILHOUETTE) * there), np.float32)

@@ -20,10 +20,11 @@ WORKING = 320 * 320
 
 @dataclass(frozen=True)
 class Surroundings:
-    """What is looked at: the box in the picture, Lab (h, w, 3) float32 and 8-bit pixels at a working size, the mark
-    there, and what is guarded."""
+    """What is looked at: the box in the picture and its 8-bit pixels; at a working size 8-bit pixels, Lab (h, w, 3)
+    float32, the mark, and what is guarded."""
 
     box: Box
+    full: NDArray[np.uint8]
     pixels: NDArray[np.uint8]
     lab: NDArray[np.float32]
     near: Bools
@@ -37,7 +38,7 @@ class Surroundings:
 
 def surroundings_of(picture: Pixels, near: Bools, guard: Bools | None, box: Box) -> Surroundings:
     """A box round a mark (H, W) of a picture (H, W, 3), at the working size."""
-    pixels = to_eight_bit(np.ascontiguousarray(picture[box.slices]))
+    pixels = full = to_eight_bit(np.ascontiguousarray(picture[box.slices]))
     marked = near[box.slices].astype(np.uint8) * 255
     barred = np.zeros_like(marked) if guard is None else guard[box.slices].astype(np.uint8) * 255
     scale = min(1.0, np.sqrt(WORKING / box.area))
@@ -50,4 +51,4 @@ def surroundings_of(picture: Pixels, near: Bools, guard: Bools | None, box: Box)
     hit = marked > 127
     if not hit.any():
         hit = marked == marked.max()
-    return Surroundings(box, pixels, lab_of(pixels), hit, barred > 127)
+    return Surroundings(box, full, pixels, lab_of(pixels), hit, barred > 127)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -34,13 +33,7 @@ def removable(
     picture: Pixels, near: Bools, how: How, guard: Bools | None = None, meant: Meant | None = None
 ) -> Removable:
     """What a mark means, with all that must go with it, hair and halo and the dark rim where it stands; as cling."""
-    bare = cling(picture, near, how, guard, meant)
-    full = with_halo(picture, bare, guard)
-    inner = np.zeros(full.pixels.shape, np.uint8)
-    inner[bare.box.relative_to(full.box).slices] = bare.pixels
-    away = cv2.distanceTransform((inner == 0).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    grown = away[(full.pixels > 0) & (inner == 0)]
-    return Removable(full, round(float(grown.max())) if grown.size else 0)
+    return Removable(*with_halo(picture, cling(picture, near, how, guard, meant), guard))
 
 
 def margin_of(found: Mask) -> int:
