@@ -22,7 +22,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import meant_by
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import mask_of_pieces, pieces_of
-from keen_sweep.core.mask.removable import margin_of, removable
+from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.scout.networks import detector, trunk, weights
@@ -160,8 +160,9 @@ def test_one_zigzag_over_a_person_takes_head_and_shoes_along(near_a_bus: FieldTh
     picture = near_a_bus.picture
     scribble = scribble_over(near_a_bus.truth, np.random.default_rng(seed))
     marked = mask_of([scribble], whole(picture)).full(*picture.shape[1::-1]) > 0
-    found = removable(picture, marked, "scribble").mask
-    grown_by = grown(found.full(*picture.shape[1::-1]), margin_of(found)) > 0
+    found = removable(picture, marked, "scribble")
+    assert found.fit.feather == 0, "a coat that is in focus has no soft edge"
+    grown_by = grown(found.mask.full(*picture.shape[1::-1]), found.fit.margin) > 0
     score = removal(grown_by, near_a_bus.truth, near_a_bus.belongs)
     assert score.ready, score
     rows = np.flatnonzero(near_a_bus.truth.any(axis=1))

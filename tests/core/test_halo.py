@@ -7,8 +7,10 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from keen_sweep.core.box import whole
+from keen_sweep.core.mask.fit import fitted
 from keen_sweep.core.mask.halo import with_halo
 from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.mask.removable import fit_of
 
 Picture = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
@@ -27,7 +29,7 @@ def disc(radius: float) -> Bools:
 
 def grown_to(picture: NDArray[np.float64], thing: Bools) -> Bools:
     pixels = picture.clip(0, 255).astype(np.uint8)
-    found, _ = with_halo(pixels, Mask(whole(pixels), np.where(thing, 255, 0).astype(np.uint8)))
+    found = with_halo(pixels, Mask(whole(pixels), np.where(thing, 255, 0).astype(np.uint8))).mask
     return found.full(SIZE[1], SIZE[0]) > 0
 
 
@@ -77,13 +79,45 @@ def test_a_guard_is_not_entered() -> None:
     soft = ground(3)
     soft[thing] = (60, 40, 30)
     pixels = cv2.GaussianBlur(soft, (0, 0), 5).clip(0, 255).astype(np.uint8)
-    found, rim = with_halo(pixels, Mask(whole(pixels), np.where(thing & ~guard, 255, 0).astype(np.uint8)), guard)
-    assert rim > 5
-    assert not ((found.full(SIZE[1], SIZE[0]) > 0) & guard).any()
+    found = with_halo(pixels, Mask(whole(pixels), np.where(thing & ~guard, 255, 0).astype(np.uint8)), guard)
+    assert found.most > 5
+    assert not ((found.mask.full(SIZE[1], SIZE[0]) > 0) & guard).any()
 
 
 def test_an_empty_mask_stays_empty() -> None:
     flat = np.zeros((40, 50, 3), np.uint8)
-    found, rim = with_halo(flat, Mask(whole(flat), np.zeros((40, 50), np.uint8)))
-    assert not found.pixels.any()
-    assert rim == 0
+    found = with_halo(flat, Mask(whole(flat), np.zeros((40, 50), np.uint8)))
+    assert not found.mask.pixels.any()
+    assert (found.most, found.typical) == (0, 0)
+
+
+@pytest.mark.parametrize("blur", [0, 3, 6])
+def test_a_soft_thing_gets_a_soft_edge_that_still_covers_it_and_a_sharp_one_none(blur: int) -> None:
+    thing, plain = disc(50), ground(3)
+    picture = plain.copy()
+    picture[thing] = (60, 40, 30)
+    if blur:
+        picture = cv2.GaussianBlur(picture, (0, 0), blur)
+    pixels = picture.clip(0, 255).astype(np.uint8)
+    found = with_halo(pixels, Mask(whole(pixels), np.where(thing, 255, 0).astype(np.uint8)))
+    fit = fit_of(found.mask, found.typical)
+    assert (fit.feather > 0) == (blur > 0)
+    full = found.mask.full(SIZE[1], SIZE[0])
+    soft = fitted(full, np.zeros_like(full), fit)
+    assert (soft[thing] > 240).all()
+    assert ((soft > 0) & (soft < 255)).any() == (blur > 0)
+    # What is left to see of the thing where the mask lets it through.
+    left = np.abs(picture - plain).max(axis=2) * (1 - soft / 255)
+    assert left.max() < 0.15 * 110
+
+
+def test_a_shadow_at_its_feet_alone_makes_no_soft_edge() -> None:
+    thing, yy = disc(50), np.mgrid[: SIZE[0], : SIZE[1]][0]
+    picture = ground(4)
+    rim = np.exp(-ndimage.distance_transform_edt(~thing) / 5) * (yy > 185)
+    picture *= (1 - 0.5 * rim)[..., None]
+    picture[thing] = (70, 60, 130)
+    pixels = picture.clip(0, 255).astype(np.uint8)
+    found = with_halo(pixels, Mask(whole(pixels), np.where(thing, 255, 0).astype(np.uint8)))
+    assert found.most >= 3
+    assert fit_of(found.mask, found.typical).feather == 0

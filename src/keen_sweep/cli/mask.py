@@ -15,7 +15,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.area import area_to_bytes
 from keen_sweep.core.mask.fit import Fit, fitted
 from keen_sweep.core.mask.kind import How
-from keen_sweep.core.mask.removable import margin_of, removable
+from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.read import read_picture
@@ -29,7 +29,9 @@ def mask(
     stroke: Annotated[list[str], typer.Option(help='"x,y x,y ... @SIZE" in picture pixels; may be repeated')],
     cling: Annotated[bool, typer.Option("--cling", help="tighten each stroke to the thing under it")] = False,
     grow: Annotated[float | None, typer.Option(help="pixels; below 0 shrinks; with --cling found by itself")] = None,
-    feather: Annotated[float, typer.Option(help="standard deviation of the soft edge, pixels")] = 0.0,
+    feather: Annotated[
+        float | None, typer.Option(help="standard deviation of the soft edge, pixels; with --cling found by itself")
+    ] = None,
 ) -> None:
     """Make a mask from brush strokes."""
     strokes = [_stroke(words) for words in stroke]
@@ -40,16 +42,17 @@ def mask(
         raise BadRequest("The strokes lie outside the picture.")
     if cling:
         kinds: list[How] = ["click" if each.is_dab else "scribble" for each in strokes]
-        drawn = [
-            removable(picture.pixels, each.full(*size) > 0, how).mask
+        found = [
+            removable(picture.pixels, each.full(*size) > 0, how)
             for each, how in zip(drawn, kinds, strict=True)
             if each.pixels.any()
         ]
-        if grow is None:
-            grow = max(margin_of(each) for each in drawn)
+        drawn = [each.mask for each in found]
+        grow = max(each.fit.margin for each in found) if grow is None else grow
+        feather = max(each.fit.feather for each in found) if feather is None else feather
     together = np.maximum.reduce([each.full(*size) for each in drawn])
     try:
-        fit = Fit(margin=grow or 0.0, feather=feather)
+        fit = Fit(margin=grow or 0.0, feather=feather or 0.0)
     except ValidationError as error:
         first = error.errors()[0]
         name = {"margin": "--grow", "feather": "--feather"}[str(first["loc"][0])]

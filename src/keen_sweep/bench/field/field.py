@@ -17,7 +17,7 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling_further
 from keen_sweep.core.mask.fit import grown
 from keen_sweep.core.mask.kind import How
-from keen_sweep.core.mask.removable import margin_of, removable
+from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 
 Bools = NDArray[np.bool_]
@@ -65,10 +65,10 @@ def run_field(
 def _marked(thing: FieldThing, hand: str, how: How, near: Bools) -> Marked:
     height, width = thing.picture.shape[:2]
     started = time.perf_counter()
-    found = removable(thing.picture, near, how).mask
-    margin = margin_of(found)
+    found = removable(thing.picture, near, how)
+    margin = found.fit.margin
     seconds = time.perf_counter() - started
-    bare = found.full(width, height) > 0
+    bare = found.mask.full(width, height) > 0
     alike = float((bare & thing.truth).sum() / max(int((bare | thing.truth).sum()), 1))
     score = first = removal(_grown(bare, margin), thing.truth, thing.belongs)
     strokes = 1

@@ -15,8 +15,8 @@ from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
-from keen_sweep.core.mask.fit import grown
-from keen_sweep.core.mask.removable import margin_of, removable
+from keen_sweep.core.mask.fit import HALF, fitted
+from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 
 EightBit = NDArray[np.uint8]
@@ -41,9 +41,11 @@ def _row(number: int, thing: FieldThing) -> EightBit:
     picture = whole(thing.picture)
     shape = make(thing.truth, np.random.default_rng((number, 0, 0)))
     near = mask_of([shape], picture).full(picture.width, picture.height) > 0
-    found = removable(thing.picture, near, how).mask
-    mask = grown(found.full(picture.width, picture.height), margin_of(found)) > 0
-    after = _filled(thing.picture, mask)
+    found = removable(thing.picture, near, how)
+    full = found.mask.full(picture.width, picture.height)
+    area = fitted(full, np.zeros_like(full), found.fit)
+    mask = area >= HALF
+    after = _filled(thing.picture, area)
     before = thing.picture.copy()
     for plane, colour in ((near, (24, 167, 181)), (mask, (229, 56, 109))):
         rings, _ = cv2.findContours(plane.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
@@ -54,9 +56,8 @@ def _row(number: int, thing: FieldThing) -> EightBit:
     return np.hstack(cells)
 
 
-def _filled(picture: EightBit, mask: NDArray[np.bool_]) -> EightBit:
+def _filled(picture: EightBit, area: EightBit) -> EightBit:
     """The first take."""
-    area = np.where(mask, 255, 0).astype(np.uint8)
     order = Order(below=picture, mask=area, takes=1, quality=Quality.FINE, seed=0)
     patch = next(iter(engine_for(Method.AUTO).fill(order)))
     after = picture.copy()

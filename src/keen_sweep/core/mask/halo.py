@@ -8,6 +8,8 @@ the thing's colours or towards the dark, the ring is still of the thing.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -33,27 +35,40 @@ TIMES, LEAST = 1.7, 2.5
 LONG, FALLEN = 0.6, 0.5
 
 
-def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None) -> tuple[Mask, int]:
-    """A mask grown where what is just outside it is still of the thing, and only there; and by how many pixels at most.
+@dataclass(frozen=True)
+class Haloed:
+    """A mask with its halo, and how wide that is, pixels: at most, and typically (the median along the border).
+
+    The latter is how soft the thing's edge is; the former may be the shadow at its feet.
+    """
+
+    mask: Mask
+    most: int
+    typical: int
+
+
+def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None) -> Haloed:
+    """A mask grown where what is just outside it is still of the thing, and only there.
 
     picture (H, W, 3) uint8 or uint16; mask in it; guard (H, W) bool is not entered.
     """
     area = int((mask.pixels >= HALF).sum())
     if not area:
-        return mask, 0
+        return Haloed(mask, 0, 0)
     reach = REACH * np.sqrt(area)
     box = mask.box.grow(int(2.5 * max(reach, LEAST_REACH)) + 2, whole(picture))
     scale = min(1.0, np.sqrt(WORKING / box.area), MOST_REACH / reach)
     hard, lab = _looked_at(picture, mask, box, scale)
     if not hard.any() or hard.all():
-        return mask, 0
-    more, most = _margins(lab, hard, max(round(reach * scale), LEAST_REACH))
+        return Haloed(mask, 0, 0)
+    more, most, typical = _margins(lab, hard, max(round(reach * scale), LEAST_REACH))
     out = np.zeros((box.height, box.width), np.uint8)
     out[mask.box.relative_to(box).slices] = mask.pixels
     grown = cv2.resize(more.astype(np.float32), (box.width, box.height), interpolation=cv2.INTER_LINEAR) > 0.5
     if guard is not None:
         grown &= ~guard[box.slices]
-    return Mask(box, np.maximum(out, np.where(grown, 255, 0).astype(np.uint8))), round(most / scale)
+    whole_mask = Mask(box, np.maximum(out, np.where(grown, 255, 0).astype(np.uint8)))
+    return Haloed(whole_mask, round(most / scale), round(typical / scale))
 
 
 def _looked_at(picture: Pixels, mask: Mask, box: Box, scale: float) -> tuple[Bools, Floats]:
@@ -68,14 +83,14 @@ def _looked_at(picture: Pixels, mask: Mask, box: Box, scale: float) -> tuple[Boo
     return full >= HALF, np.asarray(lab, np.float32)
 
 
-def _margins(lab: Floats, hard: Bools, reach: int) -> tuple[Bools, float]:
-    """The mask grown by what each stretch of its border needs, and the most that one needs."""
+def _margins(lab: Floats, hard: Bools, reach: int) -> tuple[Bools, float, float]:
+    """The mask grown by what each stretch of its border needs, the most that one needs, and the median."""
     away, nearest = cv2.distanceTransformWithLabels(
         (~hard).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
     )
     outer = (away > reach) & (away <= 2.5 * reach)
     if not outer.any():
-        return hard, 0.0
+        return hard, 0.0, 0.0
     ground = _spread(lab, outer, reach)
     wander = np.sqrt(_spread(((lab - ground) ** 2).sum(2, keepdims=True), outer, reach)[..., 0])
     thing = _spread(lab, hard & (cv2.distanceTransform(hard.astype(np.uint8), cv2.DIST_L2, 5) <= reach), reach)
@@ -95,7 +110,7 @@ def _margins(lab: Floats, hard: Bools, reach: int) -> tuple[Bools, float]:
     third = max(reach // 3, 1)
     fallen = mean[:, -third:].mean(axis=1) < FALLEN * np.maximum(mean[:, :third].mean(axis=1), 1e-6)
     margin[(margin > LONG * reach) & ~fallen] = 0
-    return np.asarray(hard | (ring & (away <= margin[stretch]))), float(margin.max())
+    return np.asarray(hard | (ring & (away <= margin[stretch]))), float(margin.max()), float(np.median(margin))
 
 
 def _stretches(hard: Bools, nearest: NDArray[np.int32]) -> tuple[NDArray[np.int64], int]:

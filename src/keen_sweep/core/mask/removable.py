@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.edge import LEAST, MOST
+from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.halo import with_halo
 from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.mask import Mask
@@ -19,24 +20,38 @@ from keen_sweep.core.photo.picture import Pixels
 Bools = NDArray[np.bool_]
 # The margin of a mask of a thing, as a share of its longer side: outlines are never right to the pixel.
 MARGIN = 0.015
+# From a typical halo of so many pixels on a thing is soft, and gets a soft edge.
+SOFT = 3
+# The edge's standard deviation is a third of the halo, which reaches three of a Gaussian's, and so many pixels at most.
+DEVIATIONS = 3
+SOFTEST = 4.0
 
 
 @dataclass(frozen=True)
 class Removable:
-    """A mask, and by how many pixels it was grown at most where something of the thing was left outside it."""
+    """A mask, by how many pixels it was grown at most where something of the thing was left outside it, and its fit: an
+    even margin that is left for the eye to judge, and a soft edge where the thing has one."""
 
     mask: Mask
     rim: int
+    fit: Fit
 
 
 def removable(
     picture: Pixels, near: Bools, how: How, guard: Bools | None = None, meant: Meant | None = None
 ) -> Removable:
     """What a mark means, with all that must go with it, hair and halo and the dark rim where it stands; as cling."""
-    return Removable(*with_halo(picture, cling(picture, near, how, guard, meant), guard))
+    found = with_halo(picture, cling(picture, near, how, guard, meant), guard)
+    return Removable(found.mask, found.most, fit_of(found.mask, found.typical))
 
 
-def margin_of(found: Mask) -> int:
-    """The even margin that is left for the eye to judge, in pixels, once what each stretch needs is in the mask."""
+def fit_of(found: Mask, halo: int = 0) -> Fit:
+    """The fit of the mask of a thing with such a typical halo, pixels.
+
+    The margin is an even one; where the edge is soft it is wider by two standard deviations, so that the thing is still
+    covered.
+    """
     box = box_of(found.pixels > 0)
-    return int(np.clip(round(MARGIN * max(box.width, box.height)), LEAST, MOST))
+    margin = int(np.clip(round(MARGIN * max(box.width, box.height)), LEAST, MOST))
+    feather = 0.0 if halo < SOFT else min(halo / DEVIATIONS, SOFTEST)
+    return Fit(margin=margin + round(2 * feather), feather=feather)

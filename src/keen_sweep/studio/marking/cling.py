@@ -14,7 +14,7 @@ from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.likely import LEAST_ROUND
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
-from keen_sweep.core.mask.removable import Removable, margin_of, removable
+from keen_sweep.core.mask.removable import Removable, fit_of, removable
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
@@ -40,7 +40,7 @@ def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id:
     if shape.erase or (sweep_id is not None and _touches(here.mask(sweep_id), rough)):
         return marked_as(here, _further(here, rough), sweep_id, shape.erase)
     found = thing_under(here, shape)
-    return marked_as(here, found.mask, sweep_id, False, found.rim)
+    return marked_as(here, found.mask, sweep_id, False, found.rim, found.fit)
 
 
 def rings_under(library: Library, frame_id: int, dab: Stroke) -> list[Ring]:
@@ -53,12 +53,12 @@ def thing_under(here: Sitting, shape: Stroke | Outline) -> Removable:
     rough = _rough(here, shape)
     how: How = "outline" if isinstance(shape, Outline) else "click" if shape.is_dab else "scribble"
     if how == "click" and (known := find_under(here, rough)) is not None:
-        return Removable(known, 0)
+        return Removable(known, 0, fit_of(known))
     # A click says nothing of how large its thing is; of other marks only the surroundings are looked at.
     room = max(rough.box.width, rough.box.height) + 2 * LEAST_ROUND
     window = here.box if how == "click" else rough.box.grow(room, here.box)
     found = removable(here.seen(window), _within(rough, window), how, _guard(here, window))
-    return Removable(_moved(found.mask, window), found.rim)
+    return Removable(_moved(found.mask, window), found.rim, found.fit)
 
 
 def _further(here: Sitting, rough: Mask) -> Mask:
@@ -98,8 +98,10 @@ def _moved(found: Mask, window: Box) -> Mask:
     return Mask(Box(x=box.x + window.x, y=box.y + window.y, width=box.width, height=box.height), found.pixels)
 
 
-def marked_as(here: Sitting, found: Mask, sweep_id: str | None, erase: bool, rim: int = 0) -> tuple[str, Revision]:
-    """A mask that was found becomes a shape of a sweep, or a new one with a margin."""
+def marked_as(
+    here: Sitting, found: Mask, sweep_id: str | None, erase: bool, rim: int = 0, fit: Fit | None = None
+) -> tuple[str, Revision]:
+    """A mask that was found becomes a shape of a sweep, or a new one with its fit."""
     tight = box_of(found.pixels > 0)
     box = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
     area = as_area(Mask(box, found.pixels[tight.slices]), here.library.files.add, erase)
@@ -107,4 +109,4 @@ def marked_as(here: Sitting, found: Mask, sweep_id: str | None, erase: bool, rim
         area = area.model_copy(update={"rim": rim})
     if sweep_id is not None:
         return sweep_id, add_shapes(here.library, here.frame.id, sweep_id, [area])
-    return new_sweep(here.library, here.frame.id, [area], fit=Fit(margin=margin_of(found)))
+    return new_sweep(here.library, here.frame.id, [area], fit=fit or fit_of(found))
