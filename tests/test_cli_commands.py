@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
+from keen_sweep import __version__
 from keen_sweep.cli import COMMANDS
 from tests.shell import keen_sweep
 
@@ -35,6 +36,27 @@ def test_help_knows_all_of_them() -> None:
     assert told.returncode == 0
     for command in set(COMMANDS) - {"warm", "openapi"}:
         assert f"  {command} " in told.stdout
+
+
+def test_the_version_is_said() -> None:
+    told = keen_sweep("--version")
+    assert (told.returncode, told.stdout) == (0, f"keen-sweep {__version__}\n")
+
+
+# What takes long to load.
+HEAVY = {"numpy", "cv2", "numba", "scipy", "onnxruntime", "fastapi", "sqlmodel", "pydantic_settings", "rich"}
+
+
+@pytest.mark.parametrize("words", [["--help"], ["--version"], ["fill", "--help"], ["fill", "--wrong"], ["no-such"]])
+def test_nothing_heavy_is_loaded_to_answer_a_word(words: list[str]) -> None:
+    code = (
+        "import sys, atexit; from keen_sweep.cli import main; "
+        "atexit.register(lambda: print('LOADED', *sys.modules)); main()"
+    )
+    told = subprocess.run([sys.executable, "-c", code, *words], check=False, capture_output=True, text=True)
+    names = set(told.stdout.split("LOADED ")[1].split())
+    assert "typer" in names
+    assert not names & HEAVY
 
 
 def test_the_benchmark_has_a_command_for_each_thing_it_measures() -> None:

@@ -1,7 +1,12 @@
-"""The same use cases from a shell, one module a command."""
+"""The same use cases from a shell, one module a command.
+
+What a command is given is said with light types, and what it needs is imported when it runs: help, the version and a
+wrong option are answered at once.
+"""
 
 from __future__ import annotations
 
+import os
 import sys
 from importlib import import_module
 
@@ -10,10 +15,8 @@ from typer._click.exceptions import ClickException
 
 from keen_sweep.cli.app import app
 from keen_sweep.core.errors import KeenSweepError
-from keen_sweep.core.scout.networks.weights import look_in
-from keen_sweep.settings import Settings
 
-# In which module each command is: only the one that is asked for is loaded, since each needs much that others do not.
+# In which module each command is: only the one that is asked for is loaded.
 COMMANDS = {
     "gather": "gather",
     "fill": "fill",
@@ -36,7 +39,7 @@ COMMANDS = {
 def main() -> None:
     """Run the command line: exit 0 on success, 2 with one line on stderr for bad input."""
     try:
-        look_in(Settings().weights)
+        _look_elsewhere()
         _load(next((word for word in sys.argv[1:] if not word.startswith("-")), ""))
         code = app(standalone_mode=False)
     except ClickException as error:
@@ -46,6 +49,15 @@ def main() -> None:
     except (typer.Abort, KeyboardInterrupt):
         sys.exit(130)
     sys.exit(code if isinstance(code, int) else 0)
+
+
+def _look_elsewhere() -> None:
+    """Look for networks where the environment says, if it does: reading all settings takes time."""
+    if any(name.upper() == "KEEN_SWEEP_WEIGHTS" for name in os.environ):
+        from keen_sweep.core.scout.networks.weights import look_in
+        from keen_sweep.settings import Settings
+
+        look_in(Settings().weights)
 
 
 def _load(command: str) -> None:

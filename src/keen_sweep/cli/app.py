@@ -2,11 +2,25 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 import typer
+
+from keen_sweep import __version__
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None)
 
 
+def _version(asked: bool) -> None:
+    if asked:
+        print(f"keen-sweep {__version__}")
+        raise typer.Exit
+
+
 @app.callback()
-def about() -> None:
+def about(
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="which version this is")
+    ] = False,
+) -> None:
     """Take people, wires, reflections and other distractions out of photographs."""

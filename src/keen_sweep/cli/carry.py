@@ -4,30 +4,20 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
-import numpy as np
 import typer
-from numpy.typing import NDArray
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import bar, check_folder, console
-from keen_sweep.core.box import Box, box_of
+from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
-from keen_sweep.core.mask.area import Area, area_to_bytes
-from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.check import read_mask
-from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.shape import compose
-from keen_sweep.core.photo.picture import Picture
-from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.photo.write import write_whole
-from keen_sweep.core.series.align import align
-from keen_sweep.core.series.carried import carried
-from keen_sweep.core.series.landing import Landing, Verdict, land
-from keen_sweep.core.series.view import view_of
 
-LANDED = (Verdict.LANDED, Verdict.DOUBTFUL)
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    from keen_sweep.core.photo.picture import Picture
+    from keen_sweep.core.series.landing import Landing
 
 
 @app.command()
@@ -39,6 +29,16 @@ def carry(
     as_json: Annotated[bool, typer.Option("--json", help="print what landed where as JSON")] = False,
 ) -> None:
     """Carry masks over to sister frames, moved by what both pictures show."""
+    from keen_sweep.core.box import box_of
+    from keen_sweep.core.mask.area import area_to_bytes
+    from keen_sweep.core.mask.check import read_mask
+    from keen_sweep.core.mask.mask import Mask
+    from keen_sweep.core.photo.read import read_picture
+    from keen_sweep.core.photo.write import write_whole
+    from keen_sweep.core.series.align import align
+    from keen_sweep.core.series.landing import Verdict, land
+    from keen_sweep.core.series.view import view_of
+
     one = read_picture(frame)
     files = sorted(masks.glob("*.png")) if masks.is_dir() else []
     if not files:
@@ -61,7 +61,7 @@ def carry(
                 found = land(one.pixels, Mask(box, mask[box.slices]), other.pixels, alignment)
                 line: dict[str, Any] = {"frame": str(path), "mask": name, "verdict": found.verdict.value}
                 line["confidence"] = round(found.confidence, 3)
-                if found.verdict in LANDED:
+                if found.verdict in (Verdict.LANDED, Verdict.DOUBTFUL):
                     file = out / f"{path.stem}-{name}.png"
                     write_whole(file, area_to_bytes(_moved(mask, found, other)))
                     line["file"] = str(file)
@@ -72,11 +72,18 @@ def carry(
         return
     for line in told:
         where = line.get("file", line["frame"])
-        console.print(f"{where}  {line['mask']}: {line['verdict']}", highlight=False)
+        say(f"{where}  {line['mask']}: {line['verdict']}")
 
 
 def _moved(mask: NDArray[np.uint8], found: Landing, other: Picture) -> NDArray[np.uint8]:
     """A mask (H, W) as it lies in the other picture, (H', W')."""
+    from keen_sweep.core.box import Box, box_of
+    from keen_sweep.core.mask.area import Area
+    from keen_sweep.core.mask.areas import as_area
+    from keen_sweep.core.mask.mask import Mask
+    from keen_sweep.core.mask.shape import compose
+    from keen_sweep.core.series.carried import carried
+
     files: list[bytes] = []
 
     def keep(data: bytes) -> str:

@@ -10,9 +10,8 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import bar, check_folder, console
+from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.errors import BadRequest, KeenSweepError
-from keen_sweep.settings import Settings
 
 if TYPE_CHECKING:
     from keen_sweep.store.library import Library
@@ -53,6 +52,7 @@ def deliver(
     """Deliver pictures with everything that was picked in them. What cannot be delivered stops no other."""
     from keen_sweep.core.deliver.ledger_pages import as_csv, as_page
     from keen_sweep.core.photo.write import write_whole
+    from keen_sweep.settings import Settings
     from keen_sweep.store.library import Library
     from keen_sweep.studio.delivering.deliver import Place
     from keen_sweep.studio.delivering.into import deliver_into, names_of
@@ -82,7 +82,7 @@ def deliver(
                     written += len(deliver_into(opened, frame.id, wanted, into, Place(number, len(frames)), over))
                 except KeenSweepError as error:
                     failed += 1
-                    console.print(f"{frame.name}: {error}", highlight=False)
+                    say(f"{frame.name}: {error}")
                 shown.advance(task)
         if list_of_all is not None:
             told = ledgers_of(opened, ids)
@@ -90,7 +90,7 @@ def deliver(
             write_whole(list_of_all, page.encode())
     finally:
         opened.close()
-    console.print(f"{written} files written to {into}, {failed} pictures not delivered", highlight=False)
+    say(f"{written} files written to {into}, {failed} pictures not delivered")
     if failed:
         raise typer.Exit(1)
 

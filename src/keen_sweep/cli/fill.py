@@ -4,36 +4,21 @@ from __future__ import annotations
 
 import json
 import time
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
-import numpy as np
 import typer
-from numpy.typing import NDArray
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import bar, check_folder, console
-from keen_sweep.core.box import box_of, whole
-from keen_sweep.core.errors import BadRequest, NotTheSamePlace
-from keen_sweep.core.fill.borrow.engine import BorrowEngine
-from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
-from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Engine, Order
-from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.words.command import answer_to
-from keen_sweep.core.mask.check import read_mask
-from keen_sweep.core.photo.picture import Picture
-from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.photo.write import encode_picture, write_whole
-from keen_sweep.core.series.align import align
-from keen_sweep.core.series.view import view_of
-from keen_sweep.settings import Settings
-from keen_sweep.studio.carrying.sisters import people_in
-from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.models.unregistered import engine_at
+
+if TYPE_CHECKING:
+    from keen_sweep.core.fill.patch import Patch
+    from keen_sweep.core.photo.picture import Picture
 
 
 class LocalMethod(StrEnum):
@@ -81,77 +66,71 @@ def fill(
     as_json: Annotated[bool, typer.Option("--json", help="print what was made as JSON")] = False,
 ) -> None:
     """Fill the masked area of a picture, several takes, best first."""
+    from keen_sweep.core.mask.check import read_mask
+    from keen_sweep.core.photo.read import read_picture
+    from keen_sweep.core.photo.write import write_whole
+    from keen_sweep.settings import Settings
+    from keen_sweep.studio.filling.fill import Fill
+    from keen_sweep.studio.filling.unshelved import Unshelved, takes_of
+
     started = time.perf_counter()
-    for words in (hint, avoid):
-        answer = answer_to(words)
-        if answer:
-            raise BadRequest(answer)
     picture = read_picture(photo)
     area = read_mask(mask, picture)
     check_folder(out)
-    how = Fill(takes=takes, quality=quality, staged=stages, seed=seed, credits=credits)
-    if (method is LocalMethod.BORROW) != bool(sister):
-        raise BadRequest("Borrowing needs sister frames: give --method borrow and --sister PHOTO together.")
-    if sister:
-        engine: Engine = BorrowEngine([_sister(picture, area, path) for path in sister])
-    else:
-        engine = engine_at(model, area, how, Settings().key) if model else engine_for(Method(method))
-    with bar() as shown:
+    wanted = Unshelved(
+        fill=Fill(takes=takes, quality=quality, staged=stages, seed=seed, credits=credits),
+        method=Method(method),
+        model=model,
+        sisters=tuple(sister or ()),
+        hint=hint,
+        avoid=avoid,
+        key=Settings().key,
+    )
+    # A take is packed while the next is made; which is the best is known when all are there.
+    packed: list[tuple[Patch, Future[bytes]]] = []
+    with bar() as shown, ThreadPoolExecutor(max_workers=1) as packer:
         task = shown.add_task("filling", total=1.0)
 
         def progress(share: float, doing: str) -> None:
             shown.update(task, completed=share, description=doing)
 
-        order = Order(
-            below=picture.pixels,
-            mask=area,
-            seed=seed,
-            takes=takes,
-            quality=quality,
-            staged=stages,
-            hint=hint,
-            avoid=avoid,
-            progress=progress,
-        )
-        patches = sorted(engine.fill(order), key=lambda patch: (patch.energy, patch.seed))
-        made: list[dict[str, Any]] = []
-        for number, patch in enumerate(patches, start=1):
-            shown.update(task, completed=1.0, description=f"writing take {number}")
-            pixels = picture.pixels.copy()
-            lay(pixels, whole(pixels), patch)
+        for patch in takes_of(picture.pixels, area, wanted, progress):
+            packed.append((patch, packer.submit(_packed, picture, patch, format)))
+        packed.sort(key=lambda each: (each[0].energy, each[0].seed))
+        made = []
+        for number, (patch, data) in enumerate(packed, start=1):
+            progress(1.0, f"writing take {number}")
             file = out / f"take-{number}.{SUFFIX[format]}"
-            write_whole(file, encode_picture(replace(picture, pixels=pixels), format.value))
-            parts = [{**vars(part), "box": part.box.model_dump()} for part in patch.parts]
-            made.append(
-                {
-                    "file": str(file),
-                    "method": patch.method,
-                    "seed": patch.seed,
-                    "seconds": round(patch.seconds, 3),
-                    "made": patch.parameters,
-                    "parts": parts,
-                }
-            )
+            write_whole(file, data.result())
+            made.append(_told(file, patch))
     seconds = round(time.perf_counter() - started, 3)
     if as_json:
         print(json.dumps({"takes": made, "seconds": seconds}))
         return
     for take in made:
-        console.print(f"{take['file']}  seed {take['seed']}, {take['seconds']} s", highlight=False)
+        say(f"{take['file']}  seed {take['seed']}, {take['seconds']} s")
     for part in made[0]["parts"]:
-        console.print(f"  {part['method']}: {part['why']}", highlight=False)
+        say(f"  {part['method']}: {part['why']}")
 
 
-def _sister(picture: Picture, area: NDArray[np.uint8], path: Path) -> Sister:
-    """Another picture to borrow from, without its people near what is filled. Raises BadRequest when it shows another
-    place."""
-    other = read_picture(path)
-    try:
-        alignment = align(view_of(picture.pixels), view_of(other.pixels))
-    except NotTheSamePlace as error:
-        raise BadRequest(f"{path} does not show the same place.") from error
-    window = surroundings_in(other.pixels, alignment, box_of(area))
-    if window.empty:
-        raise BadRequest(f"{path} does not show what is marked.")
-    cut = other.pixels[window.slices]
-    return Sister(path.stem, cut, alignment.cut_other(window), people_in(cut))
+def _packed(picture: Picture, patch: Patch, kind: FormatName) -> bytes:
+    """The picture with a take laid, as a file."""
+    from keen_sweep.core.box import whole
+    from keen_sweep.core.fill.patch import lay
+    from keen_sweep.core.photo.write import encode_picture
+
+    pixels = picture.pixels.copy()
+    lay(pixels, whole(pixels), patch)
+    return encode_picture(replace(picture, pixels=pixels), kind.value)
+
+
+def _told(file: Path, patch: Patch) -> dict[str, Any]:
+    """What a script is told of a take."""
+    return {
+        "file": str(file),
+        "method": patch.method,
+        "seed": patch.seed,
+        "seconds": round(patch.seconds, 3),
+        "made": patch.parameters,
+        "parts": [{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
+    }

@@ -9,9 +9,8 @@ from typing import Annotated
 import typer
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import bar, console
+from keen_sweep.cli.said import bar, say
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.settings import Settings
 
 
 @app.command()
@@ -22,6 +21,7 @@ def gather(
     as_json: Annotated[bool, typer.Option("--json", help="print what became of each file as JSON")] = False,
 ) -> None:
     """Gather a folder of pictures. Copies are kept; what is there already, by its content, is left out."""
+    from keen_sweep.settings import Settings
     from keen_sweep.store.library import Library
     from keen_sweep.studio.gathering.gather import Gathered, files_in, gather_folder
     from keen_sweep.studio.gathering.shoots import make_shoot, shoots
@@ -50,9 +50,7 @@ def gather(
         return
     for each in done:
         if each.why and not each.known:
-            console.print(f"{each.file}: {each.why}", highlight=False)
+            say(f"{each.file}: {each.why}")
     added, there = sum(each.frame is not None for each in done), sum(each.known for each in done)
     left = len(done) - added - there
-    console.print(
-        f"{added} gathered into {known.name}, {there} there already, {left} that could not be read", highlight=False
-    )
+    say(f"{added} gathered into {known.name}, {there} there already, {left} that could not be read")

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import bar, console
+from keen_sweep.cli.said import bar, say
 from keen_sweep.core.errors import BadRequest
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ def check(
         if repair:
             mend(opened, report)
         if drop_views:
-            console.print(f"{drop(opened) / MB:.1f} MB of what can be made again are given back", highlight=False)
+            say(f"{drop(opened) / MB:.1f} MB of what can be made again are given back")
     finally:
         opened.close()
     said = [

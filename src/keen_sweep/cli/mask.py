@@ -3,23 +3,16 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
-import numpy as np
 import typer
-from pydantic import ValidationError
 
 from keen_sweep.cli.app import app
-from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.mask.area import area_to_bytes
-from keen_sweep.core.mask.fit import Fit, fitted
-from keen_sweep.core.mask.kind import How
-from keen_sweep.core.mask.removable import removable
-from keen_sweep.core.mask.shape import mask_of
-from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.photo.write import write_whole
+
+if TYPE_CHECKING:
+    from keen_sweep.core.mask.kind import How
+    from keen_sweep.core.mask.stroke import Stroke
 
 
 @app.command()
@@ -34,6 +27,16 @@ def mask(
     ] = None,
 ) -> None:
     """Make a mask from brush strokes."""
+    import numpy as np
+    from pydantic import ValidationError
+
+    from keen_sweep.core.box import whole
+    from keen_sweep.core.mask.area import area_to_bytes
+    from keen_sweep.core.mask.fit import Fit, fitted
+    from keen_sweep.core.mask.shape import mask_of
+    from keen_sweep.core.photo.read import read_picture
+    from keen_sweep.core.photo.write import write_whole
+
     strokes = [_stroke(words) for words in stroke]
     picture = read_picture(photo)
     size = picture.width, picture.height
@@ -41,6 +44,8 @@ def mask(
     if not any(each.pixels.any() for each in drawn):
         raise BadRequest("The strokes lie outside the picture.")
     if cling:
+        from keen_sweep.core.mask.removable import removable
+
         kinds: list[How] = ["click" if each.is_dab else "scribble" for each in strokes]
         found = [
             removable(picture.pixels, each.full(*size) > 0, how)
@@ -62,6 +67,10 @@ def mask(
 
 def _stroke(words: str) -> Stroke:
     """A stroke from "x,y x,y ... @SIZE". Raises BadRequest."""
+    from pydantic import ValidationError
+
+    from keen_sweep.core.mask.stroke import Stroke
+
     try:
         *points, size = words.split()
         if not size.startswith("@") or not points:

@@ -3,18 +3,34 @@
 from __future__ import annotations
 
 import socket
+from functools import cache
 from pathlib import Path
-
-from rich.console import Console
-from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+from typing import TYPE_CHECKING
 
 from keen_sweep.core.errors import BadRequest
 
-console = Console(stderr=True)
+if TYPE_CHECKING:
+    from rich.console import Console
+    from rich.progress import Progress
+
+
+@cache
+def _console() -> Console:
+    from rich.console import Console
+
+    return Console(stderr=True)
+
+
+def say(line: str) -> None:
+    """A line for whoever looks, beside a bar if there is one."""
+    _console().print(line, highlight=False, markup=False, soft_wrap=True)
 
 
 def bar() -> Progress:
-    return Progress(TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn(), console=console, transient=True)
+    from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+
+    columns = TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn()
+    return Progress(*columns, console=_console(), transient=True)
 
 
 def check_folder(folder: Path) -> None:

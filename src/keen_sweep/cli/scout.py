@@ -6,19 +6,16 @@ import json
 import time
 from dataclasses import replace
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import bar, check_folder, console
+from keen_sweep.cli.said import bar, check_folder, say
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.separation import parted
-from keen_sweep.core.mask.area import area_to_bytes
-from keen_sweep.core.photo.picture import Picture
-from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.photo.write import encode_picture, write_whole
-from keen_sweep.core.scout.scouts import KINDS, look_for, looked_for
+
+if TYPE_CHECKING:
+    from keen_sweep.core.photo.picture import Picture
 
 
 @app.command()
@@ -35,6 +32,11 @@ def scout(
 
     Every find is a mask of its own.
     """
+    from keen_sweep.core.mask.area import area_to_bytes
+    from keen_sweep.core.photo.read import read_picture
+    from keen_sweep.core.photo.write import write_whole
+    from keen_sweep.core.scout.scouts import KINDS, look_for, looked_for
+
     wanted = [each.strip() for each in kinds.split(",") if each.strip()]
     unknown = [each for each in wanted if each not in (*KINDS, "reflection")]
     if unknown or not wanted:
@@ -79,13 +81,16 @@ def scout(
         print(json.dumps({"finds": told, "seconds": seconds}))
         return
     for each in told:
-        console.print(f"{each['mask']}  {each['name']}: {each['reason']}", highlight=False)
+        say(f"{each['mask']}  {each['name']}: {each['reason']}")
     for sought in empty:
-        console.print(f"None found of: {sought}.", highlight=False)
+        say(f"None found of: {sought}.")
 
 
 def _reflection(picture: Picture, out: Path, told: list[dict[str, Any]]) -> list[str]:
     """Write the picture without its reflection, and the reflection alone; what was sought if there is none."""
+    from keen_sweep.core.fill.separation import parted
+    from keen_sweep.core.photo.write import encode_picture, write_whole
+
     found = parted(picture.pixels)
     if found is None:
         return ["soft light that lies evenly over everything, as glass adds it out of focus"]

@@ -10,9 +10,8 @@ from typing import Annotated
 import typer
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import check_address, console
+from keen_sweep.cli.said import check_address, say
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.settings import Settings
 from keen_sweep.simulated import PORT as SERVICE_PORT
 
 
@@ -26,6 +25,8 @@ def serve(
     ] = None,
 ) -> None:
     """Start the application."""
+    from keen_sweep.settings import Settings
+
     settings = Settings()
     fillers = cluster or settings.cluster or None
     _serve(library or settings.library, host or settings.host, port or settings.port, fillers)
@@ -41,10 +42,11 @@ def demo(
     """Start the application with the demo shoot, the Orrin Vale garden guide."""
     from keen_sweep.demo.library import make_demo_library
     from keen_sweep.demo.service import register_service, simulated
+    from keen_sweep.settings import Settings
 
     settings = Settings()
     folder = library or settings.demo_library
-    make_demo_library(folder.expanduser(), lambda doing: console.print(doing, highlight=False))
+    make_demo_library(folder.expanduser(), say)
     if prepare:
         return
     with simulated(folder.expanduser().with_name("simulated-service")) as address:
@@ -63,6 +65,7 @@ def service(
     folder: Annotated[Path | None, typer.Option(help="where its books are kept")] = None,
 ) -> None:
     """Start the simulated generation service, with which models are tried out; its switches are at its address."""
+    from keen_sweep.settings import Settings
     from keen_sweep.simulated.serve import serve as run
 
     check_address("127.0.0.1", port)
@@ -87,6 +90,7 @@ def _passphrase(host: str) -> str | None:
     """What has to be said to a server that others can reach: from the environment, or asked for. None for one that only
     this machine can reach, unless there is one. Raises BadRequest."""
     from keen_sweep.api.passphrase import FEWEST
+    from keen_sweep.settings import Settings
 
     words = Settings().passphrase.get_secret_value()
     if not words and _is_loopback(host):

@@ -7,7 +7,7 @@ import tempfile
 from pathlib import Path
 
 from keen_sweep.cli.app import app
-from keen_sweep.cli.said import console
+from keen_sweep.cli.said import say
 
 
 @app.command()
@@ -16,8 +16,8 @@ def weights() -> None:
     from keen_sweep.core.scout.networks.weights import folder
     from keen_sweep.install.weights import fetch_weights
 
-    fetch_weights(lambda doing: console.print(doing, highlight=False))
-    console.print(f"All networks are in {folder()}.", highlight=False)
+    fetch_weights(say)
+    say(f"All networks are in {folder()}.")
 
 
 @app.command(hidden=True)
@@ -25,7 +25,7 @@ def warm() -> None:
     """Compile all kernels (part of set-up)."""
     from keen_sweep.document.warm import warm as run
 
-    run(lambda doing: console.print(doing, highlight=False))
+    run(say)
 
 
 @app.command(hidden=True)

@@ -19,6 +19,7 @@ from keen_sweep.core.fill.model.service.wire import PaintingIn
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.words.understood import understood
+from keen_sweep.core.photo.packing import packed_png
 from keen_sweep.simulated.skin import looks_like_skin
 from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Job, Till
@@ -82,7 +83,7 @@ class Painter:
             )
             (take,) = ByPart(Method.WEAVE).fill(order)
             lay(picture, whole(picture), take)
-            self._till.picture_file(job.id).write_bytes(imagecodecs.png_encode(picture))
+            self._till.picture_file(job.id).write_bytes(packed_png(picture))
             self._till.end(job, "done")
             if switches.dies == "paid":
                 # Long enough that nobody has heard of it.

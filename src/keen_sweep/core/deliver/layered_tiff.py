@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 from collections.abc import Sequence
 from typing import Any
 
@@ -34,6 +35,8 @@ def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], meta
                 extrasamples=["unassalpha"] if layer is not None else None,
                 compression="zlib",
                 predictor=True,
+                rowsperstrip=max(1, 1_048_576 // max(1, pixels.strides[0])),
+                maxworkers=os.cpu_count(),
                 resolution=(across, down),
                 resolutionunit="INCH",
                 iccprofile=metadata.icc,

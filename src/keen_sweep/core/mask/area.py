@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.photo.packing import packed_png
 
 # From the content hash of an area's file to the file.
 AreaLoader = Callable[[str], bytes]
@@ -47,7 +48,7 @@ class Area(BaseModel):
 
 def area_to_bytes(cover: NDArray[np.uint8]) -> bytes:
     """(h, w) uint8 coverage as a PNG file; the same coverage gives the same bytes."""
-    return bytes(imagecodecs.png_encode(np.ascontiguousarray(cover), level=4))
+    return packed_png(cover)
 
 
 def area_from_bytes(data: bytes) -> NDArray[np.uint8]:

@@ -15,6 +15,7 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.bounds import MOST_SAID, check_said, inflated
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.exif import orientation_of
+from keen_sweep.core.photo.packing import packed_png
 from keen_sweep.core.photo.picture import Metadata, Picture
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
@@ -41,11 +42,11 @@ def read(path: Path) -> Picture:
     return Picture(pixels=pixels, format="png", alpha=alpha, grey=grey, metadata=metadata)
 
 
-def encode(picture: Picture, level: int = 4) -> bytes:
-    """A PNG file of the picture in its own bit depth; level 1 (quick) to 9 (small) of lossless packing."""
+def encode(picture: Picture) -> bytes:
+    """A PNG file of the picture in its own bit depth."""
     meta = picture.metadata
     stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
-    data = bytes(imagecodecs.png_encode(stored, level=level))
+    data = packed_png(stored)
     body_at = len(SIGNATURE) + 25  # after the header chunk
     return data[:body_at] + b"".join(_chunk(kind, body) for kind, body in _kept_chunks(meta)) + data[body_at:]
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 import struct
 from pathlib import Path
 from typing import Any
@@ -89,6 +90,7 @@ def encode(picture: Picture) -> bytes:
             compressionargs={"level": 6},
             predictor=True,
             rowsperstrip=max(1, 1_048_576 // max(1, stored.strides[0])),
+            maxworkers=os.cpu_count(),
             resolution=meta.resolution,
             resolutionunit="INCH" if meta.resolution else None,
             iccprofile=meta.icc,

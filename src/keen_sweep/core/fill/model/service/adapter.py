@@ -12,7 +12,6 @@ import time
 from collections.abc import Callable
 from typing import Any, NoReturn
 
-import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import SecretStr
@@ -21,6 +20,7 @@ from keen_sweep.core.errors import Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, Painting, Tick, Wish, unticked
 from keen_sweep.core.fill.model.service.exchange import Exchange, Gone, Patience, reason
 from keen_sweep.core.fill.model.service.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
+from keen_sweep.core.photo.packing import packed_png
 
 USUAL_PATIENCE = Patience()
 
@@ -129,4 +129,4 @@ class ServiceModel:
 
 
 def _png(pixels: NDArray[np.uint8]) -> str:
-    return base64.b64encode(bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels)))).decode()
+    return base64.b64encode(packed_png(pixels)).decode()

@@ -1,0 +1,91 @@
+"""A fill of a picture that is in no library: what a shell asks for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import SecretStr
+
+from keen_sweep.core.box import box_of
+from keen_sweep.core.errors import BadRequest, NotTheSamePlace
+from keen_sweep.core.fill.borrow.engine import BorrowEngine
+from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
+from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Engine, Order, Progress
+from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.words.command import answer_to
+from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.series.align import align
+from keen_sweep.core.series.view import view_of
+from keen_sweep.studio.carrying.sisters import people_in
+from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.models.unregistered import engine_at
+
+
+@dataclass(frozen=True)
+class Unshelved:
+    """What is wanted: how many takes and how carefully, by which method or by the model at a path or an address, from
+    which sister pictures, with which words; key is that of a service."""
+
+    fill: Fill
+    method: Method = Method.AUTO
+    model: str | None = None
+    sisters: tuple[Path, ...] = ()
+    hint: str = ""
+    avoid: str = ""
+    key: SecretStr = field(default_factory=lambda: SecretStr(""))
+
+
+def takes_of(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved, progress: Progress) -> Iterator[Patch]:
+    """Takes of the area (H, W) of a picture (H, W, 3), each as it is ready.
+
+    Raises BadRequest, BadMask, ModelTrouble.
+    """
+    for words in (wanted.hint, wanted.avoid):
+        answer = answer_to(words)
+        if answer:
+            raise BadRequest(answer)
+    if (wanted.method is Method.BORROW) != bool(wanted.sisters):
+        raise BadRequest("Borrowing needs sister frames: give --method borrow and --sister PHOTO together.")
+    how = wanted.fill
+    order = Order(
+        below=below,
+        mask=area,
+        seed=how.seed or 0,
+        takes=how.takes,
+        quality=how.quality,
+        staged=how.staged,
+        hint=wanted.hint,
+        avoid=wanted.avoid,
+        progress=progress,
+    )
+    return _engine(below, area, wanted).fill(order)
+
+
+def _engine(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved) -> Engine:
+    if wanted.sisters:
+        return BorrowEngine([_sister(below, area, path) for path in wanted.sisters])
+    if wanted.model:
+        return engine_at(wanted.model, area, wanted.fill, wanted.key)
+    return engine_for(wanted.method)
+
+
+def _sister(below: Pixels, area: NDArray[np.uint8], path: Path) -> Sister:
+    """Another picture to borrow from, without its people near what is filled. Raises BadRequest when it shows another
+    place."""
+    other = read_picture(path)
+    try:
+        alignment = align(view_of(below), view_of(other.pixels))
+    except NotTheSamePlace as error:
+        raise BadRequest(f"{path} does not show the same place.") from error
+    window = surroundings_in(other.pixels, alignment, box_of(area))
+    if window.empty:
+        raise BadRequest(f"{path} does not show what is marked.")
+    cut = other.pixels[window.slices]
+    return Sister(path.stem, cut, alignment.cut_other(window), people_in(cut))
