@@ -12,6 +12,8 @@ from scipy import ndimage
 from keen_sweep.core.scout.specks import Speck
 
 EightBit = NDArray[np.uint8]
+# Places that are tried for specks before a picture counts as full.
+TRIES = 2_000
 # Middle, diameter in pixels, and the share of light that is lost.
 Dust = tuple[float, float, float, float]
 
@@ -28,13 +30,16 @@ def sky(seed: int, height: int = 700, width: int = 1000) -> EightBit:
 
 
 def with_dust(picture: EightBit, seed: int, count: int = 24) -> tuple[EightBit, list[Dust]]:
-    """A picture (H, W, 3) with soft discs of 6 to 40 px that take 4 to 40 % of the light, apart from each other."""
+    """A picture (H, W, 3) with soft discs of 6 to 40 px that take 4 to 40 % of the light, apart from each other; fewer
+    where there is no room for so many."""
     random = np.random.default_rng(seed)
     height, width = picture.shape[:2]
     drawn: list[Dust] = []
     shade = np.ones((height, width))
     yy, xx = np.mgrid[0:height, 0:width] + 0.5
-    while len(drawn) < count:
+    for _ in range(TRIES):
+        if len(drawn) == count:
+            break
         x, y = random.uniform(60, width - 60), random.uniform(60, height - 60)
         if any(np.hypot(x - a, y - b) < 90 for a, b, *_ in drawn):
             continue
