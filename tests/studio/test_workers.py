@@ -1,13 +1,14 @@
 """Worker processes: they end when they are ended, break down without harm, and are given so much time."""
 
 import os
+import sys
 import time
 from collections.abc import Iterator
 from concurrent.futures import BrokenExecutor, Executor, ThreadPoolExecutor
 
 import pytest
 
-from keen_sweep.studio.running.workers import Workers, apart, spawned
+from keen_sweep.studio.running.workers import Workers, apart, forked
 
 
 def ended(workers: Workers) -> list[tuple[int, BaseException | None]]:
@@ -72,7 +73,7 @@ def test_what_takes_too_long_is_ended_with_its_process() -> None:
     pools: list[Executor] = []
 
     def noted(count: int) -> Executor:
-        pools.append(spawned(count))
+        pools.append(forked(count))
         return pools[-1]
 
     workers = Workers(1, noted, seconds=0.5)
@@ -90,9 +91,8 @@ def test_what_takes_too_long_is_ended_with_its_process() -> None:
         workers.stop()
 
 
-def test_two_work_side_by_side_and_begin_with_what_they_do_first() -> None:
-    said: list[str] = []
-    workers = Workers(2, ThreadPoolExecutor, first=lambda: said.append("ready"))
+def test_two_work_side_by_side() -> None:
+    workers = Workers(2, ThreadPoolExecutor)
     workers.start()
     workers.give(1, answer)
     assert workers.free
@@ -101,5 +101,15 @@ def test_two_work_side_by_side_and_begin_with_what_they_do_first() -> None:
     while len(numbers) < 2:
         numbers |= {number for number, error in ended(workers) if error is None}
     assert numbers == {1, 2}
-    assert said == ["ready", "ready"]
     workers.stop()
+
+
+def loaded() -> tuple[bool, str | None]:
+    return "keen_sweep.core.fill.weave.synthesis" in sys.modules, os.environ.get("KEEN_SWEEP_KEYS")
+
+
+def test_workers_come_with_everything_loaded_and_with_the_settings_of_now(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("KEEN_SWEEP_KEYS", "/one")
+    assert apart(60, loaded) == (True, "/one")
+    monkeypatch.delenv("KEEN_SWEEP_KEYS")
+    assert apart(60, loaded) == (True, None)

@@ -23,7 +23,7 @@ from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.running import events
 from keen_sweep.studio.running.cluster import NONE_THERE, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.queue import Queue
-from keen_sweep.studio.running.workers import spawned
+from keen_sweep.studio.running.workers import forked
 
 # So many runs are out at once, whatever the size of the cluster: each has a process here.
 MOST_OUT = 12
@@ -56,9 +56,8 @@ class ClusterQueue(Queue):
 
     _lost = (BrokenExecutor, LostWorker, NoCluster)
 
-    def __init__(self, library: Library, address: str, executor: Callable[[int], Executor] = spawned) -> None:
+    def __init__(self, library: Library, address: str, executor: Callable[[int], Executor] = forked) -> None:
         super().__init__(library, MOST_OUT, executor)
-        self._workers.first = None
         self._cluster = Cluster(address)
 
     def stop(self) -> None:

@@ -8,7 +8,6 @@ from pathlib import Path
 
 from sqlmodel import col, select
 
-from keen_sweep.document.warm import warm
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import note as happened
 from keen_sweep.store.tables import Run, now
@@ -17,7 +16,7 @@ from keen_sweep.studio.choosing.review import look_again
 from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.running import events
 from keen_sweep.studio.running.rounds import Rounds
-from keen_sweep.studio.running.workers import Workers, spawned
+from keen_sweep.studio.running.workers import Workers, forked
 
 MOST_ATTEMPTS = 3
 LOOK_EVERY = 0.15
@@ -36,19 +35,14 @@ def work(folder: str, run_id: int) -> None:
         library.close()
 
 
-def _ready() -> None:
-    """Load the compiled kernels by a small run of each."""
-    warm(lambda _: None)
-
-
 class Queue(Rounds):
     """Hands waiting runs, oldest first, to workers. A fill uses all cores, so one worker is the habit."""
 
     # Errors of a run that was lost on the way and is done again.
     _lost: tuple[type[BaseException], ...] = (BrokenExecutor,)
 
-    def __init__(self, library: Library, workers: int = 1, executor: Callable[[int], Executor] = spawned) -> None:
-        super().__init__(library, Workers(workers, executor, first=_ready), LOOK_EVERY)
+    def __init__(self, library: Library, workers: int = 1, executor: Callable[[int], Executor] = forked) -> None:
+        super().__init__(library, Workers(workers, executor), LOOK_EVERY)
         self._turns = 0
 
     def start(self) -> None:

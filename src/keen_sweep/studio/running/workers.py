@@ -1,4 +1,4 @@
-"""Worker processes: started clean, watched, given so much time, and ended with the server.
+"""Worker processes: forked from one that has loaded everything, watched, given so much time, and ended with the server.
 
 The executor behind them is of the standard concurrent.futures interface, so that one of a cluster can take its place.
 """
@@ -14,25 +14,35 @@ from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExec
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
+import cv2
+
 from keen_sweep.core.scout.networks.weights import look_in
 from keen_sweep.settings import Settings
 
 T = TypeVar("T")
 
 
-def spawned(count: int, last: bool = False) -> Executor:
-    """Processes that start clean instead of copying the server's threads and locks; last: of the lowest priority."""
-    context = multiprocessing.get_context("spawn")
-    return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(last,))
+def forked(count: int, last: bool = False) -> Executor:
+    """Processes forked from one that has loaded what they need and has neither threads nor the server's locks; last: of
+    the lowest priority."""
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload(["keen_sweep.studio.running.loaded"])
+    # The process that they are forked from may have begun with other settings than there are now.
+    own = {name: value for name, value in os.environ.items() if name.startswith("KEEN_SWEEP_")}
+    return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(last, own))
 
 
 def lowly(count: int) -> Executor:
     """Processes of the lowest priority: the desk and the fills go first, they get what is left over."""
-    return spawned(count, last=True)
+    return forked(count, last=True)
 
 
-def _begin(last: bool) -> None:
+def _begin(last: bool, own: dict[str, str]) -> None:
     """What a worker does first. One whose server was killed must not go on writing: the next starts its work again."""
+    for name in [name for name in os.environ if name.startswith("KEEN_SWEEP_") and name not in own]:
+        del os.environ[name]
+    os.environ.update(own)
+    cv2.setNumThreads(-1)
     if last:
         os.nice(19)
     look_in(Settings().weights)
@@ -62,7 +72,7 @@ def end(executor: Executor) -> None:
 def apart(seconds: float, work: Callable[..., T], *given: Any) -> T:
     """Do something in a process of its own, which may take much memory or break down. Raises BrokenExecutor when it
     does, TimeoutError when it takes longer."""
-    executor = spawned(1)
+    executor = forked(1)
     try:
         return executor.submit(work, *given).result(seconds)
     finally:
@@ -73,22 +83,19 @@ def apart(seconds: float, work: Callable[..., T], *given: Any) -> T:
 class Workers:
     """Some processes that do one thing each at a time.
 
-    executor makes them; seconds: how long one thing may take before all of them are ended; first: what each does when
-    it starts, so that nobody has to wait for that at the first thing.
+    executor makes them; seconds: how long one thing may take before all of them are ended.
     """
 
     count: int
-    executor: Callable[[int], Executor] = spawned
+    executor: Callable[[int], Executor] = forked
     seconds: float = 6 * 3600.0
-    first: Callable[[], None] | None = None
     _executor: Executor | None = None
     _doing: dict[int, tuple[Future[None], float]] = field(default_factory=dict)
 
     def start(self) -> None:
         """Start the processes now rather than when there is something to do."""
         self._executor = self.executor(self.count)
-        for _ in range(self.count if self.first else 0):
-            self._executor.submit(self.first or _nothing)
+        self._executor.submit(_nothing)
 
     @property
     def free(self) -> bool:
@@ -103,7 +110,7 @@ class Workers:
     def give(self, number: int, work: Callable[..., None], *given: Any) -> None:
         """Have something done, known by a number."""
         if self._executor is None:
-            self.start()
+            self._executor = self.executor(self.count)
         assert self._executor is not None
         self._doing[number] = self._executor.submit(work, *given), time.monotonic()
 
