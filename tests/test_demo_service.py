@@ -28,6 +28,13 @@ if __name__ == "__main__":
 """
 
 
+def wait_for(port: int) -> None:
+    until = time.monotonic() + 120
+    while not answers(port):
+        assert time.monotonic() < until, "the service did not start"
+        time.sleep(0.1)
+
+
 def answers(port: int) -> bool:
     with socket.socket() as probe:
         return probe.connect_ex(("127.0.0.1", port)) == 0
@@ -42,7 +49,7 @@ def test_the_service_ends_when_what_started_it_is_killed(tmp_path: Path, how: si
     )
     assert started.stdout is not None
     port = int(started.stdout.readline().strip().rsplit(":", 1)[1])
-    assert answers(port)
+    wait_for(port)
     os.kill(started.pid, how)
     started.wait(timeout=10)
     for _ in range(100):
@@ -61,5 +68,6 @@ def test_it_is_registered_once_and_found_where_it_is_now(
         register_service(library, address)
         (row,) = models(library)
         assert (row.name, row.place) == (NAME, address)
+        wait_for(int(address.rsplit(":", 1)[1]))
         assert "60 credits left" in (try_model(library, row.id, False).trial or "")
     assert not answers(int(address.rsplit(":", 1)[1]))

@@ -83,7 +83,7 @@ def test_without_file_handles_it_says_so_and_recovers(served: Application, journ
 
 
 def test_a_worker_without_memory_ends_its_run_and_the_next_one_is_done(served: Application, journey: Journey) -> None:
-    workers = [each for each in processes(served)[1:] if "spawn_main" in " ".join(each.cmdline())]
+    workers = [each for each in processes(served)[1:] if "forkserver" in " ".join(each.cmdline())]
     assert workers
     for each in workers:
         limit = each.memory_info().vms + 2_000_000

@@ -4,7 +4,7 @@ import os
 import sys
 import time
 from collections.abc import Iterator
-from concurrent.futures import BrokenExecutor, Executor, ThreadPoolExecutor
+from concurrent.futures import BrokenExecutor, Executor, Future, ThreadPoolExecutor
 
 import pytest
 
@@ -101,6 +101,28 @@ def test_two_work_side_by_side() -> None:
     while len(numbers) < 2:
         numbers |= {number for number, error in ended(workers) if error is None}
     assert numbers == {1, 2}
+    workers.stop()
+
+
+class Refusing(ThreadPoolExecutor):
+    """Cannot start a process, as when there is no memory or no handle for one."""
+
+    def submit(self, *_: object, **__: object) -> Future[int]:  # type: ignore[override]
+        raise OSError("no process")
+
+
+def test_what_no_process_can_be_started_for_ends_as_if_its_process_had_died() -> None:
+    kinds = [ThreadPoolExecutor, Refusing]
+
+    def made(count: int) -> Executor:
+        return kinds.pop()(count)
+
+    workers = Workers(1, made)
+    workers.give(1, answer)
+    ((number, error),) = ended(workers)
+    assert (number, type(error)) == (1, BrokenExecutor)
+    workers.give(2, answer)
+    assert ended(workers) == [(2, None)]
     workers.stop()
 
 

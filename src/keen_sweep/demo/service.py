@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import multiprocessing
 import socket
-import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -19,16 +18,16 @@ from keen_sweep.store.words import ModelKind
 from keen_sweep.studio.models.register import change_model, models, register, set_key
 from keen_sweep.studio.running.workers import end_with_parent
 
-STARTS_WITHIN = 30.0
-
 
 @contextmanager
 def simulated(folder: Path) -> Iterator[str]:
-    """The service in a process of its own, with its books in a folder; where it is."""
+    """The service in a process of its own, with its books in a folder; where it is or will be.
+
+    Nobody waits for it: it loads while the application does, and without it all else of the demo works.
+    """
     port = _free_port()
     process = multiprocessing.get_context("spawn").Process(target=_serve, args=(folder, port), daemon=True)
     process.start()
-    _wait_for(port)
     try:
         yield f"http://127.0.0.1:{port}"
     finally:
@@ -62,13 +61,3 @@ def _free_port() -> int:
                 continue
             return int(probe.getsockname()[1])
     return PORT
-
-
-def _wait_for(port: int) -> None:
-    """Wait until somebody answers; without the service all else of the demo works."""
-    until = time.monotonic() + STARTS_WITHIN
-    while time.monotonic() < until:
-        with socket.socket() as probe:
-            if probe.connect_ex(("127.0.0.1", port)) == 0:
-                return
-        time.sleep(0.1)

@@ -3,13 +3,16 @@ nothing any more."""
 
 from __future__ import annotations
 
+import hashlib
+from collections import OrderedDict
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.shadow import shadow_of
+from keen_sweep.core.mask.shadow import Shadow, shadow_of
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 from keen_sweep.core.scout.poles import poles_at
 
@@ -32,7 +35,7 @@ def _shadow(laid: Laid) -> list[Snag]:
     box = box_of(laid.hole)
     if box.height < UPRIGHT * box.width:
         return []
-    found = shadow_of(laid.before, Mask(box, np.where(laid.hole[box.slices], 255, 0).astype(np.uint8)))
+    found = _shadow_before(laid, box)
     if found is None or found.confidence < SURE:
         return []
     shadow = np.zeros(laid.hole.shape, np.bool_)
@@ -42,6 +45,25 @@ def _shadow(laid: Laid) -> list[Snag]:
         return []
     share = float(stays.sum() / shadow.sum())
     return [placed(SnagKind.ORPHAN, stays, 0.4 + share / 2, "A shadow lies here that nothing throws any more.")]
+
+
+# Shadows by what they were looked for in: the takes of a sweep have the picture before it in common.
+_known: OrderedDict[bytes, Shadow | None] = OrderedDict()
+KNOWN = 8
+
+
+def _shadow_before(laid: Laid, box: Box) -> Shadow | None:
+    """The shadow of what stood in the hole, looked for once for all takes of it."""
+    digest = hashlib.blake2b(laid.before.tobytes(), digest_size=16)
+    digest.update(repr(laid.before.shape).encode())
+    digest.update(np.packbits(laid.hole).tobytes())
+    key = digest.digest()
+    if key not in _known:
+        _known[key] = shadow_of(laid.before, Mask(box, np.where(laid.hole[box.slices], 255, 0).astype(np.uint8)))
+    _known.move_to_end(key)
+    while len(_known) > KNOWN:
+        _known.popitem(last=False)
+    return _known[key]
 
 
 def _poles(laid: Laid) -> list[Snag]:

@@ -50,13 +50,13 @@ def _begin(last: bool, own: dict[str, str]) -> None:
 
 
 def end_with_parent() -> None:
-    """End this process when the one that started it has ended, however that came about."""
-    parent = os.getppid()
+    """End this process when the one that asked for it has ended, however that came about."""
+    parent = multiprocessing.parent_process()
 
     def watch() -> None:
-        while os.getppid() == parent:
-            time.sleep(0.5)
-        os._exit(1)
+        if parent is not None:
+            parent.join()
+            os._exit(1)
 
     threading.Thread(target=watch, daemon=True).start()
 
@@ -109,10 +109,15 @@ class Workers:
 
     def give(self, number: int, work: Callable[..., None], *given: Any) -> None:
         """Have something done, known by a number."""
-        if self._executor is None:
-            self._executor = self.executor(self.count)
-        assert self._executor is not None
-        self._doing[number] = self._executor.submit(work, *given), time.monotonic()
+        try:
+            if self._executor is None:
+                self._executor = self.executor(self.count)
+            future = self._executor.submit(work, *given)
+        except (OSError, EOFError, BrokenExecutor) as error:
+            # No process could be started, or the last one has just died: it ends as if it had died with it.
+            future = Future()
+            future.set_exception(BrokenExecutor(str(error)))
+        self._doing[number] = future, time.monotonic()
 
     def ended(self) -> list[tuple[int, BaseException | None]]:
         """What ended since the last time, by its number, with what went wrong if anything did: BrokenExecutor when its
