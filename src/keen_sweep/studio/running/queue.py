@@ -51,8 +51,12 @@ class Queue(Rounds):
             for run in session.exec(select(Run).where(col(Run.state).in_(BUSY))):
                 self._again(run)
                 session.add(run)
-        self._workers.start()
         super().start()
+
+    def _go(self) -> None:
+        # Not before the server answers: the first process of all comes once everything is loaded.
+        self._workers.start()
+        super()._go()
 
     @staticmethod
     def _again(run: Run) -> None:

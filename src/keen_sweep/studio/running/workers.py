@@ -11,6 +11,7 @@ import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
@@ -90,12 +91,13 @@ class Workers:
     executor: Callable[[int], Executor] = forked
     seconds: float = 6 * 3600.0
     _executor: Executor | None = None
+    _stopped: bool = False
     _doing: dict[int, tuple[Future[None], float]] = field(default_factory=dict)
 
     def start(self) -> None:
-        """Start the processes now rather than when there is something to do."""
-        self._executor = self.executor(self.count)
-        self._executor.submit(_nothing)
+        """Start a process now rather than when there is something to do: the first of all takes a while."""
+        with suppress(OSError, EOFError, BrokenExecutor):
+            self._submit(_nothing)
 
     @property
     def free(self) -> bool:
@@ -110,14 +112,22 @@ class Workers:
     def give(self, number: int, work: Callable[..., None], *given: Any) -> None:
         """Have something done, known by a number."""
         try:
-            if self._executor is None:
-                self._executor = self.executor(self.count)
-            future = self._executor.submit(work, *given)
+            future = self._submit(work, *given)
         except (OSError, EOFError, BrokenExecutor) as error:
             # No process could be started, or the last one has just died: it ends as if it had died with it.
             future = Future()
             future.set_exception(BrokenExecutor(str(error)))
         self._doing[number] = future, time.monotonic()
+
+    def _submit(self, work: Callable[..., None], *given: Any) -> Future[None]:
+        executor = self._executor or self.executor(self.count)
+        future = executor.submit(work, *given)
+        if self._stopped:
+            # Meanwhile, for a first process may take a while to come.
+            end(executor)
+        else:
+            self._executor = executor
+        return future
 
     def ended(self) -> list[tuple[int, BaseException | None]]:
         """What ended since the last time, by its number, with what went wrong if anything did: BrokenExecutor when its
@@ -140,6 +150,7 @@ class Workers:
 
     def stop(self) -> None:
         """End the processes, with what they are at."""
+        self._stopped = True
         if self._executor is not None:
             end(self._executor)
             self._executor = None
