@@ -78,6 +78,8 @@ src/keen_sweep/web/index.html: web/node_modules/ready $(WEB)
 
 # numba keeps what it compiled beside the code, so that nobody waits for it at the first fill.
 .venv/kernels: .venv/ready $(CORE)
+	@# Where Python keeps no bytecode by itself every start would compile all modules.
+	$(BIN)/python -m compileall -q src
 	@# What was compiled before may name things that have moved since.
 	$(BIN)/keen-sweep warm 2>/dev/null || { find src -name '*.nb[ic]' -delete; $(BIN)/keen-sweep warm; }
 	@touch $@

@@ -855,6 +855,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/first-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look First
+         * @description Roughly what its fill will show, at once; nothing where that says nothing of what its method will make.
+         */
+        get: operations["lookFirst"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/ground": {
         parameters: {
             query?: never;
@@ -2023,6 +2043,15 @@ export interface components {
             what: string;
             /** Always */
             always: boolean;
+        };
+        /**
+         * FirstLookOut
+         * @description Roughly what a fill will show: box in the picture, png (base64) smaller than that, transparent beside the hole.
+         */
+        FirstLookOut: {
+            box: components["schemas"]["Box"];
+            /** Png */
+            png: string;
         };
         /**
          * Fit
@@ -4992,6 +5021,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lookFirst: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstLookOut"] | null;
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import base64
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
-from keen_sweep.api.filling.schemas import AskedFor, FollowedOut, GroundIn, MoveIn, QuoteOut, SaidOut
-from keen_sweep.studio.filling import ask, lay_again, move, quote, words
+from keen_sweep.api.filling.schemas import AskedFor, FirstLookOut, FollowedOut, GroundIn, MoveIn, QuoteOut, SaidOut
+from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.studio.filling import ask, first_look, lay_again, move, quote, words
 from keen_sweep.studio.filling.fill import Fill
 
 router = APIRouter(tags=["filling"])
@@ -63,6 +65,15 @@ def quote_fill(
 ) -> QuoteOut:
     """By which model it would be filled, what that costs and how long it takes; nothing is spent by asking."""
     return QuoteOut.of(quote.quote(library, frame_id, sweep_id, takes, staged))
+
+
+@router.get(f"{SWEEP}/first-look", operation_id="lookFirst")
+def look_first(library: TheLibrary, frame_id: int, sweep_id: str) -> FirstLookOut | None:
+    """Roughly what its fill will show, at once; nothing where that says nothing of what its method will make."""
+    found = first_look.look_first(library, frame_id, sweep_id)
+    if found is None:
+        return None
+    return FirstLookOut(box=found.box, png=base64.b64encode(packed_png(found.pixels)).decode())
 
 
 @router.put(f"{SWEEP}/ground", operation_id="setGround")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from keen_sweep.api.desk.schemas import DeskOut, RunOut
+from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Remedy
 from keen_sweep.document.stack import Ground
 from keen_sweep.studio.filling.quote import Quoted
@@ -54,6 +55,13 @@ class QuoteOut(BaseModel):
     @classmethod
     def of(cls, quoted: Quoted) -> QuoteOut:
         return cls.model_validate({**vars(quoted), **vars(quoted.cost)})
+
+
+class FirstLookOut(BaseModel):
+    """Roughly what a fill will show: box in the picture, png (base64) smaller than that, clear beside the hole."""
+
+    box: Box
+    png: str
 
 
 class FollowedOut(BaseModel):

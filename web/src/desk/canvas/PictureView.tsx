@@ -7,8 +7,10 @@ import { said } from "../reading/said";
 import { chosen } from "../reading/sweeps";
 import { SURROUNDS, useDeskState, useStateOf } from "../state/state";
 import { FarSource, inView } from "./farSource";
+import { FirstLooks } from "./firstLooks";
 import { Hatch } from "./hatch";
 import { paintFinds } from "./paint/finds";
+import { paintFirstLooks } from "./paint/firstLooks";
 import { paintFlags } from "./paint/flags";
 import { paintGhosts } from "./paint/ghosts";
 import { paintLine } from "./paint/line";
@@ -75,6 +77,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
   );
 
   const under = useMemo(() => new Under(id, () => redrawNow.current()), [id]);
+  const firstLooks = useMemo(() => new FirstLooks(id, () => redrawNow.current()), [id]);
   const overview = useMemo(() => new Overview(() => redrawNow.current()), []);
   const far = useMemo(() => new FarSource(() => redrawNow.current()), []);
   const sourceStill = useCallback<StillOf>(
@@ -108,6 +111,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     const scene = { ctx, at, density, desk: latest.current, masks, drawing };
     if (useDeskState.getState().maskAlone) paintAlone(scene, { width, height });
     else paintMarks(scene, hatch, still);
+    paintFirstLooks(scene, firstLooks);
     paintFinds(scene);
     paintGhosts(scene, under.path);
     paintPieces(scene, pieces);
@@ -118,7 +122,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     paintSnag(scene);
     paintTouch(scene, sourceStill);
     paintBrush(scene);
-  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill, overview, under]);
+  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill, overview, under, firstLooks]);
 
   const redraw = useCallback(() => {
     cancelAnimationFrame(queued.current);
@@ -139,6 +143,8 @@ export function PictureView({ desk, actions, onViewer }: Props) {
       const { laid, set } = useDeskState.getState();
       const left = laid.filter((each) => each.revision === null || each.revision > shown);
       if (left.length < laid.length) set({ laid: left });
+      firstLooks.follow(latest.current, true);
+      redrawNow.current();
     };
     setViewer(made);
     onViewer(made);
@@ -147,15 +153,16 @@ export function PictureView({ desk, actions, onViewer }: Props) {
       made.destroy();
       setViewer(null);
     };
-  }, [id, width, height, onViewer]);
+  }, [id, width, height, onViewer, firstLooks]);
 
   useEffect(() => {
     const sweep = chosen(desk, state.selected);
     const split = state.compare === "split" && sweep?.takes.length && !state.asShot && !state.before;
     const over = split ? { look: lookAgainst(desk, sweep, state.against), line: state.line } : null;
     viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected, isTouch(state.tool)), over);
+    firstLooks.follow(desk, viewer?.isSettled ?? false);
     redraw();
-  }, [viewer, desk, state, redraw]);
+  }, [viewer, desk, state, redraw, firstLooks]);
   useEffect(() => useDeskState.subscribe(redraw), [redraw]);
   useEffect(() => {
     actions.doing.strokeMade = (revision) => viewer?.showLater(revision);

@@ -183,6 +183,11 @@ export class PictureViewer {
     this.osd.element.dataset.over = this.over?.key ?? "";
   }
 
+  /** Whether what is wanted is what is shown. */
+  get isSettled(): boolean {
+    return this.osd.element.dataset.look === this.wanted;
+  }
+
   /** What the view shows now, as it is: the same place and size as the layer over it. */
   still(): CanvasImageSource {
     const drawer = this.osd.drawer as unknown as { canvas: HTMLCanvasElement };

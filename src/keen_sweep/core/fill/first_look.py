@@ -1,0 +1,57 @@
+"""A first look at a fill: roughly what will be there, small, at once, until the first take is made."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.patch import lay
+from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.photo.picture import Pixels
+
+# The surroundings are looked at no larger than this along their longer side, pixels.
+LONGEST = 300
+
+
+@dataclass(frozen=True)
+class FirstLook:
+    """What a hole would show: box in the picture that was given, pixels (h, w, 4) uint8 RGBA, smaller than that."""
+
+    box: Box
+    pixels: NDArray[np.uint8]
+
+
+def first_look(around: Pixels, mask: NDArray[np.uint8]) -> FirstLook | None:
+    """A rough fill of mask (h, w) uint8 in its surroundings (h, w, 3); None where there is nothing to draw from."""
+    height, width = mask.shape
+    if not mask.any():
+        return None
+    scale = min(1.0, LONGEST / max(height, width))
+    size = max(round(width * scale), 8), max(round(height * scale), 8)
+    small = _resized(to_eight_bit(np.ascontiguousarray(around)), size)
+    cover = _resized(mask, size)
+    # What is covered in part only must not shine through.
+    hole = np.asarray(cv2.dilate(np.where(cover > 0, 255, 0).astype(np.uint8), np.ones((3, 3), np.uint8)), np.uint8)
+    try:
+        (patch,) = ByPart(Method.AUTO).fill(Order(below=small, mask=hole, takes=1, quality=Quality.FAST, cores=1))
+    except BadMask:
+        return None
+    lay(small, whole(small), patch)
+    at = box_of(hole)
+    rgba = np.dstack([small[at.slices], hole[at.slices]])
+    across, down = width / size[0], height / size[1]
+    left, top = round(at.x * across), round(at.y * down)
+    box = Box(x=left, y=top, width=round(at.right * across) - left, height=round(at.bottom * down) - top)
+    return FirstLook(box, np.ascontiguousarray(rgba))
+
+
+def _resized(pixels: NDArray[np.uint8], size: tuple[int, int]) -> NDArray[np.uint8]:
+    return np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
