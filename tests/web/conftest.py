@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from skimage.draw import line
 
 from tests.application import Application
-from tests.browser import CLING_OFF, chromium
+from tests.browser import CLING_OFF, chromium, without_scouts
 
 # States are waited for, however long they take: the machine may have much else to do.
 expect.set_options(timeout=60_000)
@@ -36,9 +36,13 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def page(browser: Browser, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
+    )
     if "newcomer" not in request.keywords:
         context.add_init_script(CLING_OFF)
+    if "scouts" not in request.keywords:
+        context.route("**/api/frames/*/scouts", without_scouts)
     made = context.new_page()
     made.set_default_timeout(60_000)
     wrong: list[str] = []

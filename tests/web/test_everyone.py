@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.web.desk import SIZE, brush, state, stroke
@@ -37,6 +38,7 @@ def test_the_desk(desk: Page) -> None:
     assert faults(page) == []
 
 
+@pytest.mark.scouts
 def test_its_panels(desk: Page) -> None:
     page = desk
     for name in ("Finds", "History"):

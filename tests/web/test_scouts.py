@@ -16,6 +16,7 @@ from keen_sweep.bench.drawn import reflected, sky, with_dust
 from keen_sweep.demo.shoot import clean_twin
 from tests.web.desk import brush, look, state, stroke
 
+pytestmark = pytest.mark.scouts
 Opener = Callable[[dict[str, NDArray[np.uint8]]], Page]
 LONG = 90_000
 
