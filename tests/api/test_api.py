@@ -1,5 +1,6 @@
 """The HTTP interface: what goes in, what comes out, and every error as a problem (RFC 9457)."""
 
+import asyncio
 import io
 import json
 import re
@@ -10,10 +11,11 @@ import imagecodecs
 import numpy as np
 import pytest
 import tifffile
+from fastapi import Request
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from keen_sweep.api.events.routes import _messages
+from keen_sweep.api.events.routes import _messages, listen
 from keen_sweep.store.library import Library
 from tests.core.test_photo import BAD
 
@@ -106,6 +108,12 @@ def test_every_error_is_a_problem_with_a_sentence(client: TestClient, frame: dic
 def test_pages_from_elsewhere_are_turned_away(client: TestClient) -> None:
     assert client.get("/api/shoots", headers={"origin": "http://elsewhere.example"}).status_code == 403
     assert client.get("http://elsewhere.example/api/shoots").status_code == 403
+
+
+@pytest.mark.parametrize("odd", ["\u00b2", "\u0663", "-1", "1e3", "9" * 40, " 7", ""])
+def test_a_window_that_heard_of_no_such_number_hears_what_is_new(library: Library, odd: str) -> None:
+    stream = asyncio.run(listen(library, Request({"type": "http"}), odd))
+    assert stream.media_type == "text/event-stream"
 
 
 def test_events_tell_every_window_and_skip_what_was_overtaken(

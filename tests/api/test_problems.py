@@ -1,5 +1,6 @@
 """Every error of the family is answered as what it is: none as a failure of the program."""
 
+import errno
 import importlib
 import pkgutil
 from collections.abc import Iterator
@@ -63,3 +64,37 @@ def test_what_helps_is_said_with_the_problem() -> None:
     assert answer(NoWeights("The networks are missing."))["remedy"] == "set-up"
     assert answer(ModelTrouble("Too large.", "smaller"))["remedy"] == "smaller"
     assert "remedy" not in answer(ModelTrouble("It broke off."))
+
+
+def status_of(error: Exception) -> int:
+    app = FastAPI()
+    install(app)
+
+    @app.get("/")
+    def fails() -> None:
+        raise error
+
+    return TestClient(app, raise_server_exceptions=False).get("/").status_code
+
+
+@pytest.mark.parametrize(
+    ("error", "status"),
+    [
+        (OverflowError("Python int too large to convert to SQLite INTEGER"), 404),
+        (OverflowError("cannot convert float infinity to integer"), 500),
+        (OSError(errno.ENOSPC, "No space left on device"), 507),
+        (FileNotFoundError(errno.ENOENT, "No such file"), 507),
+        (ConnectionRefusedError(errno.ECONNREFUSED, "refused"), 500),
+        (TimeoutError("too long"), 500),
+    ],
+)
+def test_what_is_a_fault_of_ours_is_not_said_to_be_the_machines(error: Exception, status: int) -> None:
+    assert status_of(error) == status
+
+
+def test_all_that_is_wrong_with_a_request_is_told_at_once(client: TestClient, here: str) -> None:
+    body = {"shapes": [{"kind": "stroke", "points": [], "size": -1, "softness": 7}]}
+    told = client.post(f"{here}/sweeps", json=body)
+    assert told.status_code == 422
+    for part in ("points", "size", "softness"):
+        assert part in told.json()["detail"]

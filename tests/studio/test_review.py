@@ -5,7 +5,7 @@ import pytest
 from sqlmodel import col, select
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.errors import NotFound
+from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
@@ -144,6 +144,30 @@ def test_all_that_is_wrong_with_a_take_is_mended_in_one_take(
     spots = before - {"softness", "step in tone"}
     assert [each.sweep.name for each in on_top] == (["Mended"] if spots else [])
     assert done.sweep_id == (on_top[0].sweep.id if spots else sweep)
+
+
+def test_where_a_place_cannot_be_filled_nothing_of_a_take_is_mended(
+    library: Library, originals: Originals, frame: Frame, sweep: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bad = smeared(library, originals, frame, sweep)
+    review_take(library, bad)
+    for snag in snags(library, frame):
+        if snag.mend == "grow":
+            dismiss(library, frame.id or 0, snag.id or 0)
+    plant(library, bad, ("repeat", "spot"))
+    before = desk.desk(library, frame.id or 0)
+
+    def refused(*_: object) -> None:
+        raise BadRequest("Nothing can be filled now.")
+
+    monkeypatch.setattr("keen_sweep.studio.choosing.mend.ask_fill", refused)
+    with pytest.raises(BadRequest, match="Nothing can be filled"):
+        mend_all(library, frame.id or 0, bad)
+    after = desk.desk(library, frame.id or 0)
+    assert after.revision == before.revision
+    assert [(len(each.takes), each.pick) for each in after.sweeps] == [
+        (len(each.takes), each.pick) for each in before.sweeps
+    ]
 
 
 def test_what_was_left_out_is_taken_in_before_anything_else_is_mended(

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import errno
+from collections.abc import Mapping
+from typing import Any
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
@@ -33,6 +37,35 @@ def problem(status: int, kind: str, title: str, detail: str, remedy: errors.Reme
     return JSONResponse(body.model_dump(exclude_none=True), status, media_type="application/problem+json")
 
 
+# How many of the things that are wrong with a request are told.
+MOST_SAID = 5
+# What a disk, a share, a folder or the number of open files can be the matter with.
+MACHINE = {
+    errno.ENOSPC,
+    errno.EDQUOT,
+    errno.EFBIG,
+    errno.EROFS,
+    errno.EIO,
+    errno.ESTALE,
+    errno.ENODEV,
+    errno.ENXIO,
+    errno.EMFILE,
+    errno.ENFILE,
+    errno.EACCES,
+    errno.EPERM,
+    errno.ENOENT,
+    errno.ENOTDIR,
+    errno.EHOSTDOWN,
+    errno.ENOTCONN,
+}
+
+
+def _said(error: Mapping[str, Any]) -> str:
+    """What is wrong with one value of a request, and with which."""
+    where = " ".join(str(part) for part in error["loc"] if part not in ("body", "query", "path"))
+    return f"{where}: {error['msg']}".strip(": ")
+
+
 def install(app: FastAPI) -> None:
     """Make every error of an application a problem."""
 
@@ -42,13 +75,15 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
-        first = error.errors()[0]
-        where = " ".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
-        return problem(422, "invalid", "The request is not valid", f"{where}: {first['msg']}".strip(": "))
+        found = [_said(each) for each in error.errors()]
+        more = [f"and {len(found) - MOST_SAID} more"] if len(found) > MOST_SAID else []
+        return problem(422, "invalid", "The request is not valid", "; ".join(found[:MOST_SAID] + more))
 
     @app.exception_handler(OverflowError)
-    def beyond(_request: Request, _error: OverflowError) -> JSONResponse:
+    def beyond(request: Request, error: OverflowError) -> JSONResponse:
         """A number that no database has room for (SQLite's integers have 64 bits) is nobody's."""
+        if "SQLite" not in str(error):
+            return unexpected(request, error)
         return problem(404, "not-found", "Not there", "There is nothing with such a number.")
 
     @app.exception_handler(Exception)
@@ -61,7 +96,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(OperationalError)
     def machine(request: Request, error: OSError | OperationalError) -> JSONResponse:
         """A full disk, a share that is away, no file handles left, wherever it was noticed."""
-        if isinstance(error, OSError) and error.errno is None:
+        if isinstance(error, OSError) and error.errno not in MACHINE:
             # A family of its own: what waited too long is one too, and no fault of the machine.
             return unexpected(request, error)
         trouble("machine", error)

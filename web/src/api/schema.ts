@@ -2046,7 +2046,7 @@ export interface components {
         };
         /**
          * FirstLookOut
-         * @description Roughly what a fill will show: box in the picture, png (base64) smaller than that, transparent beside the hole.
+         * @description Roughly what a fill will show: box in the picture, png (base64) smaller than that, clear beside the hole.
          */
         FirstLookOut: {
             box: components["schemas"]["Box"];

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import re
 from collections.abc import AsyncIterator
 from typing import Annotated
 
@@ -27,6 +28,8 @@ class NewsStream(EventSourceResponse):
 
 router = APIRouter(prefix="/api/events", tags=["events"])
 LOOK_EVERY = 0.15
+# Of an event: as many digits as a database has room for, and none of other scripts.
+NUMBER = re.compile("[0-9]{1,18}")
 
 
 def _messages(library: Library, number: int) -> list[ServerSentEvent]:
@@ -52,7 +55,7 @@ async def listen(
 ) -> NewsStream:
     """A stream of news; a window that reconnects hears what it missed."""
     asked = last_event_id or ""
-    start = int(asked) if asked.isdigit() else await run_in_threadpool(events.latest, library)
+    start = int(asked) if NUMBER.fullmatch(asked) else await run_in_threadpool(events.latest, library)
 
     async def stream() -> AsyncIterator[ServerSentEvent]:
         number = start

@@ -18,7 +18,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.review.mend import evened, regrown
 from keen_sweep.core.review.snag import Mend
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Snag
+from keen_sweep.store.tables import Snag, Take
 from keen_sweep.studio.choosing.in_place import in_place
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.choosing.review import review_take
@@ -57,7 +57,8 @@ def mend(library: Library, frame_id: int, snag_id: int) -> Mended:
     here = sit(library, frame_id)
     if snag.mend not in (Mend.GROW, Mend.SPOT):
         grain = [area] if snag.mend is Mend.GRAIN else []
-        take = _mended_take(here, snag.take_id, grain, snag.mend is Mend.TONE)
+        take = _kept(here, _mended(here, snag.take_id, grain, snag.mend is Mend.TONE))
+        review_take(library, take)
         return Mended(snag.sweep_id, Does.TAKE, take)
     place = _grown(here, area)
     with library.together():
@@ -80,14 +81,17 @@ def mend_all(library: Library, frame_id: int, take_id: int) -> Mended:
     if areas[Mend.GROW]:
         with library.together():
             return _taken_in(library, snags[0], [_grown(here, area) for area in areas[Mend.GROW]])
-    take = None
-    if areas[Mend.GRAIN] or areas[Mend.TONE]:
-        take = _mended_take(here, take_id, areas[Mend.GRAIN], bool(areas[Mend.TONE]))
-    if not areas[Mend.SPOT]:
-        return Mended(snags[0].sweep_id, Does.TAKE, take)
+    wanted = areas[Mend.GRAIN] or areas[Mend.TONE]
+    better = _mended(here, take_id, areas[Mend.GRAIN], bool(areas[Mend.TONE])) if wanted else None
     places = [_grown(here, area) for area in areas[Mend.SPOT]]
     with library.together():
-        return _on_top(library, frame_id, places, "Mended")
+        take = _kept(here, better) if better else None
+        done = Mended(snags[0].sweep_id, Does.TAKE, take)
+        if places:
+            done = _on_top(library, frame_id, places, "Mended")
+    if take is not None:
+        review_take(library, take)
+    return done
 
 
 def _taken_in(library: Library, snag: Snag, places: list[Area]) -> Mended:
@@ -104,10 +108,18 @@ def _on_top(library: Library, frame_id: int, places: list[Area], name: str) -> M
     return Mended(sweep_id, Does.FILLING)
 
 
-def _mended_take(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> int:
-    """A copy of a take with its grain regrown in places and its tone evened out; it is picked; its number."""
-    library = here.library
-    with library.session() as session:
+def _kept(here: Sitting, better: tuple[Take, Patch]) -> int:
+    """The number of a take that stands in for another one from now on: it is kept and picked."""
+    take, made = better
+    with here.library.together():
+        number = keep_take(here.library, take.frame_id, take.sweep_id, take.run_id, made)
+        pick(here.library, take.frame_id, take.sweep_id, number)
+    return number
+
+
+def _mended(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple[Take, Patch]:
+    """A take, and a copy of it with its grain regrown in places and its tone evened out. Raises Conflict."""
+    with here.library.session() as session:
         take = take_by(session, take_id)
     if take.original != here.frame.original:
         raise Conflict("This take was made for another version of the picture: lay it again first.")
@@ -119,7 +131,7 @@ def _mended_take(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> 
         pixels = evened(pixels, hole)
         did.append("its tone evened out")
     if grain:
-        place = np.any([area.cover(placed.window, library.files.read) > 0 for area in grain], axis=0)
+        place = np.any([area.cover(placed.window, here.library.files.read) > 0 for area in grain], axis=0)
         pixels = regrown(pixels, hole, place & hole, take.seed)
         did.append("its grain regrown")
     box = patch.box.intersect(placed.window)
@@ -134,11 +146,7 @@ def _mended_take(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> 
         parts=(PartReport(MadeBy.MEND, ", ".join(did), box, int(hole.sum())),),
         parameters={"quality": take.quality, "of": [take.id]},
     )
-    with library.together():
-        number = keep_take(library, take.frame_id, take.sweep_id, take.run_id, made)
-        pick(library, take.frame_id, take.sweep_id, number)
-    review_take(library, number)
-    return number
+    return take, made
 
 
 def _grown(here: Sitting, area: Area) -> Area:
