@@ -7,6 +7,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { useEvents } from "./api/events";
 import { showDesk } from "./api/queries";
+import { Boundary, Coming } from "./Boundary";
 import { type DeskState, useDeskState } from "./desk/state/state";
 import { NowherePage } from "./NowherePage";
 import { ShootsPage } from "./shoots/ShootsPage";
@@ -49,7 +50,7 @@ function Pages() {
   useEvents();
   useEffect(() => void desk(), []);
   return (
-    <Suspense>
+    <Suspense fallback={<Coming />}>
       <Routes>
         <Route path="/" element={<ShootsPage />} />
         <Route path="/frames/:frameId" element={<DeskPage />} />
@@ -72,7 +73,9 @@ if (root) {
       <ChakraProvider value={system}>
         <QueryClientProvider client={queries}>
           <BrowserRouter>
-            <Pages />
+            <Boundary>
+              <Pages />
+            </Boundary>
           </BrowserRouter>
         </QueryClientProvider>
       </ChakraProvider>

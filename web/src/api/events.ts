@@ -3,6 +3,8 @@ import { useEffect } from "react";
 import { type Desk, type News, type Run, WINDOW } from "./client";
 import { allDesks, allSeries, deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
 import { frameAt, useReady } from "./ready";
+import { listen } from "./shared";
+import type { News as Heard } from "./stream";
 
 /** The desk with the news of one run put in; undefined when it has to be fetched again. */
 export function withRun(desk: Desk, run: Run): Desk | undefined {
@@ -11,12 +13,11 @@ export function withRun(desk: Desk, run: Run): Desk | undefined {
   return { ...desk, sweeps: desk.sweeps.map((s) => (s === sweep ? { ...s, run } : s)) };
 }
 
-/** Listen to what changes on the server; a broken connection mends itself and misses nothing. */
+/** Listen to what changes on the server; a broken connection mends itself, and what it may have missed is fetched. */
 export function useEvents() {
   const queries = useQueryClient();
   useEffect(() => {
-    const source = new EventSource("/api/events");
-    source.onmessage = (message) => {
+    const heard = (message: Heard) => {
       const event = JSON.parse(message.data) as News;
       const number = Number(message.lastEventId);
       // A take may have cost something.
@@ -49,6 +50,6 @@ export function useEvents() {
       if (next) queries.setQueryData(key, next);
       else queries.invalidateQueries({ queryKey: key });
     };
-    return () => source.close();
+    return listen("/api/events", heard, () => void queries.invalidateQueries());
   }, [queries]);
 }

@@ -74,13 +74,16 @@ type ChoiceProps<T extends string> = {
   label: string;
   value: T;
   among: readonly T[];
+  /** What is shown for a value, the value itself if this is not given: two values may be called the same. */
+  said?: (value: T) => string;
   wide: string;
   disabled?: boolean;
   onChange: (value: T) => void;
 };
 
 /** One of a few words. */
-export function Choice<T extends string>({ label, value, among, wide, disabled, onChange }: ChoiceProps<T>) {
+export function Choice<T extends string>(props: ChoiceProps<T>) {
+  const { label, value, among, said = (each) => each, wide, disabled, onChange } = props;
   return (
     <NativeSelect.Root size="xs" w={wide} disabled={disabled}>
       <NativeSelect.Field
@@ -93,7 +96,7 @@ export function Choice<T extends string>({ label, value, among, wide, disabled, 
       >
         {among.map((each) => (
           <option key={each} value={each}>
-            {each}
+            {said(each)}
           </option>
         ))}
       </NativeSelect.Field>

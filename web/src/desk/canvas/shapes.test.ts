@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { areaOf, type Drawn } from "./shapes";
+import { areaOf, cutShort, cutTo, type Drawn } from "./shapes";
 
 const canvas = { width: 200, height: 100 };
 const at = { x: 10, y: 20, scale: 0.5 };
@@ -41,5 +41,31 @@ describe("the area of shapes on the canvas", () => {
     expect(found.x).toBeLessThanOrEqual(20);
     expect(found.x + found.width).toBeGreaterThanOrEqual(70);
     expect(found.y + found.height).toBeGreaterThanOrEqual(70);
+  });
+});
+
+describe("a shape of more points than the server takes", () => {
+  const long = {
+    kind: "stroke",
+    points: Array.from({ length: 9 }, (_, k) => [k, k] as [number, number]),
+    pressure: Array.from({ length: 9 }, (_, k) => k / 10),
+    size: 20,
+    softness: 0,
+    erase: false,
+  } as const;
+
+  it("is cut with its pressures, and stays as it was itself", () => {
+    const cut = cutTo({ ...long, points: [...long.points], pressure: [...long.pressure] }, 4);
+    expect(cut.points).toHaveLength(4);
+    expect(cut.kind === "stroke" && cut.pressure).toEqual([0, 0.1, 0.2, 0.3]);
+    expect(long.points).toHaveLength(9);
+  });
+
+  it("is cut in place where it is known by itself", () => {
+    const laid = { ...long, points: [...long.points], pressure: [...long.pressure] };
+    cutShort(laid, 4);
+    expect([laid.points.length, laid.pressure.length]).toEqual([4, 4]);
+    cutShort(laid, 40);
+    expect([laid.points.length, laid.pressure.length]).toEqual([4, 4]);
   });
 });

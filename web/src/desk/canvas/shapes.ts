@@ -1,4 +1,4 @@
-import type { Outline, Shape, Stroke } from "../../api/client";
+import type { Drawable, Outline, Shape, Stroke } from "../../api/client";
 
 /** From picture pixels to canvas pixels. */
 export type Placing = { x: number; y: number; scale: number };
@@ -139,4 +139,18 @@ export function areaOf(
     width: Math.max(0, Math.min(canvas.width, Math.ceil(right)) - x),
     height: Math.max(0, Math.min(canvas.height, Math.ceil(bottom)) - y),
   };
+}
+
+/** A shape of so many points at the most, each with its pressure if it has one. */
+export function cutTo(shape: Drawable, most: number): Drawable {
+  const cut = { ...shape, points: shape.points.slice(0, most) } as Drawable;
+  if (cut.kind === "stroke" && cut.pressure) cut.pressure = cut.pressure.slice(0, most);
+  return cut;
+}
+
+/** The same, in place. */
+export function cutShort(shape: Drawable, most: number): void {
+  shape.points.length = Math.min(shape.points.length, most);
+  if (shape.kind === "stroke" && shape.pressure)
+    shape.pressure.length = Math.min(shape.pressure.length, most);
 }

@@ -4,7 +4,7 @@ import { LARGEST, SMALLEST } from "../reading/brush";
 import { useDeskState } from "../state/state";
 import { BY_KEYS, keyHand } from "./keyHand";
 import type { Pieces } from "./pieces";
-import type { Placing } from "./shapes";
+import { cutShort, cutTo, type Placing } from "./shapes";
 import { copiedFrom, isTouch, type Laid, sourceAt } from "./touching";
 import type { Under } from "./under";
 import type { PictureViewer } from "./viewer";
@@ -48,6 +48,8 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     let dragging: { x: number; y: number } | null = null;
     let sizing: { x: number; size: number } | null = null;
     let stroking = false;
+    /** The corner that the pointer which is down has set. */
+    let cornered: Point | null = null;
     let lining = false;
     let pen = false;
 
@@ -69,7 +71,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     const away = () => state().erase !== state().flipped;
     const finish = (shape: Drawable) => {
       if (shape.kind === "outline" && shape.points.length < 3) return;
-      hand.draw({ ...shape, points: shape.points.slice(0, MOST_POINTS) } as Drawable);
+      hand.draw(cutTo(shape, MOST_POINTS));
     };
     const closeCorners = () => {
       const points = drawing.corners;
@@ -83,9 +85,21 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       const reach = CLOSE / viewer.placing().scale;
       const closes = first && Math.hypot(at[0] - first[0], at[1] - first[1]) <= reach;
       if (drawing.corners.length >= 3 && (closes || event.detail > 1)) closeCorners();
-      else if (!closes) drawing.corners.push(at);
+      else if (!closes) {
+        drawing.corners.push(at);
+        cornered = at;
+      }
     };
 
+    /** What a first finger began before a second one came down was no mark but half a pinch. */
+    const dropBegun = () => {
+      drawing.shape = drawing.laid = dragging = sizing = null;
+      drawing.pieces = new Set();
+      if (cornered && drawing.corners.at(-1) === cornered) drawing.corners.pop();
+      stroking = lining = false;
+      cornered = null;
+      redraw();
+    };
     /** With Cling a resting brush shows what a click would take. */
     const rest = (event: PointerEvent) => {
       const { tool, cling, guarding, size } = state();
@@ -101,7 +115,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       if (event.pointerId !== BY_KEYS) canvas.setPointerCapture(event.pointerId);
       if (event.pointerType === "touch") fingers.set(event.pointerId, place(event));
       if (fingers.size === 2) {
-        drawing.shape = drawing.laid = null;
+        dropBegun();
         return;
       }
       if (event.button === 1 || state().hand) {
@@ -232,7 +246,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       if (event.pointerType === "touch" && pen) return;
       if (event.pointerType === "pen") pen = false;
       fingers.delete(event.pointerId);
-      dragging = sizing = null;
+      dragging = sizing = cornered = null;
       lining = false;
       canvas.style.cursor = "";
       const whole = event.type === "pointerup";
@@ -243,7 +257,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
       drawing.laid = null;
       if (laid && whole) {
         // The same object: what was drawn of it is known by it.
-        laid.stroke.points.length = Math.min(laid.stroke.points.length, MOST_POINTS);
+        cutShort(laid.stroke, MOST_POINTS);
         hand.touch(laid);
       }
       if (stroking && whole && drawing.pieces.size) hand.take([...drawing.pieces], away());

@@ -19,6 +19,8 @@ export function carrying({ frame, path, queries, state, inTurn }: FrameDoing) {
       how: { wide?: boolean; fill?: boolean; sensor?: boolean } = {},
     ) => {
       const body = { sweeps, frames, wide: false, fill: false, sensor: null, ...how };
+      // What was asked for before, a last stroke, belongs to what is carried.
+      await inTurn(async () => undefined);
       await ask<Sister[]>(api.POST("/api/frames/{frame_id}/carry", { params: { path }, body }))
         .then(told)
         .catch(say);

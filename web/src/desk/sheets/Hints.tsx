@@ -141,10 +141,11 @@ function DrawFrom({ sweep, desk, actions }: Props) {
         <Choice
           label="Picture to draw from"
           value={HERE}
-          among={[HERE, ...others.map((each) => each.name)]}
+          among={[HERE, ...others.map((each) => String(each.id))]}
+          said={(each) => others.find((other) => String(other.id) === each)?.name ?? HERE}
           wide="112px"
           disabled={isBusy(sweep)}
-          onChange={(name) => setSister(others.find((each) => each.name === name)?.id ?? null)}
+          onChange={(each) => setSister(each === HERE ? null : Number(each))}
         />
       )}
       {sister !== null && (

@@ -10,6 +10,7 @@ import type { Actions } from "../doing/actions";
 import { inCredits, inTime } from "../reading/ledger";
 import { isBusy } from "../reading/sweeps";
 
+const NONE = "";
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
 
 /** Which model fills the sweep, how it is set, and what a fill costs; for auto only that a model may be asked. */
@@ -26,14 +27,12 @@ export function ModelOptions({ sweep, desk, actions }: Props) {
         {models.data?.length ? (
           <Choice
             label="Model"
-            value={named?.name ?? "choose…"}
-            among={[...(named ? [] : ["choose…"]), ...models.data.map((each) => each.name)]}
+            value={named ? String(named.id) : NONE}
+            among={[...(named ? [] : [NONE]), ...models.data.map((each) => String(each.id))]}
+            said={(each) => models.data.find((one) => String(one.id) === each)?.name ?? "choose…"}
             wide="130px"
             disabled={isBusy(sweep)}
-            onChange={(name) => {
-              const model = models.data?.find((each) => each.name === name);
-              if (model) actions.change(sweep, { model: model.id });
-            }}
+            onChange={(each) => each !== NONE && actions.change(sweep, { model: Number(each) })}
           />
         ) : (
           <Link to="/models">

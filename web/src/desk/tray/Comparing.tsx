@@ -12,7 +12,7 @@ export function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
     return at < 0 ? "as shot" : `take ${at + 1}`;
   };
   const others = [0, ...sweep.takes.map((take) => take.id)].filter((take) => take !== stands);
-  const names = others.map(name);
+  const stood = others.includes(against) ? against : (others[0] ?? 0);
   return (
     <Grid
       templateColumns="1fr 1fr"
@@ -26,11 +26,12 @@ export function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
       <Box gridColumn="1 / 3">
         <Choice
           label="Compare with"
-          value={names.includes(name(against)) ? name(against) : (names[0] ?? "as shot")}
-          among={names}
+          value={String(stood)}
+          among={others.map(String)}
+          said={(take) => name(Number(take))}
           wide="100%"
           disabled={!sweep.takes.length}
-          onChange={(chosen) => set({ against: others[names.indexOf(chosen)] ?? 0 })}
+          onChange={(take) => set({ against: Number(take) })}
         />
       </Box>
       <Do id="mix" as={Minor} />

@@ -1,0 +1,47 @@
+import { Box, Heading, Text } from "@chakra-ui/react";
+import { Component, type ReactNode } from "react";
+import { Act } from "./theme/controls";
+
+type Props = { children: ReactNode };
+type State = { failed: Error | null };
+
+/** Catches what fails while a page is drawn, or cannot be loaded: instead of an empty page it says so, and what helps. */
+export class Boundary extends Component<Props, State> {
+  state: State = { failed: null };
+
+  static getDerivedStateFromError(failed: unknown): State {
+    return { failed: failed instanceof Error ? failed : new Error(String(failed)) };
+  }
+
+  render() {
+    const { failed } = this.state;
+    if (!failed) return this.props.children;
+    return (
+      <Box as="main" p="30px" maxW="560px">
+        <Heading size="md" as="h1">
+          This page could not be shown
+        </Heading>
+        <Text mt="3" role="alert">
+          Nothing of your work is lost: it is kept as it is made. What went wrong: {failed.message}
+        </Text>
+        <Box mt="3" display="flex" gap="6px">
+          <Act onClick={() => window.location.reload()}>Load it again</Act>
+          <Act asChild>
+            <a href="/api/report" download>
+              Save a report
+            </a>
+          </Act>
+        </Box>
+      </Box>
+    );
+  }
+}
+
+/** Stands where a page is about to be. */
+export function Coming() {
+  return (
+    <Text p="30px" color="soft" role="status">
+      One moment…
+    </Text>
+  );
+}
