@@ -39,3 +39,14 @@ def test_a_report_is_saved_in_one_click(page: Page, application: Application, tm
     coming.value.save_as(tmp_path / "report.zip")
     with zipfile.ZipFile(tmp_path / "report.zip") as report:
         assert {"README.txt", "about.json", "runs.json"} <= set(report.namelist())
+
+
+def test_a_page_that_cannot_be_loaded_says_so_and_comes_once_it_can(page: Page) -> None:
+    """As after an update: what the open window would load is gone."""
+    page.route("**/assets/LibraryPage-*.js", lambda route: route.abort())
+    page.get_by_role("link", name="Library").click()
+    expect(page.get_by_role("heading", name="This page could not be shown")).to_be_visible()
+    expect(page.get_by_role("link", name="Save a report")).to_have_attribute("href", "/api/report")
+    page.unroute("**/assets/LibraryPage-*.js")
+    page.get_by_role("button", name="Load it again").click()
+    expect(page.get_by_role("heading", name="Library")).to_be_visible()
