@@ -12,7 +12,7 @@ from keen_sweep import __version__
 from keen_sweep.cli import COMMANDS
 from tests.shell import keen_sweep
 
-BENCHES = ("cling", "cluster", "curve", "deliver", "library", "models", "review", "scouts", "series", "touch")
+BENCHES = ("cling", "cluster", "curve", "deliver", "library", "models", "review", "scouts", "series", "speed", "touch")
 
 
 def loaded(command: str) -> set[str]:

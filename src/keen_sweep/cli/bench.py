@@ -157,6 +157,14 @@ def curve(out: Out) -> None:
 
 
 @bench.command()
+def speed(out: Out) -> None:
+    """What a user waits for, from the start of the process to the last file (docs/speed.md)."""
+    from keen_sweep.bench.speed import run_speed
+
+    _write(out, "speed.md", run_speed)
+
+
+@bench.command()
 def cluster(
     out: Out, fills: Annotated[int, typer.Option(min=1, help="how many small fills, for each number of workers")] = 200
 ) -> None:
