@@ -6,7 +6,7 @@ NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/n
 CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo setup test check chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup test test-slow check chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -15,10 +15,16 @@ setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
 	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 	$(BIN)/keen-sweep demo --prepare
 
-test: check chromium exiftool .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
+# File by file side by side: much of the time is spent waiting for a browser, a server or a disk.
+PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadfile
+
+test: check chromium exiftool .venv/kernels .venv/weights src/keen_sweep/web/index.html
 	cd web && npm test
-	@# File by file side by side: much of the time is spent waiting for a browser, a server or a disk.
-	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadfile
+	$(PYTEST) -m "not slow"
+
+# What takes long and rarely breaks.
+test-slow: chromium exiftool .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
+	$(PYTEST) -m slow
 
 check: .venv/ready web/node_modules/ready
 	$(BIN)/ruff check .

@@ -13,6 +13,8 @@ from keen_sweep.bench.bench import run_bench
 from keen_sweep.bench.run import Result
 from keen_sweep.core.errors import BadRequest
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.mark.parametrize("entry", [e for e in cases.CASES if not e.public], ids=lambda e: e.name)
 def test_a_case_hides_its_truth_and_nothing_else(entry: cases.Entry) -> None:

@@ -16,6 +16,8 @@ from keen_sweep.store.library import Library
 from keen_sweep.studio.models.register import models
 from keen_sweep.studio.models.trial import try_model
 
+pytestmark = pytest.mark.slow
+
 SCRIPT = """
 import sys, time
 from pathlib import Path

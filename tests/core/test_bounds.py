@@ -14,6 +14,8 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.bounds import COPIES, GB, MOST_SAID, check_bounds, inflated, machine_memory
 from keen_sweep.core.photo.read import read_picture
 
+pytestmark = pytest.mark.slow
+
 # Of zeros, packed: some two megabytes.
 HUGE = 2 * 10**9
 # Reads a file and says what came of it, and the most memory that this took beyond what an ordinary file did, MB.

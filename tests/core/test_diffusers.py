@@ -18,6 +18,8 @@ pytest.importorskip("diffusers", reason="needs the extra keen-sweep[diffusers], 
 from keen_sweep.bench.tiny import tiny_diffusers
 from keen_sweep.core.fill.model.diffusers_folder import DiffusersModel, folder_hash
 
+pytestmark = pytest.mark.slow
+
 FEW = Knobs(steps=3)
 
 

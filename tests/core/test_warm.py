@@ -4,6 +4,10 @@ import json
 import subprocess
 import sys
 
+import pytest
+
+pytestmark = pytest.mark.slow
+
 # A fill of its own process, and which kernels it had to compile.
 FILL = """
 import json

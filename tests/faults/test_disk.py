@@ -10,6 +10,8 @@ from tests.application import Application
 from tests.faults.conftest import Disk, look_whole
 from tests.faults.journey import Journey, noise, until
 
+pytestmark = pytest.mark.slow
+
 Step = Callable[[Journey], httpx.Response]
 # What needs room, most of it so much that there is no doing without: marks of thousands of points, large pictures.
 STEPS: dict[str, Step] = {

@@ -28,6 +28,8 @@ from keen_sweep.studio.gathering.shoots import shoots
 from tests.application import Application
 from tests.faults.journey import picture
 
+pytestmark = pytest.mark.slow
+
 KILLS = int(os.environ.get("KEEN_SWEEP_KILLS", "3"))
 # Where the mark of edit k lies, so that each can be told from all others.
 MARKS = 30

@@ -28,6 +28,8 @@ from tests.faults.journey import Journey, noise, until
 from tests.shell import keen_sweep
 from tests.studio.conftest import frame, photo_file
 
+pytestmark = pytest.mark.slow
+
 __all__ = ["frame", "photo_file"]
 
 

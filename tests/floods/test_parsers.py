@@ -10,6 +10,8 @@ import pytest
 
 from tests.floods.parsers import Parser, parsers
 
+pytestmark = pytest.mark.slow
+
 FLOOD = int(os.environ.get("KEEN_SWEEP_FLOOD", "60"))
 PARSERS = tuple(parsers())
 # Numbers that headers are afraid of.

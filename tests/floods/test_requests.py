@@ -25,6 +25,8 @@ from keen_sweep.store.library import Library
 from tests.api.conftest import NoQueue
 from tests.faults.journey import picture
 
+pytestmark = pytest.mark.slow
+
 EACH = int(os.environ.get("KEEN_SWEEP_FLOOD", "4"))
 # Streams end with whoever listens, not by themselves.
 LEFT_OUT = {"/api/events"}

@@ -152,6 +152,7 @@ def size_of(folder: Path) -> int:
     return sum(file.stat().st_size for file in folder.glob("library.db*"))
 
 
+@pytest.mark.slow
 def test_three_thousand_strokes_are_all_there_and_undone_one_by_one(tmp_path: Path) -> None:
     folder = tmp_path / "library"
     past = worked_on(folder, 3_000, 60)

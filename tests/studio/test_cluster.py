@@ -34,6 +34,8 @@ from keen_sweep.studio.running.cluster_queue import ClusterQueue
 from keen_sweep.studio.running.queue import Queue
 from tests.ports import free_port
 
+pytestmark = pytest.mark.slow
+
 PATIENCE = 180.0
 BIG = Stroke(points=((40.0, 75.0), (160.0, 75.0)), size=60)
 

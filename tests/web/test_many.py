@@ -12,6 +12,8 @@ from playwright.sync_api import Page, expect
 
 from tests.application import Application
 
+pytestmark = pytest.mark.slow
+
 MANY = 500
 
 

@@ -185,7 +185,8 @@ export class PictureViewer {
 
   /** Whether what is wanted is what is shown. */
   get isSettled(): boolean {
-    return this.osd.element.dataset.look === this.wanted;
+    // Once it was destroyed it has no element any more.
+    return (this.osd.element as HTMLElement | null)?.dataset.look === this.wanted;
   }
 
   /** What the view shows now, as it is: the same place and size as the layer over it. */
