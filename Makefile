@@ -6,7 +6,7 @@ NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/n
 CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo setup test test-slow check chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup test test-slow check fix chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -33,6 +33,12 @@ check: .venv/ready web/node_modules/ready
 	$(BIN)/keen-sweep openapi | diff -u openapi.json - || { echo "openapi.json is out of date: run make client"; exit 1; }
 	cd web && npx openapi-typescript ../openapi.json | diff -u src/api/schema.ts - >/dev/null || { echo "web/src/api/schema.ts is out of date: run make client"; exit 1; }
 	cd web && npm run check
+
+# What linters can put right by themselves.
+fix: .venv/ready web/node_modules/ready
+	$(BIN)/ruff check --fix .
+	$(BIN)/ruff format .
+	cd web && npx biome check --write .
 
 client: .venv/ready web/node_modules/ready
 	$(BIN)/keen-sweep openapi > openapi.json

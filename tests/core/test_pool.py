@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.local.pool import LARGE, LONG, first_starts, more_starts
+from keen_sweep.core.fill.local.pool import LARGE, LONG, SMALL, first_starts, more_starts
 from keen_sweep.core.fill.weave.scene import Scene, make_scene
 
 
@@ -27,6 +27,7 @@ def scenes(photograph: np.ndarray) -> dict[str, Scene]:
         "wire": scene_with(photograph, 8, 120, 4.0),
         "long wire": scene_with(large, 30, 560, 15.0),
         "person": scene_with(photograph, 90, 50, 25.0),
+        "table": scene_with(photograph, 200, 150, 75.0),
         "huge": scene_with(large, 330, 330, 165.0),
     }
 
@@ -46,13 +47,16 @@ def test_the_first_takes_can_differ_in_kind(scenes: dict[str, Scene]) -> None:
         assert len(kinds) >= 3, name
 
 
-def test_wires_need_no_bridges_and_large_holes_get_fewer_starts(scenes: dict[str, Scene]) -> None:
+def test_wires_need_no_bridges_and_small_and_large_holes_get_fewer_starts(scenes: dict[str, Scene]) -> None:
     assert more_starts(scenes["wire"], "fine") == []
-    for short, long, bound in (("wire", "long wire", LONG), ("person", "huge", LARGE)):
+    inside = {name: len(scene.levels[scene.half].inside) for name, scene in scenes.items()}
+    assert inside["person"] <= SMALL < inside["table"]
+    starts = {name: len(first_starts(s, 3, "fine") + more_starts(s, "fine")) for name, s in scenes.items()}
+    assert starts["person"] < starts["table"]
+    for short, long, bound in (("wire", "long wire", LONG), ("table", "huge", LARGE)):
         few, many = scenes[long], scenes[short]
         assert len(few.levels[few.half].inside) > bound >= len(many.levels[many.half].inside)
-        counts = [len(first_starts(s, 3, "fine") + more_starts(s, "fine")) for s in (few, many)]
-        assert counts[0] < counts[1]
+        assert starts[long] < starts[short]
 
 
 def test_no_kind_is_begun_more_often_than_it_may_compete(scenes: dict[str, Scene]) -> None:

@@ -47,10 +47,11 @@ class Haloed:
     typical: int
 
 
-def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None) -> Haloed:
+def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None, plainly: float = 1.0) -> Haloed:
     """A mask grown where what is just outside it is still of the thing, and only there.
 
-    picture (H, W, 3) uint8 or uint16; mask in it; guard (H, W) bool is not entered.
+    picture (H, W, 3) uint8 or uint16; mask in it; guard (H, W) bool is not entered. plainly: how many times as much as
+    usual the outside must differ from the ground.
     """
     area = int((mask.pixels >= HALF).sum())
     if not area:
@@ -61,7 +62,7 @@ def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None) -> Haloed
     hard, lab = _looked_at(picture, mask, box, scale)
     if not hard.any() or hard.all():
         return Haloed(mask, 0, 0)
-    more, most, typical = _margins(lab, hard, max(round(reach * scale), LEAST_REACH))
+    more, most, typical = _margins(lab, hard, max(round(reach * scale), LEAST_REACH), plainly)
     out = np.zeros((box.height, box.width), np.uint8)
     out[mask.box.relative_to(box).slices] = mask.pixels
     grown = cv2.resize(more.astype(np.float32), (box.width, box.height), interpolation=cv2.INTER_LINEAR) > 0.5
@@ -83,7 +84,7 @@ def _looked_at(picture: Pixels, mask: Mask, box: Box, scale: float) -> tuple[Boo
     return full >= HALF, np.asarray(lab, np.float32)
 
 
-def _margins(lab: Floats, hard: Bools, reach: int) -> tuple[Bools, float, float]:
+def _margins(lab: Floats, hard: Bools, reach: int, plainly: float) -> tuple[Bools, float, float]:
     """The mask grown by what each stretch of its border needs, the most that one needs, and the median."""
     away, nearest = cv2.distanceTransformWithLabels(
         (~hard).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
@@ -97,7 +98,7 @@ def _margins(lab: Floats, hard: Bools, reach: int) -> tuple[Bools, float, float]
     differ, towards = lab - ground, thing - ground
     along = (differ * towards).sum(2) / np.maximum(np.sqrt((towards**2).sum(2)), 1e-3)
     darker = -differ[..., 0]
-    still = np.maximum(along, darker) / np.maximum(TIMES * wander, LEAST)
+    still = np.maximum(along, darker) / (plainly * np.maximum(TIMES * wander, LEAST))
     stretch, count = _stretches(hard, np.asarray(nearest, np.int32))
     ring = (away > 0) & (away <= reach)
     at = np.minimum(np.ceil(away[ring]).astype(np.int64), reach) - 1

@@ -18,6 +18,7 @@ from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.things import avoided
 from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.mask.parts import Part, parts_of
+from keen_sweep.core.mask.rim import rim_of
 from keen_sweep.core.mask.slivers import slivers_of
 from keen_sweep.core.photo.picture import Pixels
 
@@ -88,6 +89,9 @@ def scene_of(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDA
     if order.draw_from is not None:
         barred |= ~order.draw_from[box.slices]
     foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
+    # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to copy.
+    rim = rim_of(below[box.slices], here) & ~unknown
+    unknown, foreign = unknown | rim, foreign | rim
     return make_scene(
         below[box.slices], box, here, unknown, barred & ~here, cluster.radius, foreign, order.draw_from is None
     )

@@ -14,6 +14,8 @@ from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
 LARGE = 20_000
+# Up to so many pixels at half size one start of a kind does: they differ little, and somebody waits.
+SMALL = 5_000
 # The same of long narrow ones, which start at half size.
 LONG = 1_500
 # The repeats of a plane are few: each start leaves out others.
@@ -43,9 +45,9 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
     """The kinds of those that follow, once it is known what runs through the scene (prepared)."""
     if quality == "fast" or scene.guided:
         return []
-    large = len(scene.levels[scene.half].inside) > LARGE
-    kinds = [] if large else [SOFT, HOME, SHARP]
-    each = 1 if large else 2
+    inside = len(scene.levels[scene.half].inside)
+    kinds = [SOFT, HOME, SHARP] if SMALL < inside <= LARGE else []
+    each = 2 if SMALL < inside <= LARGE else 1
     # Where a wall rules, its own order beats bridges between single joints.
     ruled = scene.families is not None and scene.families.rule
     if scene.guides and not ruled:
@@ -53,7 +55,7 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
     if scene.shifts is not None:
         kinds.append(REPEATS)
     if scene.flat is not None:
-        kinds += [PLANE] * PLANES
+        kinds += [PLANE] * (PLANES if inside > SMALL else 1)
     return kinds
 
 

@@ -1,0 +1,24 @@
+"""What lies just outside a mask and is still of the thing that goes: its halo, its blur, the dark rim at its foot."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.box import whole
+from keen_sweep.core.mask.halo import with_halo
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.core.photo.picture import Pixels
+
+Bools = NDArray[np.bool_]
+# So many times as plainly as where a mask is grown must a rim differ from the ground, and so large must it be, as a
+# share of the mask: ground that takes part in nothing costs a fill more than a faint rim does.
+PLAINLY, LEAST_SHARE = 1.5, 0.015
+
+
+def rim_of(pixels: Pixels, hole: Bools) -> Bools:
+    """What of the thing in a hole (h, w) bool is plainly left round it, (h, w) bool; pixels (h, w, 3) show the same
+    place."""
+    found = with_halo(pixels, Mask(whole(pixels), np.where(hole, 255, 0).astype(np.uint8)), plainly=PLAINLY)
+    rim = (found.mask.full(hole.shape[1], hole.shape[0]) > 0) & ~hole
+    return rim if rim.sum() >= LEAST_SHARE * hole.sum() else np.zeros_like(rim)
