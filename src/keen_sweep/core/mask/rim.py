@@ -13,7 +13,7 @@ from keen_sweep.core.photo.picture import Pixels
 Bools = NDArray[np.bool_]
 # So many times as plainly as where a mask is grown must a rim differ from the ground, and so large must it be, as a
 # share of the mask: ground that takes part in nothing costs a fill more than a faint rim does.
-PLAINLY, LEAST_SHARE = 1.5, 0.015
+PLAINLY, LEAST_SHARE = 1.5, 0.02
 
 
 def rim_of(pixels: Pixels, hole: Bools) -> Bools:
