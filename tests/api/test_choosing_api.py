@@ -7,7 +7,23 @@ import numpy as np
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from keen_sweep.core.box import Box
+from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.mask import Mask
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Snag
 from tests.api.test_api import STROKE
+
+
+def plant(library: Library, frame: int, sweep: dict, count: int) -> None:
+    """Snags of the first take of a sweep, as a review keeps them."""
+    cover = np.full((6, 6), 255, np.uint8)
+    area = as_area(Mask(Box(x=62, y=48, width=6, height=6), cover), library.files.add).model_dump(mode="json")
+    where = {"frame_id": frame, "sweep_id": sweep["id"], "take_id": sweep["takes"][0]["id"]}
+    rest = {"kind": "repeat", "strength": 0.5, "why": "planted", "visible": 1.0, "mend": "spot", "area": area}
+    with library.session() as session:
+        for _ in range(count):
+            session.add(Snag(**where, **rest))
 
 
 def tile(client: TestClient, here: str, **look: object) -> np.ndarray:
@@ -79,13 +95,18 @@ def test_sweeps_are_doubled_reordered_and_deleted(client: TestClient, here: str,
     assert client.delete(f"{here}/sweeps/{second['id']}").status_code == 404
 
 
-def test_a_review_is_asked_for_and_a_snag_dismissed(client: TestClient, here: str, filled: dict) -> None:
+def test_a_review_is_asked_for_and_a_snag_dismissed(
+    client: TestClient, library: Library, here: str, filled: dict
+) -> None:
     (sweep,) = filled["sweeps"]
     assert [take["reviewed"] for take in sweep["takes"]] == [False, False]
     looked = client.post(f"{here}/sweeps/{sweep['id']}/review").json()
     (after,) = looked["desk"]["sweeps"]
     assert all(take["reviewed"] for take in after["takes"])
     assert looked["snags"] == len(after["snags"])
+    plant(library, filled["frame"]["id"], after, 2)
+    (after,) = client.get(here).json()["sweeps"]
+    assert len(after["snags"]) == looked["snags"] + 2
     for snag in after["snags"]:
         told = client.post(f"{here}/snags/{snag['id']}/dismiss").json()
         assert next(each for each in told["sweeps"][0]["snags"] if each["id"] == snag["id"])["dismissed"]

@@ -31,11 +31,14 @@ def test_dust_on_sky_is_found_and_little_else() -> None:
 
 def test_size_and_contrast_are_measured() -> None:
     picture, drawn = with_dust(sky(9), 9)
+    measured = 0
     for speck in specks_in(picture):
         match = [(d, depth) for x, y, d, depth in drawn if np.hypot(speck.x - x, speck.y - y) < max(0.6 * d, 4)]
         if match and match[0][1] > 0.1 and match[0][0] > 12:
             assert 0.5 < speck.diameter / match[0][0] < 1.6
             assert 0.5 < speck.contrast / match[0][1] < 1.4
+            measured += 1
+    assert measured >= 3
 
 
 def test_clean_pictures_have_none(photograph: NDArray[np.uint8], gravel: NDArray[np.uint8]) -> None:
@@ -77,6 +80,7 @@ def test_finds_have_masks_that_cover_the_speck_and_keep_out_of_the_guard() -> No
     finds = find_specks(picture, guard)
     assert finds
     assert [find.name for find in finds[:2]] == ["Speck 1", "Speck 2"]
+    held = 0
     for find in finds:
         assert find.mask.box.x < 500
         assert "%" in find.reason
@@ -84,6 +88,8 @@ def test_finds_have_masks_that_cover_the_speck_and_keep_out_of_the_guard() -> No
         match = [d for x, y, d, _ in drawn if np.hypot(middle[0] - x, middle[1] - y) < max(0.6 * d, 4)]
         if match and find.confidence > 0.5:
             assert find.mask.box.width > 0.6 * match[0]
+            held += 1
+    assert held >= 3
     assert len(finds) < len(find_specks(picture))
 
 

@@ -11,14 +11,15 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.picture import Pixels
 
 Bools = NDArray[np.bool_]
-# So many times as plainly as where a mask is grown must a rim differ from the ground, and so large must it be, as a
-# share of the mask: ground that takes part in nothing costs a fill more than a faint rim does.
-PLAINLY, LEAST_SHARE = 1.5, 0.02
+# So many times as plainly as where a mask is grown must a rim differ from the ground, and so wide must it be along half
+# of the border, pixels. Ground that takes part in nothing costs a fill more than a rim here and there does.
+PLAINLY, LEAST_WIDE = 1.5, 2
 
 
 def rim_of(pixels: Pixels, hole: Bools) -> Bools:
-    """What of the thing in a hole (h, w) bool is plainly left round it, (h, w) bool; pixels (h, w, 3) show the same
-    place."""
+    """What of a soft thing in a hole (h, w) bool is plainly left round it, (h, w) bool; pixels (h, w, 3) show the same
+    place. Nothing of a sharp one, beside which other things may stand."""
     found = with_halo(pixels, Mask(whole(pixels), np.where(hole, 255, 0).astype(np.uint8)), plainly=PLAINLY)
-    rim = (found.mask.full(hole.shape[1], hole.shape[0]) > 0) & ~hole
-    return rim if rim.sum() >= LEAST_SHARE * hole.sum() else np.zeros_like(rim)
+    if found.typical < LEAST_WIDE:
+        return np.zeros_like(hole)
+    return (found.mask.full(hole.shape[1], hole.shape[0]) > 0) & ~hole
