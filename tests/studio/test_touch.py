@@ -1,10 +1,12 @@
 """Touching up as a use case: sources, cautions, switching off, deleting."""
 
+import io
 import time
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
+import tifffile
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, LibraryTrouble, NotFound
@@ -14,7 +16,6 @@ from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
-from keen_sweep.studio.choosing.arrange import reorder_sweep
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.delivering.wanted import Kind, Wanted
@@ -31,7 +32,7 @@ def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(libra
     frame_id = frame.id or 0
     shot = shown(library, frame)[0]
     one, _ = touch_up(library, frame_id, Brush.CLONE, DAB, 100, FROM)
-    sweep, _ = new_sweep(library, frame_id, [DAB])
+    new_sweep(library, frame_id, [DAB])
     two, _ = touch_up(library, frame_id, Brush.BRING_BACK, Stroke(points=((64.5, 60.5),), size=6))
     on_desk = desk.desk(library, frame_id)
     assert [(t.id, over) for t, over in on_desk.touches] == [(one.id, 0), (two.id, 1)]
@@ -48,11 +49,22 @@ def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(libra
     assert np.array_equal(shown(library, frame)[0], both)
     with pytest.raises(NotFound, match="touch-up"):
         delete_touches(library, frame_id, ["nothing"])
-    # What a take picked below changes is what the brush above it copies.
-    elsewhere = take_of(library, frame, sweep, 20)
-    pick(library, frame_id, sweep, elsewhere)
-    reorder_sweep(library, frame_id, sweep, 0)
-    assert deliver(library, frame_id, Wanted(kind=Kind.TIFF)).data
+
+
+def test_what_a_take_picked_below_changes_is_what_the_brush_above_it_copies(library: Library, frame: Frame) -> None:
+    frame_id = frame.id or 0
+    sweep, _ = new_sweep(library, frame_id, [DAB])
+    take = take_of(library, frame, sweep, 50)
+    source = Source(at=(70.5, 65.5), to=(20.5, 20.5))
+    touch_up(library, frame_id, Brush.CLONE, Stroke(points=((20.5, 20.5),), size=10), 100, source)
+    before = shown(library, frame)[0]
+    assert np.array_equal(before[20, 20], before[65, 70]), "as shot, so far"
+    pick(library, frame_id, sweep, take)
+    after = shown(library, frame)[0]
+    assert not np.array_equal(after[65, 70], before[65, 70]), "the take lies there"
+    assert np.array_equal(after[20, 20], after[65, 70])
+    delivered = tifffile.imread(io.BytesIO(deliver(library, frame_id, Wanted(kind=Kind.TIFF)).data))
+    assert np.array_equal(delivered, after)
 
 
 def test_a_heal_finds_ground_of_the_same_kind_by_itself(library: Library, frame: Frame) -> None:

@@ -26,7 +26,7 @@ Cost = NDArray[np.int32]
 Tick = Callable[[float], None]
 # Rounds of search and vote at a start's coarsest level, and at others by how long the longer side is, pixels.
 ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
-    Quality.FINE: (14, ((350, 6), (700, 4), (1 << 30, 2))),
+    Quality.FINE: (14, ((350, 8), (700, 5), (1 << 30, 2))),
     Quality.FAST: (8, ((350, 4), (700, 2), (1 << 30, 1))),
 }
 # Levels up to this long are searched everywhere, others near by.
