@@ -145,6 +145,6 @@ def test_the_mask_of_an_earlier_step_can_still_be_asked_for(client: TestClient, 
     then = client.get(f"{here}/sweeps/{marked}/mask", params={"revision": first})
     assert np.array_equal(np.asarray(Image.open(io.BytesIO(then.content))), before)
     steps = client.get(f"{here}/history").json()
-    assert [step["title"] for step in steps] == ["as shot", "new mark", "add to mark"]
+    assert [step["title"] for step in steps] == ["as shot", "Two: new mark", "Two: add to mark"]
     assert client.post(f"{here}/history/{first}").json()["revision"] == first
     assert client.post(f"{here}/history/999").status_code == 404

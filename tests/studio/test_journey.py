@@ -90,7 +90,8 @@ def test_undo_and_redo_reach_every_state_and_survive_a_restart(library: Library,
     while (undo := desk.desk(again, frame.id).undo) is not None:
         titles.append(undo)
         history.undo(again, frame.id)
-    assert titles == ["delete sweep", "switch off", "pick take", "add to mark", "new mark"]
+    done = ["delete sweep", "switch off", "take 1 picked", "add to mark", "new mark"]
+    assert titles == [f"Sweep 1: {each}" for each in done]
     assert desk.desk(again, frame.id).sweeps == []
     with pytest.raises(Conflict, match="nothing to undo"):
         history.undo(again, frame.id)

@@ -51,7 +51,7 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
         after = edit(before)
         if after == before:
             return present
-        revision = revised(session, present, after, frame, title)
+        revision = revised(session, present, after, frame, _told(title, before, after))
         frame.revision_id = revision.id
         session.add(frame)
         # Finds that became sweeps hang on sweeps: a touch-up leaves them as they are.
@@ -59,6 +59,13 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
         kind = EventKind.TOUCH if alike else EventKind.FRAME
         note(session, kind, shoot=frame.shoot_id, frame=frame_id)
         return revision
+
+
+def _told(title: str, before: Stack, after: Stack) -> str:
+    """What was done, and to which sweep if it was one."""
+    old, new = {each.id: each for each in before.sweeps}, {each.id: each for each in after.sweeps}
+    changed = [new.get(key) or old[key] for key in old.keys() | new.keys() if old.get(key) != new.get(key)]
+    return f"{changed[0].name}: {title}" if len(changed) == 1 else title
 
 
 @dataclass(frozen=True)

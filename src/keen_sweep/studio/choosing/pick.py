@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from sqlmodel import col, func, select
+
 from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
@@ -13,7 +15,7 @@ from keen_sweep.studio.running.events import note
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
     """Use a take of a sweep; None puts it back to as shot. Raises NotFound when it is not one of its takes,
     Conflict when it was made for another version of the picture."""
-    patch = None
+    patch, title = None, "back to as shot"
     if take_id is not None:
         with library.session() as session:
             take = session.get(Take, take_id)
@@ -21,8 +23,9 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
                 raise NotFound("This take does not belong to this sweep.")
             if take.original != frame_of(session, frame_id).original:
                 raise Conflict("This take was made for another version of the picture: lay it again first.")
-            patch = take.patch
-    title = "pick take" if patch else "pick as shot"
+            before = select(func.count(col(Take.id))).where(Take.sweep_id == sweep_id, Take.frame_id == frame_id)
+            number = session.exec(before.where(col(Take.id) <= take_id)).one()
+            patch, title = take.patch, f"take {number} picked"
     return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch, behind=None))
 
 

@@ -6,7 +6,8 @@ import { Minor } from "../../theme/controls";
 
 type Props = { desk: Desk; go: (frame: number, sweep?: string) => void };
 
-/** Fills that were finished on other frames meanwhile, quietly: one click leads there. */
+/** Fills that were finished on other frames meanwhile, quietly: one click leads there. It hangs below the bar, so that
+ * nothing moves when it comes. */
 export function ReadyElsewhere({ desk, go }: Props) {
   const { frames, seen } = useReady();
   useEffect(() => seen(desk.frame.id), [desk.frame.id, seen]);
@@ -16,7 +17,20 @@ export function ReadyElsewhere({ desk, go }: Props) {
   const sweeps = frames[first.id] ?? [];
   const more = ready.length > 1 ? ` and ${ready.length - 1} more` : "";
   return (
-    <Flex role="status" align="center" gap="6px" minW="0">
+    <Flex
+      role="status"
+      align="center"
+      gap="6px"
+      position="absolute"
+      top="calc(100% + 6px)"
+      right="10px"
+      zIndex={2}
+      p="4px 6px 4px 10px"
+      bg="panel"
+      border="1px solid"
+      borderColor="line"
+      borderRadius="3px"
+    >
       <Text as="span" w="8px" h="8px" borderRadius="50%" bg="marigold" flexShrink={0} />
       <Minor tip="Filled meanwhile: go there" onClick={() => go(first.id, sweeps[0])}>
         {first.name.replace(/\.[^.]+$/, "")}

@@ -71,6 +71,7 @@ export function TopBar({ desk, viewer, go }: Props) {
     <Flex
       as="header"
       data-tight
+      position="relative"
       align="center"
       gap="4px 8px"
       wrap="wrap"
@@ -110,7 +111,6 @@ export function TopBar({ desk, viewer, go }: Props) {
       <Do id="previousFrame" aria-label="Previous picture" />
       <Do id="nextFrame" aria-label="Next picture" />
       <Do id="strip" />
-      <ReadyElsewhere desk={desk} go={go} />
       <Spacer />
       <Do id="undo" />
       <Do id="redo" />
@@ -132,6 +132,7 @@ export function TopBar({ desk, viewer, go }: Props) {
       >
         Deliver…
       </Lead>
+      <ReadyElsewhere desk={desk} go={go} />
     </Flex>
   );
 }
