@@ -18,9 +18,11 @@ export class Together {
     for (const view of this.views.values()) this.put(view);
   }
 
-  /** Give the place back to the view under the wall. */
+  /** Give the place back to the view under the wall if that was looked at from nearer than there; what hangs small on a wall
+   * would be a small picture in a large room. */
   giveBack(under: PictureViewer | null) {
-    if (under && this.place) under.goTo(this.place);
+    const own = under?.place();
+    if (own && this.place && this.place.scale > own.scale) under?.goTo(this.place);
   }
 
   join(take: number, view: PictureViewer | null) {
