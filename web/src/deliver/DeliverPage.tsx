@@ -3,13 +3,14 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useDebounce } from "use-debounce";
 import type { Desk, Frame, Wanted } from "../api/client";
-import { lastDeliveryKey, showLastDelivery, useDesk } from "../api/queries";
+import { lastDeliveryKey, showLastDelivery, useDesk, useStandings } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act, Lead } from "../theme/controls";
 import { Asked } from "./Asked";
 import { deliver, names } from "./doing";
 import { InIt } from "./InIt";
 import { Kinds } from "./Kinds";
+import { openAmong, openIn } from "./open";
 import { PageTop } from "./PageTop";
 import { Where } from "./Where";
 import { LIKE_THE_ORIGINAL } from "./wanted";
@@ -54,6 +55,11 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
     retry: false,
     staleTime: 0,
   });
+  const standings = useStandings(shoot.id).data;
+  const open =
+    ids.length === 1
+      ? openIn(desk.sweeps)
+      : openAmong(ids.map((id) => standings?.get(id)).filter((each) => each !== undefined));
   const there = named.data?.filter((each) => each.there).length ?? 0;
   const wrong = named.error?.message;
   const change = (some: Partial<Wanted>) => setWanted((known) => ({ ...known, ...some }));
@@ -112,6 +118,11 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
             {frames.length === 1 && <InIt desk={desk} />}
           </Box>
           <Box p="12px 16px" borderTop="1px solid" borderColor="line">
+            {open && (
+              <Text mb="10px" pl="8px" borderLeft="3px solid" borderColor="marigold" data-testid="still-open">
+                {open}
+              </Text>
+            )}
             <Flex gap="8px" align="center">
               <Lead onClick={go} disabled={done !== null || wrong !== undefined}>
                 {done ? "Writing…" : there ? "Deliver, over what is there" : "Deliver"}

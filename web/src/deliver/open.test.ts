@@ -1,0 +1,29 @@
+import { describe, expect, it } from "vitest";
+import type { Desk, Standing } from "../api/client";
+import { openAmong, openIn } from "./open";
+
+const sweeps = (...each: { takes: number; pick?: number; shown?: boolean }[]) =>
+  each.map(({ takes, pick, shown = true }) => ({
+    takes: Array.from({ length: takes }),
+    pick: pick ?? null,
+    shown,
+  })) as unknown as Desk["sweeps"];
+const standings = (...states: Standing["state"][]) => states.map((state) => ({ state }) as Standing);
+
+describe("what is still open before a delivery", () => {
+  it("is nothing where every sweep has its take or is switched off", () => {
+    expect(openIn(sweeps({ takes: 3, pick: 7 }, { takes: 3, shown: false }))).toBe("");
+    expect(openAmong(standings("done", "delivered", "untouched"))).toBe("");
+  });
+
+  it("is said with how many are to choose and how many were never filled", () => {
+    expect(openIn(sweeps({ takes: 3 }, { takes: 3 }, { takes: 0 }, { takes: 1, pick: 2 }))).toBe(
+      "2 sweeps are still to choose, 1 is marked and not filled: there the picture goes out as shot.",
+    );
+    expect(openIn(sweeps({ takes: 1 }))).toMatch(/^1 sweep is still to choose:/);
+  });
+
+  it("is counted by pictures where there are several", () => {
+    expect(openAmong(standings("done", "to choose", "marked", "filling"))).toMatch(/^In 3 of 4 pictures/);
+  });
+});
