@@ -14,7 +14,7 @@ from keen_sweep.core.fill.model.port import Knobs, Wish
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 
-pytest.importorskip("diffusers", reason="needs the extra keen-sweep[diffusers], which make test installs")
+pytest.importorskip("diffusers", reason="needs the extra keen-sweep[diffusers], which make test-slow installs")
 from keen_sweep.bench.tiny import tiny_diffusers
 from keen_sweep.core.fill.model.diffusers_folder import DiffusersModel, folder_hash
 
