@@ -77,7 +77,6 @@ def test_without_file_handles_it_says_so_and_recovers(served: Application, journ
                 path = f"/api/shoots/{journey.shoot}/frames"
                 answers.append(hurried.post(path, params={"name": f"{k}.png"}, content=noise(90 + k, 60)).status_code)
     server.rlimit(resource.RLIMIT_NOFILE, usual)
-    assert len(answers) == 4, "each is answered, whatever the answer"
     assert set(answers) <= {201, 507}, answers
     until(lambda: httpx.get(f"{served.address}/api/health", timeout=60).status_code == 200)
     journey.client = httpx.Client(base_url=served.address, timeout=120)

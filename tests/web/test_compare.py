@@ -132,7 +132,11 @@ def test_a_first_look_shows_it_gone_before_there_is_any_take(desk: Page) -> None
     held: list[Route] = []
     # Whatever the desk fetches of the frame waits, so that no take can be there.
     of_the_frame = re.compile(r"/api/frames/\d+$")
-    page.route(of_the_frame, held.append)
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route(of_the_frame, hold)
 
     def looks_like_sky() -> bool:
         rod, sky = (screen_pixels(page, *place(page, SIZE, 500, y))[:3] for y in (40, 90))
