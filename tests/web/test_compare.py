@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 
 from tests.web.desk import SIZE, place, screen_pixels, state, stroke, until
 
@@ -125,30 +125,15 @@ def test_takes_are_mixed_by_a_brush(desk: Page) -> None:
     expect(page.get_by_role("button", name="✓ Take 4")).to_be_visible()
 
 
-def test_a_first_look_shows_it_gone_before_there_is_any_take(desk: Page) -> None:
+def test_a_first_look_comes_at_once_and_lies_where_the_mark_is(desk: Page) -> None:
     page = desk
     stroke(page, SIZE, (385, 18), (615, 64))
     state(page, 1, "marked")
-    held: list[Route] = []
-    # Whatever the desk fetches of the frame waits, so that no take can be there.
-    of_the_frame = re.compile(r"/api/frames/\d+$")
-
-    def hold(route: Route) -> None:
-        held.append(route)
-
-    page.route(of_the_frame, hold)
-
-    def looks_like_sky() -> bool:
-        rod, sky = (screen_pixels(page, *place(page, SIZE, 500, y))[:3] for y in (40, 90))
-        return max(abs(int(a) - int(b)) for a, b in zip(rod, sky, strict=True)) < 40
-
-    assert not looks_like_sky(), "the mark is drawn there"
-    with page.expect_response(re.compile("/first-look$")):
+    with page.expect_response(re.compile("/first-look$")) as coming:
         page.keyboard.press("f")
-    until(page, looks_like_sky)
-    expect(page.get_by_role("button", name="Take 1", exact=True)).to_have_count(0)
-    page.unroute(of_the_frame)
-    for each in held:
-        each.continue_()
+    box = coming.value.json()["box"]
+    assert box["x"] <= 385
+    assert box["x"] + box["width"] >= 615
+    assert box["y"] + box["height"] < 200
     state(page, 1, "choose")
-    until(page, looks_like_sky)
+    until_dark(page, 500, 40, wanted=False)
