@@ -123,14 +123,19 @@ def test_a_spot_becomes_a_sweep_on_top_and_a_leftover_joins_the_mark(
     assert first.state == "waiting"
 
 
+def only_what_can_be_mended_in_place(library: Library, frame: Frame) -> None:
+    """Wave through what was left out: all that is wrong with a take would be taken in, and nothing else mended."""
+    for snag in snags(library, frame):
+        if snag.mend == "grow":
+            dismiss(library, frame.id or 0, snag.id or 0)
+
+
 def test_all_that_is_wrong_with_a_take_is_mended_in_one_take(
     library: Library, originals: Originals, frame: Frame, sweep: str
 ) -> None:
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
-    for snag in snags(library, frame):
-        if snag.mend == "grow":
-            dismiss(library, frame.id or 0, snag.id or 0)
+    only_what_can_be_mended_in_place(library, frame)
     before = {snag.kind for snag in snags(library, frame) if snag.take_id == bad and not snag.dismissed}
     assert {"softness", "step in tone"} <= before
     many = len(desk.desk(library, frame.id or 0).sweeps[0].takes)
@@ -151,9 +156,7 @@ def test_where_a_place_cannot_be_filled_nothing_of_a_take_is_mended(
 ) -> None:
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
-    for snag in snags(library, frame):
-        if snag.mend == "grow":
-            dismiss(library, frame.id or 0, snag.id or 0)
+    only_what_can_be_mended_in_place(library, frame)
     plant(library, bad, ("repeat", "spot"))
     before = desk.desk(library, frame.id or 0)
 

@@ -237,6 +237,24 @@ def test_two_windows_see_each_others_work(desk: Page) -> None:
     state(page, 2, "marked")
 
 
+def test_what_is_there_stays_when_it_cannot_be_fetched_anew(desk: Page, application: Application) -> None:
+    page = desk
+    here = re.search(r"/frames/\d+", page.url)
+    assert here is not None
+    the_frame = re.compile(rf"/api{here[0]}$")
+    page.route(the_frame, lambda route: route.abort())
+    # Somebody else's edit is news, upon which the desk is fetched.
+    shape = {"kind": "stroke", "points": [[100, 330], [130, 340]], "size": 20}
+    httpx.post(f"{application.address}/api{here[0]}/sweeps", json={"shapes": [shape]}).raise_for_status()
+    said = page.get_by_role("alert")
+    expect(said).to_contain_text("does not answer")
+    expect(page.get_by_test_id("picture")).to_be_visible()
+    page.unroute(the_frame)
+    said.get_by_role("button", name="Try again").click()
+    expect(said).to_have_count(0)
+    state(page, 1, "marked")
+
+
 def test_a_server_that_is_gone_is_said_and_nothing_is_lost(desk: Page, application: Application) -> None:
     page = desk
     application.stop()

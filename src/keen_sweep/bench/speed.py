@@ -4,9 +4,9 @@ fills on the desk from the key to the take. Medians, beside one run of a referen
 
 from __future__ import annotations
 
-import json
 import os
 import signal
+import socket
 import statistics
 import subprocess
 import sys
@@ -15,7 +15,6 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
 
 import httpx
 import imagecodecs
@@ -34,7 +33,6 @@ FRAME = "ov-0459"
 # Holes on the desk, megapixels, and how long a server and a fill are waited for, seconds.
 SMALL, LARGE = 0.012, 0.11
 PATIENCE = 300.0
-PORT = 8477
 
 
 def run_speed(tell: Callable[[str], None]) -> str:
@@ -137,11 +135,14 @@ def _filled(client: httpx.Client, frame: int, picture: NDArray[np.uint8], area: 
 @contextmanager
 def _served(room: Path) -> Iterator[tuple[httpx.Client, float]]:
     """A server of a library of its own, and how long it took until it answered."""
-    words = [*PROGRAM, "serve", "--library", str(room / "library"), "--port", str(PORT)]
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    words = [*PROGRAM, "serve", "--library", str(room / "library"), "--port", str(port)]
     clock = time.perf_counter()
     server = subprocess.Popen(words, start_new_session=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     try:
-        with httpx.Client(base_url=f"http://127.0.0.1:{PORT}", timeout=PATIENCE) as client:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=PATIENCE) as client:
             _answered(client, server)
             yield client, time.perf_counter() - clock
     finally:
@@ -149,12 +150,13 @@ def _served(room: Path) -> Iterator[tuple[httpx.Client, float]]:
         server.wait()
 
 
-def _answered(client: httpx.Client, server: subprocess.Popen[bytes]) -> dict[str, Any]:
+def _answered(client: httpx.Client, server: subprocess.Popen[bytes]) -> None:
+    """Wait until it answers. Raises RuntimeError, TimeoutError."""
     until = time.perf_counter() + PATIENCE
     while time.perf_counter() < until:
         try:
-            told: dict[str, Any] = json.loads(client.get("/api/health").raise_for_status().content)
-            return told
+            client.get("/api/health").raise_for_status()
+            return
         except httpx.HTTPError:
             if server.poll() is not None:
                 raise RuntimeError("The server ended.") from None

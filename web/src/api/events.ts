@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { type Desk, type News, type Run, WINDOW } from "./client";
+import { listen } from "./listen";
 import { allDesks, allSeries, deskKey, modelsKey, scoutsKey, shootsKey, wordsKey } from "./queries";
 import { frameAt, useReady } from "./ready";
-import { listen } from "./shared";
 import type { News as Heard } from "./stream";
 
 /** The desk with the news of one run put in; undefined when it has to be fetched again. */

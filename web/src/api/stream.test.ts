@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { listen } from "./shared";
+import { listen } from "./listen";
 import { Stream } from "./stream";
 
 class FakeSource {

@@ -115,7 +115,8 @@ export function DeskPage() {
       if (next !== undefined) void queries.prefetchQuery({ ...showDesk(next), staleTime: 5_000 });
   }, [before, after, queries]);
 
-  if (desk.error) {
+  // What is there stays when it cannot be fetched anew: nobody's picture goes because a server is slow to answer.
+  if (desk.error && !desk.data) {
     return (
       <Box p="30px">
         <Text role="alert" fontWeight={700} color="alarm">
@@ -143,6 +144,9 @@ export function DeskPage() {
               {onWall && <Wall desk={room.desk} sweep={onWall} under={under} onViewer={setLeader} />}
             </Flex>
             {problem && <Word bad says={problem} close={() => set({ problem: null })} />}
+            {!problem && desk.error && (
+              <Word bad says={desk.error.message} act="Try again" close={() => void desk.refetch()} />
+            )}
             {done && <Word says={done} close={() => set({ done: null })} />}
             {taken && <Taken says={taken.says} back={taken.back ?? actions.undo} />}
             <StepBar desk={room.desk} />
@@ -192,8 +196,10 @@ function Taken({ says, back }: { says: string; back: () => void }) {
   );
 }
 
+type WordProps = { says: string; bad?: boolean; act?: string; close: () => void };
+
 /** A sentence under the picture, until it is closed. */
-function Word({ says, bad, close }: { says: string; bad?: boolean; close: () => void }) {
+function Word({ says, bad, act = "Close", close }: WordProps) {
   return (
     <Flex
       role={bad ? "alert" : "status"}
@@ -208,7 +214,7 @@ function Word({ says, bad, close }: { says: string; bad?: boolean; close: () => 
       <Text color={bad ? "alarm" : "ink"} fontWeight={700} flex="1" overflowWrap="anywhere">
         {says}
       </Text>
-      <Act onClick={close}>Close</Act>
+      <Act onClick={close}>{act}</Act>
     </Flex>
   );
 }

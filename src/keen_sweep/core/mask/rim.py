@@ -11,9 +11,11 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.picture import Pixels
 
 Bools = NDArray[np.bool_]
-# So many times as plainly as where a mask is grown must a rim differ from the ground, and so wide must it be along half
-# of the border, pixels. Ground that takes part in nothing costs a fill more than a rim here and there does.
-PLAINLY, LEAST_WIDE = 1.5, 2
+# A rim differs from the ground so many times as plainly as where a mask is grown: ground that takes part in nothing
+# costs a fill more than a faint rim does.
+PLAINLY = 1.5
+# How wide the rim of a soft thing is along half of its border and more, pixels.
+LEAST_WIDE = 2
 
 
 def rim_of(pixels: Pixels, hole: Bools) -> Bools:

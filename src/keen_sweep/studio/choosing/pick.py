@@ -23,8 +23,8 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
                 raise NotFound("This take does not belong to this sweep.")
             if take.original != frame_of(session, frame_id).original:
                 raise Conflict("This take was made for another version of the picture: lay it again first.")
-            before = select(func.count(col(Take.id))).where(Take.sweep_id == sweep_id, Take.frame_id == frame_id)
-            number = session.exec(before.where(col(Take.id) <= take_id)).one()
+            own = select(func.count(col(Take.id))).where(Take.sweep_id == sweep_id, Take.frame_id == frame_id)
+            number = session.exec(own.where(col(Take.id) <= take_id)).one()
             patch, title = take.patch, f"take {number} picked"
     return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch, behind=None))
 
