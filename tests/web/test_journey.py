@@ -4,6 +4,7 @@ import re
 import signal
 from pathlib import Path
 
+import httpx
 import imagecodecs
 import numpy as np
 from playwright.sync_api import Page, expect
