@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.web.desk import SIZE, place, screen_pixels, state, stroke, until
 
@@ -125,15 +125,46 @@ def test_takes_are_mixed_by_a_brush(desk: Page) -> None:
     expect(page.get_by_role("button", name="✓ Take 4")).to_be_visible()
 
 
-def test_a_first_look_comes_at_once_and_lies_where_the_mark_is(desk: Page) -> None:
+def over_the_picture(page: Page, x: float, y: float) -> list[int]:
+    """The colour of what is painted over a pixel of the picture, and how much of it."""
+    found: list[int] = page.evaluate(
+        """([x, y]) => {
+          const canvas = document.querySelector('[data-testid=layer]');
+          const edge = canvas.getBoundingClientRect();
+          const ratio = canvas.width / edge.width;
+          const at = canvas.getContext('2d').getImageData((x - edge.left) * ratio, (y - edge.top) * ratio, 1, 1);
+          return [...at.data];
+        }""",
+        place(page, SIZE, x, y),
+    )
+    return found
+
+
+def test_a_first_look_shows_it_gone_before_there_is_any_take(desk: Page) -> None:
     page = desk
     stroke(page, SIZE, (385, 18), (615, 64))
     state(page, 1, "marked")
-    with page.expect_response(re.compile("/first-look$")) as coming:
-        page.keyboard.press("f")
-    box = coming.value.json()["box"]
-    assert box["x"] <= 385
-    assert box["x"] + box["width"] >= 615
-    assert box["y"] + box["height"] < 200
+    held: list[Route] = []
+    # Whatever the desk fetches of the frame waits, so that no take can be there.
+    of_the_frame = re.compile(r"/api/frames/\d+$")
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    def sky_lies_over_the_rod() -> bool:
+        sky = screen_pixels(page, *place(page, SIZE, 500, 90))[:3]
+        *colour, cover = over_the_picture(page, 500, 40)
+        return cover == 255 and max(abs(a - b) for a, b in zip(colour, sky, strict=True)) < 30
+
+    page.route(of_the_frame, hold)
+    assert not sky_lies_over_the_rod()
+    page.keyboard.press("f")
+    until(page, sky_lies_over_the_rod)
+    expect(page.get_by_role("button", name="Take 1", exact=True)).to_have_count(0)
+    page.unroute(of_the_frame)
+    for each in held:
+        each.continue_()
     state(page, 1, "choose")
+    # The take is in the picture itself, and nothing lies over it any more.
+    until(page, lambda: not sky_lies_over_the_rod())
     until_dark(page, 500, 40, wanted=False)

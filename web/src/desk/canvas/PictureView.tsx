@@ -108,10 +108,10 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     ctx.clearRect(0, 0, wide, tall);
     const css = viewer.placing();
     const at = { x: css.x * density, y: css.y * density, scale: css.scale * density };
-    const scene = { ctx, at, density, desk: latest.current, masks, drawing };
+    const scene = { ctx, at, density, desk: latest.current, masks, drawing, firstLooks };
     if (useDeskState.getState().maskAlone) paintAlone(scene, { width, height });
     else paintMarks(scene, hatch, still);
-    paintFirstLooks(scene, firstLooks);
+    paintFirstLooks(scene);
     paintFinds(scene);
     paintGhosts(scene, under.path);
     paintPieces(scene, pieces);

@@ -8,15 +8,18 @@ import type { Scene } from "./scene";
 /** What is guarded has a look of its own, so that nobody takes it for a mark. */
 export const GUARDED: MaskLook = { colour: "#2f6fb5", strength: 0.9, pattern: "dots" };
 
-/** What each unfilled sweep covers: the server's mask, then what is on its way there, then what is being drawn. */
-function marked({ desk, masks, drawing }: Scene): { shapes: Drawn[]; chosen: boolean }[] {
+/** What each unfilled sweep covers, but for those that are gone already at first look: the server's mask, then what is on its way there, then what is being drawn. */
+function marked(
+  { desk, masks, drawing }: Scene,
+  gone: string[] = [],
+): { shapes: Drawn[]; chosen: boolean }[] {
   const { selected, pending, guarding } = useDeskState.getState();
   const on = (sweep: string | null) => pending.filter((p) => p.sweep === sweep).map((p) => p.shape);
   const drawn = drawing.shape && !guarding ? [drawing.shape] : [];
   const out: { shapes: Drawn[]; chosen: boolean }[] = [];
   let placed = false;
   for (const sweep of desk.sweeps) {
-    if (sweep.takes.length || !sweep.shown) continue;
+    if (sweep.takes.length || !sweep.shown || gone.includes(sweep.id)) continue;
     const known = masks.of(sweep.id);
     const shapes: Drawn[] = [...(known ? [known] : []), ...on(sweep.id)];
     const chosen = sweep.id === selected;
@@ -48,7 +51,8 @@ export function paintMarks(scene: Scene, hatch: Hatch, still: Still) {
   const { masks, asShot, before, look } = useDeskState.getState();
   if (!masks || asShot || before) return;
   const { at, drawing } = scene;
-  const groups = marked(scene).map(({ shapes, chosen }) => ({
+  const gone = scene.firstLooks.seen.map((each) => each.sweep);
+  const groups = marked(scene, gone).map(({ shapes, chosen }) => ({
     shapes,
     look: chosen ? look : { ...look, strength: look.strength * 0.6 },
   }));

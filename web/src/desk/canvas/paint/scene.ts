@@ -1,4 +1,5 @@
 import type { Desk } from "../../../api/client";
+import type { FirstLooks } from "../firstLooks";
 import type { Masks } from "../masks";
 import type { Placing } from "../shapes";
 import type { Drawing } from "../useHand";
@@ -11,4 +12,5 @@ export type Scene = {
   desk: Desk;
   masks: Masks;
   drawing: Drawing;
+  firstLooks: FirstLooks;
 };
