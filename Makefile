@@ -16,7 +16,7 @@ setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
 	$(BIN)/keen-sweep demo --prepare
 
 # File by file side by side: much of the time is spent waiting for a browser, a server or a disk.
-PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadfile
+PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
 
 test: check chromium exiftool .venv/kernels .venv/weights src/keen_sweep/web/index.html
 	cd web && npm test
