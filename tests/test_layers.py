@@ -15,12 +15,13 @@ BELOW = {
     "core": set(),
     "document": {"core"},
     "store": {"core"},
-    "studio": {"core", "document", "store"},
+    "remote": {"core"},
+    "studio": {"core", "document", "store", "remote"},
     "api": {"core", "document", "store", "studio"},
     "demo": {"core", "document", "store", "studio", "simulated"},
-    "simulated": {"core"},
+    "simulated": {"core", "remote"},
     "install": {"core"},
-    "bench": {"core", "document", "demo", "simulated", "studio", "store", "install"},
+    "bench": {"core", "document", "demo", "simulated", "studio", "store", "install", "remote"},
     "cli": {"core", "document", "store", "studio", "api", "demo", "simulated", "install", "bench"},
 }
 

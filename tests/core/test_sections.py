@@ -9,11 +9,11 @@ from hypothesis import strategies as some
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.model.port import LARGEST, Painting, Tick, Wish, unticked
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
+from keen_sweep.studio.models.limited import Limited
 
 
 class Continuer:

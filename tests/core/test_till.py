@@ -8,7 +8,7 @@ import pytest
 from hypothesis import strategies as some
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, invariant, rule
 
-from keen_sweep.core.fill.model.service.wire import PaintingIn
+from keen_sweep.remote.wire import PaintingIn
 from keen_sweep.simulated.skin import looks_like_skin
 from keen_sweep.simulated.till import Job, OtherRequest, Till, TooFew, account_of, price
 

@@ -27,7 +27,6 @@ from keen_sweep.core.deliver.ledger import Entry, Ledger, Way
 from keen_sweep.core.deliver.xmp import ledger_in, with_ledger
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.model.onnx_file import Facts
-from keen_sweep.core.fill.model.service.wire import About, PaintingOut, Quote
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.mask.area import area_from_bytes, area_to_bytes
 from keen_sweep.core.mask.check import read_mask
@@ -36,6 +35,7 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.document.mark import drawing_from_bytes
 from keen_sweep.document.stack import Stack
+from keen_sweep.remote.wire import About, PaintingOut, Quote
 from tests.core.raws import write_dng
 
 SIDE = 24

@@ -94,7 +94,7 @@ def _opened(kind: Kind, place: Any) -> Any:
         return DiffusersModel(place)
     from pydantic import SecretStr
 
-    from keen_sweep.core.fill.model.service.adapter import ServiceModel
+    from keen_sweep.remote.adapter import ServiceModel
     from keen_sweep.simulated.app import KEY
 
     return ServiceModel(place, SecretStr(KEY))

@@ -16,7 +16,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import HTMLResponse, JSONResponse, StreamingResponse
 from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
 
-from keen_sweep.core.fill.model.service.wire import (
+from keen_sweep.remote.wire import (
     SAME,
     About,
     Account,

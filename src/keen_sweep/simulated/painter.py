@@ -15,11 +15,11 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.model.service.wire import PaintingIn
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.words.understood import understood
 from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.remote.wire import PaintingIn
 from keen_sweep.simulated.skin import looks_like_skin
 from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Job, Till

@@ -11,7 +11,7 @@ from uuid import uuid4
 
 from pydantic import BaseModel, Field
 
-from keen_sweep.core.fill.model.service.wire import Code, PaintingIn, PaintingOut, State
+from keen_sweep.remote.wire import Code, PaintingIn, PaintingOut, State
 
 # A credit buys so many pixels.
 PIXELS_A_CREDIT = 512 * 512

@@ -14,19 +14,19 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble, Remedy
 from keen_sweep.core.fill.inventing import needs_inventing
 from keen_sweep.core.fill.method import MadeBy, Method
-from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.model.sections import sections_of, sizes_of
-from keen_sweep.core.fill.model.service.exchange import Patience
 from keen_sweep.core.mask.areas import areas_of
 from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.document.stack import Sweep
+from keen_sweep.remote.patience import Patience
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel, Take
 from keen_sweep.store.words import ModelKind
 from keen_sweep.studio.filling.budget import budget_left
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.takes import takes_of
+from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.models.register import model_of, models
 from keen_sweep.studio.models.trial import in_credits

@@ -17,7 +17,6 @@ from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.parts import parts_of
@@ -27,6 +26,7 @@ from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.studio.carrying.sisters import series_of, sisters_of
 from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, way_for
 from keen_sweep.studio.filling.takes import takes_of
+from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.sitting import Sitting, sit
 

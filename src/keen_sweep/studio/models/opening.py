@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.model.port import Model, Tick, unticked
-from keen_sweep.core.fill.model.service.adapter import ServiceModel
-from keen_sweep.core.fill.model.service.exchange import Patience
+from keen_sweep.remote.patience import Patience
 from keen_sweep.settings import Settings
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.store.words import ModelKind
+from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.register import keys
 
 
 def opened(row: RegisteredModel, tick: Tick = unticked, patience: Patience | None = None) -> Limited:
     """The model itself, ready to paint. Raises ModelTrouble, BadRequest."""
     if row.kind is ModelKind.SERVICE:
+        from keen_sweep.remote.adapter import ServiceModel
+
         seconds = Settings().service_seconds
         patience = patience or Patience(transfer=seconds, first=min(0.5, seconds / 10))
         return Limited(ServiceModel(row.place, keys().get(row.key), patience, tick=tick), row.name, row.largest)

@@ -10,7 +10,7 @@ from pydantic import SecretStr
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.errors import BadRequest, NotFound
-from keen_sweep.core.fill.model.service.address import checked_address
+from keen_sweep.remote.address import checked_address
 from keen_sweep.settings import Settings
 from keen_sweep.store.keys import Keys
 from keen_sweep.store.library import Library

@@ -4,21 +4,24 @@ from __future__ import annotations
 
 import time
 from concurrent.futures import BrokenExecutor
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.limited import Limited
-from keen_sweep.core.fill.model.service.adapter import ServiceModel
 from keen_sweep.core.fill.order import Order
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel, now
 from keen_sweep.store.words import EventKind, ModelKind
+from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.models.register import model_of, row_of
 from keen_sweep.studio.running.events import note
 from keen_sweep.studio.running.workers import apart
+
+if TYPE_CHECKING:
+    from keen_sweep.remote.adapter import ServiceModel
 
 # The side of the picture on which a model is tried, pixels.
 TRIAL = 128

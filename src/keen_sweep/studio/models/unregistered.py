@@ -10,12 +10,11 @@ from pydantic import SecretStr
 
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.limited import Limited
 from keen_sweep.core.fill.model.port import AS_USUAL
-from keen_sweep.core.fill.model.service.adapter import ServiceModel
 from keen_sweep.store.words import ModelKind
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.quote import cost_of
+from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import loaded
 
 
@@ -25,6 +24,8 @@ def engine_at(place: str, mask: NDArray[np.uint8], how: Fill, key: SecretStr) ->
     if not place.startswith(("http://", "https://")):
         path = Path(place).expanduser()
         return ModelEngine(loaded(ModelKind.DIFFUSERS if path.is_dir() else ModelKind.ONNX, path))
+    from keen_sweep.remote.adapter import ServiceModel
+
     service = ServiceModel(place, key)
     price = cost_of(Limited(service, service.name, None), mask > 0, how.takes, how.staged, AS_USUAL).credits
     if price > how.credits:

@@ -13,9 +13,10 @@ import pytest
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.model.service import exchange
-from keen_sweep.core.fill.model.service.exchange import Exchange, Gone, Patience, reason
-from keen_sweep.core.fill.model.service.wire import About
+from keen_sweep.remote import exchange
+from keen_sweep.remote.exchange import Exchange, Gone, reason
+from keen_sweep.remote.patience import Patience
+from keen_sweep.remote.wire import About
 
 KEY = "not-to-be-seen"
 GOOD = json.dumps({"name": "Odd", "version": "1", "most": 512}).encode()

@@ -6,7 +6,6 @@ import random
 import struct
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import NoReturn, TypeVar
 from urllib.parse import urlsplit
 
@@ -18,8 +17,9 @@ from pydantic import BaseModel, SecretStr, ValidationError
 
 from keen_sweep.core.errors import ModelTrouble, Remedy
 from keen_sweep.core.fill.model.port import Tick, unticked
-from keen_sweep.core.fill.model.service.address import checked_address, is_near
-from keen_sweep.core.fill.model.service.wire import SAME
+from keen_sweep.remote.address import checked_address, is_near
+from keen_sweep.remote.patience import Patience
+from keen_sweep.remote.wire import SAME
 
 Answer = TypeVar("Answer", bound=BaseModel)
 Got = TypeVar("Got")
@@ -28,18 +28,6 @@ WORTH_RETRYING = {408, 425, 429, 500, 502, 503, 504}
 MOST_BYTES = 64 * 2**20
 # The longest that a service may tell us to wait between two tries, seconds.
 MOST_TOLD = 60.0
-
-
-@dataclass(frozen=True)
-class Patience:
-    """How long a service is waited for, seconds: tries of one request, the first wait between two, which doubles up to
-    the longest, one transfer, and one painting."""
-
-    tries: int = 5
-    first: float = 0.5
-    longest: float = 8.0
-    transfer: float = 30.0
-    painting: float = 600.0
 
 
 class Gone(Exception):

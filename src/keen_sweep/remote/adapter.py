@@ -18,9 +18,10 @@ from pydantic import SecretStr
 
 from keen_sweep.core.errors import Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, Painting, Tick, Wish, unticked
-from keen_sweep.core.fill.model.service.exchange import Exchange, Gone, Patience, reason
-from keen_sweep.core.fill.model.service.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
 from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.remote.exchange import Exchange, Gone, reason
+from keen_sweep.remote.patience import Patience
+from keen_sweep.remote.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
 
 USUAL_PATIENCE = Patience()
 

@@ -13,11 +13,11 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest, Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import Wish
-from keen_sweep.core.fill.model.service.adapter import ServiceModel
-from keen_sweep.core.fill.model.service.address import checked_address
-from keen_sweep.core.fill.model.service.exchange import Patience
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
+from keen_sweep.remote.adapter import ServiceModel
+from keen_sweep.remote.address import checked_address
+from keen_sweep.remote.patience import Patience
 from keen_sweep.simulated.app import CREDITS, KEY, make_service
 from keen_sweep.simulated.till import Till, account_of
 from tests.service import Service, running
@@ -178,7 +178,7 @@ def test_a_service_that_is_not_there_and_addresses_that_are_none(tmp_path: Path)
 def test_the_books_outlive_the_process(tmp_path: Path) -> None:
     till = Till(tmp_path)
     till.set_credits("k", 10)
-    from keen_sweep.core.fill.model.service.wire import PaintingIn
+    from keen_sweep.remote.wire import PaintingIn
 
     asked = PaintingIn(picture="a", hole="b")
     job = till.take_in(account_of("k"), "name", asked, 4, 0)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.fill.model.port import Model, Painting, Tick, Wish, unticked
-from keen_sweep.core.fill.model.service.adapter import ServiceModel
+
+if TYPE_CHECKING:
+    from keen_sweep.remote.adapter import ServiceModel
 
 
 class Limited:
@@ -24,6 +26,8 @@ class Limited:
     @property
     def service(self) -> ServiceModel | None:
         """The service behind it, if it is one."""
+        from keen_sweep.remote.adapter import ServiceModel
+
         return self._model if isinstance(self._model, ServiceModel) else None
 
     def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
