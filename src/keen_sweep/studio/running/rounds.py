@@ -46,6 +46,7 @@ class Rounds(ABC):
     def stop(self) -> None:
         """Stop handing out rows and end the processes; what they were at waits for the next start."""
         self._stop.set()
+        self._workers.wait_no_more()
         self._thread.join(timeout=5)
         self._workers.stop()
 

@@ -7,12 +7,14 @@ from __future__ import annotations
 
 import multiprocessing
 import os
+import signal
 import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass, field
+from multiprocessing import forkserver
 from typing import Any, TypeVar
 
 import cv2
@@ -27,7 +29,7 @@ def forked(count: int, last: bool = False) -> Executor:
     """Processes forked from one that has loaded what they need and has neither threads nor the server's locks; last: of
     the lowest priority."""
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(["keen_sweep.studio.running.loaded"])
+    context.set_forkserver_preload([f"keen_sweep.studio.running.{each}" for each in ("undisturbed", "loaded")])
     # The process that they are forked from may have begun with other settings than there are now.
     own = {name: value for name, value in os.environ.items() if name.startswith("KEEN_SWEEP_")}
     return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(last, own))
@@ -70,6 +72,15 @@ def end(executor: Executor) -> None:
     executor.shutdown(wait=False, cancel_futures=True)
 
 
+def _end_loading() -> None:
+    """End the process that all are forked from: one that is asked for when it has loaded, and whose server is gone by
+    then, would say so at length. The next that is asked for starts it again."""
+    pid = getattr(forkserver._forkserver, "_forkserver_pid", None)
+    if pid is not None:
+        with suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGTERM)
+
+
 def apart(seconds: float, work: Callable[..., T], *given: Any) -> T:
     """Do something in a process of its own, which may take much memory or break down. Raises BrokenExecutor when it
     does, TimeoutError when it takes longer."""
@@ -92,12 +103,15 @@ class Workers:
     seconds: float = 6 * 3600.0
     _executor: Executor | None = None
     _stopped: bool = False
+    _starting: bool = False
     _doing: dict[int, tuple[Future[None], float]] = field(default_factory=dict)
 
     def start(self) -> None:
         """Start a process now rather than when there is something to do: the first of all takes a while."""
+        self._starting = True
         with suppress(OSError, EOFError, BrokenExecutor):
             self._submit(_nothing)
+        self._starting = False
 
     @property
     def free(self) -> bool:
@@ -148,9 +162,15 @@ class Workers:
                 self._executor = None
         return out
 
+    def wait_no_more(self) -> None:
+        """Whoever waits for a first process waits no longer, and none is started any more."""
+        self._stopped = True
+        if self._starting:
+            _end_loading()
+
     def stop(self) -> None:
         """End the processes, with what they are at."""
-        self._stopped = True
+        self.wait_no_more()
         if self._executor is not None:
             end(self._executor)
             self._executor = None
