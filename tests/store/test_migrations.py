@@ -29,7 +29,7 @@ from tests.studio.conftest import photo_file
 
 __all__ = ["photo_file"]
 from keen_sweep.api.desk.schemas import MadeOut, SweepOut, TakeOut
-from keen_sweep.store.library import Library
+from keen_sweep.store.library import NEWEST, Library
 from keen_sweep.store.tables import Run, Shoot, Take
 from keen_sweep.studio import desk
 from keen_sweep.studio.models.register import models
@@ -105,8 +105,15 @@ def upgrade(folder: Path, revision: str) -> None:
     engine = create_engine(f"sqlite:///{folder / 'library.db'}")
     with engine.begin() as connection:
         config.attributes["connection"] = connection
+        config.attributes["keep"] = None
         command.upgrade(config, revision)
     engine.dispose()
+
+
+def test_a_new_library_has_the_schema_of_the_last_migration(tmp_path: Path) -> None:
+    upgrade(tmp_path / "library", "head")
+    with sqlite3.connect(tmp_path / "library" / "library.db") as db:
+        assert db.execute("select version_num from alembic_version").fetchall() == [(NEWEST,)]
 
 
 def worked_on(folder: Path, strokes: int, at_once: int) -> list[list[dict]]:

@@ -10,17 +10,14 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-import jpeglib
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.fft import dctn
 
 from keen_sweep.core.deliver.segments import with_segments_of
 from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.picture import Pixels
 
-# Of those that the package brings along one whose way with coefficients is quick.
-jpeglib.version.set("turbo150")
 SIDE = 8
 EightBit = NDArray[np.uint8]
 # Colour spaces of a JPEG's components that are understood here (jpeglib's names).
@@ -34,6 +31,10 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
     takes the place of the original's, None keeps it. All other segments are the original's, byte for byte. Raises
     BadPicture for a JPEG whose components are not grey, RGB or YCbCr.
     """
+    import jpeglib
+
+    # Of those that the package brings along one whose way with coefficients is quick.
+    jpeglib.version.set("turbo150")
     coded = jpeglib.read_dct(str(original))
     space = coded.jpeg_color_space.name
     if space not in (GREY, RGB, YCBCR):
@@ -102,7 +103,7 @@ def _coded(plane: NDArray[np.float32], down: int, across: int, table: NDArray[np
     rows, columns = less.shape[1] // SIDE, less.shape[2] // SIDE
     blocks = less.reshape(count, rows, SIDE, columns, SIDE).swapaxes(2, 3)
     # The orthonormal transform of eight by eight is that of T.81, A.3.3.
-    return np.rint(dctn(blocks, axes=(3, 4), norm="ortho") / table).astype(np.int16)
+    return np.rint(scipy.fft.dctn(blocks, axes=(3, 4), norm="ortho") / table).astype(np.int16)
 
 
 def _put(into: NDArray[np.int16], blocks: NDArray[np.int16], rows: NDArray[np.intp], columns: NDArray[np.intp]) -> None:

@@ -14,8 +14,8 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.fft import dctn, idctn
 
 from keen_sweep.core.methods.network import answer_of
 from keen_sweep.core.photo.picture import Pixels
@@ -99,10 +99,10 @@ def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
     rows = 2 * np.cos(np.pi * np.arange(height) / height)
     columns = 2 * np.cos(np.pi * np.arange(width) / width)
     eigen = (rows[:, None] + columns[None] - 4).astype(np.float32)[..., None]
-    wanted = eigen * dctn(divergence, axes=(0, 1), workers=-1) + np.float32(EPSILON) * dctn(
+    wanted = eigen * scipy.fft.dctn(divergence, axes=(0, 1), workers=-1) + np.float32(EPSILON) * scipy.fft.dctn(
         picture, axes=(0, 1), workers=-1
     )
-    return np.asarray(idctn(wanted / (eigen**2 + np.float32(EPSILON)), axes=(0, 1), workers=-1), np.float32)
+    return np.asarray(scipy.fft.idctn(wanted / (eigen**2 + np.float32(EPSILON)), axes=(0, 1), workers=-1), np.float32)
 
 
 def _learned(picture: Floats) -> Floats:

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import distance_transform_edt
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
@@ -64,7 +64,7 @@ def _landing(box: Box, lies: Similarity) -> Box:
 
 def _nearest(inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """For every pixel (h, w) the row and the column of the nearest one that is inside."""
-    rows, columns = distance_transform_edt(~inside, return_distances=False, return_indices=True)
+    rows, columns = scipy.ndimage.distance_transform_edt(~inside, return_distances=False, return_indices=True)
     return rows.astype(np.int64), columns.astype(np.int64)
 
 

@@ -6,8 +6,8 @@ from typing import Any
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 Floats = NDArray[np.float64]
 BINS = 10
@@ -30,5 +30,5 @@ class Colours:
     def share(self, weight: NDArray[Any]) -> Floats:
         """(BINS^3): the smoothed share of each colour in an area given as weights (h, w)."""
         count = np.bincount(self.bins.ravel(), np.asarray(weight, np.float64).ravel(), minlength=BINS**3)
-        smooth = ndimage.gaussian_filter(count.reshape(BINS, BINS, BINS), 0.6, mode="nearest")
+        smooth = scipy.ndimage.gaussian_filter(count.reshape(BINS, BINS, BINS), 0.6, mode="nearest")
         return np.asarray(smooth.ravel() / max(float(smooth.sum()), 1e-9) + 1e-5, np.float64)

@@ -11,10 +11,9 @@ from typing import Any
 
 import cv2
 import numpy as np
+import scipy
+import skimage
 from numpy.typing import NDArray
-from scipy import sparse
-from scipy.sparse import csgraph
-from skimage.segmentation import slic
 
 from keen_sweep.core.mask.colours import Colours
 from keen_sweep.core.mask.ground import Surroundings
@@ -34,7 +33,10 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     """What the cheapest border goes round, (h, w)."""
     near = ground.near
     pieces = np.asarray(
-        slic(ground.lab, SEGMENTS, COMPACTNESS, max_num_iter=6, convert2lab=False, start_label=0, sigma=0), np.int64
+        skimage.segmentation.slic(
+            ground.lab, SEGMENTS, COMPACTNESS, max_num_iter=6, convert2lab=False, start_label=0, sigma=0
+        ),
+        np.int64,
     )
     count = int(pieces.max()) + 1
     area = np.bincount(pieces.ravel(), minlength=count).astype(np.float64)
@@ -99,11 +101,11 @@ def _cheapest(liking: Floats, pairs: NDArray[np.int64], borders: Floats) -> Bool
     values = np.concatenate([np.maximum(liking, 0), np.maximum(-liking, 0), borders, borders])
     whole_numbers = np.minimum(values * 1000, 1e8).astype(np.int32)
     shape = (count + 2, count + 2)
-    graph: Any = sparse.coo_array((whole_numbers, (rows, columns)), shape=shape).tocsr().astype(np.int32)
-    left: Any = graph - csgraph.maximum_flow(graph, source, sink).flow
+    graph: Any = scipy.sparse.coo_array((whole_numbers, (rows, columns)), shape=shape).tocsr().astype(np.int32)
+    left: Any = graph - scipy.sparse.csgraph.maximum_flow(graph, source, sink).flow
     left.data[left.data < 0] = 0
     left.eliminate_zeros()
-    reached = csgraph.breadth_first_order(left, source, return_predecessors=False)
+    reached = scipy.sparse.csgraph.breadth_first_order(left, source, return_predecessors=False)
     out = np.zeros(count + 2, bool)
     out[reached] = True
     return out[:count]

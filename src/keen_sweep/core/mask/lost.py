@@ -12,8 +12,8 @@ from typing import Any
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float32]
@@ -49,6 +49,6 @@ def lost_light(light: Floats, hue: Floats, ground: Bools) -> Floats:
     steps = np.round(np.clip(hue.reshape(-1, 2), -9, 9) / CELL).astype(np.int64)
     cells, which = np.unique(steps[:, 0] * ROW + steps[:, 1], return_inverse=True)
     row, column = np.divmod(cells + ROW // 2, ROW)
-    near: Any = cKDTree(hues).query_ball_point(np.stack([row, column - ROW // 2], axis=1) * CELL, ALIKE)
+    near: Any = scipy.spatial.cKDTree(hues).query_ball_point(np.stack([row, column - ROW // 2], axis=1) * CELL, ALIKE)
     lit = np.array([np.quantile(levels[of], LIT) if len(of) >= FEWEST else np.nan for of in near])
     return np.asarray(np.nan_to_num(lit[which.ravel()].reshape(light.shape) - light), np.float32)

@@ -6,8 +6,8 @@ from typing import Literal
 
 import cv2
 import numpy as np
+import skimage
 from numpy.typing import NDArray
-from skimage.segmentation import felzenszwalb
 
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
@@ -29,7 +29,9 @@ def pieces_of(picture: Pixels, grain: Grain) -> NDArray[np.int32]:
         pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     lab = cv2.cvtColor(pixels.astype(np.float32) / 255, cv2.COLOR_RGB2LAB) / 100
     likeness, least = GRAINS[grain]
-    return np.asarray(felzenszwalb(lab, scale=likeness, sigma=0.8, min_size=least, channel_axis=2), np.int32)
+    return np.asarray(
+        skimage.segmentation.felzenszwalb(lab, scale=likeness, sigma=0.8, min_size=least, channel_axis=2), np.int32
+    )
 
 
 def mask_of_pieces(labels: NDArray[np.int32], chosen: list[int], width: int, height: int) -> Mask:

@@ -12,9 +12,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import fft
-from scipy.ndimage import minimum_filter
 
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.methods.planes import Families, Plane, moved, plane_of
@@ -42,22 +41,22 @@ def repeats(planes: NDArray[np.int16], known: NDArray[np.bool_], least: float) -
     Offsets shorter than least pixels are left out: everything resembles what is next to it.
     """
     height, width = known.shape
-    size = (fft.next_fast_len(2 * height - 1, True), fft.next_fast_len(2 * width - 1, True))
+    size = (scipy.fft.next_fast_len(2 * height - 1, True), scipy.fft.next_fast_len(2 * width - 1, True))
     weight = known.astype(np.float32)
-    seen = fft.rfft2(weight, size)
+    seen = scipy.fft.rfft2(weight, size)
     total = np.zeros(size, np.float32)
     for channel in range(planes.shape[2]):
         values = planes[..., channel].astype(np.float32)
         values = (values - values[known].mean()) * weight
-        plain, squared = fft.rfft2(values, size), fft.rfft2(values**2, size)
+        plain, squared = scipy.fft.rfft2(values, size), scipy.fft.rfft2(values**2, size)
         cross = np.conj(squared) * seen + np.conj(seen) * squared - 2 * np.conj(plain) * plain
-        total += fft.irfft2(cross, size).astype(np.float32)
-    overlap = fft.irfft2(np.conj(seen) * seen, size)
+        total += scipy.fft.irfft2(cross, size).astype(np.float32)
+    overlap = scipy.fft.irfft2(np.conj(seen) * seen, size)
     mean = np.where(overlap >= OVERLAP * overlap.max(), total / np.maximum(overlap, 1), np.inf)
-    rows = fft.fftfreq(size[0], 1 / size[0])[:, None]
-    columns = fft.fftfreq(size[1], 1 / size[1])[None]
+    rows = scipy.fft.fftfreq(size[0], 1 / size[0])[:, None]
+    columns = scipy.fft.fftfreq(size[1], 1 / size[1])[None]
     mean[np.hypot(rows, columns) < least] = np.inf
-    dips = (mean <= minimum_filter(mean, 5, mode="wrap")) & np.isfinite(mean)
+    dips = (mean <= scipy.ndimage.minimum_filter(mean, 5, mode="wrap")) & np.isfinite(mean)
     where = np.argwhere(dips)
     best = where[np.argsort(mean[tuple(where.T)], kind="stable")][:KEPT]
     return np.stack([rows[best[:, 0], 0], columns[0, best[:, 1]]], 1).astype(np.int32)

@@ -9,9 +9,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import sparse
-from scipy.sparse.linalg import splu
 
 from keen_sweep.core.methods.seam import membrane
 
@@ -62,16 +61,16 @@ def _direct(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.
     edges = np.concatenate(pairs, axis=1)
     count = int(near.sum())
     ones = np.ones(edges.shape[1])
-    one_way = sparse.coo_array((ones, (edges[0], edges[1])), shape=(count, count))
+    one_way = scipy.sparse.coo_array((ones, (edges[0], edges[1])), shape=(count, count))
     adjacency = (one_way + one_way.T).tocsr()
-    laplacian = sparse.diags_array(np.asarray(adjacency.sum(axis=1), np.float64).ravel()) - adjacency
+    laplacian = scipy.sparse.diags_array(np.asarray(adjacency.sum(axis=1), np.float64).ravel()) - adjacency
     system = (laplacian @ laplacian + TENSION * laplacian).tocsr()
     unknown = hole[near]
     inner = system[unknown][:, unknown].tocsc()
     rim = system[unknown][:, ~unknown]
     # Positive definite: pivots off the diagonal would undo the order that keeps a long wire's factors small.
-    solver = splu(
-        inner + 1e-9 * sparse.eye_array(inner.shape[0], format="csc"),
+    solver = scipy.sparse.linalg.splu(
+        inner + 1e-9 * scipy.sparse.eye_array(inner.shape[0], format="csc"),
         permc_spec="MMD_AT_PLUS_A",
         diag_pivot_thresh=0.0,
         options={"SymmetricMode": True},

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.methods.sliced_distance import SIDE, patches, sliced_distance, unit_directions
@@ -141,10 +141,10 @@ def ssim(fill: EightBit, truth: EightBit, mask: Mask) -> float:
     x, y = grey(fill).astype(np.float64), grey(truth).astype(np.float64)
     count = SIDE**2
     unbias = count / (count - 1)
-    mx, my = uniform_filter(x, SIDE), uniform_filter(y, SIDE)
-    vx = unbias * (uniform_filter(x * x, SIDE) - mx * mx)
-    vy = unbias * (uniform_filter(y * y, SIDE) - my * my)
-    vxy = unbias * (uniform_filter(x * y, SIDE) - mx * my)
+    mx, my = scipy.ndimage.uniform_filter(x, SIDE), scipy.ndimage.uniform_filter(y, SIDE)
+    vx = unbias * (scipy.ndimage.uniform_filter(x * x, SIDE) - mx * mx)
+    vy = unbias * (scipy.ndimage.uniform_filter(y * y, SIDE) - my * my)
+    vxy = unbias * (scipy.ndimage.uniform_filter(x * y, SIDE) - mx * my)
     c1, c2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
     similarity = (2 * mx * my + c1) * (2 * vxy + c2) / ((mx**2 + my**2 + c1) * (vx + vy + c2))
     return float(similarity[mask].mean())

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import skimage
 from numpy.typing import NDArray
-from skimage.morphology import skeletonize
 
 Floats = NDArray[np.float64]
 # What counts as a line, and how strong its strongest pixels must be; the shortest bit that starts a curve, pixels.
@@ -92,7 +92,7 @@ def _ridge(likelihood: NDArray[np.float32]) -> Ridge:
     best = np.zeros(count)
     np.maximum.at(best, np.asarray(labels, np.int64).ravel(), calm.ravel())
     strong &= best[labels] > FIRM
-    thin: NDArray[np.bool_] = np.asarray(skeletonize(strong))  # type: ignore[no-untyped-call]
+    thin: NDArray[np.bool_] = np.asarray(skimage.morphology.skeletonize(strong))  # type: ignore[no-untyped-call]
     neighbours = cv2.boxFilter(thin.astype(np.float32), -1, (3, 3), normalize=False)
     thin &= ~np.asarray(cv2.dilate((thin & (neighbours > 3.5)).astype(np.uint8), np.ones((3, 3), np.uint8))).astype(
         bool

@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from keen_sweep.core.scout.curves import Curve
 
@@ -66,7 +66,7 @@ def followed(curve: Curve, likelihood: Plane) -> tuple[Floats, float]:
     normal = np.stack([-along[:, 1], along[:, 0]], axis=1)
     offsets = np.arange(-2 * ASIDE, 2 * ASIDE + 1, dtype=np.float64) / 2
     places = middle[:, None] + offsets[None, :, None] * normal[:, None]
-    seen = ndimage.map_coordinates(likelihood, [places[..., 1], places[..., 0]], order=1, mode="nearest")
+    seen = scipy.ndimage.map_coordinates(likelihood, [places[..., 1], places[..., 0]], order=1, mode="nearest")
     cost = 1 - seen + 0.02 * np.abs(offsets)
     best = cost.copy()
     came = np.zeros(cost.shape, np.int64)
@@ -79,7 +79,7 @@ def followed(curve: Curve, likelihood: Plane) -> tuple[Floats, float]:
     at[-1] = int(best[-1].argmin())
     for k in range(len(u) - 1, 0, -1):
         at[k - 1] = at[k] + came[k, at[k]]
-    shift = ndimage.gaussian_filter1d(offsets[at], 4.0, mode="nearest")
+    shift = scipy.ndimage.gaussian_filter1d(offsets[at], 4.0, mode="nearest")
     path = middle + shift[:, None] * normal
     return np.asarray(path), _width(np.asarray(seen, np.float64), at)
 

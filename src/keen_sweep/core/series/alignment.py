@@ -9,8 +9,8 @@ from typing import Any
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import map_coordinates
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
@@ -90,7 +90,7 @@ class Alignment:
 def sampled(grid: Floats, across: NDArray[Any], down: NDArray[Any]) -> Matrix:
     """A grid (h, w, n) between its cells, and beyond the outermost as at them, (m, n)."""
     at = np.stack([down, across])
-    planes = [map_coordinates(grid[..., k], at, order=1, mode="nearest") for k in range(grid.shape[2])]
+    planes = [scipy.ndimage.map_coordinates(grid[..., k], at, order=1, mode="nearest") for k in range(grid.shape[2])]
     return np.stack(planes, axis=1).astype(np.float64)
 
 

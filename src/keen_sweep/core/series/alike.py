@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter
 
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
@@ -37,5 +37,5 @@ def _colours(picture: Pixels, mask: Mask) -> NDArray[np.float32]:
     depth = np.asarray(cv2.distanceTransform((np.pad(mask.pixels, 1) > 0).astype(np.uint8), cv2.DIST_L2, 5))[1:-1, 1:-1]
     inner = (depth > 0.3 * depth.max()).astype(np.uint8)
     counts = np.asarray(cv2.calcHist([lab], [0, 1, 2], inner, list(BINS), [0, 256, 64, 192, 64, 192]), np.float32)
-    counts = np.asarray(gaussian_filter(counts, BLUR), np.float32)
+    counts = np.asarray(scipy.ndimage.gaussian_filter(counts, BLUR), np.float32)
     return np.asarray(counts / max(float(counts.sum()), 1.0), np.float32)

@@ -15,6 +15,7 @@ from keen_sweep.store.log import close_log, note, open_log
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.gathering.gone import forget_old
+from keen_sweep.studio.running.ahead import load_later
 from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.running.scouts import Scouts
@@ -43,8 +44,10 @@ class House:
         self.carriers, self.watcher = Carriers(self.library), Watcher(self.library)
         for each in (self.queue, self.scouts, self.carriers, self.watcher):
             each.start()
+        self._loading = load_later()
 
     def close(self) -> None:
+        self._loading.cancel()
         for each in (self.watcher, self.carriers, self.scouts, self.queue):
             each.stop()
         note("closed")

@@ -10,11 +10,12 @@ from contextlib import suppress
 import cv2
 
 from keen_sweep.document.warm import warm
-from keen_sweep.studio.running import carriers, queue, scouts
+from keen_sweep.studio.running import ahead, carriers, queue, scouts
 
 __all__ = ["carriers", "queue", "scouts"]
 
 cv2.setNumThreads(0)
+ahead.load()
 # A worker whose kernels are not loaded is slow at first, and not broken.
 with suppress(Exception):
     warm(lambda _: None)

@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import distance_transform_edt
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
@@ -207,7 +207,7 @@ def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
     total, weights = np.zeros(own.shape, np.float32), np.zeros(gap.shape, np.float32)
     if (chosen < 0).any() and (chosen >= 0).any():
         # Crumbs that none serves in go with what is next to them.
-        nearest = distance_transform_edt(chosen < 0, return_distances=False, return_indices=True)
+        nearest = scipy.ndimage.distance_transform_edt(chosen < 0, return_distances=False, return_indices=True)
         chosen = chosen[tuple(nearest)]
     for number in np.unique(chosen):
         weight = np.asarray(cv2.GaussianBlur((chosen == number).astype(np.float32), (0, 0), MEET), np.float32)

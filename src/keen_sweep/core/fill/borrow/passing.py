@@ -10,8 +10,8 @@ from collections.abc import Sequence
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from keen_sweep.core.mask.fit import without_holes
 
@@ -87,7 +87,7 @@ def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
     middle = table.mean(axis=0)
     axes = np.linalg.svd((table - middle)[:: max(len(table) // 1_000, 1)], full_matrices=False)[2][:NUMBERS].T
     told = (table - middle) @ axes
-    tree = cKDTree(told)
+    tree = scipy.spatial.cKDTree(told)
     # Of the second nearest: the nearest is itself.
     usual = float(np.median(np.asarray(tree.query(told[:: max(len(told) // 500, 1)], k=2)[0])[:, 1]))
     whole = patches[1][wanted].reshape(len(wanted[0]), -1) - middle

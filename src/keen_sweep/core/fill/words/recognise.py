@@ -7,8 +7,8 @@ from typing import Any
 
 import cv2
 import numpy as np
+import skimage
 from numpy.typing import NDArray
-from skimage.segmentation import slic
 
 from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES
 from keen_sweep.core.photo.channels import to_eight_bit
@@ -80,7 +80,9 @@ def recognised(picture: Pixels, unknown: NDArray[np.bool_]) -> Recognised:
     # What is to go must not shine into what is measured beside it.
     around = cv2.dilate(gap.astype(np.uint8), np.ones((3, 3), np.uint8))
     measured = looks(np.asarray(cv2.inpaint(small, around, 3, cv2.INPAINT_NS), np.uint8))
-    places = np.asarray(slic(small, n_segments=PLACES, compactness=12, sigma=1, start_label=0), np.int32)
+    places = np.asarray(
+        skimage.segmentation.slic(small, n_segments=PLACES, compactness=12, sigma=1, start_label=0), np.int32
+    )
     count = int(places.max()) + 1
     open_ground = ~gap
     weight = np.bincount(places[open_ground], minlength=count)

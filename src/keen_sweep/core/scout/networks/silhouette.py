@@ -10,8 +10,8 @@ from typing import Any
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.special import expit
 
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.scout.networks.weights import POSE, SELFIE, Weights, read_weights
@@ -75,7 +75,7 @@ def _answer(weights: Weights, square: Floats) -> Floats:
     network.set_tensor(put, square[None])
     network.invoke()
     mask = np.asarray(network.get_tensor(take)[0, ..., 0], np.float32)
-    return np.asarray(expit(mask) if logits else mask, np.float32)
+    return np.asarray(scipy.special.expit(mask) if logits else mask, np.float32)
 
 
 @lru_cache(maxsize=2)

@@ -1,0 +1,28 @@
+"""Parts of libraries that load by themselves when first used, loaded before anybody waits for them."""
+
+from __future__ import annotations
+
+import threading
+from importlib import import_module
+
+# Half of what it takes to start a server, were it loaded there; a mark or a fill asks for it.
+LATE = (
+    *("scipy.fft", "scipy.ndimage", "scipy.sparse.csgraph", "scipy.sparse.linalg", "scipy.spatial", "scipy.special"),
+    *("skimage.morphology", "skimage.segmentation"),
+)
+# After which a server that was just started has drawn the desk that was asked for, seconds.
+SETTLED = 5.0
+
+
+def load() -> None:
+    """Load them now."""
+    for name in LATE:
+        import_module(name)
+
+
+def load_later() -> threading.Timer:
+    """Load them in a while; cancelled, not at all."""
+    timer = threading.Timer(SETTLED, load)
+    timer.daemon = True
+    timer.start()
+    return timer
