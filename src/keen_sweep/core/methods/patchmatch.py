@@ -40,28 +40,19 @@ def distance(
     """Squared distance of the patch round (ty, tx) of here to the one round (sy, sx) of there; may stop above limit.
 
     here and there are flat; here is (height, wide, channels), there has width columns. Unsigned places spare the
-    compiler the question whether they count from the end, without which it cannot work on several at once.
+    compiler the question whether they count from the end, without which it cannot work on several at once; nor can it
+    where the length of a row is a constant or the sum has more than 32 bits.
     """
     top, bottom = max(-reach, -ty), min(reach, height - 1 - ty)
     left, right = max(-reach, -tx), min(reach, wide - 1 - tx)
     total = np.int32(0)
-    if bottom - top == 6 and right - left == 6 and channels == 4:
-        for dy in range(-3, 4):
-            a = np.uint64(((ty + dy) * wide + tx - 3) * 4)
-            b = np.uint64(((sy + dy) * width + sx - 3) * 4)
-            for k in range(np.uint64(28)):
-                d = np.int16(here[a + np.uint64(k)] - there[b + np.uint64(k)])
-                total += np.int32(d) * np.int32(d)
-            if total >= limit:
-                return total
-        return total
     length = np.uint64(channels * (right - left + 1))
     for dy in range(top, bottom + 1):
         a = np.uint64(((ty + dy) * wide + tx + left) * channels)
         b = np.uint64(((sy + dy) * width + sx + left) * channels)
         for k in range(length):
             d = np.int16(here[a + np.uint64(k)] - there[b + np.uint64(k)])
-            total += np.int32(d) * np.int32(d)
+            total = np.int32(total + np.int32(np.int32(d) * np.int32(d)))
         if total >= limit:
             return total
     return total

@@ -92,12 +92,12 @@ def _lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _off(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The angle between each segment and the way from its middle to a point x, y, w (w may be 0)."""
-    middle = (segments[:, :2] + segments[:, 2:]) / 2
-    way = point[:2] - point[2] * middle
-    along = segments[:, 2:] - segments[:, :2]
-    across = along[:, 0] * way[:, 1] - along[:, 1] * way[:, 0]
-    norm = np.hypot(*along.T) * np.maximum(np.hypot(*way.T), 1e-9)
+    """The angles, (..., n), between each segment and the way from its middle to points (..., 3), x, y, w (w may be 0)."""
+    x, y = ((segments[:, k] + segments[:, k + 2]) / 2 for k in (0, 1))
+    way_x, way_y = (point[..., k, None] - point[..., 2, None] * middle for k, middle in ((0, x), (1, y)))
+    along_x, along_y = (segments[:, 2:] - segments[:, :2]).T
+    across = along_x * way_y - along_y * way_x
+    norm = np.hypot(along_x, along_y) * np.maximum(np.hypot(way_x, way_y), 1e-9)
     return np.asarray(np.arcsin(np.clip(np.abs(across) / norm, 0, 1)))
 
 
@@ -112,18 +112,17 @@ def _family(
         return best, none
     lines = _lines(segments)
     chance = lengths[names] / lengths[names].sum()
-    most = 0.0
-    for _ in range(TRIES):
-        a, b = random.choice(names, 2, replace=False, p=chance)
-        point = np.cross(lines[a], lines[b])
-        size = np.linalg.norm(point)
-        if size < 1e-9:
-            continue
-        point = point / size
-        aims = free & (_off(segments, point) < AIM)
-        length = float(lengths[aims].sum())
-        if length > most:
-            most, best, chosen = length, point, aims
+    pairs = random.choice(names, (TRIES, 2), p=chance)
+    pairs = pairs[pairs[:, 0] != pairs[:, 1]]
+    points = np.cross(lines[pairs[:, 0]], lines[pairs[:, 1]])
+    sizes = np.linalg.norm(points, axis=1)
+    points = points[sizes >= 1e-9] / sizes[sizes >= 1e-9, None]
+    aims = free & (_off(segments, points) < AIM)
+    aimed = aims @ lengths
+    most = float(aimed.max(initial=0))
+    if most > 0:
+        first = int(aimed.argmax())
+        best, chosen = points[first], aims[first]
     if chosen.sum() >= 3:  # the point nearest to all of their lines
         weighted = lines[chosen] * lengths[chosen, None]
         scale = np.array([1, 1, 1.0 / max(np.abs(segments).max(), 1.0)])
