@@ -24,6 +24,8 @@ OVERLAP = 0.2
 RING = 5
 # The share of a plane's repeats that a start is made of: they are few, and each counts.
 MOST_OF_THEM = 0.85
+# A mean with a window wider than this is taken on a picture made smaller until it is not: sigma, pixels.
+WIDEST = 4.0
 
 
 @dataclass(frozen=True)
@@ -88,14 +90,25 @@ def shifts_of(
         there = cv2.warpAffine(values, move, size, flags=cv2.INTER_NEAREST)
         usable = ring * cv2.warpAffine(seen, move, size, flags=cv2.INTER_NEAREST)
         difference = ((there - here) ** 2).sum(2) * usable
-        near = cv2.GaussianBlur(usable, (0, 0), sigma)
-        cost = cv2.GaussianBlur(difference, (0, 0), sigma) / np.maximum(near, 1e-6)
+        near = _blurred(usable, sigma)
+        cost = _blurred(difference, sigma) / np.maximum(near, 1e-6)
         y, x = rows + dy, columns + dx
         inside = (y >= 0) & (y < hole.shape[0]) & (x >= 0) & (x < hole.shape[1])
         inside[inside] = allowed[y[inside], x[inside]]
         inside &= near[at] > 1e-4
         misfit[k, inside] = cost[at][inside]
     return Shifts(offsets, misfit)
+
+
+def _blurred(plane: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
+    """An (h, w) plane under a Gaussian; under a wide one as good as."""
+    times = int(sigma / WIDEST)
+    if times <= 1:
+        return np.asarray(cv2.GaussianBlur(plane, (0, 0), sigma), np.float32)
+    size = (plane.shape[1], plane.shape[0])
+    small = cv2.resize(plane, (-(-size[0] // times), -(-size[1] // times)), interpolation=cv2.INTER_AREA)
+    soft = cv2.GaussianBlur(small, (0, 0), sigma * small.shape[1] / size[0], sigmaY=sigma * small.shape[0] / size[1])
+    return np.asarray(cv2.resize(soft, size, interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> NDArray[np.float32]:
