@@ -90,8 +90,8 @@ def test_what_was_behind_is_what_comes(name: str, parallax: float) -> None:
     assert psnr(laid, truth, mask > 0) > 32
     woven = next(iter(ByPart(Method.WEAVE).fill(Order(below=one, mask=mask, takes=1, quality=Quality.FAST))))
     assert swd(laid, truth, mask > 0) < 0.5 * swd(_laid(one, woven), truth, mask > 0)
-    assert take.parameters["borrowed"] > 0.95
-    assert set(take.parameters["sisters"]) <= {"s-0", "s-1"}
+    assert take.provenance.borrowed > 0.95
+    assert set(take.provenance.sisters) <= {"s-0", "s-1"}
     assert take.parts[0].why.startswith("true pixels from")
 
 
@@ -154,7 +154,7 @@ def test_what_is_barred_in_a_sister_is_woven_and_says_so() -> None:
     barred[int(0.62 * barred.shape[0]) :] = True
     shut = Sister(far.name, far.pixels, far.alignment, barred)
     (take,) = BorrowEngine([shut]).fill(Order(below=one, mask=mask, takes=1, quality=Quality.FAST))
-    assert 0.3 < take.parameters["borrowed"] < 0.95
+    assert 0.3 < take.provenance.borrowed < 0.95
     assert any(part.why.startswith("no frame shows it; ") for part in take.parts)
 
 
@@ -165,4 +165,4 @@ def test_auto_puts_true_pixels_first() -> None:
     assert [take.method for take in takes] == ["borrow", "auto"]
     assert takes[0].energy < takes[1].energy
     assert [take.seed for take in takes] == [0, 1]
-    assert "sister frames show" in takes[0].parameters["why"]
+    assert "sister frames show" in takes[0].provenance.why

@@ -42,8 +42,8 @@ def case() -> tuple[np.ndarray, np.ndarray]:
 
 def test_sizes_and_hash_come_from_the_folder(model: DiffusersModel, folder: Path) -> None:
     assert (model.side, model.multiple, model.name) == (128, 2, "tiny")
-    assert model.facts["pipeline"].endswith("InpaintPipeline")
-    assert model.facts["sha256"] == folder_hash(folder)
+    assert model.facts.pipeline.endswith("InpaintPipeline")
+    assert model.facts.sha256 == folder_hash(folder)
 
 
 def test_seed_words_and_knobs_reach_the_networks(model: DiffusersModel) -> None:
@@ -89,8 +89,8 @@ def test_an_order_is_filled_and_nothing_else_changes(model: DiffusersModel) -> N
     lay(after, whole(after), take)
     assert np.array_equal(after[mask == 0], picture[mask == 0])
     assert (after[mask > 0] != picture[mask > 0]).any()
-    assert take.parameters["knobs"]["steps"] == 3
-    assert take.parameters["model"]["sha256"]
+    assert take.provenance.knobs.steps == 3
+    assert take.provenance.model.sha256
 
 
 def test_folders_that_are_none_are_named(tmp_path: Path, folder: Path) -> None:

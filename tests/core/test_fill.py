@@ -215,7 +215,7 @@ def test_stages_fill_a_long_hole_from_true_picture_only(
     mask = mask_at(below.shape, 75, 100, 12, 70)
     order = Order(below=below, mask=mask, takes=2, staged=True)
     first, second = engine_for("weave").fill(order)
-    assert first.parameters["staged"] is True
+    assert first.provenance.staged is True
     for patch in (first, second):
         assert patch.offsets is not None
         assert np.array_equal(patch.offsets.any(axis=2), patch.alpha > 0)

@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.mix import mix_box, mixed
 from keen_sweep.core.fill.patch import Patch, lay
 
@@ -17,7 +18,7 @@ def take(seed: int, dtype: type, x: int, y: int) -> Patch:
     random = np.random.default_rng(seed)
     pixels = random.integers(0, np.iinfo(dtype).max, (20, 30, 3)).astype(dtype)
     alpha = random.choice(np.array([0, 90, 255], np.uint8), (20, 30))
-    return Patch(box=Box(x=x, y=y, width=30, height=20), pixels=pixels, alpha=alpha, method="weave", seed=seed)
+    return Patch(box=Box(x=x, y=y, width=30, height=20), pixels=pixels, alpha=alpha, method=MadeBy.WEAVE, seed=seed)
 
 
 @given(st.integers(0, 99), dtypes, st.integers(0, 50), st.integers(0, 40), st.booleans(), st.booleans())
@@ -47,7 +48,7 @@ def test_a_soft_brush_mixes_in_proportion_and_touches_nothing_else(dtype: type) 
     alpha[:, :5] = 0
     box = Box(x=10, y=15, width=30, height=20)
     dark, light = (
-        Patch(box=box, pixels=np.full((20, 30, 3), tone, dtype), alpha=alpha, method="weave", seed=1)
+        Patch(box=box, pixels=np.full((20, 30, 3), tone, dtype), alpha=alpha, method=MadeBy.WEAVE, seed=1)
         for tone in (40, 200)
     )
     patch = mixed(picture[box.slices], dark, light, np.full((20, 30), 128, np.uint8))

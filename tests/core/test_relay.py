@@ -9,6 +9,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.relay import relay
 
 
@@ -64,4 +65,4 @@ def test_what_cannot_be_laid_again_says_so(below: np.ndarray, take: Patch) -> No
     with pytest.raises(BadRequest, match="reaches beyond"):
         relay(take, below[:100, :100])
     with pytest.raises(BadRequest, match="in stages"):
-        relay(replace(take, parameters={"staged": True}), below)
+        relay(replace(take, provenance=Provenance(staged=True)), below)

@@ -9,7 +9,7 @@ from hypothesis import strategies as some
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.port import LARGEST, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Tick, Wish, unticked
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
@@ -23,7 +23,7 @@ class Continuer:
 
     def __init__(self, side: int | None = None) -> None:
         self.side = side
-        self.facts: dict[str, Any] = {"kind": "made up"}
+        self.facts = ModelFacts()
         self.shown: list[tuple[int, int, float]] = []
         self.steps: set[int] = set()
 
@@ -64,8 +64,8 @@ def test_a_cable_across_a_large_picture_is_painted_in_sections_that_overlap() ->
     assert len(model.shown) == len(take.parts) >= 5
     assert {(wide, tall) for wide, tall, _ in model.shown} == {(512, 512)}
     assert np.abs(after.astype(int) - truth)[hole].mean() < 1.5
-    assert take.parameters["credits"] == 2 * len(take.parts)
-    assert len(take.parameters["receipts"]) == len(take.parts)
+    assert take.provenance.credits == 2 * len(take.parts)
+    assert len(take.provenance.receipts) == len(take.parts)
     # Nothing of the thing is left to be seen, at any joint.
     assert np.abs(after[hole].astype(int) - (196, 40, 150)).sum(axis=1).min() > 30
 
@@ -148,7 +148,7 @@ def test_sections_have_seeds_of_their_own(seed: int) -> None:
     hole = np.zeros(truth.shape[:2], bool)
     hole[140:150, 100:2300] = True
     _, take = filled(truth, hole, Continuer(256), seed=seed)
-    assert len(set(take.parameters["receipts"])) == len(take.parts)
+    assert len(set(take.provenance.receipts)) == len(take.parts)
     assert take.seed == seed
 
 
@@ -160,4 +160,4 @@ def test_a_quick_look_takes_a_third_of_the_steps_and_the_ledger_says_so() -> Non
         model = Continuer(128)
         _, take = filled(truth, hole, model, quality=quality)
         assert model.steps == {steps}
-        assert take.parameters["knobs"]["steps"] == steps
+        assert take.provenance.knobs.steps == steps

@@ -95,7 +95,7 @@ def test_a_hint_makes_another_fill_and_keeps_its_own_tone() -> None:
     means = {}
     for words in ("sky", "leaves"):
         (take,) = ByPart("auto").fill(order(photo, hole, hint=words))
-        assert take.parameters["hint"] == words
+        assert take.provenance.hint == words
         means[words] = take.pixels[take.alpha > 0].mean()
     assert means["sky"] > 190, "a bright sky"
     assert means["leaves"] < 110, "dark leaves, though the sky beside them is bright"

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble, NotFound
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import PartReport, Patch, lay, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.photo.pyramid import Pyramid, halve
 from keen_sweep.document.render import render
@@ -35,7 +36,9 @@ def patch(spec: tuple[int, int, int, int, int], dtype: type) -> Patch:
     random = np.random.default_rng(seed)
     alpha = random.choice(np.array([0, 0, 90, 255], np.uint8), (height, width))
     pixels = random.integers(0, np.iinfo(dtype).max, (height, width, 3), dtype=dtype, endpoint=True)
-    return Patch(box=Box(x=x, y=y, width=width, height=height), pixels=pixels, alpha=alpha, method="weave", seed=seed)
+    return Patch(
+        box=Box(x=x, y=y, width=width, height=height), pixels=pixels, alpha=alpha, method=MadeBy.WEAVE, seed=seed
+    )
 
 
 def stack_of(made: list[Patch]) -> tuple[Stack, dict[str, Patch]]:
@@ -87,7 +90,7 @@ def test_half_alpha_mixes_to_the_nearest_step(spec: tuple, dtype: type) -> None:
 @given(patches(), dtypes)
 def test_a_patch_survives_as_bytes_and_the_bytes_are_stable(spec: tuple, dtype: type) -> None:
     each = patch(spec, dtype)
-    report = PartReport(method="weave", why="because", box=each.box, area=3)
+    report = PartReport(method=MadeBy.WEAVE, why="because", box=each.box, area=3)
     full = Patch(**{**vars(each), "offsets": np.full((*each.alpha.shape, 2), -7, np.int32), "parts": (report,)})
     data = patch_to_bytes(full)
     back = patch_from_bytes(data)

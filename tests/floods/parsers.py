@@ -26,6 +26,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.deliver.ledger import Entry, Ledger, Way
 from keen_sweep.core.deliver.xmp import ledger_in, with_ledger
 from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.model.onnx_file import Facts
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.mask.area import area_from_bytes, area_to_bytes
@@ -98,7 +99,7 @@ def _packet() -> bytes:
 def _patch() -> bytes:
     pixels = _pixels()
     alpha = np.full(pixels.shape[:2], 200, np.uint8)
-    return patch_to_bytes(Patch(Box(x=2, y=3, width=SIDE + 8, height=SIDE), pixels, alpha, "weave", 3))
+    return patch_to_bytes(Patch(Box(x=2, y=3, width=SIDE + 8, height=SIDE), pixels, alpha, MadeBy.WEAVE, 3))
 
 
 def _json(**told: object) -> bytes:

@@ -69,11 +69,12 @@ def test_an_order_goes_through_the_engine_and_the_ledger_says_so(service: Servic
     after = picture.copy()
     lay(after, whole(after), takes[1])
     assert np.array_equal(after[~hole], picture[~hole])
-    told = takes[1].parameters
-    assert told["credits"] == 1
-    assert told["model"]["service"] == service.address
-    assert (told["hint"], told["avoid"]) == ("gravel", "grass")
-    assert KEY not in json.dumps(told)
+    told = takes[1].provenance
+    assert told.credits == 1
+    assert told.model is not None
+    assert told.model.service == service.address
+    assert (told.hint, told.avoid) == ("gravel", "grass")
+    assert KEY not in json.dumps(told.as_json())
 
 
 @pytest.mark.parametrize(

@@ -120,7 +120,7 @@ def test_takes_are_the_same_to_the_bit_as_here(cluster: Cluster) -> None:
         assert np.array_equal(one.pixels, other.pixels)
         assert one.offsets is not None
         assert np.array_equal(one.offsets, other.offsets)
-        assert one.parameters == other.parameters
+        assert one.provenance == other.provenance
     assert told[0] == (0.0, SENT)
 
 

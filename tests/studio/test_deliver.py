@@ -14,7 +14,9 @@ from keen_sweep.core.deliver.ledger import Way
 from keen_sweep.core.deliver.ledger_pages import as_csv, as_page
 from keen_sweep.core.deliver.xmp import ledger_in, source_type_in
 from keen_sweep.core.errors import BadRequest, Conflict, LibraryTrouble, NotFound
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.store.library import Library
@@ -48,7 +50,7 @@ def photo(library: Library, tmp_path: Path, photograph: np.ndarray) -> Frame:
 
 
 def filled(
-    library: Library, frame: Frame, name: str, box: Box, method: str = "weave", **made: object
+    library: Library, frame: Frame, name: str, box: Box, method: MadeBy = MadeBy.WEAVE, **made: object
 ) -> tuple[str, int]:
     """A sweep with one take that was picked, flat grey; its id and the take's."""
     sweep, _ = new_sweep(library, frame.id, [Stroke(points=((box.x + 20, box.y + 20),), size=30)], name)
@@ -59,7 +61,7 @@ def filled(
         alpha=np.full(shape, 255, np.uint8),
         method=method,
         seed=5,
-        parameters={"quality": "fine", **made},
+        provenance=Provenance.model_validate(made),
     )
     take = keep_take(library, frame.id, sweep, 0, patch)
     pick(library, frame.id, sweep, take)

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Brush, Source
@@ -48,11 +49,11 @@ def take_of(library: Library, frame: Frame, sweep_id: str, number: int) -> int:
     random = np.random.default_rng(number)
     box = Box(x=number % 90, y=number % 60, width=40, height=30)
     pixels = random.integers(0, 65535, (30, 40, 3)).astype(np.uint16)
-    patch = Patch(box=box, pixels=pixels, alpha=np.full((30, 40), 255, np.uint8), method="weave", seed=number)
+    patch = Patch(box=box, pixels=pixels, alpha=np.full((30, 40), 255, np.uint8), method=MadeBy.WEAVE, seed=number)
     name = library.files.add(patch_to_bytes(patch))
     with library.session() as session:
         row = Take(
-            frame_id=frame.id, sweep_id=sweep_id, run_id=1, patch=name, original=frame.original, method="weave",
+            frame_id=frame.id, sweep_id=sweep_id, run_id=1, patch=name, original=frame.original, method=MadeBy.WEAVE,
             seed=number, quality="fine",
             energy=0.0, seconds=0.0, **box.model_dump(),
         )  # fmt: skip

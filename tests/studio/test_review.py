@@ -6,6 +6,7 @@ from sqlmodel import col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
@@ -28,7 +29,7 @@ def smeared(library: Library, originals: Originals, frame: Frame, sweep_id: str)
     ground = np.asarray(originals.pyramid(frame.original).level(0))[box.slices]
     pixels = np.full(ground.shape, ground.reshape(-1, 3).mean(axis=0) + 9_000, np.float64)
     alpha = np.full((60, 60), 255, np.uint8)
-    patch = Patch(box, pixels.clip(0, 65535).astype(np.uint16), alpha, "weave", 5, energy=-9.0)
+    patch = Patch(box, pixels.clip(0, 65535).astype(np.uint16), alpha, MadeBy.WEAVE, 5, energy=-9.0)
     return keep_take(library, frame.id or 0, sweep_id, 7, patch)
 
 

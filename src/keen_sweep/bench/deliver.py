@@ -14,6 +14,7 @@ import numpy as np
 from PIL import Image, ImageFile
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.demo.shoot import PICTURES
@@ -75,7 +76,7 @@ def _frame(library: Library) -> int:
         sweep, _ = new_sweep(library, frame.id, [Stroke(points=((box.x + 20.0, box.y + 20.0),), size=30)])
         shape = (box.height, box.width)
         pixels, alpha = np.full((*shape, 3), 120, np.uint8), np.full(shape, 255, np.uint8)
-        take = keep_take(library, frame.id, sweep, 0, Patch(box, pixels, alpha, "weave", 1))
+        take = keep_take(library, frame.id, sweep, 0, Patch(box, pixels, alpha, MadeBy.WEAVE, 1))
         pick(library, frame.id, sweep, take)
     return frame.id
 

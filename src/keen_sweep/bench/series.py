@@ -174,9 +174,7 @@ def _borrowed() -> Iterator[str]:
             continue
         laid = shot.copy()
         lay(laid, whole(laid), take)
-        told.append(
-            (name, take.parameters.get("borrowed", 0.0), scores(laid, clean, mask > 0), time.perf_counter() - clock)
-        )
+        told.append((name, take.provenance.borrowed or 0.0, scores(laid, clean, mask > 0), time.perf_counter() - clock))
     unit = told[-1][3]
     for name, share, found, seconds in told:
         figures = f"{found['swd']:.2f} | {found['lswd']:.2f} | {found['psnr']:.1f}"

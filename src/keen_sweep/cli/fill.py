@@ -131,6 +131,6 @@ def _told(file: Path, patch: Patch) -> dict[str, Any]:
         "method": patch.method,
         "seed": patch.seed,
         "seconds": round(patch.seconds, 3),
-        "made": patch.parameters,
+        "made": patch.provenance.as_json(),
         "parts": [{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
     }

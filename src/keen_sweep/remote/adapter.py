@@ -10,14 +10,14 @@ import base64
 import hashlib
 import time
 from collections.abc import Callable
-from typing import Any, NoReturn
+from typing import NoReturn
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import Cancelled, ModelTrouble
-from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Painting, Tick, Wish, unticked
 from keen_sweep.core.photo.packing import packed_png
 from keen_sweep.remote.exchange import Exchange, Gone, reason
 from keen_sweep.remote.patience import Patience
@@ -46,11 +46,7 @@ class ServiceModel:
         self.name = self._exchange.who = about.name
         self.side: int | None = None
         self.most, self.multiple = about.most, about.multiple
-        self.facts: dict[str, Any] = {
-            "kind": "service",
-            "service": self._exchange.address,
-            "version": about.version,
-        }
+        self.facts = ModelFacts(kind="service", service=self._exchange.address, version=about.version)
         # What is left in the account, as far as is known.
         self.left: float | None = None
 

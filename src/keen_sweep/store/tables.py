@@ -9,6 +9,7 @@ from sqlalchemy import JSON, Column
 from sqlmodel import Field, SQLModel
 
 from keen_sweep.core.fill.method import MadeBy, Quality
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.words import EventKind, ModelKind, RunState, Word
@@ -111,6 +112,11 @@ class Take(SQLModel, table=True):
     favourite: bool = False
     # The ledger: model and its hash or service, words, knobs, receipts; whatever can be said of how it was made.
     made: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+
+    @property
+    def provenance(self) -> Provenance:
+        """The ledger, read."""
+        return Provenance.model_validate(self.made)
 
 
 class Snag(SQLModel, table=True):

@@ -15,6 +15,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.deliver.layered_tiff import layered_tiff
 from keen_sweep.core.deliver.layers import Layer, of_change
 from keen_sweep.core.deliver.openraster import openraster
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.photo.picture import Metadata
 from keen_sweep.core.photo.profiles import srgb
@@ -25,7 +26,7 @@ BASE = np.ascontiguousarray(data.coffee()[:120, :160])
 def _patch(x: int, y: int, value: int, dtype: type) -> Patch:
     ramp = np.tile(np.linspace(0, 255, 40).astype(np.uint8), (30, 1))
     pixels = np.full((30, 40, 3), value, dtype)
-    return Patch(box=Box(x=x, y=y, width=40, height=30), pixels=pixels, alpha=ramp, method="weave", seed=0)
+    return Patch(box=Box(x=x, y=y, width=40, height=30), pixels=pixels, alpha=ramp, method=MadeBy.WEAVE, seed=0)
 
 
 def _scene(dtype: type) -> tuple[np.ndarray, np.ndarray, list[Layer]]:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
 
 from pydantic import BaseModel, Field
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Remedy
 from keen_sweep.core.fill.method import MadeBy, Method, Quality
-from keen_sweep.core.fill.model.port import Knobs
+from keen_sweep.core.fill.model.port import Knobs, ModelFacts
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.photo.picture import Format
 from keen_sweep.core.review.snag import Mend, SnagKind
@@ -56,10 +56,21 @@ class MadeOut(BaseModel):
     borrowed: float = Field(default=0.0, description="the share of it that they make up")
 
     @classmethod
-    def of(cls, made: dict[str, Any]) -> MadeOut:
-        model = made.get("model") or {}
-        told = {"model": model.get("name"), "sha256": model.get("sha256"), "service": model.get("service")}
-        return cls.model_validate({**made, **told})
+    def of(cls, told: Provenance) -> MadeOut:
+        model = told.model or ModelFacts()
+        return cls(
+            engine=told.engine,
+            model=model.name or None,
+            sha256=model.sha256,
+            service=model.service,
+            hint=told.hint,
+            avoid=told.avoid,
+            knobs=told.knobs,
+            credits=told.credits,
+            why=told.why,
+            sisters=list(told.sisters),
+            borrowed=told.borrowed or 0.0,
+        )
 
 
 class PartOut(BaseModel):
@@ -89,7 +100,7 @@ class TakeOut(BaseModel):
     def of(cls, take: Take) -> TakeOut:
         box = {"x": take.x, "y": take.y, "width": take.width, "height": take.height}
         reviewed = take.review is not None
-        seen = {"box": box, "batch": take.run_id, "reviewed": reviewed, "made": MadeOut.of(take.made)}
+        seen = {"box": box, "batch": take.run_id, "reviewed": reviewed, "made": MadeOut.of(take.provenance)}
         return cls.model_validate({**take.model_dump(), **seen})
 
 

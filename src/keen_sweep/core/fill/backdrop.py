@@ -16,8 +16,10 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.backdrop import backdrop_of
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
@@ -47,7 +49,7 @@ class BackdropEngine:
         box = box_of(hole)
         inside = hole[box.slices]
         tones, residual, usable = _paper(order, hole)
-        report = PartReport("backdrop", WHY, box, int(inside.sum()))
+        report = PartReport(MadeBy.BACKDROP, WHY, box, int(inside.sum()))
         most = float(np.iinfo(order.below.dtype).max)
         for number in range(order.takes):
             order.progress(number / order.takes, f"take {number + 1} of {order.takes}")
@@ -58,11 +60,11 @@ class BackdropEngine:
                 box=box,
                 pixels=np.where(inside[..., None], filled, order.below[box.slices]),
                 alpha=np.where(inside, order.mask[box.slices], 0).astype(np.uint8),
-                method="backdrop",
+                method=MadeBy.BACKDROP,
                 seed=order.seed + number,
                 seconds=time.perf_counter() - clock,
                 parts=(report,),
-                parameters={"quality": order.quality},
+                provenance=Provenance(quality=order.quality),
             )
 
 

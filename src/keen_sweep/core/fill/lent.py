@@ -75,4 +75,4 @@ class LentGround:
         )
         for take in ByPart(Method.WEAVE).fill(inner):
             placed = take.moved(box.x, box.y)
-            yield replace(placed, offsets=None, parameters={**take.parameters, "lent": True})
+            yield replace(placed, offsets=None, provenance=take.provenance.but(lent=True))

@@ -6,7 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
+from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.patch import PartReport, Patch, lay
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.photo.picture import Pixels
 
 # Ranks a mix behind every take that an engine made: it was chosen by hand, not by the program.
@@ -40,9 +42,9 @@ def mixed(below: Pixels, under: Patch | None, over: Patch | None, cover: NDArray
         box=box,
         pixels=pixels,
         alpha=np.where(touched, 255, 0).astype(np.uint8),
-        method="mix",
+        method=MadeBy.MIX,
         seed=under.seed if under is not None else over.seed if over is not None else 0,
         energy=LAST,
-        parts=(PartReport("mix", f"painted by hand over {painted:,} pixels", box, painted),),
-        parameters={"quality": "fine"},
+        parts=(PartReport(MadeBy.MIX, f"painted by hand over {painted:,} pixels", box, painted),),
+        provenance=Provenance(quality=Quality.FINE),
     )

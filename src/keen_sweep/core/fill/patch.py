@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numba
@@ -14,15 +14,18 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.core.fill.method import MadeBy
+from keen_sweep.core.fill.provenance import NOTHING_SAID, Provenance
 from keen_sweep.core.photo.channels import as_deep
 from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.touch.dab import Brush
 
 DAMAGED = "A stored take is damaged and cannot be shown."
 
 
 @dataclass(frozen=True)
 class PartReport:
-    """How one connected part was filled: by which method, and why in a sentence."""
+    """How one connected part was filled: by which method or methods, and why in a sentence."""
 
     method: str
     why: str
@@ -32,7 +35,7 @@ class PartReport:
 
 @dataclass(frozen=True)
 class Patch:
-    """One candidate fill.
+    """One candidate fill, or what a touch-up's brush lays.
 
     pixels (h, w, 3) in the picture's dtype and alpha (h, w) uint8 cover box; alpha is 0 wherever the picture
     stays as it is. offsets (h, w, 2) int32, if any, hold dx, dy from each filled pixel to the one it was
@@ -43,14 +46,14 @@ class Patch:
     box: Box
     pixels: Pixels
     alpha: NDArray[np.uint8]
-    method: str
+    method: MadeBy | Brush
     seed: int
     offsets: NDArray[np.int32] | None = None
     loose: NDArray[np.bool_] | None = None
     energy: float = 0.0
     seconds: float = 0.0
     parts: tuple[PartReport, ...] = ()
-    parameters: dict[str, Any] = field(default_factory=dict)
+    provenance: Provenance = NOTHING_SAID
 
     def moved(self, x: int, y: int) -> Patch:
         """The patch of a cut of a picture, in the picture itself: so many pixels to the right and down."""
@@ -91,7 +94,7 @@ def patch_to_bytes(patch: Patch) -> bytes:
         "seed": patch.seed,
         "energy": patch.energy,
         "parts": [{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
-        "parameters": patch.parameters,
+        "parameters": patch.provenance.as_json(),
     }
     arrays: dict[str, NDArray[Any]] = {
         "pixels": patch.pixels,
@@ -125,11 +128,11 @@ def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
                 alpha=archive["alpha"],
                 offsets=archive["offsets"] if with_offsets and "offsets" in archive else None,
                 loose=archive["loose"] if with_offsets and "loose" in archive else None,
-                method=facts["method"],
+                method=MadeBy(facts["method"]),
                 seed=facts["seed"],
                 energy=facts["energy"],
                 parts=tuple(PartReport(**{**part, "box": Box(**part["box"])}) for part in facts["parts"]),
-                parameters=facts["parameters"],
+                provenance=Provenance.model_validate(facts["parameters"]),
             )
     except Exception as error:  # archives, packing, arrays and JSON have each their own for damaged data
         raise LibraryTrouble(DAMAGED) from error

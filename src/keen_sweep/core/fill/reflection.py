@@ -9,9 +9,10 @@ import numpy as np
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.fill.hole import hole_of
-from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.separation import THRESHOLDS, added_light
 
 WHY = {
@@ -33,7 +34,7 @@ class ReflectionEngine:
         here = inside[box.slices]
         top = np.float32(np.iinfo(order.below.dtype).max)
         picture = order.below[box.slices].astype(np.float32) / top
-        report = PartReport("reflection", WHY[order.quality], box, int(here.sum()))
+        report = PartReport(MadeBy.REFLECTION, WHY[order.quality], box, int(here.sum()))
         for number in range(order.takes):
             order.progress(number / order.takes, f"take {number + 1} of {order.takes}")
             threshold = THRESHOLDS[(order.seed + number) % len(THRESHOLDS)]
@@ -43,10 +44,10 @@ class ReflectionEngine:
                 box=box,
                 pixels=np.where(here[..., None], pixels, order.below[box.slices]),
                 alpha=np.where(here, order.mask[box.slices], 0).astype(np.uint8),
-                method="reflection",
+                method=MadeBy.REFLECTION,
                 seed=order.seed + number,
                 energy=float(number),
                 seconds=time.perf_counter() - clock,
                 parts=(report,),
-                parameters={"quality": order.quality, "threshold": threshold},
+                provenance=Provenance(quality=order.quality, threshold=threshold),
             )

@@ -10,7 +10,7 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put, with_closed
 from keen_sweep.core.fill.local.seeds import grain_seed
-from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window
@@ -25,13 +25,13 @@ def relay(take: Patch, picture: Pixels) -> Patch:
     the picture that the take was made for, the result is the take to the bit. Raises BadRequest when the picture
     has another size, or when the take did not come from the picture itself.
     """
-    if take.method not in ("auto", "close", "weave"):
+    if take.method not in (MadeBy.AUTO, MadeBy.CLOSE, MadeBy.WEAVE):
         raise BadRequest("This take was not made from the picture itself and cannot be laid again on another one.")
-    if take.parameters.get("staged"):
+    if take.provenance.staged:
         raise BadRequest("A take made in stages cannot be laid again: fill it once more.")
-    if take.parameters.get("lent"):
+    if take.provenance.lent:
         raise BadRequest("A take made of another picture cannot be laid again: fill it once more.")
-    quality = Quality.FAST if take.parameters.get("quality") == "fast" else Quality.FINE
+    quality = take.provenance.quality
     box = take.box
     if box != box.intersect(whole(picture)):
         raise BadRequest("The take reaches beyond this picture: only the same picture in other tones will do.")

@@ -92,7 +92,7 @@ def _lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _off(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The angles, (..., n), between each segment and the way from its middle to points (..., 3), x, y, w (w may be 0)."""
+    """Angles (..., n) between segments and the ways from their middles to points (..., 3), x, y, w (w may be 0)."""
     x, y = ((segments[:, k] + segments[:, k + 2]) / 2 for k in (0, 1))
     way_x, way_y = (point[..., k, None] - point[..., 2, None] * middle for k, middle in ((0, x), (1, y)))
     along_x, along_y = (segments[:, 2:] - segments[:, :2]).T

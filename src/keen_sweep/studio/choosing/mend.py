@@ -12,6 +12,7 @@ from sqlmodel import col, select
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import PartReport, Patch
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
@@ -144,7 +145,7 @@ def _mended(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple
         seed=take.seed,
         energy=take.energy,
         parts=(PartReport(MadeBy.MEND, ", ".join(did), box, int(hole.sum())),),
-        parameters={"quality": take.quality, "of": [take.id]},
+        provenance=Provenance(quality=take.quality, of=(take.id,)),
     )
     return take, made
 

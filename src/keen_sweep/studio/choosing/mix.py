@@ -36,9 +36,8 @@ def mix_takes(
     cover, _ = compose(shapes, box, library.files.read)
     if not cover.any():
         raise BadRequest("This stroke lies outside both takes.")
-    made_of = {"of": [take for take in (under, over) if take]}
     patch = mixed(here.below(sweep_id, box), bottom, top, cover)
-    patch = replace(patch, parameters={**patch.parameters, **made_of})
+    patch = replace(patch, provenance=patch.provenance.but(of=tuple(take for take in (under, over) if take)))
     with library.together():
         made = keep_take(library, frame_id, sweep_id, 0, patch)
         pick(library, frame_id, sweep_id, made)

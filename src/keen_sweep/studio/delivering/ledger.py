@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any
 
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.deliver.ledger import Entry, Ledger, Way
 from keen_sweep.core.fill.method import MadeBy
+from keen_sweep.core.fill.model.port import ModelFacts
 from keen_sweep.core.touch.dab import Brush
 from keen_sweep.document.stack import Sweep
 from keen_sweep.document.touch import Touch
@@ -59,29 +59,30 @@ def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
         return Entry(name=sweep.name, way=WAYS.get(MadeBy(patch.method), Way.WOVEN), share=share)
     line = [take, *_made_of(session, take)]
     ways = {_way(each) for each in line if not each.method.by_hand} or {Way.WOVEN}
-    made = next((each.made for each in line if each.made.get("model")), take.made)
-    model: dict[str, Any] = made.get("model") or {}
-    sisters = dict.fromkeys(name for each in line for name in each.made.get("sisters", ()))
+    told = [each.provenance for each in line]
+    made = next((each for each in told if each.model is not None), told[0])
+    model = made.model or ModelFacts()
+    sisters = dict.fromkeys(name for each in told for name in each.sisters)
     return Entry(
         name=sweep.name,
         way=min(ways, key=FARTHEST.index),
         share=share,
-        engine=str(take.made.get("engine", take.method)),
-        model=str(model.get("name") or ""),
-        sha256=str(model.get("sha256") or ""),
-        service=str(model.get("service") or ""),
+        engine=told[0].engine or take.method,
+        model=model.name,
+        sha256=model.sha256 or "",
+        service=model.service or "",
         sisters=tuple(sisters),
-        hint=str(made.get("hint") or ""),
-        avoid=str(made.get("avoid") or ""),
+        hint=made.hint,
+        avoid=made.avoid,
         seed=take.seed,
-        credits=sum(float(each.made.get("credits") or 0) for each in line),
+        credits=sum(each.credits for each in told),
     )
 
 
 def _made_of(session: Session, take: Take) -> list[Take]:
     """The takes that a mix or a mend was made of, theirs too."""
     found: list[Take] = []
-    for number in take.made.get("of", ()):
+    for number in take.provenance.of:
         each = session.get(Take, number)
         if each is not None:
             found += [each, *_made_of(session, each)]
@@ -91,8 +92,9 @@ def _made_of(session: Session, take: Take) -> list[Take]:
 def _way(take: Take) -> Way:
     if take.method is MadeBy.BORROW:
         # What no sister showed was woven.
-        return Way.BORROWED if float(take.made.get("borrowed", 1.0)) >= 1.0 else Way.WOVEN
-    if take.made.get("model"):
+        borrowed = take.provenance.borrowed
+        return Way.BORROWED if borrowed is None or borrowed >= 1.0 else Way.WOVEN
+    if take.provenance.model is not None:
         return Way.MODEL
     parts = {part["method"] for part in take.parts}
     if take.method is MadeBy.AUTO and parts == {"close"}:

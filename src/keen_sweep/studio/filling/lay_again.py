@@ -105,10 +105,10 @@ def _laid(here: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
     window = _seen(take, here.box)
     below = here.seen(window, stack=stack.below(sweep_id))
     made = relay(take.moved(-window.x, -window.y), below).moved(window.x, window.y)
-    of = [row.id] if row is not None else []
-    told = {**(row.made if row is not None else {}), **made.parameters, "of": of, "laid": "again"}
+    first = row.provenance if row is not None else made.provenance
+    told = first.but(of=(row.id,) if row is not None else (), laid="again")
     run = row.run_id if row is not None else 0
-    number = keep_take(here.library, here.frame.id, sweep_id, run, replace(made, parameters=told))
+    number = keep_take(here.library, here.frame.id, sweep_id, run, replace(made, provenance=told))
     with here.library.session() as session:
         return session.get_one(Take, number).patch
 

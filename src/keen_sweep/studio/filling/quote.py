@@ -203,7 +203,7 @@ def _usual_seconds(library: Library, name: str, takes: int) -> float | None:
     with library.session() as session:
         by_model = select(Take).where(Take.method == MadeBy.MODEL)
         found = session.exec(by_model.order_by(col(Take.id).desc()).limit(60)).all()
-    own = [take.seconds for take in found if take.made.get("model", {}).get("name") == name]
+    own = [take.seconds for take in found if (model := take.provenance.model) is not None and model.name == name]
     return takes * statistics.median(own) if own else None
 
 

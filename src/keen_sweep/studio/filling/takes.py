@@ -6,7 +6,7 @@ from sqlmodel import Session, col, select
 
 from keen_sweep import __version__
 from keen_sweep.core.errors import Cancelled, NotFound
-from keen_sweep.core.fill.method import MadeBy, Quality
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
@@ -34,6 +34,8 @@ def keep_take(
     """Keep a patch as a take of a sweep; its number. original: the version of the picture that it was made for, if that
     may be another one by now. Raises Cancelled when the picture is gone."""
     name = library.files.add(patch_to_bytes(patch))
+    # Laid again, it is still of the version that made it.
+    told = patch.provenance.but(engine=patch.provenance.engine or f"{patch.method}, Keen Sweep {__version__}")
     with library.session() as session:
         frame = session.get(Frame, frame_id)
         if frame is None:
@@ -46,11 +48,11 @@ def keep_take(
             original=original or frame.original,
             method=MadeBy(patch.method),
             seed=patch.seed,
-            quality=Quality(patch.parameters.get("quality", Quality.FINE)),
+            quality=told.quality,
             energy=patch.energy,
             seconds=patch.seconds,
             **patch.box.model_dump(),
-            made={"engine": f"{patch.method}, Keen Sweep {__version__}", **patch.parameters},
+            made=told.as_json(),
             parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
         )
         session.add(row)

@@ -47,7 +47,7 @@ class Filling:
         """A patch that says why it was made so."""
         if not self.why:
             return patch
-        return replace(patch, parameters={**patch.parameters, "why": self.why})
+        return replace(patch, provenance=patch.provenance.but(why=self.why))
 
     def close(self, library: Library) -> None:
         """Keep what a service said is left, and let it go: nobody waits for one that has just failed."""

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from sqlmodel import col, select
 
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.fill.words.understood import understood
 from keen_sweep.document.stack import Ground, Stack
@@ -57,7 +60,9 @@ def used_last(library: Library) -> tuple[list[str], list[str]]:
     with library.session() as session:
         made = session.exec(select(Take.made).order_by(col(Take.id).desc()).limit(LOOKED_AT)).all()
 
-    def distinct(name: str) -> list[str]:
-        return list(dict.fromkeys(str(each[name]) for each in made if each.get(name)))[:REMEMBERED]
+    told = [Provenance.model_validate(each) for each in made]
 
-    return distinct("hint"), distinct("avoid")
+    def distinct(words: Iterable[str]) -> list[str]:
+        return list(dict.fromkeys(each for each in words if each))[:REMEMBERED]
+
+    return distinct(each.hint for each in told), distinct(each.avoid for each in told)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +21,7 @@ class Limited:
         self.name = name
         self.side, self.multiple = model.side, model.multiple
         self.most = max(min(model.most, largest or model.most) // model.multiple, 1) * model.multiple
-        self.facts: dict[str, Any] = model.facts
+        self.facts = model.facts
 
     @property
     def service(self) -> ServiceModel | None:

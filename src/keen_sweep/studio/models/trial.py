@@ -97,7 +97,7 @@ def _tried(model: Limited) -> str:
     clock = time.perf_counter()
     (take,) = ModelEngine(model).fill(Order(below=picture, mask=mask, takes=1))
     size = f"{model.side} x {model.side} px" if model.side else f"up to {model.most} px"
-    cost = take.parameters["credits"]
+    cost = take.provenance.credits
     paid = f" It cost {in_credits(cost)}." if cost else ""
     return f"It works at {size}; a tiny fill took {time.perf_counter() - clock:.1f} s.{paid}"
 

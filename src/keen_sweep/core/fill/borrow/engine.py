@@ -23,9 +23,10 @@ from keen_sweep.core.fill.cut import looked_at, within
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.local.laying_out import clusters_of
-from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch, lay
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.parts import Part
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
@@ -150,7 +151,7 @@ def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) 
             left[each.box.slices] &= ~each.taken
             lenders.update(each.shares)
             reports.append(
-                PartReport("borrow", f"true pixels from {_listed(each.shares)}", each.box, int(each.taken.sum()))
+                PartReport(MadeBy.BORROW, f"true pixels from {_listed(each.shares)}", each.box, int(each.taken.sum()))
             )
     box, missing = box_of(hole), int(left.sum()) / int(hole.sum())
     if left.any():
@@ -161,15 +162,15 @@ def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) 
         box=box,
         pixels=below[box.slices],
         alpha=np.where(hole, order.mask, 0).astype(np.uint8)[box.slices],
-        method="borrow",
+        method=MadeBy.BORROW,
         seed=seed,
         energy=FIRST + missing,
         parts=tuple(reports),
-        parameters={
-            "quality": order.quality,
-            "sisters": [name for name, _ in lenders.most_common()],
-            "borrowed": round(1 - missing, 4),
-        },
+        provenance=Provenance(
+            quality=order.quality,
+            sisters=tuple(name for name, _ in lenders.most_common()),
+            borrowed=round(1 - missing, 4),
+        ),
     )
 
 

@@ -35,8 +35,8 @@ class BorrowFirst:
         if take is None:
             yield from self._rest.fill(order)
             return
-        why = f"auto borrowed it: sister frames show {take.parameters['borrowed']:.0%} of what is hidden"
-        yield replace(take, parameters={**take.parameters, "why": why})
+        why = f"auto borrowed it: sister frames show {take.provenance.borrowed:.0%} of what is hidden"
+        yield replace(take, provenance=take.provenance.but(why=why))
         if order.takes > 1:
             yield from self._rest.fill(replace(order, takes=order.takes - 1, seed=order.seed + 1))
 
@@ -45,4 +45,4 @@ class BorrowFirst:
             take = next(iter(self._borrow.fill(replace(order, takes=1))))
         except BadMask:
             return None
-        return take if float(take.parameters["borrowed"]) >= SERVES else None
+        return take if (take.provenance.borrowed or 0.0) >= SERVES else None

@@ -21,9 +21,10 @@ from keen_sweep.core.fill.local.plan import Plan, plan_of
 from keen_sweep.core.fill.local.pool import SOUGHT, Finished, finished, first_starts, more_starts, prepared, started
 from keen_sweep.core.fill.local.seeds import grain_seed, start_seed
 from keen_sweep.core.fill.local.stages import in_stages
-from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.words.understood import check_words
@@ -210,16 +211,11 @@ def _patch(
         box=box,
         pixels=canvas.pixels,
         alpha=np.where(plan.hole, order.mask, 0).astype(np.uint8)[box.slices],
-        method=method,
+        method=MadeBy(method),
         seed=order.seed + number,
         offsets=canvas.offsets if woven else None,
         loose=canvas.loose,
         energy=canvas.energy / canvas.area if canvas.area else 0.0,
         parts=plan.reports,
-        parameters={
-            "quality": order.quality,
-            **({"staged": True} if plan.staged else {}),
-            **({"hint": order.hint} if order.hint else {}),
-            **({"avoid": order.avoid} if order.avoid else {}),
-        },
+        provenance=Provenance(quality=order.quality, staged=bool(plan.staged), hint=order.hint, avoid=order.avoid),
     )

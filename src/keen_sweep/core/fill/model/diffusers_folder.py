@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.errors import Cancelled, ModelTrouble, Remedy
 from keen_sweep.core.fill.model.onnx_file import file_hash
-from keen_sweep.core.fill.model.port import LARGEST, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Tick, Wish, unticked
 
 # What an empty hint means to a network that wants words.
 BACKGROUND = "background"
@@ -80,7 +80,7 @@ class DiffusersModel:
         self.side: int | None = sample * self.multiple if isinstance(sample, int) else LARGEST
         self.most = self.side
         kind = json.loads((folder / "model_index.json").read_text()).get("_class_name", "")
-        self.facts: dict[str, Any] = {"kind": "diffusers", "pipeline": kind, "sha256": folder_hash(folder)}
+        self.facts = ModelFacts(kind="diffusers", pipeline=kind, sha256=folder_hash(folder))
 
     def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
         """See Model. The same wish gives the same painting on the same device."""

@@ -11,12 +11,14 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.model.context import Context, context, context_box
 from keen_sweep.core.fill.model.native import at_native
 from keen_sweep.core.fill.model.port import Model, Wish
 from keen_sweep.core.fill.model.sections import Section, ramp, sections_of
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
+from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Pixels
 
@@ -63,24 +65,24 @@ class ModelEngine:
                 painted = painting.pixels[: seen.size[1], : seen.size[0]]
                 _lay(canvas, box, gap, show, painted, wish.seed)
                 left[section.part.box.slices] &= ~section.part.inside
-                reports.append(PartReport("model", self._why(seen), section.part.box, section.part.area))
+                reports.append(PartReport(MadeBy.MODEL, self._why(seen), section.part.box, section.part.area))
             yield Patch(
                 box=tight,
                 pixels=np.where(hole[tight.slices][..., None], canvas[tight.slices], order.below[tight.slices]),
                 alpha=np.where(hole[tight.slices], order.mask[tight.slices], 0).astype(np.uint8),
-                method="model",
+                method=MadeBy.MODEL,
                 seed=order.seed + number,
                 seconds=time.perf_counter() - clock,
                 parts=tuple(reports),
-                parameters={
-                    "quality": order.quality,
-                    "model": {"name": self.model.name, **self.model.facts},
-                    "hint": order.hint,
-                    "avoid": order.avoid,
-                    "knobs": knobs.model_dump(),
-                    "credits": sum(receipts.values()),
-                    "receipts": receipts,
-                },
+                provenance=Provenance(
+                    quality=order.quality,
+                    model=self.model.facts.model_copy(update={"name": self.model.name}),
+                    hint=order.hint,
+                    avoid=order.avoid,
+                    knobs=knobs,
+                    credits=sum(receipts.values()),
+                    receipts=receipts,
+                ),
             )
 
     def _why(self, seen: Context) -> str:

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.model.port import LARGEST, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Tick, Wish, unticked
 
 # The steps in which the sides of pictures come for a graph that takes any, pixels.
 MULTIPLE = 8
@@ -61,7 +61,7 @@ class OnnxModel:
             raise ModelTrouble(f"{path.name} cannot be loaded as an ONNX model: {error}") from error
         self.multiple = self._facts.multiple
         self.most = self._facts.most
-        self.facts: dict[str, Any] = {"kind": "onnx", "sha256": file_hash(path)}
+        self.facts = ModelFacts(kind="onnx", sha256=file_hash(path))
         self._inputs = {each.name: each.shape for each in self._session.get_inputs()}
         self._mask, self._picture = self._which()
         shape = self._inputs[self._picture]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -54,18 +54,32 @@ class Painting:
     receipt: str = ""
 
 
+class ModelFacts(BaseModel):
+    """Which model it was: its name and kind, the hash of its file or folder or the address of its service, and what it
+    says of itself."""
+
+    model_config = ConfigDict(frozen=True, extra="ignore")
+
+    name: str = ""
+    kind: Literal["onnx", "diffusers", "service"] | None = None
+    sha256: str | None = None
+    service: str | None = None
+    version: str | None = None
+    pipeline: str | None = None
+
+
 class Model(Protocol):
     """Something that paints what a hole could show.
 
     side: of the square pictures that it works on, pixels; None if any size up to most will do, in steps of multiple.
-    facts: what the ledger says of it: its kind, and the hash of its file or the address of its service.
+    facts: what the ledger says of it.
     """
 
     name: str
     side: int | None
     most: int
     multiple: int
-    facts: dict[str, Any]
+    facts: ModelFacts
 
     def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
         """(h, w, 3) with the hole (h, w) painted; the rest may differ from the picture. Raises ModelTrouble."""
