@@ -9,6 +9,10 @@ from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.review.judge import judged
+from keen_sweep.core.review.review import GoOn
+from keen_sweep.core.review.snag import Laid
+from keen_sweep.core.review.snag import Snag as Found
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Snag
 from keen_sweep.studio import desk
@@ -63,6 +67,30 @@ def test_takes_are_reviewed_after_a_fill_and_the_smear_is_not_offered_first(
     assert all(take.review is not None for take in on_desk.takes)
     assert on_desk.best != bad
     assert {"softness", "step in tone"} <= {snag.kind for snag in on_desk.snags if snag.take_id == bad}
+
+
+def test_a_fill_that_is_asked_for_meanwhile_waits_for_one_check_at_most(
+    library: Library, originals: Originals, frame: Frame, sweep: str
+) -> None:
+    fill_now(library, frame, sweep, takes=1)
+    checks = 0
+
+    def interrupted(laid: Laid, go_on: GoOn) -> tuple[list[Found], float]:
+        def and_count() -> None:
+            nonlocal checks
+            checks += 1
+            if checks == 2:
+                with library.session() as session:
+                    session.add(Run(frame_id=frame.id or 0, sweep_id=sweep))
+            go_on()
+
+        return judged(laid, and_count)
+
+    with library.session() as session:
+        run = session.exec(select(Run)).one().id
+    look_again(library, run, interrupted)
+    assert checks == 2
+    assert all(take.review is None for take in desk.desk(library, frame.id or 0).sweeps[0].takes)
 
 
 def plant(library: Library, take: int, *kinds: tuple[str, str]) -> None:

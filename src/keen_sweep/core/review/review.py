@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -24,7 +25,15 @@ NEAR, SHADOW, LEAST_ROOM, MOST_ROOM = 150, 1.5, 150, 600
 HALVINGS, SMALLEST = 3, 48
 
 
-def review(laid: Laid) -> list[Snag]:
+# Called between checks; it may raise to stop the look.
+GoOn = Callable[[], None]
+
+
+def always() -> None:
+    """Of somebody who has time."""
+
+
+def review(laid: Laid, go_on: GoOn = always) -> list[Snag]:
     """The snags of a fill, the worst first."""
     near, at = laid.around(NEAR)
     found = _scaled(softness(near), 0)
@@ -32,7 +41,10 @@ def review(laid: Laid) -> list[Snag]:
     halvings = 1 if near.hole.size > LARGEST else 0
     for _ in range(halvings):
         near = near.halved()
-    found += _scaled([snag for check in CHECKS for snag in check(near)], halvings)
+    for check in CHECKS:
+        go_on()
+        found += _scaled(check(near), halvings)
+    go_on()
     moved = [replace(snag, box=snag.box.relative_to(Box(x=-at.x, y=-at.y, width=0, height=0))) for snag in found]
     return sorted([*moved, *orphan(laid)], key=lambda snag: -snag.strength)
 
@@ -49,7 +61,7 @@ def room_for(hole: Box, picture: Box) -> Box:
     return hole.grow(round(min(max(room, LEAST_ROOM), MOST_ROOM)), picture)
 
 
-def with_visibility(laid: Laid, snags: list[Snag]) -> list[Snag]:
+def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = always) -> list[Snag]:
     """Snags with the smallest scale at which each is still found: much of what shows at full size fades when the
     picture is made smaller."""
     left = {id(snag): 1.0 for snag in snags}
@@ -61,7 +73,7 @@ def with_visibility(laid: Laid, snags: list[Snag]) -> list[Snag]:
         if not laid.hole.any():
             break
         kinds = {snag.kind for snag in open_still}
-        smaller = [each for each in review(laid) if each.kind in kinds]
+        smaller = [each for each in review(laid, go_on) if each.kind in kinds]
         open_still = [snag for snag in open_still if any(_same(snag, each, halving) for each in smaller)]
         for snag in open_still:
             left[id(snag)] = 0.5**halving

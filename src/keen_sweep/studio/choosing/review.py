@@ -5,13 +5,14 @@ from __future__ import annotations
 import numpy as np
 from sqlmodel import col, delete, select
 
-from keen_sweep.core.errors import KeenSweepError, NotFound
+from keen_sweep.core.errors import Cancelled, KeenSweepError, NotFound
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.review.judge import Judge, judged
+from keen_sweep.core.review.review import GoOn, always
 from keen_sweep.core.review.snag import Laid
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.library import Library
@@ -27,8 +28,9 @@ from keen_sweep.studio.sitting import sit
 LARGEST_SHARE = 0.4
 
 
-def review_take(library: Library, take_id: int, judge: Judge = judged) -> int:
-    """Review one take anew; how many snags it has. What was dismissed stays so if it is found again."""
+def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: GoOn = always) -> int:
+    """Review one take anew; how many snags it has. What was dismissed stays so if it is found again. go_on may raise to
+    leave the take as it is."""
     with library.session() as session:
         take = take_by(session, take_id)
         wire = select(Find).where(Find.sweep_id == take.sweep_id, Find.kind == FindKind.WIRES)
@@ -43,7 +45,7 @@ def review_take(library: Library, take_id: int, judge: Judge = judged) -> int:
     laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha >= HALF, was_wire)
     if not laid.hole.any():
         return 0
-    snags, badness = judge(laid)
+    snags, badness = judge(laid, go_on)
     rows = []
     for snag in snags:
         box = snag.box.moved(placed.window.x, placed.window.y)
@@ -78,18 +80,25 @@ def review_take(library: Library, take_id: int, judge: Judge = judged) -> int:
 
 def look_again(library: Library, run_id: int, judge: Judge = judged) -> None:
     """Review what was filled in a run's frame and has not been yet, newest first, for as long as no run waits: a fill
-    is worth more than what is said of the last one. What cannot be reviewed is left as it is."""
+    is worth more than what is said of the last one, and does not wait for more than one check. What cannot be reviewed
+    is left as it is."""
+
+    def go_on() -> None:
+        with library.session() as session:
+            if session.exec(select(Run.id).where(Run.state == RunState.WAITING)).first() is not None:
+                raise Cancelled("A fill comes first.")
+
     with library.session() as session:
         run = session.get(Run, run_id)
         frame_id = run.frame_id if run is not None else None
         unseen = select(Take).where(Take.frame_id == frame_id, col(Take.review).is_(None))
         takes = session.exec(unseen.order_by(col(Take.id).desc())).all()
     for take in takes:
-        with library.session() as session:
-            if session.exec(select(Run.id).where(Run.state == RunState.WAITING)).first() is not None:
-                return
         try:
-            review_take(library, take.id, judge)
+            go_on()
+            review_take(library, take.id, judge, go_on)
+        except Cancelled:
+            return
         except KeenSweepError:
             continue
 
