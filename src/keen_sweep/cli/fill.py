@@ -68,13 +68,17 @@ def fill(
     """Fill the masked area of a picture, several takes, best first."""
     from keen_sweep.core.mask.check import read_mask
     from keen_sweep.core.photo.read import read_picture
-    from keen_sweep.core.photo.write import write_whole
-    from keen_sweep.settings import Settings
-    from keen_sweep.studio.filling.fill import Fill
-    from keen_sweep.studio.filling.unshelved import Unshelved, takes_of
 
     started = time.perf_counter()
-    picture = read_picture(photo)
+    with ThreadPoolExecutor(max_workers=1) as reader:
+        # The picture is read while what fills it is loaded.
+        reading = reader.submit(read_picture, photo)
+        from keen_sweep.core.photo.write import write_whole
+        from keen_sweep.settings import Settings
+        from keen_sweep.studio.filling.fill import Fill
+        from keen_sweep.studio.filling.unshelved import Unshelved, takes_of
+
+        picture = reading.result()
     area = read_mask(mask, picture)
     check_folder(out)
     wanted = Unshelved(
@@ -88,7 +92,7 @@ def fill(
     )
     # A take is packed while the next is made; which is the best is known when all are there.
     packed: list[tuple[Patch, Future[bytes]]] = []
-    with bar() as shown, ThreadPoolExecutor(max_workers=1) as packer:
+    with bar() as shown, ThreadPoolExecutor() as packer:
         task = shown.add_task("filling", total=1.0)
 
         def progress(share: float, doing: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -39,7 +40,8 @@ def read_mask(path: Path, picture: Picture) -> NDArray[np.uint8]:
         read = read_picture(path)
     except BadPicture as error:
         raise BadMask(f"The mask cannot be used. {error}") from error
-    mask = to_eight_bit(read.pixels.max(axis=2))
+    red, green, blue = cv2.split(read.pixels)
+    mask = to_eight_bit(np.asarray(cv2.max(cv2.max(red, green), blue)))
     if read.format == "jpeg":
         mask = np.where(mask >= 128, 255, 0).astype(np.uint8)
     seen, stored = (picture.height, picture.width), (picture.width, picture.height)

@@ -23,9 +23,7 @@ from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
-from keen_sweep.studio.carrying.sisters import people_in
 from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.models.unregistered import engine_at
 
 
 @dataclass(frozen=True)
@@ -72,6 +70,9 @@ def _engine(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved) -> Engine
     if wanted.sisters:
         return BorrowEngine([_sister(below, area, path) for path in wanted.sisters])
     if wanted.model:
+        # Nobody who fills without a model or a sister waits for what knows of registered ones and of libraries.
+        from keen_sweep.studio.models.unregistered import engine_at
+
         return engine_at(wanted.model, area, wanted.fill, wanted.key)
     return engine_for(wanted.method)
 
@@ -79,6 +80,8 @@ def _engine(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved) -> Engine
 def _sister(below: Pixels, area: NDArray[np.uint8], path: Path) -> Sister:
     """Another picture to borrow from, without its people near what is filled. Raises BadRequest when it shows another
     place."""
+    from keen_sweep.studio.carrying.sisters import people_in
+
     other = read_picture(path)
     try:
         alignment = align(view_of(below), view_of(other.pixels))
