@@ -9,10 +9,10 @@ from scipy.sparse import lil_matrix
 from scipy.sparse.linalg import spsolve
 from skimage import data
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid, halve
 from keen_sweep.core.touch.dab import Source
 from keen_sweep.core.touch.source import copied

@@ -15,15 +15,13 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
-EightBit = NDArray[np.uint8]
-Mask = NDArray[np.bool_]
 # A colour that no picture has: what shows of it shines through.
 COVER = (196, 40, 150)
 
@@ -36,7 +34,7 @@ class Case:
     kind: str
     photo: EightBit
     truth: EightBit
-    mask: Mask
+    mask: Bools
 
 
 @dataclass(frozen=True)
@@ -45,7 +43,7 @@ class Entry:
 
     name: str
     kind: str
-    make: Callable[[], tuple[EightBit, EightBit, Mask]]
+    make: Callable[[], tuple[EightBit, EightBit, Bools]]
     public: bool = False
 
     def load(self) -> Case:
@@ -70,13 +68,13 @@ def package_picture(name: str) -> EightBit:
     return to_eight_bit(read_picture(folder / name).pixels)
 
 
-def _painted(shape: tuple[int, ...], draw: Callable[[Any], Any]) -> Mask:
+def _painted(shape: tuple[int, ...], draw: Callable[[Any], Any]) -> Bools:
     canvas = np.zeros(shape[:2], np.uint8)
     draw(canvas)
     return canvas > 0
 
 
-def _covered(name: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBit, EightBit, Mask]:
+def _covered(name: str, mask_for: Callable[[EightBit], Bools]) -> tuple[EightBit, EightBit, Bools]:
     """A package's picture with a flat thing in a colour of its own over the mask: it must not shine through."""
     truth = package_picture(name)
     mask = mask_for(truth)
@@ -85,10 +83,10 @@ def _covered(name: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBit,
     return photo, truth, mask
 
 
-def wire(points: list[tuple[float, float]], width: int) -> Callable[[EightBit], Mask]:
+def wire(points: list[tuple[float, float]], width: int) -> Callable[[EightBit], Bools]:
     """A line through points given as shares of the picture's sides."""
 
-    def mask(picture: EightBit) -> Mask:
+    def mask(picture: EightBit) -> Bools:
         size = np.array(picture.shape[1::-1])
         path = np.rint(np.array(points) * size).astype(np.int32)
         return _painted(picture.shape, lambda canvas: cv2.polylines(canvas, [path], False, 255, width))
@@ -96,10 +94,10 @@ def wire(points: list[tuple[float, float]], width: int) -> Callable[[EightBit], 
     return mask
 
 
-def person(x: float, foot: float, height: float) -> Callable[[EightBit], Mask]:
+def person(x: float, foot: float, height: float) -> Callable[[EightBit], Bools]:
     """The outline of somebody standing: place of the feet and height as shares of the picture's sides."""
 
-    def mask(picture: EightBit) -> Mask:
+    def mask(picture: EightBit) -> Bools:
         h, w = picture.shape[:2]
         tall = height * h
         cx, top = x * w, foot * h - tall
@@ -121,10 +119,10 @@ def person(x: float, foot: float, height: float) -> Callable[[EightBit], Mask]:
     return mask
 
 
-def specks(count: int, seed: int, smallest: float, largest: float) -> Callable[[EightBit], Mask]:
+def specks(count: int, seed: int, smallest: float, largest: float) -> Callable[[EightBit], Bools]:
     """Round specks all over the picture, radii in pixels."""
 
-    def mask(picture: EightBit) -> Mask:
+    def mask(picture: EightBit) -> Bools:
         random = np.random.default_rng(seed)
         h, w = picture.shape[:2]
 
@@ -138,10 +136,10 @@ def specks(count: int, seed: int, smallest: float, largest: float) -> Callable[[
     return mask
 
 
-def blob(x: float, y: float, share: float, seed: int = 0) -> Callable[[EightBit], Mask]:
+def blob(x: float, y: float, share: float, seed: int = 0) -> Callable[[EightBit], Bools]:
     """A lumpy patch of a share of the picture's area."""
 
-    def mask(picture: EightBit) -> Mask:
+    def mask(picture: EightBit) -> Bools:
         h, w = picture.shape[:2]
         random = np.random.default_rng(seed)
         yy, xx = np.mgrid[0:h, 0:w]
@@ -156,7 +154,7 @@ def blob(x: float, y: float, share: float, seed: int = 0) -> Callable[[EightBit]
     return mask
 
 
-def _demo(frame: str, names: tuple[str, ...], parts: tuple[str, ...], margin: int) -> tuple[EightBit, EightBit, Mask]:
+def _demo(frame: str, names: tuple[str, ...], parts: tuple[str, ...], margin: int) -> tuple[EightBit, EightBit, Bools]:
     """Distractions of a demo frame, masks grown by a margin as a hand would; the others are taken out already."""
     photo, truth = clean_twin(frame)
     wanted = np.zeros(photo.shape[:2], np.uint8)
@@ -167,7 +165,7 @@ def _demo(frame: str, names: tuple[str, ...], parts: tuple[str, ...], margin: in
     return np.where(grown[..., None], photo, truth), truth, grown
 
 
-def _on_clean(frame: str, mask_for: Callable[[EightBit], Mask]) -> tuple[EightBit, EightBit, Mask]:
+def _on_clean(frame: str, mask_for: Callable[[EightBit], Bools]) -> tuple[EightBit, EightBit, Bools]:
     truth = clean_twin(frame)[1]
     mask = mask_for(truth)
     photo = truth.copy()
@@ -180,7 +178,7 @@ FAINT = 48
 ALL = ("object", "shadow", "mirror")
 
 
-def _package(name: str, kind: str, file: str, mask: Callable[[EightBit], Mask]) -> Entry:
+def _package(name: str, kind: str, file: str, mask: Callable[[EightBit], Bools]) -> Entry:
     return Entry(name, kind, partial(_covered, file, mask))
 
 

@@ -8,15 +8,14 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.scribbles import Thing, box_round, hull_of, outline_round, scribble_over, things
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.shape import Shape, mask_of
 
-Bools = NDArray[np.bool_]
 TRIES = 2
 
 
@@ -66,7 +65,7 @@ def _one(thing: Thing, mark: str, how: How, shape: Shape) -> Found:
     return Found(thing.name, thing.kind, mark, clung, alone, hull, seconds)
 
 
-def grabcut(picture: NDArray[np.uint8], near: Bools) -> Bools:
+def grabcut(picture: EightBit, near: Bools) -> Bools:
     """GrabCut as OpenCV has it: the mark is probably the thing, what is far from it is not; at most 320 x 320."""
     box = box_of(near)
     around = box.grow(int(0.5 * np.sqrt(box.area)) + 12, whole(picture))

@@ -6,12 +6,11 @@ from collections.abc import Sequence
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 from scipy import ndimage
 
+from keen_sweep.core.arrays import Bools, Doubles, EightBit
 from keen_sweep.core.scout.specks import Speck
 
-EightBit = NDArray[np.uint8]
 # Places that are tried for specks before a picture counts as full.
 TRIES = 2_000
 # Middle, diameter in pixels, and the share of light that is lost.
@@ -62,7 +61,7 @@ def reflected(picture: EightBit, other: EightBit, share: float) -> EightBit:
     return (picture + share * soft).clip(0, 255).astype(np.uint8)
 
 
-def with_wires(picture: EightBit, seed: int) -> tuple[EightBit, NDArray[np.bool_]]:
+def with_wires(picture: EightBit, seed: int) -> tuple[EightBit, Bools]:
     """A picture (H, W, 3) with one to three wires of 2 to 8 px at 10 to 60 % contrast, and where they are, (H, W)."""
     random = np.random.default_rng(seed)
     height, width = picture.shape[:2]
@@ -84,7 +83,7 @@ def with_wires(picture: EightBit, seed: int) -> tuple[EightBit, NDArray[np.bool_
     return photo.clip(0, 255).astype(np.uint8), truth > 0.5
 
 
-def _line(points: NDArray[np.float64], thick: float, shape: tuple[int, int]) -> NDArray[np.float64]:
+def _line(points: Doubles, thick: float, shape: tuple[int, int]) -> Doubles:
     """Coverage of a line of any width: distance to its middle, soft over one pixel."""
     canvas = np.full(shape, 255, np.uint8)
     fixed = np.rint(points * 16).astype(np.int32).reshape(-1, 1, 2)

@@ -10,12 +10,12 @@ from pathlib import Path
 from typing import Any, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import CASES
 from keen_sweep.bench.run import Gauge, apart
 from keen_sweep.bench.tiny import tiny_diffusers, tiny_onnx
 from keen_sweep.bench.two_materials import run_two_materials
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.fill.method import Method, Quality
 
 Kind = Literal["weave", "onnx", "diffusers", "service"]
@@ -62,7 +62,7 @@ def _built(kind: Kind, side: int | None, room: Path) -> None:
         tiny_diffusers(room / "tiny")
 
 
-def _measured(kind: Kind, room: Path, photo: NDArray[np.uint8], mask: NDArray[np.bool_]) -> dict[str, Any]:
+def _measured(kind: Kind, room: Path, photo: EightBit, mask: Bools) -> dict[str, Any]:
     from keen_sweep.core.fill.local.engine import ByPart
     from keen_sweep.core.fill.model.engine import ModelEngine
     from keen_sweep.core.fill.model.port import Knobs

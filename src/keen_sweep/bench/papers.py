@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.demo.shoot import clean_twin
 
 PAPER: dict[str, list[tuple[int, int]]] = {
@@ -132,7 +132,7 @@ PAPER: dict[str, list[tuple[int, int]]] = {
 }
 
 
-def paper_and_plant(frame: str) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def paper_and_plant(frame: str) -> tuple[Bools, Bools]:
     """Where a studio frame's paper is, with the plant before it, and where the plant is: both (H, W)."""
     _, clean = clean_twin(frame)
     outline = np.zeros(clean.shape[:2], np.uint8)

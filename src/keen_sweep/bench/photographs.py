@@ -16,17 +16,15 @@ from zipfile import ZipFile
 import cv2
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import COVER, Entry, blob, person, wire
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import BadPicture, BadRequest
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.demo.shoot import clean_twin
 
-EightBit = NDArray[np.uint8]
-Mask = NDArray[np.bool_]
-Shape = Callable[[EightBit], Mask]
+Shape = Callable[[EightBit], Bools]
 # Debian's packages that the pictures come from, bookworm.
 PACKAGES = (
     "plasma-workspace-wallpapers",
@@ -80,7 +78,7 @@ def _in_perspective(flat: EightBit) -> EightBit:
     return np.asarray(cv2.warpPerspective(flat, transform, (2000, 1100), flags=cv2.INTER_CUBIC), np.uint8)
 
 
-def _make(which: Photograph, root: Path) -> tuple[EightBit, EightBit, Mask]:
+def _make(which: Photograph, root: Path) -> tuple[EightBit, EightBit, Bools]:
     if which.file.startswith("ov-"):
         whole = clean_twin(which.file)[1]
     else:

@@ -8,12 +8,10 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import Case
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.review.snag import Laid, SnagKind
-
-Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -95,7 +93,7 @@ def cut(case: Case) -> Planted | None:
     """The longest straight edge that crosses the hole moved aside by seven pixels inside of it."""
     grey = np.asarray(cv2.cvtColor(case.truth, cv2.COLOR_RGB2GRAY), np.uint8)
     found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(grey)[0]
-    best: tuple[float, NDArray[np.float32]] | None = None
+    best: tuple[float, Floats] | None = None
     for line in () if found is None else found[:, 0, :]:
         steps = np.linspace(0, 1, 200)[:, None]
         path = np.rint(line[:2] + steps * (line[2:] - line[:2])).astype(int)
@@ -126,7 +124,7 @@ def cut(case: Case) -> Planted | None:
     return Planted(SnagKind.BROKEN_LINE, _with(case, moved, near), near)
 
 
-def _contrast(grey: NDArray[np.uint8], line: NDArray[np.float32]) -> float:
+def _contrast(grey: EightBit, line: Floats) -> float:
     along = (line[2:] - line[:2]) / np.hypot(*(line[2:] - line[:2]))
     normal = np.array([-along[1], along[0]])
     steps = np.linspace(0.1, 0.9, 40)[:, None]
@@ -139,7 +137,7 @@ def _contrast(grey: NDArray[np.uint8], line: NDArray[np.float32]) -> float:
     return float(abs(np.median(sides[1] - sides[0])))
 
 
-def _with(case: Case, fill: NDArray[np.uint8], where: Bools) -> Laid:
+def _with(case: Case, fill: EightBit, where: Bools) -> Laid:
     after = np.where(case.mask[..., None], case.truth, case.photo)
     return Laid(case.photo, np.where(where[..., None], fill, after).astype(np.uint8), case.mask)
 

@@ -6,23 +6,24 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-Fill = Callable[[NDArray[np.uint8], NDArray[np.bool_]], NDArray[np.uint8]]
+from keen_sweep.core.arrays import Bools, EightBit
+
+Fill = Callable[[EightBit, Bools], EightBit]
 RADIUS = 3
 
 
-def telea(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+def telea(picture: EightBit, mask: Bools) -> EightBit:
     """OpenCV, fast marching (Telea 2004)."""
     return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), RADIUS, cv2.INPAINT_TELEA), np.uint8)
 
 
-def navier_stokes(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+def navier_stokes(picture: EightBit, mask: Bools) -> EightBit:
     """OpenCV, Navier-Stokes (Bertalmio et al. 2001)."""
     return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), RADIUS, cv2.INPAINT_NS), np.uint8)
 
 
-def shift_map(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+def shift_map(picture: EightBit, mask: Bools) -> EightBit:
     """OpenCV xphoto, shift map with dominant offsets (He & Sun 2012). It works in L*a*b*."""
     out = np.zeros_like(picture)
     known = np.where(mask, 0, 255).astype(np.uint8)
@@ -30,18 +31,18 @@ def shift_map(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np
     return np.asarray(cv2.cvtColor(out, cv2.COLOR_LAB2RGB), np.uint8)
 
 
-def _fsr(picture: NDArray[np.uint8], mask: NDArray[np.bool_], kind: int) -> NDArray[np.uint8]:
+def _fsr(picture: EightBit, mask: Bools, kind: int) -> EightBit:
     out = np.zeros_like(picture)
     cv2.xphoto.inpaint(np.ascontiguousarray(picture), np.where(mask, 0, 255).astype(np.uint8), out, kind)
     return out
 
 
-def fsr_fast(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+def fsr_fast(picture: EightBit, mask: Bools) -> EightBit:
     """OpenCV xphoto, frequency selective reconstruction (Genser et al. 2018), fast."""
     return _fsr(picture, mask, cv2.xphoto.INPAINT_FSR_FAST)
 
 
-def biharmonic(picture: NDArray[np.uint8], mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+def biharmonic(picture: EightBit, mask: Bools) -> EightBit:
     """scikit-image, biharmonic equation (Damelin & Hoang 2018)."""
     from skimage.restoration import inpaint_biharmonic
 

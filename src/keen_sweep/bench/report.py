@@ -10,15 +10,14 @@ from typing import Any
 import cv2
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import Case
 from keen_sweep.bench.photographs import KEPT_BACK, PHOTOGRAPH
 from keen_sweep.bench.run import FAST, OURS, Result
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import box_of, whole
 
 SCORES = ("lswd", "swd", "gmsd", "sharp", "seam", "psnr", "ssim")
-EightBit = NDArray[np.uint8]
 
 
 @dataclass(frozen=True)

@@ -9,18 +9,16 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import Case
 from keen_sweep.bench.references import REFERENCES
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.core.review.scores import scores
 
-EightBit = NDArray[np.uint8]
-Mask = NDArray[np.bool_]
 OURS, FAST = "keen sweep", "keen sweep, fast"
 # Above so many pixels to fill, methods that need minutes are left out.
 SLOW = {"fsr": 60_000, "biharmonic": 40_000}
@@ -116,14 +114,14 @@ class Gauge:
         return max(_memory("VmHWM") - self.before, 0.1)
 
 
-def _reference(method: str, photo: EightBit, mask: Mask) -> dict[str, Any]:
+def _reference(method: str, photo: EightBit, mask: Bools) -> dict[str, Any]:
     photo, mask = np.ascontiguousarray(photo), np.ascontiguousarray(mask)
     gauge = Gauge()
     filled = REFERENCES[method](photo, mask)
     return {"fills": [filled], "seconds": [gauge.seconds()], "memory": gauge.peak()}
 
 
-def _ours(photo: EightBit, mask: Mask, takes: int, quality: Quality, method: Method, seed: int) -> dict[str, Any]:
+def _ours(photo: EightBit, mask: Bools, takes: int, quality: Quality, method: Method, seed: int) -> dict[str, Any]:
     from keen_sweep.core.fill.engines import engine_for
     from keen_sweep.core.fill.order import Order
     from keen_sweep.document.warm import warm

@@ -13,12 +13,12 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 from skimage.metrics import structural_similarity
 
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.drawn import dust_hits, reflected, sky, with_dust, with_wires
 from keen_sweep.bench.papers import PAPER, paper_and_plant
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.fill.separation import added_light, evidence_of
 from keen_sweep.core.scout.backdrop import find_backdrop
 from keen_sweep.core.scout.found import Found
@@ -28,8 +28,6 @@ from keen_sweep.core.scout.specks import specks_in
 from keen_sweep.core.scout.wires import find_wires
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 
-EightBit = NDArray[np.uint8]
-Bools = NDArray[np.bool_]
 Say = Callable[[str], None]
 VIDEO = Path("/usr/share/doc/opencv-doc/examples/data/vtest.avi")
 PICTURES = (
@@ -280,22 +278,20 @@ def reflection() -> list[str]:
     ]
 
 
-def _floats(picture: EightBit) -> NDArray[np.float32]:
+def _floats(picture: EightBit) -> Floats:
     return np.asarray(picture, np.float32) / np.float32(255)
 
 
-def gains_of(
-    seen: NDArray[np.float32], clean: NDArray[np.float32], truth: NDArray[np.float32]
-) -> tuple[float, float, float, float]:
+def gains_of(seen: Floats, clean: Floats, truth: Floats) -> tuple[float, float, float, float]:
     """PSNR gained raw, by a bare black level, with channel means matched; SSIM gained."""
 
-    def psnr(picture: NDArray[np.float32]) -> float:
+    def psnr(picture: Floats) -> float:
         return float(-10 * np.log10(np.mean((np.clip(picture, 0, 1) - truth) ** 2)))
 
-    def matched(picture: NDArray[np.float32]) -> NDArray[np.float32]:
+    def matched(picture: Floats) -> Floats:
         return np.asarray(picture - picture.mean(axis=(0, 1)) + truth.mean(axis=(0, 1)), np.float32)
 
-    def alike(picture: NDArray[np.float32]) -> float:
+    def alike(picture: Floats) -> float:
         measure: Callable[..., float] = structural_similarity
         return float(measure(np.clip(picture, 0, 1), truth, channel_axis=2, data_range=1))
 

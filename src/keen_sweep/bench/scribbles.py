@@ -8,9 +8,9 @@ from functools import cache
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.parts import parts_of
@@ -32,8 +32,8 @@ class Thing:
 
     name: str
     kind: str
-    picture: NDArray[np.uint8]
-    truth: NDArray[np.bool_]
+    picture: EightBit
+    truth: Bools
 
 
 def things() -> Iterator[Thing]:
@@ -59,7 +59,7 @@ def things() -> Iterator[Thing]:
 
 
 @cache
-def _coin_mask() -> NDArray[np.bool_]:
+def _coin_mask() -> Bools:
     """Coins by watershed on the slope, from markers by tone: the way of scikit-image's own gallery."""
     from scipy import ndimage
     from skimage.filters import sobel
@@ -76,7 +76,7 @@ def _coins() -> list[Box]:
     return [part.box for part in parts_of(mask) if 600 < part.area < 5000]
 
 
-def scribble_over(truth: NDArray[np.bool_], random: np.random.Generator) -> Stroke:
+def scribble_over(truth: Bools, random: np.random.Generator) -> Stroke:
     """A zigzag that covers 20 to 60 % of a thing, with about 15 % of itself beside it."""
     box = box_of(truth)
     inside = truth[box.slices]
@@ -99,7 +99,7 @@ def scribble_over(truth: NDArray[np.bool_], random: np.random.Generator) -> Stro
     return best[1]
 
 
-def _zigzag(inside: NDArray[np.bool_], box: Box, size: float, turns: int, random: np.random.Generator) -> Stroke:
+def _zigzag(inside: Bools, box: Box, size: float, turns: int, random: np.random.Generator) -> Stroke:
     upright = box.height >= box.width
     rows = inside if upright else inside.T
     points = []
@@ -118,7 +118,7 @@ def _zigzag(inside: NDArray[np.bool_], box: Box, size: float, turns: int, random
     return Stroke(points=tuple(points), size=size)
 
 
-def outline_round(truth: NDArray[np.bool_], random: np.random.Generator) -> Outline:
+def outline_round(truth: Bools, random: np.random.Generator) -> Outline:
     """A loose outline: the thing's hull with room of 4 to 14 % of its size, uneven."""
     rows, columns = np.nonzero(truth)
     hull = cv2.convexHull(np.stack([columns, rows], 1).astype(np.int32))[:, 0].astype(np.float64) + 0.5
@@ -133,7 +133,7 @@ def outline_round(truth: NDArray[np.bool_], random: np.random.Generator) -> Outl
     return Outline(points=tuple(map(tuple, np.round(ring + out * room[:, None], 2).tolist())))
 
 
-def box_round(truth: NDArray[np.bool_], random: np.random.Generator) -> Outline:
+def box_round(truth: Bools, random: np.random.Generator) -> Outline:
     """A box round a thing as a detector gives it: each side off by up to 5 % of the thing's size, more often out than
     in."""
     box = box_of(truth)
@@ -144,7 +144,7 @@ def box_round(truth: NDArray[np.bool_], random: np.random.Generator) -> Outline:
     return Outline(points=((x[0], y[0]), (x[1], y[0]), (x[1], y[1]), (x[0], y[1])))
 
 
-def hull_of(shape: Shape, picture: Box) -> NDArray[np.bool_]:
+def hull_of(shape: Shape, picture: Box) -> Bools:
     """The convex hull of what a shape covers, at the picture's size."""
     mask = mask_of([shape], picture)
     rows, columns = np.nonzero(mask.pixels)

@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterator
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 from skimage import data
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
@@ -28,7 +28,6 @@ from keen_sweep.core.series.view import view_of
 from keen_sweep.demo.geometry import inverse_depth, seen_at
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
-EightBit = NDArray[np.uint8]
 PICTURES = ("astronaut", "coffee", "chelsea", "immunohistochemistry", "hubble_deep_field", "retina", "rocket")
 PAIRS = (("ov-0412", "ov-0414"), ("ov-0412", "ov-0415"), ("ov-0414", "ov-0415"), ("ov-0521", "ov-0522"))
 # How far past the thing masks reach, pixels: the border that a photographer leaves; and that of what is borrowed.

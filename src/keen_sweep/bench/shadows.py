@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.lost import light_of
@@ -18,8 +18,6 @@ from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
 from keen_sweep.core.mask.sun import Sun, thrown_by
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 
-Picture = NDArray[np.uint8]
-Bools = NDArray[np.bool_]
 # Who looks sees a shadow where this much light is gone against the clean twin, natural logarithm; a shadow of less
 # than this share of its thing is none; one found this well is right, half as well is on it, hardly at all is beside it.
 SEEN, LEAST, RIGHT, ON_IT, BESIDE = 0.25, 0.02, 0.6, 0.3, 0.1
@@ -88,7 +86,7 @@ def seen_shadow(frame: str, name: str) -> Bools:
     return np.asarray(cv2.morphologyEx(dark.astype(np.uint8), cv2.MORPH_OPEN, _disc(side))) > 0
 
 
-def made_scenes() -> Iterator[tuple[str, Picture, Bools, Bools]]:
+def made_scenes() -> Iterator[tuple[str, EightBit, Bools, Bools]]:
     """Demo visitors set on textures of scikit-image under a hard sun, and in shade: name, picture, thing and shadow. No
     ground or figure of them was trained on."""
     figures = [_cut_out(frame, name) for frame, name in (("ov-0431", "visitor in cream"), ("ov-0413", "child"))]
@@ -117,11 +115,11 @@ def made_scenes() -> Iterator[tuple[str, Picture, Bools, Bools]]:
         yield f"{name} {number + 1}", (ground + grain).clip(0, 255).astype(np.uint8), thing > 0.5, truth
 
 
-def _sized(pixels: NDArray[np.float32], size: tuple[int, int]) -> NDArray[np.float32]:
+def _sized(pixels: Floats, size: tuple[int, int]) -> Floats:
     return np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.float32)
 
 
-def _cut_out(frame: str, name: str) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+def _cut_out(frame: str, name: str) -> tuple[Floats, Floats]:
     """A visitor's pixels (h, w, 3) and cover (h, w), 0 to 1."""
     [entry] = [each for each in distractions(frame) if each.name == name and each.part == "object"]
     cover = mask_of(frame, entry)
@@ -155,7 +153,7 @@ def _of_frame(frame: str) -> Iterator[tuple[Found, Found]]:
         yield first, second
 
 
-def _of_scene(name: str, picture: Picture, thing: Bools, truth: Bools) -> Found:
+def _of_scene(name: str, picture: EightBit, thing: Bools, truth: Bools) -> Found:
     found = shadow_of(picture, _masked(thing))
     return _judged(name, found.mask if found else None, truth, np.ones_like(truth), bool(truth.any()))
 
@@ -171,7 +169,7 @@ def _masked(thing: Bools) -> Mask:
     return Mask(box, np.where(thing[box.slices], 255, 0).astype(np.uint8))
 
 
-def _even(pixels: Picture, clear: Bools, side: int) -> NDArray[np.float32]:
+def _even(pixels: EightBit, clear: Bools, side: int) -> Floats:
     """Logarithm of light (h, w), evened out over clear places."""
     light, weight = light_of(pixels)[0], clear.astype(np.float32)
     above, below = (cv2.GaussianBlur(each, (0, 0), side / 2) for each in (light * weight, weight))
@@ -182,5 +180,5 @@ def _grown(mask: Bools, side: int) -> Bools:
     return np.asarray(cv2.dilate(mask.astype(np.uint8), _disc(side))) > 0
 
 
-def _disc(side: int) -> Picture:
+def _disc(side: int) -> EightBit:
     return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (side, side)), np.uint8)

@@ -19,10 +19,10 @@ from pathlib import Path
 import httpx
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import blob
 from keen_sweep.bench.references import shift_map
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.demo.shoot import clean_twin
@@ -53,7 +53,7 @@ def run_speed(tell: Callable[[str], None]) -> str:
     return "\n".join(lines)
 
 
-def _reference(picture: NDArray[np.uint8], hole: NDArray[np.bool_]) -> float:
+def _reference(picture: EightBit, hole: Bools) -> float:
     """Seconds of OpenCV's shift map (He & Sun 2012) on what our engine looks at."""
     box = surroundings(box_of(hole), whole(picture))
     clock = time.perf_counter()
@@ -61,9 +61,7 @@ def _reference(picture: NDArray[np.uint8], hole: NDArray[np.bool_]) -> float:
     return time.perf_counter() - clock
 
 
-def _commands(
-    room: Path, large: NDArray[np.uint8], hole: NDArray[np.bool_], small: NDArray[np.uint8]
-) -> dict[str, float]:
+def _commands(room: Path, large: EightBit, hole: Bools, small: EightBit) -> dict[str, float]:
     for name, pixels in (("large", large), ("small", small)):
         (room / f"{name}.png").write_bytes(imagecodecs.png_encode(pixels, level=1))
     (room / "hole.png").write_bytes(imagecodecs.png_encode(np.where(hole, 255, 0).astype(np.uint8)))
@@ -90,7 +88,7 @@ def _median(measure: Callable[[], float]) -> float:
     return statistics.median(measure() for _ in range(TIMES))
 
 
-def _desk(room: Path, small: NDArray[np.uint8]) -> dict[str, float]:
+def _desk(room: Path, small: EightBit) -> dict[str, float]:
     """The server from its start, and fills on the desk of it, each of a fresh mark."""
     out: dict[str, float] = {}
     starts = []
@@ -110,7 +108,7 @@ def _desk(room: Path, small: NDArray[np.uint8]) -> dict[str, float]:
     return out
 
 
-def _filled(client: httpx.Client, frame: int, picture: NDArray[np.uint8], area: float, seed: int) -> list[float]:
+def _filled(client: httpx.Client, frame: int, picture: EightBit, area: float, seed: int) -> list[float]:
     """Seconds from asking for a fill to the first look at it and to each of its three takes."""
     share = area * 1e6 / (picture.shape[0] * picture.shape[1])
     mask = np.where(blob(0.3 + 0.1 * seed, 0.3, share, seed)(picture), 255, 0).astype(np.uint8)

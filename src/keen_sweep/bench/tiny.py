@@ -7,10 +7,11 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import EightBit
 
 
-def tiny_onnx(path: Path, side: int | None = None, truth: NDArray[np.uint8] | None = None) -> Path:
+def tiny_onnx(path: Path, side: int | None = None, truth: EightBit | None = None) -> Path:
     """An ONNX file that takes a picture and a mask of (1, 3 or 1, side, side), any size without a side, and gives back
     the picture with its hole at nought, or always the truth (h, w, 3)."""
     import onnx

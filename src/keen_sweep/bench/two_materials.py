@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
@@ -32,7 +32,7 @@ class Border:
     def name(self) -> str:
         return f"{' and '.join(self.areas)}, {self.picture}"
 
-    def load(self) -> tuple[NDArray[np.uint8], NDArray[np.bool_], dict[str, NDArray[np.bool_]]]:
+    def load(self) -> tuple[EightBit, Bools, dict[str, Bools]]:
         """The picture with the hole in flat magenta, the hole, and where each material is."""
         whole = clean_twin(self.picture)[1] if self.picture.startswith("ov-") else package_picture(self.picture)
         photo = np.ascontiguousarray(whole)

@@ -10,12 +10,10 @@ import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, check_folder, say
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
 
 if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import NDArray
-
     from keen_sweep.core.photo.picture import Picture
     from keen_sweep.core.series.landing import Landing
 
@@ -75,7 +73,7 @@ def carry(
         say(f"{where}  {line['mask']}: {line['verdict']}")
 
 
-def _moved(mask: NDArray[np.uint8], found: Landing, other: Picture) -> NDArray[np.uint8]:
+def _moved(mask: EightBit, found: Landing, other: Picture) -> EightBit:
     """A mask (H, W) as it lies in the other picture, (H', W')."""
     from keen_sweep.core.box import Box, box_of
     from keen_sweep.core.mask.area import Area

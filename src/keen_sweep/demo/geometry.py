@@ -5,22 +5,22 @@ from __future__ import annotations
 import cv2
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.demo.shoot import PICTURES, Camera, facts
 
 # Inverse metres of the stored depths, and the size they were stored at (demo/render/depth.py).
 UNIT, REDUCED = 131070.0, 4
 
 
-def inverse_depth(frame: str) -> NDArray[np.float64]:
+def inverse_depth(frame: str) -> Doubles:
     """The inverse distance of what each place shows, along its ray, (H / 4, W / 4), 1 / m; 0 is the sky."""
     known = facts(frame)
     assert known.depth is not None
     return np.asarray(imagecodecs.png_decode((PICTURES / known.depth).read_bytes()), np.float64) / UNIT
 
 
-def seen_at(frame: str, other: str) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
+def seen_at(frame: str, other: str) -> tuple[Floats, Bools]:
     """Where each place of a frame's quarter is seen in another frame, (H / 4, W / 4, 2) in pixels of that frame at full
     size, pixel centres at whole numbers; and whether it is seen there at all: within the picture, and nothing
     before it."""
@@ -52,9 +52,7 @@ def _camera(frame: str) -> Camera:
     return camera
 
 
-def _rays(
-    camera: Camera, x: NDArray[np.float64], y: NDArray[np.float64], width: int, height: int
-) -> NDArray[np.float64]:
+def _rays(camera: Camera, x: Doubles, y: Doubles, width: int, height: int) -> Doubles:
     """Unit vectors (..., 3) through places of a picture."""
     right, up, ahead = camera.axes
     scale = 2 * np.tan(np.radians(camera.fov) / 2) / width

@@ -8,8 +8,8 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
@@ -83,7 +83,7 @@ def _strokes(frame: str, name: str, margin: int, shadows: bool = True) -> list[S
 
 def _areas(library: Library, frame: str, name: str, margin: int) -> list[Area]:
     """The distractions of a frame whose names begin so, as a careful hand or Cling marks them: with a margin."""
-    together: NDArray[np.uint8] | None = None
+    together: EightBit | None = None
     for entry in distractions(frame):
         if entry.name.startswith(name):
             found = (mask_of(frame, entry) > 8).astype(np.uint8)
@@ -99,7 +99,7 @@ def _areas(library: Library, frame: str, name: str, margin: int) -> list[Area]:
 def _along(part: Part, margin: int) -> Stroke:
     """One stroke along the longer side of a part, as wide as the part is."""
     upright = part.box.height > part.box.width
-    inside: NDArray[np.bool_] = part.inside if upright else part.inside.T
+    inside: Bools = part.inside if upright else part.inside.T
     count = inside.shape[0]
     step = max(count // 60, 6)
     points, widths = [], []

@@ -8,9 +8,9 @@ from typing import Literal
 
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
+from keen_sweep.core.arrays import Doubles, EightBit
 from keen_sweep.core.photo.read import read_picture
 
 PICTURES = Path(__file__).parent / "pictures"
@@ -48,7 +48,7 @@ class Camera(BaseModel):
     fov: float
 
     @property
-    def axes(self) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    def axes(self) -> tuple[Doubles, Doubles, Doubles]:
         """Unit vectors to the right, up and ahead in the picture."""
         ahead = np.subtract(self.look, self.at)
         ahead /= np.linalg.norm(ahead)
@@ -86,7 +86,7 @@ def distractions(frame: str) -> tuple[Distraction, ...]:
     return facts(frame).distractions
 
 
-def mask_of(frame: str, which: Distraction) -> NDArray[np.uint8]:
+def mask_of(frame: str, which: Distraction) -> EightBit:
     """How much of each pixel a distraction covers, (H, W), 0 to 255."""
     whole = np.asarray(imagecodecs.png_decode((PICTURES / which.mask).read_bytes()), np.uint8)
     x, y, width, height = which.box
@@ -95,7 +95,7 @@ def mask_of(frame: str, which: Distraction) -> NDArray[np.uint8]:
     return out
 
 
-def clean_twin(frame: str) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+def clean_twin(frame: str) -> tuple[EightBit, EightBit]:
     """The frame as shot and its clean twin, both (H, W, 3) uint8.
 
     The twin is stored as an overlay, transparent where it equals the frame: beyond the touched area the two

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.areas import areas_of, as_area
 from keen_sweep.core.mask.fit import Fit
@@ -56,7 +56,7 @@ def joined(marks: Sequence[Mark], picture: Box, shelf: Shelf, keep: Keep) -> Mar
     return Mark(shapes=tuple(as_area(mask, keep) for mask in masks), fit=Fit())
 
 
-def _touches(cover: NDArray[np.uint8], area: Mask, fit: Fit) -> bool:
+def _touches(cover: EightBit, area: Mask, fit: Fit) -> bool:
     """Whether a shape's coverage of an area's box belongs to it: it lies on the mask, or makes it by its margin."""
     if not cover.any():
         return False

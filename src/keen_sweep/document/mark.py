@@ -10,10 +10,9 @@ import hashlib
 from collections.abc import Callable, Sequence
 from typing import Annotated, Any, Literal
 
-import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.fit import Fit
@@ -60,12 +59,12 @@ class Mark(BaseModel):
         """A box round everything that the mask may cover, cut to the picture: quick, and never too small."""
         return reach_of(self.shapes, self.fit, picture)
 
-    def mask(self, picture: Box, shelf: Shelf, guard: NDArray[np.bool_] | None = None) -> Mask:
+    def mask(self, picture: Box, shelf: Shelf, guard: Bools | None = None) -> Mask:
         """The mask in a picture; see core.mask.shape. Raises NotFound or LibraryTrouble through the shelf."""
         return mask_of(shapes_of(self.shapes, shelf), picture, self.fit, shelf.read, guard)
 
 
-def guarded(guard: Sequence[Drawn | Area], picture: Box, shelf: Shelf) -> NDArray[np.bool_] | None:
+def guarded(guard: Sequence[Drawn | Area], picture: Box, shelf: Shelf) -> Bools | None:
     """(height, width) bool of what a guard covers; None where there is none."""
     return guard_of(shapes_of(guard, shelf), picture, shelf.read)
 

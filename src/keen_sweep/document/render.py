@@ -14,11 +14,11 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid, halve
 from keen_sweep.core.touch.paint import painted
 from keen_sweep.core.touch.source import source_box
@@ -191,7 +191,7 @@ class _Boxes:
         edges = [(box.x, box.y, box.right, box.bottom) for box in boxes]
         self._edges = np.concatenate([self._edges, np.array(edges, np.int64).reshape(-1, 4)])
 
-    def meet(self, box: Box) -> NDArray[np.bool_]:
+    def meet(self, box: Box) -> Bools:
         """(n,): whether they share a pixel."""
         left, top, right, bottom = self._edges.T
         return np.asarray((left < box.right) & (top < box.bottom) & (right > box.x) & (bottom > box.y))

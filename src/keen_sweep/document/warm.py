@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
@@ -16,7 +17,6 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.document.render import render

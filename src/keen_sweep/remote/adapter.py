@@ -13,9 +13,9 @@ from collections.abc import Callable
 from typing import NoReturn
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import SecretStr
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Painting, Tick, Wish, unticked
 from keen_sweep.core.photo.packing import packed_png
@@ -62,7 +62,7 @@ class ServiceModel:
         """What a painting of so many pixels costs and takes. Raises ModelTrouble."""
         return self._exchange.ask(Quote, "POST", "/v1/quotes", QuoteIn(width=width, height=height, knobs=knobs))
 
-    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
         """See Model. Waits its turn; a Cancelled that a tick raises withdraws the painting."""
         asked = PaintingIn(
             picture=_png(picture),
@@ -125,5 +125,5 @@ class ServiceModel:
         raise ModelTrouble(f"{self.name} failed at this painting{why} Nothing was charged.", "later")
 
 
-def _png(pixels: NDArray[np.uint8]) -> str:
+def _png(pixels: EightBit) -> str:
     return base64.b64encode(packed_png(pixels)).decode()

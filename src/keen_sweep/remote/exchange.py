@@ -12,9 +12,9 @@ from urllib.parse import urlsplit
 import httpx
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, SecretStr, ValidationError
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import ModelTrouble, Remedy
 from keen_sweep.core.fill.model.port import Tick, unticked
 from keen_sweep.remote.address import checked_address, is_near
@@ -96,7 +96,7 @@ class Exchange:
 
         return self._tried(once, tick)
 
-    def fetch(self, path: str, size: tuple[int, int], tick: Tick = unticked) -> NDArray[np.uint8]:
+    def fetch(self, path: str, size: tuple[int, int], tick: Tick = unticked) -> EightBit:
         """A picture (h, w, 3) uint8 of a size, (h, w). Raises ModelTrouble."""
         return self._tried(lambda: self._decoded(self._sent("GET", path), size), tick)
 
@@ -177,7 +177,7 @@ class Exchange:
         words, remedy = _NO.get(status, other)
         raise ModelTrouble(words.format(who=self.who, why=why), remedy)
 
-    def _decoded(self, data: bytes, size: tuple[int, int]) -> NDArray[np.uint8]:
+    def _decoded(self, data: bytes, size: tuple[int, int]) -> EightBit:
         # The size is read first: a small file can unfold to a huge picture.
         if data[:8] != b"\x89PNG\r\n\x1a\n" or len(data) < 33:
             raise _Again(f"{self.who} sent something that is no picture")

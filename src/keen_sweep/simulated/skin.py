@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Bools, EightBit
 
 # The cluster of skin in the YCrCb plane after Chai & Ngan 1999 (Cr 133 to 173, Cb 77 to 127), from memory; the lower
 # end of Cr is raised, since theirs takes in grey gravel under a warm light.
@@ -13,7 +14,7 @@ LOW, HIGH = (50, 141, 77), (245, 173, 124)
 SHARE = 0.15
 
 
-def looks_like_skin(picture: NDArray[np.uint8], hole: NDArray[np.bool_]) -> bool:
+def looks_like_skin(picture: EightBit, hole: Bools) -> bool:
     """picture (h, w, 3) RGB; hole (h, w)."""
     found = cv2.inRange(cv2.cvtColor(picture, cv2.COLOR_RGB2YCrCb), np.array(LOW), np.array(HIGH)) > 0
     return bool(found[hole].mean() > SHARE) if hole.any() else False

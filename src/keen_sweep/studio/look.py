@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.photo.display import for_screen
 from keen_sweep.core.scout.harsh import GROUND, harsh, shrunk
@@ -33,15 +33,13 @@ class Look:
     without: tuple[str, ...] = ()
 
 
-def look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
+def look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> EightBit:
     """8-bit sRGB pixels (h, w, 3) of a window of a pyramid level. Raises NotFound."""
     here = _looked_at(library, frame_id, at)
     return for_screen(here.seen(window, level), here.profile)
 
 
-def harsh_look(
-    library: Library, frame_id: int, at: Look, window: Box, level: int, threshold: float
-) -> NDArray[np.uint8]:
+def harsh_look(library: Library, frame_id: int, at: Look, window: Box, level: int, threshold: float) -> EightBit:
     """The harsh-light view (h, w) of a window of a pyramid level, worked out two levels finer, where faint spots are
     still to be seen. Raises NotFound."""
     here = _looked_at(library, frame_id, at)
@@ -61,7 +59,7 @@ def harsh_look(
     return shrunk(np.pad(view, missing, mode="edge"), by)
 
 
-def alone_look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> NDArray[np.uint8]:
+def alone_look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> EightBit:
     """What a take takes off, (h, w, 3), twice as bright so that it can be judged: black where nothing was. A sweep and
     a take are named in what is looked at. Raises NotFound."""
     clean = look(library, frame_id, at, window, level)
@@ -70,9 +68,7 @@ def alone_look(library: Library, frame_id: int, at: Look, window: Box, level: in
     return np.asarray(taken.clip(0, 255), np.uint8)
 
 
-def difference_look(
-    library: Library, frame_id: int, at: Look, against: int, window: Box, level: int
-) -> NDArray[np.uint8]:
+def difference_look(library: Library, frame_id: int, at: Look, against: int, window: Box, level: int) -> EightBit:
     """How a take differs from another one (0 is as shot), (h, w, 3): grey where they are equal, four times as strong
     elsewhere. A sweep and a take are named in what is looked at. Raises NotFound."""
     here = look(library, frame_id, at, window, level).astype(np.int16)
@@ -80,7 +76,7 @@ def difference_look(
     return np.asarray((128 + AMPLIFIED * (here - there)).clip(0, 255), np.uint8)
 
 
-def crop(library: Library, frame_id: int, at: Look, box: Box, width: int) -> NDArray[np.uint8]:
+def crop(library: Library, frame_id: int, at: Look, box: Box, width: int) -> EightBit:
     """The same for a box in full-size pixels, made about width pixels wide, never enlarged."""
     level = 0
     while box.width >> (level + 1) >= width:

@@ -8,13 +8,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-import numpy as np
-from numpy.typing import NDArray
-
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.document.mark import Mark, guarded
 from keen_sweep.document.render import render
@@ -53,7 +50,7 @@ class Sitting:
         return self.shelf.profile(self.frame.original)
 
     @cached_property
-    def guard(self) -> NDArray[np.bool_] | None:
+    def guard(self) -> Bools | None:
         """What must stay, (H, W); None where nothing is guarded."""
         return guarded(self.stack.guard, self.box, self.shelf)
 
@@ -73,7 +70,7 @@ class Sitting:
             self._masks[mark, free] = mark.mask(self.box, self.shelf, None if free else self.guard)
         return self._masks[mark, free]
 
-    def full(self, mask: Mask) -> NDArray[np.uint8]:
+    def full(self, mask: Mask) -> EightBit:
         """A mask at the picture's size, (H, W)."""
         return mask.full(self.frame.width, self.frame.height)
 

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.field.hands import HANDS, correction
 from keen_sweep.bench.field.photographs import FieldThing, field_things
 from keen_sweep.bench.field.removal import Removal, beyond, missed, removal
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling_further
 from keen_sweep.core.mask.fit import grown
@@ -20,7 +20,6 @@ from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 
-Bools = NDArray[np.bool_]
 SEEDS = 2
 # After so many strokes a hand gives up.
 MOST_STROKES = 4

@@ -6,15 +6,14 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.scribbles import box_round, outline_round, scribble_over
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 
-Bools = NDArray[np.bool_]
 Random = np.random.Generator
 Shape = Stroke | Outline
 # A click is a dab as wide as this share of the picture's longer side.
@@ -69,6 +68,6 @@ HANDS: dict[str, tuple[How, Callable[[Bools, Random], Shape]]] = {
 }
 
 
-def _depth(inside: Bools) -> NDArray[np.float32]:
+def _depth(inside: Bools) -> Floats:
     padded = np.pad(inside.astype(np.uint8), 1)
     return np.asarray(cv2.distanceTransform(padded, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1], np.float32)

@@ -18,12 +18,11 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.install.packages import download, member
 
-Bools = NDArray[np.bool_]
 OUTLINES = Path(__file__).with_name("outlines.json")
 # Photographs are looked at no larger than this on their longer side, pixels: so outlines are right to a pixel or two.
 LONGEST = 1200
@@ -39,7 +38,7 @@ class FieldThing:
     photograph: str
     name: str
     kept_back: bool
-    picture: NDArray[np.uint8]
+    picture: EightBit
     outlines: Outlines
     belonging: Outlines
 
@@ -98,7 +97,7 @@ def _fetch(listed: list[dict[str, Any]], folder: Path, say: Callable[[str], None
                     place.write_bytes(member(archive, each["file"]))
 
 
-def _read(file: Path, frame: int | None) -> NDArray[np.uint8]:
+def _read(file: Path, frame: int | None) -> EightBit:
     if frame is None:
         picture = cv2.imread(str(file))
     else:

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import box_of
 
-Bools = NDArray[np.bool_]
 # Outlines are right to so many pixels: what is left out this near the mask does not count.
 RIM = 2.0
 # What is taken within this share of the thing's longer side round it is a margin, at least so many pixels.
@@ -49,7 +48,7 @@ def removal(mask: Bools, truth: Bools, belongs: Bools) -> Removal:
     return Removal(int(missed(mask, truth).sum()) / area, int(beyond(mask, truth, belongs).sum()) / area)
 
 
-def _away(mask: Bools) -> NDArray[np.float32]:
+def _away(mask: Bools) -> Floats:
     if not mask.any():
         return np.full(mask.shape, np.inf, np.float32)
     return np.asarray(cv2.distanceTransform((~mask).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE), np.float32)

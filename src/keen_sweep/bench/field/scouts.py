@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.drawn import dust_hits, with_dust, with_wires
 from keen_sweep.bench.field.photographs import FieldThing, field_things
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.core.scout.specks import specks_in
 from keen_sweep.core.scout.things import find_things
@@ -69,7 +69,7 @@ def run_scouted(folder: Path, say: Callable[[str], None], kept_back: bool | None
     return out
 
 
-def _found(wanted: list[NDArray[np.bool_]], found: list[NDArray[np.bool_]]) -> tuple[int, int]:
+def _found(wanted: list[Bools], found: list[Bools]) -> tuple[int, int]:
     """How many of those wanted are found, half and more of both, and how many there are."""
     return sum(any((each & truth).sum() > 0.5 * (each | truth).sum() for each in found) for truth in wanted), len(
         wanted

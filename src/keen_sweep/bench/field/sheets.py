@@ -7,10 +7,10 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.bench.field.hands import HANDS
 from keen_sweep.bench.field.photographs import FieldThing, field_things
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
@@ -19,7 +19,6 @@ from keen_sweep.core.mask.fit import HALF, fitted
 from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 
-EightBit = NDArray[np.uint8]
 HAND = "zigzag"
 # Sides of a picture on a sheet, pixels, and how many things a sheet holds.
 WIDE, TALL, ON_A_SHEET = 420, 320, 6

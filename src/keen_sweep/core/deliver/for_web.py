@@ -9,8 +9,9 @@ import cv2
 import imagecodecs
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Picture, Pixels
+from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.profiles import BLACK_POINT, RELATIVE, srgb
 
 # Unsharp masking for screens: how wide, pixels, and how much (common practice, no source).

@@ -14,12 +14,11 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.deliver.segments import with_segments_of
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo.picture import Pixels
 
 SIDE = 8
-EightBit = NDArray[np.uint8]
 # Colour spaces of a JPEG's components that are understood here (jpeglib's names).
 GREY, RGB, YCBCR = "JCS_GRAYSCALE", "JCS_RGB", "JCS_YCbCr"
 
@@ -57,7 +56,7 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
         return with_segments_of(original.read_bytes(), file.read_bytes(), xmp)
 
 
-def differs(before: Pixels, after: Pixels) -> NDArray[np.bool_]:
+def differs(before: Pixels, after: Pixels) -> Bools:
     """Where two pictures (H, W, 3) are not the same, (H, W)."""
     out = np.asarray(before[..., 0] != after[..., 0], np.bool_)
     out |= before[..., 1] != after[..., 1]
@@ -65,7 +64,7 @@ def differs(before: Pixels, after: Pixels) -> NDArray[np.bool_]:
     return out
 
 
-def touched_units(changed: NDArray[np.bool_], tall: int, wide: int) -> NDArray[np.bool_]:
+def touched_units(changed: Bools, tall: int, wide: int) -> Bools:
     """Which units of so many rows and columns hold a changed pixel (H, W): (ceil(H / tall), ceil(W / wide))."""
     height, width = changed.shape
     rows, columns = -(-height // tall), -(-width // wide)
@@ -74,9 +73,7 @@ def touched_units(changed: NDArray[np.bool_], tall: int, wide: int) -> NDArray[n
     return np.asarray(framed.reshape(rows, tall, columns, wide).any(axis=(1, 3)), np.bool_)
 
 
-def _units_of(
-    pixels: EightBit, rows: NDArray[np.intp], columns: NDArray[np.intp], tall: int, wide: int
-) -> NDArray[np.float32]:
+def _units_of(pixels: EightBit, rows: NDArray[np.intp], columns: NDArray[np.intp], tall: int, wide: int) -> Floats:
     """Some units of a picture, (n, tall, wide, 3); beyond the picture its last row and column go on."""
     height, width = pixels.shape[:2]
     y = np.minimum(rows[:, None] * tall + np.arange(tall), height - 1)
@@ -84,7 +81,7 @@ def _units_of(
     return np.asarray(pixels[y[:, :, None], x[:, None, :]], np.float32)
 
 
-def _components(units: NDArray[np.float32], space: str) -> list[NDArray[np.float32]]:
+def _components(units: Floats, space: str) -> list[Floats]:
     """The components of some units, (n, tall, wide) each, about zero (JFIF 1.02, equations of YCbCr)."""
     red, green, blue = (units[..., k] for k in range(3))
     if space == GREY:
@@ -95,7 +92,7 @@ def _components(units: NDArray[np.float32], space: str) -> list[NDArray[np.float
     return [luma - 128, (blue - luma) / 1.772, (red - luma) / 1.402]
 
 
-def _coded(plane: NDArray[np.float32], down: int, across: int, table: NDArray[np.uint16]) -> NDArray[np.int16]:
+def _coded(plane: Floats, down: int, across: int, table: NDArray[np.uint16]) -> NDArray[np.int16]:
     """A component's units (n, tall, wide) as quantised blocks (n, r, c, 8, 8), once every so many rows and columns have
     become one by their mean."""
     count, tall, wide = plane.shape

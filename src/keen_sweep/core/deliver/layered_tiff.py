@@ -9,8 +9,9 @@ from typing import Any
 
 import tifffile
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.deliver.layers import Layer, rgba
-from keen_sweep.core.photo.picture import Metadata, Pixels
+from keen_sweep.core.photo.picture import Metadata
 
 PAGE_NAME, X_POSITION, Y_POSITION = 285, 286, 287
 CLASSIC_LIMIT = 3_900_000_000

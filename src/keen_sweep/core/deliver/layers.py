@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.photo.channels import join
-from keen_sweep.core.photo.picture import Metadata, Picture, Pixels
+from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.png import encode
 
 
@@ -21,7 +21,7 @@ class Layer:
     name: str
     box: Box
     pixels: Pixels
-    alpha: NDArray[np.uint8]
+    alpha: EightBit
     opacity: float = 1.0
     shown: bool = True
 

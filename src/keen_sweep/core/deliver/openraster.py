@@ -10,9 +10,10 @@ from collections.abc import Sequence
 import cv2
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.deliver.layers import Layer, layer_png
 from keen_sweep.core.photo.display import for_screen
-from keen_sweep.core.photo.picture import Metadata, Picture, Pixels
+from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.png import encode
 
 # The longer side of the small picture inside, pixels.

@@ -11,8 +11,8 @@ from collections.abc import Iterator
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.hole import hole_of
@@ -23,10 +23,7 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.backdrop import backdrop_of
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
-from keen_sweep.core.photo.picture import Pixels
 
-Floats = NDArray[np.float32]
-Bools = NDArray[np.bool_]
 # The paper's tones are drawn on at this long side; sides of the blocks of grain, largest first, pixels.
 COARSE, BLOCKS = 150, (96, 64, 32, 16)
 # What is finer than this is grain, standard deviation in pixels. Paper this near to anything else is left out, pixels,

@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Bools, Floats
 
 SIGMAS = (0.8, 1.6)
 MOST = 1.35
@@ -18,7 +19,7 @@ STEP = 4
 THIRDS = np.full((1, 3), 1 / 3, np.float32)
 
 
-def matched(pixels: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_], radius: float) -> None:
+def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
     """Raise the bands of the hole (h, w) of pixels (h, w, 3) float32, in place, to those of the known pixels.
 
     radius: of the largest disc in the hole, pixels; the strengths are compared over that distance.
@@ -41,7 +42,7 @@ def matched(pixels: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray
         pixels += cv2.merge([gain, gain, gain]) * band
 
 
-def _local(strength: NDArray[np.float32], where: NDArray[np.bool_], spread: float) -> NDArray[np.float32]:
+def _local(strength: Floats, where: Bools, spread: float) -> Floats:
     """The mean strength of the places near by, clipped; (h, w) everywhere."""
     clipped = np.minimum(strength, CLIP * float(np.median(strength[where])))
     height, width = where.shape

@@ -5,13 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.parts import Part
 from keen_sweep.core.methods.grain import grain_for, smooth_known
 from keen_sweep.core.methods.thin_plate import continuation
-from keen_sweep.core.photo.picture import Pixels
 
 SURROUNDINGS = 128
 SIGMA = 1.2
@@ -24,18 +23,18 @@ class Closed:
     known and hole (h, w) bool."""
 
     box: Box
-    smooth: NDArray[np.float32]
-    residual: NDArray[np.float32]
-    known: NDArray[np.bool_]
-    hole: NDArray[np.bool_]
+    smooth: Floats
+    residual: Floats
+    known: Bools
+    hole: Bools
 
-    def with_grain(self, seed: int) -> NDArray[np.float32]:
+    def with_grain(self, seed: int) -> Floats:
         """(h, w, 3) float32 of the box, right in the hole only. The same seed gives the same grain."""
         random = np.random.Generator(np.random.PCG64(seed))
         return self.smooth + grain_for(self.residual, self.known, self.hole, random)
 
 
-def close_part(below: Pixels, part: Part, known: NDArray[np.bool_]) -> Closed:
+def close_part(below: Pixels, part: Part, known: Bools) -> Closed:
     """Close one part of a mask.
 
     below (H, W, 3); known (H, W) bool of the whole picture is what may be looked at. The continuation starts

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.local.engine import ByPart
@@ -15,7 +15,6 @@ from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 # The surroundings are looked at no larger than this along their longer side, pixels.
 LONGEST = 300
@@ -26,10 +25,10 @@ class FirstLook:
     """What a hole would show: box in the picture that was given, pixels (h, w, 4) uint8 RGBA, smaller than that."""
 
     box: Box
-    pixels: NDArray[np.uint8]
+    pixels: EightBit
 
 
-def first_look(around: Pixels, mask: NDArray[np.uint8]) -> FirstLook | None:
+def first_look(around: Pixels, mask: EightBit) -> FirstLook | None:
     """A rough fill of mask (h, w) uint8 in its surroundings (h, w, 3); None where there is nothing to draw from."""
     height, width = mask.shape
     if not mask.any():
@@ -53,5 +52,5 @@ def first_look(around: Pixels, mask: NDArray[np.uint8]) -> FirstLook | None:
     return FirstLook(box, np.ascontiguousarray(rgba))
 
 
-def _resized(pixels: NDArray[np.uint8], size: tuple[int, int]) -> NDArray[np.uint8]:
+def _resized(pixels: EightBit, size: tuple[int, int]) -> EightBit:
     return np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.mask.check import check_mask
 
 
-def hole_of(order: Order, may_be_all: bool = False) -> NDArray[np.bool_]:
+def hole_of(order: Order, may_be_all: bool = False) -> Bools:
     """The masked pixels that are not guarded, (H, W) bool; may_be_all: the mask may cover the whole picture.
 
     Raises BadMask when the mask does not fit the picture or leaves nothing to do.

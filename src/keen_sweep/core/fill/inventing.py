@@ -12,9 +12,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 # The hole's longer side when it is looked at, pixels; and the side of the patches that are compared.
 SEEN, SIDE = 72, 9
@@ -35,7 +35,7 @@ class Verdict:
     why: str
 
 
-def needs_inventing(below: Pixels, hole: NDArray[np.bool_]) -> Verdict:
+def needs_inventing(below: Pixels, hole: Bools) -> Verdict:
     """Judge a hole (H, W) bool of a picture (H, W, 3)."""
     tight = box_of(hole)
     margin = int(np.clip(1.5 * max(tight.width, tight.height), 120, 1600))
@@ -65,9 +65,7 @@ def needs_inventing(below: Pixels, hole: NDArray[np.bool_]) -> Verdict:
     return Verdict(share, False, "what stands at its rim is elsewhere in the picture too")
 
 
-def _reduced(
-    below: Pixels, hole: NDArray[np.bool_], box: Box, scale: float
-) -> tuple[NDArray[np.uint8], NDArray[np.bool_]]:
+def _reduced(below: Pixels, hole: Bools, box: Box, scale: float) -> tuple[EightBit, Bools]:
     cut, gap = to_eight_bit(below[box.slices]), hole[box.slices]
     if scale == 1.0:
         return cut, gap
@@ -81,16 +79,14 @@ def _some(places: NDArray[np.intp], most: int) -> NDArray[np.intp]:
     return places[:: max(-(-len(places) // most), 1)]
 
 
-def _patches(lab: NDArray[np.float32], places: NDArray[np.intp]) -> NDArray[np.float32]:
+def _patches(lab: Floats, places: NDArray[np.intp]) -> Floats:
     """The patches round places (n, 2), (n, SIDE * SIDE * 3)."""
     reach = SIDE // 2
     windows = np.lib.stride_tricks.sliding_window_view(lab, (SIDE, SIDE), axis=(0, 1))
     return np.ascontiguousarray(windows[places[:, 0] - reach, places[:, 1] - reach].reshape(len(places), -1))
 
 
-def _likeness(
-    patches: NDArray[np.float32], at: NDArray[np.intp], table: NDArray[np.float32], others: NDArray[np.intp]
-) -> NDArray[np.float32]:
+def _likeness(patches: Floats, at: NDArray[np.intp], table: Floats, others: NDArray[np.intp]) -> Floats:
     """The squared distance a pixel of each patch to the one most like it that does not overlap it."""
     apart = (np.abs(at[:, None, :] - others[None]).max(axis=2)) >= 2 * SIDE
     squares = (patches**2).sum(1)[:, None] + (table**2).sum(1)[None] - 2 * patches @ table.T

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.hole import hole_of
@@ -18,7 +19,6 @@ from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import REACH, surroundings
 from keen_sweep.core.photo.channels import as_deep
-from keen_sweep.core.photo.picture import Pixels
 
 # The shorter side of a patch to draw from must have room for some patches, pixels.
 LEAST = 24

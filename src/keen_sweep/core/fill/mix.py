@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.patch import PartReport, Patch, lay
 from keen_sweep.core.fill.provenance import Provenance
-from keen_sweep.core.photo.picture import Pixels
 
 # Ranks a mix behind every take that an engine made: it was chosen by hand, not by the program.
 LAST = 1e9
@@ -21,7 +20,7 @@ def mix_box(under: Patch | None, over: Patch | None) -> Box:
     return boxes[0] if len(boxes) == 1 else boxes[0].union(boxes[1])
 
 
-def mixed(below: Pixels, under: Patch | None, over: Patch | None, cover: NDArray[np.uint8]) -> Patch:
+def mixed(below: Pixels, under: Patch | None, over: Patch | None, cover: EightBit) -> Patch:
     """A take that shows one where the brush covers nothing, the other where it covers all.
 
     below (h, w, 3) uint8 or uint16 and cover (h, w) uint8, 0 to 255, are those of mix_box(under, over). Where neither

@@ -6,14 +6,11 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Protocol, runtime_checkable
 
-import numpy as np
-from numpy.typing import NDArray
-
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.model.port import AS_USUAL, Knobs
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.photo.picture import Pixels
 
 # Share done, 0 to 1, and what is being done. It may raise Cancelled, and engines let that pass through.
 Progress = Callable[[float, str], None]
@@ -46,15 +43,15 @@ class Order:
     """
 
     below: Pixels
-    mask: NDArray[np.uint8]
+    mask: EightBit
     seed: int = 0
     takes: int = 3
     quality: Quality = Quality.FINE
-    guard: NDArray[np.bool_] | None = None
-    barred: NDArray[np.bool_] | None = None
-    draw_from: NDArray[np.bool_] | None = None
-    foreign: NDArray[np.bool_] | None = None
-    things: NDArray[np.bool_] | None = None
+    guard: Bools | None = None
+    barred: Bools | None = None
+    draw_from: Bools | None = None
+    foreign: Bools | None = None
+    things: Bools | None = None
     staged: bool = False
     hint: str = ""
     avoid: str = ""

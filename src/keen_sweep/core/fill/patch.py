@@ -12,12 +12,12 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.provenance import NOTHING_SAID, Provenance
 from keen_sweep.core.photo.channels import as_deep
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.touch.dab import Brush
 
 DAMAGED = "A stored take is damaged and cannot be shown."
@@ -45,11 +45,11 @@ class Patch:
 
     box: Box
     pixels: Pixels
-    alpha: NDArray[np.uint8]
+    alpha: EightBit
     method: MadeBy | Brush
     seed: int
     offsets: NDArray[np.int32] | None = None
-    loose: NDArray[np.bool_] | None = None
+    loose: Bools | None = None
     energy: float = 0.0
     seconds: float = 0.0
     parts: tuple[PartReport, ...] = ()

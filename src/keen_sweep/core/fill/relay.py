@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put, with_closed
@@ -15,7 +16,6 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window
 from keen_sweep.core.mask.slivers import slivers_of
-from keen_sweep.core.photo.picture import Pixels
 
 
 def relay(take: Patch, picture: Pixels) -> Patch:

@@ -7,14 +7,13 @@ from typing import Literal
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.parts import Part, rejoined, sections
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 Way = Literal["close", "weave"]
 WAYS: tuple[Way, Way] = ("close", "weave")
@@ -24,7 +23,7 @@ CALM, VERY_CALM = 0.8, 0.5
 SECTION = 32
 
 
-def relief_round(below: Pixels, part: Part, known: NDArray[np.bool_]) -> float:
+def relief_round(below: Pixels, part: Part, known: Bools) -> float:
     """How uneven the surroundings of a part are: the 90th percentile of the slope, in 8-bit steps a pixel."""
     reach = int(np.clip(2 * part.radius, 8, 40))
     box = part.box.grow(reach + 4, whole(below))
@@ -55,7 +54,7 @@ class Routed:
         return " + ".join(name for name, bits in (("close", self.close), ("weave", self.weave)) if bits)
 
 
-def route(below: Pixels, part: Part, known: NDArray[np.bool_], method: Method) -> Routed:
+def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
     """How to fill one part of a mask; a method other than auto is obeyed.
 
     below (H, W, 3); known (H, W) bool is what may be looked at. Long narrow parts are judged bit by bit.
@@ -84,7 +83,7 @@ def _routed(part: Part, bits: list[tuple[Part, Way]], why: str) -> Routed:
     return Routed(part=part, close=close, weave=weave, why=why)
 
 
-def _judge(below: Pixels, part: Part, known: NDArray[np.bool_]) -> tuple[Way, str]:
+def _judge(below: Pixels, part: Part, known: Bools) -> tuple[Way, str]:
     across = f"{2 * part.radius:.0f} px across"
     relief = relief_round(below, part, known)
     if part.radius <= NARROW and relief <= CALM:

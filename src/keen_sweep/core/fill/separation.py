@@ -15,12 +15,10 @@ from pathlib import Path
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Floats, Pixels
 from keen_sweep.core.methods.network import answer_of
-from keen_sweep.core.photo.picture import Pixels
 
-Floats = NDArray[np.float32]
 FILE = Path(__file__).with_name("reflections.onnx")
 SIDE = 256
 # The weight of the picture itself; how soft a reflection is, as a share of the long side, and at least, pixels.

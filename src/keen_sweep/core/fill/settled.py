@@ -10,6 +10,7 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.patch import Patch
@@ -62,7 +63,7 @@ def _landing(box: Box, lies: Similarity) -> Box:
     return Box(x=int(low[0]), y=int(low[1]), width=int(high[0] - low[0]), height=int(high[1] - low[1]))
 
 
-def _nearest(inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+def _nearest(inside: Bools) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """For every pixel (h, w) the row and the column of the nearest one that is inside."""
     rows, columns = scipy.ndimage.distance_transform_edt(~inside, return_distances=False, return_indices=True)
     return rows.astype(np.int64), columns.astype(np.int64)
@@ -89,7 +90,7 @@ def _within(offsets: NDArray[np.int32], box: Box, picture: Box) -> NDArray[np.in
     raise BadRequest("Too much of what it was copied from has been cut away: fill it once more.")
 
 
-def _leads(offsets: NDArray[np.int32], copied: NDArray[np.bool_], box: Box, picture: Box) -> NDArray[np.bool_]:
+def _leads(offsets: NDArray[np.int32], copied: Bools, box: Box, picture: Box) -> Bools:
     """(h, w): whether a pixel's source is a pixel of the picture that is not copied itself."""
     y, x = np.mgrid[box.y : box.bottom, box.x : box.right]
     x, y = x + offsets[..., 0], y + offsets[..., 1]

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import box_of, whole
 
 # A hole lies in a thing, rather than beside it, when the thing is so much of its rim.
@@ -17,10 +17,8 @@ ENOUGH = 0.4
 # What lies so near to a thing bears its edge or its contact shadow, pixels.
 EDGE = 3
 
-Mask = NDArray[np.bool_]
 
-
-def things_beside(hole: Mask, things: Iterable[Mask]) -> Mask | None:
+def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
     """What of things (H, W) bool a fill of the hole (H, W) bool must not be made of: all but those it lies in.
 
     None where there is nothing of the kind.
@@ -28,7 +26,7 @@ def things_beside(hole: Mask, things: Iterable[Mask]) -> Mask | None:
     ellipse = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * EDGE + 1,) * 2)
     near = box_of(hole).grow(EDGE + 1, whole(hole)).slices
     rim = (cv2.dilate(hole[near].astype(np.uint8), ellipse) > 0) & ~hole[near]
-    out: Mask | None = None
+    out: Bools | None = None
     for thing in things:
         if (thing[near] & rim).sum() <= AMONG * rim.sum():
             out = thing.copy() if out is None else np.logical_or(out, thing, out=out)
@@ -37,7 +35,7 @@ def things_beside(hole: Mask, things: Iterable[Mask]) -> Mask | None:
     return np.asarray(cv2.dilate(out.astype(np.uint8), ellipse) > 0) & ~hole
 
 
-def avoided(things: Mask, ground: Mask) -> Mask:
+def avoided(things: Bools, ground: Bools) -> Bools:
     """The things (h, w) bool, if enough of the ground (h, w) bool that could be drawn from is left without them."""
     left = (ground & ~things).sum()
     return things if left >= ENOUGH * ground.sum() else np.zeros_like(things)

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.areas import areas_of
 from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, margin_for
@@ -15,7 +15,6 @@ from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
-from keen_sweep.core.photo.picture import Pixels
 
 Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge"]
 # From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
@@ -85,12 +84,12 @@ def _guarded() -> Advice:
     return Advice("guard", "The whole mark lies under the guard: nothing of it will be filled.")
 
 
-def _gaps(pixels: NDArray[np.uint8]) -> bool:
+def _gaps(pixels: EightBit) -> bool:
     """Whether a gap of a mask holds the rim of what is to go rather than picture."""
     return any(part.area >= LEAST_GAP for part in parts_of(slivers_of(pixels > 0).astype(np.uint8)))
 
 
-def _extent(pixels: NDArray[np.uint8]) -> tuple[tuple[int, int], tuple[int, int]]:
+def _extent(pixels: EightBit) -> tuple[tuple[int, int], tuple[int, int]]:
     hard = pixels >= min(HALF, int(pixels.max()))
     rows, columns = np.flatnonzero(hard.any(axis=1)), np.flatnonzero(hard.any(axis=0))
     return (int(rows[0]), int(rows[-1]) + 1), (int(columns[0]), int(columns[-1]) + 1)

@@ -7,9 +7,9 @@ from typing import Literal
 
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.photo.packing import packed_png
@@ -34,7 +34,7 @@ class Area(BaseModel):
     sun: tuple[float, float] | None = None
     rim: int | None = None
 
-    def cover(self, window: Box, load: AreaLoader) -> NDArray[np.uint8]:
+    def cover(self, window: Box, load: AreaLoader) -> EightBit:
         """(h, w) of a window of the picture, 0 to 255. Raises LibraryTrouble if the file does not fit the box."""
         stored = area_from_bytes(load(self.file))
         if stored.shape != (self.box.height, self.box.width):
@@ -46,12 +46,12 @@ class Area(BaseModel):
         return out
 
 
-def area_to_bytes(cover: NDArray[np.uint8]) -> bytes:
+def area_to_bytes(cover: EightBit) -> bytes:
     """(h, w) uint8 coverage as a PNG file; the same coverage gives the same bytes."""
     return packed_png(cover)
 
 
-def area_from_bytes(data: bytes) -> NDArray[np.uint8]:
+def area_from_bytes(data: bytes) -> EightBit:
     """The inverse of area_to_bytes. Raises LibraryTrouble if damaged."""
     try:
         cover = np.asarray(imagecodecs.png_decode(data))

@@ -10,14 +10,11 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.mask.fit import without_holes
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
-Bools = NDArray[np.bool_]
-Floats = NDArray[np.float32]
 WORKING = 900
 # Calm is where L*a*b* changes by less than so many times the usual; this is at least the first and at most the second,
 # units a pixel of a picture of WORKING: gravel is no paper.
@@ -77,7 +74,7 @@ def _slopes(plane: Floats) -> tuple[Floats, Floats]:
     return np.asarray(across, np.float32), np.asarray(down, np.float32)
 
 
-def _main_part(calm: NDArray[np.uint8]) -> Bools | None:
+def _main_part(calm: EightBit) -> Bools | None:
     """The connected calm part that is largest, pixels about the middle counting most."""
     height, width = calm.shape
     count, labels = cv2.connectedComponents(calm, connectivity=4)
@@ -178,5 +175,5 @@ def _past_the_edge(lab: Floats, core: Bools, outline: Bools) -> Bools:
     return np.asarray(np.isin(labels, np.unique(labels[core])) & joined)
 
 
-def _as_mask(plane: Bools) -> NDArray[np.uint8]:
+def _as_mask(plane: Bools) -> EightBit:
     return np.where(plane, 255, 0).astype(np.uint8)

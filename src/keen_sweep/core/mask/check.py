@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadMask, BadPicture
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.orientation import upright
@@ -30,7 +31,7 @@ def check_mask(mask: NDArray[Any], width: int, height: int, may_be_all: bool = F
         raise BadMask("The mask covers the whole picture: there is nothing left to fill it from.")
 
 
-def read_mask(path: Path, picture: Picture) -> NDArray[np.uint8]:
+def read_mask(path: Path, picture: Picture) -> EightBit:
     """Read a mask file for a picture: grey or colour, white removes; (H, W) uint8, upright like the picture.
 
     A mask may be the size of the picture as seen, or as stored in a file with an orientation. Lossy files

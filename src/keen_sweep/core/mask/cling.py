@@ -11,8 +11,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.cut import cut_out
@@ -22,11 +22,8 @@ from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.likely import likely, surroundings
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import Meant, meant_by
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.networks.silhouette import silhouette
 
-Bools = NDArray[np.bool_]
-Floats = NDArray[np.float32]
 # What the network says counts for so much, the cut for the rest; and how sure they must be together. Where the people
 # networks know a silhouette, it is heard this loudly.
 LEARNED, SURE, SILHOUETTE = 0.85, 0.55, 0.8

@@ -9,11 +9,12 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from keen_sweep.core.arrays import Doubles, EightBit, Floats
+
 BINS = 10
 
 
-def lab_of(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
+def lab_of(pixels: EightBit) -> Floats:
     """Lab (h, w, 3) of sRGB (h, w, 3), without its finest grain."""
     blurred = cv2.GaussianBlur(pixels, (0, 0), 0.6).astype(np.float32) / 255
     return np.asarray(cv2.cvtColor(blurred, cv2.COLOR_RGB2LAB), np.float32)
@@ -22,12 +23,12 @@ def lab_of(pixels: NDArray[np.uint8]) -> NDArray[np.float32]:
 class Colours:
     """Lab colours in bins, and how often they occur in weighted areas."""
 
-    def __init__(self, lab: NDArray[np.float32]) -> None:
+    def __init__(self, lab: Floats) -> None:
         low, span = np.array([0.0, -50.0, -50.0], np.float32), np.float32(100)
         steps = np.clip((lab - low) / span * BINS, 0, BINS - 1).astype(np.int64)
         self.bins = (steps[..., 0] * BINS + steps[..., 1]) * BINS + steps[..., 2]
 
-    def share(self, weight: NDArray[Any]) -> Floats:
+    def share(self, weight: NDArray[Any]) -> Doubles:
         """(BINS^3): the smoothed share of each colour in an area given as weights (h, w)."""
         count = np.bincount(self.bins.ravel(), np.asarray(weight, np.float64).ravel(), minlength=BINS**3)
         smooth = scipy.ndimage.gaussian_filter(count.reshape(BINS, BINS, BINS), 0.6, mode="nearest")

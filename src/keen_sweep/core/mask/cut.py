@@ -15,12 +15,10 @@ import scipy
 import skimage
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.mask.colours import Colours
 from keen_sweep.core.mask.ground import Surroundings
 from keen_sweep.core.mask.kind import How
-
-Bools = NDArray[np.bool_]
-Floats = NDArray[np.float64]
 
 SEGMENTS, COMPACTNESS = 1200, 12.0
 # The cut: weight of a border, of colour, of what was scribbled on, of distance in lengths of the scribble.
@@ -41,7 +39,7 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     count = int(pieces.max()) + 1
     area = np.bincount(pieces.ravel(), minlength=count).astype(np.float64)
 
-    def mean(plane: NDArray[Any]) -> Floats:
+    def mean(plane: NDArray[Any]) -> Doubles:
         summed = np.bincount(pieces.ravel(), np.asarray(plane, np.float64).ravel(), minlength=count)
         return np.asarray(summed / area, np.float64)
 
@@ -77,7 +75,7 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     return np.asarray(chosen[pieces])
 
 
-def _borders(pieces: NDArray[np.int64], lab: NDArray[np.float32], count: int) -> tuple[NDArray[np.int64], Floats]:
+def _borders(pieces: NDArray[np.int64], lab: Floats, count: int) -> tuple[NDArray[np.int64], Doubles]:
     """Neighbours (2, n) and the length of their common border, which counts less where the colours differ."""
     found, steps = [], []
     for here, there in ((np.s_[:, :-1], np.s_[:, 1:]), (np.s_[:-1], np.s_[1:])):
@@ -91,7 +89,7 @@ def _borders(pieces: NDArray[np.int64], lab: NDArray[np.float32], count: int) ->
     return ends, np.bincount(inverse, weight).astype(np.float64)
 
 
-def _cheapest(liking: Floats, pairs: NDArray[np.int64], borders: Floats) -> Bools:
+def _cheapest(liking: Doubles, pairs: NDArray[np.int64], borders: Doubles) -> Bools:
     """The minimum cut: (n,) true for those on the side of what is liked (positive)."""
     count = len(liking)
     source, sink = count, count + 1

@@ -7,11 +7,11 @@ import math
 import cv2
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 LOOKED_AT, LEAST, MOST = 16, 2, 24
 

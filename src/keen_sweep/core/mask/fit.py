@@ -6,8 +6,9 @@ import math
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
+
+from keen_sweep.core.arrays import EightBit
 
 WIDEST_MARGIN, WIDEST_FEATHER = 500.0, 200.0
 HALF = 128
@@ -31,7 +32,7 @@ class Fit(BaseModel):
         return math.ceil(max(self.margin, 0.0) + 4 * self.feather) + 1
 
 
-def fitted(mask: NDArray[np.uint8], taken: NDArray[np.uint8], fit: Fit) -> NDArray[np.uint8]:
+def fitted(mask: EightBit, taken: EightBit, fit: Fit) -> EightBit:
     """A mask (h, w) uint8 fitted; taken (h, w) uint8 is what was taken away by hand and stays away."""
     if fit.holes:
         mask = without_holes(mask)
@@ -44,7 +45,7 @@ def fitted(mask: NDArray[np.uint8], taken: NDArray[np.uint8], fit: Fit) -> NDArr
     return mask
 
 
-def grown(mask: NDArray[np.uint8], by: float) -> NDArray[np.uint8]:
+def grown(mask: EightBit, by: float) -> EightBit:
     """A mask (h, w) uint8 grown by so many pixels, or shrunk below 0: the pixels within that Euclidean distance
     of one that is at least half covered, or farther than it from all that are not. Beyond the array nothing is
     known, so that a mask at the picture's edge does not shrink from there."""
@@ -60,13 +61,13 @@ def grown(mask: NDArray[np.uint8], by: float) -> NDArray[np.uint8]:
     return np.where(distance > -by, mask, 0).astype(np.uint8)
 
 
-def feathered(mask: NDArray[np.uint8], sigma: float) -> NDArray[np.uint8]:
+def feathered(mask: EightBit, sigma: float) -> EightBit:
     """A mask (h, w) uint8 blurred by a Gaussian of so many pixels, cut off at four of them."""
     size = 2 * math.ceil(4 * sigma) + 1
     return np.asarray(cv2.GaussianBlur(mask, (size, size), sigma, borderType=cv2.BORDER_REPLICATE), np.uint8)
 
 
-def without_holes(mask: NDArray[np.uint8]) -> NDArray[np.uint8]:
+def without_holes(mask: EightBit) -> EightBit:
     """A mask (h, w) uint8 with every hole filled: what is less than half covered and cannot be left, going by
     sides, without crossing the mask."""
     empty = np.pad((mask < HALF).astype(np.uint8), 1, constant_values=1)
@@ -74,7 +75,7 @@ def without_holes(mask: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return np.where(labels[1:-1, 1:-1] > 1, 255, mask).astype(np.uint8) if labels.max() > 1 else mask
 
 
-def without_crumbs(mask: NDArray[np.uint8], least: int) -> NDArray[np.uint8]:
+def without_crumbs(mask: EightBit, least: int) -> EightBit:
     """A mask (h, w) uint8 less its parts, touching by sides or corners, of fewer pixels."""
     labels, stats = cv2.connectedComponentsWithStats((mask > 0).astype(np.uint8), connectivity=8)[1:3]
     keep = stats[:, cv2.CC_STAT_AREA] >= least

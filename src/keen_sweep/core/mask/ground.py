@@ -6,14 +6,12 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.colours import lab_of
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
-Bools = NDArray[np.bool_]
 # How many pixels of the surroundings are looked at.
 WORKING = 320 * 320
 
@@ -24,9 +22,9 @@ class Surroundings:
     float32, the mark, and what is guarded."""
 
     box: Box
-    full: NDArray[np.uint8]
-    pixels: NDArray[np.uint8]
-    lab: NDArray[np.float32]
+    full: EightBit
+    pixels: EightBit
+    lab: Floats
     near: Bools
     barred: Bools
 

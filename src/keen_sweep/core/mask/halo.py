@@ -14,14 +14,12 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
-Bools = NDArray[np.bool_]
-Floats = NDArray[np.float32]
 # How far is looked, as a share of the square root of the mask's area, and within which bounds, pixels at working size.
 REACH, LEAST_REACH, MOST_REACH = 0.16, 8, 28
 # No more pixels than these are looked at.

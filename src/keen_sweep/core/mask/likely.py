@@ -11,8 +11,8 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.colours import Colours, lab_of
@@ -20,8 +20,6 @@ from keen_sweep.core.mask.kind import How
 from keen_sweep.core.methods.network import answer_of
 from keen_sweep.core.scout.networks.trunk import features_of
 
-Bools = NDArray[np.bool_]
-Floats = NDArray[np.float32]
 KNOWING, ALONE = Path(__file__).with_name("cling.onnx"), Path(__file__).with_name("cling_alone.onnx")
 # Its surroundings, as a share of the mark's size and of its longer side, at least so many pixels; and the side of the
 # square that they are looked at in.
@@ -31,7 +29,7 @@ FAR, MOST = 0.6, 3.0
 FEWEST = 80
 
 
-def likely(pixels: NDArray[np.uint8], near: Bools, how: How, seen: Box | None = None) -> Floats:
+def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> Floats:
     """How likely each pixel of a mark's surroundings belongs to what it means, 0 to 1, (SIDE, SIDE) spread over them.
 
     pixels (h, w, 3) sRGB of the surroundings; near (h, w) bool: what the scribble covers or the outline holds, a pixel
@@ -45,7 +43,7 @@ def likely(pixels: NDArray[np.uint8], near: Bools, how: How, seen: Box | None = 
     return np.asarray(answer_of(KNOWING, planes[None], *(each[None] for each in known))[0, 0])
 
 
-def seen_in(pixels: NDArray[np.uint8], near: Bools, how: How, seen: Box | None) -> Floats:
+def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats:
     """A mark and its surroundings as the network sees them, (7, SIDE, SIDE) float32: red, green, blue, the mark, how
     much more the colour is the mark's than that of what is far from it, which kind of mark it is, and the detector's
     box.
@@ -73,7 +71,7 @@ def surroundings(near: Bools) -> Box:
     return tight.grow(int(room), whole(near))
 
 
-def _told_by_colour(square: NDArray[np.uint8], mark: Floats, how: How) -> Floats:
+def _told_by_colour(square: EightBit, mark: Floats, how: How) -> Floats:
     """How much more often each pixel's colour occurs in the mark than away from it, -1 to 1."""
     hit = mark > min(0.5, float(mark.max()) * 0.999)
     away = cv2.distanceTransform((~hit).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)

@@ -15,8 +15,8 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
-Bools = NDArray[np.bool_]
-Floats = NDArray[np.float32]
+from keen_sweep.core.arrays import Bools, Floats
+
 # Hues nearer than this are one, in logarithms of ratios: skylight turns a shadow to blue by about that much.
 ALIKE = 0.15
 # Hues are looked up in cells of this size; of a hue at least so many places must be seen; the quantile that is lit.

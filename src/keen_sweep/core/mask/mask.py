@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 
 NOTHING = Box(x=0, y=0, width=0, height=0)
@@ -17,9 +17,9 @@ class Mask:
     """A mask in its box: pixels (h, w) uint8, 255 where the picture is replaced; beyond the box there is none."""
 
     box: Box
-    pixels: NDArray[np.uint8]
+    pixels: EightBit
 
-    def full(self, width: int, height: int) -> NDArray[np.uint8]:
+    def full(self, width: int, height: int) -> EightBit:
         """The mask at the picture's size, (height, width)."""
         out = np.zeros((height, width), np.uint8)
         out[self.box.slices] = self.pixels

@@ -15,14 +15,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.kind import How
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.networks.detector import SIZE, Seen, detect
 
-Bools = NDArray[np.bool_]
 # What the detector must think of a thing to be heard.
 LEAST = 0.2
 # Sides of the squares round a mark that it looks at, in longer sides of the mark; a click says nothing of how large its
@@ -84,7 +83,7 @@ def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
                     yield Meant(box, seen.kind, seen.score)
 
 
-def _small(picture: Pixels, square: Box) -> NDArray[np.uint8]:
+def _small(picture: Pixels, square: Box) -> EightBit:
     """A square of the picture no larger than the detector looks at it."""
     pixels: NDArray[Any] = np.ascontiguousarray(picture[square.slices])
     small = SIZE / max(square.width, square.height)
@@ -93,7 +92,7 @@ def _small(picture: Pixels, square: Box) -> NDArray[np.uint8]:
     return to_eight_bit(np.ascontiguousarray(pixels))
 
 
-def _cut(seen: Seen, pixels: NDArray[np.uint8], square: Box, room: Box) -> bool:
+def _cut(seen: Seen, pixels: EightBit, square: Box, room: Box) -> bool:
     near = CUT * max(pixels.shape[:2]) / SIZE
     left, top, right, bottom = seen.box
     return (

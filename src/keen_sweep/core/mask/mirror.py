@@ -8,11 +8,11 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 WORKING = 64
 # The least correlation that counts; how far below its feet it may begin, as a share of the thing's height.

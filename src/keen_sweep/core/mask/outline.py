@@ -6,9 +6,9 @@ from typing import Any, Literal
 
 import numba
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.stroke import Coordinate
 
@@ -34,7 +34,7 @@ class Outline(BaseModel):
         right, bottom = int(np.ceil(max(xs))), int(np.ceil(max(ys)))
         return Box(x=left, y=top, width=max(right - left, 1), height=max(bottom - top, 1))
 
-    def cover(self, window: Box) -> NDArray[np.uint8]:
+    def cover(self, window: Box) -> EightBit:
         """(h, w) of a window of the picture: 255 where a pixel's centre is inside, else 0."""
         out = np.zeros((window.height, window.width), np.uint8)
         points = np.asarray(self.points, np.float64) - (window.x, window.y)

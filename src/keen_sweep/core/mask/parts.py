@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box, box_of
 
 
@@ -19,7 +19,7 @@ class Part:
     """
 
     box: Box
-    inside: NDArray[np.bool_]
+    inside: Bools
     radius: float
 
     @property
@@ -27,7 +27,7 @@ class Part:
         return int(self.inside.sum())
 
 
-def parts_of(mask: NDArray[np.uint8]) -> list[Part]:
+def parts_of(mask: EightBit) -> list[Part]:
     """The parts of the non-zero pixels of an (H, W) mask, touching by sides or corners, from top to bottom."""
     around = box_of(mask > 0)
     if around.empty:

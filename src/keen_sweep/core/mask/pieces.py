@@ -9,10 +9,10 @@ import numpy as np
 import skimage
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 Grain = Literal["small", "medium", "large"]
 # Felzenszwalb & Huttenlocher 2004: how much unlike neighbours may be, and the fewest pixels of a piece.

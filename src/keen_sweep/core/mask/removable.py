@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.edge import LEAST, MOST
@@ -15,9 +15,7 @@ from keen_sweep.core.mask.halo import with_halo
 from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import Meant
-from keen_sweep.core.photo.picture import Pixels
 
-Bools = NDArray[np.bool_]
 # The margin of a mask of a thing, as a share of its longer side: outlines are never right to the pixel.
 MARGIN = 0.015
 # From a typical halo of so many pixels on a thing is soft, and gets a soft edge.

@@ -5,10 +5,10 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.photo.picture import Pixels
 
 # A rest is at least so many pixels and such a share of the mask, and at most as large as that other share.
 LEAST_PIXELS, LEAST_SHARE, MOST_SHARE = 40, 0.04, 0.35

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.halo import with_halo
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.photo.picture import Pixels
 
-Bools = NDArray[np.bool_]
 # A rim differs from the ground so many times as plainly as where a mask is grown: ground that takes part in nothing
 # costs a fill more than a faint rim does.
 PLAINLY = 1.5

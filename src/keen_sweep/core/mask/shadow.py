@@ -13,18 +13,15 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.lost import light_of, lost_light
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.sun import CLOSENESS, SUNS, Sun, foot_of, thrown_by
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
-Bools = NDArray[np.bool_]
-Floats = NDArray[np.float32]
 # Height of a thing while its shadow is looked for, pixels.
 WORKING = 96
 # The ground is learnt from so much of the thing's height above its feet on.
@@ -64,7 +61,7 @@ class Throws:
     lost: Floats
     body: Bools
     others: Bools
-    signs: list[NDArray[np.float64] | None]
+    signs: list[Doubles | None]
     chances: Floats
 
     def shadow(self, sun: Sun) -> Shadow | None:
@@ -159,7 +156,7 @@ def _seen_in(box: Box, masks: Sequence[Mask]) -> Bools:
     return out
 
 
-def _signs(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> NDArray[np.float64] | None:
+def _signs(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> Doubles | None:
     """What speaks for a sun (see WEIGHTS): more light is lost where it throws the outline than beside that, evenly, and
     much of it is seen. A stripe that goes on beside it is no shadow. None where too little is seen, or nothing speaks
     for it. lost: as far as it counts."""
@@ -177,7 +174,7 @@ def _signs(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> NDArray[np.floa
     return np.array([np.log(contrast * np.sqrt(seen)), drop, *shares, within.std(), abs(sun.down)])
 
 
-def _chance(signs: NDArray[np.float64] | None) -> float:
+def _chance(signs: Doubles | None) -> float:
     """How likely a sun throws a shadow, 0 to 1."""
     return 0.0 if signs is None else float(1 / (1 + np.exp(-(CONSTANT + signs @ np.array(WEIGHTS)))))
 
@@ -196,5 +193,5 @@ def _grown(mask: Bools, side: int) -> Bools:
     return np.asarray(cv2.dilate(mask.view(np.uint8), _disc(side))) > 0
 
 
-def _disc(side: int) -> NDArray[np.uint8]:
+def _disc(side: int) -> EightBit:
     return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (side, side)), np.uint8)

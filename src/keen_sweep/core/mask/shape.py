@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from typing import Annotated, Protocol
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.mask.area import Area, AreaLoader
@@ -55,12 +55,12 @@ def moved(shape: Stroke | Outline | Area, across: float, down: float) -> Stroke 
     return shape.model_copy(update={"points": points})
 
 
-def cover_of(shape: Stroke | Outline | Area, window: Box, load: AreaLoader) -> NDArray[np.uint8]:
+def cover_of(shape: Stroke | Outline | Area, window: Box, load: AreaLoader) -> EightBit:
     """How much of each pixel of a window one shape covers, (h, w) 0 to 255, whether it adds or takes away."""
     return shape.cover(window, load) if isinstance(shape, Area) else shape.cover(window)
 
 
-def compose(shapes: Shapes, window: Box, load: AreaLoader = no_areas) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+def compose(shapes: Shapes, window: Box, load: AreaLoader = no_areas) -> tuple[EightBit, EightBit]:
     """Shapes in their order over a window: coverage, and what was taken away last, both (h, w) uint8.
 
     Adding takes the larger coverage of what is there and the shape, taking away leaves at most 255 less the
@@ -85,7 +85,7 @@ def mask_of(
     picture: Box,
     fit: Fit = Fit(),  # noqa: B008 (frozen)
     load: AreaLoader = no_areas,
-    guard: NDArray[np.bool_] | None = None,
+    guard: Bools | None = None,
 ) -> Mask:
     """The mask of some shapes in a picture.
 
@@ -102,6 +102,6 @@ def mask_of(
     return Mask(window, mask)
 
 
-def guard_of(shapes: Shapes, picture: Box, load: AreaLoader = no_areas) -> NDArray[np.bool_] | None:
+def guard_of(shapes: Shapes, picture: Box, load: AreaLoader = no_areas) -> Bools | None:
     """(height, width) bool of what a guard covers, however thinly; None where there is none."""
     return compose(shapes, picture, load)[0] > 0 if shapes else None

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Bools
 
 # Gaps narrower than this are slivers, pixels.
 SLIVER = 5
 
 
-def slivers_of(hole: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def slivers_of(hole: Bools) -> Bools:
     """The slivers of a hole (H, W) bool, as two strokes leave them that nearly touch. They stay as they are, but no
     fill is drawn from them or made to meet them."""
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (SLIVER, SLIVER))

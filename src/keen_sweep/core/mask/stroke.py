@@ -8,9 +8,9 @@ from typing import Annotated, Any, Literal, Self
 import numba
 import numpy as np
 from cachetools import LRUCache
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from keen_sweep.core.arrays import Doubles, EightBit
 from keen_sweep.core.box import Box
 
 Coordinate = Annotated[float, Field(ge=-200_000, le=200_000, allow_inf_nan=False)]
@@ -41,7 +41,7 @@ class Stroke(BaseModel):
         return self
 
     @property
-    def path(self) -> NDArray[np.float64]:
+    def path(self) -> Doubles:
         """The points as an array, (n, 2)."""
         return _array(self.points)
 
@@ -58,7 +58,7 @@ class Stroke(BaseModel):
         right, bottom = (int(v) for v in np.ceil(self.path.max(axis=0) + reach))
         return Box(x=left, y=top, width=right - left, height=bottom - top)
 
-    def cover(self, window: Box) -> NDArray[np.uint8]:
+    def cover(self, window: Box) -> EightBit:
         """(h, w) of a window of the picture, 0 to 255.
 
         A hard stroke covers exactly the pixels whose centre is within the radius of its path, that is the union
@@ -76,11 +76,11 @@ class Stroke(BaseModel):
 # The last long paths as arrays: a stroke is drawn block by block, and each would make its own. Known by the very tuple,
 # which is kept with its array so that no other can have its identity.
 LONG, ARRAYS_KEPT = 100, 32
-_ARRAYS: LRUCache[int, tuple[object, NDArray[np.float64]]] = LRUCache(ARRAYS_KEPT)
+_ARRAYS: LRUCache[int, tuple[object, Doubles]] = LRUCache(ARRAYS_KEPT)
 _TURN = Lock()
 
 
-def _array(points: tuple[tuple[float, float], ...]) -> NDArray[np.float64]:
+def _array(points: tuple[tuple[float, float], ...]) -> Doubles:
     if len(points) < LONG:
         return np.asarray(points, np.float64)
     with _TURN:
@@ -94,7 +94,7 @@ def _array(points: tuple[tuple[float, float], ...]) -> NDArray[np.float64]:
 STRIP = 256
 
 
-def _sweep_discs(path: Any, radii: Any, softness: float, cover: NDArray[np.uint8]) -> None:
+def _sweep_discs(path: Any, radii: Any, softness: float, cover: EightBit) -> None:
     """Write into cover (h, w) the largest coverage, 0 to 255, that discs along the path give each pixel, (0, 0) a
     pixel's centre."""
     nearest = np.empty((min(STRIP, len(cover)), cover.shape[1]), np.float64)

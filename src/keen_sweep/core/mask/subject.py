@@ -5,11 +5,11 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.fit import without_holes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 WORKING = 640
 # A subject covers between these shares of the picture, and is so many times as sharp as the rest.

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-Bools = NDArray[np.bool_]
+from keen_sweep.core.arrays import Bools
+
 # Suns no farther apart than this may be the same.
 NEAR = 0.5
 ACROSS = np.linspace(-2.4, 2.4, 25)

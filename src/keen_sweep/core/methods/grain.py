@@ -7,11 +7,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, Floats
+
 BLOCK = 24
 TRIES = 40
 
 
-def smooth_known(pixels: NDArray[np.float32], known: NDArray[np.bool_], sigma: float) -> NDArray[np.float32]:
+def smooth_known(pixels: Floats, known: Bools, sigma: float) -> Floats:
     """Gaussian mean of the known pixels of an (h, w, C) array; unknown ones far from any known are 0."""
     weight = known.astype(np.float32)
     total = cv2.GaussianBlur(pixels * weight[..., None], (0, 0), sigma).reshape(pixels.shape)
@@ -19,11 +21,11 @@ def smooth_known(pixels: NDArray[np.float32], known: NDArray[np.bool_], sigma: f
 
 
 def grain_for(
-    residual: NDArray[np.float32],
-    known: NDArray[np.bool_],
-    hole: NDArray[np.bool_],
+    residual: Floats,
+    known: Bools,
+    hole: Bools,
     random: np.random.Generator,
-) -> NDArray[np.float32]:
+) -> Floats:
     """Grain (h, w, C) for the hole, 0 elsewhere.
 
     residual is picture less its smooth version where known (h, w) is true. The hole is laid with blocks of
@@ -62,10 +64,6 @@ def _near(start: int, most: int, random: np.random.Generator) -> NDArray[np.int6
     return np.clip(start + random.integers(-5 * BLOCK, 5 * BLOCK + 1, TRIES), 0, max(most, 0))
 
 
-def _sum(
-    integral: NDArray[np.float64], y: NDArray[np.int64], x: NDArray[np.int64], tall: int, wide: int
-) -> NDArray[np.float64]:
-    total: NDArray[np.float64] = (
-        integral[y + tall, x + wide] - integral[y, x + wide] - integral[y + tall, x] + integral[y, x]
-    )
+def _sum(integral: Doubles, y: NDArray[np.int64], x: NDArray[np.int64], tall: int, wide: int) -> Doubles:
+    total: Doubles = integral[y + tall, x + wide] - integral[y, x + wide] - integral[y + tall, x] + integral[y, x]
     return total

@@ -9,7 +9,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-Plane = NDArray[np.float32]
+from keen_sweep.core.arrays import Bools, Floats
 
 
 @numba.njit(cache=True, nogil=True)
@@ -84,10 +84,10 @@ def _prolong_add(coarse: Any, hole: Any, x: Any) -> None:
             x[i, j] += total / 16.0
 
 
-def _degree(hole: NDArray[np.bool_], inside: NDArray[np.bool_]) -> Plane:
+def _degree(hole: Bools, inside: Bools) -> Floats:
     """Number of neighbours of each pixel that are inside the picture."""
     padded = np.pad(inside, 1).astype(np.float32)
-    degree: Plane = padded[:-2, 1:-1] + padded[2:, 1:-1] + padded[1:-1, :-2] + padded[1:-1, 2:]
+    degree: Floats = padded[:-2, 1:-1] + padded[2:, 1:-1] + padded[1:-1, :-2] + padded[1:-1, 2:]
     return np.where(hole, degree, np.float32(0))
 
 
@@ -98,8 +98,8 @@ class Domain:
     for). The array must have at least one pixel that is not hole on every side that is not the picture's edge.
     """
 
-    def __init__(self, hole: NDArray[np.bool_], inside: NDArray[np.bool_]) -> None:
-        self.levels: list[tuple[NDArray[np.bool_], Plane]] = []
+    def __init__(self, hole: Bools, inside: Bools) -> None:
+        self.levels: list[tuple[Bools, Floats]] = []
         while True:
             self.levels.append((np.ascontiguousarray(hole), _degree(hole, inside)))
             if hole.sum() <= 64 or min(hole.shape) <= 4:
@@ -108,7 +108,7 @@ class Domain:
             if not hole.any():
                 return
 
-    def cycle(self, b: Plane, level: int = 0) -> Plane:
+    def cycle(self, b: Floats, level: int = 0) -> Floats:
         """One V-cycle for A x = b from zero."""
         hole, degree = self.levels[level]
         x = np.zeros_like(b)
@@ -130,7 +130,7 @@ class Domain:
                 _relax(x, b, hole, degree, 0)
         return x
 
-    def solve(self, b: Plane, tolerance: float = 1e-5, most: int = 60) -> Plane:
+    def solve(self, b: Floats, tolerance: float = 1e-5, most: int = 60) -> Floats:
         """x with sum over neighbours of (x_p - x_q) = b_p in the hole and x = 0 on the known pixels.
 
         (h, w) float32 in and out; stops when the residual is tolerance times the right side, in the 2-norm.
@@ -142,7 +142,7 @@ class Domain:
         goal = tolerance * _norm(b)
         if goal == 0:
             return x
-        direction: Plane | None = None
+        direction: Floats | None = None
         image = np.empty_like(b)
         for _ in range(most):
             z = self.cycle(residual)
@@ -163,7 +163,7 @@ class Domain:
         return x
 
 
-def _coarser(mask: NDArray[np.bool_], least: int) -> NDArray[np.bool_]:
+def _coarser(mask: Bools, least: int) -> Bools:
     """Cells of 2 x 2 with at least so many true children."""
     padded = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)))
     height, width = padded.shape
@@ -171,9 +171,9 @@ def _coarser(mask: NDArray[np.bool_], least: int) -> NDArray[np.bool_]:
     return count >= least
 
 
-def _dot(a: Plane, b: Plane) -> float:
+def _dot(a: Floats, b: Floats) -> float:
     return float(np.einsum("ij,ij->", a, b, dtype=np.float64))
 
 
-def _norm(a: Plane) -> float:
+def _norm(a: Floats) -> float:
     return float(np.sqrt(_dot(a, a)))

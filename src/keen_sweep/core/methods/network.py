@@ -9,10 +9,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Floats
+
 THREADS = 2
 
 
-def answer_of(file: Path, *seen: NDArray[Any]) -> NDArray[np.float32]:
+def answer_of(file: Path, *seen: NDArray[Any]) -> Floats:
     """What a network of one output says to its inputs, each (1, channels, h, w)."""
     opened = _opened(file)
     given = {

@@ -15,6 +15,7 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.methods.planes import Families, Plane, moved, plane_of
 
@@ -34,10 +35,10 @@ class Shifts:
     order, infinite where it leads nowhere that may be drawn from."""
 
     offsets: NDArray[np.int32]
-    misfit: NDArray[np.float32]
+    misfit: Floats
 
 
-def repeats(planes: NDArray[np.int16], known: NDArray[np.bool_], least: float) -> NDArray[np.int32]:
+def repeats(planes: NDArray[np.int16], known: Bools, least: float) -> NDArray[np.int32]:
     """The offsets (k, 2) at which (H, W, C) planes repeat themselves best, known (H, W) pixels only.
 
     Offsets shorter than least pixels are left out: everything resembles what is next to it.
@@ -64,9 +65,7 @@ def repeats(planes: NDArray[np.int16], known: NDArray[np.bool_], least: float) -
     return np.stack([rows[best[:, 0], 0], columns[0, best[:, 1]]], 1).astype(np.int32)
 
 
-def shifts_of(
-    planes: NDArray[np.int16], hole: NDArray[np.bool_], known: NDArray[np.bool_], allowed: NDArray[np.bool_]
-) -> Shifts | None:
+def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Bools) -> Shifts | None:
     """The repeats of a level and what they would cost in its hole; None where there are none."""
     depth = cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 5)
     radius = float(depth.max())
@@ -100,7 +99,7 @@ def shifts_of(
     return Shifts(offsets, misfit)
 
 
-def _blurred(plane: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
+def _blurred(plane: Floats, sigma: float) -> Floats:
     """An (h, w) plane under a Gaussian; under a wide one as good as."""
     times = int(sigma / WIDEST)
     if times <= 1:
@@ -111,7 +110,7 @@ def _blurred(plane: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
     return np.asarray(cv2.resize(soft, size, interpolation=cv2.INTER_LINEAR), np.float32)
 
 
-def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> NDArray[np.float32]:
+def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> Floats:
     """The best of a random share of the shifts at each pixel of the hole: (n, 2) rows and columns in scan order, not a
     number where none of them leads anywhere."""
     chosen = random.random(len(shifts.offsets)) < share
@@ -129,11 +128,11 @@ class FlatShifts:
     """Repeats of the plane of a picture: where the hole's pixels lie in the flat picture, x, y (n, 2), its repeats
     there, and the way back."""
 
-    places: NDArray[np.float64]
+    places: Doubles
     shifts: Shifts
     plane: Plane
 
-    def start_from(self, random: np.random.Generator) -> NDArray[np.float64]:
+    def start_from(self, random: np.random.Generator) -> Doubles:
         """Where each pixel of the hole would be drawn from: (n, 2) rows and columns in the picture, not a number where
         none of the repeats leads anywhere."""
         offsets = start_from(self.shifts, random, MOST_OF_THEM)
@@ -142,9 +141,9 @@ class FlatShifts:
 
 def flat_shifts_of(
     planes: NDArray[np.int16],
-    hole: NDArray[np.bool_],
-    known: NDArray[np.bool_],
-    allowed: NDArray[np.bool_],
+    hole: Bools,
+    known: Bools,
+    allowed: Bools,
     families: Families,
 ) -> FlatShifts | None:
     """The repeats of a level in the plane of its two families of lines, if that can be seen straight on."""

@@ -11,11 +11,10 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, EightBit, Matrix
 from keen_sweep.core.methods.segments import segments_of
 
-Matrix = NDArray[np.float64]
 # Segments shorter than this say little, pixels; how far they may point past a vanishing point, radians.
 SHORTEST, AIM = 10.0, 0.03
 TRIES, SEED = 600, 7
@@ -43,8 +42,8 @@ class Families:
     """Two families of lines: the points x, y, w at which each meets, and what share of the length of all lines is
     theirs."""
 
-    first: NDArray[np.float64]
-    second: NDArray[np.float64]
+    first: Doubles
+    second: Doubles
     share: float
 
     @property
@@ -53,7 +52,7 @@ class Families:
         return self.share >= RULES
 
 
-def families_of(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> Families | None:
+def families_of(luma: EightBit, known: Bools) -> Families | None:
     """The two families of most lines of a picture (H, W), known pixels only; None where they are few."""
     segments = _segments(luma, known)
     if len(segments) < 16:
@@ -75,7 +74,7 @@ def plane_of(families: Families, shape: tuple[int, ...], at: tuple[float, float]
     return _flattening(families.first, families.second, shape, at)
 
 
-def _segments(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> NDArray[np.float64]:
+def _segments(luma: EightBit, known: Bools) -> Doubles:
     """Line segments (n, 4) that are long enough and lie on what is known."""
     segments = segments_of(luma)
     segments = segments[np.hypot(*(segments[:, 2:] - segments[:, :2]).T) >= SHORTEST]
@@ -85,13 +84,13 @@ def _segments(luma: NDArray[np.uint8], known: NDArray[np.bool_]) -> NDArray[np.f
     return np.asarray(segments[~near[y, x].any(axis=1)])
 
 
-def _lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
+def _lines(segments: Doubles) -> Doubles:
     start, end = (np.column_stack([segments[:, k : k + 2], np.ones(len(segments))]) for k in (0, 2))
     lines = np.cross(start, end)
     return np.asarray(lines / np.linalg.norm(lines[:, :2], axis=1, keepdims=True))
 
 
-def _off(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray[np.float64]:
+def _off(segments: Doubles, point: Doubles) -> Doubles:
     """Angles (..., n) between segments and the ways from their middles to points (..., 3), x, y, w (w may be 0)."""
     x, y = ((segments[:, k] + segments[:, k + 2]) / 2 for k in (0, 1))
     way_x, way_y = (point[..., k, None] - point[..., 2, None] * middle for k, middle in ((0, x), (1, y)))
@@ -101,9 +100,7 @@ def _off(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray[n
     return np.asarray(np.arcsin(np.clip(np.abs(across) / norm, 0, 1)))
 
 
-def _family(
-    segments: NDArray[np.float64], lengths: NDArray[np.float64], free: NDArray[np.bool_], random: np.random.Generator
-) -> tuple[NDArray[np.float64], NDArray[np.bool_]]:
+def _family(segments: Doubles, lengths: Doubles, free: Bools, random: np.random.Generator) -> tuple[Doubles, Bools]:
     """The vanishing point that most length of the free segments aims at, and which do (Fischler & Bolles 1981)."""
     names = np.flatnonzero(free)
     none = np.zeros(len(segments), np.bool_)
@@ -134,14 +131,12 @@ def _family(
     return best, chosen
 
 
-def _along(segments: NDArray[np.float64], point: NDArray[np.float64]) -> NDArray[np.bool_]:
+def _along(segments: Doubles, point: Doubles) -> Bools:
     """Segments that run too much like a family to be of another."""
     return np.asarray(_off(segments, point) < APART)
 
 
-def _flattening(
-    first: NDArray[np.float64], second: NDArray[np.float64], shape: tuple[int, ...], at: tuple[float, float]
-) -> Plane | None:
+def _flattening(first: Doubles, second: Doubles, shape: tuple[int, ...], at: tuple[float, float]) -> Plane | None:
     height, width = shape[:2]
     # About the middle of the hole, so that it keeps its size.
     move = np.array([[1, 0, -at[0]], [0, 1, -at[1]], [0, 0, 1.0]])
@@ -176,7 +171,7 @@ def _flattening(
     return Plane(to, np.linalg.inv(to), (int(size[0]), int(size[1])))
 
 
-def moved(points: NDArray[np.float64], transform: Matrix) -> NDArray[np.float64]:
+def moved(points: Doubles, transform: Matrix) -> Doubles:
     """Points (n, 2) x, y through a homography."""
     out = np.column_stack([points, np.ones(len(points))]) @ transform.T
     return np.asarray(out[:, :2] / out[:, 2:])

@@ -12,6 +12,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.multigrid import Domain
 
 # Two pieces of a copy that disagree by more than this share of the copy's mean show an edge where they meet: smoothed
@@ -75,13 +76,13 @@ def _mismatch(
 
 def correction(
     picture: NDArray[Any],
-    hole: NDArray[np.bool_],
+    hole: Bools,
     offsets: NDArray[np.int32],
     top: int,
     left: int,
     tolerance: float = 1e-5,
-    loose: NDArray[np.bool_] | None = None,
-) -> NDArray[np.float32]:
+    loose: Bools | None = None,
+) -> Floats:
     """The correction (h, w, 3) float32, in the picture's units, to a copy made by offsets.
 
     picture: (H, W, 3), its pixels in the hole unused; hole (h, w) bool and offsets (h, w, 2) int32 (dx, dy) are a
@@ -116,7 +117,7 @@ def correction(
     return out
 
 
-def membrane(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+def membrane(values: Floats, hole: Bools) -> Floats:
     """The harmonic function in the hole of an (h, w) plane that equals values on the pixels round it."""
     padded = np.pad(hole, 1)
     inside = np.pad(np.ones(hole.shape, bool), 1)

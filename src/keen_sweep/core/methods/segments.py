@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Doubles, EightBit
 
 
-def segments_of(luma: NDArray[np.uint8]) -> NDArray[np.float64]:
+def segments_of(luma: EightBit) -> Doubles:
     """Segments (n, 4) of a plane (h, w): x and y of one end and of the other, in pixels."""
     found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(luma)[0]
     return np.zeros((0, 4)) if found is None else np.asarray(found, np.float64).reshape(-1, 4)

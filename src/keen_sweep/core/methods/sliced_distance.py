@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Bools, Doubles, Floats
 
 SIDE = 7
 
 
-def patches(planes: NDArray[np.float32], centres: NDArray[np.bool_], most: int = 20_000) -> NDArray[np.float32]:
+def patches(planes: Floats, centres: Bools, most: int = 20_000) -> Floats:
     """(n, 7 * 7 * C): the patches of (H, W, C) planes round the true centres (H, W); n is at most most, chosen
     evenly and always the same. The picture is mirrored at its edge."""
     half = SIDE // 2
@@ -22,7 +23,7 @@ def patches(planes: NDArray[np.float32], centres: NDArray[np.bool_], most: int =
     return np.asarray(view[rows, columns].reshape(len(rows), -1), np.float32)
 
 
-def sliced_distance(a: NDArray[np.float32], b: NDArray[np.float32], directions: int = 128) -> float:
+def sliced_distance(a: Floats, b: Floats, directions: int = 128) -> float:
     """Sliced 1-Wasserstein distance of two clouds (n, d) and (m, d) (Rabin et al. 2011): the mean over random
     unit directions of the area between the two distributions of projections. The same directions every time.
     """
@@ -34,7 +35,7 @@ def sliced_distance(a: NDArray[np.float32], b: NDArray[np.float32], directions: 
     return float(np.abs(first - second).mean())
 
 
-def _quantiles(ordered: NDArray[np.float32], shares: NDArray[np.float64]) -> NDArray[np.float32]:
+def _quantiles(ordered: Floats, shares: Doubles) -> Floats:
     """Quantiles of each column of what is sorted already, between two values in proportion."""
     at = shares * (len(ordered) - 1)
     below = at.astype(np.intp)
@@ -42,7 +43,7 @@ def _quantiles(ordered: NDArray[np.float32], shares: NDArray[np.float64]) -> NDA
     return np.asarray(ordered[below] * (1 - part) + ordered[np.minimum(below + 1, len(ordered) - 1)] * part)
 
 
-def unit_directions(dimensions: int, count: int) -> NDArray[np.float32]:
+def unit_directions(dimensions: int, count: int) -> Floats:
     """(dimensions, count): random unit vectors, the same ones every time."""
     across = np.random.default_rng(1).normal(size=(dimensions, count)).astype(np.float32)
     return np.asarray(across / np.linalg.norm(across, axis=0), np.float32)

@@ -10,15 +10,15 @@ from __future__ import annotations
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.seam import membrane
 
 TENSION = 0.05
 DIRECT_LIMIT = 40_000
 
 
-def continuation(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+def continuation(values: Floats, hole: Bools) -> Floats:
     """(h, w, C) float32 with the hole (h, w) filled smoothly; the values in the hole are not looked at.
 
     Needs at least one known pixel; two rows of known pixels round the hole make the slopes right.
@@ -35,7 +35,7 @@ def continuation(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArra
     return out
 
 
-def _half(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
+def _half(values: Floats, hole: Bools) -> tuple[Floats, Bools]:
     height, width = hole.shape
     odd = ((0, height % 2), (0, width % 2))
     known = np.pad(~hole, odd).astype(np.float32)
@@ -46,7 +46,7 @@ def _half(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> tuple[NDArray
     return sums / np.maximum(count, 1)[..., None], count < 1
 
 
-def _direct(values: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+def _direct(values: Floats, hole: Bools) -> Floats:
     height, width = hole.shape
     near = cv2.dilate(hole.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
     number = np.full((height, width), -1, np.int64)

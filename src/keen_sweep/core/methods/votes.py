@@ -14,11 +14,13 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
+
 # What a pixel farther from the rim takes from a vote, and how far that goes on.
 FADING, FARTHEST = 1.3, 40.0
 
 
-def confidence(hole: NDArray[np.bool_], targets: NDArray[np.int32]) -> NDArray[np.float32]:
+def confidence(hole: Bools, targets: NDArray[np.int32]) -> Floats:
     """FADING to the power of minus the distance of each target (n, 2) from what is not hole (h, w); (n,) float32."""
     framed = np.pad(hole.astype(np.uint8), 1, mode="edge")
     depth = cv2.distanceTransform(framed, cv2.DIST_L2, 5)[1:-1, 1:-1]
@@ -27,9 +29,7 @@ def confidence(hole: NDArray[np.bool_], targets: NDArray[np.int32]) -> NDArray[n
     return np.asarray(FADING ** -np.minimum(depth[tuple(targets.T)], FARTHEST), np.float32)
 
 
-def weights_of(
-    cost: NDArray[np.int32], targets: NDArray[np.int32], confident: NDArray[np.float32], softness: float
-) -> NDArray[np.float32]:
+def weights_of(cost: NDArray[np.int32], targets: NDArray[np.int32], confident: Floats, softness: float) -> Floats:
     """What the vote of each patch weighs, (h, w) float32, negative where there is none."""
     apart = cost[tuple(targets.T)].astype(np.float32)
     spread = max(float(np.percentile(apart, 75)) * softness, 1.0)

@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.orientation import as_stored, upright
-from keen_sweep.core.photo.picture import Pixels
 
 
 def split(stored: NDArray[Any], orientation: int) -> tuple[Pixels, Pixels | None, bool]:
@@ -42,7 +42,7 @@ def as_deep(pixels: Pixels, like: Pixels) -> Pixels:
     return to_eight_bit(pixels) if like.dtype == np.uint8 else pixels.astype(np.uint16) * 257
 
 
-def to_eight_bit(pixels: Pixels) -> NDArray[np.uint8]:
+def to_eight_bit(pixels: Pixels) -> EightBit:
     """16 bit to 8 bit by rounding (65535 becomes 255); 8 bit is returned as it is."""
     if pixels.dtype == np.uint8:
         return pixels

@@ -6,11 +6,10 @@ import io
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 
 @lru_cache(maxsize=16)
@@ -35,7 +34,7 @@ def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
         return None
 
 
-def for_screen(pixels: Pixels, icc: bytes | None) -> NDArray[np.uint8]:
+def for_screen(pixels: Pixels, icc: bytes | None) -> EightBit:
     """(H, W, 3) in the picture's own profile -> uint8 sRGB, relative colorimetric with black point."""
     eight = to_eight_bit(pixels)
     transform = _transform(icc) if icc else None
@@ -44,7 +43,7 @@ def for_screen(pixels: Pixels, icc: bytes | None) -> NDArray[np.uint8]:
     return _converted(eight, transform)
 
 
-def _converted(eight: NDArray[np.uint8], transform: ImageCms.ImageCmsTransform) -> NDArray[np.uint8]:
+def _converted(eight: EightBit, transform: ImageCms.ImageCmsTransform) -> EightBit:
     shown = ImageCms.applyTransform(Image.fromarray(np.ascontiguousarray(eight)), transform)
     assert shown is not None
     return np.asarray(shown)

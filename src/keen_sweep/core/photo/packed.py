@@ -9,9 +9,10 @@ import numpy as np
 import pillow_heif
 from PIL import Image
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.photo.channels import split
 from keen_sweep.core.photo.exif import orientation_of, turned_upright
-from keen_sweep.core.photo.picture import Metadata, Picture, Pixels
+from keen_sweep.core.photo.picture import Metadata, Picture
 
 EXIF_PREFIX = b"Exif\x00\x00"
 

@@ -12,6 +12,7 @@ import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadPicture
 
 QUICK = (cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_STRATEGY, cv2.IMWRITE_PNG_STRATEGY_RLE)
@@ -19,7 +20,7 @@ QUICK = (cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_STRATEGY, cv2.IMWRITE_P
 SWAPPED = {3: cv2.COLOR_RGB2BGR, 4: cv2.COLOR_RGBA2BGRA}
 
 
-def packed_png(pixels: NDArray[np.uint8] | NDArray[np.uint16]) -> bytes:
+def packed_png(pixels: EightBit | NDArray[np.uint16]) -> bytes:
     """A PNG of pixels (H, W) or (H, W, 1 to 4) uint8 or uint16, without anything but the pixels. Raises BadPicture."""
     channels = 1 if pixels.ndim == 2 else pixels.shape[2]
     if channels == 2:

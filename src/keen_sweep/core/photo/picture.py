@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Pixels
 
 # uint8 or uint16
-Pixels = NDArray[np.unsignedinteger[Any]]
 # Formats that are written, and those that can only be read.
 Written = Literal["jpeg", "png", "tiff"]
 Format = Literal["jpeg", "png", "tiff", "webp", "avif", "heif", "raw"]

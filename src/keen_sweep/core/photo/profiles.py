@@ -13,8 +13,8 @@ import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Doubles, Pixels
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo.picture import Pixels
 
 # Chromaticities x, y of red, green, blue, and the power of tone, of ROMM RGB (ISO 22028-2:2013); its white is D50, as
 # that of the space in which profiles are connected, so that nothing has to be adapted.
@@ -23,10 +23,9 @@ ROMM_POWER = 1.8
 D50 = (0.9642, 1.0, 0.8249)
 RELATIVE, BLACK_POINT = 1, 0x2000
 FROM_INKS, FROM_LAB = "converted from four inks to sRGB by its profile", "converted from L*a*b* to ROMM RGB"
-Floats = NDArray[np.float64]
 
 
-def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM) -> Floats:
+def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM) -> Doubles:
     """The matrix (3, 3) from linear red, green, blue to XYZ under D50, whose white is that of the primaries."""
     columns = np.array([[x / y, 1.0, (1 - x - y) / y] for x, y in primaries]).T
     return np.asarray(columns * np.linalg.solve(columns, np.array(D50)), np.float64)

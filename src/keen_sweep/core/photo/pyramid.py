@@ -11,8 +11,8 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.photo.picture import Pixels
 
 SMALLEST = 128
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Floats
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
@@ -49,15 +49,13 @@ def leftover(laid: Laid) -> list[Snag]:
     return out
 
 
-def _likelihood(
-    planes: NDArray[np.float32], thing: NDArray[np.float32], ground: NDArray[np.float32]
-) -> NDArray[np.float32]:
+def _likelihood(planes: Floats, thing: Floats, ground: Floats) -> Floats:
     """(h, w): how likely a colour is the thing's, 0 to 1, by smoothed histograms of both."""
     low, high = planes.reshape(-1, 3).min(0), planes.reshape(-1, 3).max(0)
     low, high = np.minimum(low, thing.min(0)), np.maximum(high, thing.max(0))
     step = np.maximum((high - low) / (BINS - 1), 4.0)
 
-    def histogram(colours: NDArray[np.float32]) -> NDArray[np.float32]:
+    def histogram(colours: Floats) -> Floats:
         at = np.rint((colours - low) / step).astype(np.intp)
         table = np.zeros((BINS + 1,) * 3, np.float32)
         np.add.at(table, tuple(np.clip(at, 0, BINS).T), 1)

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.segments import segments_of
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
@@ -53,7 +53,7 @@ class _End:
         return (1 - self.left) * self.contrast
 
 
-def _ends(luma: NDArray[np.float32], segments: NDArray[np.float32], hole: NDArray[np.bool_]) -> list[_End]:
+def _ends(luma: Floats, segments: Floats, hole: Bools) -> list[_End]:
     out = []
     for x0, y0, x1, y1 in segments:
         if np.hypot(x1 - x0, y1 - y0) < LONG:
@@ -65,9 +65,7 @@ def _ends(luma: NDArray[np.float32], segments: NDArray[np.float32], hole: NDArra
     return out
 
 
-def _end(
-    luma: NDArray[np.float32], hole: NDArray[np.bool_], start: NDArray[np.float32], end: NDArray[np.float32]
-) -> _End | None:
+def _end(luma: Floats, hole: Bools, start: Floats, end: Floats) -> _End | None:
     """Where a segment from start to end meets the border and is broken there; None if it is not."""
     length = float(np.hypot(*(end - start)))
     along = (end - start) / length
@@ -101,12 +99,12 @@ def _end(
 
 
 def _contrast(
-    luma: NDArray[np.float32],
-    start: NDArray[np.float32],
-    along: NDArray[np.float32],
-    normal: NDArray[np.float32],
+    luma: Floats,
+    start: Floats,
+    along: Floats,
+    normal: Floats,
     length: float,
-) -> NDArray[np.float32]:
+) -> Floats:
     """(2 * ASIDE + 1,): one side less the other along a line and its parallels, median over its length, levels."""
     steps = np.arange(0, length)
     sides = np.array([1.2, 2.4])
@@ -124,7 +122,7 @@ def _contrast(
     return np.asarray(np.median(step, axis=0), np.float32)
 
 
-def _merged(ends: list[_End], hole: NDArray[np.bool_]) -> list[Snag]:
+def _merged(ends: list[_End], hole: Bools) -> list[Snag]:
     """The strongest of what lies at one place: both edges of a bar are one line."""
     out: list[Snag] = []
     taken = np.zeros(hole.shape, np.bool_)

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.methods.grain import grain_for, smooth_known
 from keen_sweep.core.methods.seam import membrane
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.review.tone import border_steps
 
 # The scale below which everything counts as grain, pixels.
 GRAIN = 1.6
 
 
-def regrown(picture: Pixels, hole: NDArray[np.bool_], place: NDArray[np.bool_], seed: int = 0) -> Pixels:
+def regrown(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels:
     """A picture (h, w, 3) whose grain in a place (h, w) of a fill is as strong as that of its surroundings.
 
     hole (h, w): what was filled; the grain is taken from outside of it and laid over what grain there is, so much
@@ -32,7 +31,7 @@ def regrown(picture: Pixels, hole: NDArray[np.bool_], place: NDArray[np.bool_], 
     return _rounded(values + share * grain * place[..., None], picture)
 
 
-def evened(picture: Pixels, hole: NDArray[np.bool_]) -> Pixels:
+def evened(picture: Pixels, hole: Bools) -> Pixels:
     """A picture (h, w, 3) whose fill (hole, (h, w)) meets its surroundings without a step in tone.
 
     The step at the border, as the review measures it, is carried over the hole by the harmonic function that equals
@@ -44,5 +43,5 @@ def evened(picture: Pixels, hole: NDArray[np.bool_]) -> Pixels:
     return _rounded(values + correction * hole[..., None], picture)
 
 
-def _rounded(values: NDArray[np.float32], like: Pixels) -> Pixels:
+def _rounded(values: Floats, like: Pixels) -> Pixels:
     return np.asarray(np.rint(values.clip(0, np.iinfo(like.dtype).max)), like.dtype)

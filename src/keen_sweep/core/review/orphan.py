@@ -8,8 +8,8 @@ from collections import OrderedDict
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import Shadow, shadow_of
@@ -71,7 +71,7 @@ def _poles(laid: Laid) -> list[Snag]:
     return [placed(SnagKind.ORPHAN, _full(pole, laid.hole), 0.6, text) for pole in poles_at(laid.after, laid.hole)]
 
 
-def _full(mask: Mask, like: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _full(mask: Mask, like: Bools) -> Bools:
     out = np.zeros(like.shape, np.bool_)
     common = mask.box.intersect(Box(x=0, y=0, width=like.shape[1], height=like.shape[0]))
     out[common.slices] = mask.pixels[common.relative_to(mask.box).slices] > 0

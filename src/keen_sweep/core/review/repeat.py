@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
@@ -65,9 +65,7 @@ def _cells(laid: Laid) -> list[tuple[int, int]]:
         step += 2
 
 
-def _copied_from(
-    luma: NDArray[np.float32], small: NDArray[np.float32], x: int, y: int
-) -> tuple[tuple[int, int], float] | None:
+def _copied_from(luma: Floats, small: Floats, x: int, y: int) -> tuple[tuple[int, int], float] | None:
     """The shift to the place that a cell was copied from, and how much of a motif it is; None for what is no copy.
 
     Looked for at half the size, where it is sixteen times quicker, and made sure of at full size.
@@ -96,12 +94,12 @@ def _copied_from(
     return (around.x + column - x, around.y + row - y), min(1.0, second)
 
 
-def _blot(misfit: NDArray[np.float32], row: int, column: int) -> None:
+def _blot(misfit: Floats, row: int, column: int) -> None:
     """Leave a place and what is next to it out."""
     rim = CELL // 4
     misfit[max(row - rim, 0) : row + rim + 1, max(column - rim, 0) : column + rim + 1] = 2
 
 
-def _parts(place: NDArray[np.bool_]) -> list[NDArray[np.bool_]]:
+def _parts(place: Bools) -> list[Bools]:
     count, labels = cv2.connectedComponents(place.astype(np.uint8), connectivity=8)
     return [labels == label for label in range(1, count)]

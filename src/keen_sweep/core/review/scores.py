@@ -9,13 +9,10 @@ from __future__ import annotations
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.box import box_of
 from keen_sweep.core.methods.sliced_distance import SIDE, patches, sliced_distance, unit_directions
-
-EightBit = NDArray[np.uint8]
-Mask = NDArray[np.bool_]
 
 # Xue et al. 2014, section III: for 8-bit luminance.
 GMSD_CONSTANT = 170.0
@@ -24,23 +21,23 @@ GMSD_CONSTANT = 170.0
 WINDOW, DIRECTIONS, BATCH, LONGEST = 48, 64, 20_000, 1_100
 
 
-def lab(picture: EightBit) -> NDArray[np.float32]:
+def lab(picture: EightBit) -> Floats:
     """CIE L*a*b* (D65), L* in 0 to 100; (H, W, 3) float32."""
     return np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), np.float32)
 
 
-def grey(picture: EightBit) -> NDArray[np.float32]:
+def grey(picture: EightBit) -> Floats:
     """Luma of Rec. 601, 0 to 255; (H, W) float32."""
     return picture.astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32)
 
 
-def swd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+def swd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """Sliced Wasserstein distance between the 7 x 7 L*a*b* patches of fill and truth: 0 where they are made of
     the same patches, in whatever order."""
     return sliced_distance(patches(lab(fill), mask), patches(lab(truth), mask))
 
 
-def lswd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """swd in its place: the distance between the patches of fill and truth within windows of 48 pixels on a grid of 24,
     averaged by how much of the mask each holds. 0 where every window is made of the same patches; what stands in the
     wrong place counts, while texture may differ. Pictures are taken as they are given: see judged.
@@ -67,7 +64,7 @@ def lswd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
     return total / weight
 
 
-def judged(fill: EightBit, truth: EightBit, mask: Mask) -> tuple[EightBit, EightBit, Mask]:
+def judged(fill: EightBit, truth: EightBit, mask: Bools) -> tuple[EightBit, EightBit, Bools]:
     """Fill, truth and mask as lswd looks at them: at half size if the picture is longer than 1,100 pixels."""
     if max(mask.shape) <= LONGEST:
         return fill, truth, mask
@@ -78,7 +75,7 @@ def judged(fill: EightBit, truth: EightBit, mask: Mask) -> tuple[EightBit, Eight
     return small[0], small[1], inside if inside.any() else share > 0
 
 
-def gmsd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+def gmsd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """Gradient magnitude similarity deviation (Xue, Zhang, Mou, Bovik 2014), taken over the mask; 0 is equal.
 
     Luma averaged over 2 x 2 and halved, Prewitt slopes divided by three, similarity with c = 170, its standard
@@ -90,38 +87,38 @@ def gmsd(fill: EightBit, truth: EightBit, mask: Mask) -> float:
     return float(similarity[inside].std())
 
 
-def _halved(plane: NDArray[np.float32]) -> NDArray[np.float32]:
+def _halved(plane: Floats) -> Floats:
     """2 x 2 means, every second one, as the paper's authors do it."""
     framed = np.pad(plane, ((0, 1), (0, 1)))
     mean = (framed[:-1, :-1] + framed[1:, :-1] + framed[:-1, 1:] + framed[1:, 1:]) / 4
     return np.ascontiguousarray(mean[::2, ::2])
 
 
-def _any_of_four(mask: Mask) -> Mask:
+def _any_of_four(mask: Bools) -> Bools:
     framed = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)))
     return np.asarray(framed.reshape(framed.shape[0] // 2, 2, -1, 2).any(axis=(1, 3)))
 
 
-def _prewitt(plane: NDArray[np.float32]) -> NDArray[np.float32]:
+def _prewitt(plane: Floats) -> Floats:
     kernel = np.repeat([[1.0, 0.0, -1.0]], 3, axis=0) / 3
     across = cv2.filter2D(plane, cv2.CV_32F, kernel, borderType=cv2.BORDER_CONSTANT)
     down = cv2.filter2D(plane, cv2.CV_32F, kernel.T, borderType=cv2.BORDER_CONSTANT)
     return np.asarray(np.hypot(across, down))
 
 
-def sharpness(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+def sharpness(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """Laplacian energy of the fill over that of the truth: below 1 is soft, above 1 is harsh."""
     energy = [float((cv2.Laplacian(grey(p), cv2.CV_32F)[mask] ** 2).mean()) for p in (fill, truth)]
     return (energy[0] + 1e-3) / (energy[1] + 1e-3)
 
 
-def seam(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+def seam(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """The mean colour step over the mask's border, fill over truth: above 1 a seam shows."""
     steps = [_step(lab(p), mask) for p in (fill, truth)]
     return (steps[0] + 1e-3) / (steps[1] + 1e-3)
 
 
-def _step(planes: NDArray[np.float32], mask: Mask) -> float:
+def _step(planes: Floats, mask: Bools) -> float:
     found = []
     for a, b in ((np.s_[:, :-1], np.s_[:, 1:]), (np.s_[:-1], np.s_[1:])):
         border = mask[a] != mask[b]
@@ -130,13 +127,13 @@ def _step(planes: NDArray[np.float32], mask: Mask) -> float:
     return float(steps.mean()) if len(steps) else 0.0
 
 
-def psnr(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+def psnr(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """Peak signal to noise ratio over the mask, dB."""
     error = fill[mask].astype(np.float64) - truth[mask]
     return float(10 * np.log10(255**2 / max(float((error**2).mean()), 1e-9)))
 
 
-def ssim(fill: EightBit, truth: EightBit, mask: Mask) -> float:
+def ssim(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """Structural similarity of luma (Wang et al. 2004) with 7 x 7 uniform windows, averaged over the mask."""
     x, y = grey(fill).astype(np.float64), grey(truth).astype(np.float64)
     count = SIDE**2
@@ -150,7 +147,7 @@ def ssim(fill: EightBit, truth: EightBit, mask: Mask) -> float:
     return float(similarity[mask].mean())
 
 
-def scores(fill: EightBit, truth: EightBit, mask: Mask) -> dict[str, float]:
+def scores(fill: EightBit, truth: EightBit, mask: Bools) -> dict[str, float]:
     """All of them by name, on a crop round the mask."""
     a, b, m = _around(fill, truth, mask)
     return {
@@ -164,7 +161,7 @@ def scores(fill: EightBit, truth: EightBit, mask: Mask) -> dict[str, float]:
     }
 
 
-def _around(fill: EightBit, truth: EightBit, mask: Mask) -> tuple[EightBit, EightBit, Mask]:
+def _around(fill: EightBit, truth: EightBit, mask: Bools) -> tuple[EightBit, EightBit, Bools]:
     rows, columns = np.flatnonzero(mask.any(1)), np.flatnonzero(mask.any(0))
     near = (
         slice(max(rows[0] - 8, 0) // 2 * 2, rows[-1] + 9),

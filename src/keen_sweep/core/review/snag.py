@@ -7,8 +7,8 @@ from enum import StrEnum
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box, box_of, whole
 
 
@@ -52,7 +52,7 @@ class Snag:
 
     kind: SnagKind
     box: Box
-    place: NDArray[np.bool_]
+    place: Bools
     strength: float
     why: str
     visible: float = 1.0
@@ -69,9 +69,9 @@ class Laid:
     wire: what was removed is known to be a wire, which poles may have carried.
     """
 
-    before: NDArray[np.uint8]
-    after: NDArray[np.uint8]
-    hole: NDArray[np.bool_]
+    before: EightBit
+    after: EightBit
+    hole: Bools
     wire: bool = False
 
     def around(self, rim: int) -> tuple[Laid, Box]:
@@ -91,7 +91,7 @@ class Laid:
         return Laid(before, after, share > 0.4, self.wire)
 
 
-def elsewhere(laid: Laid, reach: int) -> list[NDArray[np.bool_]]:
+def elsewhere(laid: Laid, reach: int) -> list[Bools]:
     """The outline of the hole drawn farther out, twice, so that no band of some reach meets the hole itself.
 
     What is found there, on ground that nobody filled, is what this picture has by nature.
@@ -100,7 +100,7 @@ def elsewhere(laid: Laid, reach: int) -> list[NDArray[np.bool_]]:
     return [np.asarray(distance <= 2 * reach + more) for more in (2, reach + 2)]
 
 
-def placed(kind: SnagKind, place: NDArray[np.bool_], strength: float, why: str) -> Snag:
+def placed(kind: SnagKind, place: Bools, strength: float, why: str) -> Snag:
     """A snag at the true pixels of (h, w)."""
     box = box_of(place)
     return Snag(kind, box, place[box.slices], float(np.clip(strength, 0, 1)), why)

@@ -5,8 +5,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
@@ -60,12 +60,12 @@ def softness(laid: Laid) -> list[Snag]:
     return [placed(SnagKind.SOFTNESS, place, 1 - share, text)]
 
 
-def _cells(plane: NDArray[np.float32], where: NDArray[np.uint8]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+def _cells(plane: Floats, where: EightBit) -> tuple[Floats, Floats]:
     """Means over the true pixels of cells, and their counts."""
     height, width = plane.shape
     tall, wide = -(-height // CELL) * CELL, -(-width // CELL) * CELL
 
-    def summed(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    def summed(values: Floats) -> Floats:
         padded = np.zeros((tall, wide), np.float32)
         padded[:height, :width] = values
         return np.asarray(padded.reshape(tall // CELL, CELL, wide // CELL, CELL).sum(axis=(1, 3)))

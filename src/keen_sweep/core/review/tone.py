@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
@@ -49,7 +50,7 @@ class _Step:
     """Points (n, 2) of a border, every so manieth, and the step there (n, 3) in L*a*b*, averaged along it."""
 
     points: NDArray[np.int32]
-    mean: NDArray[np.float32]
+    mean: Floats
 
     @property
     def weight(self) -> float:
@@ -57,7 +58,7 @@ class _Step:
         return float(np.linalg.norm(self.mean, axis=1).clip(0, MOST).sum())
 
 
-def _found(planes: NDArray[np.float32], hole: NDArray[np.bool_]) -> _Step | None:
+def _found(planes: Floats, hole: Bools) -> _Step | None:
     """The steps along all contours of a hole; None if they make up too little of them."""
     contours, _ = cv2.findContours(hole.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
     signed = signed_depth(hole)
@@ -95,22 +96,22 @@ def _found(planes: NDArray[np.float32], hole: NDArray[np.bool_]) -> _Step | None
     return found if len(found.points) * EVERY >= SHARE * around else None
 
 
-def border_steps(planes: NDArray[np.float32], hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+def border_steps(planes: Floats, hole: Bools) -> Floats:
     """(h, w, 3): the step of three planes from outside to inside, near the border of a hole (h, w), in their units."""
     return _steps(planes, signed_depth(hole))
 
 
-def signed_depth(hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+def signed_depth(hole: Bools) -> Floats:
     """(h, w): how far inside of a hole a pixel lies, below 0 outside, pixels."""
     depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 5)
     return np.asarray(depth - cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
 
 
-def _steps(planes: NDArray[np.float32], depth: NDArray[np.float32]) -> NDArray[np.float32]:
+def _steps(planes: Floats, depth: Floats) -> Floats:
     """(h, w, 3): near a border, the step from outside to inside beyond what the slopes on both sides explain. depth
     (h, w): how far inside of it a pixel lies, below 0 outside."""
 
-    def band(away: NDArray[np.float32], between: tuple[float, float]) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
+    def band(away: Floats, between: tuple[float, float]) -> tuple[Floats, Bools]:
         where = ((away > between[0]) & (away <= between[1])).astype(np.float32)
         weight = cv2.GaussianBlur(where, (0, 0), SMOOTH)
         mean = cv2.GaussianBlur(planes * where[..., None], (0, 0), SMOOTH) / np.maximum(weight, 1e-4)[..., None]
@@ -123,7 +124,7 @@ def _steps(planes: NDArray[np.float32], depth: NDArray[np.float32]) -> NDArray[n
     return np.asarray(in_near - out_near - (slope_in + slope_out) / 2 * 1.1, np.float32)
 
 
-def _running(values: NDArray[np.float32], wide: int) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+def _running(values: Floats, wide: int) -> tuple[Floats, Floats]:
     """Running means along a closed border, and their standard errors: neighbours within SMOOTH pixels are one."""
     wide = min(wide, len(values))
     around = np.concatenate([values[-(wide // 2) :], values, values[: wide // 2]]) if wide < len(values) else values

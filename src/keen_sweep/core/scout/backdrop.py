@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.backdrop import LEAST_SUBJECT, backdrop_of
 from keen_sweep.core.mask.fit import grown
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.found import FindKind, Found
 
-Bools = NDArray[np.bool_]
 # How far masks reach past what they mark, and how far they keep from the subject, as shares of the long side.
 MARGIN, KEEP_OFF = 0.006, 0.004
 # The name of what lies beyond the paper; the rest lies on it.
@@ -47,7 +45,7 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     return [find for find in out if find.mask.pixels.any()]
 
 
-def _as_mask(plane: Bools) -> NDArray[np.uint8]:
+def _as_mask(plane: Bools) -> EightBit:
     return np.where(plane, 255, 0).astype(np.uint8)
 
 

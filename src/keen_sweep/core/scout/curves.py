@@ -13,7 +13,8 @@ import numpy as np
 import skimage
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from keen_sweep.core.arrays import Bools, Doubles, Floats
+
 # What counts as a line, and how strong its strongest pixels must be; the shortest bit that starts a curve, pixels.
 FAINT, FIRM, SEED = 0.22, 0.45, 14
 # Points join a curve within so many pixels, more the farther they are from what it has; and at so like an angle.
@@ -33,12 +34,12 @@ class Curve:
     u0: float
     u1: float
 
-    def points(self, step: float = 1.0) -> Floats:
+    def points(self, step: float = 1.0) -> Doubles:
         """Points along it, (n, 2) x and y, about step pixels apart."""
         u = np.linspace(self.u0, self.u1, max(int(abs(self.u1 - self.u0) / step) + 1, 2))
         return self.at(u)
 
-    def at(self, u: Floats) -> Floats:
+    def at(self, u: Doubles) -> Doubles:
         a, b, c = self.model
         v = a + b * u + c * u * u
         across, along = np.array([-self.axis[1], self.axis[0]]), np.array(self.axis)
@@ -59,13 +60,13 @@ class Curve:
 class Ridge:
     """Pixels of thin lines: places (n, 2) x and y, directions (n,) as angles, which bit each belongs to (n,)."""
 
-    places: Floats
-    angles: Floats
+    places: Doubles
+    angles: Doubles
     bits: NDArray[np.int64]
     sizes: NDArray[np.int64]
 
 
-def curves_in(likelihood: NDArray[np.float32]) -> list[Curve]:
+def curves_in(likelihood: Floats) -> list[Curve]:
     """Long thin curves of a plane of likelihoods (H, W) of 0 to 1, longest first; bits are used once."""
     ridge = _ridge(likelihood)
     used = np.zeros(len(ridge.places), bool)
@@ -84,7 +85,7 @@ def curves_in(likelihood: NDArray[np.float32]) -> list[Curve]:
     return sorted(curves, key=lambda c: -c.length)
 
 
-def _ridge(likelihood: NDArray[np.float32]) -> Ridge:
+def _ridge(likelihood: Floats) -> Ridge:
     """The middle lines of what is likely, cut where lines meet."""
     calm = cv2.GaussianBlur(likelihood, (0, 0), 0.8)
     strong = np.asarray(calm > FAINT)
@@ -92,7 +93,7 @@ def _ridge(likelihood: NDArray[np.float32]) -> Ridge:
     best = np.zeros(count)
     np.maximum.at(best, np.asarray(labels, np.int64).ravel(), calm.ravel())
     strong &= best[labels] > FIRM
-    thin: NDArray[np.bool_] = np.asarray(skimage.morphology.skeletonize(strong))  # type: ignore[no-untyped-call]
+    thin: Bools = np.asarray(skimage.morphology.skeletonize(strong))  # type: ignore[no-untyped-call]
     neighbours = cv2.boxFilter(thin.astype(np.float32), -1, (3, 3), normalize=False)
     thin &= ~np.asarray(cv2.dilate((thin & (neighbours > 3.5)).astype(np.uint8), np.ones((3, 3), np.uint8))).astype(
         bool
@@ -111,7 +112,7 @@ def _ridge(likelihood: NDArray[np.float32]) -> Ridge:
     )
 
 
-def _grown(ridge: Ridge, seed: NDArray[np.bool_], used: NDArray[np.bool_]) -> tuple[Curve, NDArray[np.bool_]] | None:
+def _grown(ridge: Ridge, seed: Bools, used: Bools) -> tuple[Curve, Bools] | None:
     """A curve through a bit and all that carries it on."""
     members = seed.copy()
     curve: Curve | None = None
@@ -135,7 +136,7 @@ def _grown(ridge: Ridge, seed: NDArray[np.bool_], used: NDArray[np.bool_]) -> tu
     return curve, members
 
 
-def _fitted(places: Floats, straight: bool) -> Curve:
+def _fitted(places: Doubles, straight: bool) -> Curve:
     """A line or parabola through places, in the axes of their spread."""
     middle = places.mean(axis=0)
     rest = places - middle
@@ -150,6 +151,6 @@ def _fitted(places: Floats, straight: bool) -> Curve:
     return Curve((float(middle[0]), float(middle[1])), axis, (a, b, c), float(u.min()), float(u.max()))
 
 
-def _seen_from(curve: Curve, places: Floats) -> tuple[Floats, Floats]:
+def _seen_from(curve: Curve, places: Doubles) -> tuple[Doubles, Doubles]:
     rest = places - np.array(curve.origin)
     return rest @ np.array(curve.axis), rest @ np.array([-curve.axis[1], curve.axis[0]])

@@ -9,10 +9,9 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Doubles, Floats
 from keen_sweep.core.scout.curves import Curve
 
-Floats = NDArray[np.float64]
-Plane = NDArray[np.float32]
 # A curve is carried on while so much of its next bit is likely, pixels; and to the frame over gaps of this length.
 BIT, CARRIES, LAST_GAP = 24, 0.12, 40.0
 # How far beside the curve its wire may run, and what a pixel's step aside costs.
@@ -20,7 +19,7 @@ ASIDE, TURN = 6, 0.25
 LIKELY = 0.5
 
 
-def carried_on(curve: Curve, likelihood: Plane) -> Curve:
+def carried_on(curve: Curve, likelihood: Floats) -> Curve:
     """The curve with both ends taken on, bit by bit, as long as there is something of it; to the edge when near."""
     height, width = likelihood.shape
     near = np.asarray(cv2.dilate(likelihood, np.ones((5, 5), np.uint8)))
@@ -50,7 +49,7 @@ def _to_edge(curve: Curve, u: float, way: float, width: int, height: int) -> flo
     return float(steps[int(outside.argmax())]) if outside.any() else 0.0
 
 
-def followed(curve: Curve, likelihood: Plane) -> tuple[Floats, float]:
+def followed(curve: Curve, likelihood: Floats) -> tuple[Doubles, float]:
     """The path of the wire along a curve, (n, 2) x and y, and its width, pixels.
 
     The cheapest path by dynamic programming (Bellman 1958) in a corridor straightened along the curve, as live wires
@@ -84,7 +83,7 @@ def followed(curve: Curve, likelihood: Plane) -> tuple[Floats, float]:
     return np.asarray(path), _width(np.asarray(seen, np.float64), at)
 
 
-def _width(seen: Floats, at: NDArray[np.int64]) -> float:
+def _width(seen: Doubles, at: NDArray[np.int64]) -> float:
     """How wide what is likely is across the path, where it is seen best, pixels; offsets are half pixels."""
     widths = []
     for profile, middle in zip(seen, at, strict=True):

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 # What is larger than this is ground, standard deviation in picture pixels.
 GROUND = 36.0
 
 
-def harsh(pixels: Pixels, threshold: float, scale: float = 1.0) -> NDArray[np.uint8]:
+def harsh(pixels: Pixels, threshold: float, scale: float = 1.0) -> EightBit:
     """(H, W) of a window (H, W, 3): grey where it is like its surroundings, black where it is darker than they are by
     the threshold, white where it is lighter.
 
@@ -25,7 +24,7 @@ def harsh(pixels: Pixels, threshold: float, scale: float = 1.0) -> NDArray[np.ui
     return np.asarray((127.5 * (1 + (light - ground) / deep)).clip(0, 255), np.uint8)
 
 
-def shrunk(view: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
+def shrunk(view: EightBit, by: int) -> EightBit:
     """A harsh view (H, W) at a fraction of its size, in which dark spots of a single pixel stay dark: each pixel is the
     darkest of its block, sides are multiples of by."""
     height, width = view.shape

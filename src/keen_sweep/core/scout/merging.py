@@ -8,7 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from keen_sweep.core.arrays import Doubles, EightBit, Floats
+
 # Colours no farther apart than this are one here, in L*a*b* as OpenCV has it for 8 bit; a line that merges with
 # what crosses it stands out by more than this elsewhere.
 SAME, STANDS_OUT = 18.0, 40.0
@@ -16,7 +17,7 @@ SAME, STANDS_OUT = 18.0, 40.0
 OFTEN, SHORT = 10, 4.0
 
 
-def merges(pixels: NDArray[np.uint8], path: Floats, width: float) -> bool:
+def merges(pixels: EightBit, path: Doubles, width: float) -> bool:
     """Whether a line of a width along a path (n, 2) in pixels (H, W, 3) runs into what crosses it, again and again."""
     walked = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
     at = np.arange(0.0, walked[-1])
@@ -38,6 +39,6 @@ def merges(pixels: NDArray[np.uint8], path: Floats, width: float) -> bool:
     return len(lengths) >= OFTEN and float(np.median(lengths)) <= SHORT * width
 
 
-def _at(plane: NDArray[Any], points: Floats) -> NDArray[np.float32]:
+def _at(plane: NDArray[Any], points: Doubles) -> Floats:
     x, y = (points[:, k].astype(np.float32)[None] for k in (0, 1))
     return np.asarray(cv2.remap(plane, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)[0], np.float32)

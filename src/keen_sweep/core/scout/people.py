@@ -6,22 +6,19 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.shadow import common_sun, throws_of
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen, best_of, detect, overlap
 from keen_sweep.core.scout.networks.silhouette import silhouette
 from keen_sweep.core.scout.tiles import detect_around, detect_small
 
 Progress = Callable[[float, str], None]
-EightBit = NDArray[np.uint8]
-Bools = NDArray[np.bool_]
 LEAST = 0.5
 # Whom the detector is less sure of, down to so much, is somebody where a silhouette fills so much of the box; who has
 # next to none is nobody, however sure it is: a tower, a statue far away.

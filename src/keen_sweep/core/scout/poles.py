@@ -11,11 +11,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.methods.segments import segments_of
 
-Floats = NDArray[np.float64]
 # Upright: so far from vertical at most (tangent). A pole is at least this tall, and so wide, as shares of the height.
 LEAN, TALL, THIN, WIDE = 0.14, 0.1, 0.002, 0.04
 # Its two sides overlap by so much of the shorter one, and a wire comes this near, pixels.
@@ -39,7 +39,7 @@ class Side:
         return self.x_top + share * (self.x_bottom - self.x_top)
 
 
-def poles_at(pixels: NDArray[np.uint8], wires: NDArray[np.bool_]) -> list[Mask]:
+def poles_at(pixels: EightBit, wires: Bools) -> list[Mask]:
     """Upright bars in a picture (H, W, 3) that wires (H, W) touch, tallest first; none where there are many."""
     if not wires.any():
         return []
@@ -84,7 +84,7 @@ def _sides(grey: NDArray[np.generic], least: float) -> list[Side]:
     return sorted((s for s in joined if s.bottom - s.top >= least), key=lambda s: s.x_top)
 
 
-def _lighter(plane: NDArray[np.float32], xt: float, yt: float, xb: float, yb: float) -> bool:
+def _lighter(plane: Floats, xt: float, yt: float, xb: float, yb: float) -> bool:
     """Whether it is lighter to the right of a segment."""
     steps = np.linspace(0.1, 0.9, 15)
     y = np.clip(np.rint(yt + steps * (yb - yt)).astype(int), 0, plane.shape[0] - 1)
@@ -94,7 +94,7 @@ def _lighter(plane: NDArray[np.float32], xt: float, yt: float, xb: float, yb: fl
     return bool(plane[y, right].mean() > plane[y, left].mean())
 
 
-def _bar(left: Side, right: Side, height: int) -> Floats | None:
+def _bar(left: Side, right: Side, height: int) -> Doubles | None:
     """The corners (4, 2) of the bar between two sides, if they make one; the top ones first and last."""
     top, bottom = max(left.top, right.top), min(left.bottom, right.bottom)
     shorter = min(left.bottom - left.top, right.bottom - right.top)
@@ -108,7 +108,7 @@ def _bar(left: Side, right: Side, height: int) -> Floats | None:
     return np.array(corners)
 
 
-def _mask(bar: Floats, shape: tuple[int, int]) -> Mask:
+def _mask(bar: Doubles, shape: tuple[int, int]) -> Mask:
     out = bar + np.array([[-MARGIN, -MARGIN], [-MARGIN, MARGIN], [MARGIN, MARGIN], [MARGIN, -MARGIN]])
     low, high = np.floor(out.min(axis=0)).astype(int), np.ceil(out.max(axis=0)).astype(int) + 1
     room = Box(x=0, y=0, width=shape[1], height=shape[0])

@@ -4,10 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import numpy as np
-from numpy.typing import NDArray
-
-from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.scout.backdrop import find_backdrop
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.people import find_people
@@ -15,7 +12,7 @@ from keen_sweep.core.scout.specks import find_specks
 from keen_sweep.core.scout.things import find_things
 from keen_sweep.core.scout.wires import find_wires
 
-Guard = NDArray[np.bool_] | None
+Guard = Bools | None
 Progress = Callable[[float, str], None]
 # In the order in which they are run: the quick ones first.
 KINDS = (FindKind.PEOPLE, FindKind.SPECKS, FindKind.BACKDROP, FindKind.WIRES, FindKind.THINGS)

@@ -10,16 +10,14 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.found import FindKind, Found
 
-Floats = NDArray[np.float32]
 # The picture is looked at with at most so many pixels.
 WORKING = 6_000_000
 # Diameters looked for, pixels of the picture at working size.
@@ -55,7 +53,7 @@ class Speck:
     confidence: float
 
 
-def find_specks(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Found]:
+def find_specks(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     """The specks of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W)."""
     out = []
     room = whole(picture)
@@ -67,7 +65,7 @@ def find_specks(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list
     return out
 
 
-def specks_in(picture: Pixels, known: NDArray[np.bool_] | None = None) -> list[Speck]:
+def specks_in(picture: Pixels, known: Bools | None = None) -> list[Speck]:
     """The specks of a picture (H, W, 3), surest first; known (H, W) bool: where to look, everywhere if None."""
     scale = min(1.0, float(np.sqrt(WORKING / (picture.shape[0] * picture.shape[1]))))
     pixels = to_eight_bit(np.ascontiguousarray(picture))
@@ -118,18 +116,18 @@ def _without_texture(dark: list[Speck], bright: list[Speck], near: float) -> lis
     return [each for each in lone if round_about(each, rough) < MANY]
 
 
-def _at(plane: NDArray[np.bool_], x: float, y: float) -> bool:
+def _at(plane: Bools, x: float, y: float) -> bool:
     return bool(plane[min(int(y), plane.shape[0] - 1), min(int(x), plane.shape[1] - 1)])
 
 
-def _calm(grey: Floats) -> NDArray[np.bool_]:
+def _calm(grey: Floats) -> Bools:
     """Where the ground is calm, (h, w): few of the pixels round a place are far from their smooth version."""
     rough = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 5)) > ROUGH
     share = cv2.boxFilter(rough.astype(np.float32), -1, (CALM_SIDE, CALM_SIDE))
     return np.asarray(share < CALM_SHARE)
 
 
-def _candidates(grey: Floats, calm: NDArray[np.bool_]) -> list[tuple[float, float, float]]:
+def _candidates(grey: Floats, calm: Bools) -> list[tuple[float, float, float]]:
     """Places and diameters that stand out against their neighbourhood: x, y, diameter."""
     out = []
     for diameter in DIAMETERS:

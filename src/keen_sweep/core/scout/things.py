@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.fit import Fit, fitted
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import Meant
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen
 from keen_sweep.core.scout.tiles import detect_around, detect_small
@@ -33,7 +32,7 @@ MARGIN_SHARE, MARGIN = 0.02, 2.0
 
 def find_things(
     picture: Pixels,
-    guard: NDArray[np.bool_] | None = None,
+    guard: Bools | None = None,
     small: bool = False,
     progress: Progress = lambda share, doing: None,
 ) -> list[Found]:
@@ -56,7 +55,7 @@ def find_things(
     return out
 
 
-def _mask(pixels: NDArray[np.uint8], each: Seen, guard: NDArray[np.bool_] | None) -> Mask:
+def _mask(pixels: EightBit, each: Seen, guard: Bools | None) -> Mask:
     """The thing in a box: the box is a loose outline that clings to it, with a border for blending."""
     left, top, right, bottom = each.box
     corner = int(np.floor(left)), int(np.floor(top))

@@ -7,8 +7,8 @@ from collections.abc import Callable, Iterator, Sequence
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.scout.networks.detector import PAD, Seen, best_of, detect
 
@@ -42,7 +42,7 @@ def _starts(length: int, side: int) -> list[int]:
     return [round(k) for k in np.linspace(0, length - side, count)]
 
 
-def detect_around(picture: NDArray[np.uint8], kinds: Sequence[str], least: float) -> list[Seen]:
+def detect_around(picture: EightBit, kinds: Sequence[str], least: float) -> list[Seen]:
     """What is in a picture (H, W, 3), surest first: seen as a whole, from farther away, since who fills a picture is
     not seen in it, and in squares of somewhat more than half its side. Raises NoWeights."""
     room = whole(picture)
@@ -52,7 +52,7 @@ def detect_around(picture: NDArray[np.uint8], kinds: Sequence[str], least: float
     return best_of(seen)
 
 
-def _from_afar(picture: NDArray[np.uint8], kinds: Sequence[str], least: float) -> list[Seen]:
+def _from_afar(picture: EightBit, kinds: Sequence[str], least: float) -> list[Seen]:
     height, width = picture.shape[:2]
     down, across = round(AFAR * height), round(AFAR * width)
     padded = cv2.copyMakeBorder(picture, down, down, across, across, cv2.BORDER_CONSTANT, value=(PAD, PAD, PAD))
@@ -64,7 +64,7 @@ def _from_afar(picture: NDArray[np.uint8], kinds: Sequence[str], least: float) -
     return out
 
 
-def _in_tile(picture: NDArray[np.uint8], tile: Box, kinds: Sequence[str], least: float) -> list[Seen]:
+def _in_tile(picture: EightBit, tile: Box, kinds: Sequence[str], least: float) -> list[Seen]:
     """What is in a tile, in the picture's pixels, less what an inner border of it may cut."""
     out = []
     for each in detect(np.ascontiguousarray(picture[tile.slices]), least, kinds):
@@ -75,9 +75,7 @@ def _in_tile(picture: NDArray[np.uint8], tile: Box, kinds: Sequence[str], least:
     return out
 
 
-def detect_small(
-    picture: NDArray[np.uint8], kinds: Sequence[str], progress: Progress = lambda share, doing: None
-) -> list[Seen]:
+def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = lambda share, doing: None) -> list[Seen]:
     """What is in a picture (H, W, 3) with small things too; progress is told after each tile. Raises NoWeights."""
     seen = detect_around(picture, kinds, LEAST)
     tiles = tiles_of(whole(picture))

@@ -11,12 +11,11 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.curves import Curve, curves_in
 from keen_sweep.core.scout.follow import carried_on, followed
 from keen_sweep.core.scout.found import FindKind, Found
@@ -24,8 +23,6 @@ from keen_sweep.core.scout.merging import merges
 from keen_sweep.core.scout.networks.lines import wire_likelihood
 from keen_sweep.core.scout.poles import poles_at
 
-Floats = NDArray[np.float64]
-Plane = NDArray[np.float32]
 # The picture is looked at with at most so many pixels.
 WORKING = 5_000_000
 # Curves shorter than this share of the long side are left to the photographer; what is surer than SURE is a find.
@@ -54,7 +51,7 @@ class Features:
     sag: float
 
     @property
-    def row(self) -> Floats:
+    def row(self) -> Doubles:
         """As numbers for the judge, (9,), the first being 1."""
         return np.array(
             [
@@ -75,7 +72,7 @@ class Features:
 WEIGHTS = (-6.54, 5.0, 6.69, -0.16, -2.43, 2.87, -3.85, 0.99, 0.83)
 
 
-def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[Found]:
+def find_wires(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     """The wires of a picture (H, W, 3) as finds, longest first; none on guarded ground (H, W)."""
     scale = min(1.0, float(np.sqrt(WORKING / (picture.shape[0] * picture.shape[1]))))
     pixels = to_eight_bit(np.ascontiguousarray(picture))
@@ -101,9 +98,7 @@ def find_wires(picture: Pixels, guard: NDArray[np.bool_] | None = None) -> list[
     return out + _poles(pixels, taken, scale, guard)
 
 
-def _poles(
-    pixels: NDArray[np.uint8], wires: NDArray[np.bool_], scale: float, guard: NDArray[np.bool_] | None
-) -> list[Found]:
+def _poles(pixels: EightBit, wires: Bools, scale: float, guard: Bools | None) -> list[Found]:
     """What would stand about for nothing without the wires, not chosen: pixels at working size, the rest at full."""
     size = pixels.shape[1::-1]
     small = np.asarray(cv2.resize(wires.astype(np.uint8), size, interpolation=cv2.INTER_AREA)) > 0
@@ -127,7 +122,7 @@ def _enlarged(mask: Mask, scale: float, shape: tuple[int, ...]) -> Mask:
     return Mask(box, np.where(np.asarray(plane) >= 128, 255, 0).astype(np.uint8))
 
 
-def wires_in(likelihood: Plane) -> list[tuple[Curve, float]]:
+def wires_in(likelihood: Floats) -> list[tuple[Curve, float]]:
     """The curves of a plane of likelihoods (H, W) that are wires, longest first, and how sure that is, 0 to 1."""
     curves = curves_in(likelihood)
     judged = [(curve, judge(features)) for curve, features in zip(curves, features_of(curves, likelihood), strict=True)]
@@ -141,7 +136,7 @@ def judge(features: Features) -> float:
     return float(1 / (1 + np.exp(-float(features.row @ np.array(WEIGHTS)))))
 
 
-def features_of(curves: list[Curve], likelihood: Plane) -> list[Features]:
+def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
     """What is known of each of the curves of a plane of likelihoods (H, W)."""
     height, width = likelihood.shape
     near = np.asarray(cv2.dilate(likelihood, np.ones((3, 3), np.uint8)), np.float32)
@@ -173,14 +168,14 @@ def features_of(curves: list[Curve], likelihood: Plane) -> list[Features]:
     return out
 
 
-def _sampled(plane: Plane, points: Floats) -> Floats:
+def _sampled(plane: Floats, points: Doubles) -> Doubles:
     """Values of a plane at points (n, 2) x and y, the nearest pixel's, the edge's beyond it."""
     columns = np.clip(np.rint(points[:, 0]).astype(np.int64), 0, plane.shape[1] - 1)
     rows = np.clip(np.rint(points[:, 1]).astype(np.int64), 0, plane.shape[0] - 1)
     return np.asarray(plane[rows, columns], np.float64)
 
 
-def _mask(path: Floats, width: float, shape: tuple[int, int]) -> Mask:
+def _mask(path: Doubles, width: float, shape: tuple[int, int]) -> Mask:
     """A wire's path (n, 2) in picture pixels as a mask, its width and a margin wide."""
     thick = width + 2 * max(MARGIN, MARGIN_SHARE * width)
     reach = int(np.ceil(thick)) + 2

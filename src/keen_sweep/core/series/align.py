@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from keen_sweep.core.arrays import Bools, Floats, Matrix
 from keen_sweep.core.errors import NotTheSamePlace
-from keen_sweep.core.series.alignment import Alignment, Floats, Matrix, projected
+from keen_sweep.core.series.alignment import Alignment, projected
 from keen_sweep.core.series.features import matched
-from keen_sweep.core.series.flow import Bools, alike, by_cells, lengths, moved, telling, there_and_back
+from keen_sweep.core.series.flow import alike, by_cells, lengths, moved, telling, there_and_back
 from keen_sweep.core.series.planes import beyond, motion_by, planes_of, warped
 from keen_sweep.core.series.tones import Tones, tones_between
 from keen_sweep.core.series.view import View

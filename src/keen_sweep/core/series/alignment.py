@@ -12,12 +12,10 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Doubles, Floats, Matrix
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.series.tones import SAME, Tones
-
-Floats = NDArray[np.float32]
-Matrix = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -44,13 +42,13 @@ class Alignment:
         """Whether one homography says it all: nothing moved by itself, as when a camera only turned."""
         return not self.motion.any()
 
-    def places(self, points: NDArray[Any]) -> NDArray[np.float64]:
+    def places(self, points: NDArray[Any]) -> Doubles:
         """Where points (n, 2) of the one, x and y, are seen in the other."""
         points = self._counted(points)
         flat = projected(self.homography, points)
         return flat + self._sampled(self.motion, points)
 
-    def sureness(self, points: NDArray[Any]) -> NDArray[np.float64]:
+    def sureness(self, points: NDArray[Any]) -> Doubles:
         """How sure that is at each point, (n,) 0 to 1."""
         points = self._counted(points)
         return self._sampled(self.sure[..., None], points)[:, 0]
@@ -77,13 +75,13 @@ class Alignment:
     def _counted(self, points: NDArray[Any]) -> Matrix:
         return np.asarray(points, np.float64).reshape(-1, 2) + self.corner
 
-    def _cells(self, x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[Floats, Floats]:
+    def _cells(self, x: Doubles, y: Doubles) -> tuple[Floats, Floats]:
         rows, columns = self.motion.shape[:2]
         across = (x + 0.5) * columns / self.size[0] - 0.5
         down = (y + 0.5) * rows / self.size[1] - 0.5
         return across.astype(np.float32), down.astype(np.float32)
 
-    def _sampled(self, grid: Floats, points: NDArray[np.float64]) -> Matrix:
+    def _sampled(self, grid: Floats, points: Doubles) -> Matrix:
         return sampled(grid, *self._cells(points[:, 0], points[:, 1]))
 
 
@@ -94,7 +92,7 @@ def sampled(grid: Floats, across: NDArray[Any], down: NDArray[Any]) -> Matrix:
     return np.stack(planes, axis=1).astype(np.float64)
 
 
-def projected(homography: Matrix, points: NDArray[np.float64]) -> NDArray[np.float64]:
+def projected(homography: Matrix, points: Doubles) -> Doubles:
     """Points (n, 2) through a homography (3, 3) (Hartley and Zisserman 2004, section 2.3)."""
     ends = points @ homography[:, :2].T + homography[:, 2]
     return np.asarray(ends[:, :2] / ends[:, 2:])

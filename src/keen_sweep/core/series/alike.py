@@ -7,11 +7,10 @@ from collections.abc import Sequence
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Floats, Pixels
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 # Bins of L*, a*, b*; how wide they are blurred, so that a little more light does not matter.
 BINS, BLUR = (8, 12, 12), 0.8
@@ -30,7 +29,7 @@ def likest(one: Pixels, mask: Mask, other: Pixels, among: Sequence[Mask]) -> tup
     return best, shares[best]
 
 
-def _colours(picture: Pixels, mask: Mask) -> NDArray[np.float32]:
+def _colours(picture: Pixels, mask: Mask) -> Floats:
     """The histogram of L*a*b* under a mask, its middle rather than its border, summing to one."""
     pixels = to_eight_bit(np.ascontiguousarray(picture[mask.box.slices]))
     lab = cv2.cvtColor(pixels, cv2.COLOR_RGB2LAB)

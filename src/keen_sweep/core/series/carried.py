@@ -7,13 +7,13 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
+from keen_sweep.core.arrays import Floats, Matrix
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.area import Area, AreaLoader, area_from_bytes
 from keen_sweep.core.mask.areas import AreaKeeper, as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.series.alignment import Floats, Matrix
 
 # Where places (n, 2) of one frame, pixel centres at whole numbers, are seen in another.
 Places = Callable[[Matrix], Matrix]

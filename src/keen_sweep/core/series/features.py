@@ -15,7 +15,8 @@ import numpy as np
 from cachetools import LRUCache, cached
 from numpy.typing import NDArray
 
-from keen_sweep.core.series.alignment import Floats, Matrix, projected
+from keen_sweep.core.arrays import Bools, Floats, Matrix
+from keen_sweep.core.series.alignment import projected
 from keen_sweep.core.series.view import View
 
 FEATURES, RATIO = 5_000, 0.8
@@ -39,7 +40,7 @@ class Matched:
     there: Matrix
 
 
-def matched(one: View, other: View, aside: NDArray[np.bool_] | None = None) -> Matched | None:
+def matched(one: View, other: View, aside: Bools | None = None) -> Matched | None:
     """Match two views; aside (h, w): what of one is not looked at. None when they do not show the same place."""
     (points, told), (others, theirs) = features_of(one, aside), features_of(other)
     if told is None or theirs is None or min(len(points), len(others)) < FEWEST:
@@ -70,7 +71,7 @@ def nearest(told: Floats, theirs: Floats) -> tuple[NDArray[np.intp], NDArray[np.
     return np.flatnonzero(near), first[near]
 
 
-def _known_by(view: View, aside: NDArray[np.bool_] | None = None) -> bytes:
+def _known_by(view: View, aside: Bools | None = None) -> bytes:
     digest = hashlib.sha1(view.pixels.tobytes(), usedforsecurity=False)
     if aside is not None:
         digest.update(np.packbits(aside).tobytes())
@@ -78,7 +79,7 @@ def _known_by(view: View, aside: NDArray[np.bool_] | None = None) -> bytes:
 
 
 @cached(LRUCache(KEPT), _known_by, lock=threading.Lock())
-def features_of(view: View, aside: NDArray[np.bool_] | None = None) -> tuple[Matrix, Floats | None]:
+def features_of(view: View, aside: Bools | None = None) -> tuple[Matrix, Floats | None]:
     """The features of a view: places (n, 2), and what each looks like, (n, 128), None if there are none. Those of the
     frame that is carried from are asked for again and again."""
     inside = None if aside is None else np.where(aside, 0, 255).astype(np.uint8)
@@ -88,7 +89,7 @@ def features_of(view: View, aside: NDArray[np.bool_] | None = None) -> tuple[Mat
     return np.array([point.pt for point in points], np.float64).reshape(-1, 2), told
 
 
-def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | None, NDArray[np.bool_]]:
+def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | None, Bools]:
     """The homography (3, 3) that most of the pairs of places (n, 2) agree on within so many pixels, and which do, (n,);
     None where none do."""
     cv2.setRNGSeed(SEED)

@@ -11,9 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float32]
-Bools = NDArray[np.bool_]
-Grey = NDArray[np.uint8]
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 
 # There and back may differ by so many pixels, and by this share of the motion.
 BACK, BACK_SHARE = 0.7, 0.05
@@ -24,7 +22,7 @@ ALIKE, PLAIN, WIDE = 0.75, 3.0, 4.0
 TELLS = 2e-4
 
 
-def flow(here: Grey, there: Grey, finest: int = 1) -> Floats:
+def flow(here: EightBit, there: EightBit, finest: int = 1) -> Floats:
     """The motion (h, w, 2) from one picture (h, w) to another, x and y; finest: the scale it is searched down to, 0 for
     full size."""
     # Missing from OpenCV's types.
@@ -34,7 +32,7 @@ def flow(here: Grey, there: Grey, finest: int = 1) -> Floats:
     return np.asarray(search.calc(*pair, None), np.float32)
 
 
-def there_and_back(here: Grey, there: Grey, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
+def there_and_back(here: EightBit, there: EightBit, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
     """The motion (h, w, 2) near a first guess, and where it is the same back, (h, w)."""
     nearer = np.asarray(moved(there, prior), np.uint8)
     forth, back = flow(here, nearer, finest), flow(nearer, here, finest)
@@ -55,7 +53,7 @@ def lengths(motion: Floats) -> Floats:
     return np.asarray(cv2.magnitude(*cv2.split(motion)), np.float32)
 
 
-def alike(here: Grey, there: Grey, wide: float = WIDE) -> Floats:
+def alike(here: EightBit, there: EightBit, wide: float = WIDE) -> Floats:
     """How alike the surroundings of each place look in two pictures (h, w), 0 to 1: local correlation, and where there
     is nothing to correlate whether both are plain."""
     a, b = here.astype(np.float32), there.astype(np.float32)
@@ -71,7 +69,7 @@ def alike(here: Grey, there: Grey, wide: float = WIDE) -> Floats:
     return np.asarray(np.clip((correlation - ALIKE / 2) / (ALIKE / 2), 0, 1), np.float32)
 
 
-def telling(grey: Grey) -> Floats:
+def telling(grey: EightBit) -> Floats:
     """How much each place of a picture (h, w) tells of its motion, 0 to 1: the smaller eigenvalue of its structure
     tensor (Shi and Tomasi 1994). Plain ground looks the same wherever it moved; an edge tells half."""
     least = np.asarray(cv2.cornerMinEigenVal(grey, 7, ksize=3), np.float32)

@@ -14,11 +14,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Matrix, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.series.alignment import Alignment, Floats, Matrix, sampled
-from keen_sweep.core.series.flow import Bools, alike, by_cells, moved, telling, there_and_back
+from keen_sweep.core.series.alignment import Alignment, sampled
+from keen_sweep.core.series.flow import alike, by_cells, moved, telling, there_and_back
 from keen_sweep.core.series.seen import as_seen, reduced
 
 # The longer side of what is looked at, pixels; round a thing it reaches this share of its size, within bounds.
@@ -165,7 +165,7 @@ def _cover(mask: Mask, box: Box, size: tuple[int, int]) -> Bools:
     return np.asarray(cv2.resize(thing, size, interpolation=cv2.INTER_AREA)) > 64
 
 
-def _same_colour(here: NDArray[np.uint8], there: NDArray[np.uint8]) -> Floats:
+def _same_colour(here: EightBit, there: EightBit) -> Floats:
     """How much two pictures (h, w, 3) are of the same colours, (h, w) 0 to 1: grey alone does not tell a red thing from
     green ground."""
     labs = [cv2.cvtColor(each.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB) for each in (here, there)]

@@ -8,9 +8,10 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from keen_sweep.core.series.alignment import Matrix, projected
+from keen_sweep.core.arrays import Bools, Floats, Matrix
+from keen_sweep.core.series.alignment import projected
 from keen_sweep.core.series.features import FEWEST, OFF, Matched, homography_of, plausible
-from keen_sweep.core.series.flow import Bools, Floats, alike, flow, lengths, moved, telling
+from keen_sweep.core.series.flow import alike, flow, lengths, moved, telling
 from keen_sweep.core.series.view import View
 
 # So many planes are looked for; places go with one by what is round them, standard deviation in pixels of the view.

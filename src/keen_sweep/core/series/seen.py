@@ -4,26 +4,24 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.series.alignment import Alignment, Floats
+from keen_sweep.core.series.alignment import Alignment
 
-Bools = NDArray[np.bool_]
 # Places are worked out so often, pixels of what is looked at.
 OFTEN = 8
 
 
-def reduced(pixels: Pixels, size: tuple[int, int]) -> NDArray[np.uint8]:
+def reduced(pixels: Pixels, size: tuple[int, int]) -> EightBit:
     """Pixels (h, w, 3) as 8-bit ones of a size (width, height), not larger."""
     return np.asarray(cv2.resize(to_eight_bit(pixels), size, interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def as_seen(
     other: Pixels, alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float] = (0.0, 0.0)
-) -> tuple[NDArray[np.uint8], Bools]:
+) -> tuple[EightBit, Bools]:
     """What another frame (H', W', 3) shows where a box of one is, (h, w, 3) uint8 of a size (width, height) in one's
     tones, and where it shows anything; at: as if the box were so many pixels elsewhere."""
     places = _places(alignment, box, size, at)

@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
+from keen_sweep.core.arrays import Matrix
 from keen_sweep.core.errors import NotTheSamePlace
-from keen_sweep.core.series.alignment import Matrix, projected
+from keen_sweep.core.series.alignment import projected
 from keen_sweep.core.series.features import SEED, matched
 from keen_sweep.core.series.view import View
 

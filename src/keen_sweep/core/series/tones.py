@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.arrays import Floats, Pixels
 
 # Knots are so far apart at least; the shares of the pixels at which the curves are tied; the fewest pixels that tell.
 STEP = 1e-3
@@ -19,10 +18,10 @@ FEWEST = 200
 class Tones:
     """Curves from one frame's numbers to another's: knots (3, n) before and after, both 0 to 1 and rising."""
 
-    before: NDArray[np.float32]
-    after: NDArray[np.float32]
+    before: Floats
+    after: Floats
 
-    def applied(self, pixels: NDArray[np.float32]) -> NDArray[np.float32]:
+    def applied(self, pixels: Floats) -> Floats:
         """Pixels (..., 3) of 0 to 1 in the other frame's tones; beyond the knots as far off as at them."""
         out = np.empty_like(pixels)
         for channel in range(3):
@@ -43,7 +42,7 @@ SAME = Tones(*(np.tile(np.array([0, 1], np.float32), (3, 1)) for _ in range(2)))
 """Two frames of the same tones."""
 
 
-def tones_between(pixels: NDArray[np.float32], like: NDArray[np.float32]) -> Tones:
+def tones_between(pixels: Floats, like: Floats) -> Tones:
     """The curves that give pixels (n, 3) of 0 to 1 the tones of those that show the same places in another frame.
 
     Quantiles are matched (histogram specification, Gonzalez and Woods), so that a few places that differ do not

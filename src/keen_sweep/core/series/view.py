@@ -6,10 +6,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Doubles, EightBit, Pixels
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 # The longer side of a view, pixels.
 LONG = 1280
@@ -19,7 +18,7 @@ LONG = 1280
 class View:
     """A frame made small: pixels (h, w, 3) uint8, and the size it was made from."""
 
-    pixels: NDArray[np.uint8]
+    pixels: EightBit
     width: int
     height: int
 
@@ -29,12 +28,12 @@ class View:
         return float(self.pixels.shape[1] / self.width)
 
     @property
-    def grey(self) -> NDArray[np.uint8]:
+    def grey(self) -> EightBit:
         """Luma, (h, w)."""
         return np.asarray(cv2.cvtColor(self.pixels, cv2.COLOR_RGB2GRAY), np.uint8)
 
     @property
-    def to_frame(self) -> NDArray[np.float64]:
+    def to_frame(self) -> Doubles:
         """(3, 3): places of the view, pixel centres at whole numbers, to those of the frame."""
         across, down = self.width / self.pixels.shape[1], self.height / self.pixels.shape[0]
         return np.array([[across, 0, (across - 1) / 2], [0, down, (down - 1) / 2], [0, 0, 1]])

@@ -8,11 +8,10 @@ from typing import Literal
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.touch.dab import Dab
 from keen_sweep.core.touch.source import copied, source_box
 
@@ -34,7 +33,7 @@ class Caution:
 
 
 def cautions(
-    dab: Dab, stroke: Stroke, before: Pixels, after: Pixels, thing: NDArray[np.bool_], earlier: Sequence[Dab]
+    dab: Dab, stroke: Stroke, before: Pixels, after: Pixels, thing: Bools, earlier: Sequence[Dab]
 ) -> list[Caution]:
     """What to point out about a touch-up in a picture (H, W, 3) before and after it.
 
@@ -93,7 +92,7 @@ def _common(a: Box, b: Box) -> float:
     return a.intersect(b).area / smaller if smaller else 0.0
 
 
-def _detail(pixels: Pixels, where: NDArray[np.bool_]) -> float:
+def _detail(pixels: Pixels, where: Bools) -> float:
     """Median strength of what a Gaussian of .8 pixels takes away: grain, not edges."""
     grey = pixels.astype(np.float32).mean(axis=2)
     fine = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 0.8))

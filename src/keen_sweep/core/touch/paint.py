@@ -6,13 +6,12 @@ from typing import Any
 
 import numba
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.methods.seam import membrane
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.touch.dab import Dab
 from keen_sweep.core.touch.source import Below, copied
 
@@ -26,7 +25,7 @@ def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, orig
     """
     cover = stroke.cover(box)
     here = below(box)
-    there: Pixels | NDArray[np.float32]
+    there: Pixels | Floats
     touched = cover > 0
     if dab.brush == "bring back":
         there = original(box)
@@ -45,7 +44,7 @@ def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, orig
     )
 
 
-def mixed(here: Pixels, there: Pixels | NDArray[np.float32], share: NDArray[np.float32]) -> Pixels:
+def mixed(here: Pixels, there: Pixels | Floats, share: Floats) -> Pixels:
     """(h, w, 3) of here's dtype: a share (h, w), 0 to 1, of there and the rest of here, to the nearest step."""
     out = here.copy()
     _mix(out, there, share, np.iinfo(here.dtype).max)
@@ -66,7 +65,7 @@ def _mix(out: Any, there: Any, share: Any, top: int) -> None:
                 out[y, x, c] = int(np.floor(min(max(value, np.float32(0)), np.float32(top)) + np.float32(0.5)))
 
 
-def healed(here: Pixels, there: Pixels, hole: NDArray[np.bool_]) -> NDArray[np.float32]:
+def healed(here: Pixels, there: Pixels, hole: Bools) -> Floats:
     """(h, w, 3) float32: there's texture with here's tone, in the hole (h, w).
 
     Poisson editing (Perez, Gangnet, Blake 2003, eq. 3 and 4: the guidance is the source's gradient): the source

@@ -6,10 +6,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.touch.dab import Source
 
 DIRECTIONS = 24
@@ -18,7 +18,7 @@ AWAY = (1.15, 1.6, 2.3, 3.2)
 RING, MOST_POINTS = 3, 1500
 
 
-def propose(stroke: Stroke, pixels: Pixels, barred: NDArray[np.bool_] | None = None) -> Source:
+def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Source:
     """A source for a stroke in a picture (H, W, 3), away from what is barred (H, W).
 
     Of places all round, the one that differs least from the stroke's surroundings once the mean of the difference is
@@ -61,14 +61,14 @@ def propose(stroke: Stroke, pixels: Pixels, barred: NDArray[np.bool_] | None = N
     return Source(at=(x + best[1][0], y + best[1][1]), to=(x, y))
 
 
-def _points(where: NDArray[np.bool_], box: Box) -> NDArray[np.intp]:
+def _points(where: Bools, box: Box) -> NDArray[np.intp]:
     """(n, 2): columns and rows in the picture, every so manieth."""
     rows, columns = np.nonzero(where)
     step = max(1, len(rows) // MOST_POINTS)
     return np.column_stack([columns[::step] + box.x, rows[::step] + box.y])
 
 
-def _width(hole: NDArray[np.bool_]) -> float:
+def _width(hole: Bools) -> float:
     """How wide the stroke is where it is widest, pixels."""
     distance = cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 3)
     return max(2 * float(distance.max()), 6.0)
@@ -78,7 +78,7 @@ def _within(points: NDArray[np.intp], picture: Box) -> bool:
     return bool((points >= 0).all() and (points < (picture.width, picture.height)).all())
 
 
-def _share(points: NDArray[np.intp], hole: NDArray[np.bool_], box: Box) -> float:
+def _share(points: NDArray[np.intp], hole: Bools, box: Box) -> float:
     """How much of a place lies under the stroke itself."""
     x, y = points[:, 0] - box.x, points[:, 1] - box.y
     inside = (x >= 0) & (y >= 0) & (x < box.width) & (y < box.height)

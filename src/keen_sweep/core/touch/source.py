@@ -7,10 +7,9 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, Pixels
 from keen_sweep.core.box import Box
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.series.similarity import Similarity
 from keen_sweep.core.touch.dab import Source
 
@@ -25,7 +24,7 @@ def upright(source: Source) -> bool:
     return source.turn % 90 == 0
 
 
-def mapping(source: Source) -> NDArray[np.float64]:
+def mapping(source: Source) -> Doubles:
     """(2, 3): from a pixel's column and row, 1 to the column and row that it is copied from, pixel centres at whole
     numbers. Without a turn, or by quarters, whole numbers come from whole numbers."""
     angle = np.deg2rad(-source.turn)
@@ -65,7 +64,7 @@ def source_box(source: Source, box: Box) -> Box:
     return Box(x=left, y=top, width=right - left, height=bottom - top)
 
 
-def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels, NDArray[np.bool_]]:
+def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels, Bools]:
     """What is copied into a box, (h, w, 3), and where (h, w) it comes from within the picture.
 
     Whole pixels are copied as they are; turned ones are interpolated by cubics (Keys 1981, as OpenCV has it). What
@@ -97,7 +96,7 @@ def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels
     return np.asarray(turned), valid
 
 
-def _moved(box: Box, across: int, down: int, picture: Box, below: Below) -> tuple[Pixels, NDArray[np.bool_]]:
+def _moved(box: Box, across: int, down: int, picture: Box, below: Below) -> tuple[Pixels, Bools]:
     """The same for what is only moved."""
     there = box.moved(across, down)
     window = there.intersect(picture)

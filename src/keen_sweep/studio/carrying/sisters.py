@@ -5,12 +5,11 @@ from __future__ import annotations
 from contextlib import suppress
 
 import numpy as np
-from numpy.typing import NDArray
 from sqlmodel import select
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.errors import NotTheSamePlace, NoWeights
 from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.core.series.alignment import Alignment
 from keen_sweep.store.library import Library
@@ -66,7 +65,7 @@ def _sister(here: Sitting, there: Sitting, sweep_id: str, alignment: Alignment) 
     return Sister(there.frame.name.rsplit(".", 1)[0], cut, alignment.cut_other(window), barred)
 
 
-def people_in(pixels: Pixels) -> NDArray[np.bool_]:
+def people_in(pixels: Pixels) -> Bools:
     """The people in a picture (H, W, 3), with their shadows: (H, W). Nobody is found without the networks."""
     out = np.zeros(pixels.shape[:2], np.bool_)
     with suppress(NoWeights):

@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.fill.patch import Patch, lay
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.review.review import room_for
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.sitting import Sitting
@@ -22,7 +21,7 @@ class TakeInPlace:
 
     below: Pixels
     after: Pixels
-    alpha: NDArray[np.uint8]
+    alpha: EightBit
     window: Box
 
 

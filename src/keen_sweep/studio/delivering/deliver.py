@@ -10,6 +10,7 @@ from typing import cast
 import numpy as np
 
 from keen_sweep import __version__
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.deliver.for_web import for_web
 from keen_sweep.core.deliver.kept_blocks import swept_jpeg
 from keen_sweep.core.deliver.layered_tiff import layered_tiff
@@ -19,7 +20,7 @@ from keen_sweep.core.deliver.xmp import with_ledger
 from keen_sweep.core.photo import jpeg
 from keen_sweep.core.photo.exif import turned_upright
 from keen_sweep.core.photo.orientation import as_stored
-from keen_sweep.core.photo.picture import Format, Metadata, Picture, Pixels
+from keen_sweep.core.photo.picture import Format, Metadata, Picture
 from keen_sweep.core.photo.png import encode as png_of
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture

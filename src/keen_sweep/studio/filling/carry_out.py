@@ -9,9 +9,9 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 
 import numpy as np
-from numpy.typing import NDArray
 from sqlmodel import col, func, select
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.things import things_beside
@@ -137,7 +137,7 @@ def _order(
     )
 
 
-def _own_ground(here: Sitting, sweep: Sweep) -> NDArray[np.bool_] | None:
+def _own_ground(here: Sitting, sweep: Sweep) -> Bools | None:
     """The patch of this frame that a sweep is to be drawn from, (H, W)."""
     if sweep.ground is None or sweep.ground.frame not in (None, here.frame.id):
         return None
@@ -146,7 +146,7 @@ def _own_ground(here: Sitting, sweep: Sweep) -> NDArray[np.bool_] | None:
     return out
 
 
-def _filled_already(here: Sitting, sweep: Sweep) -> NDArray[np.bool_] | None:
+def _filled_already(here: Sitting, sweep: Sweep) -> Bools | None:
     """What other sweeps made up, (H, W): it may be looked at, but a fill is made of the photograph alone."""
     picks = here.stack.below(sweep.id).picks()
     if not picks:

@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 from sqlmodel import col, select
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble, Remedy
 from keen_sweep.core.fill.inventing import needs_inventing
@@ -17,7 +17,6 @@ from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.model.sections import sections_of, sizes_of
 from keen_sweep.core.mask.areas import areas_of
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.document.stack import Sweep
 from keen_sweep.remote.patience import Patience
 from keen_sweep.store.library import Library
@@ -70,7 +69,7 @@ class Quoted:
     remedy: Remedy | None = None
 
 
-def way_for(library: Library, method: Method, model_id: int | None, below: Pixels, hole: NDArray[np.bool_]) -> Way:
+def way_for(library: Library, method: Method, model_id: int | None, below: Pixels, hole: Bools) -> Way:
     """Who fills a hole (H, W) of a picture: the model that was chosen; for auto, one of those that it may choose where
     something has to be invented, the free ones first. Raises ModelTrouble when none is chosen."""
     if method is Method.MODEL:
@@ -86,11 +85,11 @@ def way_for(library: Library, method: Method, model_id: int | None, below: Pixel
     return Way(allowed[0], f"auto chose {allowed[0].name}: {found.why}") if found.needed else Way(None)
 
 
-def _radius(hole: NDArray[np.bool_]) -> float:
+def _radius(hole: Bools) -> float:
     return float(cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3).max())
 
 
-def cost_of(model: Limited, hole: NDArray[np.bool_], takes: int, staged: bool, knobs: Knobs) -> Cost:
+def cost_of(model: Limited, hole: Bools, takes: int, staged: bool, knobs: Knobs) -> Cost:
     """What a fill by a model comes to. Raises ModelTrouble when a service does not say."""
     sections = sections_of(hole, model, staged)
     paintings = len(sections) * takes
@@ -175,7 +174,7 @@ def _quoted(library: Library, frame: Frame, row: RegisteredModel | None, why: st
 def _cost(
     library: Library,
     row: RegisteredModel,
-    hole: NDArray[np.bool_],
+    hole: Bools,
     how: Fill,
     sweep: Sweep,
     open_models: dict[int, Limited],

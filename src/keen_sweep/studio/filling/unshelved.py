@@ -6,10 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
-import numpy as np
-from numpy.typing import NDArray
 from pydantic import SecretStr
 
+from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
@@ -19,7 +18,6 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.order import Engine, Order, Progress
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.words.command import answer_to
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
@@ -40,7 +38,7 @@ class Unshelved:
     key: SecretStr = field(default_factory=lambda: SecretStr(""))
 
 
-def takes_of(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved, progress: Progress) -> Iterator[Patch]:
+def takes_of(below: Pixels, area: EightBit, wanted: Unshelved, progress: Progress) -> Iterator[Patch]:
     """Takes of the area (H, W) of a picture (H, W, 3), each as it is ready.
 
     Raises BadRequest, BadMask, ModelTrouble.
@@ -66,7 +64,7 @@ def takes_of(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved, progress
     return _engine(below, area, wanted).fill(order)
 
 
-def _engine(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved) -> Engine:
+def _engine(below: Pixels, area: EightBit, wanted: Unshelved) -> Engine:
     if wanted.sisters:
         return BorrowEngine([_sister(below, area, path) for path in wanted.sisters])
     if wanted.model:
@@ -77,7 +75,7 @@ def _engine(below: Pixels, area: NDArray[np.uint8], wanted: Unshelved) -> Engine
     return engine_for(wanted.method)
 
 
-def _sister(below: Pixels, area: NDArray[np.uint8], path: Path) -> Sister:
+def _sister(below: Pixels, area: EightBit, path: Path) -> Sister:
     """Another picture to borrow from, without its people near what is filled. Raises BadRequest when it shows another
     place."""
     from keen_sweep.studio.carrying.sisters import people_in

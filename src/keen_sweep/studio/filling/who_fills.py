@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-import numpy as np
-from numpy.typing import NDArray
-
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadMask, ModelTrouble
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
@@ -99,7 +97,7 @@ def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
     return BorrowFirst(sisters, engine) if sisters else engine
 
 
-def _wiry(mask: NDArray[np.uint8]) -> bool:
+def _wiry(mask: EightBit) -> bool:
     """Whether every part of a mask is long and thin."""
     return all(max(part.box.width, part.box.height) > WIRY * part.radius for part in parts_of(mask))
 

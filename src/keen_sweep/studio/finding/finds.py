@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from cachetools import LRUCache, cached
-from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 from sqlmodel import Session, col, select
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.fill.method import Method
@@ -137,7 +137,7 @@ def _outline(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
     return rings_of(here.mask_of(Mark(shapes=shapes), free=True))
 
 
-def things_of(here: Sitting) -> Iterator[NDArray[np.bool_]]:
+def things_of(here: Sitting) -> Iterator[Bools]:
     """The people and things that were found in a frame and not dropped, gone or not, (H, W) bool each."""
     with here.library.session() as session:
         rows = _rows(session, here.frame)

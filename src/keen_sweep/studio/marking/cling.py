@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.mask.areas import as_area
@@ -24,7 +24,6 @@ from keen_sweep.studio.finding.under import find_under
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import Sitting, sit
 
-Bools = NDArray[np.bool_]
 # A rim that was taken in is worth a word from so many pixels.
 LEAST_RIM = 3
 

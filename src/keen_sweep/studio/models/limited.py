@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import numpy as np
-from numpy.typing import NDArray
-
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.fill.model.port import Model, Painting, Tick, Wish, unticked
 
 if TYPE_CHECKING:
@@ -30,6 +28,6 @@ class Limited:
 
         return self._model if isinstance(self._model, ServiceModel) else None
 
-    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
         """See Model."""
         return self._model.paint(picture, hole, wish, tick)

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import numpy as np
-from numpy.typing import NDArray
 from pydantic import SecretStr
 
+from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import AS_USUAL
@@ -18,7 +17,7 @@ from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import loaded
 
 
-def engine_at(place: str, mask: NDArray[np.uint8], how: Fill, key: SecretStr) -> ModelEngine:
+def engine_at(place: str, mask: EightBit, how: Fill, key: SecretStr) -> ModelEngine:
     """The engine of the model at a path or an address; a service only within the credits that were agreed to. Raises
     ModelTrouble, BadRequest."""
     if not place.startswith(("http://", "https://")):

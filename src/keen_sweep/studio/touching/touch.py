@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from uuid import uuid4
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.mask.stroke import Stroke
@@ -115,7 +115,7 @@ def _near_by(here: Sitting, stroke: Stroke) -> Source:
     return _moved(found, window.x, window.y)
 
 
-def _things(here: Sitting, below: Stack, window: Box) -> NDArray[np.bool_]:
+def _things(here: Sitting, below: Stack, window: Box) -> Bools:
     """Where in a window something that is marked can still be seen: nothing was picked for it below the touch-up."""
     out = np.zeros((window.height, window.width), np.bool_)
     gone = {sweep.id for sweep in below.sweeps if sweep.shown and sweep.pick}

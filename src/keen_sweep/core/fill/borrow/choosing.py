@@ -14,15 +14,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.fill.borrow.passing import passing
 from keen_sweep.core.fill.borrow.views import View
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.series.flow import alike, telling
 
-Floats = NDArray[np.float32]
-Bools = NDArray[np.bool_]
 # The longer side of what is compared, pixels; how wide costs are smoothed, standard deviation.
 COMPARED, SMOOTH = 420, 3.0
 # Costs are differences of L*a*b*, at most so large. From such a mean on nothing is borrowed.

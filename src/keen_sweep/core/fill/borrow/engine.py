@@ -12,6 +12,7 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill import bands
@@ -30,10 +31,7 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.parts import Part
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
-from keen_sweep.core.photo.picture import Pixels
 
-Floats = NDArray[np.float32]
-Bools = NDArray[np.bool_]
 # How far round the hole views reach, pixels; how wide they are mixed where two meet, and tones at the rim, standard
 # deviations in pixels; how far beyond what is borrowed the rest is woven.
 RIM, MEET, TONES, OVER = 48, 1.5, 10.0, 3

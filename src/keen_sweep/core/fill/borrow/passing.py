@@ -11,12 +11,10 @@ from collections.abc import Sequence
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.mask.fit import without_holes
 
-Floats = NDArray[np.float32]
-Bools = NDArray[np.bool_]
 # Two sisters differ where their L*a*b* do by so much, over so wide a place, standard deviation in pixels.
 DIFFER, WIDE = 9.0, 1.5
 # What passes is at least so large, pixels; is closed over gaps of so many; and is left out with so much round it.

@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.photo.picture import Pixels
 from keen_sweep.core.series.alignment import Alignment
 
 # So much of a sister is looked at round what is filled, as a share of its longer side, at least so many pixels.
@@ -23,7 +22,7 @@ class Sister:
     name: str
     pixels: Pixels
     alignment: Alignment
-    barred: NDArray[np.bool_] | None = None
+    barred: Bools | None = None
 
     def near(self, window: Box) -> Sister:
         """The sister of a cut of the frame that is filled."""

@@ -12,19 +12,17 @@ from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Matrix, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.window import Window
 from keen_sweep.core.photo.channels import as_deep
-from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.series.alignment import Alignment, Matrix, projected, sampled
+from keen_sweep.core.series.alignment import Alignment, projected, sampled
 from keen_sweep.core.series.features import homography_of
-from keen_sweep.core.series.flow import Floats, alike, by_cells, drawn_on, moved, telling, there_and_back
+from keen_sweep.core.series.flow import alike, by_cells, drawn_on, moved, telling, there_and_back
 from keen_sweep.core.series.seen import as_seen
 
-Bools = NDArray[np.bool_]
 # Places that tell of a plane: so sure, so many at most; a plane has so many of them, and its places agree within so
 # many pixels of the picture; so many planes at most.
 SURE, SAMPLE, FEWEST, AGREE, PLANES = 0.4, 5_000, 120, 1.0, 4

@@ -6,14 +6,11 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Matrix, Pixels
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.photo.picture import Pixels
-from keen_sweep.core.series.alignment import Matrix
 from keen_sweep.core.series.seen import reduced
 
-Bools = NDArray[np.bool_]
 # How far round a hole motions are looked for, as a share of its longer side, within bounds; the longer side of what is
 # looked at, pixels.
 FAR, LEAST, MOST, SEEN = 0.6, 80, 600, 900
@@ -26,7 +23,7 @@ class Window:
     box: Box
     pixels: Pixels
     hole: Bools
-    small: NDArray[np.uint8]
+    small: EightBit
 
     @property
     def size(self) -> tuple[int, int]:
@@ -39,7 +36,7 @@ class Window:
         return float(self.small.shape[1] / self.box.width)
 
     @property
-    def grey(self) -> NDArray[np.uint8]:
+    def grey(self) -> EightBit:
         return np.asarray(cv2.cvtColor(self.small, cv2.COLOR_RGB2GRAY), np.uint8)
 
     def reduced(self, plane: Bools) -> Bools:

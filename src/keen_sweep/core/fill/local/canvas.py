@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.local.laying_out import put
 from keen_sweep.core.fill.local.pool import Finished
-from keen_sweep.core.photo.picture import Pixels
 
 
 class Canvas:
@@ -17,7 +16,7 @@ class Canvas:
     def __init__(self, box: Box, pixels: Pixels) -> None:
         self.box, self.pixels = box, pixels
         self.offsets = np.zeros((box.height, box.width, 2), np.int32)
-        self.loose: NDArray[np.bool_] | None = None
+        self.loose: Bools | None = None
         self.energy, self.area = 0.0, 0
 
     def lay(self, done: Finished, area: int) -> None:

@@ -10,18 +10,17 @@ from itertools import pairwise
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.closing import Closed, close_part
 from keen_sweep.core.mask.parts import Part, parts_of
-from keen_sweep.core.photo.picture import Pixels
 
 # Parts nearer than about this are woven together, since the patches of one would look into the other.
 TOGETHER = 48
 
 
-def close_all(below: Pixels, closed: NDArray[np.bool_], known: NDArray[np.bool_]) -> list[Closed]:
+def close_all(below: Pixels, closed: Bools, known: Bools) -> list[Closed]:
     """Close every part of a mask (H, W) bool; known (H, W) bool is what may be looked at."""
     return [close_part(below, part, known) for part in parts_of(closed.astype(np.uint8))]
 
@@ -35,7 +34,7 @@ def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
     return below
 
 
-def clusters_of(woven: NDArray[np.bool_]) -> list[Part]:
+def clusters_of(woven: Bools) -> list[Part]:
     """The clusters of a mask (H, W) bool: parts that lie close to each other, found on a grid of eighths, each
     group as one part whose radius is of its largest disc."""
     parts = parts_of(woven.astype(np.uint8))
@@ -86,7 +85,7 @@ def stages_of(cluster: Part, length: int) -> list[Part]:
     return [out[k] for k in order]
 
 
-def put(pixels: Pixels, at: Box, box: Box, values: NDArray[np.float32], inside: NDArray[np.bool_]) -> None:
+def put(pixels: Pixels, at: Box, box: Box, values: Floats, inside: Bools) -> None:
     """Round float values of a box into pixels that show the box at, where inside is true."""
     common = box.intersect(at)
     source = common.relative_to(box).slices

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.closing import Closed
 from keen_sweep.core.fill.hole import hole_of
@@ -20,7 +20,6 @@ from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.rim import rim_of
 from keen_sweep.core.mask.slivers import slivers_of
-from keen_sweep.core.photo.picture import Pixels
 
 # Clusters longer than twice this are filled in stages when stages are asked for, pixels.
 STAGE = 360
@@ -32,8 +31,8 @@ class Plan:
     scene, staged ones section by section."""
 
     order: Order
-    hole: NDArray[np.bool_]
-    known: NDArray[np.bool_]
+    hole: Bools
+    known: Bools
     reports: tuple[PartReport, ...]
     closed: list[Closed]
     below: Pixels
@@ -72,7 +71,7 @@ def plan_of(order: Order, method: Method) -> Plan:
     )
 
 
-def scene_of(order: Order, below: Pixels, blank: NDArray[np.bool_], slivers: NDArray[np.bool_], cluster: Part) -> Scene:
+def scene_of(order: Order, below: Pixels, blank: Bools, slivers: Bools, cluster: Part) -> Scene:
     """The surroundings of a cluster; blank (H, W) is everything that is not picture yet, slivers what of it stays."""
     box = surroundings(cluster.box, whole(below))
     if order.draw_from is not None:

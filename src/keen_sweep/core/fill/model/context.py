@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.model.port import Model
 
@@ -21,8 +21,8 @@ class Context:
     small for the model it is mirrored to the right and below; size, (width, height), is what of it is picture."""
 
     box: Box
-    shown: NDArray[np.uint8]
-    hole: NDArray[np.bool_]
+    shown: EightBit
+    hole: Bools
     size: tuple[int, int]
 
 
@@ -41,7 +41,7 @@ def context_box(hole: Box, picture: Box, model: Model) -> Box:
     return Box(x=x, y=y, width=width, height=height)
 
 
-def context(cut: NDArray[np.uint8], gap: NDArray[np.bool_], box: Box, model: Model) -> Context:
+def context(cut: EightBit, gap: Bools, box: Box, model: Model) -> Context:
     """What a box of a picture shows, (h, w, 3), and its hole (h, w) at the model's size, by means over what falls into
     a pixel."""
     largest = model.side or model.most

@@ -14,8 +14,8 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble, Remedy
 from keen_sweep.core.fill.model.onnx_file import file_hash
 from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Tick, Wish, unticked
@@ -82,7 +82,7 @@ class DiffusersModel:
         kind = json.loads((folder / "model_index.json").read_text()).get("_class_name", "")
         self.facts = ModelFacts(kind="diffusers", pipeline=kind, sha256=folder_hash(folder))
 
-    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
         """See Model. The same wish gives the same painting on the same device."""
         from PIL import Image
 

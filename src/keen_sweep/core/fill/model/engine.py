@@ -7,8 +7,8 @@ from collections.abc import Iterator
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.method import MadeBy
@@ -20,7 +20,6 @@ from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 # Sections of one take are told apart by seeds this far from each other.
 STRIDE = 7_919
@@ -91,9 +90,7 @@ class ModelEngine:
         return f"{self.model.name}: painted at {width} x {height}{detail}"
 
 
-def _place(
-    section: Section, left: NDArray[np.bool_], hole: NDArray[np.bool_], canvas: Pixels, model: Model
-) -> tuple[Box, NDArray[np.bool_], NDArray[np.float32]]:
+def _place(section: Section, left: Bools, hole: Bools, canvas: Pixels, model: Model) -> tuple[Box, Bools, Floats]:
     """The box that is shown for a section; what of it the model has to paint, whatever of the thing is still there; and
     how much of the painting shows."""
     box = context_box(section.part.box.grow(section.overlap, whole(canvas)), whole(canvas), model)
@@ -111,9 +108,9 @@ def _place(
 def _lay(
     canvas: Pixels,
     box: Box,
-    gap: NDArray[np.bool_],
-    show: NDArray[np.float32],
-    painted: NDArray[np.uint8],
+    gap: Bools,
+    show: Floats,
+    painted: EightBit,
     seed: int,
 ) -> None:
     """Lay a painting of a box onto the canvas, in place."""

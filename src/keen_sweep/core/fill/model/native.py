@@ -9,22 +9,20 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.fill.bands import matched
 from keen_sweep.core.fill.weave.features import features_of
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.methods.setting import NOWHERE
 
-Floats = NDArray[np.float32]
-Bools = NDArray[np.bool_]
 # Half the side of the patches that are compared, how often the field is improved, how far round the hole grain is read.
 REACH, ROUNDS = 2, 5
 GRAIN_ROUND = 24.0
 
 
-def at_native(picture: Floats, hole: Bools, painted: NDArray[np.uint8], seed: int = 0) -> Floats:
+def at_native(picture: Floats, hole: Bools, painted: EightBit, seed: int = 0) -> Floats:
     """(h, w, 3) float32, 0 to 255: a picture with its hole filled after a painting of it, (hp, wp, 3), perhaps smaller.
 
     picture (h, w, 3) float32, 0 to 255, its pixels in the hole (h, w) unused. Tone and hue of the painting are matched
@@ -46,7 +44,7 @@ def at_native(picture: Floats, hole: Bools, painted: NDArray[np.uint8], seed: in
     return np.asarray(out.clip(0, 255), np.float32)
 
 
-def _detail(picture: Floats, hole: Bools, painted: NDArray[np.uint8], seed: int) -> Floats:
+def _detail(picture: Floats, hole: Bools, painted: EightBit, seed: int) -> Floats:
     """What the picture has beyond its size in the painting, laid in the hole by likeness; 0 elsewhere."""
     height, width = hole.shape
     tall, wide = painted.shape[:2]

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Tick, Wish, unticked
 
@@ -71,7 +72,7 @@ class OnnxModel:
             raise ModelTrouble(f"{path.name} takes pictures of {sides[1]} x {sides[0]}: only square ones are used.")
         self.side: int | None = sides[0] if sides else None
 
-    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
         """See Model. The file knows no words and no chance: every wish is painted alike."""
         tick(0.0, "painting")
         low, high = self._facts.range
@@ -97,7 +98,7 @@ class OnnxModel:
             raise ModelTrouble(f"{self.name} gave a picture with holes in it: numbers that are none.")
         return Painting(np.asarray(np.rint((out - low) / (high - low) * 255).clip(0, 255), np.uint8))
 
-    def _batched(self, array: NDArray[Any]) -> NDArray[np.float32]:
+    def _batched(self, array: NDArray[Any]) -> Floats:
         return np.ascontiguousarray((array if self._last else np.moveaxis(array, -1, 0))[None], np.float32)
 
     def _which(self) -> tuple[str | None, str]:

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
-import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
+
+from keen_sweep.core.arrays import Bools, EightBit
 
 # Sides that a model of any size is shown at most unless it says otherwise, pixels.
 LARGEST = 1024
@@ -49,7 +49,7 @@ class Painting:
     """What a model painted, (h, w, 3) uint8, the credits that it cost, and the receipt for them: asked for twice, a
     painting is paid once and has one receipt."""
 
-    pixels: NDArray[np.uint8]
+    pixels: EightBit
     credits: float = 0.0
     receipt: str = ""
 
@@ -81,6 +81,6 @@ class Model(Protocol):
     multiple: int
     facts: ModelFacts
 
-    def paint(self, picture: NDArray[np.uint8], hole: NDArray[np.bool_], wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
         """(h, w, 3) with the hole (h, w) painted; the rest may differ from the picture. Raises ModelTrouble."""
         ...

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.local.laying_out import clusters_of, stages_of
 from keen_sweep.core.fill.model.context import ROOM, context_box
@@ -28,7 +28,7 @@ class Section:
     overlap: int
 
 
-def sections_of(hole: NDArray[np.bool_], model: Model, staged: bool) -> list[Section]:
+def sections_of(hole: Bools, model: Model, staged: bool) -> list[Section]:
     """The sections of a hole (H, W) bool in the order in which to paint them; staged: large ones are cut too."""
     length = round((model.side or model.most) / (ROOM * LEAST_SCALE))
     out = []
@@ -57,7 +57,7 @@ def sizes_of(sections: list[Section], picture: Box, model: Model) -> list[tuple[
     return out
 
 
-def ramp(here: NDArray[np.bool_], over: NDArray[np.bool_], overlap: int) -> NDArray[np.float32]:
+def ramp(here: Bools, over: Bools, overlap: int) -> Floats:
     """How much of a new painting shows, (h, w) float32: 1 where nothing was painted yet (here), falling to 0 over so
     many pixels of what was (over)."""
     out = here.astype(np.float32)

@@ -11,8 +11,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles
 from keen_sweep.core.fill.weave.ends import End
 
 # Angles in radians, colours in L*a*b*, lengths in pixels.
@@ -28,13 +28,13 @@ INSIDE = 0.75
 class Bridge:
     """points (n, 2) x, y from one end to the other, about half a pixel apart; the two ends; how poor a match it is."""
 
-    points: NDArray[np.float64]
+    points: Doubles
     first: End
     second: End
     misfit: float
 
 
-def bridges_of(ends: list[End], hole: NDArray[np.bool_]) -> list[Bridge]:
+def bridges_of(ends: list[End], hole: Bools) -> list[Bridge]:
     """The best set of bridges that do not cross: each end is used once; hole (H, W)."""
     found = [
         bridge
@@ -62,7 +62,7 @@ def _unlike(first: End, second: End) -> tuple[float, float]:
     return min(left, right), max(left, right)
 
 
-def _arc(first: End, second: End, hole: NDArray[np.bool_]) -> Bridge | None:
+def _arc(first: End, second: End, hole: Bools) -> Bridge | None:
     chord = second.at - first.at
     length = float(np.linalg.norm(chord))
     if length < SHORTEST:
@@ -90,7 +90,7 @@ def _arc(first: End, second: End, hole: NDArray[np.bool_]) -> Bridge | None:
     return Bridge(points, first, second, misfit) if misfit < POOREST else None
 
 
-def _corner(first: End, second: End, hole: NDArray[np.bool_]) -> Bridge | None:
+def _corner(first: End, second: End, hole: Bools) -> Bridge | None:
     turn = _angle(first.inwards, -second.inwards)
     _, unlike = _unlike(first, second)
     if abs(turn) < CORNER_LEAST or unlike > CORNER_COLOUR or max(abs(first.bend), abs(second.bend)) > 0.01:
@@ -112,20 +112,18 @@ def _corner(first: End, second: End, hole: NDArray[np.bool_]) -> Bridge | None:
     return Bridge(points, first, second, 1.6 + unlike / CORNER_COLOUR + 0.01 * (s + u))
 
 
-def _angle(one: NDArray[np.float64], other: NDArray[np.float64]) -> float:
+def _angle(one: Doubles, other: Doubles) -> float:
     """The signed angle from one vector to another."""
     return float(np.arctan2(one[0] * other[1] - one[1] * other[0], float(np.dot(one, other))))
 
 
-def _straight(start: NDArray[np.float64], end: NDArray[np.float64]) -> NDArray[np.float64]:
+def _straight(start: Doubles, end: Doubles) -> Doubles:
     count = max(int(2 * np.linalg.norm(end - start)), 2)
     share = np.linspace(0, 1, count)[:, None]
     return np.asarray(start * (1 - share) + end * share)
 
 
-def _hermite(
-    start: NDArray[np.float64], leaving: NDArray[np.float64], end: NDArray[np.float64], arriving: NDArray[np.float64]
-) -> NDArray[np.float64]:
+def _hermite(start: Doubles, leaving: Doubles, end: Doubles, arriving: Doubles) -> Doubles:
     """The cubic with given unit tangents; for those of a circle it stays within a few thousandths of it."""
     length = np.linalg.norm(end - start)
     turn = abs(_angle(leaving, end - start)) + abs(_angle(end - start, arriving))
@@ -141,7 +139,7 @@ def _hermite(
     )
 
 
-def _share(points: NDArray[np.float64], hole: NDArray[np.bool_]) -> float:
+def _share(points: Doubles, hole: Bools) -> float:
     x, y = np.rint(points).astype(int).T
     inside = (x >= 0) & (y >= 0) & (x < hole.shape[1]) & (y < hole.shape[0])
     inside[inside] = hole[y[inside], x[inside]]

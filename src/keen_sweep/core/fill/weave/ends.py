@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float32]
-Point = NDArray[np.float64]
+from keen_sweep.core.arrays import Bools, Doubles, Floats
+
+Point = Doubles
 # An edge is followed from the rim for so many pixels at most, and must be at least so long; how near to the rim it
 # begins.
 FOLLOWED, SHORTEST, NEAR = 40, 9, 4.0
@@ -43,7 +43,7 @@ class End:
         return np.asarray(self.profile[-2:].mean(axis=0), np.float32)
 
 
-def ends_of(planes: Floats, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> list[End]:
+def ends_of(planes: Floats, hole: Bools, known: Bools) -> list[End]:
     """The edges of planes (H, W, C), L* a* b* first, that end at the hole (H, W); known (H, W) is picture."""
     away = np.asarray(cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
     edges = _edges(planes, known)
@@ -63,7 +63,7 @@ def ends_of(planes: Floats, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -
     return out
 
 
-def _edges(planes: Floats, known: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _edges(planes: Floats, known: Bools) -> Bools:
     """Edges of the colours; none beside what is not known."""
     scaled = np.clip(planes[..., :3] * np.float32(2.0) + np.array([0, 128, 128], np.float32), 0, 255)
     # Of known pixels alone: what is to go must not show.
@@ -80,7 +80,7 @@ def _edges(planes: Floats, known: NDArray[np.bool_]) -> NDArray[np.bool_]:
     return np.asarray(found)
 
 
-def _follow(edges: NDArray[np.bool_], away: Floats, used: NDArray[np.bool_], y: int, x: int) -> list[tuple[int, int]]:
+def _follow(edges: Bools, away: Floats, used: Bools, y: int, x: int) -> list[tuple[int, int]]:
     """The pixels of an edge from the rim outwards, as long as it does not turn back."""
     chain = [(y, x)]
     used[max(y - 1, 0) : y + 2, max(x - 1, 0) : x + 2] = True
@@ -103,7 +103,7 @@ def _follow(edges: NDArray[np.bool_], away: Floats, used: NDArray[np.bool_], y: 
     return chain
 
 
-def _end(planes: Floats, hole: NDArray[np.bool_], known: NDArray[np.bool_], chain: list[tuple[int, int]]) -> End | None:
+def _end(planes: Floats, hole: Bools, known: Bools, chain: list[tuple[int, int]]) -> End | None:
     points = np.array(chain, np.float64)[:, ::-1]  # x, y; from the rim outwards
     middle = points.mean(axis=0)
     _, _, axes = np.linalg.svd(points - middle)
@@ -140,7 +140,7 @@ def _end(planes: Floats, hole: NDArray[np.bool_], known: NDArray[np.bool_], chai
     return End(at=at, inwards=inwards, bend=float(bend), length=float(len(chain)), profile=profile)
 
 
-def _profile(planes: Floats, known: NDArray[np.bool_], points: Point, side: Point) -> Floats | None:
+def _profile(planes: Floats, known: Bools, points: Point, side: Point) -> Floats | None:
     """Means across an edge over its points nearest to the rim; None where too little of that is known."""
     out = []
     for k in range(-HALF, HALF + 1):

@@ -13,7 +13,7 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.photo.picture import Pixels
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 
 Features = NDArray[np.int16]
 # Steps of a feature to a unit of L*a*b*; what lightness and texture weigh beside colour.
@@ -21,7 +21,7 @@ STEPS = 16
 LIGHTNESS, TEXTURE = 1.2, 1.0
 
 
-def features_of(pixels: Pixels, known: NDArray[np.bool_], spread: int = 3) -> Features:
+def features_of(pixels: Pixels, known: Bools, spread: int = 3) -> Features:
     """(H, W, 3) uint8 or uint16 picture and (H, W) bool of its known pixels -> (H, W, 4) int16: L*, a*, b*, texture.
 
     Texture is the mean slope of luma, in 8-bit steps a pixel, over a square that reaches spread pixels, known pixels
@@ -42,12 +42,12 @@ def features_of(pixels: Pixels, known: NDArray[np.bool_], spread: int = 3) -> Fe
     return out
 
 
-def colours_of(features: Features) -> NDArray[np.float32]:
+def colours_of(features: Features) -> Floats:
     """L*, a*, b* (..., 3) float32 of features (..., 4)."""
     return np.asarray(features[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32), np.float32)
 
 
-def _slope(luma: NDArray[np.float32], known: NDArray[np.bool_]) -> NDArray[np.float32]:
+def _slope(luma: Floats, known: Bools) -> Floats:
     """The slope by Sobel's operator of known (H, W) pixels that have known ones on all sides; 0 elsewhere."""
     slope = cv2.magnitude(cv2.Sobel(luma, cv2.CV_32F, 1, 0), cv2.Sobel(luma, cv2.CV_32F, 0, 1)) / 8
     inner = cv2.erode(known.astype(np.uint8), np.ones((3, 3), np.uint8), borderType=cv2.BORDER_CONSTANT, borderValue=1)
@@ -74,7 +74,7 @@ def _halve_known(features: Any, known: Any, out: Any, out_known: Any) -> None:
                 out[i, j, c] = np.int16(np.rint(sums[c] / count)) if count else 0
 
 
-def halve_known(features: Features, known: NDArray[np.bool_]) -> tuple[Features, NDArray[np.bool_]]:
+def halve_known(features: Features, known: Bools) -> tuple[Features, Bools]:
     """The next coarser level: means of the known pixels of 2 x 2; known where half of them are."""
     height, width = known.shape
     size = ((height + 1) // 2, (width + 1) // 2)

@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
 from keen_sweep.core.fill.weave.ends import HALF, ends_of
 from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, halve_known
@@ -29,7 +29,7 @@ class Guide:
     1."""
 
     values: Features
-    pull: NDArray[np.float32]
+    pull: Floats
 
     def halved(self, corner: tuple[int, int], shape: tuple[int, int], at: tuple[int, int]) -> Guide:
         """The guide at half size: its corner (row, column) in its picture; the shape and corner of the coarser
@@ -48,7 +48,7 @@ class Guide:
         )
 
 
-def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> Guide | None:
+def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
     """The guide of a hole (H, W) in features (H, W, 4) by its bridges; None where there are none."""
     colours = there[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
     planes = np.dstack([colours, there[..., 3].astype(np.float32)])
@@ -71,7 +71,7 @@ def bridged(there: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) 
     return Guide(np.rint(values).astype(np.int16), pull.astype(np.float32))
 
 
-def _painted(bridges: list[Bridge], shape: tuple[int, int]) -> tuple[NDArray[np.bool_], NDArray[np.float32]]:
+def _painted(bridges: list[Bridge], shape: tuple[int, int]) -> tuple[Bools, Floats]:
     """Where bridges lie and what they look like: (H, W) bool and (H, W, 4) float32."""
     total = np.zeros((*shape, 4), np.float32)
     count = np.zeros(shape, np.float32)

@@ -6,11 +6,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float32]
-Mask = NDArray[np.bool_]
+from keen_sweep.core.arrays import Bools, Floats
 
 
-def halved(planes: Floats, known: Mask | None = None) -> Floats:
+def halved(planes: Floats, known: Bools | None = None) -> Floats:
     """Means of 2 x 2 of (H, W, C) planes, of the known (H, W) pixels alone if they are given."""
     odd = (0, planes.shape[0] % 2, 0, planes.shape[1] % 2)
     framed = cv2.copyMakeBorder(planes, *odd, cv2.BORDER_REPLICATE)
@@ -23,13 +22,13 @@ def halved(planes: Floats, known: Mask | None = None) -> Floats:
     return np.asarray(mean / share[..., None], np.float32)
 
 
-def any_of_four(mask: Mask) -> Mask:
+def any_of_four(mask: Bools) -> Bools:
     """True where any of 2 x 2 is."""
     framed = np.pad(mask, ((0, mask.shape[0] % 2), (0, mask.shape[1] % 2)))
     return np.asarray(framed[::2, ::2] | framed[1::2, ::2] | framed[::2, 1::2] | framed[1::2, 1::2])
 
 
-def enlarged(area: NDArray[np.generic], times: int, shape: tuple[int, ...]) -> Mask:
+def enlarged(area: NDArray[np.generic], times: int, shape: tuple[int, ...]) -> Bools:
     """A mask so many times as large, cut or filled up to a shape."""
     out = np.zeros(shape[:2], np.bool_)
     grown = np.kron(area, np.ones((times, times), np.uint8)) > 0

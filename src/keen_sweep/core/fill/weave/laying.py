@@ -8,11 +8,11 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.bands import matched
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.methods.seam import correction
-from keen_sweep.core.photo.picture import Pixels
 
 # How far round the window grain is looked at, at least; over how large a distance it is compared, at most.
 ROUND, GRAIN = 24, 48.0
@@ -22,14 +22,14 @@ TOLERANCE: dict[Quality, float] = {Quality.FAST: 3e-2, Quality.FINE: 1e-4}
 
 def lay_offsets(
     picture: Pixels,
-    known: NDArray[np.bool_],
-    hole: NDArray[np.bool_],
+    known: Bools,
+    hole: Bools,
     offsets: NDArray[np.int32],
     window: Box,
     radius: float,
     quality: Quality = Quality.FINE,
-    loose: NDArray[np.bool_] | None = None,
-) -> NDArray[np.float32]:
+    loose: Bools | None = None,
+) -> Floats:
     """Fill a window of a picture by copying along offsets; (h, w, 3) float32, right in the hole only.
 
     picture (H, W, 3), known (H, W) bool what is picture there; hole (h, w) bool and offsets (h, w, 2) int32
@@ -56,7 +56,7 @@ def lay_offsets(
 
 
 @numba.njit(cache=True, nogil=True)
-def _copy(pixels: Any, hole: NDArray[np.bool_], offsets: NDArray[np.int32], top: int, left: int) -> NDArray[np.float32]:
+def _copy(pixels: Any, hole: Bools, offsets: NDArray[np.int32], top: int, left: int) -> Floats:
     out = np.zeros((hole.shape[0], hole.shape[1], 3), np.float32)
     for i in range(hole.shape[0]):
         for j in range(hole.shape[1]):

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.sliced_distance import patches, sliced_distance
 
 # The ring that a fill is compared to, pixels from the hole.
@@ -18,7 +18,7 @@ MOST = 6_000
 DIRECTIONS = 64
 
 
-def unlikeness(lab: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> float:
+def unlikeness(lab: Floats, hole: Bools, known: Bools) -> float:
     """The logarithm of the sliced distance between the patches of the hole and those of a ring round it.
 
     lab (h, w, 3) float32 with the hole (h, w) filled; known (h, w) is what of the rest is picture. Lower is

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Floats
 from keen_sweep.core.fill.weave.features import colours_of
 from keen_sweep.core.fill.weave.halves import halved
 from keen_sweep.core.fill.weave.scene import Scene, hole_window
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven
 from keen_sweep.core.fill.weave.worst import Seen
-
-Floats = NDArray[np.float32]
 
 
 def look_at_begun(scene: Scene, begun: Begun) -> Seen:

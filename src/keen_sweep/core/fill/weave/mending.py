@@ -6,8 +6,8 @@ from collections.abc import Callable
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.method import Quality
@@ -55,7 +55,7 @@ def _calmer(looked: Seen, seen: Seen) -> bool:
     return now < before
 
 
-def worst_of(scene: Scene, seen: Seen) -> NDArray[np.bool_] | None:
+def worst_of(scene: Scene, seen: Seen) -> Bools | None:
     """Where the worst place of a scene's fill is, (h, w) bool; None where none stands out."""
     worst = seen.worst
     if worst is None:
@@ -74,7 +74,7 @@ def worst_of(scene: Scene, seen: Seen) -> NDArray[np.bool_] | None:
 
 
 def _again(
-    scene: Scene, woven: Woven, place: NDArray[np.bool_], seed: int, quality: Quality, tick: Callable[[float], None]
+    scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality, tick: Callable[[float], None]
 ) -> Woven | None:
     """The weave with a place (h, w) of it filled anew: of true picture alone, to meet what is round it."""
     box = surroundings(box_of(place), whole(scene.hole))

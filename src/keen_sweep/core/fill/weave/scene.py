@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.weave.features import Features, colours_of, features_of, halve_known
@@ -21,7 +22,6 @@ from keen_sweep.core.methods.planes import Families, families_of
 from keen_sweep.core.methods.setting import NOWHERE, Setting
 from keen_sweep.core.methods.thin_plate import continuation
 from keen_sweep.core.methods.votes import confidence
-from keen_sweep.core.photo.picture import Pixels
 
 REACH = 3  # patches are 7 x 7
 # How much is looked at round a part, of its longer side; pixels.
@@ -50,15 +50,15 @@ class Level:
     """
 
     there: Features
-    allowed: NDArray[np.bool_]
+    allowed: Bools
     window: Box
-    hole: NDArray[np.bool_]
-    known: NDArray[np.bool_]
+    hole: Bools
+    known: Bools
     targets: NDArray[np.int32]
-    confident: NDArray[np.float32]
+    confident: Floats
     inside: NDArray[np.int32]
     sources: NDArray[np.int32]
-    guide: NDArray[np.float32] | None
+    guide: Floats | None
     setting: Setting = NOWHERE
 
     @property
@@ -73,14 +73,14 @@ class Scene:
 
     box: Box
     pixels: Pixels
-    hole: NDArray[np.bool_]
-    known: NDArray[np.bool_]
+    hole: Bools
+    known: Bools
     radius: float
     guided: bool
     levels: tuple[Level, ...]
     shift_level: int
     flat_level: int
-    loose: NDArray[np.bool_] | None = None
+    loose: Bools | None = None
 
     @cached_property
     def shifts(self) -> Shifts | None:
@@ -134,11 +134,11 @@ def surroundings(part: Box, picture: Box) -> Box:
 def make_scene(
     pixels: Pixels,
     box: Box,
-    hole: NDArray[np.bool_],
-    unknown: NDArray[np.bool_],
-    barred: NDArray[np.bool_],
+    hole: Bools,
+    unknown: Bools,
+    barred: Bools,
     radius: float,
-    foreign: NDArray[np.bool_] | None = None,
+    foreign: Bools | None = None,
     at_home: bool = True,
 ) -> Scene:
     """Prepare the surroundings of a part.
@@ -198,7 +198,7 @@ def _set(levels: list[Level]) -> list[Level]:
     ]
 
 
-def _cover(features: Features, known: NDArray[np.bool_], others: NDArray[np.bool_]) -> None:
+def _cover(features: Features, known: Bools, others: Bools) -> None:
     """Give other holes and slivers (h, w) the features of the known pixel nearest to each, in place: patches over the
     hole reach into them, and what is to go must not be matched."""
     if not others.any() or not known.any():
@@ -231,7 +231,7 @@ def _guides(levels: tuple[Level, ...], radius: float) -> dict[int, Guide]:
     return guides
 
 
-def _whole(level: Level) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def _whole(level: Level) -> tuple[Bools, Bools]:
     """The hole and what is known, (H, W) of the whole level; other holes far off count as known."""
     hole = np.zeros(level.allowed.shape, np.bool_)
     hole[level.window.slices] = level.hole
@@ -240,7 +240,7 @@ def _whole(level: Level) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     return hole, known
 
 
-def _beside(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _beside(area: Bools) -> Bools:
     """An area and the pixels beside it."""
     cross = cv2.getStructuringElement(cv2.MORPH_CROSS, (3, 3))
     return np.asarray(cv2.dilate(area.astype(np.uint8), cross) > 0)
@@ -248,9 +248,9 @@ def _beside(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
 
 def _level(
     features: Features,
-    hole: NDArray[np.bool_],
-    known: NDArray[np.bool_],
-    barred: NDArray[np.bool_],
+    hole: Bools,
+    known: Bools,
+    barred: Bools,
     guided: bool,
     finest: bool,
 ) -> Level:
@@ -283,20 +283,20 @@ def _level(
     )
 
 
-def _places(allowed: NDArray[np.bool_], most: int = 200_000) -> NDArray[np.int32]:
+def _places(allowed: Bools, most: int = 200_000) -> NDArray[np.int32]:
     """Rows and columns (n, 2) of the allowed pixels, in scan order; of very many an even selection."""
     flat = np.flatnonzero(allowed)
     flat = flat[:: max(len(flat) // most, 1)]
     return np.stack(np.divmod(flat, allowed.shape[1]), 1).astype(np.int32)
 
 
-def _guide(features: Features, hole: NDArray[np.bool_], unknown: NDArray[np.bool_]) -> NDArray[np.float32] | None:
+def _guide(features: Features, hole: Bools, unknown: Bools) -> Floats | None:
     if unknown.all():
         return None
     smooth = continuation(features[..., :3].astype(np.float32), unknown)
     return smooth[hole]
 
 
-def hole_window(hole: NDArray[np.bool_], spare: int = 1) -> Box:
+def hole_window(hole: Bools, spare: int = 1) -> Box:
     """The box round a hole with some pixels to spare where the array has them."""
     return box_of(hole).grow(spare, whole(hole))

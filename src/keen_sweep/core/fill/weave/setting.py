@@ -11,6 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.fill.weave.features import Features
 from keen_sweep.core.methods.thin_plate import continuation
 
@@ -18,7 +19,7 @@ from keen_sweep.core.methods.thin_plate import continuation
 SIGMA = 3.0
 
 
-def setting_of(features: Features, hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> NDArray[np.int16]:
+def setting_of(features: Features, hole: Bools, known: Bools) -> NDArray[np.int16]:
     """The setting of every pixel of a coarse level: features (H, W, 4), hole and known (H, W) bool."""
     if not known.any():
         return np.zeros(features.shape, np.int16)

@@ -11,13 +11,14 @@ import numba
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.methods.patchmatch import FAR, _random
 
 # How many sources are tried for a pixel, at most, and for all of them.
 TRIES, ALL_TRIES = 4_000, 800_000
 
 
-def layers_of(hole: NDArray[np.bool_]) -> NDArray[np.int32]:
+def layers_of(hole: Bools) -> NDArray[np.int32]:
     """The pixels (n, 2) of a hole (h, w), rim first."""
     framed = np.pad(hole.astype(np.uint8), 1, mode="edge")
     depth = cv2.distanceTransform(framed, cv2.DIST_L1, 3)[1:-1, 1:-1]

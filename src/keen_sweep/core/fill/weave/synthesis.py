@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.features import Features
@@ -62,10 +63,10 @@ class Woven:
     """Filled pixels (h, w, 3) float32 of a window of the picture, hole (h, w) there, and offsets."""
 
     window: Box
-    hole: NDArray[np.bool_]
-    pixels: NDArray[np.float32]
+    hole: Bools
+    pixels: Floats
     offsets: NDArray[np.int32]
-    loose: NDArray[np.bool_] | None = None
+    loose: Bools | None = None
 
 
 def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> Begun:
@@ -196,7 +197,7 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
     return field, cost, here
 
 
-def _put(level: Level, field: Field, sources: NDArray[np.float64]) -> None:
+def _put(level: Level, field: Field, sources: Doubles) -> None:
     """Set the field at the hole's pixels to sources (n, 2), rows and columns, where those may be drawn from."""
     good = np.asarray(np.isfinite(sources).all(axis=1), np.bool_)
     places = np.rint(np.where(good[:, None], sources, 0)).astype(np.int32)

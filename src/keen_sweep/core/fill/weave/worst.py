@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.fill.weave.features import STEPS, Features
 from keen_sweep.core.fill.weave.halves import any_of_four, halved
 from keen_sweep.core.fill.weave.likeness import unlikeness
@@ -36,8 +37,8 @@ class Scale:
 
     level: int
     there: Features
-    hole: NDArray[np.bool_]
-    allowed: NDArray[np.bool_]
+    hole: Bools
+    allowed: Bools
     sources: NDArray[np.int32]
     targets: NDArray[np.int32]
 
@@ -48,7 +49,7 @@ class Unlike:
     the hole, at 1 / 2 ** level of the size; the largest of it, and what a twentieth of it exceeds."""
 
     level: int
-    at: NDArray[np.float32]
+    at: Floats
     worst: float
     bad: float
 
@@ -78,7 +79,7 @@ class Seen:
 class Judge:
     """What fills of one hole are compared with: colours (H, W, 3) float32 L*a*b*, hole and known (H, W) bool."""
 
-    def __init__(self, colours: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> None:
+    def __init__(self, colours: Floats, hole: Bools, known: Bools) -> None:
         self.hole, self.known = hole, known
         self.scales: list[Scale] = []
         level = 0
@@ -92,7 +93,7 @@ class Judge:
             if not known.any():
                 break
 
-    def look(self, colours: NDArray[np.float32]) -> Seen:
+    def look(self, colours: Floats) -> Seen:
         """What a fill looks like: colours (H, W, 3) float32 of the whole, the hole filled."""
         unlike = unlikeness(colours, self.hole, self.known)
         found: list[Unlike] = []
@@ -105,7 +106,7 @@ class Judge:
         return Seen(tuple(found), unlike)
 
 
-def _scale(level: int, colours: NDArray[np.float32], hole: NDArray[np.bool_], known: NDArray[np.bool_]) -> Scale:
+def _scale(level: int, colours: Floats, hole: Bools, known: Bools) -> Scale:
     square = np.ones((2 * REACH + 1,) * 2, np.uint8)
     allowed = cv2.erode(known.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
     allowed[:REACH] = allowed[-REACH:] = False
@@ -122,7 +123,7 @@ def _scale(level: int, colours: NDArray[np.float32], hole: NDArray[np.bool_], kn
     )
 
 
-def _turned(colours: NDArray[np.float32], allowed: NDArray[np.bool_]) -> tuple[NDArray[np.float32], NDArray[np.bool_]]:
+def _turned(colours: Floats, allowed: Bools) -> tuple[Floats, Bools]:
     """A picture and its allowed patch centres, and beside it the same turned by every angle that is looked at."""
     height, width = allowed.shape
     side = int(np.ceil(np.hypot(height, width)))
@@ -141,7 +142,7 @@ def _turned(colours: NDArray[np.float32], allowed: NDArray[np.bool_]) -> tuple[N
     return np.hstack(planes), np.hstack(places)
 
 
-def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
+def _look(scale: Scale, colours: Floats) -> Unlike:
     apart = np.zeros(scale.hole.shape, np.float32)
     if not len(scale.sources):
         return Unlike(scale.level, apart, 0.0, 0.0)
@@ -173,7 +174,7 @@ def _look(scale: Scale, colours: NDArray[np.float32]) -> Unlike:
     return Unlike(scale.level, mean.astype(np.float32), float(mean.max()), bad)
 
 
-def _steps(colours: NDArray[np.float32]) -> Features:
+def _steps(colours: Floats) -> Features:
     out = np.zeros((*colours.shape[:2], 4), np.int16)
     out[..., :3] = np.rint(colours * STEPS)
     return out

@@ -10,9 +10,9 @@ import numpy as np
 import skimage
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Pixels
 from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.photo.picture import Pixels
 
 # The longer side at which a picture is looked at, pixels; and into about how many places it is parted.
 SEEN, PLACES = 640, 700
@@ -25,11 +25,11 @@ class Recognised:
     """shares (n, materials): how likely each place is of each material; places (h, w) int32: the place of each pixel of
     the reduced picture; size: the picture's (width, height)."""
 
-    shares: NDArray[np.float32]
+    shares: Floats
     places: NDArray[np.int32]
     size: tuple[int, int]
 
-    def where(self, materials: list[str], least: float) -> NDArray[np.bool_]:
+    def where(self, materials: list[str], least: float) -> Bools:
         """The pixels (H, W) bool of places that are of one of some materials with at least this likelihood."""
         names = list(LOOKS)
         share = self.shares[:, [names.index(material) for material in materials]].sum(axis=1)
@@ -42,12 +42,12 @@ class Recognised:
         return float(self.shares[:, [names.index(material) for material in materials]].sum(axis=1).max())
 
 
-def looks(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
+def looks(picture: EightBit) -> Floats:
     """The measures of every pixel of a picture (h, w, 3), (h, w, 8), in the order of MEASURES."""
     lab = np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2Lab), np.float32)
     light = np.ascontiguousarray(lab[..., 0])
 
-    def soft(plane: NDArray[Any], sigma: float) -> NDArray[np.float32]:
+    def soft(plane: NDArray[Any], sigma: float) -> Floats:
         return np.asarray(cv2.GaussianBlur(plane, (0, 0), sigma), np.float32)
 
     mean = soft(lab, 4)
@@ -70,7 +70,7 @@ def looks(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
     ).astype(np.float32)
 
 
-def recognised(picture: Pixels, unknown: NDArray[np.bool_]) -> Recognised:
+def recognised(picture: Pixels, unknown: Bools) -> Recognised:
     """The ground of a picture (H, W, 3); unknown (H, W) bool, what is to be filled, is of no material."""
     height, width = picture.shape[:2]
     scale = min(1.0, SEEN / max(height, width))
@@ -106,7 +106,7 @@ def recognised(picture: Pixels, unknown: NDArray[np.bool_]) -> Recognised:
     return Recognised(share.astype(np.float32), places, (width, height))
 
 
-def _fit(means: NDArray[np.float64], wanted: dict[str, tuple[float, float]], skipped: set[str]) -> NDArray[np.float64]:
+def _fit(means: Doubles, wanted: dict[str, tuple[float, float]], skipped: set[str]) -> Doubles:
     """The logarithm of how likely places with these measures (n, 8) are for one way to look."""
     out = np.zeros(len(means))
     for k, name in enumerate(MEASURES):

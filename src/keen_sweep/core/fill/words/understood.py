@@ -6,14 +6,13 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.fill.words.materials import named_in
 from keen_sweep.core.fill.words.recognise import Recognised, recognised
-from keen_sweep.core.photo.picture import Pixels
 
 # How likely a place must be of a material to be drawn from, where that is more than nothing; and to be kept from.
 WANTED, FAINT, KEPT_FROM = 0.6, 0.15, 0.45
@@ -34,9 +33,9 @@ class Understood:
     missing: those that it does not show, or too little of; unknown: words that name no material.
     """
 
-    draw_from: NDArray[np.bool_] | None
-    barred: NDArray[np.bool_] | None
-    foreign: NDArray[np.bool_] | None = None
+    draw_from: Bools | None
+    barred: Bools | None
+    foreign: Bools | None = None
     found: tuple[str, ...] = ()
     missing: tuple[str, ...] = ()
     unknown: tuple[str, ...] = ()
@@ -53,7 +52,7 @@ class Understood:
         return " ".join(out)
 
 
-def understood(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str) -> Understood:
+def understood(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understood:
     """What words mean for a hole (H, W) bool of a picture (H, W, 3)."""
     wanted, strange = named_in(hint)
     unwanted, odd = named_in(avoid)
@@ -61,8 +60,8 @@ def understood(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str) 
         return Understood(None, None, unknown=(*strange, *odd))
     ground = recognised(picture, hole)
     found, missing = [], []
-    draw_from: NDArray[np.bool_] | None = None
-    foreign: NDArray[np.bool_] | None = None
+    draw_from: Bools | None = None
+    foreign: Bools | None = None
     for material in wanted:
         there = _there(ground, material, hole)
         if there is None:
@@ -70,7 +69,7 @@ def understood(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str) 
             continue
         found.append(material)
         draw_from = there if draw_from is None else draw_from | there
-    barred: NDArray[np.bool_] | None = None
+    barred: Bools | None = None
     kept = [material for material in unwanted if material not in wanted]
     if kept:
         near = _whole(ground.where(kept, KEPT_FROM) & ~hole, whole(picture))
@@ -86,7 +85,7 @@ def understood(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str) 
     return Understood(draw_from, barred, foreign, tuple(found), tuple(missing), (*strange, *odd))
 
 
-def check_words(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str) -> Understood:
+def check_words(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understood:
     """The same for a fill that is to be made now. Raises BadRequest for an order, and for a hint none of which the
     picture shows: it would be a fill of something else."""
     for words in (hint, avoid):
@@ -99,7 +98,7 @@ def check_words(picture: Pixels, hole: NDArray[np.bool_], hint: str, avoid: str)
     return found
 
 
-def _there(ground: Recognised, material: str, hole: NDArray[np.bool_]) -> NDArray[np.bool_] | None:
+def _there(ground: Recognised, material: str, hole: Bools) -> Bools | None:
     """Where a material is; a picture that shows it only faintly shows it where it is likeliest. None if nowhere."""
     most = ground.most([material])
     if most < FAINT:
@@ -109,7 +108,7 @@ def _there(ground: Recognised, material: str, hole: NDArray[np.bool_]) -> NDArra
     return area if area.sum() >= least else None
 
 
-def _inner(area: NDArray[np.bool_], hole: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _inner(area: Bools, hole: Bools) -> Bools:
     """An area less its rim, if that leaves enough: places straddle the border of two materials."""
     size = 2 * max(round(max(hole.shape) / RIM), 2) + 1
     square = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
@@ -119,7 +118,7 @@ def _inner(area: NDArray[np.bool_], hole: NDArray[np.bool_]) -> NDArray[np.bool_
     return inner if inner.sum() >= max(0.4 * area.sum(), hole.sum()) else area
 
 
-def _islands(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _islands(area: Bools) -> Bools:
     """An area without its small islands."""
     count, labels, stats, _ = cv2.connectedComponentsWithStats(area.astype(np.uint8), connectivity=8)
     if count <= 2:
@@ -129,14 +128,14 @@ def _islands(area: NDArray[np.bool_]) -> NDArray[np.bool_]:
     return np.asarray(kept[labels])
 
 
-def _whole(area: NDArray[np.bool_], picture: Box) -> NDArray[np.bool_]:
+def _whole(area: Bools, picture: Box) -> Bools:
     """An area grown by a patch: what stands at its rim is seldom sharp about where it ends."""
     size = 2 * max(round(max(picture.width, picture.height) / 160), 2) + 1
     square = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
     return np.asarray(cv2.dilate(area.astype(np.uint8), square) > 0)
 
 
-def _near(area: NDArray[np.bool_], hole: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _near(area: Bools, hole: Bools) -> Bools:
     """Of an area what is near the hole, if that is enough: ground close by has its scale and its light."""
     tight = box_of(hole)
     picture = Box(x=0, y=0, width=hole.shape[1], height=hole.shape[0])

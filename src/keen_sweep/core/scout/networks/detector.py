@@ -13,8 +13,8 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.scout.networks.graph import as_onnx
 from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, read_weights
@@ -23,8 +23,6 @@ SIZE, STRIDES, DISTANCES = 416, (8, 16, 32), 11
 MEAN, SPREAD, PAD = (103.53, 116.28, 123.675), (57.375, 57.12, 58.395), 114
 # Two boxes of a kind are one thing when they overlap so much, or when one lies in the other.
 SAME, WITHIN = 0.45, 0.8
-EightBit = NDArray[np.uint8]
-Floats = NDArray[np.float32]
 
 NAMES = (
     "person,bicycle,car,motorcycle,airplane,bus,train,truck,boat,traffic light,fire hydrant,stop sign,parking meter,"

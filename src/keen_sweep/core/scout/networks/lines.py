@@ -5,18 +5,17 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.methods.network import answer_of
 
-Floats = NDArray[np.float32]
 FILE = Path(__file__).with_name("wires.onnx")
 # The picture is looked at in squares of this side with so much overlap: the network sees some 150 pixels of a line.
 TILE, OVERLAP, STEP = 1024, 96, 8
 
 
-def wire_likelihood(picture: NDArray[np.uint8]) -> Floats:
+def wire_likelihood(picture: EightBit) -> Floats:
     """(H, W) of 0 to 1 for a picture (H, W, 3) sRGB."""
     room = whole(picture)
     out = np.zeros(picture.shape[:2], np.float32)
@@ -34,7 +33,7 @@ def wire_likelihood(picture: NDArray[np.uint8]) -> Floats:
     return out
 
 
-def _answer(pixels: NDArray[np.uint8]) -> Floats:
+def _answer(pixels: EightBit) -> Floats:
     height, width = pixels.shape[:2]
     pad = (-height % STEP, -width % STEP)
     square = np.pad(pixels, ((0, pad[0]), (0, pad[1]), (0, 0)), mode="edge").astype(np.float32) / 255

@@ -11,13 +11,11 @@ from typing import Any
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.scout.networks.weights import POSE, SELFIE, Weights, read_weights
 
-EightBit = NDArray[np.uint8]
-Floats = NDArray[np.float32]
 SIZE = 256
 # How much larger than the person the square is that each network looks at.
 POSE_ROOM, SELFIE_ROOM = 1.25, 1.4

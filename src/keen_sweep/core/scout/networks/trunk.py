@@ -11,8 +11,8 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.scout.networks.detector import MEAN, SPREAD
 from keen_sweep.core.scout.networks.graph import as_onnx
@@ -25,10 +25,9 @@ STEPS = (4, 8, 16, 32)
 LAYERS = (("Concat_12",), ("Concat_27", "Add_107"), ("Concat_42", "Add_128"), ("Concat_62", "Add_149"))
 CHANNELS = (64, 256, 384, 640)
 THREADS = 2
-Floats = NDArray[np.float32]
 
 
-def features_of(square: NDArray[np.uint8]) -> tuple[Floats, ...]:
+def features_of(square: EightBit) -> tuple[Floats, ...]:
     """Features of a picture (h, w, 3) sRGB stretched to a square, for each step (CHANNELS, SIDE / step, SIDE / step).
 
     Raises NoWeights.
