@@ -26,6 +26,14 @@ BELOW = {
 }
 
 
+# The folders of studio, lowest first: the steps of the journey, and what they stand on. A file that is none of theirs
+# is its first line's.
+STUDIO = (
+    *("", "found", "gathering", "models", "marking", "carrying", "filling", "choosing", "finding", "touching"),
+    *("delivering", "desk", "running"),
+)
+
+
 def rooms_imported(file: Path) -> set[str]:
     """The rooms of the package that a module imports from, however far down in it."""
     found = set()
@@ -51,3 +59,32 @@ def test_no_room_imports_from_one_above(room: str) -> None:
 def test_every_room_has_its_place() -> None:
     rooms = {each.name for each in ROOT.iterdir() if each.is_dir() and any(each.rglob("*.py"))} - {"web", "__pycache__"}
     assert rooms == set(BELOW)
+
+
+def folders_imported(file: Path) -> set[str]:
+    """The folders of studio that a module imports from; its files that are a layer by themselves, by their name."""
+    found = set()
+    for node in ast.walk(ast.parse(file.read_text())):
+        if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("keen_sweep.studio"):
+            for each in node.names:
+                first = f"{node.module}.{each.name}".split(".")[2]
+                found.add(first if first in STUDIO else "")
+    return found
+
+
+@pytest.mark.parametrize("folder", STUDIO)
+def test_no_step_imports_from_one_that_stands_on_it(folder: str) -> None:
+    if not folder:
+        files = [each for each in (ROOT / "studio").glob("*.py") if each.stem not in STUDIO]
+    else:
+        files = [*(ROOT / "studio" / folder).glob("*.py"), *(ROOT / "studio").glob(f"{folder}.py")]
+    assert files
+    below = set(STUDIO[: STUDIO.index(folder) + 1])
+    for file in files:
+        upwards = folders_imported(file) - below
+        assert not upwards, f"{file.relative_to(ROOT)} imports {', '.join(sorted(upwards))}"
+
+
+def test_every_step_has_its_place() -> None:
+    folders = {each.name for each in (ROOT / "studio").iterdir() if each.is_dir() and any(each.glob("*.py"))}
+    assert folders <= set(STUDIO)

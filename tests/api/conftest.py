@@ -11,7 +11,7 @@ from keen_sweep.api.app import make_app
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
-from keen_sweep.studio.filling.carry_out import carry_out
+from keen_sweep.studio.running.carry_out import carry_out
 
 
 class NoQueue:

@@ -24,8 +24,7 @@ from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.carrying.carry import Landed, put_down, work_out
-from keen_sweep.studio.carrying.series import approve, fill_series, series
-from keen_sweep.studio.filling.carry_out import carry_out as carry_out_run
+from keen_sweep.studio.filling.series import approve, fill_series, series
 from keen_sweep.studio.finding.finds import finds, keep_found
 from keen_sweep.studio.finding.keep import keep_finds
 from keen_sweep.studio.gathering.frames import add_frame
@@ -34,6 +33,7 @@ from keen_sweep.studio.gathering.states import FrameState
 from keen_sweep.studio.history import undo
 from keen_sweep.studio.marking.draw import add_shapes, move_sweep, new_sweep, settle
 from keen_sweep.studio.running.carriers import carry_out
+from keen_sweep.studio.running.carry_out import carry_out as carry_out_run
 from keen_sweep.studio.sitting import sit
 
 SHIFT = (14, 9)

@@ -25,7 +25,6 @@ from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.delivering.wanted import Kind, Wanted
 from keen_sweep.studio.filling.ask import ask_fill, cancel
-from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.filling.fill import Fill, FillRequest
 from keen_sweep.studio.filling.how import choose_method
 from keen_sweep.studio.finding.finds import keep_found
@@ -35,6 +34,7 @@ from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.shoots import delete_shoot, make_shoot, shoots
 from keen_sweep.studio.look import Look, crop, look
 from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, rename_sweep
+from keen_sweep.studio.running.carry_out import carry_out
 from tests.masks import mask_of_strokes
 
 DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)

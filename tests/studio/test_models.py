@@ -20,7 +20,6 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel, Run
 from keen_sweep.store.words import ModelKind
 from keen_sweep.studio import desk
-from keen_sweep.studio.filling import carry_out
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.budget import set_budget, spent_in
 from keen_sweep.studio.filling.fill import Fill
@@ -31,6 +30,7 @@ from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.models.register import change_model, forget_model, keys, model_of, register, set_key
 from keen_sweep.studio.models.trial import try_model
+from keen_sweep.studio.running import carry_out
 from tests.service import Service, running
 from tests.studio.test_journey import carried_out
 
@@ -78,10 +78,11 @@ def test_a_file_is_registered_tried_and_fills(library: Library, frame: Frame, tm
     assert run.state == "done", run.error
     takes = desk.desk(library, frame.id).sweeps[0].takes
     assert len(takes) == 2
-    made = takes[0].made
-    assert made["model"]["name"] == "Nought"
-    assert len(made["model"]["sha256"]) == 64
-    assert made["credits"] == 0
+    made = takes[0].provenance
+    assert made.model is not None
+    assert made.model.name == "Nought"
+    assert len(made.model.sha256 or "") == 64
+    assert made.credits == 0
     assert quote(library, frame.id, sweep).cost.seconds is not None, "earlier takes tell how long it takes"
 
 
@@ -236,7 +237,7 @@ def test_auto_asks_a_model_where_something_has_to_be_invented(
     assert run.state == "done"
     take = desk.desk(library, frame.id).sweeps[0].takes[0]
     assert take.method == "model"
-    assert "auto chose" in take.made["why"]
+    assert "auto chose" in take.provenance.why
     judged(False)
     assert quote(library, frame.id, sweep).model is None
 
@@ -255,7 +256,7 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
     assert run.state == "done"
     take = desk.desk(library, frame.id).sweeps[0].takes[0]
     assert take.method == "auto"
-    assert "nobody said yes" in take.made["why"]
+    assert "nobody said yes" in take.provenance.why
     assert service.books()["asked"] == 0
 
 
@@ -288,7 +289,7 @@ def test_a_patch_of_this_and_of_a_sister_frame_is_drawn_from(library: Library, f
     assert run.state == "done", run.error
     own, lent = desk.desk(library, frame.id).sweeps[0].takes
     assert "lent" not in own.made
-    assert lent.made["lent"] is True
+    assert lent.provenance.lent
     with pytest.raises(NotFound):
         set_ground(library, frame.id, sweep, Ground(box=box, frame=9_999))
     with library.session() as session:

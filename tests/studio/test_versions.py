@@ -27,18 +27,19 @@ from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.ledger import ledger_of
 from keen_sweep.studio.desk import SweepState, desk
 from keen_sweep.studio.filling.ask import ask_fill
-from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.lay_again import fill_anew, lay_again, let_go
 from keen_sweep.studio.filling.takes import takes_of
-from keen_sweep.studio.finding.finds import keep_found, open_finds
-from keen_sweep.studio.finding.rows import found_in
+from keen_sweep.studio.finding.finds import keep_found
+from keen_sweep.studio.found.here import open_finds
+from keen_sweep.studio.found.rows import found_in
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.gathering.versions import take_up
 from keen_sweep.studio.history import redo, steps, undo
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.marking.guarding import guard
+from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.touching.touch import touch_up
 from tests.core.series.test_similarity import straightened
@@ -130,7 +131,7 @@ def test_fills_follow_a_grade_by_a_gain_and_a_curve(library: Library, photo: Fra
     assert off[filled].mean() < 1.5
     first, second = (takes_of(library, sweep.id) for sweep in sit(library, photo.id).stack.sweeps)
     assert [len(first), len(second)] == [2, 2]
-    assert first[1].made["of"] == [first[0].id]
+    assert first[1].provenance.of == (first[0].id,)
     assert [entry.seed for entry in ledger_of(library, photo.id).entries] == [3, 3]
 
 

@@ -8,7 +8,7 @@ from concurrent.futures import BrokenExecutor, Executor, Future, ThreadPoolExecu
 
 import pytest
 
-from keen_sweep.studio.running.workers import Workers, apart, forked
+from keen_sweep.studio.workers import Workers, apart, forked
 
 
 def ended(workers: Workers) -> list[tuple[int, BaseException | None]]:

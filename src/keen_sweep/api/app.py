@@ -32,7 +32,7 @@ from keen_sweep.api.passphrase import Passphrase
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
-from keen_sweep.studio.running.events import window
+from keen_sweep.studio.events import window
 from keen_sweep.studio.running.house import House
 from keen_sweep.studio.running.queue import Queue
 

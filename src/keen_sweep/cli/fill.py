@@ -135,6 +135,6 @@ def _told(file: Path, patch: Patch) -> dict[str, Any]:
         "method": patch.method,
         "seed": patch.seed,
         "seconds": round(patch.seconds, 3),
-        "made": patch.provenance.as_json(),
+        "made": patch.provenance.model_dump(mode="json", exclude_none=True),
         "parts": [{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
     }

@@ -23,10 +23,10 @@ from keen_sweep.store.words import RunState
 from keen_sweep.studio import desk
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.filling.ask import ask_fill
-from keen_sweep.studio.filling.carry_out import carry_out
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
+from keen_sweep.studio.running.carry_out import carry_out
 
 SHOOT = "Orrin Vale garden guide"
 # Raised when the demo library should be made anew.

@@ -16,7 +16,7 @@ from keen_sweep.simulated.serve import serve
 from keen_sweep.store.library import Library
 from keen_sweep.store.words import ModelKind
 from keen_sweep.studio.models.register import change_model, models, register, set_key
-from keen_sweep.studio.running.workers import end_with_parent
+from keen_sweep.studio.workers import end_with_parent
 
 
 @contextmanager

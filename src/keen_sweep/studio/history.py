@@ -16,7 +16,7 @@ from keen_sweep.document.stack import Stack, reach_from
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 from keen_sweep.studio.stacks import documents_of, revised, stack_of
 
 

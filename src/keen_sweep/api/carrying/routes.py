@@ -9,7 +9,7 @@ from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.store.library import Library
 from keen_sweep.studio.carrying.ask import How, ask_carry
-from keen_sweep.studio.carrying.series import approve, fill_series, series
+from keen_sweep.studio.filling.series import approve, fill_series, series
 from keen_sweep.studio.marking.draw import settle
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["carrying"])

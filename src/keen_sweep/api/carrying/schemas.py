@@ -6,8 +6,8 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.carry import Landed
-from keen_sweep.studio.carrying.series import StripFrame
 from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.filling.series import StripFrame
 from keen_sweep.studio.gathering.states import FrameState
 
 

@@ -17,7 +17,7 @@ from keen_sweep.api.events.schemas import News
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.running import events
+from keen_sweep.studio import events
 
 
 class NewsStream(EventSourceResponse):

@@ -23,8 +23,7 @@ from keen_sweep.api.gathering.schemas import (
     WatchIn,
 )
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
-from keen_sweep.studio.carrying import series
-from keen_sweep.studio.filling import budget
+from keen_sweep.studio.filling import budget, series
 from keen_sweep.studio.gathering import frames, gone, shoots, states, versions, watch
 from keen_sweep.studio.gathering.gather import gather
 

@@ -6,6 +6,7 @@ import io
 import json
 import zipfile
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from typing import Any
 
 import numba
@@ -18,7 +19,6 @@ from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.provenance import NOTHING_SAID, Provenance
 from keen_sweep.core.photo.channels import as_deep
-from keen_sweep.core.touch.dab import Brush
 
 DAMAGED = "A stored take is damaged and cannot be shown."
 
@@ -35,7 +35,7 @@ class PartReport:
 
 @dataclass(frozen=True)
 class Patch:
-    """One candidate fill, or what a touch-up's brush lays.
+    """One candidate fill, or what a touch-up's brush lays. method: what made it (MadeBy), or which brush.
 
     pixels (h, w, 3) in the picture's dtype and alpha (h, w) uint8 cover box; alpha is 0 wherever the picture
     stays as it is. offsets (h, w, 2) int32, if any, hold dx, dy from each filled pixel to the one it was
@@ -46,7 +46,7 @@ class Patch:
     box: Box
     pixels: Pixels
     alpha: EightBit
-    method: MadeBy | Brush
+    method: StrEnum
     seed: int
     offsets: NDArray[np.int32] | None = None
     loose: Bools | None = None

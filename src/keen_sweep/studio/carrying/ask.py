@@ -12,7 +12,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Find
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.carrying.sisters import series_of
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 from keen_sweep.studio.sitting import sit
 
 

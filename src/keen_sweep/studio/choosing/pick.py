@@ -8,8 +8,8 @@ from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.events import note
 from keen_sweep.studio.history import change, frame_of
-from keen_sweep.studio.running.events import note
 
 
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:

@@ -32,7 +32,7 @@ from keen_sweep.store.words import EventKind
 from keen_sweep.studio.delivering.layers import layers_of
 from keen_sweep.studio.delivering.ledger import ledger_at
 from keen_sweep.studio.delivering.wanted import LIKE_THE_ORIGINAL, Kind, Wanted
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 from keen_sweep.studio.sitting import Sitting, sit
 
 AGENT = f"Keen Sweep {__version__}"

@@ -14,10 +14,10 @@ from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Take, now
 from keen_sweep.store.words import OPEN, EventKind, RunState
+from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill, FillRequest
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.marking.areas import split
-from keen_sweep.studio.running.events import note
 from keen_sweep.studio.sitting import Sitting, sit
 
 

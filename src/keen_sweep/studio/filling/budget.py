@@ -8,7 +8,7 @@ from keen_sweep.core.errors import NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Payment, Shoot
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 
 
 def set_budget(library: Library, shoot_id: int, credits: float | None) -> None:

@@ -11,7 +11,7 @@ from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 
 
 def takes_of(library: Library, sweep_id: str) -> list[Take]:

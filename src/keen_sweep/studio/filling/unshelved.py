@@ -69,7 +69,7 @@ def _engine(below: Pixels, area: EightBit, wanted: Unshelved) -> Engine:
         return BorrowEngine([_sister(below, area, path) for path in wanted.sisters])
     if wanted.model:
         # Nobody who fills without a model or a sister waits for what knows of registered ones and of libraries.
-        from keen_sweep.studio.models.unregistered import engine_at
+        from keen_sweep.studio.filling.unregistered import engine_at
 
         return engine_at(wanted.model, area, wanted.fill, wanted.key)
     return engine_for(wanted.method)

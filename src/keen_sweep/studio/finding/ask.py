@@ -11,8 +11,8 @@ from keen_sweep.core.scout.scouts import KINDS, looked_for
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Scouting
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.events import note
 from keen_sweep.studio.history import frame_of
-from keen_sweep.studio.running.events import note
 
 
 def ask_scouts(

@@ -7,7 +7,7 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.tables import Find, Frame
-from keen_sweep.studio.finding.rows import found_in
+from keen_sweep.studio.found.rows import found_in
 
 # Specks of two frames match within so many of their diameters, or pixels.
 NEAR, NEAR_PIXELS = 0.6, 5.0

@@ -3,21 +3,17 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
 from cachetools import LRUCache, cached
 from pydantic import BaseModel, Field
-from sqlmodel import Session, col, select
+from sqlmodel import Session, select
 
-from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
-from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import Shape
 from keen_sweep.core.scout.found import Belonging, FindKind, Found
@@ -25,17 +21,16 @@ from keen_sweep.document.mark import Drawn, Mark
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import AlwaysTicked, Find, Frame
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.events import note
 from keen_sweep.studio.finding.dust import same_place, specks_elsewhere
-from keen_sweep.studio.finding.rows import also_of, found_in, shapes_of_find
+from keen_sweep.studio.found.here import open_finds
+from keen_sweep.studio.found.rows import also_of, found_in, rows_of, shapes_of_find
 from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.marking.draw import MOST_SHAPES, taken_in
-from keen_sweep.studio.running.events import note
 from keen_sweep.studio.sitting import Sitting, sit
 
 # Two finds are the same thing when their boxes overlap so much.
 SAME = 0.5
-# What is marked by so much need not be offered. How many of these shares are kept.
-MARKED, SHARES_KEPT = 0.6, 2_000
 # Outlines that are kept, in points.
 POINTS_KEPT = 2_000_000
 
@@ -63,43 +58,6 @@ class FindChange(BaseModel):
     dropped: bool | None = None
     also: list[Belonging] | None = None
     shapes: list[Shape] = Field(default_factory=list, max_length=1_000)
-
-
-def open_finds(here: Sitting) -> list[Find]:
-    """The finds of a frame that are neither dropped nor sweeps by now, nor marked in another way."""
-    with here.library.session() as session:
-        rows = _rows(session, here.frame)
-    sweeps = {sweep.id for sweep in here.stack.sweeps}
-    return [row for row in rows if not row.dropped and row.sweep_id not in sweeps and not _marked_already(here, row)]
-
-
-def _marked_already(here: Sitting, row: Find) -> bool:
-    """Whether sweeps cover what a scout found: it is not offered again to who painted it by hand."""
-    first = shapes_of_find(row)[0]
-    if not isinstance(first, Area):
-        return False
-    # A reflection's mask may be the whole picture.
-    sweeps = [sweep for sweep in here.stack.sweeps if sweep.method is not Method.REFLECTION]
-    over = tuple(sweep.mark for sweep in sweeps if not sweep.reach(here.box).intersect(first.box).empty)
-    return bool(over) and _covered_share(here, first, over) >= MARKED
-
-
-def _told_by(here: Sitting, area: Area, marks: tuple[Mark, ...]) -> tuple[Box, Area, tuple[Mark, ...]]:
-    return here.box, area, marks
-
-
-@cached(LRUCache(SHARES_KEPT), _told_by, lock=threading.Lock())
-def _covered_share(here: Sitting, area: Area, marks: tuple[Mark, ...]) -> float:
-    """How much of an area some marks cover, 0 to 1."""
-    window = area.box.intersect(here.box)
-    found = area.cover(window, here.shelf.read) >= HALF
-    covered = np.zeros_like(found)
-    for mark in marks:
-        mask = here.mask_of(mark, free=True)
-        common = mask.box.intersect(window)
-        if not common.empty:
-            covered[common.relative_to(window).slices] |= mask.pixels[common.relative_to(mask.box).slices] >= HALF
-    return float((found & covered).sum() / max(int(found.sum()), 1))
 
 
 def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
@@ -137,18 +95,9 @@ def _outline(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
     return rings_of(here.mask_of(Mark(shapes=shapes), free=True))
 
 
-def things_of(here: Sitting) -> Iterator[Bools]:
-    """The people and things that were found in a frame and not dropped, gone or not, (H, W) bool each."""
-    with here.library.session() as session:
-        rows = _rows(session, here.frame)
-    for row in rows:
-        if row.kind.stands_by_itself and not row.dropped:
-            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), free=True)) >= HALF
-
-
 def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind, found: Sequence[Found]) -> None:
     """Put what a scout found in the place of what it found before; what was dropped or kept then stays so."""
-    rows = [row for row in _rows(session, frame) if row.kind is kind]
+    rows = [row for row in rows_of(session, frame) if row.kind is kind]
     decided = [row for row in rows if row.dropped or row.sweep_id is not None]
     for row in rows:
         if row not in decided:
@@ -222,16 +171,10 @@ def _tick_always(session: Session, frame: Frame, what: str, always: bool) -> Non
         session.add(AlwaysTicked(what=what))
     elif not always and known is not None:
         session.delete(known)
-    for row in _rows(session, frame):
+    for row in rows_of(session, frame):
         if row.what == what and not row.subject:
             row.goes = always
             session.add(row)
-
-
-def _rows(session: Session, frame: Frame) -> list[Find]:
-    """All that was found in a frame as it is."""
-    query = select(Find).where(Find.frame_id == frame.id, Find.original == frame.original)
-    return list(session.exec(query.order_by(col(Find.id))))
 
 
 def _overlap(a: Box, b: Box) -> float:

@@ -16,13 +16,13 @@ from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Revision
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.finding.dust import same_place, specks_elsewhere
-from keen_sweep.studio.finding.finds import open_finds
-from keen_sweep.studio.finding.rows import also_of, shapes_of_find
+from keen_sweep.studio.found.here import open_finds
+from keen_sweep.studio.found.rows import also_of, shapes_of_find
 from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.marking.draw import next_number
-from keen_sweep.studio.running.events import note
 from keen_sweep.studio.sitting import sit
 
 

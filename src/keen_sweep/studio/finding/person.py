@@ -13,7 +13,7 @@ from keen_sweep.core.scout.people import person_in
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 from keen_sweep.studio.sitting import sit
 
 

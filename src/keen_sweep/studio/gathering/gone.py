@@ -11,7 +11,7 @@ from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Shoot, now
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 
 # How long what was deleted can be brought back.
 KEPT = timedelta(days=30)

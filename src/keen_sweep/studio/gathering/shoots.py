@@ -8,10 +8,10 @@ from keen_sweep.core.errors import NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.events import note
 from keen_sweep.studio.gathering.called_off import call_off
 from keen_sweep.studio.gathering.gone import moment
 from keen_sweep.studio.gathering.names import named, natural
-from keen_sweep.studio.running.events import note
 
 
 def make_shoot(library: Library, name: str) -> Shoot:

@@ -19,9 +19,9 @@ from keen_sweep.store.files import content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Shoot, WatchedFile
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.events import note
 from keen_sweep.studio.folders import folder_named
 from keen_sweep.studio.gathering.versions import take_up
-from keen_sweep.studio.running.events import note
 
 # What may come behind a picture's name in that of a version: roof-2.tif, roof (graded).tif, roof_web.jpg.
 BEHIND = "-_ (.+"

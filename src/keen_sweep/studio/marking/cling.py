@@ -20,7 +20,7 @@ from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
-from keen_sweep.studio.finding.under import find_under
+from keen_sweep.studio.found.under import find_under
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import Sitting, sit
 

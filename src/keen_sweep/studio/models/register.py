@@ -16,7 +16,7 @@ from keen_sweep.store.keys import Keys
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.store.words import EventKind, ModelKind
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.events import note
 
 
 def keys() -> Keys:

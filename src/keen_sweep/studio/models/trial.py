@@ -14,11 +14,11 @@ from keen_sweep.core.fill.order import Order
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel, now
 from keen_sweep.store.words import EventKind, ModelKind
+from keen_sweep.studio.events import note
 from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.models.register import model_of, row_of
-from keen_sweep.studio.running.events import note
-from keen_sweep.studio.running.workers import apart
+from keen_sweep.studio.workers import apart
 
 if TYPE_CHECKING:
     from keen_sweep.remote.adapter import ServiceModel

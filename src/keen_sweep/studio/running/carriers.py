@@ -13,11 +13,11 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.carrying.carry import put_down, unseen, work_out
+from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.running.events import note
 from keen_sweep.studio.running.rounds import Rounds, write_down
-from keen_sweep.studio.running.workers import Workers, lowly
+from keen_sweep.studio.workers import Workers, lowly
 
 # How long one frame may take, seconds.
 LONGEST = 600.0

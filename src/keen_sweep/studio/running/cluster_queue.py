@@ -19,12 +19,12 @@ from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import EventKind, RunState
+from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
-from keen_sweep.studio.filling.carry_out import carry_out
-from keen_sweep.studio.running import events
+from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.running.cluster import NONE_THERE, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.queue import Queue
-from keen_sweep.studio.running.workers import forked
+from keen_sweep.studio.workers import forked
 
 # So many runs are out at once, whatever the size of the cluster: each has a process here.
 MOST_OUT = 12

@@ -12,11 +12,11 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.log import note as happened
 from keen_sweep.store.tables import Run, now
 from keen_sweep.store.words import BUSY, EventKind, RunState
+from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
-from keen_sweep.studio.filling.carry_out import carry_out
-from keen_sweep.studio.running import events
+from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.running.rounds import Rounds
-from keen_sweep.studio.running.workers import Workers, forked
+from keen_sweep.studio.workers import Workers, forked
 
 MOST_ATTEMPTS = 3
 LOOK_EVERY = 0.15

@@ -10,8 +10,8 @@ from keen_sweep.store.log import note as happened
 from keen_sweep.store.log import trouble
 from keen_sweep.store.tables import Carrying, Scouting
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.running.events import note
-from keen_sweep.studio.running.workers import Workers
+from keen_sweep.studio.events import note
+from keen_sweep.studio.workers import Workers
 
 # How long is waited after a round that failed, seconds.
 PAUSE = 1.0

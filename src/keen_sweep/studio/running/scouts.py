@@ -15,11 +15,11 @@ from keen_sweep.core.scout.scouts import look_for
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Scouting
 from keen_sweep.store.words import OPEN, EventKind, RunState
+from keen_sweep.studio.events import note
 from keen_sweep.studio.finding.finds import keep_found
-from keen_sweep.studio.running.events import note
 from keen_sweep.studio.running.rounds import Rounds, write_down
-from keen_sweep.studio.running.workers import Workers, lowly
 from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.workers import Workers, lowly
 
 # How long a look may take, seconds.
 LONGEST = 1_800.0

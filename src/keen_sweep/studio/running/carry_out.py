@@ -20,12 +20,12 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Take, now
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.budget import book, spent_of_yes
 from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.who_fills import filling_for
-from keen_sweep.studio.finding.finds import things_of
-from keen_sweep.studio.running.events import note
+from keen_sweep.studio.found.here import things_of
 from keen_sweep.studio.sitting import Sitting, sit
 
 PROGRESS_EVERY = 0.25

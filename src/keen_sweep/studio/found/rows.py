@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from pydantic import TypeAdapter
+from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.scout.found import Belonging
 from keen_sweep.document.mark import Drawn, filed_from
-from keen_sweep.store.tables import Find
+from keen_sweep.store.tables import Find, Frame
 
 _ALSO: TypeAdapter[dict[Belonging, Area]] = TypeAdapter(dict[Belonging, Area])
 
@@ -26,3 +27,9 @@ def also_of(row: Find) -> dict[Belonging, Area]:
 def found_in(row: Find) -> Box:
     """The box of what the scout itself found."""
     return shapes_of_find(row)[0].box
+
+
+def rows_of(session: Session, frame: Frame) -> list[Find]:
+    """All that was found in a frame as it is."""
+    query = select(Find).where(Find.frame_id == frame.id, Find.original == frame.original)
+    return list(session.exec(query.order_by(col(Find.id))))

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.document.mark import Mark
-from keen_sweep.studio.finding.finds import open_finds
-from keen_sweep.studio.finding.rows import shapes_of_find
+from keen_sweep.studio.found.here import open_finds
+from keen_sweep.studio.found.rows import shapes_of_find
 from keen_sweep.studio.sitting import Sitting
 
 # How much of a dab must lie on a find.
