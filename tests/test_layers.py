@@ -1,6 +1,9 @@
 """Imports point downwards only (CONTRIBUTING.md)."""
 
 import ast
+import os
+import re
+from graphlib import TopologicalSorter
 from pathlib import Path
 
 import pytest
@@ -88,3 +91,23 @@ def test_no_step_imports_from_one_that_stands_on_it(folder: str) -> None:
 def test_every_step_has_its_place() -> None:
     folders = {each.name for each in (ROOT / "studio").iterdir() if each.is_dir() and any(each.glob("*.py"))}
     assert folders <= set(STUDIO)
+
+
+# What a module of the front end takes from another when it runs; types are gone by then.
+TAKEN = re.compile(r'^(?:import|export) (?!type )[^;]*?from "(\.[^"]+)"', re.MULTILINE)
+
+
+def test_no_module_of_the_front_end_needs_itself() -> None:
+    root = ROOT.parents[1] / "web" / "src"
+    modules = {each for each in root.rglob("*.ts*") if ".test." not in each.name}
+    needs = {
+        each: {
+            path
+            for name in TAKEN.findall(each.read_text())
+            for path in (Path(os.path.normpath(each.parent / f"{name}{suffix}")) for suffix in (".ts", ".tsx"))
+            if path in modules
+        }
+        for each in modules
+    }
+    assert sum(map(len, needs.values())) > len(modules)
+    TopologicalSorter(needs).prepare()

@@ -1,9 +1,9 @@
 import { Box, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
-import { Problem } from "../shoots/ShootsPage";
 import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
+import { Problem } from "../theme/Problem";
 import { inBytes } from "./bytes";
 
 const HEADS = ["Shoot", "Pictures", "As they came in", "Made of them", "Can be made again"];

@@ -1,7 +1,7 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { useModels } from "../api/queries";
-import { Problem } from "../shoots/ShootsPage";
 import { Masthead } from "../theme/Masthead";
+import { Problem } from "../theme/Problem";
 import { ModelCard } from "./ModelCard";
 import { RegisterForm } from "./RegisterForm";
 

@@ -3,8 +3,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
-import { Problem } from "../shoots/ShootsPage";
 import { Choice, Lead } from "../theme/controls";
+import { Problem } from "../theme/Problem";
 import { KINDS, PLACES } from "./kinds";
 
 const NAMES = Object.keys(KINDS) as Model["kind"][];

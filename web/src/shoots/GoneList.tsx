@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { goneKey, shootsKey, useGone } from "../api/queries";
 import { Act } from "../theme/controls";
-import { Problem } from "./ShootsPage";
+import { Problem } from "../theme/Problem";
 
 /** What was deleted, and can be brought back for a while. */
 export function GoneList() {

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
 import { goneKey, shootsKey } from "../api/queries";
 import { Act, Small } from "../theme/controls";
-import { Problem } from "./ShootsPage";
+import { Problem } from "../theme/Problem";
 
 /** A shoot's name, which can be changed; and the shoot deleted, after a second click. */
 export function ShootName({ shoot }: { shoot: Shoot }) {

@@ -5,6 +5,7 @@ import { api, ask } from "../api/client";
 import { shootsKey, useShoots } from "../api/queries";
 import { Act, Lead } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
+import { Problem } from "../theme/Problem";
 import { dropped, folderOf } from "./files";
 import { GoneList } from "./GoneList";
 import { ShootSection } from "./ShootSection";
@@ -124,13 +125,5 @@ export function ShootsPage() {
         <GoneList />
       </Box>
     </Flex>
-  );
-}
-
-export function Problem({ text }: { text: string }) {
-  return (
-    <Text role="alert" color="alarm" fontWeight={700} my="2">
-      {text}
-    </Text>
   );
 }

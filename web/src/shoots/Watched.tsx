@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
 import { shootsKey, useWatched } from "../api/queries";
 import { Act } from "../theme/controls";
-import { Problem } from "./ShootsPage";
+import { Problem } from "../theme/Problem";
 
 /** A folder that is watched for newer versions of a shoot's pictures: which, and what became of its files. */
 export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
