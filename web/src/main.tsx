@@ -5,6 +5,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode, Suspense, useEffect } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
+import { worthAsking } from "./api/client";
 import { useEvents } from "./api/events";
 import { showDesk } from "./api/queries";
 import { Boundary, Coming } from "./Boundary";
@@ -27,7 +28,7 @@ useDeskState.subscribe(surrounded);
 const networkMode = "always" as const;
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { networkMode, staleTime: 60_000, retry: 1, refetchOnWindowFocus: true },
+    queries: { networkMode, staleTime: 60_000, retry: worthAsking, refetchOnWindowFocus: true },
     mutations: { networkMode },
   },
 });

@@ -47,6 +47,20 @@ const fetched = (request: Request): Promise<Response> =>
     : fetch(request);
 export const api = createClient<paths>({ baseUrl: "", headers: { "X-Window": WINDOW }, fetch: fetched });
 
+/** What a server that was reached says no to: asked again it says the same, unless it is in trouble itself. */
+export class Refused extends Error {
+  constructor(
+    sentence: string,
+    readonly status: number,
+  ) {
+    super(sentence);
+  }
+}
+
+/** Whether what failed so many times is worth asking for once more. */
+export const worthAsking = (failures: number, error: Error) =>
+  failures < 1 && !(error instanceof Refused && error.status < 500);
+
 type Answer = { data?: unknown; error?: unknown; response: Response };
 
 /** The data of an answer, or an error with the sentence the server gave. The client's mapped types turn pairs into
@@ -60,7 +74,7 @@ export async function ask<T>(answer: Promise<Answer>): Promise<T> {
   } catch {
     throw new Error("Keen Sweep does not answer: is it still running?");
   }
-  if (!got.response.ok) throw new Error(sentence(got.error, got.response.status));
+  if (!got.response.ok) throw new Refused(sentence(got.error, got.response.status), got.response.status);
   return got.data as T;
 }
 
