@@ -10,10 +10,10 @@ import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, check_folder, say
-from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
 
 if TYPE_CHECKING:
+    from keen_sweep.core.arrays import EightBit
     from keen_sweep.core.photo.picture import Picture
     from keen_sweep.core.series.landing import Landing
 

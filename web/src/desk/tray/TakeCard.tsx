@@ -31,7 +31,6 @@ export function TakeCard({
   const label = `Take ${sweep.takes.indexOf(take) + 1}`;
   const opens = opensFill(sweep, take);
   const notes = [
-    take.id === sweep.best && sweep.takes.length > 1 ? "best" : "",
     opens ? `fill ${fillOf(sweep, take)}` : "",
     take.method === "auto" ? [...new Set(take.parts.map((part) => part.method))].join(" + ") : take.method,
   ];
@@ -48,6 +47,7 @@ export function TakeCard({
         sweep={sweep}
         take={take.id}
         label={label}
+        best={take.id === sweep.best && sweep.takes.length > 1}
         note={notes.filter(Boolean).join(" · ")}
         title={facts(sweep, take)}
         stands={stands}
@@ -68,9 +68,9 @@ export function TakeCard({
   );
 }
 
-type FaceProps = CardProps & { take: number; label: string; note?: string; title?: string };
+type FaceProps = CardProps & { take: number; label: string; best?: boolean; note?: string; title?: string };
 
-function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
+function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps) {
   const { set } = useStateOf("set");
   const picked = take !== 0 && sweep.pick === take;
   const look = { revision: pictured(desk), sweep: sweep.id, take };
@@ -91,6 +91,19 @@ function Card({ desk, sweep, take, label, note, title, stands }: FaceProps) {
             objectFit="cover"
           />
         </Box>
+        {best && (
+          <Text
+            position="absolute"
+            top="7px"
+            left="7px"
+            px="5px"
+            bg="sheet"
+            fontSize="13px"
+            borderRadius="2px"
+          >
+            best
+          </Text>
+        )}
         <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
           {picked ? `✓ ${label}` : label}
         </Text>
