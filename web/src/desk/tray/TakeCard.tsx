@@ -91,23 +91,24 @@ function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps
             objectFit="cover"
           />
         </Box>
-        {best && (
-          <Text
-            position="absolute"
-            top="7px"
-            left="7px"
-            px="5px"
-            bg="sheet"
-            fontSize="13px"
-            borderRadius="2px"
-          >
-            best
-          </Text>
-        )}
         <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
           {picked ? `✓ ${label}` : label}
         </Text>
       </button>
+      {best && (
+        <Text
+          pointerEvents="none"
+          position="absolute"
+          top="7px"
+          left="7px"
+          px="5px"
+          bg="sheet"
+          fontSize="13px"
+          borderRadius="2px"
+        >
+          best
+        </Text>
+      )}
       {/* Beside the pick there is no room for it; the tooltip tells. */}
       {!picked && note && (
         <Text
