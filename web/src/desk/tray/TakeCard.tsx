@@ -1,4 +1,4 @@
-import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import { Box, Flex, Image, Text, type TextProps } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Desk, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
@@ -95,23 +95,16 @@ function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps
           {picked ? `✓ ${label}` : label}
         </Text>
       </button>
-      {best && (
-        <Text
-          pointerEvents="none"
-          position="absolute"
-          top="7px"
-          left="7px"
-          px="5px"
-          bg="sheet"
-          fontSize="13px"
-          borderRadius="2px"
-        >
-          best
-        </Text>
+      {best && <Tag top="7px">best</Tag>}
+      {note && (
+        <Tag bottom="26px" display={{ base: "block", xl: picked ? "block" : "none" }}>
+          {note}
+        </Tag>
       )}
-      {/* Beside the pick there is no room for it; the tooltip tells. */}
+      {/* Beside the pick there is no room for it, nor in a narrow window: there it stands on the picture. */}
       {!picked && note && (
         <Text
+          display={{ base: "none", xl: "block" }}
           position="absolute"
           bottom="0"
           left="58px"
@@ -126,6 +119,24 @@ function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps
         </Text>
       )}
     </Box>
+  );
+}
+
+/** A word on the picture of a take, that takes no clicks from it. */
+function Tag(props: TextProps) {
+  return (
+    <Text
+      position="absolute"
+      left="7px"
+      maxW="calc(100% - 14px)"
+      px="5px"
+      bg="sheet"
+      fontSize="13px"
+      borderRadius="2px"
+      pointerEvents="none"
+      truncate
+      {...props}
+    />
   );
 }
 
