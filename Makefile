@@ -15,7 +15,7 @@ setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
 	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 	$(BIN)/keen-sweep demo --prepare
 
-# Side by side, and whoever is done takes over from the other: much of the time is spent waiting for a browser, a server or a disk.
+# Side by side, whoever is done first takes over from the other: much of the time is waiting for a browser or a disk.
 PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
 
 test: check chromium exiftool .venv/kernels .venv/weights src/keen_sweep/web/index.html

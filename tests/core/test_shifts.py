@@ -1,9 +1,11 @@
 """The offsets at which a picture repeats itself (He & Sun 2012), against a direct search."""
 
+import cv2
 import numpy as np
+import pytest
 from skimage import data
 
-from keen_sweep.core.methods.offsets import repeats, shifts_of, start_from
+from keen_sweep.core.methods.offsets import blurred, repeats, shifts_of, start_from
 
 
 def mean_difference(planes: np.ndarray, known: np.ndarray, dy: int, dx: int) -> float:
@@ -57,3 +59,10 @@ def test_a_start_carries_the_pattern_on() -> None:
     sources = np.argwhere(hole) + moved.astype(int)
     assert allowed[tuple(sources.T)].all()
     assert np.mean(planes[tuple(sources.T)] == planes[hole]) > 0.95
+
+
+@pytest.mark.parametrize("sigma", [3.0, 12.0, 20.0, 40.0])
+def test_a_mean_over_a_wide_window_is_as_good_as_opencvs(sigma: float) -> None:
+    plane = data.gravel().astype(np.float32)[:300, :411] * (np.indices((300, 411)).sum(axis=0) % 7 < 3)
+    exact = cv2.GaussianBlur(plane, (0, 0), sigma)
+    assert np.abs(blurred(plane, sigma) - exact).max() < 0.02 * exact.max()

@@ -40,6 +40,8 @@ class FormatName(StrEnum):
     JPEG = "jpeg"
 
 
+# Takes that are packed at the same time: each holds a copy of the whole picture.
+PACKERS = 2
 SUFFIX = {FormatName.PNG: "png", FormatName.TIFF: "tif", FormatName.JPEG: "jpg"}
 
 
@@ -92,7 +94,7 @@ def fill(
     )
     # A take is packed while the next is made; which is the best is known when all are there.
     packed: list[tuple[Patch, Future[bytes]]] = []
-    with bar() as shown, ThreadPoolExecutor() as packer:
+    with bar() as shown, ThreadPoolExecutor(max_workers=PACKERS) as packer:
         task = shown.add_task("filling", total=1.0)
 
         def progress(share: float, doing: str) -> None:

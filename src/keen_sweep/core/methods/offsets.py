@@ -26,7 +26,7 @@ RING = 5
 # The share of a plane's repeats that a start is made of: they are few, and each counts.
 MOST_OF_THEM = 0.85
 # A mean with a window wider than this is taken on a picture made smaller until it is not: sigma, pixels.
-WIDEST = 4.0
+WIDEST = 6.0
 
 
 @dataclass(frozen=True)
@@ -89,8 +89,8 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
         there = cv2.warpAffine(values, move, size, flags=cv2.INTER_NEAREST)
         usable = ring * cv2.warpAffine(seen, move, size, flags=cv2.INTER_NEAREST)
         difference = ((there - here) ** 2).sum(2) * usable
-        near = _blurred(usable, sigma)
-        cost = _blurred(difference, sigma) / np.maximum(near, 1e-6)
+        near = blurred(usable, sigma)
+        cost = blurred(difference, sigma) / np.maximum(near, 1e-6)
         y, x = rows + dy, columns + dx
         inside = (y >= 0) & (y < hole.shape[0]) & (x >= 0) & (x < hole.shape[1])
         inside[inside] = allowed[y[inside], x[inside]]
@@ -99,7 +99,7 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
     return Shifts(offsets, misfit)
 
 
-def _blurred(plane: Floats, sigma: float) -> Floats:
+def blurred(plane: Floats, sigma: float) -> Floats:
     """An (h, w) plane under a Gaussian; under a wide one as good as."""
     times = int(sigma / WIDEST)
     if times <= 1:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from importlib import import_module
 
-# Half of what it takes to start a server, were it loaded there; a mark or a fill asks for it.
+# A quarter of what a server took to start when they were loaded there; a mark or a fill asks for them.
 LATE = (
     *("scipy.fft", "scipy.ndimage", "scipy.sparse.csgraph", "scipy.sparse.linalg", "scipy.spatial", "scipy.special"),
     *("skimage.morphology", "skimage.segmentation"),
