@@ -25,7 +25,7 @@ from keen_sweep.studio.filling.budget import book, spent_of_yes
 from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.who_fills import filling_for
-from keen_sweep.studio.found.here import things_of
+from keen_sweep.studio.found.in_frame import things_of
 from keen_sweep.studio.sitting import Sitting, sit
 
 PROGRESS_EVERY = 0.25
