@@ -1,4 +1,22 @@
-import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
+import { createSystem, defaultBaseConfig, defineConfig } from "@chakra-ui/react";
+import {
+  animationStyles,
+  breakpoints,
+  buttonRecipe,
+  dialogSlotRecipe,
+  globalCss,
+  headingRecipe,
+  inputRecipe,
+  keyframes,
+  layerStyles,
+  nativeSelectSlotRecipe,
+  semanticTokens,
+  sliderSlotRecipe,
+  tableSlotRecipe,
+  tabsSlotRecipe,
+  textStyles,
+  tokens,
+} from "@chakra-ui/react/theme";
 import { SMALL } from "./small";
 
 const AT_SMALL = `@media ${SMALL}`;
@@ -19,6 +37,32 @@ const dark = Object.fromEntries(
     alarmed: "#4a2622",
   }).map(([name, value]) => [`--chakra-colors-${name}`, `${value} !important`]),
 );
+
+// Of Chakra's own theme what is used here: the looks of all its parts are a third of what a first page loads.
+// A part that is used for the first time needs its recipe here.
+const borrowed = defineConfig({
+  preflight: true,
+  cssVarsPrefix: "chakra",
+  cssVarsRoot: ":where(html, .chakra-theme)",
+  globalCss,
+  theme: {
+    animationStyles,
+    breakpoints,
+    keyframes,
+    layerStyles,
+    semanticTokens,
+    textStyles,
+    tokens,
+    recipes: { button: buttonRecipe, heading: headingRecipe, input: inputRecipe },
+    slotRecipes: {
+      dialog: dialogSlotRecipe,
+      nativeSelect: nativeSelectSlotRecipe,
+      slider: sliderSlotRecipe,
+      table: tableSlotRecipe,
+      tabs: tabsSlotRecipe,
+    },
+  },
+});
 
 // Quiet, flat and matte: the picture is the only thing with colour, but for one accent.
 const config = defineConfig({
@@ -71,4 +115,4 @@ const config = defineConfig({
   },
 });
 
-export const system = createSystem(defaultConfig, config);
+export const system = createSystem(defaultBaseConfig, borrowed, config);

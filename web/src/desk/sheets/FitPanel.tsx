@@ -2,7 +2,8 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { useDebouncedCallback } from "use-debounce";
 import type { Desk, Fit, Sweep } from "../../api/client";
-import { Amount, Slide } from "../../theme/controls";
+import { Amount } from "../../theme/controls";
+import { Slide } from "../../theme/Slide";
 import type { Actions } from "../doing/actions";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
