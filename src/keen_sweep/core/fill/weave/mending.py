@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -15,7 +16,7 @@ from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.looking import filled, look_at
 from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
-from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, places
+from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, lay_along, places
 from keen_sweep.core.fill.weave.worst import Seen
 
 # What belongs to the worst place: as bad as this share of it. Round it, pixels of the scale it was found at.
@@ -33,7 +34,7 @@ def mended(
     scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Callable[[float], None]
 ) -> tuple[Woven, Seen]:
     """A weave with its worst place mended as long as that makes it better, twice at the most; and how it looks then."""
-    seen = look_at(scene, woven)
+    seen, first = look_at(scene, woven), woven
     small = scene.hole.sum() <= LARGEST and box_of(scene.hole).area <= LARGEST_BOX
     for turn in range(TIMES if small else 0):
         place = worst_of(scene, seen)
@@ -46,7 +47,8 @@ def mended(
         if looked.badness > seen.badness - BETTER or not _calmer(looked, seen):
             break
         woven, seen = again, looked
-    return woven, seen
+    # Mended places were laid into what was there: a take is laid whole, as it can be laid again.
+    return (woven if woven is first else lay_along(scene, woven.offsets, quality)), seen
 
 
 def _calmer(looked: Seen, seen: Seen) -> bool:
@@ -91,16 +93,10 @@ def _again(
     except BadMask:
         return None
     best = min((begin(part, SOFT, seed + n, quality, tick) for n in range(2)), key=lambda one: one.energy)
-    field = places(part, best, quality, tick)
-    y, x = np.nonzero(here)
-    inner = part.levels[0].window
+    laid = lay(part, places(part, best, quality, tick), quality, tick)
     window = hole_window(scene.hole)
-    level = scene.levels[0]
-    chosen = np.zeros((*level.hole.shape, 2), np.int32)
-    rows, columns = np.mgrid[window.slices]
-    at = window.relative_to(level.window).slices
-    chosen[at][..., 0] = rows + woven.offsets[..., 1]
-    chosen[at][..., 1] = columns + woven.offsets[..., 0]
-    source = field[y - inner.y, x - inner.x] + np.array([box.y, box.x])
-    chosen[y + box.y - level.window.y, x + box.x - level.window.x] = source
-    return lay(scene, chosen, quality, tick)
+    pixels, offsets = woven.pixels.copy(), woven.offsets.copy()
+    at = laid.window.relative_to(window).slices
+    pixels[at][laid.hole] = laid.pixels[laid.hole]
+    offsets[at][laid.hole] = laid.offsets[laid.hole]
+    return replace(woven, pixels=pixels, offsets=offsets)

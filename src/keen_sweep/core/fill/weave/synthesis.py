@@ -282,17 +282,22 @@ def _finer(
 
 
 def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
-    """Copy the pixels from where they come, without a seam and with the grain of what is round them."""
-    level = scene.levels[0]
+    """Copy the pixels from where they come, without a seam and with the grain of what is round them; chosen as from
+    places."""
     window = hole_window(scene.hole)
-    inner = window.relative_to(level.window).slices
-    rows, columns = window.slices
-    hole = np.ascontiguousarray(scene.hole[rows, columns])
-    y, x = np.mgrid[rows, columns]
-    offsets = np.stack([chosen[inner][..., 1] - x, chosen[inner][..., 0] - y], axis=2).astype(np.int32)
-    offsets[~hole] = 0
-    loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[rows, columns])
-    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
-    place = window.moved(scene.box.x, scene.box.y)
+    y, x = np.mgrid[window.slices]
+    inner = chosen[window.relative_to(scene.levels[0].window).slices]
+    offsets = np.stack([inner[..., 1] - x, inner[..., 0] - y], axis=2).astype(np.int32)
+    offsets[~scene.hole[window.slices]] = 0
+    woven = lay_along(scene, offsets, quality)
     tick(1.0)
-    return Woven(window=place, hole=hole, pixels=pixels, offsets=offsets, loose=loose)
+    return woven
+
+
+def lay_along(scene: Scene, offsets: NDArray[np.int32], quality: Quality) -> Woven:
+    """Copy along offsets (h, w, 2) dx, dy, which are those of the window round the scene's hole."""
+    window = hole_window(scene.hole)
+    hole = np.ascontiguousarray(scene.hole[window.slices])
+    loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[window.slices])
+    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
+    return Woven(window.moved(scene.box.x, scene.box.y), hole, pixels, offsets, loose)
