@@ -6,14 +6,18 @@ NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/n
 CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo setup test test-slow check fix chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup networks test test-slow check fix chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
 
-setup: .venv/ready src/keen_sweep/web/index.html .venv/kernels
-	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
+# Side by side: one waits for a network while another works.
+setup:
+	@$(MAKE) --no-print-directory --jobs=3 --output-sync=line src/keen_sweep/web/index.html .venv/kernels networks
 	$(BIN)/keen-sweep demo --prepare
+
+networks: .venv/ready
+	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 
 # Side by side, whoever is done first takes over from the other: much of the time is waiting for a browser or a disk.
 PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
@@ -76,8 +80,10 @@ clean:
 .venv/ready: requirements.lock pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' || { echo "Python 3.11 is needed: make PYTHON=/path/to/python3.11"; exit 1; }
 	[ -x $(BIN)/python ] || $(PYTHON) -m venv .venv
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
+	@# Bytecode on all cores afterwards: pip makes it on one. What a package ships for other Pythons does not compile.
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-compile -r requirements.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	$(BIN)/python -m compileall -qq -j 0 .venv/lib || true
 	@touch $@
 
 web/node_modules/ready: web/package-lock.json web/package.json
