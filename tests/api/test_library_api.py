@@ -117,3 +117,14 @@ def test_a_report_holds_what_happened_and_nothing_of_the_photographer(
     assert HINT not in everything
     assert str(library.folder) not in everything
     assert not any(name.endswith((".png", ".jpg", ".tif")) for name in held)
+
+
+def test_picks_are_followed_saved_and_forgotten(client: TestClient) -> None:
+    told = client.get("/api/taste").json()
+    assert (told["followed"], told["picks"], told["weights"], told["minded"]) == (True, 0, None, None)
+    assert client.patch("/api/taste", json={"followed": False}).json()["followed"] is False
+    assert client.patch("/api/taste", json={"followed": "now and then"}).status_code == 422
+    file = client.get("/api/taste/file")
+    assert "keen-sweep-picks.json" in file.headers["content-disposition"]
+    assert (file.json()["followed"], file.json()["picks"]) == (False, [])
+    assert client.delete("/api/taste").json()["picks"] == 0

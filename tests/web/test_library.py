@@ -1,12 +1,15 @@
 """The page of the library: what room it takes, giving some of it back, a report."""
 
+import json
+import sqlite3
 import zipfile
+from contextlib import closing
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
 from tests.application import Application
-from tests.web.desk import until
+from tests.web.desk import SIZE, brush, state, stroke, until
 
 
 def test_room_is_shown_and_given_back(desk: Page, application: Application) -> None:
@@ -50,3 +53,48 @@ def test_a_page_that_cannot_be_loaded_says_so_and_comes_once_it_can(page: Page) 
     page.unroute("**/assets/LibraryPage-*.js")
     page.get_by_role("button", name="Load it again").click()
     expect(page.get_by_role("heading", name="Library")).to_be_visible()
+
+
+def test_takes_stand_in_the_order_of_picks_and_the_library_says_so(desk: Page, application: Application) -> None:
+    page = desk
+    brush(page, 23)
+    stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
+    # A hurried hand does not wait until the mark is kept.
+    page.keyboard.press("f")
+    state(page, 1, "choose")
+    tray = page.get_by_label("Takes", exact=True)
+    expect(tray.get_by_text("best", exact=True)).to_be_visible()
+    # Of somebody who has picked what is smooth, fifteen times.
+    words = ("fine", "coarse", "unlike", "repeats", "softness")
+    with closing(sqlite3.connect(application.library / "library.db", timeout=30)) as db, db:
+        for k in range(15):
+            told = [json.dumps(dict(zip(words, each, strict=True))) for each in ((2, 2, 1, 0, 0.5), (3, 2, 1, 0, 0))]
+            row = (f"picked-{k}", told[0], f"[{told[1]}]")
+            db.execute("INSERT INTO picked (sweep_id, picked, others, at) VALUES (?, ?, ?, '2030-01-01')", row)
+        weights = json.dumps(dict(zip(words, (1.5, 0.7, 0.6, 0.2, 0.0), strict=True)))
+        db.execute("INSERT OR REPLACE INTO taste (id, followed, weights) VALUES (1, 1, ?)", (weights,))
+    page.reload()
+    page.get_by_test_id("sweep-1").click()
+    expect(tray.get_by_text("best by 15 picks")).to_be_visible()
+
+    page.get_by_role("link", name="All shoots").click()
+    page.get_by_role("link", name="Library").click()
+    picks = page.get_by_role("region", name="What you pick")
+    expect(picks).to_contain_text("By your 15 picks you mind softness less than we do")
+    with page.expect_download() as saved:
+        picks.get_by_text("Save them").click()
+    assert len(json.loads(Path(saved.value.path()).read_text())["picks"]) == 15
+    follow = picks.get_by_role("button", name="Follow my picks")
+    follow.click()
+    expect(follow).to_have_attribute("aria-pressed", "false")
+    page.go_back()
+    page.go_back()
+    page.get_by_test_id("sweep-1").click()
+    expect(tray.get_by_text("best", exact=True)).to_be_visible()
+
+    page.go_forward()
+    page.go_forward()
+    follow.click()
+    expect(follow).to_have_attribute("aria-pressed", "true")
+    picks.get_by_role("button", name="Forget them").click()
+    expect(picks).to_contain_text("Of 0 sweeps it is known")

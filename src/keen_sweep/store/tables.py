@@ -109,6 +109,8 @@ class Take(SQLModel, table=True):
     made_at: datetime = Field(default_factory=now)
     # How the second look judged it, lower is better; None while it has not.
     review: float | None = None
+    # What of that is held against it, term by term; see core.review.taste.
+    terms: dict[str, float] | None = Field(default=None, sa_column=Column(JSON, nullable=True))
     favourite: bool = False
     # The ledger: model and its hash or service, words, knobs, receipts; whatever can be said of how it was made.
     made: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
@@ -229,6 +231,26 @@ class AlwaysTicked(SQLModel, table=True):
     """A kind of things that go wherever they are found: the photographer said so."""
 
     what: str = Field(primary_key=True)
+
+
+class Picked(SQLModel, table=True):
+    """Which of a sweep's takes was picked, by the terms of all; it stays when the picture goes, and says nothing of
+    it."""
+
+    id: int = Field(default=None, primary_key=True)
+    sweep_id: str = Field(unique=True, index=True)
+    picked: dict[str, float] = Field(sa_column=Column(JSON, nullable=False))
+    others: list[dict[str, float]] = Field(sa_column=Column(JSON, nullable=False))
+    at: datetime = Field(default_factory=now)
+
+
+class Taste(SQLModel, table=True):
+    """What was learned from picks, in the only row there is: weights of terms, None while ours do as well. followed:
+    whether takes are put in order by it."""
+
+    id: int = Field(default=1, primary_key=True)
+    followed: bool = True
+    weights: dict[str, float] | None = Field(default=None, sa_column=Column(JSON, nullable=True))
 
 
 class Carrying(SQLModel, table=True):

@@ -10,11 +10,13 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import MadeBy
+from keen_sweep.core.review.taste import Terms
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.document.touch import Touch
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
 from keen_sweep.store.words import RunState
+from keen_sweep.studio.choosing.taste import learned
 from keen_sweep.studio.events import latest
 from keen_sweep.studio.found.in_frame import open_finds
 from keen_sweep.studio.gathering.names import natural
@@ -64,7 +66,9 @@ class SweepOnDesk:
 
 @dataclass(frozen=True)
 class Desk:
-    """pixels changes whenever something else is to be seen, guard whenever the guard does, finds whenever others are
+    """picks: by how many of the photographer's picks takes are put in order, 0 where that is ours.
+
+    pixels changes whenever something else is to be seen, guard whenever the guard does, finds whenever others are
     open. news: the number of the last event that it takes account of."""
 
     frame: Frame
@@ -78,6 +82,7 @@ class Desk:
     guard: str | None
     pixels: str
     finds: str
+    picks: int
     news: int
 
 
@@ -90,7 +95,8 @@ def desk(library: Library, frame_id: int) -> Desk:
         shoot = session.get_one(Shoot, here.frame.shoot_id)
         revision = revision_of(session, here.frame, here.revision)
         after = following(session, revision)
-        sweeps = _sweeps(session, here.frame, here.stack)
+        taste = learned(session)
+        sweeps = _sweeps(session, here.frame, here.stack, taste.order)
         return Desk(
             frame=here.frame,
             shoot=shoot,
@@ -103,6 +109,7 @@ def desk(library: Library, frame_id: int) -> Desk:
             guard=_guard_digest(here.stack) if here.stack.guard else None,
             pixels=_pixels(here.frame, here.stack, sweeps),
             finds=_digest(*(str(find.id) for find in finds)),
+            picks=taste.picks if taste.order is not None else 0,
             news=news,
         )
 
@@ -112,7 +119,7 @@ def _neighbours(session: Session, frame: Frame) -> list[tuple[int, str]]:
     return sorted(((number, name) for number, name in frames), key=lambda each: natural(each[1]))
 
 
-def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
+def _sweeps(session: Session, frame: Frame, stack: Stack, taste: Terms | None) -> list[SweepOnDesk]:
     # Those of other versions are not of this picture: what can be laid again becomes a take of it.
     of_this = select(Take).where(Take.frame_id == frame.id, Take.original == frame.original)
     takes = session.exec(of_this.order_by(col(Take.id))).all()
@@ -139,7 +146,7 @@ def _sweeps(session: Session, frame: Frame, stack: Stack) -> list[SweepOnDesk]:
                 takes=own,
                 run=run,
                 state=_state(sweep, own, run),
-                best=_best(own),
+                best=_best(own, taste),
                 pick=next((take.id for take in reversed(own) if take.patch == sweep.pick), None),
                 snags=[snag for snag in snags if snag.sweep_id == sweep.id],
                 carried=_came_from(session, sweep),
@@ -156,15 +163,19 @@ def _came_from(session: Session, sweep: Sweep) -> CameFrom | None:
     return CameFrom(sweep.carried.frame, name, sweep.carried.confidence, sweep.carried.doubtful)
 
 
-def _best(takes: list[Take]) -> int | None:
-    """The take that is offered first: one of true pixels, if there is one; the one the review likes best, and before
-    there is one, the engine."""
+def _best(takes: list[Take], taste: Terms | None) -> int | None:
+    """The take that is offered first: one of true pixels, if there is one; the one the review likes best, as the
+    photographer's picks weigh it if they do, and before there is one, the engine."""
     if not takes:
         return None
     true = [take for take in takes if take.method is MadeBy.BORROW]
     if true:
         return min(true, key=lambda take: (take.energy, take.seed)).id
     competing = [take for take in takes if not take.method.by_hand]
+    terms = [Terms(**take.terms) for take in competing if take.terms is not None]
+    if competing and taste is not None and len(terms) == len(competing):
+        ranked = zip(terms, competing, strict=True)
+        return min(ranked, key=lambda each: (each[0].under(taste), each[1].seed))[1].id
     if competing and all(take.review is not None for take in competing):
         return min(competing, key=lambda take: (take.review or 0.0, take.seed)).id
     return min(takes, key=lambda take: (take.energy, take.seed)).id

@@ -1647,6 +1647,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/taste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Taste
+         * @description What was learned from which takes were picked.
+         */
+        get: operations["showTaste"];
+        put?: never;
+        post?: never;
+        /**
+         * Forget Taste
+         * @description Begin anew: no pick so far counts any more.
+         */
+        delete: operations["forgetTaste"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Taste
+         * @description Let picks put takes in order, or not.
+         */
+        patch: operations["changeTaste"];
+        trace?: never;
+    };
+    "/api/taste/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Taste
+         * @description All that is known of picks, as a file: figures of takes, nothing of the pictures.
+         */
+        get: operations["saveTaste"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1827,6 +1875,11 @@ export interface components {
              * @description changes whenever other finds are open
              */
             finds: string;
+            /**
+             * Picks
+             * @description by how many picks of the photographer takes are put in order; 0: in our order
+             */
+            picks: number;
             /**
              * News
              * @description the number of the last event that it takes account of
@@ -2475,6 +2528,19 @@ export interface components {
          * @enum {string}
          */
         Method: "auto" | "close" | "weave" | "borrow" | "backdrop" | "reflection" | "model";
+        /**
+         * Minded
+         * @description By which term picks differ most from our order; more: it counts more, not less.
+         */
+        Minded: {
+            /**
+             * Term
+             * @enum {string}
+             */
+            term: "fine" | "coarse" | "unlike" | "repeats" | "softness";
+            /** More */
+            more: boolean;
+        };
         /**
          * MixIn
          * @description Two takes of a sweep (0 is as shot), and where the second one shows.
@@ -3229,6 +3295,42 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+        };
+        /**
+         * TasteIn
+         * @description Whether picks may put takes in order.
+         */
+        TasteIn: {
+            /** Followed */
+            followed: boolean;
+        };
+        /**
+         * TasteOut
+         * @description What was learned from picks: of how many sweeps it is known which take was picked, whether that may put takes in
+         *     order; weights: what each term counts then, beside ours.
+         */
+        TasteOut: {
+            /** Followed */
+            followed: boolean;
+            /** Picks */
+            picks: number;
+            /**
+             * Fewest
+             * @description fewer picks than this say nothing
+             */
+            fewest: number;
+            /**
+             * Weights
+             * @description null while ours foretell the picks as well
+             */
+            weights: {
+                [key: string]: number;
+            } | null;
+            /** Ours */
+            ours: {
+                [key: string]: number;
+            };
+            minded: components["schemas"]["Minded"] | null;
         };
         /**
          * TouchIn
@@ -6466,6 +6568,126 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showTaste: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgetTaste: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeTaste: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TasteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteOut"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveTaste: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description A problem (RFC 9457) */

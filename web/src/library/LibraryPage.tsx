@@ -5,6 +5,7 @@ import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
 import { inBytes } from "./bytes";
+import { Taste } from "./Taste";
 
 const HEADS = ["Shoot", "Pictures", "As they came in", "Made of them", "Can be made again"];
 const roomKey = ["library"] as const;
@@ -79,6 +80,7 @@ export function LibraryPage() {
             </Flex>
           </>
         )}
+        <Taste />
         <Heading size="sm" mt="28px">
           If something is wrong
         </Heading>

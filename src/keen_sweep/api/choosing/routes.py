@@ -22,7 +22,7 @@ router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"])
 
 
 def _pick(library: Library, frame_id: int, sweep_id: str, take: int) -> Revision:
-    return pick.pick(library, frame_id, sweep_id, take or None)
+    return pick.pick_by_hand(library, frame_id, sweep_id, take or None)
 
 
 # What can be changed of a sweep, and by what.

@@ -227,6 +227,7 @@ class DeskOut(BaseModel):
     guard: str | None = Field(description="changes whenever the guard does; null where there is none")
     pixels: str = Field(description="changes whenever something else is to be seen")
     finds: str = Field(description="changes whenever other finds are open")
+    picks: int = Field(description="by how many picks of the photographer takes are put in order; 0: in our order")
     news: int = Field(description="the number of the last event that it takes account of")
     sweeps: list[SweepOut]
     touches: list[TouchOut]
@@ -243,6 +244,7 @@ class DeskOut(BaseModel):
             guard=desk.guard,
             pixels=desk.pixels,
             finds=desk.finds,
+            picks=desk.picks,
             news=desk.news,
             sweeps=[SweepOut.of(item) for item in desk.sweeps],
             touches=[TouchOut.model_validate({**touch.model_dump(), "over": over}) for touch, over in desk.touches],

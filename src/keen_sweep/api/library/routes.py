@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from fastapi import APIRouter, Request, Response
+from fastapi.responses import JSONResponse
 
 from keen_sweep import __version__
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, QueueOut, RoomOut
+from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, Minded, QueueOut, RoomOut, TasteIn, TasteOut
+from keen_sweep.core.review.taste import FEWEST, OURS, minded
 from keen_sweep.core.scout.networks.weights import missing
 from keen_sweep.store.room import drop_views, free_room, room_of_shoots, size_of
+from keen_sweep.studio.choosing import taste
 from keen_sweep.studio.gathering.shoots import shoots
 from keen_sweep.studio.report import report_of, versions
 from keen_sweep.studio.running.house import House
@@ -72,3 +77,38 @@ def report(library: TheLibrary, request: Request) -> Response:
     data = report_of(library, request.app.state.house.in_the_way())
     headers = {"Content-Disposition": 'attachment; filename="keen-sweep-report.zip"'}
     return Response(data, media_type="application/zip", headers=headers)
+
+
+@router.get("/api/taste", operation_id="showTaste")
+def show_taste(library: TheLibrary) -> TasteOut:
+    """What was learned from which takes were picked."""
+    with library.session() as session:
+        told = taste.learned(session)
+    out = TasteOut(
+        followed=told.followed, picks=told.picks, fewest=FEWEST, weights=None, ours=asdict(OURS), minded=None
+    )
+    if told.weights is not None:
+        term, more = minded(told.weights)
+        out.weights, out.minded = asdict(told.weights), Minded.model_validate({"term": term, "more": more})
+    return out
+
+
+@router.patch("/api/taste", operation_id="changeTaste")
+def change_taste(library: TheLibrary, body: TasteIn) -> TasteOut:
+    """Let picks put takes in order, or not."""
+    taste.follow(library, body.followed)
+    return show_taste(library)
+
+
+@router.delete("/api/taste", operation_id="forgetTaste")
+def forget_taste(library: TheLibrary) -> TasteOut:
+    """Begin anew: no pick so far counts any more."""
+    taste.forget(library)
+    return show_taste(library)
+
+
+@router.get("/api/taste/file", operation_id="saveTaste")
+def save_taste(library: TheLibrary) -> JSONResponse:
+    """All that is known of picks, as a file: figures of takes, nothing of the pictures."""
+    headers = {"Content-Disposition": 'attachment; filename="keen-sweep-picks.json"'}
+    return JSONResponse(taste.saved(library), headers=headers)

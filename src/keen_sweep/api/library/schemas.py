@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 
 class QueueOut(BaseModel):
@@ -59,3 +59,28 @@ class GivenBack(BaseModel):
     """Bytes that are free again."""
 
     bytes: int
+
+
+class Minded(BaseModel):
+    """By which term picks differ most from our order; more: it counts more, not less."""
+
+    term: Literal["fine", "coarse", "unlike", "repeats", "softness"]
+    more: bool
+
+
+class TasteOut(BaseModel):
+    """What was learned from picks: of how many sweeps it is known which take was picked, whether that may put takes in
+    order; weights: what each term counts then, beside ours."""
+
+    followed: bool
+    picks: int
+    fewest: int = Field(description="fewer picks than this say nothing")
+    weights: dict[str, float] | None = Field(description="null while ours foretell the picks as well")
+    ours: dict[str, float]
+    minded: Minded | None
+
+
+class TasteIn(BaseModel):
+    """Whether picks may put takes in order."""
+
+    followed: bool

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from keen_sweep.core.review.rank import rank
+from keen_sweep.core.review.rank import terms_of
 from keen_sweep.core.review.review import GoOn, always, review, with_visibility
 from keen_sweep.core.review.snag import Laid, Snag
+from keen_sweep.core.review.taste import Terms
 
 # Who looks: this process, or another machine. It asks between its checks whether to go on.
-Judge = Callable[[Laid, GoOn], tuple[list[Snag], float]]
+Judge = Callable[[Laid, GoOn], tuple[list[Snag], Terms]]
 
 
-def judged(laid: Laid, go_on: GoOn = always) -> tuple[list[Snag], float]:
-    """The snags of a fill, and a figure to compare the takes of one sweep by: lower is better."""
+def judged(laid: Laid, go_on: GoOn = always) -> tuple[list[Snag], Terms]:
+    """The snags of a fill, and what is held against it when takes are put in order."""
     snags = with_visibility(laid, review(laid, go_on), go_on)
-    return snags, rank(laid, snags)
+    return snags, terms_of(laid, snags)

@@ -1,20 +1,27 @@
-"""The order in which takes are offered: how bad a fill looks, how much of it repeats, how soft it is."""
+"""What is held against a fill when the takes of a sweep are put in order (docs/review.md)."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
+from keen_sweep.core.fill.weave.worst import UNLIKE
 from keen_sweep.core.review.odd import looked_at
 from keen_sweep.core.review.snag import Laid, Snag
+from keen_sweep.core.review.taste import Terms
 
-# What repeats and softness of full strength weigh beside how bad it looks, which a smear keeps low (docs/review.md).
-REPEATS, SOFTNESS = 0.2, 3.0
 NEAR = 150
 
 
-def rank(laid: Laid, snags: Sequence[Snag]) -> float:
-    """A figure to compare the takes of one sweep by: lower is better."""
+def terms_of(laid: Laid, snags: Sequence[Snag]) -> Terms:
+    """How bad a fill looks, how much of it repeats, how soft it is."""
     near, _ = laid.around(NEAR)
-    repeats = sum(snag.strength for snag in snags if snag.kind == "repeat")
-    soft = max((snag.strength for snag in snags if snag.kind == "softness"), default=0.0)
-    return looked_at(near).badness + REPEATS * repeats + SOFTNESS * soft
+    seen = looked_at(near)
+    fine, coarse = (*seen.logs, 0.0, 0.0)[:2]
+    return Terms(
+        fine=fine,
+        coarse=coarse,
+        # Where nothing else can be told of a hole it stands for everything.
+        unlike=seen.unlike if seen.logs else seen.unlike / UNLIKE,
+        repeats=sum(snag.strength for snag in snags if snag.kind == "repeat"),
+        softness=max((snag.strength for snag in snags if snag.kind == "softness"), default=0.0),
+    )

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from sqlmodel import col, func, select
 
-from keen_sweep.core.errors import Conflict, NotFound
+from keen_sweep.core.errors import Conflict, LibraryTrouble, NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.store.words import EventKind
+from keen_sweep.studio.choosing.taste import remember
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import change, frame_of
+from keen_sweep.studio.stacks import stack_of
 
 
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
@@ -27,6 +31,17 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
             number = session.exec(own.where(col(Take.id) <= take_id)).one()
             patch, title = take.patch, f"take {number} picked"
     return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch, behind=None))
+
+
+def pick_by_hand(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
+    """Pick as the photographer does, which is learned from. Raises as pick does."""
+    revision = pick(library, frame_id, sweep_id, take_id)
+    with library.session() as session:
+        patch = stack_of(session, revision).sweep(sweep_id).pick
+    # It is picked, whether that can be learned from or not.
+    with suppress(LibraryTrouble):
+        remember(library, frame_id, sweep_id, patch)
+    return revision
 
 
 def favour(library: Library, frame_id: int, take_id: int, favourite: bool) -> None:

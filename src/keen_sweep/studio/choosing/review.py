@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 import numpy as np
 from sqlmodel import col, delete, select
 
@@ -14,11 +16,13 @@ from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.review.judge import Judge, judged
 from keen_sweep.core.review.review import GoOn, always
 from keen_sweep.core.review.snag import Laid
+from keen_sweep.core.review.taste import OURS
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Run, Snag, Take
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.in_place import in_place
+from keen_sweep.studio.choosing.taste import remember
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.takes import take_by, takes_of
 from keen_sweep.studio.history import frame_of
@@ -45,7 +49,7 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
     laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha >= HALF, was_wire)
     if not laid.hole.any():
         return 0
-    snags, badness = judge(laid, go_on)
+    snags, terms = judge(laid, go_on)
     rows = []
     for snag in snags:
         box = snag.box.moved(placed.window.x, placed.window.y)
@@ -72,9 +76,12 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
             box = Area.model_validate(row.area).box
             row.dismissed = any(kind == row.kind and not box.intersect(old).empty for kind, old in dismissed)
             session.add(row)
-        take.review = badness
+        take.review, take.terms = terms.under(OURS), asdict(terms)
         session.add(take)
         note(session, EventKind.TAKE, shoot=here.frame.shoot_id, frame=here.frame.id)
+    # Who was quicker than the second look has picked already.
+    if (pick := here.stack.sweep(take.sweep_id).pick) is not None:
+        remember(library, take.frame_id, take.sweep_id, pick)
     return len(rows)
 
 

@@ -16,6 +16,7 @@ from sqlmodel import select
 from keen_sweep.core.review.judge import judged
 from keen_sweep.core.review.review import GoOn
 from keen_sweep.core.review.snag import Laid, Snag
+from keen_sweep.core.review.taste import Terms
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import EventKind, RunState
@@ -42,7 +43,7 @@ def work_away(folder: str, run_id: int, address: str) -> None:
     """What a process here does for one run. Raises LostWorker, NoCluster."""
     library, cluster = Library(Path(folder), ready=True), _cluster(address)
 
-    def judge(laid: Laid, _: GoOn) -> tuple[list[Snag], float]:
+    def judge(laid: Laid, _: GoOn) -> tuple[list[Snag], Terms]:
         return cluster.ask(judged, laid)
 
     try:

@@ -49,7 +49,9 @@ export function TakeCard({
         label={label}
         best={take.id === sweep.best && sweep.takes.length > 1}
         note={notes.filter(Boolean).join(" · ")}
-        title={facts(sweep, take)}
+        title={
+          desk.picks ? `${facts(sweep, take)} In the order of your ${desk.picks} picks.` : facts(sweep, take)
+        }
         stands={stands}
       />
       <button
@@ -95,7 +97,7 @@ function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps
           {picked ? `✓ ${label}` : label}
         </Text>
       </button>
-      {best && <Tag top="7px">best</Tag>}
+      {best && <Tag top="7px">{desk.picks ? `best by ${desk.picks} picks` : "best"}</Tag>}
       {note && (
         <Tag bottom="26px" display={{ base: "block", xl: picked ? "block" : "none" }}>
           {note}

@@ -65,10 +65,13 @@ class Seen:
     def badness(self) -> float:
         """A figure to compare fills of one hole by: lower is better. The weights were fitted on fills made for it, on
         photographs that no benchmark shows (training/judge_fills.py)."""
-        if not self.scales:
-            return self.unlike
-        logs = [float(np.log(each.bad + 1)) for each in self.scales]
-        return float(np.dot(WEIGHTS[: len(logs)], logs) + UNLIKE * self.unlike)
+        logs = self.logs
+        return float(np.dot(WEIGHTS[: len(logs)], logs) + UNLIKE * self.unlike) if logs else self.unlike
+
+    @property
+    def logs(self) -> tuple[float, ...]:
+        """How odd the worst places are, scale by scale."""
+        return tuple(float(np.log(each.bad + 1)) for each in self.scales)
 
     @property
     def worst(self) -> Unlike | None:
