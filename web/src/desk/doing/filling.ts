@@ -1,10 +1,11 @@
 import { api, ask, type Desk, type Ground, type HowToFill, type Quote, type Sweep } from "../../api/client";
 import { listModels } from "../../api/queries";
+import { isBusy } from "../reading/sweeps";
 import type { Offer } from "../state/state";
 import type { FrameDoing } from "./frame";
 
 /** Filling, and what it costs. */
-export function filling({ path, queries, state, inTurn, settle }: FrameDoing) {
+export function filling({ path, queries, state, desk, inTurn, settle }: FrameDoing) {
   const sendFill = (sweep: string, how: HowToFill, credits: number) =>
     ask<{ desk: Desk }>(
       api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
@@ -20,26 +21,36 @@ export function filling({ path, queries, state, inTurn, settle }: FrameDoing) {
     const where = { params: { path: { ...path, sweep_id: sweep.id }, query } };
     return ask<Quote>(api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", where));
   };
+  /** Fill, unless that costs something: then it is offered for its price. Asking for a price holds up nothing. */
+  const fill = async (sweep: Sweep, how: HowToFill = {}) => {
+    const { set, pricing } = state();
+    if (pricing) return;
+    const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
+    set({ pricing: true });
+    try {
+      // What was asked for before belongs to what is priced.
+      await inTurn(async () => undefined);
+      const quote = await priced(sweep, wanted);
+      if (!quote || (!quote.problem && quote.credits === 0))
+        await inTurn(() => sendFill(sweep.id, wanted, 0));
+      else if (state().selected === sweep.id) set({ offer: { sweep: sweep.id, how: wanted, quote } });
+    } catch (error) {
+      set({ problem: (error as Error).message });
+    } finally {
+      set({ pricing: false });
+    }
+  };
   return {
     sendFill,
-    /** Fill, unless that costs something: then it is offered for its price. Asking for a price holds up nothing. */
-    fill: async (sweep: Sweep, how: HowToFill = {}) => {
-      const { set, pricing } = state();
-      if (pricing) return;
-      const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
-      set({ pricing: true });
-      try {
-        // What was asked for before belongs to what is priced.
-        await inTurn(async () => undefined);
-        const quote = await priced(sweep, wanted);
-        if (!quote || (!quote.problem && quote.credits === 0))
-          await inTurn(() => sendFill(sweep.id, wanted, 0));
-        else if (state().selected === sweep.id) set({ offer: { sweep: sweep.id, how: wanted, quote } });
-      } catch (error) {
-        set({ problem: (error as Error).message });
-      } finally {
-        set({ pricing: false });
-      }
+    fill,
+    /** Fill the mark that was just begun, once its shapes are kept. */
+    fillBegun: async (how: HowToFill = {}) => {
+      const { mark } = state();
+      await inTurn(async () => undefined);
+      const now = state();
+      // Unless it could not be kept, or another was begun meanwhile.
+      const sweep = now.mark === mark ? desk()?.sweeps.find((each) => each.id === now.selected) : undefined;
+      if (sweep && sweep.shapes > 0 && !isBusy(sweep) && sweep.takes.length === 0) await fill(sweep, how);
     },
     /** Yes to an offer, for the price that was shown. */
     agree: (offer: Offer) => {

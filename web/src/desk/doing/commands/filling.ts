@@ -1,10 +1,16 @@
+import type { HowToFill } from "../../../api/client";
+import { isBegun } from "../../reading/begun";
 import { isLong } from "../../reading/brush";
 import { isBusy } from "../../reading/sweeps";
 import type { At, Command } from "./command";
 
 /** Something is marked, and neither being filled nor priced. */
 const canFill = ({ sweep, state }: At) =>
-  sweep !== undefined && sweep.shapes > 0 && !isBusy(sweep) && !state.pricing;
+  isBegun(state) || (sweep !== undefined && sweep.shapes > 0 && !isBusy(sweep) && !state.pricing);
+
+/** Fill what is chosen; a mark that was just begun as soon as it is there, for a hand is quicker than its answer. */
+const fill = ({ sweep, state, actions }: At, how?: HowToFill) =>
+  isBegun(state) ? actions.fillBegun(how) : sweep && actions.fill(sweep, how);
 
 export const filling = {
   fill: {
@@ -12,14 +18,14 @@ export const filling = {
     says: "Fill the chosen sweep: three takes; again for three more",
     key: "f",
     can: canFill,
-    does: ({ sweep, actions }) => sweep && actions.fill(sweep),
+    does: (at) => fill(at),
   },
   quick: {
     label: "Quick look",
     says: "One rough take in about a second",
     key: "q",
     can: canFill,
-    does: ({ sweep, actions }) => sweep && actions.fill(sweep, { takes: 1, quality: "fast" }),
+    does: (at) => fill(at, { takes: 1, quality: "fast" }),
   },
   stages: {
     label: "In stages",

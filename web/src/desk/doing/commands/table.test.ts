@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Desk, Scouts, Sister, Sweep } from "../../../api/client";
+import type { Desk, Drawable, Scouts, Sister, Sweep } from "../../../api/client";
 import { useDeskState } from "../../state/state";
 import type { Actions } from "../actions";
 import { type Command, shownKey } from "./command";
@@ -59,6 +59,17 @@ describe("the table of commands", () => {
     useDeskState.getState().set({ pricing: true });
     expect(press("f", marked)).toEqual([]);
     expect(press("q", marked)).toEqual([]);
+  });
+
+  it("fills a mark that was just begun, not what was chosen before", () => {
+    const { mark, set } = useDeskState.getState();
+    const shape = { kind: "stroke", points: [[1, 1]], size: 8, erase: false } as unknown as Drawable;
+    set({ pending: [{ key: 1, sweep: null, mark, shape }] });
+    expect(press("f", marked)).toEqual(["fillBegun"]);
+    expect(press("q")).toEqual(["fillBegun"]);
+    set({ pending: [{ key: 1, sweep: null, mark: mark - 1, shape }] });
+    expect(press("f")).toEqual([]);
+    set({ pending: [] });
   });
 
   it("fills in stages only what is long", () => {
