@@ -11,7 +11,12 @@ from keen_sweep.api.app import make_app
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
+from keen_sweep.studio.running import ahead
 from keen_sweep.studio.running.carry_out import carry_out
+
+# An application in the tests' own process loads nothing beside them: Python 3.11 fails where two threads parse at once
+# ("AST constructor recursion depth mismatch"), and pytest parses what it imports.
+ahead.load()
 
 
 class NoQueue:
