@@ -11,7 +11,8 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Find, Frame, Revision, Run, Shoot, now
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Find, Frame, Revision, Run, Shoot
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.desk import desk

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any
 
 from sqlalchemy import JSON, Column
@@ -12,11 +12,8 @@ from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
+from keen_sweep.store.moment import Moment, now
 from keen_sweep.store.words import EventKind, ModelKind, RunState, Word
-
-
-def now() -> datetime:
-    return datetime.now(UTC)
 
 
 class Shoot(SQLModel, table=True):
@@ -24,7 +21,7 @@ class Shoot(SQLModel, table=True):
 
     id: int = Field(default=None, primary_key=True)
     name: str
-    made_at: datetime = Field(default_factory=now)
+    made_at: datetime = Field(default_factory=now, sa_type=Moment)
     # Credits that generative services may cost for it; None is no limit.
     budget: float | None = None
     # How it was delivered last (studio.delivering.wanted), if it was.
@@ -32,7 +29,7 @@ class Shoot(SQLModel, table=True):
     # A folder that is watched for newer versions of its pictures, by its path.
     watched: str | None = None
     # Since when it is gone: it can be brought back for a while. part_of: of what was taken out of a shoot, which one.
-    gone_at: datetime | None = None
+    gone_at: datetime | None = Field(default=None, sa_type=Moment)
     part_of: int | None = None
 
 
@@ -60,7 +57,7 @@ class Frame(SQLModel, table=True):
     width: int
     height: int
     depth: int
-    added_at: datetime = Field(default_factory=now)
+    added_at: datetime = Field(default_factory=now, sa_type=Moment)
     # There from the moment on that the frame is.
     revision_id: int = Field(default=None, nullable=True)
     # The revision that was delivered last, if one was.
@@ -83,7 +80,7 @@ class Revision(SQLModel, table=True):
     title: str
     stack: str
     told: int = 0
-    made_at: datetime = Field(default_factory=now)
+    made_at: datetime = Field(default_factory=now, sa_type=Moment)
 
 
 class Take(SQLModel, table=True):
@@ -106,7 +103,7 @@ class Take(SQLModel, table=True):
     width: int
     height: int
     parts: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
-    made_at: datetime = Field(default_factory=now)
+    made_at: datetime = Field(default_factory=now, sa_type=Moment)
     # How the second look judged it, lower is better; None while it has not.
     review: float | None = None
     # What of that is held against it, term by term; see core.review.taste.
@@ -153,9 +150,9 @@ class Run(SQLModel, table=True):
     error: str | None = None
     # What helps where a model said no; see core.errors.
     remedy: str | None = None
-    asked_at: datetime = Field(default_factory=now)
-    started_at: datetime | None = None
-    ended_at: datetime | None = None
+    asked_at: datetime = Field(default_factory=now, sa_type=Moment)
+    started_at: datetime | None = Field(default=None, sa_type=Moment)
+    ended_at: datetime | None = Field(default=None, sa_type=Moment)
 
 
 class RegisteredModel(SQLModel, table=True):
@@ -173,7 +170,7 @@ class RegisteredModel(SQLModel, table=True):
     key: str
     trial: str | None = None
     trial_good: bool | None = None
-    tried_at: datetime | None = None
+    tried_at: datetime | None = Field(default=None, sa_type=Moment)
     left: float | None = None
 
 
@@ -186,7 +183,7 @@ class Payment(SQLModel, table=True):
     receipt: str = Field(unique=True, index=True)
     yes: str = Field(index=True)
     credits: float
-    made_at: datetime = Field(default_factory=now)
+    made_at: datetime = Field(default_factory=now, sa_type=Moment)
 
 
 class Scouting(SQLModel, table=True):
@@ -241,7 +238,7 @@ class Picked(SQLModel, table=True):
     sweep_id: str = Field(unique=True, index=True)
     picked: dict[str, float] = Field(sa_column=Column(JSON, nullable=False))
     others: list[dict[str, float]] = Field(sa_column=Column(JSON, nullable=False))
-    at: datetime = Field(default_factory=now)
+    at: datetime = Field(default_factory=now, sa_type=Moment)
 
 
 class Taste(SQLModel, table=True):

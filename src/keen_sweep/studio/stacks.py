@@ -39,8 +39,7 @@ def _size(stack: Stack) -> int:
 
 def _known_by(session: Session, revision: Revision) -> tuple[str, int, datetime]:
     # The moment tells it from one of the same number that was taken back.
-    # It comes back from the database without its zone.
-    return str(session.connection().engine.url), revision.id, revision.made_at.replace(tzinfo=None)
+    return str(session.connection().engine.url), revision.id, revision.made_at
 
 
 _kept: LRUCache[Any, Stack] = LRUCache(KEPT, getsizeof=_size)

@@ -12,7 +12,8 @@ from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Run, Take, now
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Run, Take
 from keen_sweep.store.words import OPEN, EventKind, RunState
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill, FillRequest

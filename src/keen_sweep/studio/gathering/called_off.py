@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from sqlmodel import Session, col, select
 
-from keen_sweep.store.tables import Run, now
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
 
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 
 from sqlmodel import Session, col, func, select
 
 from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Revision, Shoot, now
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Frame, Revision, Shoot
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 
@@ -66,8 +67,7 @@ def moment(session: Session) -> datetime:
 
 
 def _latest_work(session: Session) -> datetime | None:
-    worked = session.exec(select(func.max(Revision.made_at))).one()
-    return worked.replace(tzinfo=UTC) if worked is not None else None
+    return session.exec(select(func.max(Revision.made_at))).one()
 
 
 def forget_old(library: Library) -> int:
@@ -86,5 +86,4 @@ def forget_old(library: Library) -> int:
 
 def _until(row: Shoot) -> datetime:
     assert row.gone_at is not None
-    # It comes back from the database without its zone.
-    return row.gone_at.replace(tzinfo=UTC) + KEPT
+    return row.gone_at + KEPT

@@ -12,7 +12,8 @@ from keen_sweep.core.errors import KeenSweepError, ModelTrouble
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.order import Order
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import RegisteredModel, now
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.store.words import EventKind, ModelKind
 from keen_sweep.studio.events import note
 from keen_sweep.studio.models.limited import Limited

@@ -17,7 +17,8 @@ from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.things import things_beside
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Run, Take, now
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Run, Take
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.events import note

@@ -10,7 +10,8 @@ from sqlmodel import col, select
 
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import note as happened
-from keen_sweep.store.tables import Run, now
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Run
 from keen_sweep.store.words import BUSY, EventKind, RunState
 from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
