@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Callable
+from datetime import datetime, timedelta
 
 import numpy as np
 from fastapi.testclient import TestClient
@@ -44,6 +45,21 @@ def test_a_take_is_picked_favoured_and_put_back(client: TestClient, here: str, f
     assert client.post(f"{here}/takes/999/favourite", params={"favourite": True}).status_code == 404
     back = client.patch(at, json={"pick": 0}).json()
     assert (back["sweeps"][0]["pick"], back["sweeps"][0]["state"]) == (None, "choose")
+
+
+def test_the_history_says_of_which_sweep_and_when_by_any_clock(client: TestClient, here: str, filled: dict) -> None:
+    (sweep,) = filled["sweeps"]
+    at = f"{here}/sweeps/{sweep['id']}"
+    client.patch(at, json={"name": "Cables"})
+    client.patch(at, json={"pick": sweep["takes"][1]["id"]})
+    client.post(f"{here}/guard", json={"shapes": [STROKE]})
+    steps = client.get(f"{here}/history").json()
+    told = [(step["sweep"], step["title"]) for step in steps[-3:]]
+    own = sweep["id"]
+    assert told == [(own, "Cables: rename"), (own, "Cables: take 2 picked"), ("", "guard")]
+    asked = [each["made_at"] for each in steps]
+    assert all(datetime.fromisoformat(each).utcoffset() == timedelta(0) for each in asked)
+    assert asked == sorted(asked)
 
 
 def test_a_mix_shows_each_take_where_it_was_painted(client: TestClient, here: str, filled: dict) -> None:

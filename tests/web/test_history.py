@@ -30,6 +30,20 @@ def test_any_step_can_be_gone_to_also_undone_ones(desk: Page) -> None:
     expect(page.get_by_test_id("sweep-2")).to_be_visible()
 
 
+def test_strokes_of_one_mark_stand_together_until_they_are_asked_for(desk: Page) -> None:
+    page = desk
+    page.get_by_role("tab", name="History").click()
+    steps = page.get_by_role("list", name="History").get_by_role("listitem")
+    for k in range(5):
+        stroke(page, SIZE, (100, 60 + 40 * k), (140, 60 + 40 * k))
+        expect(steps).to_have_count(2 + min(k, 1))
+    expect(steps.nth(0)).to_contain_text("Sweep 1: 4 more strokes")
+    steps.nth(0).get_by_role("button", name="each").click()
+    expect(steps).to_have_count(6)
+    steps.nth(2).get_by_role("button").click()
+    expect(steps.nth(2)).to_contain_text("now")
+
+
 def test_a_sweep_is_doubled_reordered_and_moved(desk: Page) -> None:
     page = desk
     stroke(page, SIZE, (385, 18), (615, 64))

@@ -70,7 +70,8 @@ def _told(title: str, before: Stack, after: Stack) -> str:
 
 @dataclass(frozen=True)
 class Step:
-    """A revision as a step of the history; box: where the picture changed by it, the whole frame if all of it may."""
+    """A revision as a step of the history; box: where the picture changed by it, the whole frame if all of it may;
+    sweep: the only one that it changed, empty if there is none."""
 
     revision: int
     parent: int | None
@@ -79,6 +80,7 @@ class Step:
     on: bool
     now: bool
     box: Box
+    sweep: str
 
 
 def steps(library: Library, frame_id: int) -> list[Step]:
@@ -97,18 +99,32 @@ def steps(library: Library, frame_id: int) -> list[Step]:
     out = []
     for row in rows:
         before = documents[row.parent_id]["layers"] if row.parent_id is not None else []
-        box = _changed(before, documents[row.id]["layers"], room)
+        differing = _differing(before, documents[row.id]["layers"])
+        alone = len(differing) == 1 and differing[0]["kind"] == "sweep"
         out.append(
-            Step(row.id, row.parent_id, row.title, row.made_at, row.id in line, row.id == frame.revision_id, box)
+            Step(
+                revision=row.id,
+                parent=row.parent_id,
+                title=row.title,
+                made_at=row.made_at,
+                on=row.id in line,
+                now=row.id == frame.revision_id,
+                box=_round(differing, room),
+                sweep=differing[0]["id"] if alone else "",
+            )
         )
     return out
 
 
-def _changed(before: list[Any], after: list[Any], room: Box) -> Box:
-    """A box round the layers, told as JSON, in which two stacks differ; the whole frame if they differ otherwise."""
+def _differing(before: list[Any], after: list[Any]) -> list[Any]:
+    """The layers, told as JSON, in which two stacks differ, as they are afterwards if they are there."""
     old, new = {each["id"]: each for each in before}, {each["id"]: each for each in after}
-    differing = [new.get(key) or old[key] for key in old.keys() | new.keys() if old.get(key) != new.get(key)]
-    boxes = [box for layer in differing if not (box := reach_from(layer, room)).empty]
+    return [new.get(key) or old[key] for key in old | new if old.get(key) != new.get(key)]
+
+
+def _round(layers: list[Any], room: Box) -> Box:
+    """A box round layers; the whole frame if they are nowhere."""
+    boxes = [box for layer in layers if not (box := reach_from(layer, room)).empty]
     if not boxes:
         return room
     whole = boxes[0]

@@ -34,6 +34,7 @@ export type Sister = Schemas["SisterOut"];
 export type Wanted = Required<Schemas["Wanted"]>;
 export type FileKind = Wanted["kind"];
 export type Ledger = Schemas["Ledger"];
+export type Step = Schemas["StepOut"];
 export type Taste = Schemas["TasteOut"];
 export type News = Schemas["News"];
 export type Problem = Schemas["Problem"];

@@ -3130,7 +3130,7 @@ export interface components {
         /**
          * StepOut
          * @description A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
-         *     one; box: where the picture changed by it.
+         *     one; box: where the picture changed by it; sweep: the only one that it changed, empty if there is none.
          */
         StepOut: {
             /** Revision */
@@ -3149,6 +3149,8 @@ export interface components {
             /** Now */
             now: boolean;
             box: components["schemas"]["Box"];
+            /** Sweep */
+            sweep: string;
         };
         /**
          * Stroke

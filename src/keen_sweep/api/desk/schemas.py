@@ -258,7 +258,7 @@ def desk_of(library: Library, frame_id: int) -> DeskOut:
 
 class StepOut(BaseModel):
     """A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
-    one; box: where the picture changed by it."""
+    one; box: where the picture changed by it; sweep: the only one that it changed, empty if there is none."""
 
     revision: int
     parent: int | None
@@ -267,6 +267,7 @@ class StepOut(BaseModel):
     on: bool
     now: bool
     box: Box
+    sweep: str
 
     @classmethod
     def of(cls, step: Step) -> StepOut:

@@ -76,7 +76,7 @@ def taste_of(choices: Sequence[Choice]) -> Terms | None:
 
 
 def minded(weights: Terms) -> tuple[str, bool]:
-    """The name of the term by which weights differ most from ours, as shares of the whole, and whether it counts more."""
+    """The term by which weights differ most from ours, as shares of the whole, and whether it counts more."""
     theirs = np.array(astuple(weights)) / _SPREAD
     ours = _OURS / _SPREAD
     apart = theirs / np.linalg.norm(theirs) - ours / np.linalg.norm(ours)

@@ -1,0 +1,30 @@
+import type { Step } from "../../api/client";
+
+/** What strokes of one mark are called in the history. */
+const STROKES = /(add to mark|take away from mark)$/;
+
+/** Steps, newest first, those that go on with the strokes of one mark together; the present one ends what is together,
+ * so that it is always to be seen. */
+export function together(steps: readonly Step[]): Step[][] {
+  const out: Step[][] = [];
+  for (const step of steps.toReversed()) {
+    const group = out.at(-1);
+    const later = group?.at(-1);
+    const goesOn =
+      later?.sweep === step.sweep &&
+      later.parent === step.revision &&
+      later.on === step.on &&
+      !step.now &&
+      STROKES.test(later.title) &&
+      STROKES.test(step.title);
+    if (goesOn) group?.push(step);
+    else out.push([step]);
+  }
+  return out;
+}
+
+/** What was done in a step, or in several together. */
+export function told(step: Step, strokes = 1): string {
+  if (step.parent === null) return "as shot";
+  return strokes > 1 ? step.title.replace(STROKES, `${strokes} more strokes`) : step.title;
+}
