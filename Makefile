@@ -6,7 +6,11 @@ NPM := $(shell [ "$$(npm --version 2>/dev/null | cut -d. -f1)" -ge 11 ] 2>/dev/n
 CORE := $(shell find src/keen_sweep/core src/keen_sweep/document -name '*.py')
 WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 
-.PHONY: demo setup networks test test-slow check fix chromium exiftool client clean soak flood fuzz audit
+# Bytecode is kept of what is imported here, even where Python is told not to: every start would compile all modules. pip
+# would make it of everything, on one core.
+unexport PYTHONDONTWRITEBYTECODE
+
+.PHONY: demo setup networks test unit test-slow check fix chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -22,9 +26,13 @@ networks: .venv/ready
 # Side by side, whoever is done first takes over from the other: much of the time is waiting for a browser or a disk.
 PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
 
-test: check chromium exiftool .venv/kernels .venv/weights src/keen_sweep/web/index.html
+test: unit chromium exiftool .venv/weights src/keen_sweep/web/index.html
+	$(PYTEST) -m "not slow and not unit"
+
+# The first stage: whatever can be told within three minutes.
+unit: check .venv/kernels
 	cd web && npm test
-	$(PYTEST) -m "not slow"
+	$(PYTEST) -m unit
 
 # What takes long and rarely breaks.
 test-slow: chromium exiftool .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
@@ -80,10 +88,9 @@ clean:
 .venv/ready: requirements.lock pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' || { echo "Python 3.11 is needed: make PYTHON=/path/to/python3.11"; exit 1; }
 	[ -x $(BIN)/python ] || $(PYTHON) -m venv .venv
-	@# Bytecode on all cores afterwards: pip makes it on one. What a package ships for other Pythons does not compile.
-	$(BIN)/pip install --quiet --disable-pip-version-check --no-compile -r requirements.lock
+	@# The lock file names all there is: nothing is left to be resolved.
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-compile --no-deps -r requirements.lock
 	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
-	$(BIN)/python -m compileall -qq -j 0 .venv/lib || true
 	@touch $@
 
 web/node_modules/ready: web/package-lock.json web/package.json
@@ -96,8 +103,6 @@ src/keen_sweep/web/index.html: web/node_modules/ready $(WEB)
 
 # numba keeps what it compiled beside the code, so that nobody waits for it at the first fill.
 .venv/kernels: .venv/ready $(CORE)
-	@# Where Python keeps no bytecode by itself every start would compile all modules.
-	$(BIN)/python -m compileall -q src
 	@# What was compiled before may name things that have moved since.
 	$(BIN)/keen-sweep warm 2>/dev/null || { find src -name '*.nb[ic]' -delete; $(BIN)/keen-sweep warm; }
 	@touch $@

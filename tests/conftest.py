@@ -19,6 +19,18 @@ settings.register_profile("here", max_examples=40, deadline=None, derandomize=Tr
 settings.load_profile("here")
 
 
+# The rooms whose tests need nothing but them.
+ROOMS = ("core", "document", "store", "remote", "test_layers.py")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What belongs to the first stage."""
+    for item in items:
+        (room, *_) = item.path.relative_to(Path(__file__).parent).parts
+        if room in ROOMS and not any(item.get_closest_marker(each) for each in ("scenes", "slow")):
+            item.add_marker("unit")
+
+
 @pytest.fixture(scope="session")
 def photograph() -> NDArray[np.uint8]:
     """A real photograph, 427 x 640, from scikit-learn."""

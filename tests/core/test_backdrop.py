@@ -15,6 +15,8 @@ from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.scout.backdrop import find_backdrop
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
+pytestmark = pytest.mark.scenes
+
 EightBit = NDArray[np.uint8]
 
 

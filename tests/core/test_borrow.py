@@ -21,6 +21,8 @@ from keen_sweep.core.review.scores import psnr, swd
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
 
+pytestmark = pytest.mark.scenes
+
 NOISE = 2.0
 
 

@@ -28,6 +28,8 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.scout.networks import detector, trunk, weights
 from tests.field import bus_stop
 
+pytestmark = pytest.mark.scenes
+
 
 @pytest.fixture
 def scene() -> tuple[NDArray[np.uint8], NDArray[np.bool_]]:

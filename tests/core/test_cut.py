@@ -21,6 +21,8 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
 
+pytestmark = pytest.mark.scenes
+
 GRAVEL = np.repeat(np.tile(data.gravel(), (2, 2))[..., None], 3, axis=2)
 
 

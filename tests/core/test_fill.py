@@ -16,6 +16,8 @@ from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
 from keen_sweep.core.fill.route import route
 from keen_sweep.core.mask.parts import parts_of
 
+pytestmark = pytest.mark.scenes
+
 METHODS = ("auto", "close", "weave")
 
 

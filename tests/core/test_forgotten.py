@@ -17,6 +17,8 @@ from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.mask.sun import Sun
 
+pytestmark = pytest.mark.scenes
+
 Picture = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
 SIZE = (420, 640)

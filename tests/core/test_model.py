@@ -21,6 +21,8 @@ from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.review.scores import psnr, sharpness
 
+pytestmark = pytest.mark.scenes
+
 
 def graph(
     path: Path, truth: np.ndarray | None, side: int | None = None, last: bool = False, joined: bool = False

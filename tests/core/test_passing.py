@@ -10,6 +10,8 @@ from keen_sweep.core.fill.borrow.choosing import LEFT_OUT, UNFIT, compared, stil
 from keen_sweep.core.fill.borrow.passing import odd, passing
 from keen_sweep.core.fill.borrow.views import View
 
+pytestmark = pytest.mark.scenes
+
 GAP = np.zeros((200, 240), np.bool_)
 GAP[40:170, 70:190] = True
 

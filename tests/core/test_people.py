@@ -14,6 +14,8 @@ from keen_sweep.core.scout.things import find_things
 from keen_sweep.core.scout.tiles import tiles_of
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
+pytestmark = pytest.mark.scenes
+
 Bools = NDArray[np.bool_]
 
 

@@ -10,6 +10,8 @@ from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES, NA
 from keen_sweep.core.fill.words.recognise import looks, recognised
 from keen_sweep.core.fill.words.understood import understood
 
+pytestmark = pytest.mark.scenes
+
 
 def lawn(height: int = 400, width: int = 600) -> np.ndarray:
     """A made-up lawn below a made-up sky."""

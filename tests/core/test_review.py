@@ -13,12 +13,15 @@ from keen_sweep.core.review.leftover import leftover
 from keen_sweep.core.review.line import broken_line
 from keen_sweep.core.review.mend import evened, regrown
 from keen_sweep.core.review.orphan import orphan
-from keen_sweep.core.review.rank import rank
+from keen_sweep.core.review.rank import terms_of
 from keen_sweep.core.review.repeat import repeat
 from keen_sweep.core.review.review import review, with_visibility
 from keen_sweep.core.review.snag import Laid
 from keen_sweep.core.review.softness import softness
+from keen_sweep.core.review.taste import OURS
 from keen_sweep.core.review.tone import border_steps, step_in_tone
+
+pytestmark = pytest.mark.scenes
 
 CHECKS = {
     "leftover": leftover,
@@ -136,4 +139,4 @@ def test_the_ranking_prefers_the_truth_to_a_smear() -> None:
         good = clean(case(name))
         smear = cv2.inpaint(good.before, good.hole.astype(np.uint8), 5, cv2.INPAINT_TELEA)
         bad = replace(good, after=np.asarray(smear, np.uint8))
-        assert rank(good, review(good)) < rank(bad, review(bad)), name
+        assert terms_of(good, review(good)).under(OURS) < terms_of(bad, review(bad)).under(OURS), name

@@ -15,6 +15,8 @@ from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.studio.models.limited import Limited
 
+pytestmark = pytest.mark.scenes
+
 
 class Continuer:
     """A model that knows one thing: the picture is a plane of tones, fitted to what it is shown outside the hole."""

@@ -13,6 +13,8 @@ from keen_sweep.core.mask.sun import CLOSENESS, NEAR, SUNS, Sun, foot_of, thrown
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 from tests.core.test_forgotten import SIZE, figure, ground, in_sun, masked
 
+pytestmark = pytest.mark.scenes
+
 
 def likeness(one: np.ndarray, other: np.ndarray) -> float:
     return float((one & other).sum() / (one | other).sum())

@@ -11,6 +11,8 @@ from keen_sweep.bench.drawn import dust_hits, sky, with_dust
 from keen_sweep.core.scout.specks import find_specks, specks_in
 from keen_sweep.demo.shoot import clean_twin, distractions
 
+pytestmark = pytest.mark.scenes
+
 
 def test_dust_on_sky_is_found_and_little_else() -> None:
     all_hits: list[bool] = []

@@ -48,7 +48,7 @@ def picks(mind: Terms | None, count: int, seed: int, careless: float = 0.5) -> l
 def first_is_best(mind: Terms, order: Terms | None, seed: int) -> float:
     """How often the first of three, in an order, is the one that a photographer minds least."""
     random = np.random.default_rng(1000 + seed)
-    offered = [takes(random) for _ in range(400)]
+    offered = [takes(random) for _ in range(250)]
     hits = [min(each, key=mind_of(mind)) is min(each, key=mind_of(order or OURS)) for each in offered]
     return float(np.mean(hits))
 
@@ -58,19 +58,19 @@ def mind_of(weights: Terms) -> Callable[[Terms], float]:
 
 
 def test_after_fifty_picks_the_first_is_the_best_more_often() -> None:
-    before = [first_is_best(ONCE, OURS, seed) for seed in range(8)]
-    after = [first_is_best(ONCE, taste_of(picks(ONCE, 50, seed)), seed) for seed in range(8)]
+    before = [first_is_best(ONCE, OURS, seed) for seed in range(5)]
+    after = [first_is_best(ONCE, taste_of(picks(ONCE, 50, seed)), seed) for seed in range(5)]
     assert np.mean(after) > np.mean(before) + 0.06
-    late = [first_is_best(SOFT, taste_of(picks(SOFT, 200, seed)), seed) for seed in range(4)]
-    assert np.mean(late) > np.mean([first_is_best(SOFT, OURS, seed) for seed in range(4)]) + 0.03
+    late = [first_is_best(SOFT, taste_of(picks(SOFT, 200, seed)), seed) for seed in range(3)]
+    assert np.mean(late) > np.mean([first_is_best(SOFT, OURS, seed) for seed in range(3)]) + 0.03
 
 
 def test_who_picks_at_random_or_as_we_do_changes_nothing() -> None:
     for mind in (None, OURS):
-        orders = [taste_of(picks(mind, 50, seed)) for seed in range(20)]
+        orders = [taste_of(picks(mind, 50, seed)) for seed in range(12)]
         kept = [first_is_best(OURS, order, seed) for seed, order in enumerate(orders)]
         assert sum(order is not None for order in orders) <= 1
-        assert np.mean(kept) > 0.97
+        assert np.mean(kept) > 0.95
 
 
 def test_few_picks_say_nothing() -> None:
@@ -104,7 +104,7 @@ def test_the_weights_are_the_most_probable_ones() -> None:
     assert astuple(found) == pytest.approx(best, abs=2e-3)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=12, deadline=None)
 @given(st.integers(0, 10_000), st.floats(0.5, 4.0))
 def test_what_all_takes_share_says_nothing(seed: int, more: float) -> None:
     """A harder hole, in which every take is worse by as much, is picked in alike."""

@@ -16,6 +16,8 @@ from keen_sweep.core.scout.merging import merges
 from keen_sweep.core.scout.wires import find_wires
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
+pytestmark = pytest.mark.scenes
+
 EightBit = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
 

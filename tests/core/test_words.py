@@ -18,6 +18,8 @@ from keen_sweep.core.fill.words.command import answer_to, as_description
 from keen_sweep.core.fill.words.materials import NAMES, named_in
 from keen_sweep.core.fill.words.understood import check_words, understood
 
+pytestmark = pytest.mark.scenes
+
 
 @pytest.mark.parametrize(
     ("words", "what"),

@@ -14,6 +14,8 @@ from keen_sweep.demo.geometry import inverse_depth, seen_at
 from keen_sweep.demo.shoot import clean_twin
 from tests.core.series.pairs import pair
 
+pytestmark = pytest.mark.scenes
+
 
 def _places(shape: tuple[int, ...]) -> np.ndarray:
     height, width = shape[:2]

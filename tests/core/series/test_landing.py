@@ -13,6 +13,8 @@ from keen_sweep.core.series.landing import Landing, Verdict, land
 from keen_sweep.core.series.view import view_of
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
+pytestmark = pytest.mark.scenes
+
 # How far past the thing masks reach here, pixels: the border that a photographer leaves.
 MARGIN = 3
 
