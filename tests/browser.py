@@ -14,7 +14,9 @@ QUIET = [
     "--disable-sync",
 ]
 # Most tests mark to the pixel; who comes for the first time finds Cling on.
-CLING_OFF = "localStorage.getItem('desk.cling') ?? localStorage.setItem('desk.cling', 'false')"
+# A page that was never gone to has no storage.
+CLING_OFF = """location.protocol === 'http:' &&
+  (localStorage.getItem('desk.cling') ?? localStorage.setItem('desk.cling', 'false'))"""
 
 
 def chromium(playwright: Playwright) -> Browser:

@@ -35,7 +35,8 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture
-def page(browser: Browser, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
+def blank(browser: Browser, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page that shows nothing yet."""
     context = browser.new_context(
         viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
     )
@@ -52,10 +53,16 @@ def page(browser: Browser, application: Application, request: pytest.FixtureRequ
     made.on("request", lambda request: None if request.url.startswith(ours) else wrong.append(request.url))
     # Somebody always listens for file choosers: told to only when one is about to open, a busy browser opens its own.
     made.on("filechooser", lambda _: None)
-    made.goto(application.address)
     yield made
     context.close()
     assert wrong == []
+
+
+@pytest.fixture
+def page(blank: Page, application: Application) -> Page:
+    """A page with all shoots."""
+    blank.goto(application.address)
+    return blank
 
 
 @pytest.fixture(scope="module")
@@ -70,15 +77,14 @@ def photo(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> P
 
 
 @pytest.fixture
-def desk(page: Page, photo: Path, request: pytest.FixtureRequest) -> Page:
+def desk(blank: Page, application: Application, photo: Path, request: pytest.FixtureRequest) -> Page:
     """A new shoot with the photograph, open on the desk."""
-    name = request.node.name.replace("_", " ")
-    page.get_by_label("Name of the new shoot").fill(name)
-    page.get_by_role("button", name="Make shoot").click()
-    shoot = page.get_by_role("region", name=name)
-    expect(shoot).to_be_visible()
-    shoot.get_by_label(f"Pictures for {name}").set_input_files(str(photo))
-    shoot.get_by_role("link", name="rod.png").click()
+    page, address = blank, f"{application.address}/api/shoots"
+    same = {"Origin": application.address}
+    shoot = page.request.post(address, data={"name": request.node.name.replace("_", " ")}, headers=same).json()
+    where = f"{address}/{shoot['id']}/frames"
+    frame = page.request.post(where, params={"name": photo.name}, data=photo.read_bytes(), headers=same).json()
+    page.goto(f"{application.address}/frames/{frame['id']}")
     expect(page.get_by_text("Paint over what should go", exact=False).first).to_be_visible()
     expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
     return page
