@@ -5,6 +5,7 @@ import signal
 from collections.abc import Iterator
 from pathlib import Path
 
+import httpx
 import imagecodecs
 import numpy as np
 import pytest
@@ -22,6 +23,8 @@ expect.set_options(timeout=60_000)
 def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     made = Application(tmp_path_factory.mktemp("library"))
     made.start()
+    # What one test picks must not decide which take is the best in another.
+    httpx.patch(f"{made.address}/api/taste", json={"followed": False}).raise_for_status()
     yield made
     made.stop(signal.SIGKILL)
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from tests.application import Application
-from tests.web.desk import SIZE, brush, state, stroke, until
+from tests.web.desk import PATIENCE, SIZE, brush, state, stroke, until
 
 
 def test_room_is_shown_and_given_back(desk: Page, application: Application) -> None:
@@ -75,7 +75,7 @@ def test_takes_stand_in_the_order_of_picks_and_the_library_says_so(desk: Page, a
         db.execute("INSERT OR REPLACE INTO taste (id, followed, weights) VALUES (1, 1, ?)", (weights,))
     page.reload()
     page.get_by_test_id("sweep-1").click()
-    expect(tray.get_by_text("best by 15 picks")).to_be_visible()
+    expect(tray.get_by_text("best by 15 picks")).to_be_visible(timeout=1_000 * PATIENCE)
 
     page.get_by_role("link", name="All shoots").click()
     page.get_by_role("link", name="Library").click()
@@ -98,3 +98,6 @@ def test_takes_stand_in_the_order_of_picks_and_the_library_says_so(desk: Page, a
     expect(follow).to_have_attribute("aria-pressed", "true")
     picks.get_by_role("button", name="Forget them").click()
     expect(picks).to_contain_text("Of 0 sweeps it is known")
+    # As other tests want it.
+    follow.click()
+    expect(follow).to_have_attribute("aria-pressed", "false")
