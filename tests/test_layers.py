@@ -32,7 +32,19 @@ BELOW = {
 # The folders of studio, lowest first: the steps of the journey, and what they stand on. A file that is none of theirs
 # is its first line's.
 STUDIO = (
-    *("", "found", "gathering", "models", "marking", "carrying", "filling", "choosing", "finding", "touching"),
+    *(
+        "",
+        "found",
+        "ranking",
+        "gathering",
+        "models",
+        "marking",
+        "carrying",
+        "filling",
+        "choosing",
+        "finding",
+        "touching",
+    ),
     *("delivering", "desk", "running"),
 )
 

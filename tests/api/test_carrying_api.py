@@ -120,6 +120,36 @@ def test_all_is_filled_and_judged(
     assert (settled["sweeps"][0]["state"], settled["sweeps"][0]["carried"]["doubtful"]) == ("choose", False)
 
 
+def test_what_waits_to_be_chosen_is_shown_and_picked_by_a_yes(
+    client: TestClient,
+    here: str,
+    frames: list[dict],
+    rod: str,
+    carried: Callable[[], None],
+    work_on: Callable[[int], None],
+) -> None:
+    second = frames[1]["id"]
+    at = f"/api/frames/{second}"
+    client.post(f"{here}/carry", json={"frames": [second]})
+    carried()
+    assert client.get(f"{here}/series").json()[1]["offered"] == []
+    client.post(f"{here}/series/fill", json={"frames": [second], "how": {"takes": 2, "quality": "fast"}})
+    assert client.get(f"{here}/series").json()[1]["offered"] == []
+    work_on(client.get(at).json()["sweeps"][0]["run"]["id"])
+    (sweep,) = client.get(at).json()["sweeps"]
+    told = client.get(f"{here}/series").json()[1]
+    assert (told["state"], told["offered"]) == ("to choose", [sweep["best"]])
+    box = {**sweep["box"], "across": 200}
+    plain, shown, same = (
+        client.get(f"{at}/crop", params={"revision": told["revision"], **look, **box}).content
+        for look in ({}, {"takes": told["offered"]}, {"sweep": sweep["id"], "take": sweep["best"]})
+    )
+    assert shown == same != plain
+    yes = client.post(f"{here}/series/approve", json={"frames": [second], "good": True}).json()[1]
+    assert (yes["state"], yes["offered"]) == ("done", [])
+    assert client.get(at).json()["sweeps"][0]["pick"] == sweep["best"]
+
+
 def test_what_is_marked_in_chosen_frames_is_filled(client: TestClient, here: str, frames: list[dict], rod: str) -> None:
     shoot = frames[0]["shoot_id"]
     told = client.get(f"/api/shoots/{shoot}/standings").json()

@@ -18,9 +18,9 @@ from keen_sweep.store.tables import Frame, Picked, Take
 from keen_sweep.studio import desk
 from keen_sweep.studio.choosing.pick import pick, pick_by_hand
 from keen_sweep.studio.choosing.review import review_take
-from keen_sweep.studio.choosing.taste import follow, forget, learned, saved
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.marking.draw import new_sweep
+from keen_sweep.studio.ranking.taste import follow, forget, learned, saved
 
 # One looks better as we see it but is soft; the other is odd in places.
 SMOOTH, ODD = Terms(2.0, 2.0, 1.0, 0.0, 0.5), Terms(3.0, 2.0, 1.0, 0.0, 0.0)

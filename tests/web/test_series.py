@@ -103,6 +103,17 @@ def test_a_sweep_is_carried_over_gone_through_moved_dropped_and_filled(series: P
     expect(page.get_by_role("button", name="Fill all", exact=True)).to_be_disabled()
     page.keyboard.press("PageUp")
     state(page, 1, "choose · 3 takes")
+    # What was made is seen before it is chosen, and chosen by a yes.
+    _frame(page, "roof-1").click()
+    state(page, 1, "marked")
+    page.keyboard.press("F9")
+    sheet = page.get_by_role("dialog", name="Contact sheet")
+    expect(sheet.get_by_text("In 1 a take is still to choose")).to_be_visible()
+    result = sheet.get_by_role("listitem", name="roof-2.png, not approved yet")
+    expect(result.locator("img")).to_have_attribute("src", re.compile(r"takes=\d+"))
+    result.get_by_role("button", name="Good", exact=True).click()
+    expect(sheet.get_by_role("listitem", name="roof-2.png, approved")).to_contain_text("✓ done")
+    expect(sheet.get_by_text("All of them are approved.")).to_be_visible()
 
 
 def test_a_doubtful_one_that_lies_well_is_said_to(series: Page) -> None:

@@ -9,18 +9,18 @@ from enum import StrEnum
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.review.taste import Terms
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.document.touch import Touch
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
 from keen_sweep.store.words import RunState
-from keen_sweep.studio.choosing.taste import learned
 from keen_sweep.studio.events import latest
 from keen_sweep.studio.found.in_frame import open_finds
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.history import following, previous, revision_of
+from keen_sweep.studio.ranking.offered import best_of
+from keen_sweep.studio.ranking.taste import learned
 from keen_sweep.studio.sitting import sit
 
 
@@ -146,7 +146,7 @@ def _sweeps(session: Session, frame: Frame, stack: Stack, taste: Terms | None) -
                 takes=own,
                 run=run,
                 state=_state(sweep, own, run),
-                best=_best(own, taste),
+                best=best_of(own, taste),
                 pick=next((take.id for take in reversed(own) if take.patch == sweep.pick), None),
                 snags=[snag for snag in snags if snag.sweep_id == sweep.id],
                 carried=_came_from(session, sweep),
@@ -161,24 +161,6 @@ def _came_from(session: Session, sweep: Sweep) -> CameFrom | None:
     frame = session.get(Frame, sweep.carried.frame)
     name = frame.name if frame is not None else "a frame that is gone"
     return CameFrom(sweep.carried.frame, name, sweep.carried.confidence, sweep.carried.doubtful)
-
-
-def _best(takes: list[Take], taste: Terms | None) -> int | None:
-    """The take that is offered first: one of true pixels, if there is one; the one the review likes best, as the
-    photographer's picks weigh it if they do, and before there is one, the engine."""
-    if not takes:
-        return None
-    true = [take for take in takes if take.method is MadeBy.BORROW]
-    if true:
-        return min(true, key=lambda take: (take.energy, take.seed)).id
-    competing = [take for take in takes if not take.method.by_hand]
-    terms = [Terms(**take.terms) for take in competing if take.terms is not None]
-    if competing and taste is not None and len(terms) == len(competing):
-        ranked = zip(terms, competing, strict=True)
-        return min(ranked, key=lambda each: (each[0].under(taste), each[1].seed))[1].id
-    if competing and all(take.review is not None for take in competing):
-        return min(competing, key=lambda take: (take.review or 0.0, take.seed)).id
-    return min(takes, key=lambda take: (take.energy, take.seed)).id
 
 
 def _touches(stack: Stack) -> list[tuple[Touch, int]]:

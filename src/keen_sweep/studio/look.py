@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+from sqlmodel import col, select
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
@@ -24,12 +25,14 @@ AMPLIFIED = 4
 @dataclass(frozen=True)
 class Look:
     """What to look at: a revision (None is the present one); as shot throughout; or one sweep with another
-    take in place of its pick, where take 0 is as shot; or without some sweeps."""
+    take in place of its pick, where take 0 is as shot; or several takes, each in its own sweep; or without some
+    sweeps."""
 
     revision: int | None = None
     as_shot: bool = False
     sweep: str | None = None
     take: int | None = None
+    takes: tuple[int, ...] = ()
     without: tuple[str, ...] = ()
 
 
@@ -95,6 +98,13 @@ def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:
             take = session.get(Take, at.take) if at.take else None
         usable = take is not None and take.sweep_id == at.sweep and take.frame_id == frame_id
         stack = stack.changed(at.sweep, pick=take.patch if take and usable else None, shown=True)
+    if at.takes:
+        with library.session() as session:
+            own = select(Take).where(Take.frame_id == frame_id, col(Take.id).in_(at.takes))
+            picks = {take.sweep_id: take.patch for take in session.exec(own)}
+        for sweep in stack.sweeps:
+            if sweep.id in picks:
+                stack = stack.changed(sweep.id, pick=picks[sweep.id], shown=True)
     if at.without:
         layers = tuple(each for each in stack.layers if each.id not in at.without)
         stack = stack.model_copy(update={"layers": layers})

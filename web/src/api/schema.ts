@@ -3054,6 +3054,11 @@ export interface components {
              * @description sweeps carried here that have changed there since
              */
             behind: string[];
+            /**
+             * Offered
+             * @description the first takes of those carried here that wait to be chosen from
+             */
+            offered: number[];
         };
         /**
          * SnagKind
@@ -4085,6 +4090,7 @@ export interface operations {
                 alone?: boolean;
                 unlike?: number | null;
                 without?: string[] | null;
+                takes?: number[] | null;
                 revision?: number | null;
                 shot?: boolean;
                 sweep?: string | null;
@@ -4128,6 +4134,7 @@ export interface operations {
                 height: number;
                 across?: number;
                 without?: string[] | null;
+                takes?: number[] | null;
                 revision?: number | null;
                 shot?: boolean;
                 sweep?: string | null;

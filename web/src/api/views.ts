@@ -2,7 +2,8 @@ import type { Box } from "./client";
 
 /** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot); or in harsh light, with a
  * threshold in per cent; alone: what that take took off;
- * unlike: how it differs from another take, made plain; without: as if some sweeps had not been made. */
+ * unlike: how it differs from another take, made plain; takes: each in place of its sweep's pick; without: as if some sweeps had not
+ * been made. */
 export type Look = {
   revision: number;
   shot?: boolean;
@@ -11,6 +12,7 @@ export type Look = {
   harsh?: number;
   alone?: boolean;
   unlike?: number;
+  takes?: number[];
   without?: string[];
 };
 
@@ -24,6 +26,7 @@ export function lookQuery(look: Look): string {
     if (look.alone) query.set("alone", "true");
     if (look.unlike !== undefined) query.set("unlike", String(look.unlike));
   }
+  for (const take of look.takes ?? []) query.append("takes", String(take));
   for (const sweep of look.without ?? []) query.append("without", sweep);
   return query.toString();
 }

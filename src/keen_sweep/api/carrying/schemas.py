@@ -46,6 +46,7 @@ class SisterOut(BaseModel):
     error: str | None
     landed: list[Landed]
     behind: list[str] = Field(description="sweeps carried here that have changed there since")
+    offered: list[int] = Field(description="the first takes of those carried here that wait to be chosen from")
 
     @classmethod
     def of(cls, sister: StripFrame) -> SisterOut:

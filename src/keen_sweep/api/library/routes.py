@@ -13,8 +13,8 @@ from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, Minded
 from keen_sweep.core.review.taste import FEWEST, OURS, minded
 from keen_sweep.core.scout.networks.weights import missing
 from keen_sweep.store.room import drop_views, free_room, room_of_shoots, size_of
-from keen_sweep.studio.choosing import taste
 from keen_sweep.studio.gathering.shoots import shoots
+from keen_sweep.studio.ranking import taste
 from keen_sweep.studio.report import report_of, versions
 from keen_sweep.studio.running.house import House
 

@@ -20,12 +20,20 @@ FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 def _look(
     without: Annotated[list[str] | None, Query()] = None,
+    takes: Annotated[list[int] | None, Query()] = None,
     revision: int | None = None,
     shot: bool = False,
     sweep: str | None = None,
     take: int | None = None,
 ) -> Look:
-    return Look(revision=revision, as_shot=shot, sweep=sweep, take=take, without=tuple(without or ()))
+    return Look(
+        revision=revision,
+        as_shot=shot,
+        sweep=sweep,
+        take=take,
+        takes=tuple(takes or ()),
+        without=tuple(without or ()),
+    )
 
 
 TheLook = Annotated[Look, Depends(_look)]

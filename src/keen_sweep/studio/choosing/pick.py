@@ -10,9 +10,9 @@ from keen_sweep.core.errors import Conflict, LibraryTrouble, NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.store.words import EventKind
-from keen_sweep.studio.choosing.taste import remember
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import change, frame_of
+from keen_sweep.studio.ranking.taste import remember
 from keen_sweep.studio.stacks import stack_of
 
 

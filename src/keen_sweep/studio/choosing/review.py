@@ -22,10 +22,10 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Run, Snag, Take
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.in_place import in_place
-from keen_sweep.studio.choosing.taste import remember
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.takes import take_by, takes_of
 from keen_sweep.studio.history import frame_of
+from keen_sweep.studio.ranking.taste import remember
 from keen_sweep.studio.sitting import sit
 
 # A fill of more than this share of the picture has no surroundings to be judged by.

@@ -12,7 +12,7 @@ from sqlmodel import col, select
 from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Carrying, Frame, Run
+from keen_sweep.store.tables import Carrying, Frame, Run, Take
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.carry import Landed
 from keen_sweep.studio.carrying.sisters import series_of
@@ -21,6 +21,7 @@ from keen_sweep.studio.filling.fill import AS_USUAL, Fill
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.states import FrameState, standings
 from keen_sweep.studio.history import change
+from keen_sweep.studio.ranking.offered import offered
 
 _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
 
@@ -29,7 +30,8 @@ _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
 class StripFrame:
     """A frame of a series as the strip shows it: its state, how many sweeps it has, which of them are doubtful, wait to
     be filled, are being filled; what became of what was carried to it from the frame that is looked from: how far that
-    is, what landed, what went wrong; behind: sweeps that were carried here and have changed there since."""
+    is, what landed, what went wrong; behind: sweeps that were carried here and have changed there since; offered: the
+    takes that are offered first of those that were carried here and wait to be chosen from."""
 
     frame: Frame
     state: FrameState
@@ -41,6 +43,7 @@ class StripFrame:
     error: str | None
     landed: tuple[Landed, ...]
     behind: tuple[str, ...]
+    offered: tuple[int, ...]
 
 
 def series(library: Library, frame_id: int) -> list[StripFrame]:
@@ -50,6 +53,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
         far = standings(session, frames)
         own = select(Carrying).where(Carrying.frame_id == frame_id).order_by(col(Carrying.id))
         rows = session.exec(own).all()
+        first = offered(session, frames)
     marks = {sweep.id: sweep.mark.digest for sweep in far[frame_id].stack.sweeps}
     out = []
     for frame in frames:
@@ -58,7 +62,8 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
         for row in mine:
             landed |= {each.sweep: each for each in _LANDED.validate_python(row.landed)}
         there = far[frame.id]
-        came = [sweep.carried for sweep in there.stack.sweeps if sweep.carried and sweep.carried.frame == frame_id]
+        here = [sweep for sweep in there.stack.sweeps if sweep.carried and sweep.carried.frame == frame_id]
+        came = [sweep.carried for sweep in here if sweep.carried]
         states = [row.state for row in mine]
         busy = next((state for state in states if state.is_open), None)
         out.append(
@@ -73,6 +78,11 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
                 error=mine[-1].error if mine else None,
                 landed=tuple(each for each in landed.values() if each.sweep in marks),
                 behind=tuple(each.sweep for each in came if marks.get(each.sweep, each.mark) != each.mark),
+                offered=tuple(
+                    first[sweep.id]
+                    for sweep in here
+                    if sweep.pick is None and sweep.id in first and sweep.id not in there.filling
+                ),
             )
         )
     return out
@@ -107,22 +117,26 @@ def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = AS_USUAL
 
 
 def approve(library: Library, frame_id: int, frame_ids: Sequence[int], good: bool) -> None:
-    """What was carried over from a frame to some others is good as it is now; or not: then it is marked again, to be
-    chosen or put right by hand. Raises Conflict where something is still being filled: nobody can tell yet."""
+    """What was carried over from a frame to some others is good as it is now, where takes wait to be chosen from with
+    those that are offered first; or not: then it is marked again, to be chosen or put right by hand. Raises Conflict
+    where something is still being filled: nobody can tell yet."""
     with library.together(), library.session() as session:
         frames = session.exec(select(Frame).where(col(Frame.id).in_(frame_ids))).all()
         far = standings(session, frames)
         for frame in frames:
             if far[frame.id].filling:
                 raise Conflict(f"{frame.name} is still being filled: wait for what comes of it.")
+        takes = offered(session, frames) if good else {}
+        picks = {sweep: session.get_one(Take, take).patch for sweep, take in takes.items()}
         for other in frame_ids:
-            change(library, other, "approved" if good else "not approved", partial(_judged, frame_id, good))
+            change(library, other, "approved" if good else "not approved", partial(_judged, frame_id, good, picks))
 
 
-def _judged(frame_id: int, good: bool, stack: Stack) -> Stack:
+def _judged(frame_id: int, good: bool, picks: dict[str, str], stack: Stack) -> Stack:
     for sweep in stack.sweeps:
         if sweep.carried is None or sweep.carried.frame != frame_id:
             continue
         carried = sweep.carried.model_copy(update={"doubtful": not good})
-        stack = stack.changed(sweep.id, carried=carried, **({} if good else {"pick": None}))
+        pick = (sweep.pick or picks.get(sweep.id)) if good else None
+        stack = stack.changed(sweep.id, carried=carried, pick=pick)
     return stack

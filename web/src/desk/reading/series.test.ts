@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Sister } from "../../api/client";
-import { became, chosenBy, missing, nextDoubt, waiting } from "./series";
+import { became, chosenBy, missing, nextDoubt, toApprove, toJudge, waiting } from "./series";
 
 const sister = (id: number, more: Partial<Sister> = {}): Sister => ({
   id,
@@ -17,6 +17,7 @@ const sister = (id: number, more: Partial<Sister> = {}): Sister => ({
   error: null,
   landed: [],
   behind: [],
+  offered: [],
   ...more,
 });
 const landing = (sweep: string, verdict: Sister["landed"][number]["verdict"]) => ({
@@ -73,5 +74,18 @@ describe("choosing frames", () => {
   it("takes all up to a click with Shift, either way", () => {
     expect(chosenBy(order, [2], 4, { shift: true, one: false }).sort()).toEqual([2, 3, 4]);
     expect(chosenBy(order, [4], 1, { shift: true, one: false }).sort()).toEqual([1, 2, 3, 4]);
+  });
+
+  it("is approved when it was filled, and says what is still to choose", () => {
+    const offered = sister(1, { state: "to choose", offered: [7] });
+    const doubtful = sister(2, { state: "doubtful" });
+    const done = sister(3, { state: "done" });
+    const marked = sister(4, { marked: ["a"] });
+    const busy = sister(5, { state: "doubtful", filling: ["a"] });
+    expect([offered, doubtful, done, marked, busy].map(toApprove)).toEqual([true, true, false, false, false]);
+    expect(toJudge([done])).toBe("All of them are approved.");
+    expect(toJudge([done, doubtful])).toBe("All that are not approved yet; or one by one.");
+    expect(toJudge([offered, marked])).toMatch(/In 1 a take is still to choose.*1 not filled yet/);
+    expect(toJudge([marked])).toBe("1 not filled yet.");
   });
 });

@@ -42,6 +42,25 @@ export function became(sister: Sister): string {
 export const carriedTo = (series: Sister[]): Sister[] =>
   series.filter((sister) => sister.landed.some(({ made }) => made !== null));
 
+/** Whether what was carried to a frame can be approved as it is: it was filled, and nobody has said yes to it. */
+export const toApprove = (sister: Sister): boolean =>
+  !sister.filling.length && (sister.state === "doubtful" || sister.offered.length > 0);
+
+/** What there is to say of the frames of a contact sheet. */
+export function toJudge(series: Sister[]): string {
+  const open = series.filter(toApprove);
+  const choose = open.filter((sister) => sister.offered.length).length;
+  const unfilled = series.filter((sister) => sister.marked.length).length;
+  if (!open.length && !unfilled) return "All of them are approved.";
+  return [
+    open.length ? "All that are not approved yet; or one by one." : "",
+    choose ? `In ${choose} a take is still to choose: shown is the first, which approving picks.` : "",
+    unfilled ? `${unfilled} not filled yet.` : "",
+  ]
+    .filter(Boolean)
+    .join(" ");
+}
+
 /** Sweeps that did not land in a frame since they are not where they were. */
 export const missing = (sister: Sister): string[] =>
   sister.landed.filter(({ verdict }) => verdict === "not there").map(({ sweep }) => sweep);

@@ -55,7 +55,7 @@ export const carrying = {
     says: "Fill everything that is marked in the chosen frames, or in all others: one after another, in the queue",
     key: "F10",
     can: (at) => at.state.strip !== null && waiting(at.series ?? [], wanted(at), source(at)) > 0,
-    does: (at) => at.actions.fillSeries(wanted(at)),
+    does: (at) => at.actions.fillSeries(source(at), wanted(at)),
   },
   settle: {
     label: "Lies well",

@@ -1,0 +1,1 @@
+"""In which order takes are offered, and what is learned from picks."""
