@@ -5,7 +5,7 @@ import type { Offer } from "../state/state";
 import type { FrameDoing } from "./frame";
 
 /** Filling, and what it costs. */
-export function filling({ path, queries, state, desk, inTurn, settle }: FrameDoing) {
+export function filling({ path, queries, state, desk, inTurn, settle, started }: FrameDoing) {
   const sendFill = (sweep: string, how: HowToFill, credits: number) =>
     ask<{ desk: Desk }>(
       api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
@@ -22,7 +22,7 @@ export function filling({ path, queries, state, desk, inTurn, settle }: FrameDoi
     return ask<Quote>(api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", where));
   };
   /** Fill, unless that costs something: then it is offered for its price. Asking for a price holds up nothing. */
-  const fill = async (sweep: Sweep, how: HowToFill = {}) => {
+  const askFill = async (sweep: Sweep, how: HowToFill) => {
     const { set, pricing } = state();
     if (pricing) return;
     const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
@@ -40,6 +40,11 @@ export function filling({ path, queries, state, desk, inTurn, settle }: FrameDoi
       set({ pricing: false });
     }
   };
+  let last = Promise.resolve();
+  const fill = (sweep: Sweep, how: HowToFill = {}) => {
+    last = askFill(sweep, how);
+    return last;
+  };
   return {
     sendFill,
     fill,
@@ -47,9 +52,10 @@ export function filling({ path, queries, state, desk, inTurn, settle }: FrameDoi
     fillBegun: async (how: HowToFill = {}) => {
       const { mark } = state();
       await inTurn(async () => undefined);
-      const now = state();
-      // Unless it could not be kept, or another was begun meanwhile.
-      const sweep = now.mark === mark ? desk()?.sweeps.find((each) => each.id === now.selected) : undefined;
+      // One price is asked for at a time.
+      await last;
+      // Unless it could not be kept. Another may have been begun meanwhile.
+      const sweep = desk()?.sweeps.find((each) => each.id === started.get(mark));
       if (sweep && sweep.shapes > 0 && !isBusy(sweep) && sweep.takes.length === 0) await fill(sweep, how);
     },
     /** Yes to an offer, for the price that was shown. */

@@ -11,6 +11,8 @@ export class FrameDoing {
   readonly path: { frame_id: number };
   readonly masks: Masks;
   readonly state = useDeskState.getState;
+  /** The sweeps that marks became, for what was asked of them before they had numbers. */
+  readonly started = new Map<number, string>();
   /** Told of each touch-up stroke as soon as there is a revision with it. */
   strokeMade: (revision: number) => void = () => undefined;
 

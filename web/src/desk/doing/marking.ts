@@ -16,9 +16,7 @@ import type { FrameDoing } from "./frame";
 type Marked = { sweep_id: string; desk: Desk };
 
 /** Marking what goes, and guarding what stays. */
-export function marking({ frame, path, state, desk, inTurn, settle, take, masks }: FrameDoing) {
-  /** The sweeps that marks became, for shapes drawn before they had numbers. */
-  const started = new Map<number, string>();
+export function marking({ frame, path, state, desk, inTurn, settle, take, masks, started }: FrameDoing) {
   let keys = 0;
 
   /** Shapes go to the selected mark while it has no takes, else they start a new sweep. */
