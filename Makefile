@@ -30,7 +30,7 @@ test: unit chromium exiftool .venv/weights src/keen_sweep/web/index.html
 	$(PYTEST) -m "not slow and not unit"
 
 # The first stage: whatever can be told within three minutes.
-unit: check .venv/kernels
+unit: check .venv/kernels .venv/weights
 	cd web && npm test
 	$(PYTEST) -m unit
 
