@@ -1,4 +1,5 @@
-"""What the desk costs in Chromium on this machine: first view, long tasks while painting, frames a second on the wall.
+"""What the desk costs in Chromium on this machine: first view, the next picture, long tasks while painting, frames a
+second on the wall.
 
     .venv/bin/python demo/budgets.py LIBRARY
 
@@ -34,6 +35,18 @@ DRAWN = """new MutationObserver((_, me) => {
   me.disconnect();
   window.drawn = performance.now();
 }).observe(document, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-look'] });"""
+# When another picture than the one that was there is drawn, after a key.
+TURNED = """() => {
+  const before = document.querySelector('[data-testid=picture]').dataset.look;
+  window.turned = undefined;
+  window.addEventListener('keydown', () => { window.pressed = performance.now(); }, { capture: true, once: true });
+  new MutationObserver((_, me) => {
+    const now = document.querySelector('[data-testid=picture]')?.dataset.look;
+    if (now === undefined || now === before) return;
+    me.disconnect();
+    window.turned = performance.now() - window.pressed;
+  }).observe(document, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-look'] });
+}"""
 FRAMES = """() => {
   window.frames_ = [];
   const tick = (at) => { window.frames_.push(at); window.ticking && requestAnimationFrame(tick); };
@@ -52,6 +65,19 @@ def first_view(browser: Browser, address: str) -> list[float]:
         expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
         out.append(page.evaluate("window.drawn") / 1000)
         page.context.close()
+    return out
+
+
+def turning(page: Page) -> list[float]:
+    """Seconds from Page Down or Page Up until the next picture is drawn, to and fro over four pictures."""
+    out = []
+    for key in (["PageDown"] * 3 + ["PageUp"] * 3) * 3:
+        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(700)
+        page.evaluate(TURNED)
+        page.keyboard.press(key)
+        page.wait_for_function("window.turned !== undefined", timeout=1_000 * PATIENCE)
+        out.append(page.evaluate("window.turned") / 1000)
     return out
 
 
@@ -106,6 +132,10 @@ def main() -> None:
             expect(page.get_by_role("region", name="Wall")).to_be_visible(timeout=1_000 * PATIENCE)
             print(f"the wall with four pictures: {panning(page):.0f} frames a second in the median")
             page.keyboard.press("F2")
+            page.goto(f"{application.address}/frames/1")
+            expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+            turns = turning(page)
+            print(f"the next picture: {statistics.median(turns):.2f} s in the median, {max(turns):.2f} s at most")
             page.goto(f"{application.address}/frames/{sys.argv[2] if len(sys.argv) > 2 else 1}")
             page.wait_for_load_state("networkidle")
             long = painting(page)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -43,9 +44,17 @@ def gravel() -> NDArray[np.uint8]:
     return np.ascontiguousarray(np.repeat(data.gravel()[..., None], 3, axis=2))
 
 
+@pytest.fixture(scope="session")
+def empty_library(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A library's folder with nothing in it, made once: a copy takes a twentieth of the time."""
+    folder = tmp_path_factory.mktemp("made") / "library"
+    Library(folder).close()
+    return folder
+
+
 @pytest.fixture
-def library(tmp_path: Path) -> Iterator[Library]:
-    made = Library(tmp_path / "library")
+def library(tmp_path: Path, empty_library: Path) -> Iterator[Library]:
+    made = Library(Path(shutil.copytree(empty_library, tmp_path / "library")))
     yield made
     made.close()
 

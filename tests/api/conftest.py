@@ -1,6 +1,8 @@
 """The application without workers, a shoot with a picture in it, and runs carried out on the spot."""
 
+import shutil
 from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import imagecodecs
 import numpy as np
@@ -29,9 +31,13 @@ class NoQueue:
 
 @pytest.fixture
 def nobody_works(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("keen_sweep.api.app.Queue", NoQueue)
-    monkeypatch.setattr("keen_sweep.studio.running.house.Scouts", NoQueue)
-    monkeypatch.setattr("keen_sweep.studio.running.house.Carriers", NoQueue)
+    no_queues(monkeypatch)
+
+
+def no_queues(patch: pytest.MonkeyPatch) -> None:
+    patch.setattr("keen_sweep.api.app.Queue", NoQueue)
+    patch.setattr("keen_sweep.studio.running.house.Scouts", NoQueue)
+    patch.setattr("keen_sweep.studio.running.house.Carriers", NoQueue)
 
 
 @pytest.fixture
@@ -41,7 +47,13 @@ def client(library: Library, nobody_works: None) -> Iterator[TestClient]:
 
 
 @pytest.fixture
-def frame(client: TestClient, photograph: np.ndarray) -> dict:
+def frame(client: TestClient, photograph: np.ndarray, request: pytest.FixtureRequest) -> dict:
+    if "filled" in request.fixturenames:
+        return client.get("/api/frames/1").json()["frame"]
+    return add_roof(client, photograph)
+
+
+def add_roof(client: TestClient, photograph: np.ndarray) -> dict:
     shoot = client.post("/api/shoots", json={"name": "Roofs"}).json()
     data = bytes(imagecodecs.png_encode(np.ascontiguousarray(photograph[150:300, 200:400])))
     return client.post(f"/api/shoots/{shoot['id']}/frames", params={"name": "roof.png"}, content=data).json()
@@ -56,22 +68,43 @@ def here(frame: dict) -> str:
 @pytest.fixture
 def work_on(library: Library) -> Callable[[int], None]:
     """Does what a worker would do for a run."""
+    return lambda run_id: work(library, run_id)
 
-    def work(run_id: int) -> None:
-        with library.session() as session:
-            run = session.get_one(Run, run_id)
-            run.state = RunState.RUNNING
-            session.add(run)
-        carry_out(library, run_id)
 
-    return work
+def work(library: Library, run_id: int) -> None:
+    with library.session() as session:
+        run = session.get_one(Run, run_id)
+        run.state = RunState.RUNNING
+        session.add(run)
+    carry_out(library, run_id)
 
 
 @pytest.fixture
-def filled(client: TestClient, here: str, work_on: Callable[[int], None]) -> dict:
+def filled(client: TestClient, here: str) -> dict:
     """The desk with one sweep that has two takes."""
-    stroke = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
-    sweep = client.post(f"{here}/sweeps", json={"shapes": [stroke]}).json()["sweep_id"]
-    asked = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()
-    work_on(asked["runs"][0]["id"])
     return client.get(here).json()
+
+
+@pytest.fixture
+def library(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[Library]:
+    """A copy of an empty library, or of the filled one for tests that ask for what is in it."""
+    made_once = request.getfixturevalue("filled_library" if "filled" in request.fixturenames else "empty_library")
+    made = Library(Path(shutil.copytree(made_once, tmp_path / "library")))
+    yield made
+    made.close()
+
+
+@pytest.fixture(scope="session")
+def filled_library(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> Path:
+    """The folder of a library with one picture whose one sweep has two takes, made once."""
+    library = Library(tmp_path_factory.mktemp("filled") / "library")
+    with pytest.MonkeyPatch.context() as patch:
+        no_queues(patch)
+        with TestClient(make_app(library)) as client:
+            here = f"/api/frames/{add_roof(client, photograph)['id']}"
+            stroke = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
+            sweep = client.post(f"{here}/sweeps", json={"shapes": [stroke]}).json()["sweep_id"]
+            asked = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()
+            work(library, asked["runs"][0]["id"])
+    library.close()
+    return library.folder

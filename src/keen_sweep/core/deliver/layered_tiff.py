@@ -12,9 +12,9 @@ import tifffile
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.deliver.layers import Layer, rgba
 from keen_sweep.core.photo.picture import Metadata
+from keen_sweep.core.photo.tiff import CLASSIC_LIMIT, PACKED
 
 PAGE_NAME, X_POSITION, Y_POSITION = 285, 286, 287
-CLASSIC_LIMIT = 3_900_000_000
 
 
 def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], metadata: Metadata) -> bytes:
@@ -35,6 +35,7 @@ def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], meta
                 photometric="rgb",
                 extrasamples=["unassalpha"] if layer is not None else None,
                 compression="zlib",
+                compressionargs=PACKED,
                 predictor=True,
                 rowsperstrip=max(1, 1_048_576 // max(1, pixels.strides[0])),
                 maxworkers=os.cpu_count(),
