@@ -35,17 +35,20 @@ DRAWN = """new MutationObserver((_, me) => {
   me.disconnect();
   window.drawn = performance.now();
 }).observe(document, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-look'] });"""
-# When another picture than the one that was there is drawn, after a key.
+# From a key until another picture than the one that was there is drawn, into data-turned.
 TURNED = """() => {
-  const before = document.querySelector('[data-testid=picture]').dataset.look;
-  window.turned = undefined;
-  window.addEventListener('keydown', () => { window.pressed = performance.now(); }, { capture: true, once: true });
-  new MutationObserver((_, me) => {
-    const now = document.querySelector('[data-testid=picture]')?.dataset.look;
-    if (now === undefined || now === before) return;
-    me.disconnect();
-    window.turned = performance.now() - window.pressed;
-  }).observe(document, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-look'] });
+  const before = location.pathname;
+  delete document.documentElement.dataset.turned;
+  window.addEventListener('keydown', () => {
+    const pressed = performance.now();
+    delete document.querySelector('[data-testid=picture]').dataset.look;
+    new MutationObserver((_, me) => {
+      const look = document.querySelector('[data-testid=picture]')?.dataset.look;
+      if (look === undefined || location.pathname === before) return;
+      me.disconnect();
+      document.documentElement.dataset.turned = performance.now() - pressed;
+    }).observe(document, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-look'] });
+  }, { capture: true, once: true });
 }"""
 FRAMES = """() => {
   window.frames_ = [];
@@ -76,8 +79,9 @@ def turning(page: Page) -> list[float]:
         page.wait_for_timeout(700)
         page.evaluate(TURNED)
         page.keyboard.press(key)
-        page.wait_for_function("window.turned !== undefined", timeout=1_000 * PATIENCE)
-        out.append(page.evaluate("window.turned") / 1000)
+        turned = page.wait_for_selector("html[data-turned]", timeout=1_000 * PATIENCE)
+        assert turned is not None
+        out.append(float(turned.get_attribute("data-turned") or "nan") / 1000)
     return out
 
 
