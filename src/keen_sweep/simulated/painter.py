@@ -5,7 +5,6 @@ from __future__ import annotations
 import base64
 import os
 import threading
-import time
 from collections.abc import Callable
 
 import imagecodecs
@@ -84,8 +83,8 @@ class Painter:
             (take,) = ByPart(Method.WEAVE).fill(order)
             lay(picture, whole(picture), take)
             self._till.picture_file(job.id).write_bytes(packed_png(picture))
-            self._till.end(job, "done")
-            if switches.dies == "paid":
-                # Long enough that nobody has heard of it.
-                time.sleep(0.01)
-                os._exit(1)
+            # Nobody can hear of it before the lock is given back.
+            with self._till.lock:
+                self._till.end(job, "done")
+                if switches.dies == "paid":
+                    os._exit(1)
