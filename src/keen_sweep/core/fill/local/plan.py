@@ -11,12 +11,13 @@ from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.closing import Closed
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, with_closed
-from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport
 from keen_sweep.core.fill.route import route
+from keen_sweep.core.fill.strays import strays_of
 from keen_sweep.core.fill.things import avoided
-from keen_sweep.core.fill.weave.scene import Scene, make_scene, surroundings
+from keen_sweep.core.fill.weave.scene import GUIDED, Scene, make_scene, surroundings
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.rim import rim_of
 from keen_sweep.core.mask.slivers import slivers_of
@@ -87,6 +88,9 @@ def scene_of(order: Order, below: Pixels, blank: Bools, slivers: Bools, cluster:
         barred |= avoided(order.things[box.slices], ~(here | unknown | barred))
     if order.draw_from is not None:
         barred |= ~order.draw_from[box.slices]
+    elif order.quality is Quality.FINE and cluster.radius > GUIDED:
+        strays = strays_of(below[box.slices], here, ~(here | unknown))
+        barred |= avoided(strays, ~(here | unknown | barred))
     foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
     # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to copy.
     rim = rim_of(below[box.slices], here) & ~unknown

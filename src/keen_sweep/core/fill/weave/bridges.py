@@ -47,7 +47,7 @@ def bridges_of(ends: list[End], hole: Bools) -> list[Bridge]:
     used: set[int] = set()
     for bridge in sorted(found, key=lambda each: each.misfit):
         names = {id(bridge.first), id(bridge.second)}
-        if names & used or any(_cross(bridge, other) for other in chosen):
+        if names & used or any(crosses(bridge, other) for other in chosen):
             continue
         chosen.append(bridge)
         used |= names
@@ -78,7 +78,7 @@ def _arc(first: End, second: End, hole: Bools) -> Bridge | None:
     bend = 2 * np.sin((leaves + arrives) / 2) / length
     bent = max(abs(end.bend * sign - bend) * length for end, sign in ((first, 1), (second, -1)))
     points = _hermite(first.at, first.inwards, second.at, -second.inwards)
-    if _share(points, hole) < INSIDE:
+    if share_inside(points, hole) < INSIDE:
         return None
     misfit = (
         abs(leaves - arrives) / ANGLE
@@ -106,8 +106,8 @@ def _corner(first: End, second: End, hole: Bools) -> Bridge | None:
     if min(s, u) < 2:
         return None
     corner = first.at + s * first.inwards
-    points = np.vstack([_straight(first.at, corner), _straight(corner, second.at)])
-    if _share(points, hole) < INSIDE:
+    points = np.vstack([straight(first.at, corner), straight(corner, second.at)])
+    if share_inside(points, hole) < INSIDE:
         return None
     return Bridge(points, first, second, 1.6 + unlike / CORNER_COLOUR + 0.01 * (s + u))
 
@@ -117,7 +117,7 @@ def _angle(one: Doubles, other: Doubles) -> float:
     return float(np.arctan2(one[0] * other[1] - one[1] * other[0], float(np.dot(one, other))))
 
 
-def _straight(start: Doubles, end: Doubles) -> Doubles:
+def straight(start: Doubles, end: Doubles) -> Doubles:
     count = max(int(2 * np.linalg.norm(end - start)), 2)
     share = np.linspace(0, 1, count)[:, None]
     return np.asarray(start * (1 - share) + end * share)
@@ -139,14 +139,14 @@ def _hermite(start: Doubles, leaving: Doubles, end: Doubles, arriving: Doubles) 
     )
 
 
-def _share(points: Doubles, hole: Bools) -> float:
+def share_inside(points: Doubles, hole: Bools) -> float:
     x, y = np.rint(points).astype(int).T
     inside = (x >= 0) & (y >= 0) & (x < hole.shape[1]) & (y < hole.shape[0])
     inside[inside] = hole[y[inside], x[inside]]
     return float(inside.mean())
 
 
-def _cross(one: Bridge, other: Bridge) -> bool:
+def crosses(one: Bridge, other: Bridge) -> bool:
     """Whether two bridges come nearer to each other than two pixels."""
     apart = one.points[::4, None] - other.points[None, ::4]
     return bool((np.hypot(apart[..., 0], apart[..., 1]) < 2.0).any())

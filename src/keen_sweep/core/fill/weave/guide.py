@@ -14,8 +14,9 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import Bools, Floats
+from keen_sweep.core.fill.weave.bars import bar_bridges
 from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
-from keen_sweep.core.fill.weave.ends import HALF, ends_of
+from keen_sweep.core.fill.weave.ends import ends_of
 from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, halve_known
 from keen_sweep.core.methods.seam import membrane
 
@@ -52,11 +53,15 @@ def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
     """The guide of a hole (H, W) in features (H, W, 4) by its bridges; None where there are none."""
     colours = there[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
     planes = np.dstack([colours, there[..., 3].astype(np.float32)])
-    bridges = bridges_of(ends_of(planes, hole, known), hole)
-    if not bridges:
+    edges = bridges_of(ends_of(planes, hole, known), hole)
+    bars = bar_bridges(planes, edges, hole, known)
+    if not edges and not bars:
         return None
-    strip, painted = _painted(bridges, there.shape[:2])
-    strip &= hole
+    strip, painted = _painted(edges, there.shape[:2])
+    # A bar stands before what it crosses, and at what it ends.
+    before, as_bars = _painted(bars, there.shape[:2])
+    painted[before] = as_bars[before]
+    strip = (strip | before) & hole
     values = there.astype(np.float32)
     painted[..., :3] *= np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
     values[strip] = painted[strip]
@@ -81,10 +86,11 @@ def _painted(bridges: list[Bridge], shape: tuple[int, int]) -> tuple[Bools, Floa
         step /= np.maximum(np.linalg.norm(step, axis=1, keepdims=True), 1e-6)
         side = np.stack([-step[:, 1], step[:, 0]], 1)
         share = np.linspace(0, 1, len(points))[:, None]
-        for k in range(2 * HALF + 1):
+        first, second = bridge.first.profile, bridge.second.profile[::-1]
+        for k in range(len(first)):
             for part in (0.0, 0.5):
-                x, y = np.rint(points + (k - HALF + part) * side).astype(int).T
-                value = bridge.first.profile[k] * (1 - share) + bridge.second.profile[2 * HALF - k] * share
+                x, y = np.rint(points + (k - len(first) // 2 + part) * side).astype(int).T
+                value = first[k] * (1 - share) + second[k] * share
                 inside = (x >= 0) & (y >= 0) & (x < shape[1]) & (y < shape[0])
                 np.add.at(total, (y[inside], x[inside]), value[inside])
                 np.add.at(count, (y[inside], x[inside]), 1)

@@ -1,0 +1,333 @@
+"""Bars that a hole interrupts: glazing bars, rails, poles, tubes, wires between posts; both rims of one go on together.
+
+A bar is a pair of straight edges (LSD, von Gioi et al. 2010) with the dark on opposite sides. One that leads into the
+hole goes on to a bar like it that leads into it from the other side; or, where its other end is hidden, to what its
+family is seen to end at: glazing bars at a sill, in whose line the bars beside the hole end too; or to where the hole
+ends in its own colour, at a frame.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from keen_sweep.core.arrays import Bools, Doubles, Floats
+from keen_sweep.core.fill.weave.bridges import INSIDE, Bridge, crosses, share_inside, straight
+from keen_sweep.core.fill.weave.ends import End
+
+# Widths of bars, and how long their edges are at least, pixels; how far edges of one bar may be turned, radians.
+NARROW, WIDE, LONG, PARALLEL = 2.0, 14.0, 8.0, 0.10
+# How unlike what is beside it a bar must be, L*a*b*.
+PLAIN = 18.0
+# Ends that lie so near to each other are one, pixels.
+SAME = 4.0
+# A bar may be covered by others for so many pixels before the hole begins.
+COVERED = 24
+# Two bars go on in each other: turned so far at most, radians; in colours, L*a*b*; in widths.
+ALIGNED, COLOUR, WIDER = 0.06, 14.0, 1.6
+# A bar that runs out must be seen so far, pixels, and goes on for no more than so many times of that.
+SEEN, FARTHER = 16.0, 4.0
+# So far behind the hole a bar is looked for that runs out in its own colour, pixels.
+BEYOND = 5
+# How far a member of a family may be turned against another, radians.
+FANNED = 0.15
+# How far from a bridge's line a bar may end, pixels; how far beside the bridge, in its lengths.
+NEAR, BESIDE = 6.0, 1.5
+# So many bars that end at a line make a family.
+MEMBERS = 3
+# A bar meets what it ends at by at least this angle, radians.
+STEEP = 0.5
+
+
+@dataclass(frozen=True)
+class Bar:
+    """A bar from one end to the other (2,) x, y, how wide it is, and its colours across, (2 n + 1, C) from left to
+    right as seen from one to other."""
+
+    one: Doubles
+    other: Doubles
+    width: float
+    profile: Floats
+
+    @property
+    def along(self) -> Doubles:
+        way = self.other - self.one
+        return np.asarray(way / max(float(np.linalg.norm(way)), 1e-9))
+
+    @property
+    def turned(self) -> Bar:
+        return Bar(self.other, self.one, self.width, np.asarray(self.profile[::-1]))
+
+    @property
+    def colour(self) -> Floats:
+        return np.asarray(self.profile[len(self.profile) // 2, :3])
+
+
+def bar_bridges(planes: Floats, bridges: list[Bridge], hole: Bools, known: Bools) -> list[Bridge]:
+    """Bridges along the bars that lead into a hole (H, W); planes (H, W, C), L* a* b* first; bridges are those of
+    single edges, known (H, W) is picture."""
+    bars = bars_of(planes, known)
+    both = [each for bar in bars for each in (bar, bar.turned)]
+    leading = [(bar, end) for bar in both if (end := _end(bar, hole, known)) is not None]
+    joined, free = _joined(leading, hole)
+    ended: list[Bridge] = []
+    for _, end in free:
+        parts = _ended(end, [*bridges, *joined], both, hole) or _run_out(end, planes, hole, known)
+        if not any(_alongside(part, other) for part in parts for other in ended):
+            ended += parts
+    return joined + ended
+
+
+def _alongside(one: Bridge, other: Bridge) -> bool:
+    """Whether two bars would run into each other: they may cross, but not at a small angle."""
+    return abs(_cross(one.first.inwards, other.first.inwards)) < np.sin(STEEP) and crosses(one, other)
+
+
+def bars_of(planes: Floats, known: Bools) -> list[Bar]:
+    """The bars of what is known."""
+    grey = np.clip(planes[..., 0] * 2.55, 0, 255).astype(np.uint8)
+    grey[~known] = int(np.median(grey[known]))
+    found = cv2.createLineSegmentDetector().detect(grey)[0]
+    if found is None:
+        return []
+    lines = np.asarray(found.reshape(-1, 4), np.float64)
+    one, other = lines[:, :2], lines[:, 2:]
+    length = np.linalg.norm(other - one, axis=1)
+    # What runs along the hole is its own rim.
+    beside = cv2.dilate((~known).astype(np.uint8), np.ones((7, 7), np.uint8)) > 0
+    kept = (length >= LONG) & ~_at(beside, (one + other) / 2)
+    one, other, length = one[kept], other[kept], length[kept]
+    way = (other - one) / length[:, None]
+    out: list[Bar] = []
+    for k in range(len(one)):
+        off = one - other[k]
+        # The other rim runs the other way: the detector has the brighter side always on the same hand.
+        across = _cross(way[k], off)
+        far = _cross(way[k], other - other[k])
+        width = np.abs(across + far) / 2
+        fits = (way @ way[k] < -np.cos(PARALLEL)) & (width >= NARROW) & (width <= WIDE)
+        fits &= np.abs(across - far) < 2.0
+        # Along this rim, from its first point.
+        begins, ends = (other - one[k]) @ way[k], (one - one[k]) @ way[k]
+        common = np.minimum(ends, length[k]) - np.maximum(begins, 0)
+        fits &= common >= LONG
+        if not fits.any():
+            continue
+        j = int(np.flatnonzero(fits)[np.argmin(width[fits])])
+        middle = way[k] - way[j]
+        middle /= np.linalg.norm(middle)
+        side = np.array([-middle[1], middle[0]])
+        start = (one[k] + other[j]) / 2
+        centre = ((one[k] + other[k]) / 2 + (one[j] + other[j]) / 2) / 2
+        low, high = min(0.0, float(begins[j])), max(float(length[k]), float(ends[j]))
+        at = centre + ((start - centre) @ middle) * middle
+        base = float((one[k] - at) @ middle)
+        a, b = at + (base + low) * middle, at + (base + high) * middle
+        profile = _profile(planes, known, a, b, side, float(width[j]))
+        if profile is not None and not any(_same(each, a, b) for each in out):
+            out.append(Bar(a, b, float(width[j]), profile))
+    return out
+
+
+def _same(bar: Bar, one: Doubles, other: Doubles) -> bool:
+    """Whether a bar lies from one to other or the other way round: it is found from both of its rims."""
+    ways = ((one, other), (other, one))
+    return any(max(np.hypot(*(bar.one - a)), np.hypot(*(bar.other - b))) < SAME for a, b in ways)
+
+
+def _profile(planes: Floats, known: Bools, one: Doubles, other: Doubles, side: Doubles, width: float) -> Floats | None:
+    """Medians across a bar; None where it is not plainly unlike what is on both sides of it."""
+    points = straight(one, other)
+    half = int(np.ceil(width / 2))
+    out = []
+    for k in range(-half - 1, half + 2):
+        places = points + k * side
+        there = _at(known, places)
+        if there.sum() < 3:
+            return None
+        x, y = np.rint(places[there]).astype(int).T
+        out.append(np.median(planes[y, x], axis=0))
+    middle = out[half + 1][:3]
+    if min(float(np.linalg.norm(middle - beside[:3])) for beside in (out[0], out[-1])) < PLAIN:
+        return None
+    return np.asarray(out[1:-1], np.float32)
+
+
+def _end(bar: Bar, hole: Bools, known: Bools) -> End | None:
+    """Where a bar leads into the hole, going from one to other."""
+    way = bar.along
+    for step in range(COVERED + 1):
+        at = bar.other + step * way
+        if not _inside(hole, at[None])[0]:
+            return None
+        if _at(hole, at[None])[0]:
+            length = float(np.linalg.norm(bar.other - bar.one))
+            return End(at=at, inwards=way, bend=0.0, length=length, profile=bar.profile)
+        if not _at(known, at[None])[0]:
+            return None
+    return None
+
+
+def _joined(leading: list[tuple[Bar, End]], hole: Bools) -> tuple[list[Bridge], list[tuple[Bar, End]]]:
+    """Bars that go on in each other across the hole, and those that are left."""
+    found: list[tuple[float, int, int, Bridge]] = []
+    for i, (bar, first) in enumerate(leading):
+        for j in range(i + 1, len(leading)):
+            mate, second = leading[j]
+            chord = second.at - first.at
+            length = float(np.linalg.norm(chord))
+            if length < 4 or not 1 / WIDER < bar.width / mate.width < WIDER:
+                continue
+            chord = chord / length
+            off = max(abs(_angle(first.inwards, chord)), abs(_angle(chord, -second.inwards)))
+            apart = float(np.linalg.norm(bar.colour - mate.colour))
+            if off > ALIGNED or apart > COLOUR:
+                continue
+            points = straight(first.at, second.at)
+            if share_inside(points, hole) < INSIDE:
+                continue
+            misfit = off / ALIGNED + apart / COLOUR
+            found.append((misfit, i, j, Bridge(points, first, _as_wide(second, first), misfit)))
+    joined: list[Bridge] = []
+    used: set[int] = set()
+    for _, i, j, bridge in sorted(found, key=lambda each: each[:3]):
+        if not used & {i, j}:
+            used |= {i, j}
+            joined.append(bridge)
+    return joined, [each for k, each in enumerate(leading) if k not in used]
+
+
+def _as_wide(end: End, other: End) -> End:
+    """An end with as many colours across as another."""
+    if len(end.profile) == len(other.profile):
+        return end
+    at = np.linspace(0, len(end.profile) - 1, len(other.profile)).round().astype(int)
+    return End(end.at, end.inwards, end.bend, end.length, end.profile[at])
+
+
+def _ended(end: End, bridges: list[Bridge], bars: list[Bar], hole: Bools) -> list[Bridge]:
+    """A bar from its end to the nearest bridge that its family ends at; in two parts where it crosses another line
+    before, since beyond that other things may lie beside it: there it looks as its family does."""
+    met = [(*_meeting(end, bridge), bridge) for bridge in bridges]
+    crossed = 0.0
+    for at, way, bridge in sorted((each for each in met if np.isfinite(each[0])), key=lambda each: each[0]):
+        if abs(_cross(end.inwards, way)) < np.sin(STEEP):
+            continue
+        family, going_on = _members(end, bridge, bars)
+        if min(len(family), going_on) >= MEMBERS:
+            crossed = at
+        if len(family) < MEMBERS + going_on:
+            continue
+        inwards = _fanned(end, family)
+        far, _ = _meeting(End(end.at, inwards, 0.0, end.length, end.profile), bridge)
+        if not np.isfinite(far) or share_inside(straight(end.at, end.at + far * inwards), hole) < INSIDE:
+            return []
+        parts = [(0.0, crossed, end.profile), (crossed, far, _usual(end.profile, family))]
+        if not 0 < crossed < far:
+            parts = [(0.0, far, end.profile)]
+        return [_piece(end, end.at + a * inwards, end.at + b * inwards, look, bridge.misfit) for a, b, look in parts]
+    return []
+
+
+def _piece(end: End, one: Doubles, other: Doubles, profile: Floats, misfit: float) -> Bridge:
+    """A bridge that is a straight bar from one place to another."""
+    way = (other - one) / max(float(np.linalg.norm(other - one)), 1e-9)
+    first = End(one, way, 0.0, end.length, profile)
+    return Bridge(straight(one, other), first, End(other, -way, 0.0, end.length, np.asarray(profile[::-1])), misfit)
+
+
+def _usual(profile: Floats, family: list[Bar]) -> Floats:
+    """What bars as wide as one with this profile look like in a family."""
+    like = [bar.profile for bar in family if len(bar.profile) == len(profile)]
+    return np.asarray(np.median(like, axis=0), np.float32) if like else profile
+
+
+def _run_out(end: End, planes: Floats, hole: Bools, known: Bools) -> list[Bridge]:
+    """A bar that goes on straight as long as the hole does and comes out in its own colour: at a frame or a post."""
+    most = int(np.hypot(*hole.shape))
+    points = end.at + np.arange(most)[:, None] * end.inwards
+    inside = _at(hole, points)
+    gone = np.flatnonzero(~inside)
+    # Slips of what is known may lie between.
+    last = next((k for k in gone if not inside[k : k + COVERED].any()), None)
+    if last is None or last < LONG or end.length < max(SEEN, last / FARTHER):
+        return []
+    beyond = points[last + 1 : last + 1 + BEYOND]
+    if not _at(known, beyond).all():
+        return []
+    x, y = np.rint(beyond).astype(int).T
+    colour = end.profile[len(end.profile) // 2, :3]
+    if np.linalg.norm(np.median(planes[y, x, :3], axis=0) - colour) > COLOUR:
+        return []
+    points = straight(end.at, points[last])
+    if share_inside(points, hole) < INSIDE:
+        return []
+    return [_piece(end, end.at, points[-1], end.profile, 1.0)]
+
+
+def _meeting(end: End, bridge: Bridge) -> tuple[float, Doubles]:
+    """How far an end goes on until it meets a bridge, infinite if it does not; and the bridge's direction there."""
+    off = bridge.points - end.at
+    side = _cross(end.inwards, off)
+    ahead = off @ end.inwards
+    turns = np.flatnonzero((side[:-1] * side[1:] <= 0) & (ahead[:-1] > 2))
+    if not len(turns):
+        return np.inf, np.zeros(2)
+    first = turns[np.argmin(ahead[turns])]
+    way = bridge.points[first + 1] - bridge.points[first]
+    return float(ahead[first]), way / max(float(np.linalg.norm(way)), 1e-9)
+
+
+def _members(end: End, bridge: Bridge, bars: list[Bar]) -> tuple[list[Bar], int]:
+    """The bars of an end's family that end at a bridge's line, outside of the hole, and how many go on behind it, as
+    glazing bars do behind a transom."""
+    length = float(np.linalg.norm(bridge.points[-1] - bridge.points[0]))
+    ends, begins = [], 0
+    for bar in bars:
+        if abs(_angle(end.inwards, bar.along)) > FANNED:
+            continue
+        for at, way in ((bridge.first.at, -bridge.first.inwards), (bridge.second.at, -bridge.second.inwards)):
+            near, far = bar.other - at, bar.one - at
+            if abs(_cross(way, near)) <= NEAR and 0 < near @ way <= BESIDE * length + LONG:
+                ends.append(bar)
+                break
+            if abs(_cross(way, far)) <= NEAR and 0 < far @ way <= BESIDE * length + LONG:
+                begins += 1
+                break
+    return ends, begins
+
+
+def _fanned(end: End, family: list[Bar]) -> Doubles:
+    """The direction that an end's place in its family asks for: turned in proportion to how far it is to the side."""
+    side = np.array([-end.inwards[1], end.inwards[0]])
+    place = np.array([(bar.other - end.at) @ side for bar in family])
+    turn = np.array([_angle(end.inwards, bar.along) for bar in family])
+    if len(family) > MEMBERS and np.ptp(place) > 40:
+        _, angle = np.polyfit(place, turn, 1)
+    else:
+        angle = float(np.median(turn))
+    cos, sin = np.cos(angle), np.sin(angle)
+    return np.array([cos * end.inwards[0] - sin * end.inwards[1], sin * end.inwards[0] + cos * end.inwards[1]])
+
+
+def _angle(one: Doubles, other: Doubles) -> float:
+    return float(np.arctan2(_cross(one, other), np.dot(one, other)))
+
+
+def _inside(plane: Bools, points: Doubles) -> Bools:
+    x, y = np.rint(points).astype(int).T
+    return np.asarray((x >= 0) & (y >= 0) & (x < plane.shape[1]) & (y < plane.shape[0]))
+
+
+def _at(plane: Bools, points: Doubles) -> Bools:
+    """What a plane is at points (n, 2), x and y; false outside."""
+    out = _inside(plane, points)
+    x, y = np.rint(points[out]).astype(int).T
+    out[out] = plane[y, x]
+    return out
+
+
+def _cross(one: Doubles, other: Doubles) -> Doubles:
+    return np.asarray(one[..., 0] * other[..., 1] - one[..., 1] * other[..., 0])

@@ -1,0 +1,78 @@
+"""What stands apart in a hole's surroundings is not copied into it; what repeats, or what the rim shows, may be."""
+
+import cv2
+import numpy as np
+import pytest
+from skimage import data
+
+from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.strays import strays_of
+
+PEN = (150, 30, 40)
+
+
+def table() -> np.ndarray:
+    random = np.random.default_rng(4)
+    grain = cv2.GaussianBlur(random.normal(0, 14, (300, 400)).astype(np.float32), (0, 0), 1.5)
+    return np.clip(np.float32([150, 120, 90]) + grain[..., None], 0, 255).astype(np.uint8)
+
+
+def hole_at(box: tuple[slice, slice]) -> np.ndarray:
+    hole = np.zeros((300, 400), np.bool_)
+    hole[box] = True
+    return hole
+
+
+HOLE = hole_at((slice(120, 200), slice(60, 140)))
+
+
+def test_a_thing_beside_the_hole_stands_apart() -> None:
+    pixels, truth = table(), np.zeros((300, 400), np.uint8)
+    cv2.ellipse(truth, (290, 90), (60, 14), 20, 0, 360, 1, -1)
+    pixels[truth > 0] = PEN
+    found = strays_of(pixels, HOLE, ~HOLE)
+    assert found[truth > 0].mean() > 0.95
+    assert found.sum() < 2 * truth.sum()
+    deep = pixels.astype(np.uint16) * 257
+    assert (strays_of(deep, HOLE, ~HOLE) == found).mean() > 0.99
+
+
+def test_what_there_is_many_times_is_ground() -> None:
+    pixels = table()
+    for x in range(170, 400, 45):
+        for y in range(30, 300, 60):
+            cv2.circle(pixels, (x, y), 11, PEN, -1)
+    assert not strays_of(pixels, HOLE, ~HOLE).any()
+
+
+def test_what_the_rim_shows_may_go_on_in_the_hole() -> None:
+    pixels = table()
+    cv2.ellipse(pixels, (290, 90), (60, 14), 20, 0, 360, PEN, -1)
+    cv2.rectangle(pixels, (40, 150), (160, 170), PEN, -1)
+    assert not strays_of(pixels, HOLE, ~HOLE).any()
+
+
+@pytest.mark.scenes
+def test_a_fill_of_a_table_has_no_piece_of_a_pen() -> None:
+    pixels = table()
+    cv2.ellipse(pixels, (250, 160), (80, 16), 0, 0, 360, PEN, -1)
+    # The wood has a knot in that place, so that the pen is what would fit beside it.
+    hole = hole_at((slice(110, 210), slice(40, 140)))
+    order = Order(below=pixels, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1)
+    (patch,) = engine_for(Method.WEAVE).fill(order)
+    red = patch.pixels[..., 0].astype(int) - patch.pixels[..., 1]
+    assert (red > 70).mean() < 0.001
+
+
+def test_a_cup_on_a_table_in_a_photograph_stands_apart() -> None:
+    """skimage.data.coffee: a hole in the table beside the saucer."""
+    photo = data.coffee()
+    hole = np.zeros(photo.shape[:2], np.bool_)
+    hole[300:380, 30:130] = True
+    found = strays_of(photo, hole, ~hole)
+    cup, spoon, wood = found[60:160, 215:370], found[270:320, 340:395], found[200:, 490:]
+    assert cup.mean() > 0.99
+    assert spoon.mean() > 0.9
+    assert not wood.any()
