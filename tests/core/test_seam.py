@@ -97,6 +97,26 @@ def test_offsets_that_agree_and_fit_need_no_correction() -> None:
     assert np.abs(correction(picture, hole, offsets, 40, 40)).max() < 1e-3
 
 
+def test_a_thing_that_touches_the_hole_does_not_glow_into_it() -> None:
+    """Dark ground, in it a hole that a bright thing touches all along one side; what is copied is ground: a hedge is
+    not lit by a dress. Without the bound the ground beside it would be lighter by half of the difference."""
+    random = np.random.default_rng(2)
+    picture = (45 + random.normal(0, 3, (120, 200, 3))).clip(0, 255).astype(np.uint8)
+    picture[:, 150:] = (30, 170, 190)
+    hole = np.zeros((80, 80), np.bool_)
+    hole[10:70, 10:70] = True  # columns 90 to 150 of the picture
+    offsets = np.zeros((80, 80, 2), np.int32)
+    offsets[hole] = (-75, 0)
+    found = correction(picture, hole, offsets, 20, 80)
+    beside = np.zeros_like(hole)
+    beside[20:60, 40:66] = True
+    assert np.abs(found[beside]).mean() < 4
+    # A single bright line that ends at the hole is an edge like others: it is met.
+    picture[:, 150:] = picture[:, 20:70]
+    picture[48:51, 150:] = (30, 170, 190)
+    assert np.abs(correction(picture, hole, offsets, 20, 80))[29, 69].max() > 30
+
+
 @pytest.mark.parametrize("gain", [1, 3])
 def test_pieces_that_disagree_by_far_keep_their_edge_and_glow_into_neither(gain: int) -> None:
     """A dark and a light field, both carried into the hole: where they meet is an edge; a faint step is smoothed."""

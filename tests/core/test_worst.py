@@ -125,7 +125,7 @@ def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> 
     assert {id(each) for each in queue[-3:]} == {id(kind[2]) for kind in by_kind}
 
 
-def test_bridges_and_planes_are_among_the_first_three_however_they_look(scene: Scene) -> None:
+def test_bridges_and_planes_are_among_the_first_three_unless_far_worse(scene: Scene) -> None:
     begun = begin(scene, SOFT, 0, "fine", quiet)
 
     def start(kind: Kind, bad: float) -> Judged:
@@ -138,9 +138,11 @@ def test_bridges_and_planes_are_among_the_first_three_however_they_look(scene: S
 
     plain = [start(SOFT, 1.0), start(SHARP, 1.2), start(HOME, 1.4), start(SOFT, 1.6)]
     assert names(*plain)[:3] == ["soft", "sharp", "home"]
-    assert names(*plain, start(LINES, 3.0))[:3] == ["soft", "sharp", "lines"]
-    assert names(*plain, start(LINES, 3.0), start(PLANE, 4.0))[:3] == ["soft", "lines", "plane"]
-    assert names(*plain, start(LINES, 0.5), start(PLANE, 4.0))[:3] == ["lines", "soft", "plane"]
+    assert names(*plain, start(LINES, 2.4))[:3] == ["soft", "sharp", "lines"]
+    assert names(*plain, start(LINES, 2.4), start(PLANE, 2.5))[:3] == ["soft", "lines", "plane"]
+    assert names(*plain, start(LINES, 0.9), start(PLANE, 2.4))[:3] == ["lines", "soft", "plane"]
+    # What is far worse is seen at once.
+    assert names(*plain, start(LINES, 2.4), start(PLANE, 2.7))[:3] == ["soft", "sharp", "lines"]
     every = names(*plain, start(LINES, 3.0), start(LINES, 3.5))
     assert sorted(every) == ["home", "lines", "lines", "sharp", "soft", "soft"]
 

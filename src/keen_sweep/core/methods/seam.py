@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import cv2
 import numba
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,9 @@ from keen_sweep.core.methods.multigrid import Domain
 # Two pieces of a copy that disagree by more than this share of the copy's mean show an edge where they meet: smoothed
 # away, it would glow far into both. A share of what is copied, so that a brighter development is joined alike.
 MOST = 0.4
+# The same at the rim, and so many times as much as is usual there: where it goes on for such a share of what is within
+# so many pixels a thing touches the hole, and glows into it no more.
+RIM, WANDERS, STRETCH, ON_AND_ON = 0.7, 3.0, 8, 0.6
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
@@ -28,12 +32,14 @@ def _held(step: Any, most: Any) -> Any:
 
 @numba.njit(cache=True, nogil=True)
 def _mismatch(
-    picture: Any, hole: Any, offsets: Any, loose: Any, channel: int, top: int, left: int, out: Any, most: Any
-) -> None:
+    picture: Any, hole: Any, offsets: Any, loose: Any, channel: int, top: int, left: int, out: Any, most: Any,
+    usual: Any, apart: Any,
+) -> None:  # fmt: skip
     """Right side: for each neighbour, the wanted slope less the slope of the copy (0 where offsets agree).
 
     hole, offsets, loose and out are windows of the picture with their corner at (top, left). At loose pixels the copy
-    stands as it is beside what is known. Between pieces of the copy mismatches above most count less.
+    stands as it is beside what is known. Between pieces of the copy mismatches above most count less, and at the rim,
+    where it stands apart, those that are farther than that from the usual one.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[0], picture.shape[1]
@@ -60,7 +66,8 @@ def _mismatch(
                 if not hole[i + di, j + dj]:
                     if loose[i, j]:
                         continue
-                    out[i, j] += own - (copied - np.float32(picture[qy, qx, channel]))
+                    step = np.float32(picture[qy, qx, channel]) - beyond
+                    out[i, j] += usual + _held(step - usual, most) if apart[i, j] else step
                     continue
                 py, px = offsets[i + di, j + dj, 1], offsets[i + di, j + dj, 0]
                 if py == oy and px == ox:
@@ -72,6 +79,48 @@ def _mismatch(
                     else there
                 )
                 out[i, j] += _held(0.5 * (own + back - there) - (copied - there), most)
+
+
+@numba.njit(cache=True, nogil=True)
+def _rim_steps(picture: Any, hole: Any, offsets: Any, loose: Any, top: int, left: int) -> tuple[Floats, Bools]:
+    """What is known beside the hole less what the copy would have there, (h, w, 3) float32, means of a pixel's
+    neighbours; and which pixels of the hole have such neighbours, (h, w)."""
+    height, width = hole.shape
+    steps = np.zeros((height, width, 3), np.float32)
+    rim = np.zeros((height, width), np.bool_)
+    for i in range(height):
+        for j in range(width):
+            if not hole[i, j] or loose[i, j]:
+                continue
+            count = 0
+            for k in range(4):
+                di = (-1, 1, 0, 0)[k]
+                dj = (0, 0, -1, 1)[k]
+                qy, qx = i + top + di, j + left + dj
+                if not (0 <= qy < picture.shape[0] and 0 <= qx < picture.shape[1]) or hole[i + di, j + dj]:
+                    continue
+                sy, sx = qy + offsets[i, j, 1], qx + offsets[i, j, 0]
+                if not (0 <= sy < picture.shape[0] and 0 <= sx < picture.shape[1]):
+                    continue
+                for c in range(3):
+                    steps[i, j, c] += np.float32(picture[qy, qx, c]) - np.float32(picture[sy, sx, c])
+                count += 1
+            if count:
+                rim[i, j] = True
+                steps[i, j] /= count
+    return steps, rim
+
+
+def _standing_apart(steps: Floats, rim: Bools, usual: Floats, most: Floats) -> Bools:
+    """Where along the rim something else than what is copied lies beside the hole, on and on: a thing that the mask
+    touches. A single edge that meets the hole is none."""
+    off = np.abs(steps - usual)
+    bound = np.maximum(RIM * most, WANDERS * np.median(off[rim], axis=0)) if rim.any() else most
+    odd = (rim & (off > bound).any(axis=2)).astype(np.float32)
+    near = (2 * STRETCH + 1,) * 2
+    there = cv2.boxFilter(rim.astype(np.float32), -1, near, normalize=False, borderType=cv2.BORDER_CONSTANT)
+    found = cv2.boxFilter(odd, -1, near, normalize=False, borderType=cv2.BORDER_CONSTANT)
+    return np.asarray((odd > 0) & (found >= ON_AND_ON * there))
 
 
 def correction(
@@ -108,10 +157,13 @@ def correction(
     y, x = np.nonzero(hole)
     copied = picture[y + top + offsets[y, x, 1], x + left + offsets[y, x, 0]]
     most = (MOST * copied.mean(axis=0, dtype=np.float64)).astype(np.float32) if len(y) else np.zeros(3, np.float32)
+    steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left)
+    usual = np.median(steps[rim_there], axis=0).astype(np.float32) if rim_there.any() else np.zeros(3, np.float32)
+    apart = _standing_apart(steps, rim_there, usual, most)
     for channel in range(3):
         b = np.zeros(inside.shape, np.float32)
         part = np.empty((height, width), np.float32)
-        _mismatch(picture, hole, offsets, free, channel, top, left, part, most[channel])
+        _mismatch(picture, hole, offsets, free, channel, top, left, part, most[channel], usual[channel], apart)
         b[window] = part
         out[..., channel] = domain.solve(b, tolerance)[window]
     return out

@@ -15,6 +15,8 @@ from keen_sweep.core.fill.weave.synthesis import Begun
 ALIKE = 1.6
 # A fill whose badness is higher by this is plainly worse.
 PLAINLY = 0.8
+# A kind whose looks say little is still offered when it is worse by up to this.
+FAR_WORSE = 1.6
 # How many starts of one kind compete with the other kinds: those whose patches fit best.
 OF_A_KIND = 2
 # Among how many of the first a kind that is always offered stands at the latest.
@@ -40,7 +42,7 @@ def queue_of(begun: list[Judged]) -> list[Judged]:
     Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least
     bad one. Then follows the best of every other kind, as long as it differs and is not plainly worse than the first;
     then what else differs. What is left, alike or plainly worse, stands at the end; but a kind that is always offered
-    is among the first three.
+    is among the first three, unless it is far worse.
     """
     seen: dict[str, int] = {}
     fitting: list[Judged] = []
@@ -65,10 +67,10 @@ def queue_of(begun: list[Judged]) -> list[Judged]:
 
 
 def _with_all_sorts(queue: list[Judged], ranked: list[Judged]) -> list[Judged]:
-    """A queue with the best of every kind that is always offered among its first, at their end."""
+    """A queue with the best of every kind that is always offered among its first, at their end, unless far worse."""
     best: dict[str, Judged] = {}
     for one in ranked:
-        if one.begun.kind.always:
+        if one.begun.kind.always and one.bad <= ranked[0].bad + FAR_WORSE:
             best.setdefault(one.begun.kind.name, one)
     best.pop(queue[0].begun.kind.name, None)
     must = list(best.values())[: OFFERED - 1]
