@@ -1,6 +1,7 @@
 """The benchmark: its cases are what they say, its sums are right, and a run leaves a report."""
 
 import json
+import re
 from pathlib import Path
 
 import imagecodecs
@@ -102,6 +103,9 @@ def test_a_run_leaves_a_table_json_and_a_sheet(tmp_path: Path) -> None:
     assert takes[0]["swd"] < 1.5
     assert case["methods"]["keen sweep"]["megabytes"] > 1
     assert "strand on fur" in (tmp_path / "benchmark.md").read_text()
+    shown = re.findall(r'src="([^"]+)"', (tmp_path / "benchmark.html").read_text())
+    assert shown
+    assert all((tmp_path / each).is_file() for each in shown)
     sheet = imagecodecs.png_decode((tmp_path / "strand-on-fur.png").read_bytes())
     assert sheet.shape[2] == 3
     assert sheet.std() > 20

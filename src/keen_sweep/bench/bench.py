@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from keen_sweep.bench.cases import CASES
+from keen_sweep.bench.page import page
 from keen_sweep.bench.photographs import photographs
 from keen_sweep.bench.references import REFERENCES
 from keen_sweep.bench.report import Line, as_json, lines_of, table, write_json, write_sheet
@@ -60,4 +61,5 @@ def run_bench(
     said = as_json(lines)
     told = json.dumps({"all": said["summary"], **said["by kind"]}, indent=1)
     (out / "benchmark.md").write_text(table(lines) + "\n\n```\n" + told + "\n```\n")
+    (out / "benchmark.html").write_text(page(lines))
     tell(told)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -183,7 +184,12 @@ def sheet(case: Case, line: Line, most: int = 560) -> EightBit:
     return canvas
 
 
+def sheet_name(case: str) -> str:
+    """The file of a case's sheet."""
+    return re.sub(r"[^a-z0-9]+", "-", case.lower()) + ".png"
+
+
 def write_sheet(case: Case, line: Line, folder: Path) -> Path:
-    file = folder / f"{case.name.replace(' ', '-')}.png"
+    file = folder / sheet_name(case.name)
     file.write_bytes(imagecodecs.png_encode(sheet(case, line)))
     return file
