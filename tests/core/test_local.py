@@ -29,10 +29,10 @@ def test_the_first_take_does_not_wait_for_the_others(order: Order, monkeypatch: 
     seen = threading.Event()
     waited: list[bool] = []
 
-    def held_up(scene: Any, start: Any, quality: Any, seed: int, tick: Any) -> Finished:
+    def held_up(start: Any, quality: Any, seed: int, tick: Any) -> Finished:
         if PLACES[seed]:
             waited.append(seen.wait(60))
-        return finished(scene, start, quality, seed, tick)
+        return finished(start, quality, seed, tick)
 
     monkeypatch.setattr(engine, "finished", held_up)
     takes = engine_for("weave").fill(order)
@@ -50,9 +50,9 @@ def test_a_take_that_turns_out_plainly_worse_is_replaced(
     """Every weave looks as bad as the first, but for the second, which looks worse."""
     asked: list[int] = []
 
-    def told(scene: Any, start: Any, quality: Any, seed: int, tick: Any) -> Finished:
+    def told(start: Any, quality: Any, seed: int, tick: Any) -> Finished:
         asked.append(PLACES[seed])
-        return replace(finished(scene, start, quality, seed, tick), bad=1.0 + worse * (PLACES[seed] == 1))
+        return replace(finished(start, quality, seed, tick), bad=1.0 + worse * (PLACES[seed] == 1))
 
     monkeypatch.setattr(engine, "finished", told)
     takes = list(engine_for("weave").fill(order))

@@ -1,14 +1,22 @@
 """What stands apart in a hole's surroundings is not copied into it; what repeats, or what the rim shows, may be."""
 
+from dataclasses import replace
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
 from skimage import data
 
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.local import pool
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.strays import strays_of
+from keen_sweep.core.fill.weave.choice import MOST_THINGS, judged
+from keen_sweep.core.fill.weave.kinds import SOFT
+from keen_sweep.core.fill.weave.scene import Scene
+from keen_sweep.core.fill.weave.synthesis import Begun, begin
 
 PEN = (150, 30, 40)
 
@@ -55,15 +63,33 @@ def test_what_the_rim_shows_may_go_on_in_the_hole() -> None:
 
 
 @pytest.mark.scenes
-def test_a_fill_of_a_table_has_no_piece_of_a_pen() -> None:
-    pixels = table()
-    cv2.ellipse(pixels, (250, 160), (80, 16), 0, 0, 360, PEN, -1)
-    # The wood has a knot in that place, so that the pen is what would fit beside it.
-    hole = hole_at((slice(110, 210), slice(40, 140)))
-    order = Order(below=pixels, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1)
-    (patch,) = engine_for(Method.WEAVE).fill(order)
-    red = patch.pixels[..., 0].astype(int) - patch.pixels[..., 1]
-    assert (red > 70).mean() < 0.001
+def test_half_of_the_starts_draw_nothing_from_what_stands_apart(monkeypatch: pytest.MonkeyPatch) -> None:
+    pixels, truth = table(), np.zeros((300, 400), np.uint8)
+    cv2.ellipse(truth, (188, 75), (34, 10), 20, 0, 360, 1, -1)
+    pixels[truth > 0] = PEN
+    scenes: list[Scene] = []
+
+    def watched(scene: Scene, *rest: Any) -> Begun:
+        scenes.append(scene)
+        return begin(scene, *rest)
+
+    monkeypatch.setattr(pool, "begin", watched)
+    order = Order(below=pixels, mask=np.where(HOLE, 255, 0).astype(np.uint8), takes=1)
+    next(iter(engine_for(Method.WEAVE).fill(order)))
+    assert 0 < sum(scene.strays is None for scene in scenes) < len(scenes)
+    whole = next(scene for scene in scenes if scene.strays is not None)
+    assert whole.strays is not None
+    for level, clear in zip(whole.levels, whole.cleared.levels, strict=True):
+        assert not (clear.allowed & ~level.allowed).any()
+        assert clear.allowed.sum() < level.allowed.sum()
+    begun = begin(whole.cleared, SOFT, 3, Quality.FINE, lambda share: None)
+    at = np.minimum(begun.origins * 2**begun.number, np.array(whole.strays.shape) - 1)
+    assert not whole.strays[at[:, 0], at[:, 1]].any()
+    assert judged(whole.cleared, begun).toll == 0
+    # The same from the thing itself costs all that it may.
+    y, x = np.argwhere(whole.strays).mean(axis=0).astype(int)
+    from_thing = replace(begun, origins=np.full_like(begun.origins, (y // 2**begun.number, x // 2**begun.number)))
+    assert judged(whole, from_thing).toll == MOST_THINGS
 
 
 def test_a_cup_on_a_table_in_a_photograph_stands_apart() -> None:

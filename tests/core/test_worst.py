@@ -131,7 +131,7 @@ def test_bridges_and_planes_are_among_the_first_three_unless_far_worse(scene: Sc
     def start(kind: Kind, bad: float) -> Judged:
         # Fills that differ: each of a tone of its own.
         tone = np.full_like(begun.filled, round(10 * STEPS * bad))
-        return Judged(replace(begun, kind=kind, energy=bad, filled=tone), bad)
+        return Judged(replace(begun, kind=kind, energy=bad, filled=tone), bad, scene)
 
     def names(*starts: Judged) -> list[str]:
         return [one.begun.kind.name for one in queue_of(list(starts))]
@@ -140,7 +140,7 @@ def test_bridges_and_planes_are_among_the_first_three_unless_far_worse(scene: Sc
     assert names(*plain)[:3] == ["soft", "sharp", "home"]
     assert names(*plain, start(LINES, 2.4))[:3] == ["soft", "sharp", "lines"]
     assert names(*plain, start(LINES, 2.4), start(PLANE, 2.5))[:3] == ["soft", "lines", "plane"]
-    assert names(*plain, start(LINES, 0.9), start(PLANE, 2.4))[:3] == ["lines", "soft", "plane"]
+    assert names(*plain, start(LINES, 0.5), start(PLANE, 2.0))[:3] == ["lines", "soft", "plane"]
     # What is far worse is seen at once.
     assert names(*plain, start(LINES, 2.4), start(PLANE, 2.7))[:3] == ["soft", "sharp", "lines"]
     every = names(*plain, start(LINES, 3.0), start(LINES, 3.5))

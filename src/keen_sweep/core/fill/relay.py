@@ -14,7 +14,7 @@ from keen_sweep.core.fill.local.seeds import grain_seed
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.laying import lay_offsets
-from keen_sweep.core.fill.weave.scene import hole_window
+from keen_sweep.core.fill.weave.scene import hole_window, surroundings
 from keen_sweep.core.mask.slivers import slivers_of
 
 
@@ -56,7 +56,8 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         here[cluster.box.slices] = cluster.inside
         window = hole_window(here)
         inner = window.slices
-        laid = lay_offsets(below, known, here[inner], np.where(here[inner][..., None], offsets[inner], 0), window,
-                           cluster.radius, quality, loose[inner])  # fmt: skip
+        places = np.where(here[inner][..., None], offsets[inner], 0)
+        ground = surroundings(cluster.box, whole(below))
+        laid = lay_offsets(below, known, here[inner], places, window, ground, cluster.radius, quality, loose[inner])
         put(pixels, box, window, laid, here[inner])
     return replace(take, pixels=pixels, energy=take.energy)

@@ -21,6 +21,8 @@ from keen_sweep.core.photo.channels import to_eight_bit
 WORKING = 360
 # How large a region may be, as shares of the surroundings.
 LEAST, MOST = 0.0004, 0.10
+# Its shorter side is so long, pixels at working size: slips of shade between things are none.
+THICK = 6
 # How stable it must be: steps of lightness or colour (0..255) over which it hardly changes, and by how much it may.
 STEPS, CHANGE = 6, 0.3
 # How far its colour must be from what is beside it, L*a*b*, and how far off that is, pixels at working size.
@@ -97,6 +99,8 @@ def _regions(lab: Floats, hole: Bools, known: Bools) -> list[_Region]:
         for points in finder.detectRegions(grey)[0]:
             x, y = np.asarray(points, np.int32).T
             if x.min() < 2 or y.min() < 2 or x.max() >= width - 2 or y.max() >= height - 2 or near[y, x].any():
+                continue
+            if min(cv2.minAreaRect(np.stack([x, y], 1))[1]) < THICK:
                 continue
             box = Box(x=int(x.min()), y=int(y.min()), width=int(np.ptp(x)) + 1, height=int(np.ptp(y)) + 1)
             region = _region(lab, known, box, x, y)

@@ -33,7 +33,7 @@ def _held(step: Any, most: Any) -> Any:
 @numba.njit(cache=True, nogil=True)
 def _mismatch(
     picture: Any, hole: Any, offsets: Any, loose: Any, channel: int, top: int, left: int, out: Any, most: Any,
-    usual: Any, apart: Any,
+    usual: Any, apart: Any, ending: Any,
 ) -> None:  # fmt: skip
     """Right side: for each neighbour, the wanted slope less the slope of the copy (0 where offsets agree).
 
@@ -67,7 +67,7 @@ def _mismatch(
                     if loose[i, j]:
                         continue
                     step = np.float32(picture[qy, qx, channel]) - beyond
-                    out[i, j] += usual + _held(step - usual, most) if apart[i, j] else step
+                    out[i, j] += usual + _held(step - usual, most) if apart[i, j] else step - ending[i, j]
                     continue
                 py, px = offsets[i + di, j + dj, 1], offsets[i + di, j + dj, 0]
                 if py == oy and px == ox:
@@ -131,12 +131,14 @@ def correction(
     left: int,
     tolerance: float = 1e-5,
     loose: Bools | None = None,
+    own: Floats | None = None,
 ) -> Floats:
     """The correction (h, w, 3) float32, in the picture's units, to a copy made by offsets.
 
     picture: (H, W, 3), its pixels in the hole unused; hole (h, w) bool and offsets (h, w, 2) int32 (dx, dy) are a
     window of it at (top, left) that has a rim of known pixels except along the picture's edge. loose (h, w) bool:
-    pixels that need not meet what is beside the hole, since it is of another kind.
+    pixels that need not meet what is beside the hole, since it is of another kind. own (h, w, 3) float32: what of the
+    mismatch beside them is not to be carried through the hole.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[:2]
@@ -157,13 +159,16 @@ def correction(
     y, x = np.nonzero(hole)
     copied = picture[y + top + offsets[y, x, 1], x + left + offsets[y, x, 0]]
     most = (MOST * copied.mean(axis=0, dtype=np.float64)).astype(np.float32) if len(y) else np.zeros(3, np.float32)
+    rims = np.zeros((3, height, width), np.float32) if own is None else np.ascontiguousarray(np.moveaxis(own, 2, 0))
     steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left)
     usual = np.median(steps[rim_there], axis=0).astype(np.float32) if rim_there.any() else np.zeros(3, np.float32)
     apart = _standing_apart(steps, rim_there, usual, most)
     for channel in range(3):
         b = np.zeros(inside.shape, np.float32)
         part = np.empty((height, width), np.float32)
-        _mismatch(picture, hole, offsets, free, channel, top, left, part, most[channel], usual[channel], apart)
+        _mismatch(
+            picture, hole, offsets, free, channel, top, left, part, most[channel], usual[channel], apart, rims[channel]
+        )
         b[window] = part
         out[..., channel] = domain.solve(b, tolerance)[window]
     return out

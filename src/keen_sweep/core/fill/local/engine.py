@@ -136,7 +136,9 @@ def _pools(plan: Plan, work: _Work) -> list[_Pool]:
     def begin(k: int, kinds: list[Kind]) -> None:
         for kind in kinds:
             seed = start_seed(order.seed, k, len(begins[k]))
-            begins[k].append(work.submit(started, plan.scenes[k], kind, seed, order.quality))
+            # Every second one: what stands apart may be just what belongs there.
+            clear = len(begins[k]) % 2 == 1
+            begins[k].append(work.submit(started, plan.scenes[k], kind, seed, order.quality, clear))
 
     sought = []
     for k, scene in enumerate(plan.scenes):
@@ -152,10 +154,10 @@ def _pools(plan: Plan, work: _Work) -> list[_Pool]:
         queues.append(queue_of(starts) if fine else sorted(starts, key=lambda each: each.bad))
     work.next_phase()
     pools = []
-    for k, (scene, queue) in enumerate(zip(plan.scenes, queues, strict=True)):
+    for k, queue in enumerate(queues):
 
-        def finish(n: int, k: int = k, scene: Any = scene, queue: list[Judged] = queue) -> Future[Finished]:
-            return work.submit(finished, scene, queue[n], order.quality, start_seed(order.seed, k, 128 + n))
+        def finish(n: int, k: int = k, queue: list[Judged] = queue) -> Future[Finished]:
+            return work.submit(finished, queue[n], order.quality, start_seed(order.seed, k, 128 + n))
 
         pools.append(_Pool(queue, [], finish))
     # Take by take, so that the first is ready first.

@@ -88,13 +88,14 @@ def scene_of(order: Order, below: Pixels, blank: Bools, slivers: Bools, cluster:
         barred |= avoided(order.things[box.slices], ~(here | unknown | barred))
     if order.draw_from is not None:
         barred |= ~order.draw_from[box.slices]
-    elif order.quality is Quality.FINE and cluster.radius > GUIDED:
-        strays = strays_of(below[box.slices], here, ~(here | unknown))
-        barred |= avoided(strays, ~(here | unknown | barred))
     foreign = slivers[box.slices] if order.foreign is None else slivers[box.slices] | order.foreign[box.slices]
     # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to copy.
     rim = rim_of(below[box.slices], here) & ~unknown
-    unknown, foreign = unknown | rim, foreign | rim
+    at_home = order.draw_from is None
+    strays = None
+    if at_home and order.quality is Quality.FINE and cluster.radius > GUIDED:
+        ground = ~(here | unknown | barred)
+        strays = avoided(strays_of(below[box.slices], here, ground), ground)
     return make_scene(
-        below[box.slices], box, here, unknown, barred & ~here, cluster.radius, foreign, order.draw_from is None
+        below[box.slices], box, here, unknown, barred & ~here, cluster.radius, foreign | rim, at_home, rim, strays
     )

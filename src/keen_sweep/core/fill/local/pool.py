@@ -70,16 +70,20 @@ def prepared(scene: Scene, what: str, tick: Callable[[float], None]) -> None:
     tick(1.0)
 
 
-def started(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Callable[[float], None]) -> Judged:
-    """A begun weave and how bad it looks; a rough one, how badly its patches fit."""
+def started(
+    scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, tick: Callable[[float], None]
+) -> Judged:
+    """A begun weave and how bad it looks; a rough one, how badly its patches fit. clear: made of nothing that stands
+    apart."""
+    scene = scene.cleared if clear else scene
     begun = begin(scene, kind, seed, quality, tick)
-    return Judged(begun, begun.energy) if quality == "fast" else judged(scene, begun)
+    return Judged(begun, begun.energy, scene) if quality == "fast" else judged(scene, begun)
 
 
-def finished(scene: Scene, start: Judged, quality: Quality, seed: int, tick: Callable[[float], None]) -> Finished:
+def finished(start: Judged, quality: Quality, seed: int, tick: Callable[[float], None]) -> Finished:
     """A begun weave, finished; a fine one with its worst place mended."""
-    woven = finish(scene, start.begun, quality, tick)
+    woven = finish(start.scene, start.begun, quality, tick)
     if quality == "fast":
         return Finished(woven, start.begun.energy)
-    woven, seen = mended(scene, woven, seed, quality, lambda share: tick(1.0))
-    return Finished(woven, seen.badness + start.begun.kind.toll)
+    woven, seen = mended(start.scene, woven, seed, quality, lambda share: tick(1.0))
+    return Finished(woven, seen.badness + start.toll)

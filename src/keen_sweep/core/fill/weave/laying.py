@@ -12,6 +12,7 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.bands import matched
 from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.methods.fading import rims_own
 from keen_sweep.core.methods.seam import correction
 
 # How far round the window grain is looked at, at least; over how large a distance it is compared, at most.
@@ -26,6 +27,7 @@ def lay_offsets(
     hole: Bools,
     offsets: NDArray[np.int32],
     window: Box,
+    ground: Box,
     radius: float,
     quality: Quality = Quality.FINE,
     loose: Bools | None = None,
@@ -35,12 +37,13 @@ def lay_offsets(
     picture (H, W, 3), known (H, W) bool what is picture there; hole (h, w) bool and offsets (h, w, 2) int32
     (dx, dy) are the window's, which has a rim of known pixels except along the picture's edge. A
     fast one is joined roughly and keeps the grain it has. loose (h, w) bool: pixels that need not meet what is beside
-    the hole.
+    the hole. ground: the surroundings of the hole, in the picture.
     """
     pixels = _copy(picture, hole, offsets, window.y, window.x)
-    pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose)
     if quality == Quality.FAST:
-        return pixels
+        return pixels + correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose)
+    own, faded = rims_own(picture, known, hole, offsets, window, ground, loose)
+    pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, own) + faded
     radius = min(radius, GRAIN)
     around = window.grow(max(ROUND, round(2 * radius)), whole(picture))
     canvas = picture[around.slices].astype(np.float32)

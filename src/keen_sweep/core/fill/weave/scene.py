@@ -69,18 +69,39 @@ class Level:
 @dataclass(frozen=True)
 class Scene:
     """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse.
-    loose: what of the hole need not meet what is beside it."""
+    known: what is gone by; shown: what is picture, known or not. loose: what of the hole need not meet what is beside
+    it. strays: what stands apart and had better not be copied."""
 
     box: Box
     pixels: Pixels
     hole: Bools
     known: Bools
+    shown: Bools
     radius: float
     guided: bool
     levels: tuple[Level, ...]
     shift_level: int
     flat_level: int
     loose: Bools | None = None
+    strays: Bools | None = None
+
+    @cached_property
+    def cleared(self) -> Scene:
+        """The scene without its strays: nothing is drawn from them. Itself where there are none, or nothing else."""
+        if self.strays is None:
+            return self
+        levels: list[Level] = []
+        strays = self.strays
+        for level in self.levels:
+            if levels:
+                strays = any_of_four(strays)
+            near = cv2.dilate(strays.astype(np.uint8), np.ones((2 * REACH + 1,) * 2, np.uint8)) > 0
+            allowed = level.allowed & ~near
+            sources = _places(allowed)
+            if len(sources) < 16:
+                return self
+            levels.append(replace(level, allowed=allowed, sources=sources))
+        return replace(self, levels=tuple(levels), strays=None)
 
     @cached_property
     def shifts(self) -> Shifts | None:
@@ -140,16 +161,21 @@ def make_scene(
     radius: float,
     foreign: Bools | None = None,
     at_home: bool = True,
+    halo: Bools | None = None,
+    strays: Bools | None = None,
 ) -> Scene:
     """Prepare the surroundings of a part.
 
     pixels (h, w, 3), hole, unknown and barred (h, w) bool all show the same box of the picture. unknown pixels
     (other holes) are no picture; barred ones may be looked at but not drawn from. radius: of the largest disc in
     the hole. foreign (h, w) bool: what is of another kind than the fill will be, which it need not
-    meet. at_home: whether the fill should come from places like those round the hole.
+    meet. at_home: whether the fill should come from places like those round the hole. halo
+    (h, w) bool: what of the thing that goes is left round it, which is picture, but nothing to go by or to copy.
+    strays (h, w) bool: what half of the starts do not draw from.
     Raises BadMask when no whole patch is left to draw from.
     """
-    known = ~(hole | unknown)
+    shown = ~(hole | unknown)
+    known = shown if halo is None else shown & ~halo
     count = max(int(np.ceil(np.log2(max(radius, 1) / COARSEST_RADIUS))), 0)
     features = features_of(pixels, known, max(3, (1 << count) // 2))
     _cover(features, known, ~known & ~hole)
@@ -178,11 +204,13 @@ def make_scene(
         pixels=pixels,
         hole=hole,
         known=known,
+        shown=shown,
         radius=radius,
         guided=guided,
         levels=tuple(levels),
         shift_level=at,
         flat_level=flat_at,
+        strays=strays if strays is not None and strays.any() else None,
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
 

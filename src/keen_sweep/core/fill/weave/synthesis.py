@@ -9,13 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
-from keen_sweep.core.box import Box
+from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.features import Features
 from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
-from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window
+from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window, surroundings
 from keen_sweep.core.fill.weave.start import ALL_TRIES, TRIES, layers_of, peel_inwards
 from keen_sweep.core.methods.offsets import start_from
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
@@ -299,5 +299,6 @@ def lay_along(scene: Scene, offsets: NDArray[np.int32], quality: Quality) -> Wov
     window = hole_window(scene.hole)
     hole = np.ascontiguousarray(scene.hole[window.slices])
     loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[window.slices])
-    pixels = lay_offsets(scene.pixels, scene.known, hole, offsets, window, scene.radius, quality, loose)
+    ground = surroundings(box_of(scene.hole), whole(scene.pixels))
+    pixels = lay_offsets(scene.pixels, scene.shown, hole, offsets, window, ground, scene.radius, quality, loose)
     return Woven(window.moved(scene.box.x, scene.box.y), hole, pixels, offsets, loose)

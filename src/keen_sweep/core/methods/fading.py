@@ -1,0 +1,119 @@
+"""How much of a seam's mismatch is the rim's alone: a shadow, a halo, a dark edge that a thing left beside its mask.
+
+The copy is compared with the picture not only at the rim but in a band outside, where the places that are copied from
+would go on. What it differs by farther out is how the grounds differ, and is carried through the hole; what it differs
+by at the rim and no more farther out ends there, and fades within some pixels instead of tinting all that is filled.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Bools, Floats, Pixels
+from keen_sweep.core.box import Box, whole
+
+# Rows and columns of some pixels.
+Places = tuple[NDArray[Any], NDArray[Any]]
+# How far out is looked, as a share of the square root of the hole's area, and within which bounds, pixels.
+BAND, LEAST, MOST = 0.1, 4.0, 24.0
+# How near the rim is the rim; what lies farther out than so much of the band is ground.
+NEAR, FAR = 2.0, 0.5
+# A difference counts from so many times its standard error on; so many pixels of a texture say what one would.
+SURE, ALIKE = 2.0, 6.0
+ROW = 1024
+# What is the rim's alone fades over so much of the band.
+FADES = 0.35
+
+
+def rims_own(
+    picture: Pixels,
+    known: Bools,
+    hole: Bools,
+    offsets: NDArray[np.int32],
+    window: Box,
+    ground: Box,
+    loose: Bools | None = None,
+) -> tuple[Floats, Floats]:
+    """What of the mismatch ends at the rim, (h, w, 3) float32 in the picture's units, right at the hole's pixels beside
+    it; and that faded into the hole, (h, w, 3).
+
+    picture (H, W, 3), known (H, W) bool; hole (h, w) and offsets (h, w, 2) int32 (dx, dy) are the window's;
+    ground: the part of the picture that may be looked at. loose (h, w) bool: what need not meet its rim at all.
+    """
+    band = float(np.clip(BAND * np.sqrt(hole.sum()), LEAST, MOST))
+    room = window.grow(int(np.ceil(band)) + 1, whole(picture))
+    inner = window.relative_to(room).slices
+    here = np.zeros((room.height, room.width), np.bool_)
+    here[inner] = hole
+    away, nearest = cv2.distanceTransformWithLabels(
+        (~here).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    rows, columns = np.nonzero(~here & (away <= band) & known[room.slices])
+    # To each the offset of the hole's pixel that is nearest to it.
+    at = np.zeros((int(nearest.max()) + 1, 2), np.int32)
+    at[nearest[here]] = offsets[hole]
+    y, x = rows + room.y, columns + room.x
+    step = at[nearest[rows, columns]]
+    v, u = y + step[:, 1], x + step[:, 0]
+    apart = np.zeros(len(at), np.bool_)
+    if loose is not None:
+        apart[nearest[here]] = loose[hole]
+    good = ~apart[nearest[rows, columns]] & (v >= ground.y) & (u >= ground.x) & (v < ground.bottom) & (u < ground.right)
+    good[good] = known[v[good], u[good]]
+    rows, columns, y, x, v, u = (each[good] for each in (rows, columns, y, x, v, u))
+    differs = picture[y, x].astype(np.float32) - picture[v, u].astype(np.float32)
+    far_off = away[rows, columns]
+    rim = hole & (cv2.erode(hole.astype(np.uint8), np.ones((3, 3), np.uint8), borderValue=0) == 0)
+    if loose is not None:
+        rim &= ~loose
+    own = np.zeros((*hole.shape, 3), np.float32)
+    if not rim.any():
+        return own, own
+    top, left = np.nonzero(rim)
+    wanted = (top + window.y - room.y, left + window.x - room.x)
+    means = []
+    for those in (far_off <= NEAR, far_off >= FAR * band):
+        places = (rows[those], columns[those])
+        means.append(_mean(differs[those], places, wanted, here.shape, band / 2))
+    (near, near_spread), (far, far_spread) = means
+    found = near - far
+    # Texture that does not agree says little of either: only what is surely different ends at the rim.
+    doubt = SURE * np.sqrt(near_spread + far_spread)
+    own[rim] = found * np.clip(np.abs(found) / np.maximum(doubt, 1e-3) - 1, 0, 1)
+    deep, edge = cv2.distanceTransformWithLabels(
+        (~rim).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    values = np.zeros((int(edge.max()) + 1, 3), np.float32)
+    values[edge[rim]] = own[rim]
+    faded = values[edge] * (np.exp(-deep / (FADES * band)) * hole)[..., None]
+    return own, np.asarray(faded, np.float32)
+
+
+def _mean(
+    values: Floats, places: Places, wanted: Places, shape: tuple[int, ...], sigma: float
+) -> tuple[Floats, Floats]:
+    """Means (m, 3) of values (n, 3) that lie near some places, weighted by a Gaussian, and how far such a mean is off,
+    squared; without end where there are none. Places are rows and columns."""
+    # In cells: what is averaged this widely needs no single pixels.
+    cell = max(1, int(sigma / 2))
+    size = (-(-shape[0] // cell), -(-shape[1] // cell))
+    index = (places[0] // cell) * size[1] + places[1] // cell
+    # In rows: the library takes no longer ones.
+    many = len(wanted[0])
+    rows, columns = (np.resize((each.astype(np.float32) + 0.5) / cell - 0.5, (-(-many // ROW), ROW)) for each in wanted)
+    sums = []
+    for plane in (*values.T, *(values**2).T, np.ones(len(values), np.float32)):
+        full = np.bincount(index, plane, minlength=size[0] * size[1]).reshape(size).astype(np.float32)
+        soft = cv2.GaussianBlur(full, (0, 0), sigma / cell, borderType=cv2.BORDER_CONSTANT)
+        sums.append(cv2.remap(soft, columns, rows, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE).ravel()[:many])
+    share = np.maximum(sums[6], 1e-6)[:, None]
+    mean = np.stack(sums[:3], 1) / share
+    spread = np.maximum(np.stack(sums[3:6], 1) / share - mean**2, 0)
+    # Neighbours are not independent of each other.
+    count = share * 4 * np.pi * (sigma / cell) ** 2 / ALIKE
+    off = np.asarray(np.where(count > 0.5, spread / count, np.inf), np.float32)
+    return np.asarray(mean, np.float32), off
