@@ -46,7 +46,11 @@ export function MarkingBar({ desk }: { desk: Desk }) {
           {sweep && isLong(sweep) && <Do id="stages" />}
           <Do id="quick" />
           <Do id="fill" as={Lead}>
-            {pricing && sweep?.method === "model" ? "Asking…" : sweep?.takes.length ? "Three more" : "Fill"}{" "}
+            {sweep?.method === "model" && pricing.includes(sweep.id)
+              ? "Asking…"
+              : sweep?.takes.length
+                ? "Three more"
+                : "Fill"}{" "}
             <Key>F</Key>
           </Do>
         </>

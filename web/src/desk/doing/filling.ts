@@ -23,10 +23,8 @@ export function filling({ path, queries, state, desk, inTurn, settle, started }:
   };
   /** Fill, unless that costs something: then it is offered for its price. Asking for a price holds up nothing. */
   const askFill = async (sweep: Sweep, how: HowToFill) => {
-    const { set, pricing } = state();
-    if (pricing) return;
+    const { set } = state();
     const wanted = sweep.method === "reflection" ? { takes: 1, ...how } : how;
-    set({ pricing: true });
     try {
       // What was asked for before belongs to what is priced.
       await inTurn(async () => undefined);
@@ -37,12 +35,16 @@ export function filling({ path, queries, state, desk, inTurn, settle, started }:
     } catch (error) {
       set({ problem: (error as Error).message });
     } finally {
-      set({ pricing: false });
+      set({ pricing: state().pricing.filter((each) => each !== sweep.id) });
     }
   };
   let last = Promise.resolve();
+  /** One price is asked for at a time; others wait for their turn. */
   const fill = (sweep: Sweep, how: HowToFill = {}) => {
-    last = askFill(sweep, how);
+    const { set, pricing } = state();
+    if (pricing.includes(sweep.id)) return last;
+    set({ pricing: [...pricing, sweep.id] });
+    last = last.then(() => askFill(sweep, how));
     return last;
   };
   return {
@@ -52,8 +54,6 @@ export function filling({ path, queries, state, desk, inTurn, settle, started }:
     fillBegun: async (how: HowToFill = {}) => {
       const { mark } = state();
       await inTurn(async () => undefined);
-      // One price is asked for at a time.
-      await last;
       // Unless it could not be kept. Another may have been begun meanwhile.
       const sweep = desk()?.sweeps.find((each) => each.id === started.get(mark));
       if (sweep && sweep.shapes > 0 && !isBusy(sweep) && sweep.takes.length === 0) await fill(sweep, how);

@@ -28,8 +28,8 @@ export type DeskState = {
   grounding: boolean;
   /** A fill that costs something, until somebody says yes or no. */
   offer: Offer | null;
-  /** The price of a fill is being asked for. */
-  pricing: boolean;
+  /** The sweeps whose fills are being priced, or wait for that. */
+  pricing: string[];
   /** The harsh-light view with its threshold in per cent of light. */
   harsh: number | null;
   /** How the take that stands is compared with another one; 0 is as shot. */
@@ -163,7 +163,7 @@ export const useDeskState = create<DeskState>((set) => ({
   pointing: false,
   grounding: false,
   offer: null,
-  pricing: false,
+  pricing: [],
   harsh: null,
   compare: "off",
   against: 0,

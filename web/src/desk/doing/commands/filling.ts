@@ -6,7 +6,8 @@ import type { At, Command } from "./command";
 
 /** Something is marked, and neither being filled nor priced. */
 const canFill = ({ sweep, state }: At) =>
-  isBegun(state) || (sweep !== undefined && sweep.shapes > 0 && !isBusy(sweep) && !state.pricing);
+  isBegun(state) ||
+  (sweep !== undefined && sweep.shapes > 0 && !isBusy(sweep) && !state.pricing.includes(sweep.id));
 
 /** Fill what is chosen; a mark that was just begun as soon as it is there, for a hand is quicker than its answer. */
 const fill = ({ sweep, state, actions }: At, how?: HowToFill) =>

@@ -48,7 +48,7 @@ describe("the table of commands", () => {
   beforeEach(() => {
     vi.stubGlobal("localStorage", { getItem: () => null, setItem: () => undefined });
     useDeskState.getState().select("a");
-    useDeskState.getState().set({ sheet: "job", find: null, tool: "brush", offer: null, pricing: false });
+    useDeskState.getState().set({ sheet: "job", find: null, tool: "brush", offer: null, pricing: [] });
   });
 
   it("fills what is marked, and nothing that is empty, being filled or being priced", () => {
@@ -56,9 +56,11 @@ describe("the table of commands", () => {
     expect(press("f", { ...marked, shapes: 0 })).toEqual([]);
     expect(press("f", { ...marked, state: "filling" })).toEqual([]);
     expect(press("f")).toEqual([]);
-    useDeskState.getState().set({ pricing: true });
+    useDeskState.getState().set({ pricing: [marked.id] });
     expect(press("f", marked)).toEqual([]);
     expect(press("q", marked)).toEqual([]);
+    useDeskState.getState().set({ pricing: ["another"] });
+    expect(press("f", marked)).toEqual(["fill"]);
   });
 
   it("fills a mark that was just begun, not what was chosen before", () => {
