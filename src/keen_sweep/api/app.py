@@ -12,8 +12,8 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from keen_sweep import __version__
+from keen_sweep.api import document, problems
 from keen_sweep.api import passphrase as entry
-from keen_sweep.api import problems
 from keen_sweep.api.carrying import routes as carrying
 from keen_sweep.api.choosing import routes as choosing
 from keen_sweep.api.delivering import routes as delivering
@@ -87,6 +87,7 @@ def make_app(
     )
     app.state.library = library
     problems.install(app)
+    document.describe(app)
     allowed = LOCAL | (hosts or set()) if passphrase is None else None
     if passphrase is not None:
         entry.install(app, passphrase)

@@ -32,7 +32,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Show Shoot
+         * @description A shoot with its frames.
+         */
+        get: operations["showShoot"];
         put?: never;
         post?: never;
         /** Delete Shoot */
@@ -746,7 +750,7 @@ export interface paths {
         /**
          * Ask Fill
          * @description Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
-         *     their own. staged: a long one section by section.
+         *     their own. staged: a long one section by section. Location: where to look how far the first run is.
          */
         post: operations["fill"];
         delete?: never;
@@ -809,6 +813,26 @@ export interface paths {
          * @description What is out of step is to be filled anew.
          */
         post: operations["letGo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Run
+         * @description How far a run is. wait: the answer comes when it has ended, but after so many seconds in any case.
+         */
+        get: operations["showRun"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3469,7 +3493,62 @@ export interface components {
             avoids: string[];
         };
     };
-    responses: never;
+    responses: {
+        /** @description Asked from elsewhere, or without the passphrase */
+        Elsewhere: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description There is no such thing, or not any more */
+        NotThere: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It does not go with how things are now: read them anew */
+        Conflict: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The request is not valid, or cannot be carried out on this picture */
+        Invalid: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The disk is full, or the library cannot be reached */
+        NoRoom: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Any other problem (RFC 9457) */
+        Unexpected: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -3495,15 +3574,10 @@ export interface operations {
                     "application/json": components["schemas"]["ShootOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     makeShoot: {
@@ -3528,15 +3602,38 @@ export interface operations {
                     "application/json": components["schemas"]["ShootOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    showShoot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shoot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["ShootOut"];
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     deleteShoot: {
@@ -3557,15 +3654,12 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     renameShoot: {
@@ -3592,15 +3686,12 @@ export interface operations {
                     "application/json": components["schemas"]["ShootOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showStandings: {
@@ -3623,15 +3714,11 @@ export interface operations {
                     "application/json": components["schemas"]["StandingOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     fillFrames: {
@@ -3658,15 +3745,12 @@ export interface operations {
                     "application/json": components["schemas"]["FramesFilled"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     setBudget: {
@@ -3691,15 +3775,12 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showWatched: {
@@ -3722,15 +3803,11 @@ export interface operations {
                     "application/json": components["schemas"]["WatchedOut"] | null;
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     watchFolder: {
@@ -3755,15 +3832,12 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     listGone: {
@@ -3784,15 +3858,10 @@ export interface operations {
                     "application/json": components["schemas"]["GoneOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     bringBack: {
@@ -3813,15 +3882,12 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     addFrame: {
@@ -3850,15 +3916,12 @@ export interface operations {
                     "application/json": components["schemas"]["FrameOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     takeUpVersion: {
@@ -3887,15 +3950,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getDesk: {
@@ -3918,15 +3978,11 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     removeFrame: {
@@ -3947,15 +4003,12 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getHistory: {
@@ -3978,15 +4031,11 @@ export interface operations {
                     "application/json": components["schemas"]["StepOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     goTo: {
@@ -4010,15 +4059,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     undo: {
@@ -4041,15 +4087,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     redo: {
@@ -4072,15 +4115,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getTile: {
@@ -4107,22 +4147,20 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "image/png": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getCrop: {
@@ -4148,22 +4186,20 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "image/png": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     newSweep: {
@@ -4190,15 +4226,12 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     loadMask: {
@@ -4227,15 +4260,12 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     joinSweeps: {
@@ -4262,15 +4292,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     splitSweep: {
@@ -4294,15 +4321,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     addShapes: {
@@ -4330,15 +4354,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     clearMark: {
@@ -4362,15 +4383,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getMask: {
@@ -4387,22 +4405,20 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "image/png": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getRings: {
@@ -4432,15 +4448,11 @@ export interface operations {
                     "application/json": components["schemas"]["RingsOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getAdvice: {
@@ -4466,15 +4478,11 @@ export interface operations {
                     "application/json": components["schemas"]["SecondThoughts"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     cling: {
@@ -4501,15 +4509,12 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getUnder: {
@@ -4536,15 +4541,11 @@ export interface operations {
                     "application/json": components["schemas"]["RingsOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getPieces: {
@@ -4559,22 +4560,20 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "image/png": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     takePieces: {
@@ -4602,15 +4601,12 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     guard: {
@@ -4637,15 +4633,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     clearGuard: {
@@ -4668,15 +4661,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     guardSubject: {
@@ -4699,15 +4689,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getGuardRings: {
@@ -4732,15 +4719,11 @@ export interface operations {
                     "application/json": components["schemas"]["RingsOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getScouts: {
@@ -4763,15 +4746,11 @@ export interface operations {
                     "application/json": components["schemas"]["ScoutsOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     askScouts: {
@@ -4798,15 +4777,12 @@ export interface operations {
                     "application/json": components["schemas"]["ScoutsOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     findPerson: {
@@ -4833,15 +4809,12 @@ export interface operations {
                     "application/json": components["schemas"]["PersonOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     seekReflection: {
@@ -4868,15 +4841,12 @@ export interface operations {
                     "application/json": components["schemas"]["ReflectionOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     changeFind: {
@@ -4904,15 +4874,12 @@ export interface operations {
                     "application/json": components["schemas"]["ScoutsOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     keepFinds: {
@@ -4939,15 +4906,12 @@ export interface operations {
                     "application/json": components["schemas"]["KeptFinds"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     fill: {
@@ -4975,15 +4939,12 @@ export interface operations {
                     "application/json": components["schemas"]["AskedFor"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     layAgain: {
@@ -5006,15 +4967,12 @@ export interface operations {
                     "application/json": components["schemas"]["FollowedOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     fillAnew: {
@@ -5037,15 +4995,12 @@ export interface operations {
                     "application/json": components["schemas"]["FollowedOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     letGo: {
@@ -5068,15 +5023,41 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    showRun: {
+        parameters: {
+            query?: {
+                wait?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["RunOut"];
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     cancelRun: {
@@ -5099,15 +5080,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     quoteFill: {
@@ -5134,15 +5112,11 @@ export interface operations {
                     "application/json": components["schemas"]["QuoteOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     lookFirst: {
@@ -5166,15 +5140,11 @@ export interface operations {
                     "application/json": components["schemas"]["FirstLookOut"] | null;
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     setGround: {
@@ -5202,15 +5172,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     checkWords: {
@@ -5234,15 +5201,11 @@ export interface operations {
                     "application/json": components["schemas"]["SaidOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     moveSweep: {
@@ -5270,15 +5233,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     deleteSweep: {
@@ -5302,15 +5262,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     changeSweep: {
@@ -5338,15 +5295,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     mixTakes: {
@@ -5374,15 +5328,12 @@ export interface operations {
                     "application/json": components["schemas"]["Mixed"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     duplicateSweep: {
@@ -5406,15 +5357,12 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     reorderSweep: {
@@ -5440,15 +5388,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     favourTake: {
@@ -5474,15 +5419,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     review: {
@@ -5508,15 +5450,12 @@ export interface operations {
                     "application/json": components["schemas"]["Reviewed"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     dismissSnag: {
@@ -5542,15 +5481,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     mendSnag: {
@@ -5574,15 +5510,12 @@ export interface operations {
                     "application/json": components["schemas"]["MendOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     mendTake: {
@@ -5606,15 +5539,12 @@ export interface operations {
                     "application/json": components["schemas"]["MendOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     touchUp: {
@@ -5641,15 +5571,12 @@ export interface operations {
                     "application/json": components["schemas"]["Touched"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getCautions: {
@@ -5673,15 +5600,11 @@ export interface operations {
                     "application/json": components["schemas"]["CautionOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showTouches: {
@@ -5710,15 +5633,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     deleteTouches: {
@@ -5745,15 +5665,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showSeries: {
@@ -5776,15 +5693,11 @@ export interface operations {
                     "application/json": components["schemas"]["SisterOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     carryOver: {
@@ -5811,15 +5724,12 @@ export interface operations {
                     "application/json": components["schemas"]["SisterOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     fillSeries: {
@@ -5846,15 +5756,12 @@ export interface operations {
                     "application/json": components["schemas"]["SeriesFilled"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     approveSeries: {
@@ -5881,15 +5788,12 @@ export interface operations {
                     "application/json": components["schemas"]["SisterOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     settleSweep: {
@@ -5913,15 +5817,12 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getDelivery: {
@@ -5944,22 +5845,23 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "image/jpeg": string;
+                    "image/png": string;
+                    "image/tiff": string;
+                    "image/openraster": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     deliverInto: {
@@ -5986,15 +5888,12 @@ export interface operations {
                     "application/json": components["schemas"]["FilesOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getZip: {
@@ -6015,22 +5914,19 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     nameDeliveries: {
@@ -6055,15 +5951,11 @@ export interface operations {
                     "application/json": components["schemas"]["NamedOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showLastDelivery: {
@@ -6086,15 +5978,11 @@ export interface operations {
                     "application/json": components["schemas"]["LastTime"] | null;
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     rememberDelivery: {
@@ -6119,15 +6007,12 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showLedger: {
@@ -6150,15 +6035,11 @@ export interface operations {
                     "application/json": components["schemas"]["Ledger"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getLedgerCsv: {
@@ -6172,22 +6053,19 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "text/csv": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     getLedgerPage: {
@@ -6202,22 +6080,19 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "text/html": string;
                 };
             };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     listModels: {
@@ -6238,15 +6113,10 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"][];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     registerModel: {
@@ -6271,15 +6141,11 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     forgetModel: {
@@ -6300,15 +6166,12 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     changeModel: {
@@ -6335,15 +6198,12 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     setKey: {
@@ -6370,15 +6230,12 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     tryModel: {
@@ -6403,15 +6260,12 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     usedWords: {
@@ -6432,15 +6286,10 @@ export interface operations {
                     "application/json": components["schemas"]["WordsOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     listen: {
@@ -6463,15 +6312,10 @@ export interface operations {
                     "text/event-stream": components["schemas"]["News"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/event-stream": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     health: {
@@ -6492,15 +6336,10 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showLibrary: {
@@ -6521,15 +6360,10 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     dropViews: {
@@ -6550,15 +6384,11 @@ export interface operations {
                     "application/json": components["schemas"]["GivenBack"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     saveReport: {
@@ -6570,7 +6400,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Successful Response */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6579,15 +6409,10 @@ export interface operations {
                     "application/zip": string;
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     showTaste: {
@@ -6608,15 +6433,10 @@ export interface operations {
                     "application/json": components["schemas"]["TasteOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     forgetTaste: {
@@ -6637,15 +6457,11 @@ export interface operations {
                     "application/json": components["schemas"]["TasteOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     changeTaste: {
@@ -6670,15 +6486,11 @@ export interface operations {
                     "application/json": components["schemas"]["TasteOut"];
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
     saveTaste: {
@@ -6699,15 +6511,10 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
         };
     };
 }

@@ -20,6 +20,7 @@ from keen_sweep.api.delivering.schemas import (
     ZipQuery,
 )
 from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.media import sends
 from keen_sweep.core.deliver.ledger import Ledger
 from keen_sweep.core.deliver.ledger_pages import as_csv, as_page
 from keen_sweep.studio.delivering import into
@@ -28,11 +29,12 @@ from keen_sweep.studio.delivering.ledger import ledger_of, ledgers_of
 from keen_sweep.studio.delivering.wanted import Wanted
 
 router = APIRouter(prefix="/api", tags=["deliver"])
+MADE = ("image/jpeg", "image/png", "image/tiff", "image/openraster")
 Frames = Annotated[list[int], Query(min_length=1, max_length=MOST_FRAMES)]
 Title = Annotated[str, Query(max_length=300)]
 
 
-@router.get("/frames/{frame_id}/delivery", response_class=Response, operation_id="getDelivery")
+@router.get("/frames/{frame_id}/delivery", response_class=Response, responses=sends(*MADE), operation_id="getDelivery")
 def get_delivery(library: TheLibrary, frame_id: int, asked: Annotated[WantedQuery, Query()]) -> Response:
     """The picture at full size with all picks, as a file."""
     wanted = Wanted.model_validate(asked.model_dump(exclude={"revision"}))
@@ -40,7 +42,9 @@ def get_delivery(library: TheLibrary, frame_id: int, asked: Annotated[WantedQuer
     return Response(made.data, media_type=made.media_type, headers=_attached(made.name.rsplit("/", 1)[-1]))
 
 
-@router.get("/deliveries/zip", response_class=StreamingResponse, operation_id="getZip")
+@router.get(
+    "/deliveries/zip", response_class=StreamingResponse, responses=sends("application/zip"), operation_id="getZip"
+)
 def get_zip(library: TheLibrary, asked: Annotated[ZipQuery, Query()]) -> StreamingResponse:
     """The files of some frames as one ZIP."""
     wanted = Wanted.model_validate(asked.model_dump(exclude={"frames"}))
@@ -81,14 +85,14 @@ def show_ledger(library: TheLibrary, frame_id: int) -> Ledger:
     return ledger_of(library, frame_id)
 
 
-@router.get("/ledger.csv", response_class=Response, operation_id="getLedgerCsv")
+@router.get("/ledger.csv", response_class=Response, responses=sends("text/csv"), operation_id="getLedgerCsv")
 def get_ledger_csv(library: TheLibrary, frames: Frames) -> Response:
     """The ledgers of some frames for a spreadsheet."""
     text = as_csv(ledgers_of(library, frames))
     return Response(text, media_type="text/csv; charset=utf-8", headers=_attached("ledger.csv"))
 
 
-@router.get("/ledger.html", response_class=Response, operation_id="getLedgerPage")
+@router.get("/ledger.html", response_class=Response, responses=sends("text/html"), operation_id="getLedgerPage")
 def get_ledger_page(library: TheLibrary, frames: Frames, title: Title = "Ledger") -> Response:
     """The ledgers of some frames as a page to print."""
     page = as_page(ledgers_of(library, frames), title, datetime.now().date())

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import asyncio
 import base64
+import time
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
+from starlette.concurrency import run_in_threadpool
 
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
@@ -15,14 +18,17 @@ from keen_sweep.studio.filling import ask, first_look, lay_again, move, quote, w
 from keen_sweep.studio.filling.fill import Fill
 
 router = APIRouter(tags=["filling"])
+# How often a run is looked at by whoever waits for it, seconds.
+LOOK_EVERY = 0.15
 SWEEP = "/api/frames/{frame_id}/sweeps/{sweep_id}"
 
 
 @router.post(f"{SWEEP}/fill", status_code=202, operation_id="fill")
-def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill) -> AskedFor:
+def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill, answer: Response) -> AskedFor:
     """Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
-    their own. staged: a long one section by section."""
+    their own. staged: a long one section by section. Location: where to look how far the first run is."""
     runs = ask.ask_fills(library, frame_id, sweep_id, body)
+    answer.headers["Location"] = f"/api/runs/{runs[0].id}"
     return AskedFor(runs=[RunOut.of(run) for run in runs], desk=desk_of(library, frame_id))
 
 
@@ -47,6 +53,18 @@ def let_fills_go(library: TheLibrary, frame_id: int) -> DeskOut:
     """What is out of step is to be filled anew."""
     lay_again.let_go(library, frame_id)
     return desk_of(library, frame_id)
+
+
+@router.get("/api/runs/{run_id}", operation_id="showRun")
+async def show_run(library: TheLibrary, run_id: int, wait: Annotated[float, Query(ge=0, le=60)] = 0) -> RunOut:
+    """How far a run is. wait: the answer comes when it has ended, but after so many seconds in any case."""
+    last = time.monotonic() + wait
+    while True:
+        run = await run_in_threadpool(ask.run_of, library, run_id)
+        left = last - time.monotonic()
+        if not run.state.is_open or left <= 0:
+            return RunOut.of(run)
+        await asyncio.sleep(min(LOOK_EVERY, left))
 
 
 @router.post("/api/runs/{run_id}/cancel", operation_id="cancelRun")

@@ -45,11 +45,17 @@ def make_shoot(library: TheLibrary, body: ShootIn) -> ShootOut:
     return ShootOut.of(shoots.make_shoot(library, body.name), [])
 
 
+@router.get(SHOOTS + "/{shoot_id}", operation_id="showShoot")
+def show_shoot(library: TheLibrary, shoot_id: int) -> ShootOut:
+    """A shoot with its frames."""
+    shoot, own = shoots.shoot_of(library, shoot_id)
+    return ShootOut.of(shoot, own, budget.spent_in(library, [shoot_id]).get(shoot_id, 0.0))
+
+
 @router.patch(SHOOTS + "/{shoot_id}", operation_id="renameShoot")
 def rename_shoot(library: TheLibrary, shoot_id: int, body: ShootIn) -> ShootOut:
-    shoot = shoots.rename_shoot(library, shoot_id, body.name)
-    own = next((own for other, own in shoots.shoots(library) if other.id == shoot_id), [])
-    return ShootOut.of(shoot, own)
+    shoots.rename_shoot(library, shoot_id, body.name)
+    return show_shoot(library, shoot_id)
 
 
 @router.get(SHOOTS + "/{shoot_id}/standings", operation_id="showStandings")

@@ -10,6 +10,7 @@ from fastapi.responses import JSONResponse
 from keen_sweep import __version__
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, Minded, QueueOut, RoomOut, TasteIn, TasteOut
+from keen_sweep.api.media import sends
 from keen_sweep.core.review.taste import FEWEST, OURS, minded
 from keen_sweep.core.scout.networks.weights import missing
 from keen_sweep.store.room import drop_views, free_room, room_of_shoots, size_of
@@ -70,7 +71,7 @@ def drop(library: TheLibrary) -> GivenBack:
     "/api/report",
     operation_id="saveReport",
     response_class=Response,
-    responses={200: {"content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses=sends("application/zip"),
 )
 def report(library: TheLibrary, request: Request) -> Response:
     """A ZIP for whoever looks for a fault: what happened lately, versions, settings; no pictures, no keys."""

@@ -9,6 +9,7 @@ import numpy as np
 from fastapi import APIRouter, Depends, Query, Response
 
 from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.media import sends
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.studio.look import Look, alone_look, crop, difference_look, harsh_look, look
@@ -39,7 +40,9 @@ def _look(
 TheLook = Annotated[Look, Depends(_look)]
 
 
-@router.get("/tiles/{level}/{column}/{row}", response_class=Response, operation_id="getTile")
+@router.get(
+    "/tiles/{level}/{column}/{row}", response_class=Response, responses=sends("image/png"), operation_id="getTile"
+)
 def get_tile(
     library: TheLibrary,
     frame_id: int,
@@ -68,7 +71,7 @@ def get_tile(
     return _png(look(library, frame_id, at, window, level), at)
 
 
-@router.get("/crop", response_class=Response, operation_id="getCrop")
+@router.get("/crop", response_class=Response, responses=sends("image/png"), operation_id="getCrop")
 def get_crop(
     library: TheLibrary,
     frame_id: int,

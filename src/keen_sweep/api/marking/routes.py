@@ -20,6 +20,7 @@ from keen_sweep.api.marking.schemas import (
     ShapesIn,
     SweepIn,
 )
+from keen_sweep.api.media import sends
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.pieces import Grain
@@ -81,7 +82,7 @@ def clear_mark(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
     return desk_of(library, frame_id)
 
 
-@router.get("/sweeps/{sweep_id}/mask", response_class=Response, operation_id="getMask")
+@router.get("/sweeps/{sweep_id}/mask", response_class=Response, responses=sends("image/png"), operation_id="getMask")
 def get_mask(library: TheLibrary, frame_id: int, sweep_id: str, revision: int | None = None) -> Response:
     """The mask as a PNG of the picture's size, white where it is to be replaced."""
     return Response(mask_files.mask_png(library, frame_id, sweep_id, revision), media_type="image/png")
@@ -127,7 +128,7 @@ def get_under(
     return RingsOut(rings=cling.rings_under(library, frame_id, Stroke(points=((x, y),), size=size)))
 
 
-@router.get("/pieces/{grain}", response_class=Response, operation_id="getPieces")
+@router.get("/pieces/{grain}", response_class=Response, responses=sends("image/png"), operation_id="getPieces")
 def get_pieces(library: TheLibrary, frame_id: int, grain: Grain) -> Response:
     """The picture cut into pieces, as a PNG: the number of a piece is red + 256 green + 65536 blue."""
     # A browser's canvas may change colours that have a profile or none: these are numbers, and stay what they are.

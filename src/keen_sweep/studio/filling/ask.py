@@ -83,6 +83,15 @@ def _check(here: Sitting, sweep: Sweep) -> None:
         raise BadRequest("A model cannot be given a patch to draw from: use words, or fill by weave.")
 
 
+def run_of(library: Library, run_id: int) -> Run:
+    """A run. Raises NotFound."""
+    with library.session() as session:
+        run = session.get(Run, run_id)
+    if run is None:
+        raise NotFound("This run is not there any more.")
+    return run
+
+
 def cancel(library: Library, run_id: int) -> Run:
     """Stop a run: at once if it waits, soon if it is being worked on. Takes that are ready stay."""
     with library.session(write=True) as session:

@@ -47,6 +47,16 @@ def delete_shoot(library: Library, shoot_id: int) -> None:
         note(session, EventKind.SHOOTS, shoot=shoot_id)
 
 
+def shoot_of(library: Library, shoot_id: int) -> tuple[Shoot, list[Frame]]:
+    """A shoot with its frames by name. Raises NotFound."""
+    with library.session() as session:
+        shoot = session.get(Shoot, shoot_id)
+        if shoot is None or shoot.gone_at is not None:
+            raise NotFound("This shoot is not there any more.")
+        frames = session.exec(select(Frame).where(Frame.shoot_id == shoot_id)).all()
+    return shoot, sorted(frames, key=lambda f: natural(f.name))
+
+
 def shoots(library: Library) -> list[tuple[Shoot, list[Frame]]]:
     """All shoots, newest first, each with its frames by name."""
     with library.session() as session:

@@ -1,0 +1,85 @@
+"""What a script needs: runs that it can wait for, single shoots, and a document that tells what is sent."""
+
+import threading
+from collections.abc import Callable
+
+import pytest
+from fastapi.testclient import TestClient
+
+STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
+
+
+@pytest.fixture
+def asked(client: TestClient, here: str) -> dict:
+    """A fill that was asked for: where its run is, and its number."""
+    sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
+    answer = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 1, "quality": "fast"})
+    assert answer.status_code == 202
+    return {"at": answer.headers["Location"], "run": answer.json()["runs"][0]["id"]}
+
+
+def test_a_fill_says_where_its_run_is(client: TestClient, asked: dict, work_on: Callable[[int], None]) -> None:
+    before = client.get(asked["at"], params={"wait": 0.2}).json()
+    assert (before["id"], before["state"]) == (asked["run"], "waiting")
+    work_on(asked["run"])
+    after = client.get(asked["at"], params={"wait": 30}).json()
+    assert (after["state"], after["progress"]) == ("done", 1.0)
+
+
+def test_whoever_waits_for_a_run_hears_when_it_has_ended(client: TestClient, asked: dict) -> None:
+    heard: list[dict] = []
+    listener = threading.Thread(target=lambda: heard.append(client.get(asked["at"], params={"wait": 60}).json()))
+    listener.start()
+    client.post(f"{asked['at']}/cancel")
+    listener.join(timeout=30)
+    assert [each["state"] for each in heard] == ["cancelled"]
+
+
+def test_a_run_that_is_not_there(client: TestClient) -> None:
+    answer = client.get("/api/runs/12345")
+    assert answer.status_code == 404
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert client.get("/api/runs/1", params={"wait": 1e9}).status_code == 422
+
+
+def test_a_single_shoot(client: TestClient, frame: dict) -> None:
+    (listed,) = client.get("/api/shoots").json()
+    assert client.get(f"/api/shoots/{frame['shoot_id']}").json() == listed
+    assert client.patch(f"/api/shoots/{frame['shoot_id']}", json={"name": "Eaves"}).json()["frames"] == listed["frames"]
+    client.delete(f"/api/shoots/{frame['shoot_id']}")
+    assert client.get(f"/api/shoots/{frame['shoot_id']}").status_code == 404
+
+
+def test_the_document_tells_how_problems_are_sent(client: TestClient) -> None:
+    document = client.get("/api/openapi.json").json()
+    for operations in document["paths"].values():
+        for operation in operations.values():
+            problems = {status: answer for status, answer in operation["responses"].items() if not status < "3"}
+            assert {"default", "403", "422", "507"} <= problems.keys()
+            for answer in (
+                document["components"]["responses"][each["$ref"].split("/")[-1]] for each in problems.values()
+            ):
+                assert list(answer["content"]) == ["application/problem+json"]
+                assert answer["content"]["application/problem+json"]["schema"]["$ref"].endswith("/Problem")
+    assert "404" in document["paths"]["/api/runs/{run_id}"]["get"]["responses"]
+    assert "Problem" in document["components"]["schemas"]
+
+
+def test_files_are_what_the_document_says(client: TestClient, here: str, filled: dict) -> None:
+    document = client.get("/api/openapi.json").json()["paths"]
+    sweep = filled["sweeps"][0]["id"]
+    frame = "/api/frames/{frame_id}"
+    for path, at in (
+        (f"{frame}/tiles/{{level}}/{{column}}/{{row}}", f"{here}/tiles/0/0/0"),
+        (f"{frame}/crop", f"{here}/crop?x=0&y=0&width=50&height=50"),
+        (f"{frame}/sweeps/{{sweep_id}}/mask", f"{here}/sweeps/{sweep}/mask"),
+        (f"{frame}/pieces/{{grain}}", f"{here}/pieces/large"),
+        (f"{frame}/delivery", f"{here}/delivery"),
+        ("/api/deliveries/zip", "/api/deliveries/zip?frames=1"),
+        ("/api/ledger.csv", "/api/ledger.csv?frames=1"),
+        ("/api/ledger.html", "/api/ledger.html?frames=1"),
+    ):
+        answer = client.get(at)
+        assert answer.status_code == 200, at
+        sent = answer.headers["content-type"].split(";")[0]
+        assert sent in document[path]["get"]["responses"]["200"]["content"], at
