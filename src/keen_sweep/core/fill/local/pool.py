@@ -86,4 +86,4 @@ def finished(start: Judged, quality: Quality, seed: int, tick: Callable[[float],
     if quality == "fast":
         return Finished(woven, start.begun.energy)
     woven, seen = mended(start.scene, woven, seed, quality, lambda share: tick(1.0))
-    return Finished(woven, seen.badness + start.toll)
+    return Finished(woven, seen.badness + start.begun.kind.toll)

@@ -17,8 +17,6 @@ ALIKE = 1.6
 PLAINLY = 0.8
 # A kind whose looks say little is still offered when it is worse by up to this.
 FAR_WORSE = 1.6
-# What a fill costs that is all made of things that stand apart, and what they cost at most.
-THINGS, MOST_THINGS = 8.0, 1.5
 # How many starts of one kind compete with the other kinds: those whose patches fit best.
 OF_A_KIND = 2
 # Among how many of the first a kind that is always offered stands at the latest.
@@ -27,26 +25,16 @@ OFFERED = 3
 
 @dataclass(frozen=True, eq=False)
 class Judged:
-    """A begun weave, the scene that it was begun in, and how bad it looks, its tolls included."""
+    """A begun weave, how bad it looks, its kind's toll included, and the scene that it was begun in."""
 
     begun: Begun
     bad: float
     scene: Scene
-    toll: float = 0.0
 
 
 def judged(scene: Scene, begun: Begun) -> Judged:
     """A begun weave of a scene, looked at."""
-    toll = begun.kind.toll + _copied_things(scene, begun)
-    return Judged(begun, look_at_begun(scene, begun).badness + toll, scene, toll)
-
-
-def _copied_things(scene: Scene, begun: Begun) -> float:
-    """What it costs that a part of a weave comes from what stands apart: it is well drawn, so that it looks good."""
-    if scene.strays is None:
-        return 0.0
-    at = np.minimum(begun.origins * 2**begun.number, np.array(scene.strays.shape) - 1)
-    return min(THINGS * float(scene.strays[at[:, 0], at[:, 1]].mean()), MOST_THINGS)
+    return Judged(begun, look_at_begun(scene, begun).badness + begun.kind.toll, scene)
 
 
 def queue_of(begun: list[Judged]) -> list[Judged]:
