@@ -83,7 +83,9 @@ def rims_own(
     found = near - far
     # Texture that does not agree says little of either: only what is surely different ends at the rim.
     doubt = SURE * np.sqrt(near_spread + far_spread)
-    own[rim] = found * np.clip(np.abs(found) / np.maximum(doubt, 1e-3) - 1, 0, 1)
+    found *= np.clip(np.abs(found) / np.maximum(doubt, 1e-3) - 1, 0, 1)
+    # A shadow takes light away; what else ends at a rim is mostly the picture's own.
+    own[rim] = np.where(found.mean(axis=1, keepdims=True) < 0, found, 0)
     deep, edge = cv2.distanceTransformWithLabels(
         (~rim).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
     )
