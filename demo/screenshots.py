@@ -49,6 +49,7 @@ def take_all(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name="ov-0412").click()
     page.get_by_test_id("sweep-2").get_by_role("button").first.click()
+    expect(page.get_by_role("status", name="Second thoughts on the mark")).to_be_visible()
     sharp(page, "desk-mask")
     page.keyboard.press("f")
     expect(page.get_by_test_id("sweep-2")).to_contain_text("choose")
