@@ -90,6 +90,12 @@ def test_a_series_tells_what_landed_where(
     again = client.get(f"{here}/series").json()[1]
     assert len(again["landed"]) == 1
     assert len(client.get(f"/api/frames/{frames[1]['id']}").json()["sweeps"]) == 1
+    # Deleted there it is as if it had never come; brought back it is there again.
+    there = f"/api/frames/{frames[1]['id']}"
+    client.delete(f"{there}/sweeps/{again['landed'][0]['made']}")
+    assert client.get(f"{here}/series").json()[1]["landed"] == []
+    client.post(f"{there}/undo")
+    assert client.get(f"{here}/series").json()[1]["landed"] == again["landed"]
 
 
 def test_all_is_filled_and_judged(

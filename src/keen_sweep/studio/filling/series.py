@@ -64,6 +64,8 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
         there = far[frame.id]
         here = [sweep for sweep in there.stack.sweeps if sweep.carried and sweep.carried.frame == frame_id]
         came = [sweep.carried for sweep in here if sweep.carried]
+        # What was deleted there is as if it had never come.
+        left = {sweep.id for sweep in there.stack.sweeps} | {None}
         states = [row.state for row in mine]
         busy = next((state for state in states if state.is_open), None)
         out.append(
@@ -76,7 +78,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
                 filling=there.filling,
                 carrying=busy or (states[-1] if states else None),
                 error=mine[-1].error if mine else None,
-                landed=tuple(each for each in landed.values() if each.sweep in marks),
+                landed=tuple(each for each in landed.values() if each.sweep in marks and each.made in left),
                 behind=tuple(each.sweep for each in came if marks.get(each.sweep, each.mark) != each.mark),
                 offered=tuple(
                     first[sweep.id]
