@@ -1,10 +1,15 @@
 """What a script needs: runs that it can wait for, single shoots, and a document that tells what is sent."""
 
+import errno
 import threading
 from collections.abc import Callable
+from datetime import timedelta
 
 import pytest
 from fastapi.testclient import TestClient
+
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Answered
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
@@ -55,7 +60,7 @@ def test_the_document_tells_how_problems_are_sent(client: TestClient) -> None:
     for operations in document["paths"].values():
         for operation in operations.values():
             problems = {status: answer for status, answer in operation["responses"].items() if not status < "3"}
-            assert {"default", "403", "422", "507"} <= problems.keys()
+            assert {"default", "400", "403", "422", "507"} <= problems.keys()
             for answer in (
                 document["components"]["responses"][each["$ref"].split("/")[-1]] for each in problems.values()
             ):
@@ -83,3 +88,56 @@ def test_files_are_what_the_document_says(client: TestClient, here: str, filled:
         assert answer.status_code == 200, at
         sent = answer.headers["content-type"].split(";")[0]
         assert sent in document[path]["get"]["responses"]["200"]["content"], at
+
+
+def test_a_fill_that_is_asked_for_again_under_its_key_is_made_once(client: TestClient, here: str) -> None:
+    sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
+    at, how = f"{here}/sweeps/{sweep}/fill", {"takes": 1, "quality": "fast"}
+    key = {"Idempotency-Key": "night 4, frame 17"}
+    first, again = (client.post(at, json=how, headers=key) for _ in range(2))
+    assert (first.status_code, again.status_code) == (202, 202)
+    assert again.json() == first.json()
+    assert again.headers["Location"] == first.headers["Location"]
+    assert client.get("/api/runs/2").status_code == 404
+    other = client.post(at, json={**how, "takes": 2}, headers=key)
+    assert other.status_code == 400
+    assert "Something else was asked for" in other.json()["detail"]
+    assert client.post(at, json=how, headers={"Idempotency-Key": "x" * 201}).status_code == 422
+
+
+def test_what_was_refused_may_be_asked_for_again(client: TestClient, here: str) -> None:
+    """Only what was done is kept."""
+    key = {"Idempotency-Key": "k"}
+    at = f"{here}/sweeps/none/fill"
+    assert client.post(at, json={"takes": 1}, headers=key).status_code == 404
+    made = client.post("/api/shoots", json={"name": "Eaves"}, headers=key)
+    assert made.status_code == 201
+    assert client.post("/api/shoots", json={"name": "Eaves"}, headers=key).json() == made.json()
+    assert [each["name"] for each in client.get("/api/shoots").json()] == ["Eaves", "Roofs"]
+
+
+def test_a_key_is_forgotten_after_a_day(client: TestClient, library: Library, here: str) -> None:
+    key = {"Idempotency-Key": "k"}
+    one = client.post("/api/shoots", json={"name": "Eaves"}, headers=key).json()
+    with library.session(write=True) as session:
+        row = session.get_one(Answered, "k")
+        row.at -= timedelta(days=1, minutes=1)
+        session.add(row)
+    other = client.post("/api/shoots", json={"name": "Eaves"}, headers=key)
+    assert (other.status_code, other.json()["id"]) == (201, one["id"] + 1)
+
+
+def test_what_fails_on_the_way_leaves_neither_work_nor_answer(
+    client: TestClient, here: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
+    at, how = f"{here}/sweeps/{sweep}/fill", {"takes": 1, "quality": "fast"}
+    with monkeypatch.context() as patch:
+
+        def full(*_: object) -> None:
+            raise OSError(errno.ENOSPC, "No space left on device")
+
+        patch.setattr("keen_sweep.api.once.keep_answer", full)
+        assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).status_code == 507
+    assert client.get("/api/runs/1").status_code == 404
+    assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).json()["runs"][0]["id"] == 1

@@ -10,6 +10,7 @@ from fastapi import FastAPI
 PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
 # By status: the name of the answer, and what it means.
 EXPECTED = {
+    "400": ("BadRequest", "It makes no sense, as its detail says"),
     "403": ("Elsewhere", "Asked from elsewhere, or without the passphrase"),
     "404": ("NotThere", "There is no such thing, or not any more"),
     "409": ("Conflict", "It does not go with how things are now: read them anew"),

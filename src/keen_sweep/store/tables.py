@@ -230,6 +230,17 @@ class AlwaysTicked(SQLModel, table=True):
     what: str = Field(primary_key=True)
 
 
+class Answered(SQLModel, table=True):
+    """What was answered under a key that whoever asked had chosen. asked: a digest of what that was; place: where to
+    look how far it is."""
+
+    key: str = Field(primary_key=True)
+    asked: str
+    body: Any = Field(default=None, sa_column=Column(JSON))
+    place: str | None = None
+    at: datetime = Field(default_factory=now, sa_type=Moment, index=True)
+
+
 class Picked(SQLModel, table=True):
     """Which of a sweep's takes was picked, by the terms of all; it stays when the picture goes, and says nothing of
     it."""

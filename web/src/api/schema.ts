@@ -3494,6 +3494,15 @@ export interface components {
         };
     };
     responses: {
+        /** @description It makes no sense, as its detail says */
+        BadRequest: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
         /** @description Asked from elsewhere, or without the passphrase */
         Elsewhere: {
             headers: {
@@ -3574,6 +3583,7 @@ export interface operations {
                     "application/json": components["schemas"]["ShootOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -3583,7 +3593,10 @@ export interface operations {
     makeShoot: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3602,6 +3615,7 @@ export interface operations {
                     "application/json": components["schemas"]["ShootOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
@@ -3629,6 +3643,7 @@ export interface operations {
                     "application/json": components["schemas"]["ShootOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -3654,6 +3669,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3686,6 +3702,7 @@ export interface operations {
                     "application/json": components["schemas"]["ShootOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3714,6 +3731,7 @@ export interface operations {
                     "application/json": components["schemas"]["StandingOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -3724,7 +3742,10 @@ export interface operations {
     fillFrames: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 shoot_id: number;
             };
@@ -3745,6 +3766,7 @@ export interface operations {
                     "application/json": components["schemas"]["FramesFilled"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3775,6 +3797,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3803,6 +3826,7 @@ export interface operations {
                     "application/json": components["schemas"]["WatchedOut"] | null;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -3832,6 +3856,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3858,6 +3883,7 @@ export interface operations {
                     "application/json": components["schemas"]["GoneOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -3882,6 +3908,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3916,6 +3943,7 @@ export interface operations {
                     "application/json": components["schemas"]["FrameOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3950,6 +3978,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -3978,6 +4007,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4003,6 +4033,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4031,6 +4062,7 @@ export interface operations {
                     "application/json": components["schemas"]["StepOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4059,6 +4091,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4087,6 +4120,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4115,6 +4149,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4156,6 +4191,7 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4195,6 +4231,7 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4205,7 +4242,10 @@ export interface operations {
     newSweep: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4226,6 +4266,7 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4260,6 +4301,7 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4292,6 +4334,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4321,6 +4364,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4354,6 +4398,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4383,6 +4428,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4414,6 +4460,7 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4448,6 +4495,7 @@ export interface operations {
                     "application/json": components["schemas"]["RingsOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4478,6 +4526,7 @@ export interface operations {
                     "application/json": components["schemas"]["SecondThoughts"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4488,7 +4537,10 @@ export interface operations {
     cling: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4509,6 +4561,7 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4541,6 +4594,7 @@ export interface operations {
                     "application/json": components["schemas"]["RingsOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4569,6 +4623,7 @@ export interface operations {
                     "image/png": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4579,7 +4634,10 @@ export interface operations {
     takePieces: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
                 grain: "small" | "medium" | "large";
@@ -4601,6 +4659,7 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4633,6 +4692,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4661,6 +4721,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4689,6 +4750,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4719,6 +4781,7 @@ export interface operations {
                     "application/json": components["schemas"]["RingsOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4746,6 +4809,7 @@ export interface operations {
                     "application/json": components["schemas"]["ScoutsOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -4777,6 +4841,7 @@ export interface operations {
                     "application/json": components["schemas"]["ScoutsOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4809,6 +4874,7 @@ export interface operations {
                     "application/json": components["schemas"]["PersonOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4841,6 +4907,7 @@ export interface operations {
                     "application/json": components["schemas"]["ReflectionOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4874,6 +4941,7 @@ export interface operations {
                     "application/json": components["schemas"]["ScoutsOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4906,6 +4974,7 @@ export interface operations {
                     "application/json": components["schemas"]["KeptFinds"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4917,7 +4986,10 @@ export interface operations {
     fill: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -4939,6 +5011,7 @@ export interface operations {
                     "application/json": components["schemas"]["AskedFor"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4967,6 +5040,7 @@ export interface operations {
                     "application/json": components["schemas"]["FollowedOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -4978,7 +5052,10 @@ export interface operations {
     fillAnew: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4995,6 +5072,7 @@ export interface operations {
                     "application/json": components["schemas"]["FollowedOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5023,6 +5101,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5053,6 +5132,7 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -5080,6 +5160,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5112,6 +5193,7 @@ export interface operations {
                     "application/json": components["schemas"]["QuoteOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -5140,6 +5222,7 @@ export interface operations {
                     "application/json": components["schemas"]["FirstLookOut"] | null;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -5172,6 +5255,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5201,6 +5285,7 @@ export interface operations {
                     "application/json": components["schemas"]["SaidOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -5233,6 +5318,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5262,6 +5348,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5295,6 +5382,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5306,7 +5394,10 @@ export interface operations {
     mixTakes: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5328,6 +5419,7 @@ export interface operations {
                     "application/json": components["schemas"]["Mixed"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5339,7 +5431,10 @@ export interface operations {
     duplicateSweep: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5357,6 +5452,7 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5388,6 +5484,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5419,6 +5516,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5450,6 +5548,7 @@ export interface operations {
                     "application/json": components["schemas"]["Reviewed"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5481,6 +5580,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5492,7 +5592,10 @@ export interface operations {
     mendSnag: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
                 snag_id: number;
@@ -5510,6 +5613,7 @@ export interface operations {
                     "application/json": components["schemas"]["MendOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5521,7 +5625,10 @@ export interface operations {
     mendTake: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
                 take_id: number;
@@ -5539,6 +5646,7 @@ export interface operations {
                     "application/json": components["schemas"]["MendOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5571,6 +5679,7 @@ export interface operations {
                     "application/json": components["schemas"]["Touched"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5600,6 +5709,7 @@ export interface operations {
                     "application/json": components["schemas"]["CautionOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -5633,6 +5743,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5665,6 +5776,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5693,6 +5805,7 @@ export interface operations {
                     "application/json": components["schemas"]["SisterOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -5703,7 +5816,10 @@ export interface operations {
     carryOver: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5724,6 +5840,7 @@ export interface operations {
                     "application/json": components["schemas"]["SisterOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5735,7 +5852,10 @@ export interface operations {
     fillSeries: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description asked again under the same key within a day, the same answer is given and nothing is done */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5756,6 +5876,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeriesFilled"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5788,6 +5909,7 @@ export interface operations {
                     "application/json": components["schemas"]["SisterOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5817,6 +5939,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5857,6 +5980,7 @@ export interface operations {
                     "image/openraster": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -5888,6 +6012,7 @@ export interface operations {
                     "application/json": components["schemas"]["FilesOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -5923,6 +6048,7 @@ export interface operations {
                     "application/zip": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -5951,6 +6077,7 @@ export interface operations {
                     "application/json": components["schemas"]["NamedOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
@@ -5978,6 +6105,7 @@ export interface operations {
                     "application/json": components["schemas"]["LastTime"] | null;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -6007,6 +6135,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -6035,6 +6164,7 @@ export interface operations {
                     "application/json": components["schemas"]["Ledger"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             422: components["responses"]["Invalid"];
@@ -6062,6 +6192,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6089,6 +6220,7 @@ export interface operations {
                     "text/html": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6113,6 +6245,7 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"][];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6141,6 +6274,7 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
@@ -6166,6 +6300,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -6198,6 +6333,7 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -6230,6 +6366,7 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -6260,6 +6397,7 @@ export interface operations {
                     "application/json": components["schemas"]["ModelOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
@@ -6286,6 +6424,7 @@ export interface operations {
                     "application/json": components["schemas"]["WordsOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6312,6 +6451,7 @@ export interface operations {
                     "text/event-stream": components["schemas"]["News"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6336,6 +6476,7 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6360,6 +6501,7 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6384,6 +6526,7 @@ export interface operations {
                     "application/json": components["schemas"]["GivenBack"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
@@ -6409,6 +6552,7 @@ export interface operations {
                     "application/zip": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6433,6 +6577,7 @@ export interface operations {
                     "application/json": components["schemas"]["TasteOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
@@ -6457,6 +6602,7 @@ export interface operations {
                     "application/json": components["schemas"]["TasteOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
@@ -6486,6 +6632,7 @@ export interface operations {
                     "application/json": components["schemas"]["TasteOut"];
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
@@ -6511,6 +6658,7 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];

@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from keen_sweep.api.carrying.schemas import CarryIn, FillSeriesIn, JudgedIn, SeriesFilled, SisterOut
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
+from keen_sweep.api.once import once
 from keen_sweep.store.library import Library
 from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.filling.series import approve, fill_series, series
@@ -26,6 +27,7 @@ def show_series(library: TheLibrary, frame_id: int) -> list[SisterOut]:
 
 
 @router.post("/carry", status_code=202, operation_id="carryOver")
+@once
 def carry_over(library: TheLibrary, frame_id: int, body: CarryIn) -> list[SisterOut]:
     """Carry sweeps over to other frames. They are marked there, and not filled."""
     ask_carry(library, frame_id, body.sweeps, body.frames, How(body.sensor, body.wide, body.fill))
@@ -33,6 +35,7 @@ def carry_over(library: TheLibrary, frame_id: int, body: CarryIn) -> list[Sister
 
 
 @router.post("/series/fill", status_code=202, operation_id="fillSeries")
+@once
 def fill_all(library: TheLibrary, frame_id: int, body: FillSeriesIn) -> SeriesFilled:
     """Fill everything that is marked in some frames of the series."""
     runs, refused = fill_series(library, frame_id, body.frames, body.how)

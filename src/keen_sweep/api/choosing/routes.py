@@ -11,6 +11,7 @@ from keen_sweep.api.choosing.schemas import MendOut, Mixed, MixIn, Reviewed, Swe
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.marking.schemas import Marked
+from keen_sweep.api.once import once
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
@@ -52,6 +53,7 @@ def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepC
 
 
 @router.post("/sweeps/{sweep_id}/mix", status_code=201, operation_id="mixTakes")
+@once
 def mix_takes(library: TheLibrary, frame_id: int, sweep_id: str, body: MixIn) -> Mixed:
     """A new take that shows one take, and another where shapes cover; it is picked."""
     made = mix.mix_takes(library, frame_id, sweep_id, body.under, body.over, body.shapes)
@@ -59,6 +61,7 @@ def mix_takes(library: TheLibrary, frame_id: int, sweep_id: str, body: MixIn) ->
 
 
 @router.post("/sweeps/{sweep_id}/duplicate", status_code=201, operation_id="duplicateSweep")
+@once
 def duplicate(library: TheLibrary, frame_id: int, sweep_id: str) -> Marked:
     """The same mark once more, on top, to be filled anew."""
     made, _ = arrange.duplicate_sweep(library, frame_id, sweep_id)
@@ -100,6 +103,7 @@ def dismiss(library: TheLibrary, frame_id: int, snag_id: int, dismissed: bool = 
 
 
 @router.post("/snags/{snag_id}/mend", operation_id="mendSnag")
+@once
 def mend_snag(library: TheLibrary, frame_id: int, snag_id: int) -> MendOut:
     """Do what a snag proposes: fill again, or make a take with its grain regrown or its tone evened out."""
     done = mend.mend(library, frame_id, snag_id)
@@ -107,6 +111,7 @@ def mend_snag(library: TheLibrary, frame_id: int, snag_id: int) -> MendOut:
 
 
 @router.post("/takes/{take_id}/mend", operation_id="mendTake")
+@once
 def mend_take(library: TheLibrary, frame_id: int, take_id: int) -> MendOut:
     """Do what all snags of a take propose that were not dismissed."""
     done = mend.mend_all(library, frame_id, take_id)

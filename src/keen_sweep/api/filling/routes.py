@@ -13,6 +13,7 @@ from starlette.concurrency import run_in_threadpool
 from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
 from keen_sweep.api.filling.schemas import AskedFor, FirstLookOut, FollowedOut, GroundIn, MoveIn, QuoteOut, SaidOut
+from keen_sweep.api.once import once
 from keen_sweep.core.photo.packing import packed_png
 from keen_sweep.studio.filling import ask, first_look, lay_again, move, quote, words
 from keen_sweep.studio.filling.fill import Fill
@@ -24,6 +25,7 @@ SWEEP = "/api/frames/{frame_id}/sweeps/{sweep_id}"
 
 
 @router.post(f"{SWEEP}/fill", status_code=202, operation_id="fill")
+@once
 def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill, answer: Response) -> AskedFor:
     """Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
     their own. staged: a long one section by section. Location: where to look how far the first run is."""
@@ -41,6 +43,7 @@ def lay_fills_again(library: TheLibrary, frame_id: int) -> FollowedOut:
 
 
 @router.post("/api/frames/{frame_id}/fill-anew", operation_id="fillAnew")
+@once
 def fill_anew(library: TheLibrary, frame_id: int) -> FollowedOut:
     """Ask for fills, for nothing, of all sweeps that are out of step with a newer version of the picture."""
     asked = lay_again.fill_anew(library, frame_id)

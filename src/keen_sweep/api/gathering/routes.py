@@ -22,6 +22,7 @@ from keen_sweep.api.gathering.schemas import (
     WatchedOut,
     WatchIn,
 )
+from keen_sweep.api.once import once
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.filling import budget, series
 from keen_sweep.studio.gathering import frames, gone, shoots, states, versions, watch
@@ -41,6 +42,7 @@ def list_shoots(library: TheLibrary) -> list[ShootOut]:
 
 
 @router.post(SHOOTS, status_code=201, operation_id="makeShoot")
+@once
 def make_shoot(library: TheLibrary, body: ShootIn) -> ShootOut:
     return ShootOut.of(shoots.make_shoot(library, body.name), [])
 
@@ -65,6 +67,7 @@ def show_standings(library: TheLibrary, shoot_id: int) -> list[StandingOut]:
 
 
 @router.post(SHOOTS + "/{shoot_id}/fill", status_code=202, operation_id="fillFrames")
+@once
 def fill_frames(library: TheLibrary, shoot_id: int, body: FillFramesIn) -> FramesFilled:
     """Fill everything that is marked in some frames."""
     runs, refused = series.fill_frames(library, body.frames, body.how)

@@ -21,6 +21,7 @@ from keen_sweep.api.marking.schemas import (
     SweepIn,
 )
 from keen_sweep.api.media import sends
+from keen_sweep.api.once import once
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.pieces import Grain
@@ -38,6 +39,7 @@ MASK_FILE = {
 
 
 @router.post("/sweeps", status_code=201, operation_id="newSweep")
+@once
 def new_sweep(library: TheLibrary, frame_id: int, body: SweepIn) -> Marked:
     """A new sweep from strokes, outlines and areas, in picture pixels."""
     made, _ = draw.new_sweep(library, frame_id, body.shapes, body.name)
@@ -114,6 +116,7 @@ def get_advice(library: TheLibrary, frame_id: int, sweep_id: str, revision: int 
 
 
 @router.post("/cling", status_code=201, operation_id="cling")
+@once
 def cling_to(library: TheLibrary, frame_id: int, body: ClingIn) -> Marked:
     """The thing that a careless mark means, instead of the mark itself."""
     made, _ = cling.cling_to(library, frame_id, body.shape, body.sweep_id)
@@ -137,6 +140,7 @@ def get_pieces(library: TheLibrary, frame_id: int, grain: Grain) -> Response:
 
 
 @router.post("/pieces/{grain}", status_code=201, operation_id="takePieces")
+@once
 def take_pieces(library: TheLibrary, frame_id: int, grain: Grain, body: PiecesIn) -> Marked:
     """Some pieces, added to a sweep or taken away from it, or as a new one."""
     made, _ = pieces.take_pieces(library, frame_id, grain, body.numbers, body.sweep_id, body.erase)
