@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+from collections.abc import Iterator
 from pathlib import Path
 
 from tests.ports import free_port
@@ -46,3 +47,11 @@ class Application:
         if self._process.poll() is None:
             os.killpg(self._process.pid, how)
         self._process.wait(timeout=60)
+
+
+def serving(library: Path) -> Iterator[Application]:
+    """A server for as long as somebody tests with it; it is not asked to end well."""
+    made = Application(library)
+    made.start()
+    yield made
+    made.stop(signal.SIGKILL)

@@ -2,7 +2,6 @@
 
 import re
 import shutil
-import signal
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -12,17 +11,14 @@ import imagecodecs
 import numpy as np
 import pytest
 
-from tests.application import Application
+from tests.application import Application, serving
 
 GUIDE = Path(__file__).parents[2] / "docs" / "api.md"
 
 
 @pytest.fixture(scope="module")
 def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
-    made = Application(tmp_path_factory.mktemp("library"))
-    made.start()
-    yield made
-    made.stop(signal.SIGKILL)
+    yield from serving(tmp_path_factory.mktemp("library"))
 
 
 @pytest.mark.parametrize(("language", "program"), [("python", sys.executable), ("bash", "bash")])

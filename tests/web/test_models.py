@@ -15,7 +15,7 @@ from playwright.sync_api import Page, expect
 
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.simulated.app import CREDITS, KEY
-from tests.application import Application
+from tests.application import Application, serving
 from tests.service import Service, free_port
 from tests.web.desk import SIZE, brush, state, stroke, until
 from tests.web.test_everyone import faults
@@ -59,10 +59,7 @@ class Process(Service):
 @pytest.fixture(scope="module")
 def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     """One of its own: models that are registered would be asked by others' fills."""
-    made = Application(tmp_path_factory.mktemp("library"))
-    made.start()
-    yield made
-    made.stop(signal.SIGKILL)
+    yield from serving(tmp_path_factory.mktemp("library"))
 
 
 @pytest.fixture(scope="module")
