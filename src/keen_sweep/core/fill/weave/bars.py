@@ -9,9 +9,12 @@ ends in its own colour, at a frame.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
+import numba
 import numpy as np
+from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.fill.weave.bridges import INSIDE, Bridge, crosses, share_inside, straight
@@ -21,8 +24,8 @@ from keen_sweep.core.fill.weave.ends import End
 NARROW, WIDE, LONG, PARALLEL = 2.0, 14.0, 8.0, 0.10
 # How unlike what is beside it a bar must be, L*a*b*.
 PLAIN = 18.0
-# Ends that lie so near to each other are one, pixels.
-SAME = 4.0
+# In so many places a bar is looked at.
+SAMPLES = 24
 # A bar may be covered by others for so many pixels before the hole begins.
 COVERED = 24
 # Two bars go on in each other: turned so far at most, radians; in colours, L*a*b*; in widths.
@@ -65,16 +68,28 @@ class Bar:
         return np.asarray(self.profile[len(self.profile) // 2, :3])
 
 
+@dataclass(frozen=True)
+class _Bars:
+    """Bars, both ways round each, and their ends and directions (n, 2)."""
+
+    all: list[Bar]
+    one: Doubles
+    other: Doubles
+    along: Doubles
+
+
 def bar_bridges(planes: Floats, bridges: list[Bridge], hole: Bools, known: Bools) -> list[Bridge]:
     """Bridges along the bars that lead into a hole (H, W); planes (H, W, C), L* a* b* first; bridges are those of
     single edges, known (H, W) is picture."""
-    bars = bars_of(planes, known)
-    both = [each for bar in bars for each in (bar, bar.turned)]
+    both = [each for bar in bars_of(planes, known) for each in (bar, bar.turned)]
+    if not both:
+        return []
     leading = [(bar, end) for bar in both if (end := _end(bar, hole, known)) is not None]
     joined, free = _joined(leading, hole)
+    bars = _Bars(both, *(np.array(each) for each in zip(*((b.one, b.other, b.along) for b in both), strict=True)))
     ended: list[Bridge] = []
     for _, end in free:
-        parts = _ended(end, [*bridges, *joined], both, hole) or _run_out(end, planes, hole, known)
+        parts = _ended(end, [*bridges, *joined], bars, hole) or _run_out(end, planes, hole, known)
         if not any(_alongside(part, other) for part in parts for other in ended):
             ended += parts
     return joined + ended
@@ -93,81 +108,93 @@ def bars_of(planes: Floats, known: Bools) -> list[Bar]:
     if found is None:
         return []
     lines = np.asarray(found.reshape(-1, 4), np.float64)
-    one, other = lines[:, :2], lines[:, 2:]
-    length = np.linalg.norm(other - one, axis=1)
     # What runs along the hole is its own rim.
     beside = cv2.dilate((~known).astype(np.uint8), np.ones((7, 7), np.uint8)) > 0
-    kept = (length >= LONG) & ~_at(beside, (one + other) / 2)
-    one, other, length = one[kept], other[kept], length[kept]
-    way = (other - one) / length[:, None]
+    length = np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1])
+    lines = lines[(length >= LONG) & ~_at(beside, (lines[:, :2] + lines[:, 2:]) / 2)]
+    other_rim = _other_rims(lines)
     out: list[Bar] = []
-    for k in range(len(one)):
-        off = one - other[k]
-        # The other rim runs the other way: the detector has the brighter side always on the same hand.
-        across = _cross(way[k], off)
-        far = _cross(way[k], other - other[k])
-        width = np.abs(across + far) / 2
-        fits = (way @ way[k] < -np.cos(PARALLEL)) & (width >= NARROW) & (width <= WIDE)
-        fits &= np.abs(across - far) < 2.0
-        # Along this rim, from its first point.
-        begins, ends = (other - one[k]) @ way[k], (one - one[k]) @ way[k]
-        common = np.minimum(ends, length[k]) - np.maximum(begins, 0)
-        fits &= common >= LONG
-        if not fits.any():
-            continue
-        j = int(np.flatnonzero(fits)[np.argmin(width[fits])])
-        middle = way[k] - way[j]
-        middle /= np.linalg.norm(middle)
-        side = np.array([-middle[1], middle[0]])
-        start = (one[k] + other[j]) / 2
-        centre = ((one[k] + other[k]) / 2 + (one[j] + other[j]) / 2) / 2
-        low, high = min(0.0, float(begins[j])), max(float(length[k]), float(ends[j]))
-        at = centre + ((start - centre) @ middle) * middle
-        base = float((one[k] - at) @ middle)
-        a, b = at + (base + low) * middle, at + (base + high) * middle
-        profile = _profile(planes, known, a, b, side, float(width[j]))
-        if profile is not None and not any(_same(each, a, b) for each in out):
-            out.append(Bar(a, b, float(width[j]), profile))
+    for k, j in enumerate(other_rim):
+        # Each the nearest to the other, so that a bar is found once.
+        if j > k and other_rim[j] == k:
+            bar = _bar(lines[k], lines[j], planes, known)
+            if bar is not None:
+                out.append(bar)
     return out
 
 
-def _same(bar: Bar, one: Doubles, other: Doubles) -> bool:
-    """Whether a bar lies from one to other or the other way round: it is found from both of its rims."""
-    ways = ((one, other), (other, one))
-    return any(max(np.hypot(*(bar.one - a)), np.hypot(*(bar.other - b))) < SAME for a, b in ways)
+@numba.njit(cache=True, nogil=True)
+def _other_rims(lines: Any) -> Any:
+    """For each of some lines (n, 4) x, y, x, y the one that would be the other rim of the narrowest bar, -1 for none.
+
+    It runs the other way, for the detector has the brighter side always on the same hand.
+    """
+    out = np.full(len(lines), -1, np.int64)
+    for k in range(len(lines)):
+        ax, ay, bx, by = lines[k]
+        length = np.hypot(bx - ax, by - ay)
+        wx, wy = (bx - ax) / length, (by - ay) / length
+        narrowest = WIDE
+        for j in range(len(lines)):
+            cx, cy, dx, dy = lines[j]
+            # How far its ends are to the side.
+            near = wx * (cy - ay) - wy * (cx - ax)
+            if j == k or abs(near) > WIDE + 2:
+                continue
+            far = wx * (dy - ay) - wy * (dx - ax)
+            width = abs(near + far) / 2
+            if abs(near - far) > 2 or width < NARROW or width > narrowest:
+                continue
+            along = wx * (dx - cx) + wy * (dy - cy)
+            if along > -np.cos(PARALLEL) * np.hypot(dx - cx, dy - cy):
+                continue
+            begins = max(wx * (dx - ax) + wy * (dy - ay), 0.0)
+            ends = min(wx * (cx - ax) + wy * (cy - ay), length)
+            if ends - begins >= LONG:
+                narrowest, out[k] = width, j
+    return out
+
+
+def _bar(rim: Doubles, back: Doubles, planes: Floats, known: Bools) -> Bar | None:
+    """The bar between two rims (4,) that run opposite ways, as long as both together."""
+    ends = np.array([rim[:2], rim[2:], back[2:], back[:2]])
+    way = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0]) + (ends[3] - ends[2]) / np.linalg.norm(
+        ends[3] - ends[2]
+    )
+    way /= np.linalg.norm(way)
+    side = np.array([-way[1], way[0]])
+    along, across = ends @ way, ends @ side
+    width = abs(float(across[:2].mean() - across[2:].mean()))
+    one, other = (at * way + across.mean() * side for at in (along.min(), along.max()))
+    profile = _profile(planes, known, one, other, side, width)
+    return None if profile is None else Bar(one, other, width, profile)
 
 
 def _profile(planes: Floats, known: Bools, one: Doubles, other: Doubles, side: Doubles, width: float) -> Floats | None:
     """Medians across a bar; None where it is not plainly unlike what is on both sides of it."""
+    half = int(np.ceil(width / 2)) + 1
     points = straight(one, other)
-    half = int(np.ceil(width / 2))
-    out = []
-    for k in range(-half - 1, half + 2):
-        places = points + k * side
-        there = _at(known, places)
-        if there.sum() < 3:
-            return None
-        x, y = np.rint(places[there]).astype(int).T
-        out.append(np.median(planes[y, x], axis=0))
-    middle = out[half + 1][:3]
-    if min(float(np.linalg.norm(middle - beside[:3])) for beside in (out[0], out[-1])) < PLAIN:
+    points = points[:: max(len(points) // SAMPLES, 1)]
+    places = points[None] + np.arange(-half, half + 1)[:, None, None] * side
+    there = _at(known, places.reshape(-1, 2)).reshape(places.shape[:2])
+    if there.sum(axis=1).min() < 3:
+        return None
+    x, y = np.rint(places).astype(int).clip(0, np.array(known.shape[::-1]) - 1).transpose(2, 0, 1)
+    values = np.where(there[..., None], planes[y, x], np.nan)
+    out = np.median(values, axis=1) if there.all() else np.nanmedian(values, axis=1)
+    if min(float(np.linalg.norm(out[half, :3] - beside[:3])) for beside in (out[0], out[-1])) < PLAIN:
         return None
     return np.asarray(out[1:-1], np.float32)
 
 
 def _end(bar: Bar, hole: Bools, known: Bools) -> End | None:
     """Where a bar leads into the hole, going from one to other."""
-    way = bar.along
-    for step in range(COVERED + 1):
-        at = bar.other + step * way
-        if not _inside(hole, at[None])[0]:
-            return None
-        if _at(hole, at[None])[0]:
-            length = float(np.linalg.norm(bar.other - bar.one))
-            return End(at=at, inwards=way, bend=0.0, length=length, profile=bar.profile)
-        if not _at(known, at[None])[0]:
-            return None
-    return None
+    places = bar.other + np.arange(COVERED + 1)[:, None] * bar.along
+    there = np.flatnonzero(_at(hole, places))
+    if not len(there) or not _at(known, places[: there[0]]).all():
+        return None
+    length = float(np.linalg.norm(bar.other - bar.one))
+    return End(at=places[there[0]], inwards=bar.along, bend=0.0, length=length, profile=bar.profile)
 
 
 def _joined(leading: list[tuple[Bar, End]], hole: Bools) -> tuple[list[Bridge], list[tuple[Bar, End]]]:
@@ -207,7 +234,7 @@ def _as_wide(end: End, other: End) -> End:
     return End(end.at, end.inwards, end.bend, end.length, end.profile[at])
 
 
-def _ended(end: End, bridges: list[Bridge], bars: list[Bar], hole: Bools) -> list[Bridge]:
+def _ended(end: End, bridges: list[Bridge], bars: _Bars, hole: Bools) -> list[Bridge]:
     """A bar from its end to the nearest bridge that its family ends at; in two parts where it crosses another line
     before, since beyond that other things may lie beside it: there it looks as its family does."""
     met = [(*_meeting(end, bridge), bridge) for bridge in bridges]
@@ -220,11 +247,11 @@ def _ended(end: End, bridges: list[Bridge], bars: list[Bar], hole: Bools) -> lis
             crossed = at
         if len(family) < MEMBERS + going_on:
             continue
-        inwards = _fanned(end, family)
+        inwards = _fanned(end, bars.other[family], bars.along[family])
         far, _ = _meeting(End(end.at, inwards, 0.0, end.length, end.profile), bridge)
         if not np.isfinite(far) or share_inside(straight(end.at, end.at + far * inwards), hole) < INSIDE:
             return []
-        parts = [(0.0, crossed, end.profile), (crossed, far, _usual(end.profile, family))]
+        parts = [(0.0, crossed, end.profile), (crossed, far, _usual(end.profile, [bars.all[k] for k in family]))]
         if not 0 < crossed < far:
             parts = [(0.0, far, end.profile)]
         return [_piece(end, end.at + a * inwards, end.at + b * inwards, look, bridge.misfit) for a, b, look in parts]
@@ -280,36 +307,37 @@ def _meeting(end: End, bridge: Bridge) -> tuple[float, Doubles]:
     return float(ahead[first]), way / max(float(np.linalg.norm(way)), 1e-9)
 
 
-def _members(end: End, bridge: Bridge, bars: list[Bar]) -> tuple[list[Bar], int]:
-    """The bars of an end's family that end at a bridge's line, outside of the hole, and how many go on behind it, as
+def _members(end: End, bridge: Bridge, bars: _Bars) -> tuple[NDArray[np.intp], int]:
+    """Which bars of an end's family end at a bridge's line, outside of the hole, and how many go on behind it, as
     glazing bars do behind a transom."""
-    length = float(np.linalg.norm(bridge.points[-1] - bridge.points[0]))
-    ends, begins = [], 0
-    for bar in bars:
-        if abs(_angle(end.inwards, bar.along)) > FANNED:
-            continue
-        for at, way in ((bridge.first.at, -bridge.first.inwards), (bridge.second.at, -bridge.second.inwards)):
-            near, far = bar.other - at, bar.one - at
-            if abs(_cross(way, near)) <= NEAR and 0 < near @ way <= BESIDE * length + LONG:
-                ends.append(bar)
-                break
-            if abs(_cross(way, far)) <= NEAR and 0 < far @ way <= BESIDE * length + LONG:
-                begins += 1
-                break
-    return ends, begins
+    most = BESIDE * float(np.linalg.norm(bridge.points[-1] - bridge.points[0])) + LONG
+    like = np.abs(_angles(end.inwards, bars.along)) <= FANNED
+    ends, begins = np.zeros(len(like), np.bool_), np.zeros(len(like), np.bool_)
+    for at, way in ((bridge.first.at, -bridge.first.inwards), (bridge.second.at, -bridge.second.inwards)):
+        for places, found in ((bars.other, ends), (bars.one, begins)):
+            off = places - at
+            out = off @ way
+            found[:] |= like & (np.abs(_cross(way, off)) <= NEAR) & (out > 0) & (out <= most)
+    return np.flatnonzero(ends), int((begins & ~ends).sum())
 
 
-def _fanned(end: End, family: list[Bar]) -> Doubles:
-    """The direction that an end's place in its family asks for: turned in proportion to how far it is to the side."""
+def _fanned(end: End, feet: Doubles, along: Doubles) -> Doubles:
+    """The direction that an end's place in its family asks for: turned in proportion to how far it is to the side.
+    feet and along (n, 2): where the family's bars end, and which way they go."""
     side = np.array([-end.inwards[1], end.inwards[0]])
-    place = np.array([(bar.other - end.at) @ side for bar in family])
-    turn = np.array([_angle(end.inwards, bar.along) for bar in family])
-    if len(family) > MEMBERS and np.ptp(place) > 40:
+    place = (feet - end.at) @ side
+    turn = _angles(end.inwards, along)
+    if len(place) > MEMBERS and np.ptp(place) > 40:
         _, angle = np.polyfit(place, turn, 1)
     else:
         angle = float(np.median(turn))
     cos, sin = np.cos(angle), np.sin(angle)
     return np.array([cos * end.inwards[0] - sin * end.inwards[1], sin * end.inwards[0] + cos * end.inwards[1]])
+
+
+def _angles(one: Doubles, others: Doubles) -> Doubles:
+    """The signed angles from a vector to others (n, 2)."""
+    return np.asarray(np.arctan2(_cross(one, others), others @ one))
 
 
 def _angle(one: Doubles, other: Doubles) -> float:
