@@ -31,7 +31,7 @@ COVERED = 24
 # Two bars go on in each other: turned so far at most, radians; in colours, L*a*b*; in widths.
 ALIGNED, COLOUR, WIDER = 0.06, 14.0, 1.6
 # A bar that runs out must be seen so far, pixels, and goes on for no more than so many times of that.
-SEEN, FARTHER = 16.0, 4.0
+SEEN, FARTHER = 16.0, 2.0
 # So far behind the hole a bar is looked for that runs out in its own colour, pixels.
 BEYOND = 5
 # How far a member of a family may be turned against another, radians.
