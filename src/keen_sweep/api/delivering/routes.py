@@ -24,17 +24,18 @@ from keen_sweep.api.media import sends
 from keen_sweep.core.deliver.ledger import Ledger
 from keen_sweep.core.deliver.ledger_pages import as_csv, as_page
 from keen_sweep.studio.delivering import into
-from keen_sweep.studio.delivering.deliver import Place, deliver
+from keen_sweep.studio.delivering.deliver import MEDIA, Place, deliver
 from keen_sweep.studio.delivering.ledger import ledger_of, ledgers_of
 from keen_sweep.studio.delivering.wanted import Wanted
 
 router = APIRouter(prefix="/api", tags=["deliver"])
-MADE = ("image/jpeg", "image/png", "image/tiff", "image/openraster")
 Frames = Annotated[list[int], Query(min_length=1, max_length=MOST_FRAMES)]
 Title = Annotated[str, Query(max_length=300)]
 
 
-@router.get("/frames/{frame_id}/delivery", response_class=Response, responses=sends(*MADE), operation_id="getDelivery")
+@router.get(
+    "/frames/{frame_id}/delivery", response_class=Response, responses=sends(*MEDIA.values()), operation_id="getDelivery"
+)
 def get_delivery(library: TheLibrary, frame_id: int, asked: Annotated[WantedQuery, Query()]) -> Response:
     """The picture at full size with all picks, as a file."""
     wanted = Wanted.model_validate(asked.model_dump(exclude={"revision"}))

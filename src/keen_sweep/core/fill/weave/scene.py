@@ -84,6 +84,8 @@ class Scene:
     flat_level: int
     loose: Bools | None = None
     strays: Bools | None = None
+    # The scene as it was, if this one is cleared: what does not depend on where is drawn from is worked out there.
+    uncleared: Scene | None = None
 
     @cached_property
     def cleared(self) -> Scene:
@@ -101,7 +103,7 @@ class Scene:
             if len(sources) < 16:
                 return self
             levels.append(replace(level, allowed=allowed, sources=sources))
-        return replace(self, levels=tuple(levels), strays=None)
+        return replace(self, levels=tuple(levels), strays=None, uncleared=self)
 
     @cached_property
     def shifts(self) -> Shifts | None:
@@ -131,11 +133,15 @@ class Scene:
     @cached_property
     def guides(self) -> dict[int, Guide]:
         """What bridges say of the hole, by level."""
+        if self.uncleared is not None:
+            return self.uncleared.guides
         return {} if self.guided else _guides(self.levels, self.radius)
 
     @cached_property
     def judge(self) -> Judge:
         """What fills of the hole are judged by, at half size."""
+        if self.uncleared is not None:
+            return self.uncleared.judge
         level = self.levels[self.half]
         hole, known = _whole(level)
         return Judge(colours_of(level.there), hole, known)
