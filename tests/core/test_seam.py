@@ -1,15 +1,20 @@
 """The seam solver against SciPy's direct solution and against a harmonic function known in closed form."""
 
+from typing import Any
+
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from scipy import ndimage, sparse
 from scipy.sparse.linalg import spsolve
 
+from keen_sweep.core.box import Box, whole
 from keen_sweep.core.methods.multigrid import Domain
 from keen_sweep.core.methods.seam import correction, membrane
+from keen_sweep.core.methods.steepness import SIGMA, steepness
 
 
-def holes(kind: str) -> np.ndarray:
+def holes(kind: str) -> NDArray[Any]:
     hole = np.zeros((120, 150), bool)
     if kind == "disc":
         y, x = np.mgrid[:120, :150]
@@ -22,7 +27,7 @@ def holes(kind: str) -> np.ndarray:
     return hole
 
 
-def direct(hole: np.ndarray, b: np.ndarray, inside: np.ndarray) -> np.ndarray:
+def direct(hole: NDArray[Any], b: NDArray[Any], inside: NDArray[Any]) -> NDArray[Any]:
     number = np.full(hole.shape, -1)
     number[hole] = np.arange(hole.sum())
     rows, columns, values = [], [], []
@@ -136,3 +141,61 @@ def test_pieces_that_disagree_by_far_keep_their_edge_and_glow_into_neither(gain:
         spread[step] = np.abs(change[hole[window]]).mean() / (step * gain)
     assert spread[60] < 0.5 * spread[6]
     assert spread[6] > 0.05
+
+
+def joined(picture: NDArray[Any]) -> NDArray[Any]:
+    """A column of a hole whose upper half is copied from the picture's top and whose lower one from its bottom."""
+    hole = np.zeros((40, 40), bool)
+    hole[5:35, 5:35] = True
+    offsets = np.zeros((40, 40, 2), np.int32)
+    offsets[:20][hole[:20]] = (60, -40)
+    offsets[20:][hole[20:]] = (60, 40)
+    copied = np.vstack([picture[20:40, 80:120], picture[100:120, 80:120]]).astype(np.float32)
+    return (copied + correction(picture, hole, offsets, 60, 20))[5:35, 28, 0]
+
+
+def test_ground_out_of_focus_gets_no_edge_where_pieces_disagree() -> None:
+    """Dark above, light below, and nothing sharp anywhere: pieces of both meet without the step that they keep where
+    the picture has edges in focus."""
+    shade = np.interp(np.arange(160), (60, 100), (40, 140))
+    soft = np.repeat(np.repeat(shade[:, None, None], 140, 1), 3, 2).astype(np.uint8)
+    sharp = soft.copy()
+    sharp[:, 112:116] = (200, 200, 200)
+    assert np.abs(np.diff(joined(soft))).max() < 15
+    assert np.abs(np.diff(joined(sharp))).max() > 30
+
+
+def test_an_edge_in_one_channel_alone_is_no_edge() -> None:
+    """Where a channel is nearly nought its pieces disagree by far of it and by little of what is seen."""
+    picture = np.full((160, 140, 3), (180, 90, 4), np.uint8)
+    picture[80:, :, 2] = 12
+    picture[:, 100:104] = (60, 30, 4)
+    hole = np.zeros((40, 40), bool)
+    hole[5:35, 5:35] = True
+    offsets = np.zeros((40, 40, 2), np.int32)
+    offsets[:20][hole[:20]] = (60, -40)
+    offsets[20:][hole[20:]] = (60, 40)
+    blue = np.where(np.arange(40) < 20, 4.0, 12.0)[:, None] + correction(picture, hole, offsets, 60, 20)[..., 2]
+    assert np.abs(np.diff(blue[5:35, 18])).max() < 3
+
+
+@pytest.mark.parametrize("wide", [0.0, 3.0, 8.0])
+def test_how_steep_an_edge_is_where_pixels_are_copied_from(wide: float) -> None:
+    """A Gaussian edge of deviation s is steepest by height / (s sqrt(2 pi)); the hole itself is not looked at."""
+    edge = ndimage.gaussian_filter1d(np.where(np.arange(200) < 100, 40.0, 200.0), wide) if wide else None
+    row = np.where(np.arange(200) < 100, 40.0, 200.0) if edge is None else edge
+    picture = np.repeat(np.repeat(np.rint(row)[None, :, None], 80, 0), 3, 2).astype(np.uint8)
+    picture[20:40, 20:40] = np.random.default_rng(1).integers(0, 255, (20, 20, 3))
+    hole = np.zeros((22, 22), bool)
+    hole[1:21, 1:21] = True
+    offsets = np.zeros((22, 22, 2), np.int32)
+    offsets[hole] = (60, 20)  # columns 80 to 99: the edge lies within reach of some of them
+    steep = steepness(picture, hole, offsets, 19, 19, whole(picture), 4)
+    expected = 160 / (np.hypot(wide, SIGMA) * np.sqrt(2 * np.pi))
+    assert steep[10, 20] == pytest.approx(expected, rel=0.1, abs=1)
+    if wide < 1:
+        assert steep[10, 1] < 1
+    offsets[hole] = (130, 20)
+    assert steepness(picture, hole, offsets, 19, 19, whole(picture), 4)[hole].max() < 1
+    beyond = Box(x=0, y=0, width=140, height=80)
+    assert np.isinf(steepness(picture, hole, offsets, 19, 19, beyond, 4)[hole]).any()

@@ -14,11 +14,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats
+from keen_sweep.core.box import Box, whole
 from keen_sweep.core.methods.multigrid import Domain
+from keen_sweep.core.methods.steepness import IN_FOCUS, steepness
 
 # Two pieces of a copy that disagree by more than this share of the copy's mean show an edge where they meet: smoothed
-# away, it would glow far into both. A share of what is copied, so that a brighter development is joined alike.
+# away, it would glow far into both. A share of what is copied, so that a brighter development is joined alike; of its
+# brightest channel, for an edge in one that is nearly nought is none that is seen.
 MOST = 0.4
+# Where no edge in focus of so much of that height lies near the places copied from, an edge would be the only one:
+# the bound is higher by as much as the steepest one there is less steep.
+AS_STEEP = 0.5
+# Less steep than this share of the bound is as good as flat.
+LEAST_STEP = 1e-4
 # The same at the rim, and so many times as much as is usual there: where it goes on for such a share of what is within
 # so many pixels a thing touches the hole, and glows into it no more.
 RIM, WANDERS, STRETCH, ON_AND_ON = 0.7, 3.0, 8, 0.6
@@ -32,14 +40,14 @@ def _held(step: Any, most: Any) -> Any:
 
 @numba.njit(cache=True, nogil=True)
 def _mismatch(
-    picture: Any, hole: Any, offsets: Any, loose: Any, channel: int, top: int, left: int, out: Any, most: Any,
-    usual: Any, apart: Any, ending: Any,
+    picture: Any, hole: Any, offsets: Any, loose: Any, channel: int, top: int, left: int, out: Any, bounds: Any,
+    most: Any, usual: Any, apart: Any, ending: Any,
 ) -> None:  # fmt: skip
     """Right side: for each neighbour, the wanted slope less the slope of the copy (0 where offsets agree).
 
     hole, offsets, loose and out are windows of the picture with their corner at (top, left). At loose pixels the copy
-    stands as it is beside what is known. Between pieces of the copy mismatches above most count less, and at the rim,
-    where it stands apart, those that are farther than that from the usual one.
+    stands as it is beside what is known. Between pieces of the copy mismatches above the bounds (h, w) count less, and
+    at the rim, where it stands apart, those that are farther than most from the usual one.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[0], picture.shape[1]
@@ -78,7 +86,8 @@ def _mismatch(
                     if (0 <= y + py < full_height and 0 <= x + px < full_width)
                     else there
                 )
-                out[i, j] += _held(0.5 * (own + back - there) - (copied - there), most)
+                bound = min(bounds[i, j], bounds[i + di, j + dj])
+                out[i, j] += _held(0.5 * (own + back - there) - (copied - there), bound)
 
 
 @numba.njit(cache=True, nogil=True)
@@ -111,7 +120,7 @@ def _rim_steps(picture: Any, hole: Any, offsets: Any, loose: Any, top: int, left
     return steps, rim
 
 
-def _standing_apart(steps: Floats, rim: Bools, usual: Floats, most: Floats) -> Bools:
+def _standing_apart(steps: Floats, rim: Bools, usual: Floats, most: np.float32) -> Bools:
     """Where along the rim something else than what is copied lies beside the hole, on and on: a thing that the mask
     touches. A single edge that meets the hole is none."""
     off = np.abs(steps - usual)
@@ -132,13 +141,15 @@ def correction(
     tolerance: float = 1e-5,
     loose: Bools | None = None,
     own: Floats | None = None,
+    ground: Box | None = None,
 ) -> Floats:
     """The correction (h, w, 3) float32, in the picture's units, to a copy made by offsets.
 
     picture: (H, W, 3), its pixels in the hole unused; hole (h, w) bool and offsets (h, w, 2) int32 (dx, dy) are a
     window of it at (top, left) that has a rim of known pixels except along the picture's edge. loose (h, w) bool:
     pixels that need not meet what is beside the hole, since it is of another kind. own (h, w, 3) float32: what of the
-    mismatch beside them is not to be carried through the hole.
+    mismatch beside them is not to be carried through the hole. ground: the part of the picture in which edges are
+    looked at, all of it if none is given.
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[:2]
@@ -158,7 +169,9 @@ def correction(
     free = np.zeros((height, width), np.bool_) if loose is None else np.ascontiguousarray(loose)
     y, x = np.nonzero(hole)
     copied = picture[y + top + offsets[y, x, 1], x + left + offsets[y, x, 0]]
-    most = (MOST * copied.mean(axis=0, dtype=np.float64)).astype(np.float32) if len(y) else np.zeros(3, np.float32)
+    most = np.float32(MOST * copied.mean(axis=0, dtype=np.float64).max()) if len(y) else np.float32(0)
+    steep = steepness(picture, hole, offsets, top, left, ground or whole(picture), STRETCH)
+    bounds = most * np.maximum(1, AS_STEEP * IN_FOCUS * most / np.maximum(steep, LEAST_STEP * (most + 1)))
     rims = np.zeros((3, height, width), np.float32) if own is None else np.ascontiguousarray(np.moveaxis(own, 2, 0))
     steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left)
     usual = np.median(steps[rim_there], axis=0).astype(np.float32) if rim_there.any() else np.zeros(3, np.float32)
@@ -167,7 +180,19 @@ def correction(
         b = np.zeros(inside.shape, np.float32)
         part = np.empty((height, width), np.float32)
         _mismatch(
-            picture, hole, offsets, free, channel, top, left, part, most[channel], usual[channel], apart, rims[channel]
+            picture,
+            hole,
+            offsets,
+            free,
+            channel,
+            top,
+            left,
+            part,
+            bounds,
+            most,
+            usual[channel],
+            apart,
+            rims[channel],
         )
         b[window] = part
         out[..., channel] = domain.solve(b, tolerance)[window]

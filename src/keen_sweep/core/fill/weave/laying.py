@@ -41,9 +41,9 @@ def lay_offsets(
     """
     pixels = _copy(picture, hole, offsets, window.y, window.x)
     if quality == Quality.FAST:
-        return pixels + correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose)
+        return pixels + correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, None, ground)
     own, faded = rims_own(picture, known, hole, offsets, window, ground, loose)
-    pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, own) + faded
+    pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, own, ground) + faded
     radius = min(radius, GRAIN)
     around = window.grow(max(ROUND, round(2 * radius)), whole(picture))
     canvas = picture[around.slices].astype(np.float32)
