@@ -3,10 +3,12 @@
 import json
 import re
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage.restoration import inpaint_biharmonic
 
 from keen_sweep.bench import cases, photographs, references, report
@@ -48,7 +50,7 @@ def test_photographs_hide_their_truth_alone_and_half_of_them_are_kept_back(tmp_p
     assert case.mask.size >= 2_000_000
 
 
-def test_photographs_come_from_where_packages_were_unpacked(tmp_path: Path, photograph: np.ndarray) -> None:
+def test_photographs_come_from_where_packages_were_unpacked(tmp_path: Path, photograph: NDArray[Any]) -> None:
     which = photographs.PHOTOGRAPHS[0]
     file = tmp_path / which.file
     file.parent.mkdir(parents=True)

@@ -1,5 +1,7 @@
 """What cling is measured on: marks as careless as they say, and a table that counts right."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -10,11 +12,11 @@ from keen_sweep.core.mask.shape import mask_of
 
 
 @pytest.fixture(scope="module")
-def some() -> list:
+def some() -> list[Any]:
     return [thing for thing in things() if thing.kind in ("coin", "litter")][:8]
 
 
-def test_scribbles_cover_a_part_and_stray_a_little(some: list) -> None:
+def test_scribbles_cover_a_part_and_stray_a_little(some: list[Any]) -> None:
     for number, thing in enumerate(some):
         stroke = scribble_over(thing.truth, np.random.default_rng(number))
         cover = mask_of([stroke], whole(thing.picture)).full(*thing.picture.shape[1::-1]) > 0
@@ -24,7 +26,7 @@ def test_scribbles_cover_a_part_and_stray_a_little(some: list) -> None:
         assert (hull >= cover).all()
 
 
-def test_outlines_go_round_the_whole_thing(some: list) -> None:
+def test_outlines_go_round_the_whole_thing(some: list[Any]) -> None:
     for number, thing in enumerate(some):
         outline = outline_round(thing.truth, np.random.default_rng(number))
         inside = mask_of([outline], whole(thing.picture)).full(*thing.picture.shape[1::-1]) > 0
@@ -32,7 +34,7 @@ def test_outlines_go_round_the_whole_thing(some: list) -> None:
         assert 1.05 < inside.sum() / thing.truth.sum() < 6
 
 
-def test_grabcut_alone_finds_a_coin(some: list) -> None:
+def test_grabcut_alone_finds_a_coin(some: list[Any]) -> None:
     coin = next(thing for thing in some if thing.kind == "coin")
     found = grabcut(coin.picture, coin.truth)
     assert (found & coin.truth).sum() / (found | coin.truth).sum() > 0.7

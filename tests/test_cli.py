@@ -2,11 +2,13 @@
 
 import json
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pytest
 import tifffile
+from numpy.typing import NDArray
 from PIL import Image
 from skimage import data
 
@@ -19,7 +21,7 @@ from tests.shell import keen_sweep, keen_sweep_apart
 
 
 @pytest.fixture
-def job(tmp_path: Path, photograph: np.ndarray) -> tuple[Path, Path, Path]:
+def job(tmp_path: Path, photograph: NDArray[Any]) -> tuple[Path, Path, Path]:
     photo, mask = tmp_path / "photo.png", tmp_path / "mask.png"
     pixels = np.ascontiguousarray(photograph[150:300, 200:400])
     photo.write_bytes(imagecodecs.png_encode(pixels.astype(np.uint16) * 257))
@@ -66,7 +68,7 @@ def test_formats_seeds_and_methods(job: tuple[Path, Path, Path]) -> None:
         assert image.size == (200, 150)
 
 
-def test_stages_are_for_long_masks_only(job: tuple[Path, Path, Path], tmp_path: Path, photograph: np.ndarray) -> None:
+def test_stages_are_for_long_masks_only(job: tuple[Path, Path, Path], tmp_path: Path, photograph: NDArray[Any]) -> None:
     """A short mask is filled at once whatever was asked; a long one section by section, another fill."""
     photo, mask, out = job
     words = ("--takes", 1, "--quality", "fast", "--method", "weave")
@@ -255,7 +257,7 @@ def test_a_service_is_paid_only_what_was_agreed(job: tuple[Path, Path, Path], tm
 
 
 @pytest.fixture
-def sisters(tmp_path: Path, photograph: np.ndarray) -> tuple[Path, Path, Path]:
+def sisters(tmp_path: Path, photograph: NDArray[Any]) -> tuple[Path, Path, Path]:
     """A picture with a block in it, a sister a few pixels aside without, and the folder of the block's mask."""
     one = photograph[20:320, 40:440].copy()
     mask = np.zeros(one.shape[:2], np.uint8)
@@ -270,7 +272,7 @@ def sisters(tmp_path: Path, photograph: np.ndarray) -> tuple[Path, Path, Path]:
 
 
 def test_true_pixels_are_borrowed_from_a_sister(
-    sisters: tuple[Path, Path, Path], tmp_path: Path, photograph: np.ndarray
+    sisters: tuple[Path, Path, Path], tmp_path: Path, photograph: NDArray[Any]
 ) -> None:
     one, two, masks = sisters
     out = tmp_path / "out"
@@ -291,7 +293,7 @@ def test_true_pixels_are_borrowed_from_a_sister(
 
 
 def test_masks_are_carried_to_a_sister(
-    sisters: tuple[Path, Path, Path], tmp_path: Path, photograph: np.ndarray
+    sisters: tuple[Path, Path, Path], tmp_path: Path, photograph: NDArray[Any]
 ) -> None:
     one, two, masks = sisters
     moved = tmp_path / "moved.png"

@@ -12,11 +12,13 @@ from __future__ import annotations
 import argparse
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
 from learning import Knower, knower_as_onnx, learn, taught_by
 from marks import MAKERS
+from numpy.typing import NDArray
 from people import Portrayed, people
 from things import LONG, Random, Sources, light, scene, sources
 
@@ -30,7 +32,7 @@ from keen_sweep.core.scout.networks.trunk import features_of
 SIDES, WET, MARKS, FEWEST, AS_TAKEN = (140, 560), 0.1, 4, 100, 0.12
 # How often the detector sees the thing.
 SEEN = 0.6
-Example = tuple[tuple[np.ndarray, ...], np.ndarray]
+Example = tuple[tuple[NDArray[Any], ...], NDArray[Any]]
 
 
 def examples(random: Random, root: Path, packages: Path) -> Iterator[Example]:
@@ -61,7 +63,7 @@ def examples(random: Random, root: Path, packages: Path) -> Iterator[Example]:
                 yield (seen_in(pixels, there[:, ::-1] if turned else there, how, seen), *known), wanted
 
 
-def _as_detected(random: Random, truth: np.ndarray, shape: tuple[int, ...]) -> Box:
+def _as_detected(random: Random, truth: NDArray[Any], shape: tuple[int, ...]) -> Box:
     """The box in which the detector sees a thing, as wrong as it is: its sides off by a few per cent, at times more."""
     box = box_of(truth) if truth.any() else whole(truth)
     spread = 0.04 if random.random() < 0.8 else 0.15
@@ -72,18 +74,18 @@ def _as_detected(random: Random, truth: np.ndarray, shape: tuple[int, ...]) -> B
     return Box(x=x, y=y, width=max(round(right * across) - x, 1), height=max(round(low * down) - y, 1))
 
 
-def _marked(random: Random, truth: np.ndarray) -> tuple[str, np.ndarray]:
+def _marked(random: Random, truth: NDArray[Any]) -> tuple[str, NDArray[Any]]:
     how, maker = MAKERS[int(random.integers(len(MAKERS)))]
     return how, maker(random, truth) > 0
 
 
-def _made(random: Random, made_of: Sources) -> tuple[np.ndarray, np.ndarray]:
+def _made(random: Random, made_of: Sources) -> tuple[NDArray[Any], NDArray[Any]]:
     side = int(np.exp(random.uniform(*np.log(SIDES))))
     made = scene(random, made_of, (side, side), _somewhere(random, side), light(random), wet=random.random() < WET)
     return made.picture, made.cover
 
 
-def _as_taken(random: Random, everybody: list[Portrayed]) -> tuple[np.ndarray, np.ndarray]:
+def _as_taken(random: Random, everybody: list[Portrayed]) -> tuple[NDArray[Any], NDArray[Any]]:
     """A photograph of people, smaller and in other tones."""
     each = everybody[int(random.integers(len(everybody)))]
     scale = float(np.exp(random.uniform(np.log(0.3), 0.0)))
@@ -95,7 +97,7 @@ def _as_taken(random: Random, everybody: list[Portrayed]) -> tuple[np.ndarray, n
     return toned.clip(0, 255).astype(np.uint8), cover
 
 
-def _jittered(random: Random, box: Box, truth: np.ndarray) -> Box:
+def _jittered(random: Random, box: Box, truth: NDArray[Any]) -> Box:
     """The surroundings of a mark, larger or smaller, and somewhat aside; most of the thing stays in it."""
     scale, room = float(np.exp(random.uniform(-0.15, 0.35))), whole(truth)
     wide, tall = max(int(box.width * scale), 16), max(int(box.height * scale), 16)

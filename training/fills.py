@@ -24,6 +24,7 @@ from keen_sweep.bench.cases import blob, person, wire
 from keen_sweep.bench.photographs import PHOTOGRAPHS
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.kinds import LINES, REPEATS, SHARP, SHARPER, SOFT
 from keen_sweep.core.fill.weave.scene import make_scene
 from keen_sweep.core.fill.weave.synthesis import begin, finish
@@ -110,7 +111,9 @@ def example(random: np.random.Generator, photos: list[EightBit]) -> dict[str, ND
     kinds += [REPEATS] if scene.shifts is not None else []
     fills = []
     for kind in kinds:
-        woven = finish(scene, begin(scene, kind, int(random.integers(1 << 30)), "fine", _quiet), "fine", _quiet)
+        woven = finish(
+            scene, begin(scene, kind, int(random.integers(1 << 30)), Quality.FINE, _quiet), Quality.FINE, _quiet
+        )
         fill = truth.copy()
         window = fill[woven.window.slices]
         window[woven.hole] = np.rint(woven.pixels[woven.hole]).clip(0, 255)

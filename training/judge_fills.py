@@ -13,9 +13,11 @@ import argparse
 from concurrent.futures import ProcessPoolExecutor
 from itertools import permutations
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 from sklearn.linear_model import LogisticRegression
 
 from keen_sweep.core.fill.weave.worst import Judge
@@ -26,13 +28,13 @@ TERMS = ("fine", "coarse", "unlike", "other kind")
 APART = 0.03
 
 
-def rows_of(file: Path) -> tuple[np.ndarray, np.ndarray]:
+def rows_of(file: Path) -> tuple[NDArray[Any], NDArray[Any]]:
     """The terms of every fill of an example, (n, 4), and its lswd, (n,)."""
     cv2.setNumThreads(1)
     with np.load(file) as found:
         truth, hole, fills = found["truth"], found["hole"], found["fills"]
 
-    def halved(picture: np.ndarray) -> np.ndarray:
+    def halved(picture: NDArray[Any]) -> NDArray[Any]:
         return np.asarray(cv2.resize(picture, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA))
 
     small = halved(hole.astype(np.float32)) > 0

@@ -8,10 +8,12 @@ import os
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import onnx
 import torch
+from numpy.typing import NDArray
 from onnx import numpy_helper
 from onnx_writer import Writer
 from things import Random
@@ -23,7 +25,7 @@ from keen_sweep.core.scout.networks.trunk import CHANNELS
 
 BATCH, DRAWERS, POOL = 8, 2, 96
 WIDE = (24, 40, 64, 96)
-Examples = Callable[[Random], Iterator[tuple[tuple[np.ndarray, ...], np.ndarray]]]
+Examples = Callable[[Random], Iterator[tuple[tuple[NDArray[Any], ...], NDArray[Any]]]]
 # What a pixel costs that is left out, one that is too much being 1.
 LEFT_OUT = 5.0
 
@@ -126,7 +128,7 @@ def loss_of(logits: torch.Tensor, truth: torch.Tensor) -> torch.Tensor:
     return 0.5 * entropy + tversky.mean()
 
 
-def _draw(queue: multiprocessing.Queue, examples: Examples, seed: int) -> None:
+def _draw(queue: multiprocessing.Queue[Any], examples: Examples, seed: int) -> None:
     """Draw batches for ever."""
     import cv2
 

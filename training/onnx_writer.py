@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from onnx import TensorProto, helper, numpy_helper
 from torch import nn
 
@@ -16,7 +17,7 @@ class Writer:
         self.nodes: list[Any] = []
         self.held: list[Any] = []
 
-    def constant(self, name: str, values: np.ndarray) -> str:
+    def constant(self, name: str, values: NDArray[Any]) -> str:
         self.held.append(numpy_helper.from_array(values, name))
         return name
 

@@ -11,6 +11,7 @@ import multiprocessing
 import time
 from itertools import pairwise
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -93,7 +94,7 @@ def mixture(random: np.random.Generator, photos: list[NDArray[np.uint8]]) -> tup
     return picture, np.asarray(small, np.float32)
 
 
-def mix(queue: multiprocessing.Queue, seed: int) -> None:
+def mix(queue: multiprocessing.Queue[Any], seed: int) -> None:
     cv2.setNumThreads(1)
     random, photos = np.random.default_rng(seed), photographs()
     while True:

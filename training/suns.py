@@ -8,9 +8,11 @@ from __future__ import annotations
 import argparse
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 from sklearn.linear_model import LogisticRegression
 from sklearn.metrics import roc_auc_score
 from sklearn.model_selection import GroupKFold, cross_val_predict
@@ -60,7 +62,7 @@ def main() -> None:
     )
 
 
-def example(random: Random, made_of: Sources, in_sun: bool) -> tuple[Throws, np.ndarray]:
+def example(random: Random, made_of: Sources, in_sun: bool) -> tuple[Throws, NDArray[Any]]:
     """What is known of a thing's surroundings, and its shadow at their size; as marked, by some pixels too much."""
     while True:
         tall = int(DOWN * random.uniform(0.25, 0.5))

@@ -10,6 +10,7 @@ import argparse
 import multiprocessing
 import time
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import torch
@@ -64,7 +65,7 @@ def loss_of(logits: torch.Tensor, truth: torch.Tensor) -> torch.Tensor:
     return entropy + 0.5 * dice
 
 
-def draw(queue: multiprocessing.Queue, seed: int) -> None:
+def draw(queue: multiprocessing.Queue[Any], seed: int) -> None:
     """Draw batches for ever."""
     import cv2
 

@@ -3,11 +3,13 @@
 import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from numpy.typing import NDArray
 
 from keen_sweep.api.app import make_app
 from keen_sweep.store.library import Library
@@ -47,20 +49,20 @@ def client(library: Library, nobody_works: None) -> Iterator[TestClient]:
 
 
 @pytest.fixture
-def frame(client: TestClient, photograph: np.ndarray, request: pytest.FixtureRequest) -> dict:
+def frame(client: TestClient, photograph: NDArray[Any], request: pytest.FixtureRequest) -> dict[str, Any]:
     if "filled" in request.fixturenames:
         return client.get("/api/frames/1").json()["frame"]
     return add_roof(client, photograph)
 
 
-def add_roof(client: TestClient, photograph: np.ndarray) -> dict:
+def add_roof(client: TestClient, photograph: NDArray[Any]) -> dict[str, Any]:
     shoot = client.post("/api/shoots", json={"name": "Roofs"}).json()
     data = bytes(imagecodecs.png_encode(np.ascontiguousarray(photograph[150:300, 200:400])))
     return client.post(f"/api/shoots/{shoot['id']}/frames", params={"name": "roof.png"}, content=data).json()
 
 
 @pytest.fixture
-def here(frame: dict) -> str:
+def here(frame: dict[str, Any]) -> str:
     """Where the picture's desk is."""
     return f"/api/frames/{frame['id']}"
 
@@ -80,7 +82,7 @@ def work(library: Library, run_id: int) -> None:
 
 
 @pytest.fixture
-def filled(client: TestClient, here: str) -> dict:
+def filled(client: TestClient, here: str) -> dict[str, Any]:
     """The desk with one sweep that has two takes."""
     return client.get(here).json()
 
@@ -95,7 +97,7 @@ def library(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[Library]
 
 
 @pytest.fixture(scope="session")
-def filled_library(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> Path:
+def filled_library(tmp_path_factory: pytest.TempPathFactory, photograph: NDArray[Any]) -> Path:
     """The folder of a library with one picture whose one sweep has two takes, made once."""
     library = Library(tmp_path_factory.mktemp("filled") / "library")
     with pytest.MonkeyPatch.context() as patch:

@@ -6,6 +6,7 @@ import json
 import re
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
@@ -13,6 +14,7 @@ import pytest
 import tifffile
 from fastapi import Request
 from fastapi.testclient import TestClient
+from numpy.typing import NDArray
 from PIL import Image
 
 from keen_sweep.api.events.routes import _messages, listen
@@ -22,12 +24,16 @@ from tests.core.test_photo import BAD
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
 
-def pixels(answer: object) -> np.ndarray:
+def pixels(answer: object) -> NDArray[Any]:
     return np.asarray(Image.open(io.BytesIO(answer.content)))
 
 
 def test_the_journey(
-    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None], photograph: np.ndarray
+    client: TestClient,
+    library: Library,
+    frame: dict[str, Any],
+    work_on: Callable[[int], None],
+    photograph: NDArray[Any],
 ) -> None:
     here = f"/api/frames/{frame['id']}"
     made = client.post(f"{here}/sweeps", json={"shapes": [STROKE], "name": "Chimney"})
@@ -81,7 +87,7 @@ def test_bad_uploads_get_a_clear_message_and_leave_no_trace(client: TestClient, 
     assert left == []
 
 
-def test_every_error_is_a_problem_with_a_sentence(client: TestClient, frame: dict) -> None:
+def test_every_error_is_a_problem_with_a_sentence(client: TestClient, frame: dict[str, Any]) -> None:
     here = f"/api/frames/{frame['id']}"
     for answer, status in [
         (client.get("/api/nothing/here"), 404),
@@ -117,7 +123,7 @@ def test_a_window_that_heard_of_no_such_number_hears_what_is_new(library: Librar
 
 
 def test_events_tell_every_window_and_skip_what_was_overtaken(
-    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None]
+    client: TestClient, library: Library, frame: dict[str, Any], work_on: Callable[[int], None]
 ) -> None:
     here = f"/api/frames/{frame['id']}"
     start = int(_messages(library, 0)[-1].id)
@@ -130,7 +136,7 @@ def test_events_tell_every_window_and_skip_what_was_overtaken(
 
 
 def test_whoever_asked_is_named_in_the_news_and_every_edit_answers_with_the_desk(
-    client: TestClient, library: Library, frame: dict
+    client: TestClient, library: Library, frame: dict[str, Any]
 ) -> None:
     here = f"/api/frames/{frame['id']}"
     start = int(_messages(library, 0)[-1].id)
@@ -159,7 +165,7 @@ def test_whoever_asked_is_named_in_the_news_and_every_edit_answers_with_the_desk
 
 
 def test_pixels_finds_and_guard_are_told_apart_by_their_digests(
-    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None]
+    client: TestClient, library: Library, frame: dict[str, Any], work_on: Callable[[int], None]
 ) -> None:
     here = f"/api/frames/{frame['id']}"
     before = client.get(here).json()
@@ -186,7 +192,7 @@ def test_the_schema_served_is_the_one_the_client_was_made_from(client: TestClien
     assert client.get("/api/openapi.json").json() == committed
 
 
-def test_names_keep_to_themselves(client: TestClient, frame: dict) -> None:
+def test_names_keep_to_themselves(client: TestClient, frame: dict[str, Any]) -> None:
     shoot = frame["shoot_id"]
     renamed = client.patch(f"/api/shoots/{shoot}", json={"name": "Dächer / 屋根"})
     assert renamed.json()["name"] == "Dächer / 屋根"

@@ -1,12 +1,14 @@
 """Carrying over by the interface: the series, what was asked for, what came of it, and what cannot be."""
 
 from collections.abc import Callable
+from typing import Any
 
 import cv2
 import imagecodecs
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from numpy.typing import NDArray
 from sqlmodel import select
 
 from keen_sweep.store.library import Library
@@ -18,11 +20,11 @@ ROD = {"kind": "stroke", "points": [[300, 200], [390, 224]], "size": 17}
 
 
 @pytest.fixture
-def frames(client: TestClient, photograph: np.ndarray) -> list[dict]:
+def frames(client: TestClient, photograph: NDArray[Any]) -> list[dict[str, Any]]:
     """A rod before a roof, the same from a little aside, and without the rod."""
     shoot = client.post("/api/shoots", json={"name": "Roofs"}).json()
 
-    def rod(at: tuple[int, int]) -> np.ndarray:
+    def rod(at: tuple[int, int]) -> NDArray[Any]:
         out = photograph.copy()
         cv2.line(out, at, (at[0] + 90, at[1] + 24), (25, 20, 30), 7)
         return out
@@ -37,7 +39,7 @@ def frames(client: TestClient, photograph: np.ndarray) -> list[dict]:
 
 
 @pytest.fixture
-def here(frames: list[dict]) -> str:
+def here(frames: list[dict[str, Any]]) -> str:
     return f"/api/frames/{frames[0]['id']}"
 
 
@@ -63,7 +65,7 @@ def carried(library: Library) -> Callable[[], None]:
 
 
 def test_a_series_tells_what_landed_where(
-    client: TestClient, here: str, frames: list[dict], rod: str, carried: Callable[[], None]
+    client: TestClient, here: str, frames: list[dict[str, Any]], rod: str, carried: Callable[[], None]
 ) -> None:
     before = client.get(f"{here}/series").json()
     assert [(each["name"], each["state"], each["carrying"]) for each in before] == [
@@ -101,7 +103,7 @@ def test_a_series_tells_what_landed_where(
 def test_all_is_filled_and_judged(
     client: TestClient,
     here: str,
-    frames: list[dict],
+    frames: list[dict[str, Any]],
     rod: str,
     carried: Callable[[], None],
     work_on: Callable[[int], None],
@@ -129,7 +131,7 @@ def test_all_is_filled_and_judged(
 def test_what_waits_to_be_chosen_is_shown_and_picked_by_a_yes(
     client: TestClient,
     here: str,
-    frames: list[dict],
+    frames: list[dict[str, Any]],
     rod: str,
     carried: Callable[[], None],
     work_on: Callable[[int], None],
@@ -156,7 +158,9 @@ def test_what_waits_to_be_chosen_is_shown_and_picked_by_a_yes(
     assert client.get(at).json()["sweeps"][0]["pick"] == sweep["best"]
 
 
-def test_what_is_marked_in_chosen_frames_is_filled(client: TestClient, here: str, frames: list[dict], rod: str) -> None:
+def test_what_is_marked_in_chosen_frames_is_filled(
+    client: TestClient, here: str, frames: list[dict[str, Any]], rod: str
+) -> None:
     shoot = frames[0]["shoot_id"]
     told = client.get(f"/api/shoots/{shoot}/standings").json()
     assert [(each["state"], each["marked"]) for each in told] == [("marked", 1), ("untouched", 0), ("untouched", 0)]
@@ -169,7 +173,7 @@ def test_what_is_marked_in_chosen_frames_is_filled(client: TestClient, here: str
     assert series.status_code == 400
 
 
-def test_what_makes_no_sense_is_said(client: TestClient, here: str, frames: list[dict], rod: str) -> None:
+def test_what_makes_no_sense_is_said(client: TestClient, here: str, frames: list[dict[str, Any]], rod: str) -> None:
     assert client.post("/api/frames/999/carry", json={}).status_code == 404
     assert client.post(f"{here}/carry", json={"frames": [999]}).status_code == 404
     assert client.post(f"{here}/carry", json={"sweeps": ["none"]}).status_code == 404

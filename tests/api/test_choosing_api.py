@@ -3,9 +3,11 @@
 import io
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from typing import Any
 
 import numpy as np
 from fastapi.testclient import TestClient
+from numpy.typing import NDArray
 from PIL import Image
 
 from keen_sweep.core.box import Box
@@ -16,7 +18,7 @@ from keen_sweep.store.tables import Snag
 from tests.api.test_api import STROKE
 
 
-def plant(library: Library, frame: int, sweep: dict, count: int) -> None:
+def plant(library: Library, frame: int, sweep: dict[str, Any], count: int) -> None:
     """Snags of the first take of a sweep, as a review keeps them."""
     cover = np.full((6, 6), 255, np.uint8)
     area = as_area(Mask(Box(x=62, y=48, width=6, height=6), cover), library.files.add).model_dump(mode="json")
@@ -27,12 +29,12 @@ def plant(library: Library, frame: int, sweep: dict, count: int) -> None:
             session.add(Snag(**where, **rest))
 
 
-def tile(client: TestClient, here: str, **look: object) -> np.ndarray:
+def tile(client: TestClient, here: str, **look: object) -> NDArray[Any]:
     answer = client.get(f"{here}/tiles/0/0/0", params=look)
     return np.asarray(Image.open(io.BytesIO(answer.content)), np.int16)
 
 
-def test_a_take_is_picked_favoured_and_put_back(client: TestClient, here: str, filled: dict) -> None:
+def test_a_take_is_picked_favoured_and_put_back(client: TestClient, here: str, filled: dict[str, Any]) -> None:
     (sweep,) = filled["sweeps"]
     first, second = (take["id"] for take in sweep["takes"])
     at = f"{here}/sweeps/{sweep['id']}"
@@ -47,7 +49,9 @@ def test_a_take_is_picked_favoured_and_put_back(client: TestClient, here: str, f
     assert (back["sweeps"][0]["pick"], back["sweeps"][0]["state"]) == (None, "choose")
 
 
-def test_the_history_says_of_which_sweep_and_when_by_any_clock(client: TestClient, here: str, filled: dict) -> None:
+def test_the_history_says_of_which_sweep_and_when_by_any_clock(
+    client: TestClient, here: str, filled: dict[str, Any]
+) -> None:
     (sweep,) = filled["sweeps"]
     at = f"{here}/sweeps/{sweep['id']}"
     client.patch(at, json={"name": "Cables"})
@@ -62,7 +66,7 @@ def test_the_history_says_of_which_sweep_and_when_by_any_clock(client: TestClien
     assert asked == sorted(asked)
 
 
-def test_a_mix_shows_each_take_where_it_was_painted(client: TestClient, here: str, filled: dict) -> None:
+def test_a_mix_shows_each_take_where_it_was_painted(client: TestClient, here: str, filled: dict[str, Any]) -> None:
     (sweep,) = filled["sweeps"]
     take = sweep["takes"][0]["id"]
     left = {"kind": "stroke", "points": [[58, 50]], "size": 16}
@@ -78,7 +82,7 @@ def test_a_mix_shows_each_take_where_it_was_painted(client: TestClient, here: st
     assert client.post(f"{here}/sweeps/{sweep['id']}/mix", json=same).status_code == 400
 
 
-def test_views_show_what_differs_and_what_a_revision_was(client: TestClient, here: str, filled: dict) -> None:
+def test_views_show_what_differs_and_what_a_revision_was(client: TestClient, here: str, filled: dict[str, Any]) -> None:
     (sweep,) = filled["sweeps"]
     one, other = (take["id"] for take in sweep["takes"])
     difference = tile(client, here, sweep=sweep["id"], take=one, unlike=other)
@@ -97,7 +101,7 @@ def test_views_show_what_differs_and_what_a_revision_was(client: TestClient, her
     assert small.shape[1] <= 240
 
 
-def test_sweeps_are_doubled_reordered_and_deleted(client: TestClient, here: str, filled: dict) -> None:
+def test_sweeps_are_doubled_reordered_and_deleted(client: TestClient, here: str, filled: dict[str, Any]) -> None:
     (sweep,) = filled["sweeps"]
     twice = client.post(f"{here}/sweeps/{sweep['id']}/duplicate").json()
     first, second = twice["desk"]["sweeps"]
@@ -112,7 +116,7 @@ def test_sweeps_are_doubled_reordered_and_deleted(client: TestClient, here: str,
 
 
 def test_a_review_is_asked_for_and_a_snag_dismissed(
-    client: TestClient, library: Library, here: str, filled: dict
+    client: TestClient, library: Library, here: str, filled: dict[str, Any]
 ) -> None:
     (sweep,) = filled["sweeps"]
     assert [take["reviewed"] for take in sweep["takes"]] == [False, False]
@@ -131,7 +135,7 @@ def test_a_review_is_asked_for_and_a_snag_dismissed(
 
 
 def test_a_moved_sweep_waits_to_be_filled_and_can_be_stopped(
-    client: TestClient, here: str, filled: dict, work_on: Callable[[int], None]
+    client: TestClient, here: str, filled: dict[str, Any], work_on: Callable[[int], None]
 ) -> None:
     (sweep,) = filled["sweeps"]
     at = f"{here}/sweeps/{sweep['id']}"

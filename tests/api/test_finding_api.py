@@ -1,5 +1,7 @@
 """Scouts and finds over the interface."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
@@ -19,7 +21,7 @@ def disc(x: int, y: int) -> Mask:
 
 
 @pytest.fixture
-def people(client: TestClient, library: Library, frame: dict, here: str) -> list[dict]:
+def people(client: TestClient, library: Library, frame: dict[str, Any], here: str) -> list[dict[str, Any]]:
     """Two people as a scout found them, the first with a shadow."""
     with library.session() as session:
         found = [
@@ -40,7 +42,7 @@ def test_scouts_are_asked_once_and_one_kind_again(client: TestClient, here: str)
 
 
 def test_a_find_is_chosen_with_its_shadow_painted_on_and_dropped(
-    client: TestClient, here: str, people: list[dict]
+    client: TestClient, here: str, people: list[dict[str, Any]]
 ) -> None:
     first, second = people
     assert (first["goes"], second["goes"], second["subject"]) == (True, False, True)
@@ -54,7 +56,7 @@ def test_a_find_is_chosen_with_its_shadow_painted_on_and_dropped(
     assert client.patch(f"{here}/finds/999", json={"goes": True}).status_code == 404
 
 
-def test_finds_become_sweeps_and_come_back_by_undo(client: TestClient, here: str, people: list[dict]) -> None:
+def test_finds_become_sweeps_and_come_back_by_undo(client: TestClient, here: str, people: list[dict[str, Any]]) -> None:
     ids = [each["id"] for each in people]
     before = client.get(here).json()
     kept = client.post(f"{here}/finds/keep", json={"finds": ids}).json()
@@ -69,7 +71,9 @@ def test_finds_become_sweeps_and_come_back_by_undo(client: TestClient, here: str
     assert client.post(f"{here}/finds/keep", json={"finds": []}).status_code == 422
 
 
-def test_keeping_and_filling_puts_all_into_the_queue(client: TestClient, here: str, people: list[dict]) -> None:
+def test_keeping_and_filling_puts_all_into_the_queue(
+    client: TestClient, here: str, people: list[dict[str, Any]]
+) -> None:
     ids = [each["id"] for each in people]
     kept = client.post(f"{here}/finds/keep", json={"finds": ids, "fill": True}).json()
     assert [sweep["state"] for sweep in kept["desk"]["sweeps"]] == ["waiting", "waiting"]

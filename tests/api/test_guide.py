@@ -6,10 +6,12 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from tests.application import Application, serving
 
@@ -23,7 +25,7 @@ def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Applicatio
 
 @pytest.mark.parametrize(("language", "program"), [("python", sys.executable), ("bash", "bash")])
 def test_a_job_from_the_picture_to_the_file(
-    language: str, program: str, application: Application, photograph: np.ndarray, tmp_path: Path
+    language: str, program: str, application: Application, photograph: NDArray[Any], tmp_path: Path
 ) -> None:
     if language == "bash" and shutil.which("curl") is None:
         pytest.skip("there is no curl here")

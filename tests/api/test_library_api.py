@@ -5,6 +5,7 @@ import json
 import shutil
 import zipfile
 from pathlib import Path
+from typing import Any
 
 from fastapi.testclient import TestClient
 
@@ -17,7 +18,7 @@ from keen_sweep.studio.originals import Originals
 HINT = "very secret bricks"
 
 
-def lines(library: Library) -> list[dict]:
+def lines(library: Library) -> list[dict[str, Any]]:
     return [json.loads(line) for file in log_files(library.folder) for line in file.read_text().splitlines()]
 
 
@@ -43,7 +44,7 @@ def test_a_library_that_is_away_is_not_ready_and_says_why(client: TestClient, li
 
 
 def test_room_is_told_by_shoot_and_views_are_given_back(
-    client: TestClient, frame: dict, here: str, library: Library
+    client: TestClient, frame: dict[str, Any], here: str, library: Library
 ) -> None:
     client.get(here)
     told = client.get("/api/library").json()
@@ -66,7 +67,7 @@ def test_room_is_told_by_shoot_and_views_are_given_back(
 
 
 def test_the_log_tells_what_was_asked_but_not_what_was_in_it(
-    client: TestClient, frame: dict, here: str, library: Library
+    client: TestClient, frame: dict[str, Any], here: str, library: Library
 ) -> None:
     client.post("/api/shoots", json={"name": HINT})
     client.get(here)
@@ -105,7 +106,7 @@ def test_a_full_disk_does_not_stop_work_for_the_log(tmp_path: Path) -> None:
 
 
 def test_a_report_holds_what_happened_and_nothing_of_the_photographer(
-    client: TestClient, frame: dict, here: str, library: Library
+    client: TestClient, frame: dict[str, Any], here: str, library: Library
 ) -> None:
     client.post("/api/shoots", json={"name": HINT})
     answer = client.get("/api/report")

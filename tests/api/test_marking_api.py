@@ -2,11 +2,13 @@
 
 import io
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from numpy.typing import NDArray
 from PIL import Image
 
 from keen_sweep.core.mask.rings import rings_of
@@ -18,7 +20,7 @@ FAR = {"kind": "stroke", "points": [[150, 100], [170, 100]], "size": 12}
 OUTLINE = {"kind": "outline", "points": [[20, 20], [50, 20], [50, 50], [20, 50]]}
 
 
-def mask_of(client: TestClient, here: str, sweep: str) -> np.ndarray:
+def mask_of(client: TestClient, here: str, sweep: str) -> NDArray[Any]:
     return np.asarray(Image.open(io.BytesIO(client.get(f"{here}/sweeps/{sweep}/mask").content)))
 
 
@@ -41,7 +43,7 @@ def test_areas_are_split_and_joined_again(client: TestClient, here: str, marked:
 
 
 def test_rims_are_those_of_the_mask_and_of_a_fit_that_is_tried(
-    client: TestClient, library: Library, here: str, frame: dict, marked: str
+    client: TestClient, library: Library, here: str, frame: dict[str, Any], marked: str
 ) -> None:
     told = client.get(f"{here}/sweeps/{marked}/rings").json()["rings"]
     assert told == rings_of(sit(library, frame["id"]).mask(marked))

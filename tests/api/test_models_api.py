@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
@@ -58,7 +59,7 @@ def test_limits_are_set_and_taken_away(client: TestClient, tmp_path: Path) -> No
 
 
 def test_a_sweep_is_set_priced_and_filled_by_a_model(
-    client: TestClient, library: Library, frame: dict, work_on: Callable[[int], None], tmp_path: Path
+    client: TestClient, library: Library, frame: dict[str, Any], work_on: Callable[[int], None], tmp_path: Path
 ) -> None:
     place = str(tiny_onnx(tmp_path / "tiny.onnx", 64))
     model = client.post("/api/models", json={"name": "Tiny", "kind": "onnx", "place": place}).json()
@@ -95,7 +96,7 @@ def test_a_sweep_is_set_priced_and_filled_by_a_model(
     assert client.put(f"{sweep}/ground", json={"ground": None}).status_code == 200
 
 
-def test_a_budget_is_set_and_taken_away(client: TestClient, frame: dict) -> None:
+def test_a_budget_is_set_and_taken_away(client: TestClient, frame: dict[str, Any]) -> None:
     here = f"/api/shoots/{frame['shoot_id']}/budget"
     assert client.put(here, json={"credits": 12.5}).status_code == 204
     (shoot,) = client.get("/api/shoots").json()

@@ -4,6 +4,7 @@ import errno
 import threading
 from collections.abc import Callable
 from datetime import timedelta
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
@@ -15,7 +16,7 @@ STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
 
 @pytest.fixture
-def asked(client: TestClient, here: str) -> dict:
+def asked(client: TestClient, here: str) -> dict[str, Any]:
     """A fill that was asked for: where its run is, and its number."""
     sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
     answer = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 1, "quality": "fast"})
@@ -23,7 +24,9 @@ def asked(client: TestClient, here: str) -> dict:
     return {"at": answer.headers["Location"], "run": answer.json()["runs"][0]["id"]}
 
 
-def test_a_fill_says_where_its_run_is(client: TestClient, asked: dict, work_on: Callable[[int], None]) -> None:
+def test_a_fill_says_where_its_run_is(
+    client: TestClient, asked: dict[str, Any], work_on: Callable[[int], None]
+) -> None:
     before = client.get(asked["at"], params={"wait": 0.2}).json()
     assert (before["id"], before["state"]) == (asked["run"], "waiting")
     work_on(asked["run"])
@@ -31,8 +34,8 @@ def test_a_fill_says_where_its_run_is(client: TestClient, asked: dict, work_on: 
     assert (after["state"], after["progress"]) == ("done", 1.0)
 
 
-def test_whoever_waits_for_a_run_hears_when_it_has_ended(client: TestClient, asked: dict) -> None:
-    heard: list[dict] = []
+def test_whoever_waits_for_a_run_hears_when_it_has_ended(client: TestClient, asked: dict[str, Any]) -> None:
+    heard: list[dict[str, Any]] = []
     listener = threading.Thread(target=lambda: heard.append(client.get(asked["at"], params={"wait": 60}).json()))
     listener.start()
     client.post(f"{asked['at']}/cancel")
@@ -47,7 +50,7 @@ def test_a_run_that_is_not_there(client: TestClient) -> None:
     assert client.get("/api/runs/1", params={"wait": 1e9}).status_code == 422
 
 
-def test_a_single_shoot(client: TestClient, frame: dict) -> None:
+def test_a_single_shoot(client: TestClient, frame: dict[str, Any]) -> None:
     (listed,) = client.get("/api/shoots").json()
     assert client.get(f"/api/shoots/{frame['shoot_id']}").json() == listed
     assert client.patch(f"/api/shoots/{frame['shoot_id']}", json={"name": "Eaves"}).json()["frames"] == listed["frames"]
@@ -70,7 +73,7 @@ def test_the_document_tells_how_problems_are_sent(client: TestClient) -> None:
     assert "Problem" in document["components"]["schemas"]
 
 
-def test_files_are_what_the_document_says(client: TestClient, here: str, filled: dict) -> None:
+def test_files_are_what_the_document_says(client: TestClient, here: str, filled: dict[str, Any]) -> None:
     document = client.get("/api/openapi.json").json()["paths"]
     sweep = filled["sweeps"][0]["id"]
     frame = "/api/frames/{frame_id}"

@@ -1,9 +1,11 @@
 """Small raw files for tests: DNG (version 1.7) of a sensor with filters in red, green, green, blue, by tifffile."""
 
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import tifffile
+from numpy.typing import NDArray
 
 # What a neutral grey gives in the three channels of this sensor.
 NEUTRAL = (0.5, 1.0, 0.625)
@@ -11,7 +13,7 @@ NEUTRAL = (0.5, 1.0, 0.625)
 MATRIX = ((3.2406, -1.5372, -0.4986), (-0.9689, 1.8758, 0.0415), (0.0557, -0.2040, 1.0570))
 
 
-def write_dng(path: Path, scene: np.ndarray, orientation: int = 1, description: str = "a raw garden") -> None:
+def write_dng(path: Path, scene: NDArray[Any], orientation: int = 1, description: str = "a raw garden") -> None:
     """scene (H, W, 3) float, linear sRGB, 0 to 1, even sides; it is dimmed by the sensor's neutral and sampled by its
     filters."""
     seen = scene * np.array(NEUTRAL)

@@ -1,8 +1,11 @@
 """Bars that a hole interrupts go on: across it, to what their family ends at, to a frame of their own colour."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.fill.weave.bars import bar_bridges, bars_of
@@ -12,12 +15,12 @@ from keen_sweep.core.fill.weave.ends import ends_of
 SILL = 150
 
 
-def planes_of(pixels: np.ndarray) -> Floats:
+def planes_of(pixels: NDArray[Any]) -> Floats:
     lab = cv2.cvtColor(pixels.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
     return np.dstack([lab, np.zeros(lab.shape[:2], np.float32)])
 
 
-def window(lean: float, transom: bool = False) -> np.ndarray:
+def window(lean: float, transom: bool = False) -> NDArray[Any]:
     """Glazing bars, fanned by lean, on a sill, dark glass between."""
     out = np.full((220, 320, 3), 50, np.uint8)
     out[SILL:] = (120, 60, 40)
@@ -29,7 +32,7 @@ def window(lean: float, transom: bool = False) -> np.ndarray:
     return out
 
 
-def bridges_in(pixels: np.ndarray, hole: Bools) -> tuple[list[Bridge], list[Bridge]]:
+def bridges_in(pixels: NDArray[Any], hole: Bools) -> tuple[list[Bridge], list[Bridge]]:
     planes = planes_of(np.where(hole[..., None], 128, pixels).astype(np.uint8))
     edges = bridges_of(ends_of(planes, hole, ~hole), hole)
     return edges, bar_bridges(planes, edges, hole, ~hole)
@@ -79,7 +82,7 @@ def test_a_bar_that_ends_before_the_hole_is_left_alone() -> None:
     assert bridges_in(pixels, hole)[1] == []
 
 
-def test_ground_has_no_bars(gravel: np.ndarray) -> None:
+def test_ground_has_no_bars(gravel: NDArray[Any]) -> None:
     hole = np.zeros(gravel.shape[:2], np.bool_)
     hole[180:320, 200:300] = True
     assert len(bridges_in(gravel, hole)[1]) <= 1

@@ -2,10 +2,12 @@
 else in each sister."""
 
 from functools import cache
+from typing import Any
 
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.box import whole
@@ -26,7 +28,7 @@ pytestmark = pytest.mark.scenes
 NOISE = 2.0
 
 
-def _somebody(picture: np.ndarray, x: float, y: float, tall: float, seed: int) -> tuple[np.ndarray, np.ndarray]:
+def _somebody(picture: NDArray[Any], x: float, y: float, tall: float, seed: int) -> tuple[NDArray[Any], NDArray[Any]]:
     """A picture with a figure in it, and the figure's mask."""
     random = np.random.default_rng(seed)
     out, mask = picture.copy(), np.zeros(picture.shape[:2], np.uint8)
@@ -45,7 +47,7 @@ def _somebody(picture: np.ndarray, x: float, y: float, tall: float, seed: int) -
     return out, mask
 
 
-def _seen(picture: np.ndarray, parallax: float, stops: float, seed: int) -> np.ndarray:
+def _seen(picture: NDArray[Any], parallax: float, stops: float, seed: int) -> NDArray[Any]:
     """The picture from a step aside: its upper half is a wall, its lower half ground that comes nearer."""
     random = np.random.default_rng(seed)
     height, width = picture.shape[:2]
@@ -62,7 +64,7 @@ def _seen(picture: np.ndarray, parallax: float, stops: float, seed: int) -> np.n
 
 
 @cache
-def _pair(name: str, parallax: float) -> tuple[np.ndarray, np.ndarray, np.ndarray, tuple[Sister, Sister]]:
+def _pair(name: str, parallax: float) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], tuple[Sister, Sister]]:
     """The picture with a figure, without, the figure's mask, and two sisters with other figures."""
     picture = cv2.resize(getattr(data, name)()[..., :3], None, fx=1.25, fy=1.25, interpolation=cv2.INTER_CUBIC)
     height, width = picture.shape[:2]
@@ -76,7 +78,7 @@ def _pair(name: str, parallax: float) -> tuple[np.ndarray, np.ndarray, np.ndarra
     return one, truth, mask, (sisters[0], sisters[1])
 
 
-def _laid(picture: np.ndarray, take: Patch) -> np.ndarray:
+def _laid(picture: NDArray[Any], take: Patch) -> NDArray[Any]:
     out = picture.copy()
     lay(out, whole(out), take)
     return out

@@ -1,6 +1,9 @@
+from typing import Any
+
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of
 
@@ -14,7 +17,7 @@ boxes = st.builds(
 PICTURE = Box(x=0, y=0, width=200, height=160)
 
 
-def painted(box: Box) -> np.ndarray:
+def painted(box: Box) -> NDArray[Any]:
     canvas = np.zeros((PICTURE.height, PICTURE.width), bool)
     canvas[box.intersect(PICTURE).slices] = True
     return canvas

@@ -1,12 +1,16 @@
 """Bridges over a hole: what ran through it is carried on, along a line, an arc, or two lines that meet."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
 from keen_sweep.core.fill.weave.ends import ends_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of
@@ -18,19 +22,19 @@ from keen_sweep.core.fill.weave.synthesis import begin, finish
 SIDE = 160
 
 
-def disc(x: float, y: float, radius: float) -> np.ndarray:
+def disc(x: float, y: float, radius: float) -> NDArray[Any]:
     rows, columns = np.mgrid[:SIDE, :SIDE]
     return np.hypot(columns - x, rows - y) <= radius
 
 
-def two_tones(inside: np.ndarray) -> np.ndarray:
+def two_tones(inside: NDArray[Any]) -> NDArray[Any]:
     """A light and a dark side with an edge of a pixel between them, and a little grain."""
     soft = cv2.GaussianBlur(inside.astype(np.float32), (0, 0), 0.7)
     grain = np.random.default_rng(0).normal(0, 1, (SIDE, SIDE, 3))
     return np.clip(60 + 130 * soft[..., None] + grain, 0, 255).astype(np.uint8)
 
 
-def bridges(picture: np.ndarray, hole: np.ndarray) -> list[Bridge]:
+def bridges(picture: NDArray[Any], hole: NDArray[Any]) -> list[Bridge]:
     features = features_of(picture, ~hole)
     planes = np.dstack([colours_of(features), features[..., 3]]).astype(np.float32)
     return bridges_of(ends_of(planes, hole, ~hole), hole)
@@ -106,7 +110,7 @@ def test_a_start_from_lines_closes_a_rim_that_is_nowhere_else() -> None:
     none = np.zeros_like(hole)
     scene = make_scene(picture, whole(picture), hole, none, none, 20.0)
     assert scene.guides
-    woven = finish(scene, begin(scene, LINES, 1, "fine", lambda share: None), "fine", lambda share: None)
+    woven = finish(scene, begin(scene, LINES, 1, Quality.FINE, lambda share: None), Quality.FINE, lambda share: None)
     fill = picture.copy()
     fill[woven.window.slices][woven.hole] = np.rint(woven.pixels[woven.hole]).clip(0, 255)
     wrong = np.abs(fill.astype(int) - picture).max(axis=2)[hole] > 60

@@ -1,6 +1,9 @@
 """The continuation of close against functions known in closed form and SciPy; display against Pillow."""
 
+from typing import Any
+
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image, ImageCms
 from scipy import ndimage, sparse
 from scipy.sparse.linalg import spsolve
@@ -10,7 +13,7 @@ from keen_sweep.core.methods.thin_plate import TENSION, continuation
 from keen_sweep.core.photo.display import for_screen
 
 
-def disc(radius: int, size: int = 90) -> np.ndarray:
+def disc(radius: int, size: int = 90) -> NDArray[Any]:
     y, x = np.mgrid[:size, :size]
     return (y - size // 2) ** 2 + (x - size // 2) ** 2 < radius**2
 

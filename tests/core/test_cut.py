@@ -1,12 +1,14 @@
 """A fill in a cut of its picture is the fill in the picture, to the bit."""
 
 from dataclasses import replace
+from typing import Any
 
 import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.box import Box, whole
@@ -26,7 +28,7 @@ pytestmark = pytest.mark.scenes
 GRAVEL = np.repeat(np.tile(data.gravel(), (2, 2))[..., None], 3, axis=2)
 
 
-def _order(picture: np.ndarray, *strokes: tuple[tuple[int, int], tuple[int, int], int]) -> Order:
+def _order(picture: NDArray[Any], *strokes: tuple[tuple[int, int], tuple[int, int], int]) -> Order:
     mask = np.zeros(picture.shape[:2], np.uint8)
     for start, end, wide in strokes:
         cv2.line(mask, start, end, 255, wide)

@@ -2,9 +2,11 @@
 
 import shutil
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.box import whole
@@ -33,7 +35,7 @@ def model(folder: Path) -> DiffusersModel:
     return DiffusersModel(folder)
 
 
-def case() -> tuple[np.ndarray, np.ndarray]:
+def case() -> tuple[NDArray[Any], NDArray[Any]]:
     picture = np.ascontiguousarray(np.asarray(data.coffee())[:128, :128])
     hole = np.zeros((128, 128), bool)
     hole[40:90, 30:80] = True
@@ -49,7 +51,7 @@ def test_sizes_and_hash_come_from_the_folder(model: DiffusersModel, folder: Path
 def test_seed_words_and_knobs_reach_the_networks(model: DiffusersModel) -> None:
     picture, hole = case()
 
-    def painted(wish: Wish) -> np.ndarray:
+    def painted(wish: Wish) -> NDArray[Any]:
         return model.paint(picture, hole, wish).pixels[hole].astype(int)
 
     first = painted(Wish(1, knobs=FEW))

@@ -1,7 +1,10 @@
 """A dark rim that a thing left beside its mask ends there: what is filled keeps the shade of the ground."""
 
+from typing import Any
+
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.methods.fading import rims_own
@@ -10,12 +13,12 @@ from keen_sweep.core.methods.seam import correction
 BOX = Box(x=100, y=40, width=70, height=80)
 
 
-def ground(seed: int = 1, deviation: float = 3) -> np.ndarray:
+def ground(seed: int = 1, deviation: float = 3) -> NDArray[Any]:
     random = np.random.default_rng(seed)
     return cv2.GaussianBlur(random.normal(150, 4 * deviation, (180, 260, 3)).astype(np.float32), (0, 0), 1.2)
 
 
-def laid(picture: np.ndarray, meet_all: bool = False) -> tuple[np.ndarray, np.ndarray]:
+def laid(picture: NDArray[Any], meet_all: bool = False) -> tuple[NDArray[Any], NDArray[Any]]:
     """What a copy from the left becomes in a window one pixel larger than the hole; and the hole."""
     window = BOX.grow(1, Box(x=0, y=0, width=260, height=180))
     hole = np.zeros((window.height, window.width), np.bool_)

@@ -1,16 +1,19 @@
 """What every local engine promises: bits outside the mask, seeds, guards, sources, words."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from skimage.draw import ellipse
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadMask, Cancelled
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
 from keen_sweep.core.fill.route import route
@@ -21,19 +24,19 @@ pytestmark = pytest.mark.scenes
 METHODS = ("auto", "close", "weave")
 
 
-def crop(photograph: np.ndarray, dtype: type = np.uint8) -> np.ndarray:
+def crop(photograph: NDArray[Any], dtype: type = np.uint8) -> NDArray[Any]:
     """A roof, a wall and trees, 150 x 200."""
     pixels = photograph[150:300, 200:400]
     return (pixels.astype(np.uint16) * 257).astype(dtype) if dtype == np.uint16 else pixels.copy()
 
 
-def mask_at(shape: tuple[int, ...], row: int, column: int, tall: int, wide: int) -> np.ndarray:
+def mask_at(shape: tuple[int, ...], row: int, column: int, tall: int, wide: int) -> NDArray[Any]:
     mask = np.zeros(shape[:2], np.uint8)
     mask[ellipse(row, column, tall, wide, shape=mask.shape)] = 255
     return mask
 
 
-def laid(order: Order, patch: Patch) -> np.ndarray:
+def laid(order: Order, patch: Patch) -> NDArray[Any]:
     out = order.below.copy()
     lay(out, whole(out), patch)
     return out
@@ -47,7 +50,7 @@ def laid(order: Order, patch: Patch) -> np.ndarray:
     st.integers(0, 9),
 )
 def test_outside_the_mask_every_pixel_stays_to_the_bit(
-    photograph: np.ndarray, method: str, dtype: type, area: tuple[int, int, int, int], seed: int
+    photograph: NDArray[Any], method: str, dtype: type, area: tuple[int, int, int, int], seed: int
 ) -> None:
     below = crop(photograph, dtype)
     mask = mask_at(below.shape, *area)
@@ -67,7 +70,7 @@ def test_outside_the_mask_every_pixel_stays_to_the_bit(
 
 @pytest.mark.parametrize("method", METHODS)
 def test_the_same_seed_gives_the_same_bits_and_others_other_takes(
-    photograph: np.ndarray, method: str, monkeypatch: pytest.MonkeyPatch
+    photograph: NDArray[Any], method: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     below = crop(photograph)
     order = Order(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), seed=5, takes=3)
@@ -83,7 +86,7 @@ def test_the_same_seed_gives_the_same_bits_and_others_other_takes(
 
 
 @pytest.mark.parametrize("method", METHODS)
-def test_guarded_pixels_never_change(photograph: np.ndarray, method: str) -> None:
+def test_guarded_pixels_never_change(photograph: NDArray[Any], method: str) -> None:
     below = crop(photograph)
     guard = np.zeros(below.shape[:2], bool)
     guard[:, 100:] = True
@@ -96,12 +99,12 @@ def test_guarded_pixels_never_change(photograph: np.ndarray, method: str) -> Non
         list(engine_for(method).fill(replace(order, guard=np.ones_like(guard))))
 
 
-def test_weave_draws_from_nothing_that_is_barred(photograph: np.ndarray) -> None:
+def test_weave_draws_from_nothing_that_is_barred(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
     barred = np.zeros(below.shape[:2], bool)
     barred[:, :90] = True
     mask = mask_at(below.shape, 70, 120, 12, 12)
-    (patch,) = engine_for("weave").fill(Order(below=below, mask=mask, barred=barred, takes=1))
+    (patch,) = engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, barred=barred, takes=1))
     assert patch.offsets is not None
     rows, columns = np.nonzero(patch.offsets.any(axis=2))
     y = rows + patch.box.y + patch.offsets[rows, columns, 1]
@@ -109,12 +112,12 @@ def test_weave_draws_from_nothing_that_is_barred(photograph: np.ndarray) -> None
     assert not barred[y, x].any()
 
 
-def test_a_repeated_tile_is_woven_without_a_trace(photograph: np.ndarray) -> None:
+def test_a_repeated_tile_is_woven_without_a_trace(photograph: NDArray[Any]) -> None:
     """What repeats exactly can be restored exactly, up to the rounding of the seam."""
     below = np.ascontiguousarray(np.tile(photograph[200:232, 300:332], (5, 6, 1)))
     mask = mask_at(below.shape, 80, 96, 20, 24)
     order = Order(below=below, mask=mask, takes=1)
-    (patch,) = engine_for("weave").fill(order)
+    (patch,) = engine_for(Method.WEAVE).fill(order)
     wrong = np.abs(laid(order, patch).astype(int) - below).max(axis=2)[mask > 0]
     assert np.mean(wrong <= 2) > 0.9
 
@@ -126,7 +129,7 @@ def test_close_carries_a_slope_across_and_puts_the_grain_back() -> None:
     below = np.clip(np.rint(ramp[..., None] + random.normal(0, 3, (120, 160, 3))), 0, 255).astype(np.uint8)
     mask = mask_at(below.shape, 60, 80, 30, 6)
     order = Order(below=below, mask=mask, takes=1)
-    (patch,) = engine_for("close").fill(order)
+    (patch,) = engine_for(Method.CLOSE).fill(order)
     after = laid(order, patch)[mask > 0].astype(float)
     wanted = ramp[mask > 0]
     assert abs((after.mean(axis=1) - wanted).mean()) < 0.7
@@ -134,12 +137,12 @@ def test_close_carries_a_slope_across_and_puts_the_grain_back() -> None:
     assert 2.0 < grain < 4.0
 
 
-def test_auto_closes_the_narrow_and_calm_and_weaves_the_rest_and_says_why(photograph: np.ndarray) -> None:
+def test_auto_closes_the_narrow_and_calm_and_weaves_the_rest_and_says_why(photograph: NDArray[Any]) -> None:
     below = photograph.copy()  # sky on top, a building below
     mask = np.zeros(below.shape[:2], np.uint8)
     mask[20:23, 380:620] = 255
     mask |= mask_at(below.shape, 260, 320, 40, 25)
-    (patch,) = engine_for("auto").fill(Order(below=below, mask=mask, takes=1))
+    (patch,) = engine_for(Method.AUTO).fill(Order(below=below, mask=mask, takes=1))
     wire, person = patch.parts
     assert (wire.method, person.method) == ("close", "weave")
     assert "calm" in wire.why
@@ -148,7 +151,7 @@ def test_auto_closes_the_narrow_and_calm_and_weaves_the_rest_and_says_why(photog
 
 
 @pytest.mark.parametrize("wrong", ["size", "empty", "all"])
-def test_masks_that_make_no_sense_are_refused(photograph: np.ndarray, wrong: str) -> None:
+def test_masks_that_make_no_sense_are_refused(photograph: NDArray[Any], wrong: str) -> None:
     below = crop(photograph)
     mask = np.zeros(below.shape[:2], np.uint8)
     if wrong == "size":
@@ -156,14 +159,14 @@ def test_masks_that_make_no_sense_are_refused(photograph: np.ndarray, wrong: str
     elif wrong == "all":
         mask[:] = 255
     with pytest.raises(BadMask):
-        list(engine_for("auto").fill(Order(below=below, mask=mask)))
+        list(engine_for(Method.AUTO).fill(Order(below=below, mask=mask)))
 
 
-def test_progress_grows_to_the_end_and_a_callback_can_stop_it(photograph: np.ndarray) -> None:
+def test_progress_grows_to_the_end_and_a_callback_can_stop_it(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
     order = Order(below=below, mask=mask_at(below.shape, 80, 100, 30, 40), takes=2)
     told: list[float] = []
-    list(engine_for("weave").fill(replace(order, progress=lambda share, _: told.append(share))))
+    list(engine_for(Method.WEAVE).fill(replace(order, progress=lambda share, _: told.append(share))))
     assert told == sorted(told)
     assert 0 <= told[0] <= told[-1] <= 1
 
@@ -171,21 +174,21 @@ def test_progress_grows_to_the_end_and_a_callback_can_stop_it(photograph: np.nda
         raise Cancelled("enough")
 
     with pytest.raises(Cancelled):
-        list(engine_for("weave").fill(replace(order, progress=stop)))
+        list(engine_for(Method.WEAVE).fill(replace(order, progress=stop)))
 
 
-def test_a_soft_mask_mixes_fill_and_picture(photograph: np.ndarray) -> None:
+def test_a_soft_mask_mixes_fill_and_picture(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
     mask = mask_at(below.shape, 80, 100, 14, 18)
     mask[mask > 0] = 128
     order = Order(below=below, mask=mask, takes=1)
-    (patch,) = engine_for("weave").fill(order)
+    (patch,) = engine_for(Method.WEAVE).fill(order)
     half = (128 * patch.pixels.astype(int) + 127 * below[patch.box.slices].astype(int)) / 255
     inside = mask[patch.box.slices] > 0
     assert np.abs(laid(order, patch)[patch.box.slices][inside] - half[inside]).max() <= 0.51
 
 
-def sources_of(patch: Patch) -> np.ndarray:
+def sources_of(patch: Patch) -> NDArray[Any]:
     """(n, 2) rows and columns that a patch's woven pixels were copied from."""
     assert patch.offsets is not None
     rows, columns = np.nonzero(patch.offsets.any(axis=2))
@@ -193,30 +196,30 @@ def sources_of(patch: Patch) -> np.ndarray:
     return np.stack([rows + patch.box.y + dy, columns + patch.box.x + dx], 1)
 
 
-def test_draw_from_and_never_from_are_obeyed(photograph: np.ndarray) -> None:
+def test_draw_from_and_never_from_are_obeyed(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
     mask = mask_at(below.shape, 70, 60, 14, 18)
     right = np.zeros(mask.shape, bool)
     right[:, 120:] = True
-    (only,) = engine_for("weave").fill(Order(below=below, mask=mask, takes=1, draw_from=right))
+    (only,) = engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, takes=1, draw_from=right))
     assert (sources_of(only)[:, 1] >= 120).all()
-    (never,) = engine_for("weave").fill(Order(below=below, mask=mask, takes=1, barred=right))
+    (never,) = engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, takes=1, barred=right))
     assert (sources_of(never)[:, 1] < 120).all()
     nowhere = np.zeros(mask.shape, bool)
     nowhere[:3, :3] = True
     with pytest.raises(BadMask, match="Too little"):
-        list(engine_for("weave").fill(Order(below=below, mask=mask, takes=1, draw_from=nowhere)))
+        list(engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, takes=1, draw_from=nowhere)))
 
 
 def test_stages_fill_a_long_hole_from_true_picture_only(
-    photograph: np.ndarray, monkeypatch: pytest.MonkeyPatch
+    photograph: NDArray[Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     for module in ("plan", "stages"):
         monkeypatch.setattr(f"keen_sweep.core.fill.local.{module}.STAGE", 30)
     below = crop(photograph)
     mask = mask_at(below.shape, 75, 100, 12, 70)
     order = Order(below=below, mask=mask, takes=2, staged=True)
-    first, second = engine_for("weave").fill(order)
+    first, second = engine_for(Method.WEAVE).fill(order)
     assert first.provenance.staged is True
     for patch in (first, second):
         assert patch.offsets is not None
@@ -225,26 +228,26 @@ def test_stages_fill_a_long_hole_from_true_picture_only(
         assert not mask[rows, columns].any()
         assert np.array_equal(laid(order, patch)[mask == 0], below[mask == 0])
     assert not np.array_equal(first.pixels, second.pixels)
-    again = next(iter(engine_for("weave").fill(order)))
+    again = next(iter(engine_for(Method.WEAVE).fill(order)))
     assert patch_to_bytes(again) == patch_to_bytes(first)
 
 
-def test_a_fast_fill_is_a_fill(photograph: np.ndarray) -> None:
+def test_a_fast_fill_is_a_fill(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
-    order = Order(below=below, mask=mask_at(below.shape, 75, 100, 24, 30), takes=1, quality="fast")
-    (patch,) = engine_for("weave").fill(order)
+    order = Order(below=below, mask=mask_at(below.shape, 75, 100, 24, 30), takes=1, quality=Quality.FAST)
+    (patch,) = engine_for(Method.WEAVE).fill(order)
     assert np.array_equal(laid(order, patch)[order.mask == 0], below[order.mask == 0])
     assert not order.mask[tuple(sources_of(patch).T)].any()
 
 
-def test_a_wide_wire_on_calm_ground_is_woven_where_it_crosses_texture(gravel: np.ndarray) -> None:
+def test_a_wide_wire_on_calm_ground_is_woven_where_it_crosses_texture(gravel: NDArray[Any]) -> None:
     """For nine tenths of its length calm, and as a whole judged so: yet not everywhere."""
     photo = np.full((200, 900, 3), 150, np.uint8)
     photo[:, 400:470] = gravel[:200, :70]
     mask = np.zeros(photo.shape[:2], np.uint8)
     mask[90:110, 20:880] = 255
     (part,) = parts_of(mask)
-    routed = route(photo, part, mask == 0, "auto")
+    routed = route(photo, part, mask == 0, Method.AUTO)
     assert routed.way == "close + weave"
     woven = np.zeros(mask.shape, bool)
     for bit in routed.weave:
@@ -252,4 +255,4 @@ def test_a_wide_wire_on_calm_ground_is_woven_where_it_crosses_texture(gravel: np
     assert woven[100, 410:460].all(), "the crossing"
     assert woven[100].sum() < 260, "and not much else"
     all_gravel = np.ascontiguousarray(np.tile(gravel[:200, :450], (1, 2, 1)))
-    assert route(all_gravel, part, mask == 0, "auto").way == "weave"
+    assert route(all_gravel, part, mask == 0, Method.AUTO).way == "weave"

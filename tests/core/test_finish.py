@@ -1,18 +1,21 @@
 """What happens to a weave on its way to pixels: grain matched, likeness told."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.fill.bands import MOST, matched
 from keen_sweep.core.fill.weave.likeness import unlikeness
 
 
-def noise(shape: tuple[int, ...], strength: float, seed: int = 0) -> np.ndarray:
+def noise(shape: tuple[int, ...], strength: float, seed: int = 0) -> NDArray[Any]:
     return (120 + strength * np.random.default_rng(seed).normal(size=shape)).astype(np.float32)
 
 
-def hole_in(shape: tuple[int, int]) -> np.ndarray:
+def hole_in(shape: tuple[int, int]) -> NDArray[Any]:
     hole = np.zeros(shape, bool)
     hole[40:80, 50:100] = True
     return hole
@@ -29,7 +32,7 @@ def test_grain_comes_back_where_it_was_lost_and_nowhere_else() -> None:
     core = np.zeros_like(hole)
     core[48:72, 58:92] = True
 
-    def fine(picture: np.ndarray) -> float:
+    def fine(picture: NDArray[Any]) -> float:
         return float(np.abs(picture - cv2.GaussianBlur(picture, (0, 0), 0.8))[core].mean())
 
     assert fine(soft) == pytest.approx(0.8 * fine(before), rel=0.02)

@@ -1,20 +1,23 @@
 """What cannot be drawn from the picture itself: judged on photographs that scikit-image ships."""
 
+from typing import Any
+
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.bench.cases import blob, package_picture, person
 from keen_sweep.core.fill.inventing import needs_inventing
 
 
-def box(picture: np.ndarray, x: int, y: int, width: int, height: int) -> np.ndarray:
+def box(picture: NDArray[Any], x: int, y: int, width: int, height: int) -> NDArray[Any]:
     out = np.zeros(picture.shape[:2], bool)
     out[y : y + height, x : x + width] = True
     return out
 
 
-def colour(picture: np.ndarray) -> np.ndarray:
+def colour(picture: NDArray[Any]) -> NDArray[Any]:
     return np.repeat(np.asarray(picture)[..., None], 3, axis=2)
 
 
@@ -30,7 +33,7 @@ def colour(picture: np.ndarray) -> np.ndarray:
     ],
     ids=["half a face", "mouth", "eye of a cat", "head", "lettering", "half a cup"],
 )
-def test_faces_lettering_and_half_hidden_things_need_inventing(picture: np.ndarray, place: tuple) -> None:
+def test_faces_lettering_and_half_hidden_things_need_inventing(picture: NDArray[Any], place: tuple[Any, ...]) -> None:
     found = needs_inventing(picture, box(picture, *place))
     assert found.needed, found
     assert "nowhere else" in found.why

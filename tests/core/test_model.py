@@ -2,11 +2,13 @@
 
 import json
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
 import onnx
 import pytest
+from numpy.typing import NDArray
 from onnx import TensorProto, helper, numpy_helper
 from skimage import data
 
@@ -25,12 +27,12 @@ pytestmark = pytest.mark.scenes
 
 
 def graph(
-    path: Path, truth: np.ndarray | None, side: int | None = None, last: bool = False, joined: bool = False
+    path: Path, truth: NDArray[Any] | None, side: int | None = None, last: bool = False, joined: bool = False
 ) -> Path:
     """A network that gives a constant picture, or else the picture it got with its hole at nought."""
     size = [side, side] if side else ["h", "w"]
 
-    def shape(channels: int) -> list:
+    def shape(channels: int) -> list[Any]:
         return [1, *size, channels] if last else [1, channels, *size]
 
     picture = helper.make_tensor_value_info("picture", TensorProto.FLOAT, shape(4 if joined else 3))
@@ -53,7 +55,7 @@ def graph(
     return path
 
 
-def case(enlarged: int = 1) -> tuple[np.ndarray, np.ndarray]:
+def case(enlarged: int = 1) -> tuple[NDArray[Any], NDArray[Any]]:
     """A photograph of coffee, and a hole of a third of its height."""
     truth = np.asarray(data.coffee())[:, :400]
     if enlarged > 1:
@@ -65,7 +67,7 @@ def case(enlarged: int = 1) -> tuple[np.ndarray, np.ndarray]:
     return truth, hole > 0
 
 
-def covered(truth: np.ndarray, hole: np.ndarray) -> np.ndarray:
+def covered(truth: NDArray[Any], hole: NDArray[Any]) -> NDArray[Any]:
     return np.where(
         hole[..., None], np.array([196, 40, 150], truth.dtype) * (257 if truth.dtype == np.uint16 else 1), truth
     )

@@ -3,12 +3,14 @@
 import io
 import struct
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pillow_heif
 import pytest
 import tifffile
+from numpy.typing import NDArray
 from PIL import Image, ImageCms
 from skimage import color, data
 
@@ -21,7 +23,7 @@ from tests.core.raws import MATRIX, write_dng, write_unknown
 CUP = np.ascontiguousarray(data.coffee()[80:176, 100:228])
 
 
-def _romm_to_srgb(pixels: np.ndarray) -> np.ndarray:
+def _romm_to_srgb(pixels: NDArray[Any]) -> NDArray[Any]:
     """ROMM RGB of 16 bit to linear sRGB under D65, by the formulas of the standards; Bradford (ICC.1, annex E)."""
     xyz = (pixels / 65535) ** ROMM_POWER @ to_xyz().T
     adapt = np.array(

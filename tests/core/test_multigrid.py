@@ -1,16 +1,19 @@
 """The multigrid solver against SciPy's direct one, on holes of any shape."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from scipy import sparse
 from scipy.sparse.linalg import spsolve
 
 from keen_sweep.core.methods.multigrid import Domain
 
 
-def direct(hole: np.ndarray, inside: np.ndarray, b: np.ndarray) -> np.ndarray:
+def direct(hole: NDArray[Any], inside: NDArray[Any], b: NDArray[Any]) -> NDArray[Any]:
     """Sum over neighbours within the picture of (x_p - x_q) = b_p in the hole, x = 0 elsewhere."""
     number = np.full(hole.shape, -1)
     number[hole] = np.arange(hole.sum())

@@ -1,7 +1,10 @@
 """PatchMatch (Barnes et al. 2009) against exhaustive search."""
 
+from typing import Any
+
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage.color import rgb2lab
 
 from keen_sweep.core.box import whole
@@ -11,7 +14,7 @@ from keen_sweep.core.methods.patchmatch import FAR, measure, patch_distance, sca
 from keen_sweep.core.methods.setting import NOWHERE
 
 
-def test_the_field_comes_close_to_exhaustive_search(photograph: np.ndarray) -> None:
+def test_the_field_comes_close_to_exhaustive_search(photograph: NDArray[Any]) -> None:
     pixels = np.ascontiguousarray(photograph[200:296, 60:180])
     hole = np.zeros(pixels.shape[:2], bool)
     hole[40:56, 50:68] = True
@@ -22,7 +25,7 @@ def test_the_field_comes_close_to_exhaustive_search(photograph: np.ndarray) -> N
     here = np.ascontiguousarray(there[level.window.slices])
     corner = np.array([level.window.y, level.window.x])
 
-    def vectors(places: np.ndarray) -> np.ndarray:
+    def vectors(places: NDArray[Any]) -> NDArray[Any]:
         around = np.arange(-REACH, REACH + 1)
         rows, columns = places[:, 0, None, None] + around[:, None], places[:, 1, None, None] + around
         return there[rows, columns].reshape(len(places), -1).astype(np.float64)
@@ -48,7 +51,7 @@ def test_the_field_comes_close_to_exhaustive_search(photograph: np.ndarray) -> N
     assert found.mean() < 1.35 * least.mean()
 
 
-def test_distance_is_the_sum_of_squares_and_stops_early(photograph: np.ndarray) -> None:
+def test_distance_is_the_sum_of_squares_and_stops_early(photograph: NDArray[Any]) -> None:
     there = features_of(photograph, np.ones(photograph.shape[:2], bool))
     here = np.ascontiguousarray(there[60:140, 20:90])  # its corner at (60, 20)
     a, b = there[97:104, 47:54].astype(int), there[197:204, 147:154].astype(int)
@@ -62,7 +65,7 @@ def test_distance_is_the_sum_of_squares_and_stops_early(photograph: np.ndarray) 
     assert patch_distance(here, there, 40, 30, 200, 150, 2, FAR) == small
 
 
-def test_features_are_lab_and_the_slope_of_luma(photograph: np.ndarray) -> None:
+def test_features_are_lab_and_the_slope_of_luma(photograph: NDArray[Any]) -> None:
     known = np.ones(photograph.shape[:2], bool)
     found = features_of(photograph, known)
     lab = rgb2lab(photograph)

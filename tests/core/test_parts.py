@@ -1,8 +1,11 @@
 """Connected parts against scikit-image's labels and SciPy's distances."""
 
+from typing import Any
+
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from scipy import ndimage
 from skimage.measure import label
 
@@ -11,7 +14,7 @@ from keen_sweep.core.mask.parts import parts_of, rejoined, sections
 seeds = st.integers(0, 10_000)
 
 
-def blobs(seed: int) -> np.ndarray:
+def blobs(seed: int) -> NDArray[Any]:
     random = np.random.default_rng(seed)
     return np.where(ndimage.gaussian_filter(random.random((90, 110)), 3) > 0.51, 255, 0).astype(np.uint8)
 

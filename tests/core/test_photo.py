@@ -4,11 +4,13 @@ import io
 import struct
 import zlib
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pytest
 import tifffile
+from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from keen_sweep.core.errors import BadPicture
@@ -30,7 +32,7 @@ def exif_block(orientation: int) -> bytes:
     return block.tobytes()
 
 
-def colours(dtype: type, shape: tuple[int, ...] = (37, 53, 3)) -> np.ndarray:
+def colours(dtype: type, shape: tuple[int, ...] = (37, 53, 3)) -> NDArray[Any]:
     return np.random.default_rng(4).integers(0, np.iinfo(dtype).max, shape, dtype=dtype, endpoint=True)
 
 

@@ -1,11 +1,15 @@
 """The plane of a wall found from its lines, and its repeats, against a wall whose perspective is known."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.local.pool import more_starts
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.features import features_of
 from keen_sweep.core.fill.weave.kinds import LINES, REPEATS
 from keen_sweep.core.fill.weave.scene import make_scene
@@ -15,7 +19,7 @@ from keen_sweep.core.methods.planes import families_of, moved, plane_of
 SIZE = (420, 300)
 
 
-def wall() -> np.ndarray:
+def wall() -> NDArray[Any]:
     """Courses of bricks, straight on, every one in a tone of its own."""
     random = np.random.default_rng(3)
     out = np.full((SIZE[1], SIZE[0], 3), 70, np.uint8)
@@ -27,7 +31,7 @@ def wall() -> np.ndarray:
     return out
 
 
-def aslant(picture: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def aslant(picture: NDArray[Any]) -> tuple[NDArray[Any], NDArray[Any]]:
     """The wall seen from one side, and the homography that did it."""
     width, height = SIZE
     corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
@@ -36,13 +40,13 @@ def aslant(picture: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return cv2.warpPerspective(picture, transform, SIZE, borderMode=cv2.BORDER_REFLECT), transform
 
 
-def hole() -> np.ndarray:
+def hole() -> NDArray[Any]:
     out = np.zeros((SIZE[1], SIZE[0]), bool)
     out[110:190, 170:250] = True
     return out
 
 
-def luma(picture: np.ndarray) -> np.ndarray:
+def luma(picture: NDArray[Any]) -> NDArray[Any]:
     return np.ascontiguousarray(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY))
 
 
@@ -71,7 +75,7 @@ def test_a_wall_is_straight_again() -> None:
     assert np.allclose(moved(moved(points, plane.to), plane.back), points)
 
 
-def test_no_plane_where_none_is(gravel: np.ndarray) -> None:
+def test_no_plane_where_none_is(gravel: NDArray[Any]) -> None:
     """No lines, no families; lines of a wall that is straight already: families that rule, and nothing to undo."""
     known = np.ones((300, 400), bool)
     assert families_of(luma(gravel[:300, :400]), known) is None
@@ -89,8 +93,8 @@ def test_bridges_stay_away_from_a_wall_that_rules() -> None:
     scene = make_scene(np.kron(wall(), np.ones((2, 2, 1), np.uint8)), whole(gap), gap, none, none, 80.0)
     assert scene.flat is None
     assert scene.guides, "there are bridges to be had"
-    assert LINES not in more_starts(scene, "fine")
-    assert REPEATS in more_starts(scene, "fine")
+    assert LINES not in more_starts(scene, Quality.FINE)
+    assert REPEATS in more_starts(scene, Quality.FINE)
 
 
 def test_repeats_of_the_plane_carry_bricks_on() -> None:

@@ -1,7 +1,10 @@
 """Materials in pictures: places told by their looks, the same at any size and depth, and none where there is none."""
 
+from typing import Any
+
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from scipy import ndimage
 
 from keen_sweep.bench.drawn import sky
@@ -13,7 +16,7 @@ from keen_sweep.core.fill.words.understood import understood
 pytestmark = pytest.mark.scenes
 
 
-def lawn(height: int = 400, width: int = 600) -> np.ndarray:
+def lawn(height: int = 400, width: int = 600) -> NDArray[Any]:
     """A made-up lawn below a made-up sky."""
     random = np.random.default_rng(3)
     out = sky(1, height, width).astype(float)

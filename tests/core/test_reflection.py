@@ -11,6 +11,7 @@ from keen_sweep.bench.drawn import reflected
 from keen_sweep.bench.scouts import gains_of
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.separation import EPSILON, EVIDENCE, added_light, evidence_of, without_soft_gradients
 
@@ -95,7 +96,9 @@ def test_only_what_is_marked_changes_and_takes_differ(mixture: tuple[Floats, Flo
     mask[40:300, 100:500] = 255
     guard = np.zeros(mask.shape, bool)
     guard[200:] = True
-    takes = list(engine_for("reflection").fill(Order(below=below, mask=mask, takes=3, guard=guard, quality="fast")))
+    takes = list(
+        engine_for(Method.REFLECTION).fill(Order(below=below, mask=mask, takes=3, guard=guard, quality=Quality.FAST))
+    )
     assert len(takes) == 3
     for take in takes:
         assert take.pixels.dtype == dtype
@@ -107,7 +110,11 @@ def test_only_what_is_marked_changes_and_takes_differ(mixture: tuple[Floats, Flo
         assert laid.sum() > 0.9 * ((mask > 0) & ~guard).sum()
     assert not np.array_equal(takes[0].pixels, takes[1].pixels)
     again = next(
-        iter(engine_for("reflection").fill(Order(below=below, mask=mask, takes=1, guard=guard, quality="fast")))
+        iter(
+            engine_for(Method.REFLECTION).fill(
+                Order(below=below, mask=mask, takes=1, guard=guard, quality=Quality.FAST)
+            )
+        )
     )
     assert np.array_equal(again.pixels, takes[0].pixels)
 
@@ -115,7 +122,7 @@ def test_only_what_is_marked_changes_and_takes_differ(mixture: tuple[Floats, Flo
 def test_the_whole_picture_may_be_marked_but_not_guarded(mixture: tuple[Floats, Floats]) -> None:
     below = np.rint(mixture[0] * 255).astype(np.uint8)
     everything = np.full(below.shape[:2], 255, np.uint8)
-    [take] = engine_for("reflection").fill(Order(below=below, mask=everything, takes=1, quality="fast"))
+    [take] = engine_for(Method.REFLECTION).fill(Order(below=below, mask=everything, takes=1, quality=Quality.FAST))
     assert take.alpha.min() == 255
     with pytest.raises(BadMask, match="guarded"):
-        list(engine_for("reflection").fill(Order(below=below, mask=everything, guard=everything > 0)))
+        list(engine_for(Method.REFLECTION).fill(Order(below=below, mask=everything, guard=everything > 0)))

@@ -1,9 +1,11 @@
 """A take laid again on another development of its picture."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engines import engine_for
@@ -14,12 +16,12 @@ from keen_sweep.core.fill.relay import relay
 
 
 @pytest.fixture(scope="module")
-def below(photograph: np.ndarray) -> np.ndarray:
+def below(photograph: NDArray[Any]) -> NDArray[Any]:
     return photograph[150:330, 200:420].copy()
 
 
 @pytest.fixture(scope="module", params=["auto", "close", "weave"])
-def take(below: np.ndarray, request: pytest.FixtureRequest) -> Patch:
+def take(below: NDArray[Any], request: pytest.FixtureRequest) -> Patch:
     """A fill of a blob, of a wire that reaches the picture's edge, and of a speck."""
     mask = np.zeros(below.shape[:2], np.uint8)
     mask[60:100, 50:90] = 255
@@ -29,12 +31,12 @@ def take(below: np.ndarray, request: pytest.FixtureRequest) -> Patch:
     return patch_from_bytes(patch_to_bytes(patch))
 
 
-def test_on_its_own_picture_it_is_the_take_to_the_bit(below: np.ndarray, take: Patch) -> None:
+def test_on_its_own_picture_it_is_the_take_to_the_bit(below: NDArray[Any], take: Patch) -> None:
     again = relay(take, below)
     assert patch_to_bytes(again) == patch_to_bytes(take)
 
 
-def test_a_gain_goes_through(below: np.ndarray, take: Patch) -> None:
+def test_a_gain_goes_through(below: NDArray[Any], take: Patch) -> None:
     """Twice the light in 16 bit: the fill is twice the fill, within rounding of the grain's gain."""
     deep = below.astype(np.uint16) * 100
     expected = take.pixels.astype(float) * 100
@@ -45,8 +47,8 @@ def test_a_gain_goes_through(below: np.ndarray, take: Patch) -> None:
     assert np.percentile(difference, 99) < 2.5
 
 
-def test_a_curve_goes_through(below: np.ndarray, take: Patch) -> None:
-    def curve(values: np.ndarray) -> np.ndarray:
+def test_a_curve_goes_through(below: NDArray[Any], take: Patch) -> None:
+    def curve(values: NDArray[Any]) -> NDArray[Any]:
         return np.rint(255 * (values / 255) ** 0.8)
 
     graded = relay(take, curve(below).astype(np.uint8)).pixels.astype(float)
@@ -59,7 +61,7 @@ def test_a_curve_goes_through(below: np.ndarray, take: Patch) -> None:
     assert np.median(difference) < 0.2 * np.median(np.abs(curve(take.pixels) - take.pixels)[inside])
 
 
-def test_what_cannot_be_laid_again_says_so(below: np.ndarray, take: Patch) -> None:
+def test_what_cannot_be_laid_again_says_so(below: NDArray[Any], take: Patch) -> None:
     with pytest.raises(BadRequest, match="not made from the picture"):
         relay(replace(take, method="model"), below)
     with pytest.raises(BadRequest, match="reaches beyond"):

@@ -2,10 +2,12 @@
 
 from dataclasses import replace
 from functools import cache
+from typing import Any
 
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import CASES, Case
 from keen_sweep.bench.planted import Planted, clean, planted
@@ -89,7 +91,7 @@ def test_tone_that_is_evened_out_meets_its_surroundings(dtype: type) -> None:
     assert np.array_equal(mended[~scene.hole], after[~scene.hole])
     rim = cv2.morphologyEx(scene.hole.astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)) > 0
 
-    def step(pixels: np.ndarray) -> float:
+    def step(pixels: NDArray[Any]) -> float:
         return float(abs(border_steps(pixels.astype(np.float32), scene.hole)[rim].mean()))
 
     assert step(mended) < 0.4 * step(after)

@@ -1,8 +1,11 @@
 """The scores against their definitions and against scikit-image where it has them."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from scipy.signal import convolve2d
 from scipy.stats import wasserstein_distance
 from skimage import metrics
@@ -12,18 +15,18 @@ from keen_sweep.core.review import scores as s
 
 
 @pytest.fixture(scope="module")
-def pair(photograph: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def pair(photograph: NDArray[Any]) -> tuple[NDArray[Any], NDArray[Any]]:
     truth = photograph[40:200, 100:300].copy()
     return cv2.GaussianBlur(truth, (0, 0), 1.4), truth
 
 
-def hole(shape: tuple[int, ...]) -> np.ndarray:
+def hole(shape: tuple[int, ...]) -> NDArray[Any]:
     mask = np.zeros(shape[:2], bool)
     mask[50:110, 60:140] = True
     return mask
 
 
-def test_nothing_to_choose_between_equal_pictures(pair: tuple[np.ndarray, np.ndarray]) -> None:
+def test_nothing_to_choose_between_equal_pictures(pair: tuple[NDArray[Any], NDArray[Any]]) -> None:
     _, truth = pair
     found = s.scores(truth, truth, hole(truth.shape))
     assert found["swd"] == 0
@@ -32,7 +35,7 @@ def test_nothing_to_choose_between_equal_pictures(pair: tuple[np.ndarray, np.nda
     assert found["ssim"] == pytest.approx(1)
 
 
-def test_psnr_and_ssim_agree_with_scikit_image(pair: tuple[np.ndarray, np.ndarray]) -> None:
+def test_psnr_and_ssim_agree_with_scikit_image(pair: tuple[NDArray[Any], NDArray[Any]]) -> None:
     blurred, truth = pair
     mask = hole(truth.shape)
     where = (slice(50, 110), slice(60, 140))
@@ -42,7 +45,7 @@ def test_psnr_and_ssim_agree_with_scikit_image(pair: tuple[np.ndarray, np.ndarra
     assert s.ssim(blurred, truth, mask) == pytest.approx(full[where].mean(), abs=1e-5)
 
 
-def test_gmsd_is_the_one_of_its_paper(pair: tuple[np.ndarray, np.ndarray]) -> None:
+def test_gmsd_is_the_one_of_its_paper(pair: tuple[NDArray[Any], NDArray[Any]]) -> None:
     """Xue et al. 2014 write it so: 2 x 2 mean, every second pixel, Prewitt / 3, T = 170, standard deviation."""
     blurred, truth = pair
     maps = []
@@ -66,7 +69,7 @@ def test_sliced_distance_is_the_mean_of_one_dimensional_ones() -> None:
     assert sliced_distance(a, b[:150]) > 0
 
 
-def test_scores_say_what_is_wrong(pair: tuple[np.ndarray, np.ndarray]) -> None:
+def test_scores_say_what_is_wrong(pair: tuple[NDArray[Any], NDArray[Any]]) -> None:
     blurred, truth = pair
     mask = hole(truth.shape)
     soft = np.where(mask[..., None], blurred, truth)

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as some
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.model.engine import ModelEngine
@@ -29,7 +30,7 @@ class Continuer:
         self.shown: list[tuple[int, int, float]] = []
         self.steps: set[int] = set()
 
-    def paint(self, picture: np.ndarray, hole: np.ndarray, wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: NDArray[Any], hole: NDArray[Any], wish: Wish, tick: Tick = unticked) -> Painting:
         tick(0.5, "painting")
         self.steps.add(wish.knobs.steps)
         self.shown.append((picture.shape[1], picture.shape[0], float(hole.mean())))
@@ -41,13 +42,13 @@ class Continuer:
         return Painting(np.rint(tones).clip(0, 255).astype(np.uint8), 2.0, f"receipt {wish.seed}")
 
 
-def plane(height: int, width: int) -> np.ndarray:
+def plane(height: int, width: int) -> NDArray[Any]:
     rows, columns = np.indices((height, width))
     tones = 40 + 150 * columns / width + 40 * rows / height
     return np.repeat(tones[..., None], 3, axis=2).round().astype(np.uint8)
 
 
-def filled(truth: np.ndarray, hole: np.ndarray, model: Continuer, **more: Any) -> tuple[np.ndarray, Any]:
+def filled(truth: NDArray[Any], hole: NDArray[Any], model: Continuer, **more: Any) -> tuple[NDArray[Any], Any]:
     photo = truth.copy()
     photo[hole] = (196, 40, 150)
     mask = np.where(hole, 255, 0).astype(np.uint8)

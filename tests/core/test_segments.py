@@ -1,13 +1,16 @@
 """Line segments against lines that were drawn (von Gioi et al. 2010 give a segment for each side of a bar)."""
 
+from typing import Any
+
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage.draw import line_aa, polygon
 
 from keen_sweep.core.methods.segments import segments_of
 
 
-def angle(segments: np.ndarray) -> np.ndarray:
+def angle(segments: NDArray[Any]) -> NDArray[Any]:
     across, down = segments[:, 2] - segments[:, 0], segments[:, 3] - segments[:, 1]
     return np.degrees(np.arctan2(down, across)) % 180
 

@@ -1,14 +1,17 @@
 """Where a fill comes from: places like those round the hole, and never things that stand beside it."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.things import EDGE, avoided, things_beside
 from keen_sweep.core.fill.weave.kinds import SOFT
@@ -18,7 +21,7 @@ from keen_sweep.core.fill.weave.synthesis import begin
 from keen_sweep.core.methods.patchmatch import measure
 
 
-def scene_of(pixels: np.ndarray, hole: np.ndarray, radius: float, at_home: bool = True) -> Scene:
+def scene_of(pixels: NDArray[Any], hole: NDArray[Any], radius: float, at_home: bool = True) -> Scene:
     none = np.zeros_like(hole)
     return make_scene(pixels, whole(pixels), hole, none, none, radius, None, at_home)
 
@@ -36,7 +39,7 @@ def test_the_setting_is_the_rims_carried_on_and_knows_nothing_of_the_hole() -> N
     assert (np.diff(across) >= 0).all(), "from one ground to the other without a bump"
 
 
-def test_a_source_from_elsewhere_costs_what_its_setting_differs_by(photograph: np.ndarray) -> None:
+def test_a_source_from_elsewhere_costs_what_its_setting_differs_by(photograph: NDArray[Any]) -> None:
     pixels = np.ascontiguousarray(photograph[150:300, 200:400])
     hole = np.zeros(pixels.shape[:2], bool)
     hole[60:90, 80:110] = True
@@ -76,7 +79,7 @@ def test_a_panel_of_the_grounds_tone_is_not_copied_into_the_ground() -> None:
         scene = scene_of(pixels, hole, 25.0)
         kind = replace(SOFT, setting=weight)
         level = scene.levels[scene.half]
-        spots = [begin(scene, kind, seed, "fine", lambda share: None).origins for seed in range(3)]
+        spots = [begin(scene, kind, seed, Quality.FINE, lambda share: None).origins for seed in range(3)]
         origins = np.concatenate(spots) * 2**scene.half
         assert (origins < np.array(level.allowed.shape) * 2**scene.half).all()
         shares.append(float(panel[tuple(origins.T)].mean()))
@@ -84,7 +87,7 @@ def test_a_panel_of_the_grounds_tone_is_not_copied_into_the_ground() -> None:
     assert shares[1] <= shares[0]
 
 
-def test_words_may_ask_for_ground_from_elsewhere(photograph: np.ndarray) -> None:
+def test_words_may_ask_for_ground_from_elsewhere(photograph: NDArray[Any]) -> None:
     pixels = np.ascontiguousarray(photograph[150:300, 200:400])
     hole = np.zeros(pixels.shape[:2], bool)
     hole[60:90, 80:110] = True
@@ -131,7 +134,7 @@ def test_things_are_avoided_only_while_enough_is_left(share: float, kept: bool) 
     assert avoided(things, ground).any() == kept
 
 
-def test_no_pixel_of_a_fill_comes_from_a_thing(photograph: np.ndarray) -> None:
+def test_no_pixel_of_a_fill_comes_from_a_thing(photograph: NDArray[Any]) -> None:
     below = np.ascontiguousarray(photograph[150:300, 200:400])
     mask = np.zeros(below.shape[:2], np.uint8)
     mask[60:90, 80:110] = 255
@@ -140,7 +143,7 @@ def test_no_pixel_of_a_fill_comes_from_a_thing(photograph: np.ndarray) -> None:
 
     def drawn_from_things(order: Order) -> float:
         shares = []
-        for patch in engine_for("weave").fill(order):
+        for patch in engine_for(Method.WEAVE).fill(order):
             assert patch.offsets is not None
             y, x = np.nonzero(patch.alpha)
             dx, dy = patch.offsets[y, x].T

@@ -1,14 +1,18 @@
 """A take where it lies in a version of its picture that was straightened or cropped."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.fill.relay import relay
@@ -20,14 +24,14 @@ from tests.core.series.test_similarity import similarities, straightened
 
 
 @pytest.fixture(scope="module")
-def take(photograph: np.ndarray) -> Patch:
+def take(photograph: NDArray[Any]) -> Patch:
     mask = np.zeros(photograph.shape[:2], np.uint8)
     mask[140:170, 240:290] = 255
-    (patch,) = engine_for("weave").fill(Order(below=photograph, mask=mask, seed=3, takes=1))
+    (patch,) = engine_for(Method.WEAVE).fill(Order(below=photograph, mask=mask, seed=3, takes=1))
     return patch
 
 
-def test_laid_where_it_lies_it_is_the_fill_turned_along(photograph: np.ndarray, take: Patch) -> None:
+def test_laid_where_it_lies_it_is_the_fill_turned_along(photograph: NDArray[Any], take: Patch) -> None:
     newer, lies = straightened(photograph, 2, 0.1)
     there = relay(settled(take, lies, whole(newer)), newer)
     filled, after = photograph.copy(), newer.copy()
@@ -43,7 +47,7 @@ def test_laid_where_it_lies_it_is_the_fill_turned_along(photograph: np.ndarray, 
     assert off < 0.5 * np.abs(newer.astype(float) - wanted)[hole].mean()
 
 
-def test_its_hole_lies_within_a_pixel_of_the_mask(photograph: np.ndarray, take: Patch) -> None:
+def test_its_hole_lies_within_a_pixel_of_the_mask(photograph: NDArray[Any], take: Patch) -> None:
     newer, lies = straightened(photograph, 2, 0.1)
     there = settled(take, lies, whole(newer))
     full = np.zeros(newer.shape[:2], np.uint8)
@@ -58,7 +62,7 @@ def test_its_hole_lies_within_a_pixel_of_the_mask(photograph: np.ndarray, take: 
     assert len(x) == pytest.approx(len(xs), rel=0.02)
 
 
-def test_no_source_lies_outside_or_in_the_hole(photograph: np.ndarray, take: Patch) -> None:
+def test_no_source_lies_outside_or_in_the_hole(photograph: NDArray[Any], take: Patch) -> None:
     newer, lies = straightened(photograph, 2, 0.1)
     there = settled(take, lies, whole(newer))
     assert there.offsets is not None
@@ -73,7 +77,7 @@ def test_no_source_lies_outside_or_in_the_hole(photograph: np.ndarray, take: Pat
     assert not hole[source[:, 1], source[:, 0]].any()
 
 
-def test_what_was_cut_away_says_so(photograph: np.ndarray, take: Patch) -> None:
+def test_what_was_cut_away_says_so(photograph: NDArray[Any], take: Patch) -> None:
     away = Similarity(right=-take.box.right - 5.0)
     with pytest.raises(BadRequest, match="outside"):
         settled(take, away, whole(photograph))

@@ -1,9 +1,12 @@
 """One sun for several things, light that is lost on ground of one kind, and the bench of shadows."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.bench.shadows import Found, seen_shadow, table
 from keen_sweep.core.box import box_of
@@ -16,7 +19,7 @@ from tests.core.test_forgotten import SIZE, figure, ground, in_sun, masked
 pytestmark = pytest.mark.scenes
 
 
-def likeness(one: np.ndarray, other: np.ndarray) -> float:
+def likeness(one: NDArray[Any], other: NDArray[Any]) -> float:
     return float((one & other).sum() / (one | other).sum())
 
 

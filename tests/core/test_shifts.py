@@ -1,14 +1,17 @@
 """The offsets at which a picture repeats itself (He & Sun 2012), against a direct search."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.methods.offsets import blurred, repeats, shifts_of, start_from
 
 
-def mean_difference(planes: np.ndarray, known: np.ndarray, dy: int, dx: int) -> float:
+def mean_difference(planes: NDArray[Any], known: NDArray[Any], dy: int, dx: int) -> float:
     """The mean squared difference between known pixels and those at an offset, pixel by pixel."""
     height, width = known.shape
     a = (slice(max(-dy, 0), min(height - dy, height)), slice(max(-dx, 0), min(width - dx, width)))

@@ -1,13 +1,16 @@
 """The sliced Wasserstein distance (Rabin, Peyre, Delon & Bernot 2011) against SciPy's, and the laws of a distance."""
 
+from typing import Any
+
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from scipy.stats import wasserstein_distance
 
 from keen_sweep.core.methods.sliced_distance import patches, sliced_distance, unit_directions
 
 
-def clouds(seed: int, first: int, second: int, dimensions: int = 5) -> tuple[np.ndarray, np.ndarray]:
+def clouds(seed: int, first: int, second: int, dimensions: int = 5) -> tuple[NDArray[Any], NDArray[Any]]:
     random = np.random.default_rng(seed)
     a = random.normal(0, 1, (first, dimensions)).astype(np.float32)
     b = random.normal(0.4, 1.7, (second, dimensions)).astype(np.float32)

@@ -1,9 +1,12 @@
 """Gaps of a mask that hold the rim of a thing: nothing is drawn from them or made to meet them."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as some
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.local.engine import ByPart
@@ -34,7 +37,7 @@ def test_a_mask_that_is_whole_has_none() -> None:
 
 
 @pytest.mark.parametrize("method", ["auto", "close", "weave"])
-def test_a_coloured_rim_between_two_strokes_does_not_spread(gravel: np.ndarray, method: str) -> None:
+def test_a_coloured_rim_between_two_strokes_does_not_spread(gravel: NDArray[Any], method: str) -> None:
     photo = np.clip(gravel[:160, :220].astype(int) // 3 + (90 if method == "weave" else 110), 0, 255).astype(np.uint8)
     if method != "weave":
         photo[:] = 150

@@ -5,6 +5,7 @@ from typing import Any
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.fill.engines import engine_for
@@ -19,13 +20,13 @@ from keen_sweep.core.fill.weave.synthesis import Begun, begin
 PEN = (150, 30, 40)
 
 
-def table() -> np.ndarray:
+def table() -> NDArray[Any]:
     random = np.random.default_rng(4)
     grain = cv2.GaussianBlur(random.normal(0, 14, (300, 400)).astype(np.float32), (0, 0), 1.5)
     return np.clip(np.float32([150, 120, 90]) + grain[..., None], 0, 255).astype(np.uint8)
 
 
-def hole_at(box: tuple[slice, slice]) -> np.ndarray:
+def hole_at(box: tuple[slice, slice]) -> NDArray[Any]:
     hole = np.zeros((300, 400), np.bool_)
     hole[box] = True
     return hole

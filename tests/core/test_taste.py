@@ -5,12 +5,14 @@ Conditional logit: McFadden 1974. That its fit is the most probable one is held 
 import math
 from collections.abc import Callable
 from dataclasses import astuple
+from typing import Any
 
 import numpy as np
 import pytest
 import scipy
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.review.taste import FEWEST, OURS, SPREAD, Choice, Terms, minded, taste_of
 
@@ -91,7 +93,7 @@ def test_the_weights_are_the_most_probable_ones() -> None:
     made[0] = Choice(made[0].picked, made[0].others[:1])
     ours, spread = np.array(astuple(OURS)), np.array(astuple(SPREAD))
 
-    def against(at: np.ndarray) -> float:
+    def against(at: NDArray[Any]) -> float:
         total = 0.0
         for choice in made:
             bad = [float(np.dot(astuple(each), at)) for each in (choice.picked, *choice.others)]

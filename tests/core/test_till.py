@@ -2,11 +2,13 @@
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import strategies as some
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, invariant, rule
+from numpy.typing import NDArray
 
 from keen_sweep.remote.wire import PaintingIn
 from keen_sweep.simulated.skin import looks_like_skin
@@ -110,7 +112,7 @@ def test_what_is_said_of_a_painting(tmp_path: Path) -> None:
 def test_skin_is_told_from_ground() -> None:
     hole = np.ones((20, 20), bool)
 
-    def flat(*colour: int) -> np.ndarray:
+    def flat(*colour: int) -> NDArray[Any]:
         return np.full((20, 20, 3), colour, np.uint8)
 
     for skin in ((224, 172, 145), (198, 134, 104), (141, 92, 70)):

@@ -1,5 +1,7 @@
 """Touch-up brushes: exact copies, the build-up formula, healing against a reference, and blocks against the whole."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
@@ -200,7 +202,7 @@ LAYERS = st.tuples(
     st.lists(LAYERS, max_size=5), st.sampled_from(DTYPES), st.integers(0, 3), st.integers(0, 599), st.integers(0, 399)
 )
 def test_any_window_shows_what_the_layers_make_one_after_the_other(
-    specs: list, dtype: type, level: int, x: int, y: int
+    specs: list[Any], dtype: type, level: int, x: int, y: int
 ) -> None:
     from keen_sweep.core.touch.paint import painted
 

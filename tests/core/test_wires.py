@@ -1,5 +1,7 @@
 """The wire scout: drawn wires over photographs, the demo's cables, and pictures full of lines that are no wires."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
@@ -130,7 +132,7 @@ def test_a_pole_that_carries_a_wire_is_pointed_out_and_not_chosen() -> None:
     assert [f.name for f in finds if f.chosen] == ["Wire 1"]
 
 
-def grid(bars: int, over: tuple[int, int, int]) -> tuple[EightBit, np.ndarray]:
+def grid(bars: int, over: tuple[int, int, int]) -> tuple[EightBit, NDArray[Any]]:
     """Upright white bars before blue, and a level line of a colour across them: the picture, and the line's path."""
     picture = np.full((200, 40 * bars, 3), (90, 120, 170), np.uint8)
     for k in range(bars):

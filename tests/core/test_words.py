@@ -1,9 +1,12 @@
 """Hints in words: orders told from descriptions, materials told from each other, fills of what was asked for."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as some
+from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.two_materials import BORDERS, Border, share_of
@@ -11,6 +14,7 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.relay import relay
@@ -68,14 +72,14 @@ def test_the_asked_material_fills_most_of_a_hole_on_two(border: Border) -> None:
     assert share_of(border, second, first) >= 0.8
 
 
-def temple() -> tuple[np.ndarray, np.ndarray]:
+def temple() -> tuple[NDArray[Any], NDArray[Any]]:
     """The photograph of a temple, and a hole that lies on sky and leaves."""
     photo, hole, _ = BORDERS[-1].load()
     return photo, hole
 
 
-def order(photo: np.ndarray, hole: np.ndarray, **more: object) -> Order:
-    return Order(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1, quality="fast", **more)
+def order(photo: NDArray[Any], hole: NDArray[Any], **more: object) -> Order:
+    return Order(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1, quality=Quality.FAST, **more)
 
 
 def test_what_the_picture_does_not_show_and_what_nobody_knows_is_said() -> None:
@@ -89,14 +93,14 @@ def test_what_the_picture_does_not_show_and_what_nobody_knows_is_said() -> None:
     with pytest.raises(BadRequest, match="No wood was found"):
         check_words(photo, hole, "wood", "")
     with pytest.raises(BadRequest, match="Write what should be seen there"):
-        list(ByPart("weave").fill(order(photo, hole, hint="remove the branch")))
+        list(ByPart(Method.WEAVE).fill(order(photo, hole, hint="remove the branch")))
 
 
 def test_a_hint_makes_another_fill_and_keeps_its_own_tone() -> None:
     photo, hole = temple()
     means = {}
     for words in ("sky", "leaves"):
-        (take,) = ByPart("auto").fill(order(photo, hole, hint=words))
+        (take,) = ByPart(Method.AUTO).fill(order(photo, hole, hint=words))
         assert take.provenance.hint == words
         means[words] = take.pixels[take.alpha > 0].mean()
     assert means["sky"] > 190, "a bright sky"
@@ -105,7 +109,7 @@ def test_a_hint_makes_another_fill_and_keeps_its_own_tone() -> None:
 
 def test_avoid_keeps_from_a_material() -> None:
     photo, hole = temple()
-    (take,) = ByPart("weave").fill(order(photo, hole, avoid="leaves"))
+    (take,) = ByPart(Method.WEAVE).fill(order(photo, hole, avoid="leaves"))
     rows, columns = np.nonzero(take.alpha)
     dx, dy = take.offsets[rows, columns].T
     leaves = understood(photo, hole, "", "leaves").barred
@@ -114,7 +118,7 @@ def test_avoid_keeps_from_a_material() -> None:
 
 def test_a_take_of_words_is_laid_again_to_the_bit() -> None:
     photo, hole = temple()
-    (take,) = ByPart("weave").fill(order(photo, hole, hint="leaves"))
+    (take,) = ByPart(Method.WEAVE).fill(order(photo, hole, hint="leaves"))
     assert take.loose is not None
     assert take.loose.any()
     kept = patch_from_bytes(patch_to_bytes(take))

@@ -1,12 +1,15 @@
 """What tells a bad fill without the truth: its worst place; and that it is filled again."""
 
 from dataclasses import replace
+from typing import Any
 
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
+from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.choice import Judged, judged, queue_of
 from keen_sweep.core.fill.weave.features import STEPS
 from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SOFT, Kind
@@ -25,7 +28,7 @@ def quiet(share: float) -> None:
 
 
 @pytest.fixture(scope="module")
-def scene(gravel: np.ndarray) -> Scene:
+def scene(gravel: NDArray[Any]) -> Scene:
     picture = np.ascontiguousarray(gravel[:260, :300])
     canvas = np.zeros(picture.shape[:2], np.uint8)
     hole = cv2.ellipse(canvas, (150, 130), (40, 34), 0, 0, 360, 1, -1) > 0
@@ -33,7 +36,7 @@ def scene(gravel: np.ndarray) -> Scene:
     return make_scene(picture, whole(picture), hole, none, none, 34.0)
 
 
-def test_the_worst_place_is_where_something_does_not_belong(gravel: np.ndarray, photograph: np.ndarray) -> None:
+def test_the_worst_place_is_where_something_does_not_belong(gravel: NDArray[Any], photograph: NDArray[Any]) -> None:
     picture = np.ascontiguousarray(gravel[:240, :300])
     hole = np.zeros(picture.shape[:2], bool)
     hole[60:180, 80:220] = True
@@ -69,7 +72,7 @@ def test_a_rim_that_bends_is_likened_to_one_that_runs_another_way() -> None:
     assert judge.look(lab(picture)).badness < judge.look(lab(kinked)).badness
 
 
-def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: np.ndarray, gravel: np.ndarray) -> None:
+def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: NDArray[Any], gravel: NDArray[Any]) -> None:
     picture = np.ascontiguousarray(gravel[:260, :360])
     picture[:, 300:] = photograph[150:410, 300:360]  # a building at the right
     hole = np.zeros(picture.shape[:2], bool)
@@ -78,7 +81,7 @@ def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: np.ndarr
     barred = none.copy()
     barred[:, 285:] = True
     scene = make_scene(picture, whole(picture), hole, none, barred, 45.0)
-    woven = finish(scene, begin(scene, SOFT, 3, "fine", quiet), "fine", quiet)
+    woven = finish(scene, begin(scene, SOFT, 3, Quality.FINE, quiet), Quality.FINE, quiet)
     # Somebody put a piece of the building there.
     window = woven.window
     offsets = woven.offsets.copy()
@@ -91,7 +94,7 @@ def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: np.ndarr
     assert place is not None
     assert place[125:135, 135:150].mean() > 0.8
     assert not (place & ~hole).any()
-    better, seen = mended(scene, spoilt, 5, "fine", quiet)
+    better, seen = mended(scene, spoilt, 5, Quality.FINE, quiet)
     assert seen.badness < look_at(scene, spoilt).badness
     assert not np.array_equal(better.offsets[y, x], offsets[y, x])
     far = ~cv2.dilate(place.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)[window.slices] & woven.hole
@@ -103,8 +106,8 @@ def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: np.ndarr
 
 
 def test_a_good_fill_is_left_alone(scene: Scene) -> None:
-    woven = finish(scene, begin(scene, SHARP, 3, "fine", quiet), "fine", quiet)
-    again, seen = mended(scene, woven, 5, "fine", quiet)
+    woven = finish(scene, begin(scene, SHARP, 3, Quality.FINE, quiet), Quality.FINE, quiet)
+    again, seen = mended(scene, woven, 5, Quality.FINE, quiet)
     assert seen.badness <= look_at(scene, woven).badness
     # What stands out is tried to be mended, and kept as it is where that does not better it.
     left_alone = worst_of(scene, look_at(scene, woven)) is None
@@ -112,7 +115,7 @@ def test_a_good_fill_is_left_alone(scene: Scene) -> None:
 
 
 def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> None:
-    begun = [begin(scene, kind, seed, "fine", quiet) for kind in (SOFT, SHARP, REPEATS) for seed in range(3)]
+    begun = [begin(scene, kind, seed, Quality.FINE, quiet) for kind in (SOFT, SHARP, REPEATS) for seed in range(3)]
     queue = queue_of([judged(scene, each) for each in begun])
     assert len(queue) == len(begun)
     assert len({id(each.begun) for each in queue}) == len(begun)
@@ -126,7 +129,7 @@ def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> 
 
 
 def test_bridges_and_planes_are_among_the_first_three_unless_far_worse(scene: Scene) -> None:
-    begun = begin(scene, SOFT, 0, "fine", quiet)
+    begun = begin(scene, SOFT, 0, Quality.FINE, quiet)
 
     def start(kind: Kind, bad: float) -> Judged:
         # Fills that differ: each of a tone of its own.
@@ -147,7 +150,7 @@ def test_bridges_and_planes_are_among_the_first_three_unless_far_worse(scene: Sc
     assert sorted(every) == ["home", "lines", "lines", "sharp", "soft", "soft"]
 
 
-def test_an_odd_place_is_pointed_out_and_a_good_fill_is_not(photograph: np.ndarray, gravel: np.ndarray) -> None:
+def test_an_odd_place_is_pointed_out_and_a_good_fill_is_not(photograph: NDArray[Any], gravel: NDArray[Any]) -> None:
     before = np.ascontiguousarray(gravel[:300, :360])
     hole = np.zeros(before.shape[:2], bool)
     hole[90:210, 110:250] = True

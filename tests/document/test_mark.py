@@ -1,9 +1,12 @@
 """Marks whose shapes are files: the same masks, apart and joined."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
@@ -24,7 +27,7 @@ from tests.document.shelf import Keeping
 ALL = Box(x=0, y=0, width=WIDTH, height=HEIGHT)
 
 
-def full(mark: Mark, shelf: Keeping) -> np.ndarray:
+def full(mark: Mark, shelf: Keeping) -> NDArray[Any]:
     return mark.mask(ALL, shelf).full(WIDTH, HEIGHT)
 
 

@@ -1,11 +1,13 @@
 """The stack and render: property tests."""
 
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble, NotFound
@@ -20,7 +22,7 @@ SIZE = (97, 131)
 dtypes = st.sampled_from([np.uint8, np.uint16])
 
 
-def picture(dtype: type) -> np.ndarray:
+def picture(dtype: type) -> NDArray[Any]:
     return np.random.default_rng(1).integers(0, np.iinfo(dtype).max, (*SIZE, 3), dtype=dtype, endpoint=True)
 
 
@@ -48,7 +50,7 @@ def stack_of(made: list[Patch]) -> tuple[Stack, dict[str, Patch]]:
 
 @given(st.lists(patches(), max_size=4), dtypes, st.integers(0, 4), patches())
 def test_every_window_of_every_level_is_cut_from_the_halved_whole(
-    specs: list, dtype: type, level: int, window: tuple
+    specs: list[Any], dtype: type, level: int, window: tuple[Any, ...]
 ) -> None:
     stack, store = stack_of([patch(spec, dtype) for spec in specs])
     pyramid = Pyramid.of(picture(dtype))
@@ -62,7 +64,7 @@ def test_every_window_of_every_level_is_cut_from_the_halved_whole(
 
 
 @given(st.lists(patches(), min_size=1, max_size=4), dtypes)
-def test_where_no_alpha_lies_nothing_changes_and_full_alpha_is_exact(specs: list, dtype: type) -> None:
+def test_where_no_alpha_lies_nothing_changes_and_full_alpha_is_exact(specs: list[Any], dtype: type) -> None:
     made = [patch(spec, dtype) for spec in specs]
     stack, store = stack_of(made)
     before = picture(dtype)
@@ -77,7 +79,7 @@ def test_where_no_alpha_lies_nothing_changes_and_full_alpha_is_exact(specs: list
 
 
 @given(patches(), dtypes)
-def test_half_alpha_mixes_to_the_nearest_step(spec: tuple, dtype: type) -> None:
+def test_half_alpha_mixes_to_the_nearest_step(spec: tuple[Any, ...], dtype: type) -> None:
     each = patch(spec, dtype)
     before = picture(dtype)
     after = before.copy()
@@ -88,7 +90,7 @@ def test_half_alpha_mixes_to_the_nearest_step(spec: tuple, dtype: type) -> None:
 
 
 @given(patches(), dtypes)
-def test_a_patch_survives_as_bytes_and_the_bytes_are_stable(spec: tuple, dtype: type) -> None:
+def test_a_patch_survives_as_bytes_and_the_bytes_are_stable(spec: tuple[Any, ...], dtype: type) -> None:
     each = patch(spec, dtype)
     report = PartReport(method=MadeBy.WEAVE, why="because", box=each.box, area=3)
     full = Patch(**{**vars(each), "offsets": np.full((*each.alpha.shape, 2), -7, np.int32), "parts": (report,)})

@@ -6,6 +6,7 @@ import itertools
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import httpx
 import imagecodecs
@@ -78,10 +79,10 @@ class Journey:
     def undo(self) -> httpx.Response:
         return self.client.post(f"{self.here}/undo")
 
-    def desk(self) -> dict:
+    def desk(self) -> dict[str, Any]:
         return self.client.get(self.here).raise_for_status().json()
 
-    def work(self) -> dict:
+    def work(self) -> dict[str, Any]:
         """What there is to be lost, as the desk tells it."""
         told = self.desk()
         sweeps = [{key: each[key] for key in ("id", "name", "pick", "shapes")} for each in told["sweeps"]]
@@ -92,5 +93,5 @@ class Journey:
         runs = (each["run"] for each in self.desk()["sweeps"])
         return any(run is not None and run["state"] in WAITS for run in runs)
 
-    def _made(self, path: str, **given: object) -> dict:
+    def _made(self, path: str, **given: object) -> dict[str, Any]:
         return self.client.post(path, **given).raise_for_status().json()

@@ -14,11 +14,13 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pillow_heif
 import tifffile
+from numpy.typing import NDArray
 from PIL import Image
 from pydantic import ValidationError
 
@@ -62,7 +64,7 @@ def on_disk(read: Callable[[Path], object]) -> Callable[[bytes], object]:
     return parse
 
 
-def _pixels(depth: type = np.uint8) -> np.ndarray:
+def _pixels(depth: type = np.uint8) -> NDArray[Any]:
     most = np.iinfo(depth).max
     return np.random.default_rng(3).integers(0, most, (SIDE, SIDE + 8, 3)).astype(depth)
 

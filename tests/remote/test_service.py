@@ -3,9 +3,11 @@
 import json
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from pydantic import SecretStr
 from skimage import data
 
@@ -35,7 +37,7 @@ def model(service: Service, key: str = KEY) -> ServiceModel:
     return ServiceModel(service.address, SecretStr(key), QUICK)
 
 
-def small() -> tuple[np.ndarray, np.ndarray]:
+def small() -> tuple[NDArray[Any], NDArray[Any]]:
     """Gravel of 96 x 96 with a magenta thing on it."""
     grey = np.asarray(data.gravel())[100:196, 100:196]
     picture = np.repeat(grey[..., None], 3, axis=2).copy()
@@ -94,7 +96,7 @@ def test_an_order_goes_through_the_engine_and_the_ledger_says_so(service: Servic
     ],
 )
 def test_a_fault_is_said_in_words_and_costs_nothing_twice(
-    service: Service, fault: dict, words: str, remedy: str
+    service: Service, fault: dict[str, Any], words: str, remedy: str
 ) -> None:
     picture, hole = small()
     used = model(service)

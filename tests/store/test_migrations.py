@@ -3,6 +3,7 @@
 import json
 import sqlite3
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -116,13 +117,13 @@ def test_a_new_library_has_the_schema_of_the_last_migration(tmp_path: Path) -> N
         assert db.execute("select version_num from alembic_version").fetchall() == [(NEWEST,)]
 
 
-def worked_on(folder: Path, strokes: int, at_once: int) -> list[list[dict]]:
+def worked_on(folder: Path, strokes: int, at_once: int) -> list[list[dict[str, Any]]]:
     """A library of version 4 in which so many strokes were drawn, so many at once, into two sweeps in turn; the
     shapes of both after each revision."""
     upgrade(folder, "0004")
     at = "2026-01-02 03:04:05"
     random = np.random.default_rng(5)
-    marks: list[list[dict]] = [[], []]
+    marks: list[list[dict[str, Any]]] = [[], []]
     past = []
     with sqlite3.connect(folder / "library.db") as db:
         db.execute("insert into shoot (id, name, made_at) values (1, 'Old', ?)", (at,))
@@ -168,7 +169,7 @@ def test_three_thousand_strokes_are_all_there_and_undone_one_by_one(tmp_path: Pa
     assert size_of(folder) < before / 20
     shelf = originals_of(library)
 
-    def drawn() -> list[dict]:
+    def drawn() -> list[dict[str, Any]]:
         stack = sit(library, 1).stack
         shapes = [shape for sweep in stack.sweeps for shape in shapes_of(sweep.mark.shapes, shelf)]
         assert stack.guard == stack.sweeps[0].mark.shapes[:1]

@@ -7,11 +7,13 @@ Each was made by the program as it was then: a shoot with two pictures, the firs
 import sqlite3
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
 import pytest
 from alembic import command
+from numpy.typing import NDArray
 
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.mask.stroke import Stroke
@@ -41,7 +43,7 @@ def version_of(folder: Path) -> str:
         return str(db.execute("select version_num from alembic_version").fetchone()[0])
 
 
-def delivered(library: Library, frame_id: int) -> np.ndarray:
+def delivered(library: Library, frame_id: int) -> NDArray[Any]:
     return np.asarray(imagecodecs.png_decode(deliver(library, frame_id, Wanted(kind=Kind.PNG, ledger=False)).data))
 
 

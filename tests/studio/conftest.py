@@ -1,9 +1,11 @@
 """A shoot with one real photograph in it."""
 
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
@@ -14,7 +16,7 @@ from keen_sweep.studio.gathering.shoots import make_shoot
 
 
 @pytest.fixture
-def photo_file(tmp_path: Path, photograph: np.ndarray) -> Path:
+def photo_file(tmp_path: Path, photograph: NDArray[Any]) -> Path:
     """A 16-bit TIFF of 200 x 150."""
     pixels = photograph[150:300, 200:400].astype(np.uint16) * 257
     file = tmp_path / "roof.tif"

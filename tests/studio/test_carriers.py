@@ -8,6 +8,7 @@ from typing import Any
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
@@ -35,7 +36,7 @@ class Dies(Executor):
 
 
 @pytest.fixture
-def asked(library: Library, photograph: np.ndarray) -> Carrying:
+def asked(library: Library, photograph: NDArray[Any]) -> Carrying:
     """A rod to be carried from one frame to the next."""
     shoot = make_shoot(library, "Roofs").id
     with_rod = photograph.copy()

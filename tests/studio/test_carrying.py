@@ -1,10 +1,12 @@
 """Carrying over: masks land where the picture says, in one step, and nothing is filled before somebody says so."""
 
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from sqlmodel import select
 
 from keen_sweep.core.box import box_of
@@ -39,20 +41,20 @@ from keen_sweep.studio.sitting import sit
 SHIFT = (14, 9)
 
 
-def _rod(pixels: np.ndarray, at: tuple[int, int]) -> np.ndarray:
+def _rod(pixels: NDArray[Any], at: tuple[int, int]) -> NDArray[Any]:
     out = pixels.copy()
     cv2.line(out, at, (at[0] + 90, at[1] + 24), (25, 20, 30), 7)
     return out
 
 
-def _add(library: Library, shoot: int, name: str, pixels: np.ndarray) -> Frame:
+def _add(library: Library, shoot: int, name: str, pixels: NDArray[Any]) -> Frame:
     file: Path = library.incoming / name
     file.write_bytes(encode_picture(Picture(pixels=np.ascontiguousarray(pixels), format="png"), "png"))
     return add_frame(library, shoot, name, file)
 
 
 @pytest.fixture
-def burst(library: Library, photograph: np.ndarray) -> list[Frame]:
+def burst(library: Library, photograph: NDArray[Any]) -> list[Frame]:
     """Three frames of a roof: a rod in the first; the camera a little aside, the rod still there; the rod gone."""
     shoot = make_shoot(library, "Roofs").id
     first = _rod(photograph[20:380, 40:560], (300, 200))
@@ -133,7 +135,7 @@ def test_all_that_is_marked_is_filled_in_one_go(library: Library, burst: list[Fr
     assert series(library, burst[0].id)[1].state is FrameState.FILLING
 
 
-def test_what_sits_on_the_sensor_stays_there(library: Library, burst: list[Frame], photograph: np.ndarray) -> None:
+def test_what_sits_on_the_sensor_stays_there(library: Library, burst: list[Frame], photograph: NDArray[Any]) -> None:
     spot, _ = new_sweep(library, burst[0].id, [Stroke(points=((50, 40),), size=12)], "Dust")
     with library.session() as session:
         session.add(
@@ -158,7 +160,7 @@ def test_what_sits_on_the_sensor_stays_there(library: Library, burst: list[Frame
         work_out(library, burst[0].id, [spot], upright.id, sensor=True)
 
 
-def test_what_cannot_be_carried_says_why(library: Library, burst: list[Frame], photograph: np.ndarray) -> None:
+def test_what_cannot_be_carried_says_why(library: Library, burst: list[Frame], photograph: NDArray[Any]) -> None:
     with pytest.raises(BadRequest, match="nothing to carry"):
         ask_carry(library, burst[0].id, [], [])
     sweep, _ = new_sweep(library, burst[0].id, [Stroke(points=((60, 60), (90, 62)), size=12)])
@@ -177,7 +179,7 @@ def test_what_cannot_be_carried_says_why(library: Library, burst: list[Frame], p
             work_out(library, burst[0].id, [sweep], elsewhere.id)
 
 
-def test_a_row_tells_how_it_ended(library: Library, burst: list[Frame], rod: str, photograph: np.ndarray) -> None:
+def test_a_row_tells_how_it_ended(library: Library, burst: list[Frame], rod: str, photograph: NDArray[Any]) -> None:
     elsewhere = _add(library, burst[0].shoot_id, "zinc.png", np.full_like(photograph, 90))
     ask_carry(library, burst[0].id, [rod], [burst[1].id, elsewhere.id])
     with library.session() as session:

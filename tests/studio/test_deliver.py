@@ -3,10 +3,12 @@
 import io
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pyora
 import pytest
+from numpy.typing import NDArray
 from PIL import Image
 
 from keen_sweep.core.box import Box
@@ -40,7 +42,7 @@ BOX = Box(x=200, y=120, width=48, height=40)
 
 
 @pytest.fixture
-def photo(library: Library, tmp_path: Path, photograph: np.ndarray) -> Frame:
+def photo(library: Library, tmp_path: Path, photograph: NDArray[Any]) -> Frame:
     """A JPEG of 4:2:0 in a shoot of its own, with Exif."""
     exif = Image.Exif()
     exif[0x010E] = "the pond"
@@ -68,7 +70,7 @@ def filled(
     return sweep, take
 
 
-def decoded(data: bytes) -> np.ndarray:
+def decoded(data: bytes) -> NDArray[Any]:
     with Image.open(io.BytesIO(data)) as image:
         return np.asarray(image)
 
@@ -128,7 +130,7 @@ def test_a_delivered_file_is_recognised_and_its_ledger_read(library: Library, ph
         back,
         "Sign",
         Box(x=40, y=40, width=20, height=20),
-        "model",
+        MadeBy.MODEL,
         model={"name": "house", "sha256": "ab" * 32},
     )
     again = ledger_of(library, back.id)
@@ -169,7 +171,7 @@ def test_layers_are_the_sweeps_and_the_touch_ups_between_them(library: Library, 
 
 def test_a_mix_is_told_by_what_it_was_made_of(library: Library, photo: Frame) -> None:
     sweep, take = filled(
-        library, photo, "Sign", BOX, "model", model={"name": "house", "service": "painters"}, credits=2.0
+        library, photo, "Sign", BOX, MadeBy.MODEL, model={"name": "house", "service": "painters"}, credits=2.0
     )
     mix_takes(library, photo.id, sweep, take, 0, [Stroke(points=((215.0, 135.0),), size=12)])
     (entry,) = ledger_of(library, photo.id).entries

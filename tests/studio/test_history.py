@@ -2,15 +2,17 @@
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
-from keen_sweep.core.fill.method import MadeBy
+from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Brush, Source
@@ -54,7 +56,7 @@ def take_of(library: Library, frame: Frame, sweep_id: str, number: int) -> int:
     with library.session() as session:
         row = Take(
             frame_id=frame.id, sweep_id=sweep_id, run_id=1, patch=name, original=frame.original, method=MadeBy.WEAVE,
-            seed=number, quality="fine",
+            seed=number, quality=Quality.FINE,
             energy=0.0, seconds=0.0, **box.model_dump(),
         )  # fmt: skip
         session.add(row)
@@ -115,7 +117,7 @@ def retouch(library: Library, frame_id: int, edit: Edit) -> bool:
     return True
 
 
-def shown(library: Library, frame: Frame) -> tuple[np.ndarray, list[np.ndarray]]:
+def shown(library: Library, frame: Frame) -> tuple[NDArray[Any], list[NDArray[Any]]]:
     """The rendered picture, and every mask."""
     originals = Originals(library)
     stack = sit(library, frame.id or 0).stack

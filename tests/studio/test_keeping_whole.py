@@ -2,9 +2,11 @@
 
 import sqlite3
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.errors import BadRequest, LibraryTrouble
 from keen_sweep.core.mask.shape import Shape
@@ -37,7 +39,7 @@ def file_of(library: Library, name: str) -> Path:
     return path
 
 
-def level(library: Library, frame: Frame) -> np.ndarray:
+def level(library: Library, frame: Frame) -> NDArray[Any]:
     """The picture, by a reader of its own: nothing is remembered of the last one."""
     return np.array(Originals(library).pyramid(frame.original).level(0))
 

@@ -1,8 +1,11 @@
 """Marks as use cases: areas that become sweeps, masks from files, transparency, guards that fills respect."""
 
+from typing import Any
+
 import imagecodecs
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadRequest, NotFound
@@ -36,7 +39,7 @@ LEFT = Stroke(points=((40.0, 40.0), (60.0, 44.0)), size=14)
 RIGHT = Stroke(points=((150.0, 90.0),), size=18)
 
 
-def full(library: Library, frame: Frame, sweep: str) -> np.ndarray:
+def full(library: Library, frame: Frame, sweep: str) -> NDArray[Any]:
     return sit(library, frame.id).mask(sweep).full(frame.width, frame.height)
 
 
@@ -85,7 +88,7 @@ def test_a_fill_never_touches_the_guard(library: Library, frame: Frame) -> None:
     assert full(library, frame, other).any()
 
 
-def test_transparency_brings_its_mark_along(library: Library, photograph: np.ndarray) -> None:
+def test_transparency_brings_its_mark_along(library: Library, photograph: NDArray[Any]) -> None:
     alpha = np.full((150, 200), 255, np.uint8)
     alpha[40:80, 60:120] = 0
     alpha[80, 60:120] = 100

@@ -1,7 +1,10 @@
 """Reflections in a library: sought, taken off by an amount, shown alone."""
 
+from typing import Any
+
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.bench.drawn import reflected
@@ -28,7 +31,7 @@ WINDOW = Box(x=0, y=0, width=600, height=400)
 
 
 @pytest.fixture
-def pane(library: Library, photograph: np.ndarray) -> Frame:
+def pane(library: Library, photograph: NDArray[Any]) -> Frame:
     shoot = make_shoot(library, "Panes")
     pixels = reflected(np.ascontiguousarray(data.coffee()), photograph, 0.3)
     incoming = library.incoming / "pane"
@@ -36,7 +39,7 @@ def pane(library: Library, photograph: np.ndarray) -> Frame:
     return add_frame(library, shoot.id or 0, "pane.png", incoming)
 
 
-def shown(library: Library, frame: Frame, at: Look | None = None) -> np.ndarray:
+def shown(library: Library, frame: Frame, at: Look | None = None) -> NDArray[Any]:
     return look(library, frame.id or 0, at or Look(), WINDOW, 0).astype(int)
 
 

@@ -2,10 +2,12 @@
 
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from scipy.ndimage import distance_transform_edt
 
 from keen_sweep.core.box import Box
@@ -48,20 +50,20 @@ MARK = Stroke(points=((250.0, 150.0), (280.0, 160.0)), size=26)
 ROD = Stroke(points=((60.0, 30.0), (160.0, 34.0)), size=6)
 
 
-def graded(pixels: np.ndarray) -> np.ndarray:
+def graded(pixels: NDArray[Any]) -> NDArray[Any]:
     """Another grade: a gain and a curve."""
     light = np.clip(pixels / 255.0 * 1.18, 0, 1)
     return np.rint((0.7 * light + 0.3 * light**2) * 255).astype(np.uint8)
 
 
-def written(library: Library, pixels: np.ndarray, name: str = "new.png") -> Path:
+def written(library: Library, pixels: NDArray[Any], name: str = "new.png") -> Path:
     file = library.incoming / name
     file.write_bytes(encode_picture(Picture(pixels=pixels, format="png"), "png"))
     return file
 
 
 @pytest.fixture
-def photo(library: Library, photograph: np.ndarray) -> Frame:
+def photo(library: Library, photograph: NDArray[Any]) -> Frame:
     """The photograph with two sweeps that were filled and picked."""
     # With room above, so that no tone is clipped by another grade.
     calm = (photograph * 0.8).astype(np.uint8)
@@ -78,17 +80,17 @@ def photo(library: Library, photograph: np.ndarray) -> Frame:
     return frame
 
 
-def warped(mask: np.ndarray, lies: Similarity, newer: np.ndarray) -> np.ndarray:
+def warped(mask: NDArray[Any], lies: Similarity, newer: NDArray[Any]) -> NDArray[Any]:
     return cv2.warpAffine(mask, lies.matrix[:2], (newer.shape[1], newer.shape[0]), flags=cv2.INTER_LINEAR)
 
 
-def farthest_apart(one: np.ndarray, other: np.ndarray) -> float:
+def farthest_apart(one: NDArray[Any], other: NDArray[Any]) -> float:
     """How far a pixel of one of two masks is from the other at most, pixels (Hausdorff distance)."""
     far = [distance_transform_edt(~b)[a].max() for a, b in ((one, other), (other, one))]
     return max(far)
 
 
-def leaning(pixels: np.ndarray) -> np.ndarray:
+def leaning(pixels: NDArray[Any]) -> NDArray[Any]:
     height, width = pixels.shape[:2]
     ends = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
     there = ends + np.array([[40, 0], [-40, 0], [0, 0], [0, 0]], np.float32)
@@ -107,7 +109,7 @@ def states(library: Library, frame: Frame) -> list[SweepState]:
     return [each.state for each in desk(library, frame.id).sweeps]
 
 
-def shot(library: Library, frame: Frame) -> np.ndarray:
+def shot(library: Library, frame: Frame) -> NDArray[Any]:
     return np.asarray(sit(library, frame.id).pyramid.level(0))
 
 
@@ -302,7 +304,7 @@ def test_takes_of_another_version_are_not_on_the_desk(library: Library, photo: F
 
 
 def test_what_is_no_newer_version_is_refused_and_nothing_changes(
-    library: Library, photo: Frame, photograph: np.ndarray
+    library: Library, photo: Frame, photograph: NDArray[Any]
 ) -> None:
     present = shot(library, photo)
     same = encode_picture(Picture(pixels=present, format="png"), "png")

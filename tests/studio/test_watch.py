@@ -1,9 +1,11 @@
 """Watched folders: newer versions are taken up when they are written, and nothing else is."""
 
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.photo.picture import Picture
@@ -20,7 +22,7 @@ from keen_sweep.studio.running.watcher import Watcher
 from keen_sweep.studio.sitting import sit
 
 
-def as_file(pixels: np.ndarray) -> bytes:
+def as_file(pixels: NDArray[Any]) -> bytes:
     return encode_picture(Picture(pixels=pixels, format="png"), "png")
 
 
@@ -32,7 +34,7 @@ def folder(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def photo(library: Library, photograph: np.ndarray, folder: Path) -> Frame:
+def photo(library: Library, photograph: NDArray[Any], folder: Path) -> Frame:
     file = library.incoming / "roof.png"
     file.write_bytes(as_file(photograph))
     frame = add_frame(library, make_shoot(library, "Roofs").id, "roof.png", file)
@@ -52,7 +54,7 @@ def told(library: Library, frame: Frame) -> Watched:
 
 
 def test_a_newer_version_is_taken_up_once_it_is_written_to_its_end(
-    library: Library, photo: Frame, folder: Path, watcher: Watcher, photograph: np.ndarray
+    library: Library, photo: Frame, folder: Path, watcher: Watcher, photograph: NDArray[Any]
 ) -> None:
     newer = (photograph * 0.8).astype(np.uint8)
     data = as_file(newer)
@@ -79,7 +81,7 @@ def test_a_newer_version_is_taken_up_once_it_is_written_to_its_end(
 
 
 def test_what_is_no_version_is_left_and_said(
-    library: Library, photo: Frame, folder: Path, watcher: Watcher, photograph: np.ndarray
+    library: Library, photo: Frame, folder: Path, watcher: Watcher, photograph: NDArray[Any]
 ) -> None:
     noise = np.random.default_rng(2).integers(0, 255, photograph.shape).astype(np.uint8)
     (folder / "roof-2.png").write_bytes(as_file(noise))
@@ -99,7 +101,7 @@ def test_what_is_no_version_is_left_and_said(
 
 
 def test_a_folder_that_goes_away_and_comes_back_does_no_harm(
-    library: Library, photo: Frame, folder: Path, watcher: Watcher, photograph: np.ndarray
+    library: Library, photo: Frame, folder: Path, watcher: Watcher, photograph: NDArray[Any]
 ) -> None:
     away = folder.rename(folder.with_name("unplugged"))
     watcher.look()

@@ -4,11 +4,12 @@ import re
 import signal
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import httpx
 import imagecodecs
-import numpy as np
 import pytest
+from numpy.typing import NDArray
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 from skimage.draw import line
 
@@ -69,7 +70,7 @@ def page(blank: Page, application: Application) -> Page:
 
 
 @pytest.fixture(scope="module")
-def photo(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> Path:
+def photo(tmp_path_factory: pytest.TempPathFactory, photograph: NDArray[Any]) -> Path:
     """The photograph with a dark rod put into its sky."""
     pixels = photograph.copy()
     for shift in range(-3, 4):

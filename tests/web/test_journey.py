@@ -3,10 +3,12 @@
 import re
 import signal
 from pathlib import Path
+from typing import Any
 
 import httpx
 import imagecodecs
 import numpy as np
+from numpy.typing import NDArray
 from playwright.sync_api import Page, expect
 
 from keen_sweep.core.mask.stroke import Stroke
@@ -153,7 +155,7 @@ def test_a_quick_look_is_one_rough_take_and_fine_ones_join_it(desk: Page) -> Non
     state(page, 1, "choose · 4 takes")
 
 
-def test_a_long_mark_can_be_filled_in_stages(page: Page, photograph: np.ndarray, tmp_path: Path) -> None:
+def test_a_long_mark_can_be_filled_in_stages(page: Page, photograph: NDArray[Any], tmp_path: Path) -> None:
     large = np.kron(photograph[100:300, 50:350], np.ones((3, 3, 1), np.uint8))
     file = tmp_path / "large.png"
     file.write_bytes(imagecodecs.png_encode(large))
@@ -170,7 +172,7 @@ def test_a_long_mark_can_be_filled_in_stages(page: Page, photograph: np.ndarray,
     state(page, 1, "choose · 3 takes")
 
 
-def test_zoom_hand_and_folding_keep_the_picture_first(desk: Page, photograph: np.ndarray) -> None:
+def test_zoom_hand_and_folding_keep_the_picture_first(desk: Page, photograph: NDArray[Any]) -> None:
     page = desk
     page.keyboard.press("1")
     expect(page.get_by_label("Zoom")).to_have_text("100 %")

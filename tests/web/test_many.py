@@ -4,6 +4,7 @@ import json
 import re
 import urllib.request
 from collections.abc import Iterator
+from typing import Any
 
 import imagecodecs
 import numpy as np
@@ -17,13 +18,13 @@ pytestmark = pytest.mark.slow
 MANY = 500
 
 
-def _send(address: str, data: bytes, kind: str = "application/json") -> dict:
+def _send(address: str, data: bytes, kind: str = "application/json") -> dict[str, Any]:
     request = urllib.request.Request(address, data=data, headers={"Content-Type": kind})
     return json.load(urllib.request.urlopen(request))
 
 
 @pytest.fixture(scope="module")
-def shoot(application: Application) -> Iterator[dict]:
+def shoot(application: Application) -> Iterator[dict[str, Any]]:
     """Five hundred small pictures, the third and the last of them marked."""
     shoots = f"{application.address}/api/shoots"
     made = _send(shoots, b'{"name": "Five hundred"}')
@@ -43,7 +44,7 @@ def shoot(application: Application) -> Iterator[dict]:
 
 
 @pytest.fixture
-def many(page: Page, shoot: dict) -> Page:
+def many(page: Page, shoot: dict[str, Any]) -> Page:
     page.reload()
     expect(page.get_by_role("region", name=shoot["name"]).get_by_text("2 marked", exact=False)).to_be_visible()
     return page

@@ -2,11 +2,13 @@
 
 import re
 from pathlib import Path
+from typing import Any
 
 import cv2
 import imagecodecs
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from playwright.sync_api import Locator, Page, expect
 
 from tests.web.desk import PATIENCE, brush, state, stroke
@@ -15,14 +17,14 @@ from tests.web.test_everyone import faults
 SIZE = (520, 360)
 
 
-def _rod(pixels: np.ndarray, at: tuple[int, int], share: float = 1.0) -> np.ndarray:
+def _rod(pixels: NDArray[Any], at: tuple[int, int], share: float = 1.0) -> NDArray[Any]:
     out = pixels.copy()
     cv2.line(out, at, (int(at[0] + 90 * share), int(at[1] + 24 * share)), (25, 20, 30), 7)
     return out
 
 
 @pytest.fixture(scope="module")
-def frames(tmp_path_factory: pytest.TempPathFactory, photograph: np.ndarray) -> list[Path]:
+def frames(tmp_path_factory: pytest.TempPathFactory, photograph: NDArray[Any]) -> list[Path]:
     """A rod in front of a roof; from a little aside; most of it gone; all of it gone; and another place."""
     folder = tmp_path_factory.mktemp("series")
     pictures = {

@@ -68,7 +68,7 @@ def _coin_mask() -> Bools:
     grey = package_picture("coins.png")[..., 0]
     markers = np.zeros(grey.shape, np.int32)
     markers[grey < 30], markers[grey > 150] = 1, 2
-    return np.asarray(ndimage.binary_fill_holes(watershed(sobel(grey), markers) == 2))  # type: ignore[no-untyped-call]
+    return np.asarray(ndimage.binary_fill_holes(watershed(sobel(grey), markers) == 2))
 
 
 def _coins() -> list[Box]:

@@ -78,7 +78,7 @@ def _stereo() -> Iterator[str]:
     """The stereo pair of scikit-image, with its measured disparity (Scharstein et al. 2014)."""
     yield from ("", "## A stereo pair against its disparity: error in pixels", "")
     yield from ("| motorcycle (scikit-image) | median | 75th | 90th percentile |", "|---|---|---|---|")
-    left, right, disparity = data.stereo_motorcycle()  # type: ignore[no-untyped-call]
+    left, right, disparity = data.stereo_motorcycle()
     found = align(view_of(left), view_of(right))
     y, x = np.nonzero(np.isfinite(disparity) & (disparity > 0) & (np.arange(disparity.shape[1]) > disparity))
     places = np.stack([x, y], 1)[::7].astype(np.float64)

@@ -2,11 +2,13 @@
 
 import io
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from PIL import Image
 from skimage import data
 
@@ -18,18 +20,18 @@ from keen_sweep.core.errors import BadPicture
 SAMPLINGS = {"4:4:4": (8, 8), "4:2:2": (8, 16), "4:2:0": (16, 16)}
 
 
-def _jpeg(path: Path, pixels: np.ndarray, sampling: str = "4:2:0", **more: object) -> np.ndarray:
+def _jpeg(path: Path, pixels: NDArray[Any], sampling: str = "4:2:0", **more: object) -> NDArray[Any]:
     Image.fromarray(pixels).save(path, "JPEG", quality=87, subsampling=sampling, **more)
     return _decoded(path.read_bytes())
 
 
-def _decoded(data: bytes) -> np.ndarray:
+def _decoded(data: bytes) -> NDArray[Any]:
     with Image.open(io.BytesIO(data)) as image:
         found = np.asarray(image)
     return np.repeat(found[..., None], 3, axis=2) if found.ndim == 2 else found
 
 
-def _reach(changed: np.ndarray, unit: tuple[int, int], rim: int) -> np.ndarray:
+def _reach(changed: NDArray[Any], unit: tuple[int, int], rim: int) -> NDArray[Any]:
     """The pixels of units that hold a change, and so many round them."""
     units = touched_units(changed, *unit)
     full = np.kron(units, np.ones(unit, bool))[: changed.shape[0], : changed.shape[1]]

@@ -4,10 +4,12 @@ import io
 import xml.etree.ElementTree as ET
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pyora
 import tifffile
+from numpy.typing import NDArray
 from PIL import Image
 from skimage import data
 
@@ -29,7 +31,7 @@ def _patch(x: int, y: int, value: int, dtype: type) -> Patch:
     return Patch(box=Box(x=x, y=y, width=40, height=30), pixels=pixels, alpha=ramp, method=MadeBy.WEAVE, seed=0)
 
 
-def _scene(dtype: type) -> tuple[np.ndarray, np.ndarray, list[Layer]]:
+def _scene(dtype: type) -> tuple[NDArray[Any], NDArray[Any], list[Layer]]:
     base = BASE.astype(dtype) * (257 if dtype is np.uint16 else 1)
     patches = [_patch(10, 20, 40, dtype), _patch(30, 35, 200, dtype), _patch(90, 60, 120, dtype)]
     layers = [
@@ -42,7 +44,7 @@ def _scene(dtype: type) -> tuple[np.ndarray, np.ndarray, list[Layer]]:
     return base, merged, [*layers, hidden]
 
 
-def _composed(data: bytes) -> np.ndarray:
+def _composed(data: bytes) -> NDArray[Any]:
     """What a reader makes of a file by the rules of its specification: from the bottom up, source over, 8 bit."""
     with zipfile.ZipFile(io.BytesIO(data)) as file:
         image = ET.fromstring(file.read("stack.xml"))

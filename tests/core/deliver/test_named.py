@@ -1,11 +1,13 @@
 """Names by a pattern, and pictures for the web."""
 
 from datetime import date
+from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.deliver.for_web import for_web
@@ -54,7 +56,7 @@ def test_names_that_meet() -> None:
     assert collisions(["a.jpg", "b.jpg"]) == []
 
 
-def _picture(pixels: np.ndarray, icc: bytes | None) -> Picture:
+def _picture(pixels: NDArray[Any], icc: bytes | None) -> Picture:
     return Picture(pixels=pixels, format="tiff", metadata=Metadata(icc=icc, orientation=1))
 
 

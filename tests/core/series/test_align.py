@@ -1,8 +1,11 @@
 """Alignment against homographies that are known, against the renderer's geometry, and against other places."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.box import whole
@@ -17,7 +20,7 @@ from tests.core.series.pairs import pair
 pytestmark = pytest.mark.scenes
 
 
-def _places(shape: tuple[int, ...]) -> np.ndarray:
+def _places(shape: tuple[int, ...]) -> NDArray[Any]:
     height, width = shape[:2]
     x, y = np.meshgrid(np.arange(8, width - 8, 13), np.arange(8, height - 8, 13))
     return np.stack([x.ravel(), y.ravel()], 1).astype(float)

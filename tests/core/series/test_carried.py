@@ -1,8 +1,11 @@
 """Shapes carried through maps that are known."""
 
+from typing import Any
+
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.areas import as_area
@@ -30,12 +33,12 @@ class Drawer:
         return self.files[name]
 
 
-def _matrix(turn: float, scale: float, x: float, y: float, tilt: float = 0.0) -> np.ndarray:
+def _matrix(turn: float, scale: float, x: float, y: float, tilt: float = 0.0) -> NDArray[Any]:
     c, s = scale * np.cos(turn), scale * np.sin(turn)
     return np.array([[c, -s, x], [s, c, y], [tilt, 0, 1]])
 
 
-def _overlap(one: np.ndarray, other: np.ndarray) -> float:
+def _overlap(one: NDArray[Any], other: NDArray[Any]) -> float:
     return float((one & other).sum() / (one | other).sum())
 
 
@@ -46,7 +49,7 @@ def test_a_shape_carried_as_points_and_as_pixels_covers_the_same(turn: float, sc
     outline = Outline(points=((60, 50), (150, 60), (140, 150), (70, 140)))
     area = as_area(Mask(outline.box, outline.cover(outline.box)), drawer.keep)
 
-    def places(points: np.ndarray) -> np.ndarray:
+    def places(points: NDArray[Any]) -> NDArray[Any]:
         return projected(matrix, points)
 
     both = [carried(shape, places, drawer.load, drawer.keep) for shape in (outline, area)]
@@ -72,7 +75,7 @@ def test_a_stroke_keeps_its_softness_and_takes_on_the_size_of_where_it_lands() -
 def test_straight_lines_bend_with_the_picture() -> None:
     drawer = Drawer()
 
-    def bent(points: np.ndarray) -> np.ndarray:
+    def bent(points: NDArray[Any]) -> NDArray[Any]:
         return points + np.stack([np.zeros(len(points)), 30 * np.sin(points[:, 0] / 100)], 1)
 
     there = carried(Stroke(points=((0, 100), (380, 100)), size=9), bent, drawer.load, drawer.keep)

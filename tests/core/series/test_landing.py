@@ -1,8 +1,11 @@
 """Landing: what is marked in one demo frame lies on the same thing in another, or it is said that it does not."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.fit import grown
@@ -19,17 +22,17 @@ pytestmark = pytest.mark.scenes
 MARGIN = 3
 
 
-def _thing(frame: str, name: str) -> np.ndarray:
+def _thing(frame: str, name: str) -> NDArray[Any]:
     (found,) = [each for each in distractions(frame) if each.name == name and each.part == "object"]
     return grown(np.where(mask_of(frame, found) > 0, 255, 0).astype(np.uint8), MARGIN)
 
 
-def _mask(full: np.ndarray) -> Mask:
+def _mask(full: NDArray[Any]) -> Mask:
     box = box_of(full)
     return Mask(box, full[box.slices])
 
 
-def _overlap(landing: Landing, own: np.ndarray, theirs: np.ndarray) -> float:
+def _overlap(landing: Landing, own: NDArray[Any], theirs: NDArray[Any]) -> float:
     """Intersection over union of a mask (H, W) where it landed, and the other frame's own, where both frames reach."""
     box = landing.box
     x, y = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
@@ -41,7 +44,7 @@ def _overlap(landing: Landing, own: np.ndarray, theirs: np.ndarray) -> float:
 
 
 @pytest.fixture(scope="module")
-def burst() -> tuple[np.ndarray, np.ndarray, Alignment]:
+def burst() -> tuple[NDArray[Any], NDArray[Any], Alignment]:
     one, other = (clean_twin(frame)[0] for frame in ("ov-0412", "ov-0414"))
     return one, other, align(view_of(one), view_of(other))
 
@@ -50,7 +53,7 @@ def burst() -> tuple[np.ndarray, np.ndarray, Alignment]:
     ("name", "least"),
     [("cable 1", 0.9), ("cable 2", 0.9), ("hose", 0.8), ("crumpled paper", 0.8), ("small paper", 0.8)],
 )
-def test_a_thing_lands_on_itself(burst: tuple[np.ndarray, np.ndarray, Alignment], name: str, least: float) -> None:
+def test_a_thing_lands_on_itself(burst: tuple[NDArray[Any], NDArray[Any], Alignment], name: str, least: float) -> None:
     one, other, alignment = burst
     full = _thing("ov-0412", name)
     landing = land(one, _mask(full), other, alignment)
@@ -59,13 +62,13 @@ def test_a_thing_lands_on_itself(burst: tuple[np.ndarray, np.ndarray, Alignment]
 
 
 @pytest.mark.parametrize("name", ["visitor with bag", "visitor in red"])
-def test_who_has_walked_on_is_not_there(burst: tuple[np.ndarray, np.ndarray, Alignment], name: str) -> None:
+def test_who_has_walked_on_is_not_there(burst: tuple[NDArray[Any], NDArray[Any], Alignment], name: str) -> None:
     one, other, alignment = burst
     landing = land(one, _mask(_thing("ov-0412", name)), other, alignment)
     assert landing.verdict is Verdict.NOT_THERE
 
 
-def test_what_lies_beyond_the_other_frame_says_so(burst: tuple[np.ndarray, np.ndarray, Alignment]) -> None:
+def test_what_lies_beyond_the_other_frame_says_so(burst: tuple[NDArray[Any], NDArray[Any], Alignment]) -> None:
     one, other, alignment = burst
     landing = land(one, _mask(_thing("ov-0412", "cup")), other, alignment)
     assert landing.verdict is Verdict.OUT_OF_FRAME

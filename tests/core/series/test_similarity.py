@@ -1,10 +1,13 @@
 """Similarities: how a picture that was straightened and cropped lies on the one it was made from."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.errors import NotTheSamePlace
@@ -22,7 +25,7 @@ similarities = st.builds(
 )
 
 
-def straightened(pixels: np.ndarray, turn: float, crop: float, scale: float = 1.0) -> tuple[np.ndarray, Similarity]:
+def straightened(pixels: NDArray[Any], turn: float, crop: float, scale: float = 1.0) -> tuple[NDArray[Any], Similarity]:
     """A picture turned clockwise about its middle, cropped by a share of its sides, scaled; and how it lies there."""
     height, width = pixels.shape[:2]
     size = round(width * (1 - crop) * scale), round(height * (1 - crop) * scale)
@@ -33,7 +36,7 @@ def straightened(pixels: np.ndarray, turn: float, crop: float, scale: float = 1.
     return cv2.warpAffine(pixels, lies.matrix[:2], size, flags=cv2.INTER_CUBIC), lies
 
 
-def corners(pixels: np.ndarray) -> np.ndarray:
+def corners(pixels: NDArray[Any]) -> NDArray[Any]:
     height, width = pixels.shape[:2]
     return np.array([[0, 0], [width, 0], [width, height], [0, height]], float)
 

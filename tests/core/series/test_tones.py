@@ -1,16 +1,19 @@
 """Tones between two frames: curves that rise, and give one frame's numbers the other's."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from skimage import data
 from skimage.exposure import match_histograms
 
 from keen_sweep.core.series.tones import SAME, tones_between
 
 
-def _pixels(picture: np.ndarray) -> np.ndarray:
+def _pixels(picture: NDArray[Any]) -> NDArray[Any]:
     return picture.reshape(-1, 3).astype(np.float32) / np.float32(255)
 
 

@@ -93,7 +93,7 @@ def _ridge(likelihood: Floats) -> Ridge:
     best = np.zeros(count)
     np.maximum.at(best, np.asarray(labels, np.int64).ravel(), calm.ravel())
     strong &= best[labels] > FIRM
-    thin: Bools = np.asarray(skimage.morphology.skeletonize(strong))  # type: ignore[no-untyped-call]
+    thin: Bools = np.asarray(skimage.morphology.skeletonize(strong))
     neighbours = cv2.boxFilter(thin.astype(np.float32), -1, (3, 3), normalize=False)
     thin &= ~np.asarray(cv2.dilate((thin & (neighbours > 3.5)).astype(np.uint8), np.ones((3, 3), np.uint8))).astype(
         bool
