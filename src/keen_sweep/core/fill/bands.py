@@ -1,54 +1,98 @@
-"""Grain matched by band: what copying and blending took from the finest detail of a fill is given back.
+"""Grain matched by band and by tone: what copying and blending took from the finest detail of a fill is given back.
 
-Two bands, picture less its Gaussian mean of .8 pixels, and that less the one of 1.6. In each the fill's local
-strength is brought up to that of its surroundings; it is never turned down, and never up by more than a third.
+Two bands, picture less its Gaussian mean of .8 pixels, and that less the one of 1.6. In each the fill's local strength
+is brought up to that of what is near by and of its own tone: noise depends on the tone (Foi et al. 2008), and dark
+ground has another grain than the sky over it. It is never turned down, and never up by more than a third.
 """
 
 from __future__ import annotations
 
+from typing import Any
+
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats
 
 SIGMAS = (0.8, 1.6)
 MOST = 1.35
-# Strong edges are not grain: what exceeds so many medians counts as so many.
+# Strong edges are not grain: what exceeds so many medians of its tone counts as so many.
 CLIP = 3.0
+# Strengths are compared on a grid of so many pixels.
 STEP = 4
+# They are told apart by so many tones at most, none nearer to the next than this, 8-bit steps.
+TONES, APART = 5, 6.0
+# Where less than this share of a cell is of a tone, what all tones have counts as well.
+FEW = 0.02
+# A median of fewer pixels is none.
+LEAST = 64
 THIRDS = np.full((1, 3), 1 / 3, np.float32)
 
 
 def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
-    """Raise the bands of the hole (h, w) of pixels (h, w, 3) float32, in place, to those of the known pixels.
+    """Raise the bands of the hole (h, w) of pixels (h, w, 3) float32, 0 to 255, in place, to those of the known pixels.
 
     radius: of the largest disc in the hole, pixels; the strengths are compared over that distance.
     """
-    if not (known & ~hole).any():
-        return
-    smooth = [cv2.GaussianBlur(pixels, (0, 0), sigma) for sigma in SIGMAS]
-    bands = (pixels - smooth[0], smooth[0] - smooth[1])
     # A band next to the hole's rim mixes both sides.
     rim = cv2.dilate(hole.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)
     outside = known & ~rim
-    if not outside.any():
+    if not outside.any() or not hole.any():
         return
+    smooth = [cv2.GaussianBlur(pixels, (0, 0), sigma) for sigma in SIGMAS]
+    bands = (pixels - smooth[0], smooth[0] - smooth[1])
+    tone = np.asarray(cv2.transform(smooth[1], THIRDS), np.float32)
+    tones = _tones(tone[hole])
     spread = max(8.0, radius)
     for band in bands:
         strength = np.asarray(cv2.transform(np.abs(band), THIRDS), np.float32)
-        gain = np.clip(_local(strength, outside, spread) / np.maximum(_local(strength, hole, spread), 1e-3), 1.0, MOST)
+        wanted, there = (_by_tone(strength, where, tone, tones, spread) for where in (outside, hole))
+        gain = np.clip(_at(wanted, tone, tones) / np.maximum(_at(there, tone, tones), 1e-3), 1.0, MOST)
         gain -= 1
         gain[~hole] = 0
         pixels += cv2.merge([gain, gain, gain]) * band
 
 
-def _local(strength: Floats, where: Bools, spread: float) -> Floats:
-    """The mean strength of the places near by, clipped; (h, w) everywhere."""
-    clipped = np.minimum(strength, CLIP * float(np.median(strength[where])))
+def _tones(found: Floats) -> Floats:
+    """The tones that strengths are told apart by, ascending: spread over those that are found."""
+    low, high = np.percentile(found, (5, 95))
+    return np.linspace(low, high, int(np.clip((high - low) / APART, 1, TONES)), dtype=np.float32)
+
+
+def _shares(tone: Floats, tones: Floats) -> list[Floats]:
+    """How much each of the tones tells of pixels of a tone: hats that sum up to 1."""
+    place = np.interp(tone, tones, np.arange(len(tones))).astype(np.float32)
+    return [np.maximum(1 - np.abs(place - k), 0) for k in range(len(tones))]
+
+
+def _by_tone(strength: Floats, where: Bools, tone: Floats, tones: Floats, spread: float) -> list[Floats]:
+    """The mean strength of the places near by of each tone, clipped, on the grid."""
+    seen = strength[where]
+    of = np.interp(tone[where], tones, np.arange(len(tones))).round().astype(np.intp)
+    medians = np.array([np.median(seen[of == k]) if (of == k).sum() > LEAST else np.inf for k in range(len(tones))])
+    medians[~np.isfinite(medians)] = np.median(seen)
+    clipped = np.minimum(strength, CLIP * np.interp(tone, tones, medians).astype(np.float32))
     height, width = where.shape
     size = (-(-width // STEP), -(-height // STEP))
-    weight = cv2.resize(where.astype(np.float32), size, interpolation=cv2.INTER_AREA)
-    total = cv2.resize(clipped * where, size, interpolation=cv2.INTER_AREA)
-    sigma = spread / STEP
-    mean = cv2.GaussianBlur(total, (0, 0), sigma) / np.maximum(cv2.GaussianBlur(weight, (0, 0), sigma), 1e-6)
-    return np.asarray(cv2.resize(mean, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
+
+    def small(plane: NDArray[Any]) -> Floats:
+        return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_AREA), np.float32)
+
+    def soft(plane: Floats) -> Floats:
+        return np.asarray(cv2.GaussianBlur(plane, (0, 0), spread / STEP), np.float32)
+
+    weight, total = small(where.astype(np.float32)), small(clipped * where)
+    own = np.asarray(small(tone * where) / np.maximum(weight, 1e-6), np.float32)
+    overall = soft(total) / np.maximum(soft(weight), 1e-6)
+    shares = _shares(own, tones)
+    return [(soft(total * share) + FEW * overall) / (soft(weight * share) + FEW) for share in shares]
+
+
+def _at(means: list[Floats], tone: Floats, tones: Floats) -> Floats:
+    """Means by tone, from the grid to where they are asked for, at each pixel for its own tone."""
+    height, width = tone.shape
+    out = np.zeros_like(tone)
+    for mean, share in zip(means, _shares(tone, tones), strict=True):
+        out += share * cv2.resize(mean, (width, height), interpolation=cv2.INTER_LINEAR)
+    return out
