@@ -5,7 +5,7 @@ import { Act, Key, Lead } from "../../theme/controls";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { inCredits, inTime } from "../reading/ledger";
-import type { Offer } from "../state/state";
+import type { Offer } from "../state/chosen";
 
 /** Under the picture, instead of the marking bar: what a fill costs, before it is spent. */
 export function OfferBar({ desk, offer, actions }: { desk: Desk; offer: Offer; actions: Actions }) {

@@ -5,9 +5,12 @@ import type { Actions } from "../doing/actions";
 import { lookAgainst, lookNow, looksAhead } from "../reading/look";
 import { said } from "../reading/said";
 import { chosen } from "../reading/sweeps";
-import { SURROUNDS, useDeskState, useStateOf } from "../state/state";
+import { SURROUNDS } from "../state/looking";
+import { useDeskState, useStateOf } from "../state/state";
 import { FarSource, inView } from "./farSource";
 import { FirstLooks } from "./firstLooks";
+import type { Drawing, Hand } from "./hand/gesture";
+import { useHand } from "./hand/useHand";
 import { Hatch } from "./hatch";
 import { paintFinds } from "./paint/finds";
 import { paintFirstLooks } from "./paint/firstLooks";
@@ -23,7 +26,6 @@ import { Pieces } from "./pieces";
 import { Still } from "./still";
 import { isTouch } from "./touching";
 import { Under } from "./under";
-import { type Drawing, type Hand, useHand } from "./useHand";
 import { PictureViewer } from "./viewer";
 
 type Props = {

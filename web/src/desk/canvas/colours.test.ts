@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { COLOURS } from "../state/state";
+import { COLOURS } from "../state/looking";
 import { GUARDED } from "./paint/marks";
 
 type Three = [number, number, number];

@@ -1,7 +1,7 @@
 import { api, ask, type Desk, type Ground, type HowToFill, type Quote, type Sweep } from "../../api/client";
 import { listModels } from "../../api/queries";
 import { isBusy } from "../reading/sweeps";
-import type { Offer } from "../state/state";
+import type { Offer } from "../state/chosen";
 import type { FrameDoing } from "./frame";
 
 /** Filling, and what it costs. */

@@ -5,7 +5,8 @@ import { Sheet } from "../../theme/Sheet";
 import { type Command, type Room, shownKey } from "../doing/commands/command";
 import { now, STEPS } from "../doing/commands/table";
 import { STEPS as GUIDE, SAYS } from "../reading/guide";
-import { type Surround, useStateOf } from "../state/state";
+import type { Surround } from "../state/looking";
+import { useStateOf } from "../state/state";
 
 const TONES: Surround[] = ["grey", "dark", "light"];
 

@@ -5,7 +5,8 @@ import { Amount, Choice, Minor } from "../../theme/controls";
 import type { Pattern } from "../canvas/hatch";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
-import { COLOURS, useStateOf } from "../state/state";
+import { COLOURS } from "../state/looking";
+import { useStateOf } from "../state/state";
 
 const PATTERNS: Pattern[] = ["hatch", "lattice", "dots", "flat"];
 

@@ -1,8 +1,8 @@
 import type { Desk } from "../../../api/client";
 import type { FirstLooks } from "../firstLooks";
+import type { Drawing } from "../hand/gesture";
 import type { Masks } from "../masks";
 import type { Placing } from "../shapes";
-import type { Drawing } from "../useHand";
 
 /** What is painted over the picture: where, and what of. */
 export type Scene = {

@@ -1,6 +1,6 @@
 import { isTouch } from "../../canvas/touching";
 import { stepped } from "../../reading/brush";
-import type { Tool } from "../../state/state";
+import type { Tool } from "../../state/marking";
 import { type Command, held, switches } from "./command";
 
 /** A key that is let go sooner was tapped, ms. */

@@ -1,6 +1,6 @@
-import type { PictureViewer } from "./viewer";
+import type { PictureViewer } from "../viewer";
+import type { Spot } from "./gesture";
 
-type Spot = { x: number; y: number };
 /** What a hand does, by whatever it is moved. */
 export type Moved = {
   down: (event: PointerEvent) => void;

@@ -1,0 +1,25 @@
+import type { Step } from "../reading/guide";
+import { kept } from "./remembered";
+
+export const PANELS = {
+  /** What the panel on the left shows. */
+  sheet: "job" as "job" | "finds" | "history",
+  /** The frame that the strip shows the series of, while it is shown; and the frames that are chosen on it. */
+  strip: null as number | null,
+  sisters: [] as number[],
+  contactSheet: false,
+  folded: false,
+  /** How far panels reach, in pixels, and which are folded away. */
+  sheetWide: kept("sheetWide", 216),
+  trayTall: kept("trayTall", 0),
+  sheetFolded: kept("sheetFolded", false),
+  trayFolded: kept("trayFolded", false),
+  help: false,
+  /** Which steps of the first minute are known. */
+  learned: kept<Step[]>("learned", []),
+  problem: null as string | null,
+  /** What was just taken away, and how it comes back if not by undo. */
+  taken: null as { says: string; back?: () => void } | null,
+  /** What was done elsewhere than on the screen. */
+  done: null as string | null,
+};
