@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 from keen_sweep.demo.service import register_service, simulated
-from keen_sweep.simulated.app import NAME
+from keen_sweep.simulated.paintings import NAME
 from keen_sweep.store.library import Library
 from keen_sweep.studio.models.register import models
 from keen_sweep.studio.models.trial import try_model

@@ -88,9 +88,25 @@ def make_app(
     app.state.library = library
     problems.install(app)
     document.describe(app)
-    allowed = LOCAL | (hosts or set()) if passphrase is None else None
     if passphrase is not None:
         entry.install(app, passphrase)
+
+    _guard(app, LOCAL | (hosts or set()) if passphrase is None else None, passphrase)
+    journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
+    for part in (*journey, models, events, library_routes):
+        app.include_router(part.router)
+
+    @app.get("/api/{rest:path}", include_in_schema=False)
+    def nothing(rest: str) -> Response:
+        return problems.problem(404, "not-found", "Not there", f"There is nothing at /api/{rest}.")
+
+    if (WEB / "assets").is_dir():
+        _serve_pages(app)
+    return app
+
+
+def _guard(app: FastAPI, allowed: set[str] | None, passphrase: Passphrase | None) -> None:
+    """Answer nobody but those who may ask: by names that are allowed, or whoever said the passphrase."""
 
     @app.middleware("http")
     async def only_from_here(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
@@ -107,25 +123,17 @@ def make_app(
         answer.headers.update(HEADERS)
         return answer
 
-    journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
-    for part in (*journey, models, events, library_routes):
-        app.include_router(part.router)
 
-    @app.get("/api/{rest:path}", include_in_schema=False)
-    def nothing(rest: str) -> Response:
-        return problems.problem(404, "not-found", "Not there", f"There is nothing at /api/{rest}.")
+def _serve_pages(app: FastAPI) -> None:
+    """The front end: its scripts, and one page at every other address."""
+    desks = (WEB / "assets").glob("DeskPage-*.js")
+    ahead = ", ".join(f"</assets/{each.name}>; rel=modulepreload" for each in desks)
+    app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
 
-    if (WEB / "assets").is_dir():
-        desks = (WEB / "assets").glob("DeskPage-*.js")
-        ahead = ", ".join(f"</assets/{each.name}>; rel=modulepreload" for each in desks)
-        app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
-
-        @app.get("/{page:path}", include_in_schema=False)
-        def page(page: str) -> FileResponse:
-            """Every other address is a place in the one page; what the desk needs comes along with it."""
-            headers = {"Cache-Control": "no-cache"}
-            if page.startswith("frames/"):
-                headers["Link"] = ahead
-            return FileResponse(WEB / "index.html", headers=headers)
-
-    return app
+    @app.get("/{page:path}", include_in_schema=False)
+    def page(page: str) -> FileResponse:
+        """Every other address is a place in the one page; what the desk needs comes along with it."""
+        headers = {"Cache-Control": "no-cache"}
+        if page.startswith("frames/"):
+            headers["Link"] = ahead
+        return FileResponse(WEB / "index.html", headers=headers)

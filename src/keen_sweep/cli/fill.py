@@ -109,14 +109,10 @@ def fill(
             file = out / f"take-{number}.{SUFFIX[format]}"
             write_whole(file, data.result())
             made.append(_told(file, patch))
-    seconds = round(time.perf_counter() - started, 3)
     if as_json:
-        print(json.dumps({"takes": made, "seconds": seconds}))
-        return
-    for take in made:
-        say(f"{take['file']}  seed {take['seed']}, {take['seconds']} s")
-    for part in made[0]["parts"]:
-        say(f"  {part['method']}: {part['why']}")
+        print(json.dumps({"takes": made, "seconds": round(time.perf_counter() - started, 3)}))
+    else:
+        _say_what(made)
 
 
 def _packed(picture: Picture, patch: Patch, kind: FormatName) -> bytes:
@@ -128,6 +124,14 @@ def _packed(picture: Picture, patch: Patch, kind: FormatName) -> bytes:
     pixels = picture.pixels.copy()
     lay(pixels, whole(pixels), patch)
     return encode_picture(replace(picture, pixels=pixels), kind.value)
+
+
+def _say_what(made: list[dict[str, Any]]) -> None:
+    """Tell whoever looks which takes were made, and how."""
+    for take in made:
+        say(f"{take['file']}  seed {take['seed']}, {take['seconds']} s")
+    for part in made[0]["parts"]:
+        say(f"  {part['method']}: {part['why']}")
 
 
 def _told(file: Path, patch: Patch) -> dict[str, Any]:

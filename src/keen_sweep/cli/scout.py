@@ -16,6 +16,7 @@ from keen_sweep.core.errors import BadRequest
 
 if TYPE_CHECKING:
     from keen_sweep.core.photo.picture import Picture
+    from keen_sweep.core.scout.found import Found
 
 
 @app.command()
@@ -63,17 +64,7 @@ def scout(
             for number, find in enumerate(finds, start=1):
                 file = out / f"{kind}-{number}.png"
                 write_whole(file, area_to_bytes(find.mask.full(picture.width, picture.height)))
-                told.append(
-                    {
-                        "kind": kind,
-                        "name": find.name,
-                        "mask": str(file),
-                        "box": find.mask.box.model_dump(),
-                        "confidence": round(find.confidence, 3),
-                        "subject": find.subject,
-                        "reason": find.reason,
-                    }
-                )
+                told.append(_told(kind, find, file))
     if "reflection" in wanted:
         empty += _reflection(picture, out, told)
     seconds = round(time.perf_counter() - started, 3)
@@ -84,6 +75,19 @@ def scout(
         say(f"{each['mask']}  {each['name']}: {each['reason']}")
     for sought in empty:
         say(f"None found of: {sought}.")
+
+
+def _told(kind: str, find: Found, file: Path) -> dict[str, Any]:
+    """What a script is told of a find."""
+    return {
+        "kind": kind,
+        "name": find.name,
+        "mask": str(file),
+        "box": find.mask.box.model_dump(),
+        "confidence": round(find.confidence, 3),
+        "subject": find.subject,
+        "reason": find.reason,
+    }
 
 
 def _reflection(picture: Picture, out: Path, told: list[dict[str, Any]]) -> list[str]:

@@ -11,7 +11,8 @@ from pathlib import Path
 from pydantic import SecretStr
 
 from keen_sweep.simulated import PORT
-from keen_sweep.simulated.app import KEY, NAME
+from keen_sweep.simulated.app import KEY
+from keen_sweep.simulated.paintings import NAME
 from keen_sweep.simulated.serve import serve
 from keen_sweep.store.library import Library
 from keen_sweep.store.words import ModelKind

@@ -86,13 +86,17 @@ def rims_own(
     found *= np.clip(np.abs(found) / np.maximum(doubt, 1e-3) - 1, 0, 1)
     # A shadow takes light away; what else ends at a rim is mostly the picture's own.
     own[rim] = np.where(found.mean(axis=1, keepdims=True) < 0, found, 0)
+    return own, _faded(own, rim, hole, FADES * band)
+
+
+def _faded(own: Floats, rim: Bools, hole: Bools, over: float) -> Floats:
+    """What is told at the rim (h, w, 3), carried into the hole and fading over some pixels."""
     deep, edge = cv2.distanceTransformWithLabels(
         (~rim).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
     )
     values = np.zeros((int(edge.max()) + 1, 3), np.float32)
     values[edge[rim]] = own[rim]
-    faded = values[edge] * (np.exp(-deep / (FADES * band)) * hole)[..., None]
-    return own, np.asarray(faded, np.float32)
+    return np.asarray(values[edge] * (np.exp(-deep / over) * hole)[..., None], np.float32)
 
 
 def _mean(

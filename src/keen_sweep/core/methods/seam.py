@@ -132,6 +132,18 @@ def _standing_apart(steps: Floats, rim: Bools, usual: Floats, most: np.float32) 
     return np.asarray((odd > 0) & (found >= ON_AND_ON * there))
 
 
+def _bounds(
+    picture: NDArray[Any], hole: Bools, offsets: NDArray[np.int32], top: int, left: int, ground: Box
+) -> tuple[np.float32, Floats]:
+    """Above which mismatch pieces of a copy keep an edge: anywhere, and (h, w) by how steep edges are where each pixel
+    is copied from."""
+    y, x = np.nonzero(hole)
+    copied = picture[y + top + offsets[y, x, 1], x + left + offsets[y, x, 0]]
+    most = np.float32(MOST * copied.mean(axis=0, dtype=np.float64).max()) if len(y) else np.float32(0)
+    steep = steepness(picture, hole, offsets, top, left, ground, STRETCH)
+    return most, most * np.maximum(1, AS_STEEP * IN_FOCUS * most / np.maximum(steep, LEAST_STEP * (most + 1)))
+
+
 def correction(
     picture: NDArray[Any],
     hole: Bools,
@@ -167,11 +179,7 @@ def correction(
     window = (slice(rim[0][0], rim[0][0] + height), slice(rim[1][0], rim[1][0] + width))
     out = np.zeros((height, width, 3), np.float32)
     free = np.zeros((height, width), np.bool_) if loose is None else np.ascontiguousarray(loose)
-    y, x = np.nonzero(hole)
-    copied = picture[y + top + offsets[y, x, 1], x + left + offsets[y, x, 0]]
-    most = np.float32(MOST * copied.mean(axis=0, dtype=np.float64).max()) if len(y) else np.float32(0)
-    steep = steepness(picture, hole, offsets, top, left, ground or whole(picture), STRETCH)
-    bounds = most * np.maximum(1, AS_STEEP * IN_FOCUS * most / np.maximum(steep, LEAST_STEP * (most + 1)))
+    most, bounds = _bounds(picture, hole, offsets, top, left, ground or whole(picture))
     rims = np.zeros((3, height, width), np.float32) if own is None else np.ascontiguousarray(np.moveaxis(own, 2, 0))
     steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left)
     usual = np.median(steps[rim_there], axis=0).astype(np.float32) if rim_there.any() else np.zeros(3, np.float32)
@@ -180,20 +188,9 @@ def correction(
         b = np.zeros(inside.shape, np.float32)
         part = np.empty((height, width), np.float32)
         _mismatch(
-            picture,
-            hole,
-            offsets,
-            free,
-            channel,
-            top,
-            left,
-            part,
-            bounds,
-            most,
-            usual[channel],
-            apart,
-            rims[channel],
-        )
+            picture, hole, offsets, free, channel, top, left, part, bounds,
+            most, usual[channel], apart, rims[channel],
+        )  # fmt: skip
         b[window] = part
         out[..., channel] = domain.solve(b, tolerance)[window]
     return out

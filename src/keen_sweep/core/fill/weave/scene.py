@@ -201,10 +201,6 @@ def make_scene(
         levels.append(level)
     if at_home:
         levels = _set(levels)
-    at = next((k for k, level in enumerate(levels) if level.longest <= SHIFT_SIDE), len(levels) - 1)
-    at = max(at, min(1, len(levels) - 1))
-    flat_at = next((k for k, level in enumerate(levels) if level.longest <= FLAT_SIDE), len(levels) - 1)
-    flat_at = max(flat_at, min(1, len(levels) - 1))
     return Scene(
         box=box,
         pixels=pixels,
@@ -214,11 +210,17 @@ def make_scene(
         radius=radius,
         guided=guided,
         levels=tuple(levels),
-        shift_level=at,
-        flat_level=flat_at,
+        shift_level=_no_longer(levels, SHIFT_SIDE),
+        flat_level=_no_longer(levels, FLAT_SIDE),
         strays=strays if strays is not None and strays.any() else None,
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
+
+
+def _no_longer(levels: list[Level], side: int) -> int:
+    """The finest level, half size at most, whose longer side is no longer than that; else the coarsest."""
+    at = next((k for k, level in enumerate(levels) if level.longest <= side), len(levels) - 1)
+    return max(at, min(1, len(levels) - 1))
 
 
 def _set(levels: list[Level]) -> list[Level]:
