@@ -144,3 +144,63 @@ def test_what_fails_on_the_way_leaves_neither_work_nor_answer(
         assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).status_code == 507
     assert client.get("/api/runs/1").status_code == 404
     assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).json()["runs"][0]["id"] == 1
+
+
+def test_an_edit_of_what_was_changed_meanwhile_is_refused(client: TestClient, here: str) -> None:
+    """Two clients look at a frame, both edit it: the second one hears that it went on, and nothing of the first is
+    lost."""
+    at_first = client.get(here)
+    seen = {"If-Match": at_first.headers["ETag"]}
+    assert seen["If-Match"] == f'"{at_first.json()["revision"]}"'
+    one = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}, headers=seen)
+    assert one.status_code == 201
+    sweep = f"{here}/sweeps/{one.json()['sweep_id']}"
+    now = client.get(here)
+    edits: list[Callable[[], Any]] = [
+        lambda: client.post(f"{here}/sweeps", json={"shapes": [STROKE]}, headers=seen),
+        lambda: client.patch(sweep, json={"name": "Kite"}, headers=seen),
+        lambda: client.post(f"{sweep}/fill", json={"takes": 1}, headers=seen),
+        lambda: client.delete(sweep, headers=seen),
+        lambda: client.post(f"{here}/undo", headers=seen),
+        lambda: client.post(f"{here}/history/{at_first.json()['revision']}", headers=seen),
+        lambda: client.post(f"{here}/guard", json={"shapes": [STROKE]}, headers=seen),
+    ]
+    for edit in edits:
+        refused = edit()
+        assert (refused.status_code, refused.json()["type"]) == (412, "/problems/outdated"), refused.text
+        assert f"revision {now.json()['revision']}" in refused.json()["detail"]
+    assert client.get(here).json() == now.json()
+    # Whoever has looked anew goes on; what is only read needs nothing, and several will do.
+    either = {"If-Match": f"{seen['If-Match']}, {now.headers['ETag']}"}
+    assert client.get(here, headers=seen).status_code == 200
+    assert client.patch(sweep, json={"name": "Kite"}, headers=either).json()["sweeps"][0]["name"] == "Kite"
+    assert client.post(f"{here}/undo", headers={"If-Match": "*"}).status_code == 200
+
+
+def test_what_is_done_in_several_steps_has_seen_its_own(client: TestClient, here: str) -> None:
+    """A fill of two areas parts the sweep first, which makes a revision."""
+    apart = [STROKE, {**STROKE, "points": [[60, 90], [80, 90]]}]
+    sweep = client.post(f"{here}/sweeps", json={"shapes": apart}).json()["sweep_id"]
+    seen = {"If-Match": client.get(here).headers["ETag"]}
+    made = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 1, "quality": "fast"}, headers=seen)
+    assert (made.status_code, len(made.json()["runs"])) == (202, 2)
+
+
+@pytest.mark.parametrize("said", ["17", '"seventeen"', '"1" "2"', 'W/"1"', '"1",'])
+def test_a_revision_that_makes_no_sense_is_refused(client: TestClient, here: str, said: str) -> None:
+    answer = client.post(f"{here}/undo", headers={"If-Match": said})
+    assert (answer.status_code, answer.json()["type"]) == (400, "/problems/bad-request")
+
+
+def test_every_edit_of_a_frame_heeds_what_was_seen(client: TestClient) -> None:
+    """To deliver a frame is no edit of it."""
+    document = client.get("/api/openapi.json").json()
+    heeding, not_heeding = set(), set()
+    for path, operations in document["paths"].items():
+        for method, operation in operations.items():
+            if path.startswith("/api/frames/{frame_id}"):
+                named = {each["name"] for each in operation.get("parameters", [])}
+                (heeding if "If-Match" in named else not_heeding).add((method, path))
+                assert ("If-Match" in named) == ("412" in operation["responses"])
+    assert {each for each in not_heeding if each[0] != "get"} == {("post", "/api/frames/{frame_id}/delivery")}
+    assert not {each for each in heeding if each[0] == "get"}

@@ -14,6 +14,7 @@ EXPECTED = {
     "403": ("Elsewhere", "Asked from elsewhere, or without the passphrase"),
     "404": ("NotThere", "There is no such thing, or not any more"),
     "409": ("Conflict", "It does not go with how things are now: read them anew"),
+    "412": ("ChangedMeanwhile", "The frame has gone on since the revision that If-Match names"),
     "422": ("Invalid", "The request is not valid, or cannot be carried out on this picture"),
     "507": ("NoRoom", "The disk is full, or the library cannot be reached"),
     "default": ("Unexpected", "Any other problem (RFC 9457)"),
@@ -29,7 +30,9 @@ def describe(app: FastAPI) -> None:
             document = plain()
             for path, operations in document["paths"].items():
                 for method, operation in operations.items():
-                    _describe(path, method, operation["responses"])
+                    if method == "get":
+                        _drop_if_match(operation)
+                    _describe(path, method, operation)
             document["components"]["responses"] = {
                 name: {"description": meaning, "content": PROBLEM} for name, meaning in EXPECTED.values()
             }
@@ -38,10 +41,21 @@ def describe(app: FastAPI) -> None:
     app.openapi = openapi  # type: ignore[method-assign]
 
 
-def _describe(path: str, method: str, responses: dict[str, Any]) -> None:
+def _describe(path: str, method: str, operation: dict[str, Any]) -> None:
     left_out = set() if "{" in path else {"404"}
     if method == "get":
         left_out.add("409")
+    if all(each["name"] != "If-Match" for each in operation.get("parameters", [])):
+        left_out.add("412")
     for status, (name, _) in EXPECTED.items():
         if status not in left_out:
-            responses[status] = {"$ref": f"#/components/responses/{name}"}
+            operation["responses"][status] = {"$ref": f"#/components/responses/{name}"}
+
+
+def _drop_if_match(operation: dict[str, Any]) -> None:
+    """What is only read is read as it is: routers tell of the header for all their routes."""
+    given = [each for each in operation.get("parameters", []) if each["name"] != "If-Match"]
+    if given:
+        operation["parameters"] = given
+    else:
+        operation.pop("parameters", None)

@@ -53,6 +53,12 @@ class Conflict(KeenSweepError):
     status, kind, title = 409, "conflict", "Not possible now"
 
 
+class Outdated(KeenSweepError):
+    """Something was changed since whoever asks looked at it."""
+
+    status, kind, title = 412, "outdated", "Changed meanwhile"
+
+
 class AlreadyThere(Conflict):
     """A picture that is in its shoot already, by its content."""
 

@@ -17,6 +17,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
+from keen_sweep.studio.seen import check_seen, gone_on
 from keen_sweep.studio.stacks import documents_of, revised, stack_of
 
 
@@ -46,6 +47,7 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
     """
     with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
+        check_seen(frame)
         present = revision_of(session, frame)
         before = stack_of(session, present)
         after = edit(before)
@@ -53,6 +55,7 @@ def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], 
             return present
         revision = revised(session, present, after, frame, _told(title, before, after))
         frame.revision_id = revision.id
+        gone_on(frame)
         session.add(frame)
         # Finds that became sweeps hang on sweeps: a touch-up leaves them as they are.
         alike = (after.sweeps, after.guard) == (before.sweeps, before.guard)
@@ -145,7 +148,9 @@ def go_to(library: Library, frame_id: int, revision_id: int) -> Revision:
 
 def _show(session: Session, frame: Frame, revision: Revision) -> None:
     """Make a revision the present one, with the version of the picture that it is of."""
+    check_seen(frame)
     frame.revision_id = revision.id
+    gone_on(frame)
     for name, value in revision.version.items():
         setattr(frame, name, value)
     session.add(frame)

@@ -222,7 +222,7 @@ export interface paths {
         };
         /**
          * Get Desk
-         * @description Everything that the desk shows of a frame.
+         * @description Everything that the desk shows of a frame. Its ETag is the revision that it is at, for If-Match.
          */
         get: operations["getDesk"];
         put?: never;
@@ -3530,6 +3530,15 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
+        /** @description The frame has gone on since the revision that If-Match names */
+        ChangedMeanwhile: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
         /** @description The request is not valid, or cannot be carried out on this picture */
         Invalid: {
             headers: {
@@ -3957,7 +3966,10 @@ export interface operations {
             query: {
                 name: string;
             };
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -3982,6 +3994,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4018,7 +4031,10 @@ export interface operations {
     removeFrame: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4037,6 +4053,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4073,7 +4090,10 @@ export interface operations {
     goTo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 revision_id: number;
@@ -4095,6 +4115,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4103,7 +4124,10 @@ export interface operations {
     undo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4124,6 +4148,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4132,7 +4157,10 @@ export interface operations {
     redo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4153,6 +4181,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4245,6 +4274,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -4270,6 +4301,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4280,7 +4312,10 @@ export interface operations {
             query?: {
                 sweep_id?: string | null;
             };
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4305,6 +4340,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4313,7 +4349,10 @@ export interface operations {
     joinSweeps: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4338,6 +4377,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4346,7 +4386,10 @@ export interface operations {
     splitSweep: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -4368,6 +4411,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4376,7 +4420,10 @@ export interface operations {
     addShapes: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -4402,6 +4449,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4410,7 +4458,10 @@ export interface operations {
     clearMark: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -4432,6 +4483,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4540,6 +4592,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -4565,6 +4619,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4637,6 +4692,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -4663,6 +4720,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4671,7 +4729,10 @@ export interface operations {
     guard: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4696,6 +4757,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4704,7 +4766,10 @@ export interface operations {
     clearGuard: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4725,6 +4790,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4733,7 +4799,10 @@ export interface operations {
     guardSubject: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4754,6 +4823,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4820,7 +4890,10 @@ export interface operations {
     askScouts: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4845,6 +4918,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4853,7 +4927,10 @@ export interface operations {
     findPerson: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4878,6 +4955,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4886,7 +4964,10 @@ export interface operations {
     seekReflection: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4911,6 +4992,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4919,7 +5001,10 @@ export interface operations {
     changeFind: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 find_id: number;
@@ -4945,6 +5030,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4953,7 +5039,10 @@ export interface operations {
     keepFinds: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -4978,6 +5067,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -4989,6 +5079,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5015,6 +5107,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5023,7 +5116,10 @@ export interface operations {
     layAgain: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5044,6 +5140,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5055,6 +5152,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5076,6 +5175,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5084,7 +5184,10 @@ export interface operations {
     letGo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5105,6 +5208,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5233,7 +5337,10 @@ export interface operations {
     setGround: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5259,6 +5366,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5296,7 +5404,10 @@ export interface operations {
     moveSweep: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5322,6 +5433,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5330,7 +5442,10 @@ export interface operations {
     deleteSweep: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5352,6 +5467,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5360,7 +5476,10 @@ export interface operations {
     changeSweep: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5386,6 +5505,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5397,6 +5517,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5423,6 +5545,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5434,6 +5557,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5456,6 +5581,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5466,7 +5592,10 @@ export interface operations {
             query: {
                 by: number;
             };
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5488,6 +5617,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5498,7 +5628,10 @@ export interface operations {
             query: {
                 favourite: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 take_id: number;
@@ -5520,6 +5653,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5530,7 +5664,10 @@ export interface operations {
             query?: {
                 again?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5552,6 +5689,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5562,7 +5700,10 @@ export interface operations {
             query?: {
                 dismissed?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 snag_id: number;
@@ -5584,6 +5725,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5595,6 +5737,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5617,6 +5761,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5628,6 +5773,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5650,6 +5797,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5658,7 +5806,10 @@ export interface operations {
     touchUp: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5683,6 +5834,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5722,7 +5874,10 @@ export interface operations {
             query: {
                 shown: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5747,6 +5902,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5755,7 +5911,10 @@ export interface operations {
     deleteTouches: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5780,6 +5939,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5819,6 +5979,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5844,6 +6006,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5855,6 +6018,8 @@ export interface operations {
             header?: {
                 /** @description asked again under the same key within a day, the same answer is given and nothing is done */
                 "Idempotency-Key"?: string | null;
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
             };
             path: {
                 frame_id: number;
@@ -5880,6 +6045,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5888,7 +6054,10 @@ export interface operations {
     approveSeries: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
             };
@@ -5913,6 +6082,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -5921,7 +6091,10 @@ export interface operations {
     settleSweep: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
             path: {
                 frame_id: number;
                 sweep_id: string;
@@ -5943,6 +6116,7 @@ export interface operations {
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
             409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];

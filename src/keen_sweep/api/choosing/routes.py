@@ -8,7 +8,7 @@ from typing import Any
 from fastapi import APIRouter
 
 from keen_sweep.api.choosing.schemas import MendOut, Mixed, MixIn, Reviewed, SweepChange
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.marking.schemas import Marked
 from keen_sweep.api.once import once
@@ -19,7 +19,7 @@ from keen_sweep.studio.choosing import arrange, mend, mix, pick, review
 from keen_sweep.studio.filling import how, words
 from keen_sweep.studio.marking import draw
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"], dependencies=[SEEN])
 
 
 def _pick(library: Library, frame_id: int, sweep_id: str, take: int) -> Revision:

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import SEEN, TheLibrary, tag_of
 from keen_sweep.api.desk.schemas import DeskOut, StepOut, desk_of
 from keen_sweep.studio import history
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"], dependencies=[SEEN])
 
 
 @router.get("", operation_id="getDesk")
-def get_desk(library: TheLibrary, frame_id: int) -> DeskOut:
-    """Everything that the desk shows of a frame."""
-    return desk_of(library, frame_id)
+def get_desk(library: TheLibrary, frame_id: int, response: Response) -> DeskOut:
+    """Everything that the desk shows of a frame. Its ETag is the revision that it is at, for If-Match."""
+    desk = desk_of(library, frame_id)
+    response.headers["ETag"] = tag_of(desk.revision)
+    return desk
 
 
 @router.get("/history", operation_id="getHistory")

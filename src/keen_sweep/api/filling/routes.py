@@ -10,7 +10,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from starlette.concurrency import run_in_threadpool
 
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
 from keen_sweep.api.filling.schemas import AskedFor, FirstLookOut, FollowedOut, GroundIn, MoveIn, QuoteOut, SaidOut
 from keen_sweep.api.once import once
@@ -24,7 +24,7 @@ LOOK_EVERY = 0.15
 SWEEP = "/api/frames/{frame_id}/sweeps/{sweep_id}"
 
 
-@router.post(f"{SWEEP}/fill", status_code=202, operation_id="fill")
+@router.post(f"{SWEEP}/fill", status_code=202, dependencies=[SEEN], operation_id="fill")
 @once
 def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill, answer: Response) -> AskedFor:
     """Queue takes of this sweep; those that are there already stay. Separate areas of a fresh one become sweeps of
@@ -34,7 +34,7 @@ def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill, answ
     return AskedFor(runs=[RunOut.of(run) for run in runs], desk=desk_of(library, frame_id))
 
 
-@router.post("/api/frames/{frame_id}/lay-again", operation_id="layAgain")
+@router.post("/api/frames/{frame_id}/lay-again", dependencies=[SEEN], operation_id="layAgain")
 def lay_fills_again(library: TheLibrary, frame_id: int) -> FollowedOut:
     """Lay the fills that are out of step with a newer version of the picture again, all that can be."""
     done = lay_again.lay_again(library, frame_id)
@@ -42,7 +42,7 @@ def lay_fills_again(library: TheLibrary, frame_id: int) -> FollowedOut:
     return FollowedOut(done=done.done, left=left, desk=desk_of(library, frame_id))
 
 
-@router.post("/api/frames/{frame_id}/fill-anew", operation_id="fillAnew")
+@router.post("/api/frames/{frame_id}/fill-anew", dependencies=[SEEN], operation_id="fillAnew")
 @once
 def fill_anew(library: TheLibrary, frame_id: int) -> FollowedOut:
     """Ask for fills, for nothing, of all sweeps that are out of step with a newer version of the picture."""
@@ -51,7 +51,7 @@ def fill_anew(library: TheLibrary, frame_id: int) -> FollowedOut:
     return FollowedOut(done=asked.done, left=left, desk=desk_of(library, frame_id))
 
 
-@router.post("/api/frames/{frame_id}/let-go", operation_id="letGo")
+@router.post("/api/frames/{frame_id}/let-go", dependencies=[SEEN], operation_id="letGo")
 def let_fills_go(library: TheLibrary, frame_id: int) -> DeskOut:
     """What is out of step is to be filled anew."""
     lay_again.let_go(library, frame_id)
@@ -97,7 +97,7 @@ def look_first(library: TheLibrary, frame_id: int, sweep_id: str) -> FirstLookOu
     return FirstLookOut(box=found.box, png=base64.b64encode(packed_png(found.pixels)).decode())
 
 
-@router.put(f"{SWEEP}/ground", operation_id="setGround")
+@router.put(f"{SWEEP}/ground", dependencies=[SEEN], operation_id="setGround")
 def set_ground(library: TheLibrary, frame_id: int, sweep_id: str, body: GroundIn) -> DeskOut:
     """The patch to draw from, or none."""
     words.set_ground(library, frame_id, sweep_id, body.ground)
@@ -110,7 +110,7 @@ def check_words(library: TheLibrary, frame_id: int, sweep_id: str) -> SaidOut:
     return SaidOut(text=words.said_of_words(library, frame_id, sweep_id))
 
 
-@router.post(f"{SWEEP}/move", operation_id="moveSweep")
+@router.post(f"{SWEEP}/move", dependencies=[SEEN], operation_id="moveSweep")
 def move_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: MoveIn) -> DeskOut:
     """The sweep's mask shifted; if it had been filled it is filled again there."""
     move.move(library, frame_id, sweep_id, body.across, body.down)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import desk_of
 from keen_sweep.api.finding.schemas import (
     KeepIn,
@@ -21,7 +21,7 @@ from keen_sweep.core.scout.scouts import KINDS
 from keen_sweep.studio.finding import ask, finds, keep, person, reflection
 from keen_sweep.studio.finding.finds import FindChange
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"], dependencies=[SEEN])
 
 
 @router.get("/scouts", operation_id="getScouts")

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, FrameOut, desk_of
 from keen_sweep.api.gathering.schemas import (
     BudgetIn,
@@ -140,6 +140,7 @@ async def add_frame(
 @router.post(
     "/api/frames/{frame_id}/versions",
     status_code=201,
+    dependencies=[SEEN],
     operation_id="takeUpVersion",
     openapi_extra={
         "requestBody": {
@@ -177,6 +178,6 @@ async def _receive(request: Request, part: Path) -> None:
         raise Cancelled("The upload was broken off.") from error
 
 
-@router.delete("/api/frames/{frame_id}", status_code=204, operation_id="removeFrame")
+@router.delete("/api/frames/{frame_id}", status_code=204, dependencies=[SEEN], operation_id="removeFrame")
 def remove_frame(library: TheLibrary, frame_id: int) -> None:
     frames.remove_frame(library, frame_id)

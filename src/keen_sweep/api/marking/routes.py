@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.marking.schemas import (
     ClingIn,
@@ -28,7 +28,7 @@ from keen_sweep.core.mask.pieces import Grain
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.studio.marking import advice, areas, cling, draw, guarding, mask_files, pieces
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["marking"])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["marking"], dependencies=[SEEN])
 Place = Annotated[float, Query(ge=-200_000, le=200_000, allow_inf_nan=False)]
 MASK_FILE = {
     "requestBody": {

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from keen_sweep.api.deps import TheLibrary
+from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.touching.schemas import CautionOut, Touched, TouchesIn, TouchIn
 from keen_sweep.studio.touching import touch
 
-router = APIRouter(prefix="/api/frames/{frame_id}/touches", tags=["touch-ups"])
+router = APIRouter(prefix="/api/frames/{frame_id}/touches", tags=["touch-ups"], dependencies=[SEEN])
 
 
 @router.post("", status_code=201, operation_id="touchUp")

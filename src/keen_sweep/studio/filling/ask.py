@@ -19,6 +19,7 @@ from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill, FillRequest
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.marking.areas import split
+from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.sitting import Sitting, sit
 
 
@@ -68,7 +69,8 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USU
 
 def _check(here: Sitting, sweep: Sweep) -> None:
     """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for hints that no engine
-    could follow."""
+    could follow; Outdated when the frame has gone on since whoever asks looked at it."""
+    check_seen(here.frame)
     mask = here.mask(sweep.id)
     if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, free=True).pixels.any():
         raise BadMask("The whole mark lies under the guard: nothing of it may be filled.")

@@ -23,6 +23,7 @@ from keen_sweep.studio.gathering.called_off import call_off
 from keen_sweep.studio.gathering.gone import moment
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.originals import originals_of
+from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.stacks import revised
 
 
@@ -81,6 +82,7 @@ def remove_frame(library: Library, frame_id: int) -> None:
         frame = session.get(Frame, frame_id)
         if frame is None:
             raise NotFound("This picture is not there any more.")
+        check_seen(frame)
         shoot = session.get_one(Shoot, frame.shoot_id)
         apart = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=moment(session), part_of=shoot.id)
         session.add(apart)

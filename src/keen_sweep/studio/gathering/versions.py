@@ -21,6 +21,7 @@ from keen_sweep.studio.gathering.follow import Following
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.history import frame_of, revision_of
 from keen_sweep.studio.originals import originals_of
+from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.stacks import revised, stack_of
 
@@ -48,6 +49,7 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         originals_of(library).keep(original, picture)
     with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
+        check_seen(frame)
         present = revision_of(session, frame)
         if frame.original != here.frame.original:
             raise BadRequest("Another version was taken up meanwhile: look at it first.")
