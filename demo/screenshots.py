@@ -21,7 +21,8 @@ from tests.browser import CLING_OFF, chromium
 from tests.web.desk import brush, place, stroke
 
 from keen_sweep.demo.service import simulated
-from keen_sweep.simulated.app import KEY, NAME
+from keen_sweep.simulated.app import KEY
+from keen_sweep.simulated.paintings import NAME
 
 expect.set_options(timeout=120_000)
 LEARNED = ["mark", "fill", "wait", "choose", "judge"]

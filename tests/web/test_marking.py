@@ -1,5 +1,6 @@
 """Marking through the real interface: every way to draw, the guard, cling, the fit, masks as files."""
 
+import re
 from pathlib import Path
 
 import imagecodecs
@@ -88,6 +89,7 @@ def test_the_mask_follows_margin_and_feather_and_survives_a_reload(desk: Page) -
     assert not grown[40 + 24, 330]
     # What is seen is what the server has: the rim of the grown mask is drawn.
     until(page, lambda: shown(page, 330, 40 + 22)[3] > 0)
+    page.get_by_text("Edge and parts").click()
     feather = page.get_by_label("Feather in px")
     feather.fill("4")
     feather.press("Enter")
@@ -130,6 +132,9 @@ def test_a_guard_holds_against_masks(desk: Page) -> None:
     assert mask[60, 300] == 255
     assert mask[60, 430] == 255
     expect(page.get_by_text("The mark reaches into the guard", exact=False)).to_be_visible()
+    # What else there is to say is folded.
+    expect(page.get_by_text("2 separate areas", exact=False)).to_be_hidden()
+    page.get_by_text(re.compile(r"\d more remarks?")).click()
     expect(page.get_by_text("2 separate areas", exact=False)).to_be_visible()
     page.get_by_text("Masks and guard").click()
     page.get_by_role("button", name="Clear guard").click()
@@ -142,6 +147,7 @@ def test_separate_areas_become_sweeps_and_can_be_joined(desk: Page) -> None:
     for x in (300, 380, 460):
         stroke(page, SIZE, (x, 30), (x + 10, 36))
     state(page, 1, "marked")
+    page.get_by_text("Edge and parts").click()
     page.get_by_role("button", name="Split areas").click()
     expect(page.get_by_test_id("sweep-3")).to_contain_text("marked")
     page.get_by_test_id("sweep-1").get_by_role("button").first.click()
@@ -184,6 +190,7 @@ def test_a_mask_is_saved_and_loaded(desk: Page, tmp_path: Path) -> None:
     brush(page, 24)
     stroke(page, SIZE, (300, 40), (380, 44))
     state(page, 1, "marked")
+    page.get_by_text("Edge and parts").click()
     with page.expect_download() as saving:
         page.get_by_text("Save mask").click()
     file = tmp_path / "mask.png"

@@ -1,4 +1,5 @@
 import { api, ask, sentence, type Wanted } from "../api/client";
+import { counted } from "../theme/counted";
 import { query } from "./wanted";
 
 export type Progress = (done: number, of: number) => void;
@@ -81,4 +82,4 @@ function click(address: string, name: string) {
   link.click();
 }
 
-const many = (count: number) => (count === 1 ? "1 picture" : `${count} pictures`);
+const many = (count: number) => counted(count, "picture");

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { api, ask, type Shoot, type Standing } from "../api/client";
 import { deliverAgain } from "../deliver/doing";
 import { Act, Lead } from "../theme/controls";
+import { counted } from "../theme/counted";
 
 type Props = {
   shoot: Shoot;
@@ -37,7 +38,7 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       const where = { params: { path: { shoot_id: shoot.id } }, body };
       const { asked, refused } = await ask(api.POST("/api/shoots/{shoot_id}/fill", where));
       if (refused.length) throw new Error(refused.join(" "));
-      return `${asked} ${asked === 1 ? "fill waits" : "fills wait"} in the queue.`;
+      return `${counted(asked, "fill waits", "fills wait")} in the queue.`;
     });
   const carry = () =>
     work(async () => {

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { goneKey, shootsKey, useGone } from "../api/queries";
 import { Act } from "../theme/controls";
+import { counted } from "../theme/counted";
 import { Problem } from "../theme/Problem";
 
 /** What was deleted, and can be brought back for a while. */
@@ -31,7 +32,7 @@ export function GoneList() {
               {each.name}
             </Text>
             <Text color="soft" fontSize="13px" whiteSpace="nowrap">
-              {each.frames === 1 ? "1 picture" : `${each.frames} pictures`}, kept until{" "}
+              {counted(each.frames, "picture")}, kept until{" "}
               {new Date(each.until).toLocaleDateString([], { dateStyle: "medium" })}
             </Text>
             <Act aria-label={`Bring back ${each.name}`} onClick={() => back(each.shoot)}>

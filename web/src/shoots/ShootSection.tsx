@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { Shoot, Standing } from "../api/client";
 import { shootsKey, useStandings } from "../api/queries";
 import { Act, Choice } from "../theme/controls";
+import { counted } from "../theme/counted";
 import { among, counts, type Filter, type Order, STATES } from "./among";
 import { Budget } from "./Budget";
 import { Chosen } from "./Chosen";
@@ -96,9 +97,7 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
     >
       <Flex align="baseline" gap="4px 12px" mb="10px" wrap="wrap" whiteSpace="nowrap">
         <ShootName shoot={shoot} />
-        <Text color="soft">
-          {shoot.frames.length === 1 ? "1 picture" : `${shoot.frames.length} pictures`}
-        </Text>
+        <Text color="soft">{counted(shoot.frames.length, "picture")}</Text>
         <Budget shoot={shoot} />
         <Box flex="1" />
         <Act

@@ -1,4 +1,5 @@
 import type { Sweep } from "../../api/client";
+import { counted } from "../../theme/counted";
 
 /** The state of a sweep in words. */
 export function said(sweep: Sweep): string {
@@ -14,7 +15,7 @@ export function said(sweep: Sweep): string {
   }
   if (sweep.state === "choose") {
     const count = sweep.takes.length;
-    return `choose · ${count} ${count === 1 ? "take" : "takes"}${off}${broke}`;
+    return `choose · ${counted(count, "take")}${off}${broke}`;
   }
   // Why is said beside the takes, where there is room for it.
   if (sweep.state === "failed") return "fill failed";

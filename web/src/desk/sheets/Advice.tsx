@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { useDebouncedCallback } from "use-debounce";
 import { api, ask, type Desk, type Fit, type SecondThoughts, type Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
+import { counted } from "../../theme/counted";
 import { maskPath } from "../canvas/shapes";
 import type { Actions } from "../doing/actions";
 import { useDeskState } from "../state/state";
@@ -55,6 +56,29 @@ export function Advice({ sweep, desk, actions }: Props) {
     };
   }, [masks, shown]);
   if (!thoughts.data || rested !== sweep.mask) return null;
+  const [first, ...others] = thoughts.data.advice;
+  const said = (each: SecondThoughts["advice"][number]) => (
+    <Text
+      key={each.kind}
+      lineHeight="1.3"
+      color="soft"
+      pl="8px"
+      borderLeft="3px solid"
+      borderColor="marigold"
+    >
+      {each.text}{" "}
+      {each.margin != null && (
+        <button
+          type="button"
+          onClick={() => actions.refit(sweep, { ...(sweep.fit as Fit), margin: each.margin ?? 0 })}
+        >
+          <Text as="span" textDecoration="underline" color="ink">
+            Grow
+          </Text>
+        </button>
+      )}
+    </Text>
+  );
   return (
     <Box mt="7px" display="grid" gap="6px" role="status" aria-label="Second thoughts on the mark">
       {open.map((each) => (
@@ -68,28 +92,17 @@ export function Advice({ sweep, desk, actions }: Props) {
           <Minor onClick={() => setLeft([...left, each.area.file])}>Leave</Minor>
         </Flex>
       ))}
-      {thoughts.data.advice.map((each) => (
-        <Text
-          key={each.kind}
-          lineHeight="1.3"
-          color="soft"
-          pl="8px"
-          borderLeft="3px solid"
-          borderColor="marigold"
-        >
-          {each.text}{" "}
-          {each.margin != null && (
-            <button
-              type="button"
-              onClick={() => actions.refit(sweep, { ...(sweep.fit as Fit), margin: each.margin ?? 0 })}
-            >
-              <Text as="span" textDecoration="underline" color="ink">
-                Grow
-              </Text>
-            </button>
-          )}
-        </Text>
-      ))}
+      {first && said(first)}
+      {others.length > 0 && (
+        <Box as="details">
+          <Text as="summary" cursor="pointer" color="soft">
+            {counted(others.length, "more remark")}
+          </Text>
+          <Box display="grid" gap="6px" mt="5px">
+            {others.map(said)}
+          </Box>
+        </Box>
+      )}
     </Box>
   );
 }

@@ -1,17 +1,21 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { useDebouncedCallback } from "use-debounce";
 import type { Desk, Fit, Sweep } from "../../api/client";
 import { Amount } from "../../theme/controls";
 import { Slide } from "../../theme/Slide";
 import type { Actions } from "../doing/actions";
+import { useStateOf } from "../state/state";
+import { MaskActions } from "./MaskActions";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
 /** How long a number rests before it counts as chosen, ms. */
 const REST = 500;
 
-/** Margin, feather, holes and crumbs; the mask follows while a number changes and is kept once it rests. */
+/** How far the mask reaches; folded: feather, holes, crumbs, and what is done with the mark as a whole. The mask follows
+ * while a number changes and is kept once it rests. */
 export function FitPanel({ sweep, desk, actions }: Props) {
+  const { shaping, set: setState } = useStateOf("shaping", "set");
   const [fit, setFit] = useState<Fit>(sweep.fit as Fit);
   useEffect(() => setFit(sweep.fit as Fit), [sweep.fit]);
   const keep = useDebouncedCallback((next: Fit) => actions.refit(sweep, next), REST);
@@ -34,38 +38,54 @@ export function FitPanel({ sweep, desk, actions }: Props) {
         tip="How far the mask reaches past the thing, in picture pixels; below 0 it shrinks"
         onChange={(margin) => set({ margin })}
       />
-      <Slide
-        label="Feather"
-        typed={[0, 200]}
-        value={fit.feather}
-        least={0}
-        most={60}
-        tip="How soft the mask's edge is, in picture pixels"
-        onChange={(feather) => set({ feather })}
-      />
-      <Flex align="center" justify="space-between" gap="8px">
-        <label
-          style={{ display: "flex", gap: 5, alignItems: "center" }}
-          title="Everything the mask goes round"
+      <Box as="details" {...{ open: shaping }}>
+        <Text
+          as="summary"
+          cursor="pointer"
+          color="soft"
+          onClick={(event) => {
+            event.preventDefault();
+            setState({ shaping: !shaping });
+          }}
         >
-          <input
-            type="checkbox"
-            checked={fit.holes}
-            style={{ accentColor: "var(--chakra-colors-ink)" }}
-            onChange={(event) => set({ holes: event.target.checked })}
+          Edge and parts
+        </Text>
+        <Box mt="5px" display="grid" gridTemplateColumns="minmax(0, 1fr)" gap="4px">
+          <Slide
+            label="Feather"
+            typed={[0, 200]}
+            value={fit.feather}
+            least={0}
+            most={60}
+            tip="How soft the mask's edge is, in picture pixels"
+            onChange={(feather) => set({ feather })}
           />
-          Fill holes
-        </label>
-        <Amount
-          label="Crumbs"
-          unit="px"
-          value={fit.crumbs}
-          least={0}
-          most={100_000}
-          tip="Parts of fewer pixels are dropped"
-          onChange={(crumbs) => set({ crumbs })}
-        />
-      </Flex>
+          <Flex align="center" justify="space-between" gap="8px">
+            <label
+              style={{ display: "flex", gap: 5, alignItems: "center" }}
+              title="Everything the mask goes round"
+            >
+              <input
+                type="checkbox"
+                checked={fit.holes}
+                style={{ accentColor: "var(--chakra-colors-ink)" }}
+                onChange={(event) => set({ holes: event.target.checked })}
+              />
+              Fill holes
+            </label>
+            <Amount
+              label="Crumbs"
+              unit="px"
+              value={fit.crumbs}
+              least={0}
+              most={100_000}
+              tip="Parts of fewer pixels are dropped"
+              onChange={(crumbs) => set({ crumbs })}
+            />
+          </Flex>
+          <MaskActions sweep={sweep} desk={desk} actions={actions} />
+        </Box>
+      </Box>
     </Box>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Small } from "../../theme/controls";
+import { counted } from "../../theme/counted";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { pictured, standing } from "../reading/look";
@@ -85,7 +86,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
             {said(sweep)}
             {sweep.carried?.doubtful && " · doubtful"}
-            {snags > 0 && ` · ${snags} ${snags === 1 ? "snag" : "snags"}`}
+            {snags > 0 && ` · ${counted(snags, "snag")}`}
           </Text>
         </Box>
       </button>

@@ -9,6 +9,8 @@ export const PANELS = {
   sisters: [] as number[],
   contactSheet: false,
   folded: false,
+  /** What is seldom asked for of a mark is shown. */
+  shaping: kept("shaping", false),
   /** How far panels reach, in pixels, and which are folded away. */
   sheetWide: kept("sheetWide", 216),
   trayTall: kept("trayTall", 0),

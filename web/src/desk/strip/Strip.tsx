@@ -2,6 +2,7 @@ import { Box, Flex, Spacer, Text } from "@chakra-ui/react";
 import { useContext, useEffect, useRef } from "react";
 import type { Sister } from "../../api/client";
 import { Act, Lead } from "../../theme/controls";
+import { counted } from "../../theme/counted";
 import { Do, TheRoom } from "../doing/commands/Do";
 import { doubts, waiting } from "../reading/series";
 import { chosen } from "../reading/sweeps";
@@ -69,7 +70,7 @@ export function Strip() {
               )
             }
           >
-            Bring {behind.length} frame{behind.length > 1 ? "s" : ""} along
+            Bring {counted(behind.length, "frame")} along
           </Act>
         )}
         <Spacer />

@@ -1,0 +1,6 @@
+const RULES = new Intl.PluralRules("en");
+
+/** So many of something, in words: "1 take", "3 takes"; what has another plural says so. */
+export function counted(count: number, one: string, many = `${one}s`): string {
+  return `${count} ${RULES.select(count) === "one" ? one : many}`;
+}
