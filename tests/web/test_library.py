@@ -104,3 +104,21 @@ def test_takes_stand_in_the_order_of_picks_and_the_library_says_so(desk: Page, a
     # As other tests want it.
     follow.click()
     expect(follow).to_have_attribute("aria-pressed", "false")
+
+
+def test_a_token_is_made_shown_once_and_revoked(page: Page, application: Application) -> None:
+    page.get_by_role("link", name="Library").click()
+    here = page.get_by_role("region", name="Tokens for scripts")
+    here.get_by_label("What the token is for").fill("nightly batch")
+    here.get_by_role("combobox", name="Scope").select_option("edit")
+    expect(here).to_contain_text("agrees to no price")
+    here.get_by_role("button", name="Make a token").click()
+    words = here.locator("code").inner_text()
+    token = {"Authorization": f"Bearer {words}"}
+    assert httpx.get(f"{application.address}/api/shoots", headers=token).status_code == 200
+    page.reload()
+    expect(here).to_contain_text("nightly batch")
+    expect(here.locator("code")).to_have_count(0)
+    here.get_by_role("button", name="Revoke nightly batch").click()
+    expect(here).not_to_contain_text("nightly batch")
+    assert httpx.get(f"{application.address}/api/shoots", headers=token).status_code == 401

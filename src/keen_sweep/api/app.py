@@ -12,7 +12,7 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from keen_sweep import __version__
-from keen_sweep.api import document, problems
+from keen_sweep.api import bearer, document, problems
 from keen_sweep.api import passphrase as entry
 from keen_sweep.api.carrying import routes as carrying
 from keen_sweep.api.choosing import routes as choosing
@@ -29,6 +29,7 @@ from keen_sweep.api.looking import routes as looking
 from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
 from keen_sweep.api.passphrase import Passphrase
+from keen_sweep.api.tokens import routes as tokens
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
@@ -93,7 +94,7 @@ def make_app(
 
     _guard(app, LOCAL | (hosts or set()) if passphrase is None else None, passphrase)
     journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
-    for part in (*journey, models, events, library_routes):
+    for part in (*journey, models, events, library_routes, tokens):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)
@@ -113,7 +114,9 @@ def _guard(app: FastAPI, allowed: set[str] | None, passphrase: Passphrase | None
         why = turned_away(request.method, urlsplit(str(request.url)), request.headers, allowed)
         if why is not None:
             answer: Response = problems.problem(403, "elsewhere", "Not from here", why)
-        elif passphrase is not None and not passphrase.lets_in(request):
+        elif (refused := await bearer.refusal(app.state.library, request)) is not None:
+            answer = refused
+        elif passphrase is not None and not passphrase.lets_in(request) and "authorization" not in request.headers:
             answer = entry.refusal(request)
         else:
             # Whoever is answered need not hear of it as news as well.

@@ -30,6 +30,7 @@ COMMANDS = {
     "check": "keep",
     "backup": "keep",
     "bench": "bench",
+    "token": "token",
     "weights": "setup",
     "warm": "setup",
     "openapi": "setup",

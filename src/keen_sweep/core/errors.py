@@ -59,6 +59,12 @@ class Outdated(KeenSweepError):
     status, kind, title = 412, "outdated", "Changed meanwhile"
 
 
+class BeyondScope(KeenSweepError):
+    """What was asked for is beyond what whoever asks may do."""
+
+    status, kind, title = 403, "scope", "Beyond this token"
+
+
 class AlreadyThere(Conflict):
     """A picture that is in its shoot already, by its content."""
 

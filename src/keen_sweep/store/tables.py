@@ -13,6 +13,7 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.moment import Moment, now
+from keen_sweep.store.scope import Scope
 from keen_sweep.store.words import EventKind, ModelKind, RunState, Word
 
 
@@ -239,6 +240,17 @@ class Answered(SQLModel, table=True):
     body: Any = Field(default=None, sa_column=Column(JSON))
     place: str | None = None
     at: datetime = Field(default_factory=now, sa_type=Moment, index=True)
+
+
+class Token(SQLModel, table=True):
+    """A token by which scripts are let in; digest: SHA-256 of what has to be said."""
+
+    id: int = Field(default=None, primary_key=True)
+    name: str
+    scope: Scope = Field(sa_column=Column(Word(Scope), nullable=False))
+    digest: str = Field(index=True, unique=True)
+    made_at: datetime = Field(default_factory=now, sa_type=Moment)
+    used_at: datetime | None = Field(default=None, sa_type=Moment)
 
 
 class Picked(SQLModel, table=True):

@@ -36,6 +36,7 @@ export type FileKind = Wanted["kind"];
 export type Ledger = Schemas["Ledger"];
 export type Step = Schemas["StepOut"];
 export type Taste = Schemas["TasteOut"];
+export type Token = Schemas["TokenOut"];
 export type News = Schemas["News"];
 export type Problem = Schemas["Problem"];
 

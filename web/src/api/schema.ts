@@ -1719,6 +1719,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tokens
+         * @description All tokens, oldest first; what has to be said is not kept.
+         */
+        get: operations["listTokens"];
+        put?: never;
+        /**
+         * Make Token
+         * @description A new token, for the header Authorization: Bearer. No token can make another.
+         */
+        post: operations["makeToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{token_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke Token */
+        delete: operations["revokeToken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2942,6 +2983,12 @@ export interface components {
             text: string;
         };
         /**
+         * Scope
+         * @description What may be done with a token: look, edit as well, and spend as well.
+         * @enum {string}
+         */
+        Scope: "read" | "edit" | "spend";
+        /**
          * ScoutIn
          * @description Which scouts are to look, all if none is named; small: far things too; again: even if they have looked.
          */
@@ -3362,6 +3409,54 @@ export interface components {
                 [key: string]: number;
             };
             minded: components["schemas"]["Minded"] | null;
+        };
+        /**
+         * TokenIn
+         * @description A token that is wanted: what it is for, and what may be done with it.
+         */
+        TokenIn: {
+            /** Name */
+            name: string;
+            /** @default read */
+            scope: components["schemas"]["Scope"];
+        };
+        /**
+         * TokenMade
+         * @description A new token, with what has to be said: that is told now and never again.
+         */
+        TokenMade: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Used At */
+            used_at: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * TokenOut
+         * @description A token; used_at: when it was used last, to an hour, None if it never was.
+         */
+        TokenOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Used At */
+            used_at: string | null;
         };
         /**
          * TouchIn
@@ -6834,6 +6929,88 @@ export interface operations {
             };
             400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    listTokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"][];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    makeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenMade"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    revokeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];

@@ -6,6 +6,7 @@ import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
 import { inBytes } from "./bytes";
 import { Taste } from "./Taste";
+import { Tokens } from "./Tokens";
 
 const HEADS = ["Shoot", "Pictures", "As they came in", "Made of them", "Can be made again"];
 const roomKey = ["library"] as const;
@@ -81,6 +82,7 @@ export function LibraryPage() {
           </>
         )}
         <Taste />
+        <Tokens />
         <Heading size="sm" mt="28px">
           If something is wrong
         </Heading>

@@ -21,6 +21,7 @@ from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.marking.areas import split
 from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.spending import check_may_spend
 
 
 def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL, yes: str = "") -> Run:
@@ -28,6 +29,7 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUA
 
     Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
     """
+    check_may_spend(how.credits)
     here = sit(library, frame_id)
     sweep = here.stack.sweep(sweep_id)
     _check(here, sweep)

@@ -1,0 +1,49 @@
+"""Tokens in the header Authorization (RFC 6750): whether one is right, and whether a request lies within its scope."""
+
+from __future__ import annotations
+
+from fastapi import Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from keen_sweep.api.doors import SAFE
+from keen_sweep.api.problems import problem
+from keen_sweep.store.library import Library
+from keen_sweep.store.scope import Scope
+from keen_sweep.studio.spending import may_spend
+from keen_sweep.studio.tokens import scope_of
+
+# Tokens are made by people: no token makes another.
+TOKENS = "/api/tokens"
+
+
+async def refusal(library: Library, request: Request) -> Response | None:
+    """Why a request with a token is not met; None if it is, or has none."""
+    said = request.headers.get("authorization")
+    if said is None:
+        return None
+    kind, _, words = said.partition(" ")
+    scope = await run_in_threadpool(scope_of, library, words.strip()) if kind.lower() == "bearer" else None
+    if scope is None:
+        answer = problem(401, "token", "Not let in", "This token is none of this library's, or was revoked.")
+        answer.headers["WWW-Authenticate"] = 'Bearer error="invalid_token"'
+        return answer
+    wanted = needed(request.method, request.url.path)
+    if wanted is None or not scope.reaches(wanted):
+        why = "People make and revoke tokens, on the page Library." if wanted is None else f"It takes {wanted.value}."
+        answer = problem(403, "scope", "Beyond this token", f"This token is for {scope.value}. {why}")
+        answer.headers["WWW-Authenticate"] = 'Bearer error="insufficient_scope"'
+        return answer
+    may_spend.set(scope.reaches(Scope.SPEND))
+    return None
+
+
+def needed(method: str, path: str) -> Scope | None:
+    """The scope that a request takes; None where no token will do."""
+    if path.startswith(TOKENS):
+        return None
+    if method in SAFE:
+        return Scope.READ
+    # What models cost, and what may be spent on them.
+    if path.startswith("/api/models") or path.endswith("/budget"):
+        return Scope.SPEND
+    return Scope.EDIT
