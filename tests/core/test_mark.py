@@ -157,3 +157,24 @@ def test_rings_show_the_mask_to_within_a_pixel(seed: int) -> None:
     inside, outside = ndimage.distance_transform_edt(mask > 0), ndimage.distance_transform_edt(mask == 0)
     assert drawn[inside > 2].all()
     assert not drawn[outside > 1.5].any()
+
+
+def test_what_was_half_taken_away_stays_half_away_under_a_margin() -> None:
+    """A soft eraser leaves shades; a margin that grows over them gives back no more than they left."""
+    rod = Stroke(points=((20.0, 35.0), (70.0, 35.0)), size=12)
+    soft = Stroke(points=((45.0, 50.0), (45.0, 20.0)), size=14, softness=1.0, erase=True)
+    taken = mask_of([soft.model_copy(update={"erase": False})], ALL).full(WIDTH, HEIGHT).astype(int)
+    assert ((taken > 0) & (taken < 255)).sum() > 100
+    grown_over = mask_of([rod, soft], ALL, Fit(margin=9)).full(WIDTH, HEIGHT).astype(int)
+    assert (grown_over <= 255 - taken).all()
+    # Where the margin reaches in full it gives back just so much.
+    within = mask_of([rod], ALL, Fit(margin=2)).full(WIDTH, HEIGHT) == 255
+    shades = within & (taken > 0) & (taken < 120)
+    assert shades.sum() > 20
+    assert np.array_equal(grown_over[shades], 255 - taken[shades])
+
+
+@pytest.mark.parametrize(("margin", "feather", "far"), [(0, 0, 1), (3, 0, 4), (3, 2, 12), (-5, 1.5, 7), (2.5, 0.1, 4)])
+def test_how_far_a_mask_may_come(margin: float, feather: float, far: int) -> None:
+    """The margin, four standard deviations of the feather, and a pixel."""
+    assert Fit(margin=margin, feather=feather).reach == far

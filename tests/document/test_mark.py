@@ -17,7 +17,7 @@ from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.document.apart import apart, joined
-from keen_sweep.document.mark import Mark, drawing_from_bytes, drawing_to_bytes, filed, shapes_of
+from keen_sweep.document.mark import Mark, drawing_from_bytes, drawing_to_bytes, filed, filed_from, shapes_of
 from keen_sweep.document.render import render
 from keen_sweep.document.stack import Stack, Sweep, reach_from
 from keen_sweep.document.touch import Touch
@@ -96,3 +96,12 @@ def test_what_a_told_layer_reaches_is_what_the_layer_does(
     assert reach_from(sweep.model_dump(mode="json"), ALL) == sweep.reach(ALL)
     touch = Touch(id="b", brush="bring back", stroke="0", box=Box(x=-4, y=5, width=30, height=10))
     assert reach_from(touch.model_dump(mode="json"), ALL) == touch.reach(ALL)
+
+
+def test_what_is_filed_keeps_whether_it_takes_away() -> None:
+    """A drawing that says nothing of it marks."""
+    kept = Keeping()
+    takes, marks = filed([Stroke(points=((5.0, 5.0),), size=4, erase=each) for each in (True, False)], kept.keep)
+    assert (takes.erase, marks.erase) == (True, False)
+    told = {name: value for name, value in marks.model_dump(mode="json").items() if name != "erase"}
+    assert filed_from([told])[0].erase is False
