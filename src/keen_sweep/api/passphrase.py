@@ -21,12 +21,16 @@ from keen_sweep.api.problems import problem
 
 COOKIE = "keen-sweep"
 # scrypt's cost, block size and parallelism: some 50 ms and 32 MB a try.
-COST, BLOCK, PARALLEL = 2**15, 8, 1
+COST = 2**15
+BLOCK = 8
+PARALLEL = 1
 MEMORY = 2 * 128 * COST * BLOCK
 # So many wrong tries in so many seconds are let through, whoever makes them.
-TRIES, SECONDS = 5, 60.0
+TRIES = 5
+SECONDS = 60.0
 # A browser is known for so long, seconds; a form may be so long, bytes.
-KNOWN, LONGEST = 30 * 86_400, 4_096
+KNOWN = 30 * 86_400
+LONGEST = 4_096
 FEWEST = 8
 
 PAGE = """<!doctype html>

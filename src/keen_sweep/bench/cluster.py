@@ -23,7 +23,9 @@ from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.cluster_queue import ClusterQueue
 
 # So many small fills, on so many copies of one picture, each alone in a shoot so that nothing can be borrowed.
-FILLS, COPIES, SIZE = 200, 10, 80
+FILLS = 200
+COPIES = 10
+SIZE = 80
 PICTURE = "ov-0459.jpg"
 # Fills that come first, so that every process has started, for each worker.
 FIRST = 3

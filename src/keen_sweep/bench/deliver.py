@@ -30,7 +30,8 @@ from keen_sweep.studio.sitting import sit
 
 PICTURE = "ov-0459.jpg"
 # Sweeps in it, and how large each is, pixels.
-SWEEPS, SIZE = 6, (400, 300)
+SWEEPS = 6
+SIZE = (400, 300)
 
 
 def run_deliver(tell: Callable[[str], None], count: int) -> str:

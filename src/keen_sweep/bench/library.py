@@ -23,7 +23,8 @@ from keen_sweep.studio.gathering.states import standings_of
 from keen_sweep.studio.history import undo
 from keen_sweep.studio.marking.draw import new_sweep
 
-SIDE, PER_SHOOT = 96, 100
+SIDE = 96
+PER_SHOOT = 100
 # Of strokes in a frame; beyond that each is undone before the next, so that the history goes on growing.
 MOST_SWEEPS = 20
 

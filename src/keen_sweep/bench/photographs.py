@@ -34,8 +34,10 @@ PACKAGES = (
     "stellarium-data",
     "ufoai-textures",
 )
-PHOTOGRAPH, KEPT_BACK = "photograph", "photograph, kept back"
-PLASMA, SHOTS = "usr/share/wallpapers/{}/contents/images/2560x1600.jpg", "usr/share/backgrounds/{}.jpg"
+PHOTOGRAPH = "photograph"
+KEPT_BACK = "photograph, kept back"
+PLASMA = "usr/share/wallpapers/{}/contents/images/2560x1600.jpg"
+SHOTS = "usr/share/backgrounds/{}.jpg"
 
 
 @dataclass(frozen=True)

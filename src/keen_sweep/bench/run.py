@@ -19,7 +19,8 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.core.review.scores import scores
 
-OURS, FAST = "keen sweep", "keen sweep, fast"
+OURS = "keen sweep"
+FAST = "keen sweep, fast"
 # Above so many pixels to fill, methods that need minutes are left out.
 SLOW = {"fsr": 60_000, "biharmonic": 40_000}
 

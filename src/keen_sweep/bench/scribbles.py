@@ -23,7 +23,8 @@ SMALLEST = 600
 COMPACT = ("person", "thing", "litter", "pole", "backdrop clutter")
 GAPPY = ("bicycle", "cross bar", "fallen leaves")
 REPEATED = ("ov-0414", "ov-0415", "ov-0522", "ov-0523", "ov-0524", "ov-0525")
-COVERED, STRAY = (0.2, 0.6), 0.15
+COVERED = (0.2, 0.6)
+STRAY = 0.15
 
 
 @dataclass(frozen=True)

@@ -31,7 +31,8 @@ from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 PICTURES = ("astronaut", "coffee", "chelsea", "immunohistochemistry", "hubble_deep_field", "retina", "rocket")
 PAIRS = (("ov-0412", "ov-0414"), ("ov-0412", "ov-0415"), ("ov-0414", "ov-0415"), ("ov-0521", "ov-0522"))
 # How far past the thing masks reach, pixels: the border that a photographer leaves; and that of what is borrowed.
-MARGIN, WIDE = 3, 5
+MARGIN = 3
+WIDE = 5
 
 
 def run_series(tell: Callable[[str], None]) -> str:

@@ -20,12 +20,18 @@ from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 
 # Who looks sees a shadow where this much light is gone against the clean twin, natural logarithm; a shadow of less
 # than this share of its thing is none; one found this well is right, half as well is on it, hardly at all is beside it.
-SEEN, LEAST, RIGHT, ON_IT, BESIDE = 0.25, 0.02, 0.6, 0.3, 0.1
+SEEN = 0.25
+LEAST = 0.02
+RIGHT = 0.6
+ON_IT = 0.3
+BESIDE = 0.1
 # A scene's border that nobody counts, as a share of the picture's width: lenses and masks are soft there.
 SOFT = 1 / 500
 GROUNDS = ("grass.png", "gravel.png", "brick.png")
-SCENES, IN_SHADE = 30, 30
-TALL, ROOM = 0.3, 512
+SCENES = 30
+IN_SHADE = 30
+TALL = 0.3
+ROOM = 512
 
 
 @dataclass(frozen=True)

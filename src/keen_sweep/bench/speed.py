@@ -31,7 +31,8 @@ TIMES = 5
 PROGRAM = (sys.executable, "-m", "keen_sweep")
 FRAME = "ov-0459"
 # Holes on the desk, megapixels, and how long a server and a fill are waited for, seconds.
-SMALL, LARGE = 0.012, 0.11
+SMALL = 0.012
+LARGE = 0.11
 PATIENCE = 300.0
 
 

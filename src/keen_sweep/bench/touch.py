@@ -17,7 +17,8 @@ from keen_sweep.document.shelf import InMemory
 from keen_sweep.document.stack import Stack
 from keen_sweep.document.touch import Touch
 
-WIDTH, HEIGHT = 6000, 4000
+WIDTH = 6000
+HEIGHT = 4000
 DABS = 3_000
 REPEATS = 3
 

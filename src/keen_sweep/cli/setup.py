@@ -10,7 +10,8 @@ from keen_sweep.cli.app import app
 from keen_sweep.cli.said import say
 from keen_sweep.core.errors import KeenSweepError
 
-NETWORKS, KERNELS = "networks", "kernels"
+NETWORKS = "networks"
+KERNELS = "kernels"
 
 
 @app.command()

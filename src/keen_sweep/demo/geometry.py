@@ -10,7 +10,8 @@ from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.demo.shoot import PICTURES, Camera, facts
 
 # Inverse metres of the stored depths, and the size they were stored at (demo/render/depth.py).
-UNIT, REDUCED = 131070.0, 4
+UNIT = 131070.0
+REDUCED = 4
 
 
 def inverse_depth(frame: str) -> Doubles:

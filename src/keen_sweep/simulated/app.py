@@ -19,7 +19,8 @@ from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Till, account_of
 
 # The account that the demo uses. It buys nothing but simulated paintings.
-KEY, CREDITS = "orrin-vale-demo-key", 60.0
+KEY = "orrin-vale-demo-key"
+CREDITS = 60.0
 DESCRIPTION = (
     "What Keen Sweep asks of a generation service. A gateway that answers so can stand before any model: it is sent a "
     "picture and a hole as PNG and paints the hole. Sides are at most as long as /v1/about says, and multiples of what "

@@ -16,8 +16,10 @@ from keen_sweep.remote.wire import SAME, About, Account, PaintingIn, PaintingOut
 from keen_sweep.simulated.shed import Here, Mine, Painting, Turned
 from keen_sweep.simulated.till import OtherRequest, TooFew, price
 
-NAME, VERSION = "Fenwick Paint Shed (simulated)", "1"
-MOST, MULTIPLE = 1024, 8
+NAME = "Fenwick Paint Shed (simulated)"
+VERSION = "1"
+MOST = 1024
+MULTIPLE = 8
 
 router = APIRouter()
 

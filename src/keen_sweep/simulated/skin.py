@@ -9,7 +9,8 @@ from keen_sweep.core.arrays import Bools, EightBit
 
 # The cluster of skin in the YCrCb plane after Chai & Ngan 1999 (Cr 133 to 173, Cb 77 to 127), from memory; the lower
 # end of Cr is raised, since theirs takes in grey gravel under a warm light.
-LOW, HIGH = (50, 141, 77), (245, 173, 124)
+LOW = (50, 141, 77)
+HIGH = (245, 173, 124)
 # Areas with more skin than this are refused, as a share of what is to be painted.
 SHARE = 0.15
 

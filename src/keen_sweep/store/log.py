@@ -15,9 +15,11 @@ from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import TracebackType
 
-FOLDER, NAME = "logs", "keen-sweep.jsonl"
+FOLDER = "logs"
+NAME = "keen-sweep.jsonl"
 # Bytes of one file, and how many older ones are kept.
-LONGEST, OLDER = 1_000_000, 4
+LONGEST = 1_000_000
+OLDER = 4
 Fact = str | int | float | bool | None
 
 _LOG = logging.getLogger("keen_sweep.happened")

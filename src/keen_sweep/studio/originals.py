@@ -31,7 +31,10 @@ from keen_sweep.store.library import Library
 # Bytes of pyramids kept on disk before those not used for longest are thrown away.
 VIEWS_KEPT = 12_000_000_000
 # In memory: pictures, bytes of patches, points of drawings, pictures cut into pieces.
-PICTURES_KEPT, PATCHES_KEPT, POINTS_KEPT, PIECES_KEPT = 24, 400_000_000, 3_000_000, 6
+PICTURES_KEPT = 24
+PATCHES_KEPT = 400_000_000
+POINTS_KEPT = 3_000_000
+PIECES_KEPT = 6
 LEDGERS_KEPT = 1_000
 # Pictures are cut into pieces at no more than so many pixels.
 CUT_AT = 4_000_000

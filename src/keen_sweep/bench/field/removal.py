@@ -13,9 +13,11 @@ from keen_sweep.core.box import box_of
 # Outlines are right to so many pixels: what is left out this near the mask does not count.
 RIM = 2.0
 # What is taken within this share of the thing's longer side round it is a margin, at least so many pixels.
-ROOM, LEAST_ROOM = 0.04, 4.0
+ROOM = 0.04
+LEAST_ROOM = 4.0
 # From where on a mask is ready to be filled.
-LEFT_OUT, TOO_MUCH = 0.02, 0.35
+LEFT_OUT = 0.02
+TOO_MUCH = 0.35
 
 
 @dataclass(frozen=True)

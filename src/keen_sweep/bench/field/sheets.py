@@ -21,7 +21,9 @@ from keen_sweep.core.mask.shape import mask_of
 
 HAND = "zigzag"
 # Sides of a picture on a sheet, pixels, and how many things a sheet holds.
-WIDE, TALL, ON_A_SHEET = 420, 320, 6
+WIDE = 420
+TALL = 320
+ON_A_SHEET = 6
 
 
 def fill_sheets(folder: Path, out: Path, say: Callable[[str], None], kept_back: bool | None) -> None:

@@ -15,7 +15,8 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.profiles import BLACK_POINT, RELATIVE, srgb
 
 # Unsharp masking for screens: how wide, pixels, and how much (common practice, no source).
-WIDE, MUCH = 0.6, 0.55
+WIDE = 0.6
+MUCH = 0.55
 
 
 def for_web(picture: Picture, longest: int, sharpen: bool) -> Picture:

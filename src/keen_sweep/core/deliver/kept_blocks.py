@@ -20,7 +20,9 @@ from keen_sweep.core.errors import BadPicture
 
 SIDE = 8
 # Colour spaces of a JPEG's components that are understood here (jpeglib's names).
-GREY, RGB, YCBCR = "JCS_GRAYSCALE", "JCS_RGB", "JCS_YCbCr"
+GREY = "JCS_GRAYSCALE"
+RGB = "JCS_RGB"
+YCBCR = "JCS_YCbCr"
 
 
 def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | None = None) -> bytes:

@@ -14,7 +14,9 @@ from keen_sweep.core.deliver.layers import Layer, rgba
 from keen_sweep.core.photo.picture import Metadata
 from keen_sweep.core.photo.tiff import CLASSIC_LIMIT, PACKED
 
-PAGE_NAME, X_POSITION, Y_POSITION = 285, 286, 287
+PAGE_NAME = 285
+X_POSITION = 286
+Y_POSITION = 287
 
 
 def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], metadata: Metadata) -> bytes:

@@ -58,8 +58,10 @@ class Ledger(BaseModel):
 
 # IPTC NewsCodes, scheme digitalsourcetype; which term says what is in docs/ledger.md.
 TERMS = "http://cv.iptc.org/newscodes/digitalsourcetype/"
-TRAINED, ENHANCED = "compositeWithTrainedAlgorithmicMedia", "algorithmicallyEnhanced"
-CAPTURES, HUMAN = "compositeCapture", "humanEdits"
+TRAINED = "compositeWithTrainedAlgorithmicMedia"
+ENHANCED = "algorithmicallyEnhanced"
+CAPTURES = "compositeCapture"
+HUMAN = "humanEdits"
 
 
 def source_type(ledger: Ledger) -> str | None:

@@ -7,8 +7,16 @@ from collections.abc import Iterator
 
 from keen_sweep.core.errors import BadPicture
 
-START, SCAN, COMMENT, APP0, APP1, APP2, APP15 = 0xD8, 0xDA, 0xFE, 0xE0, 0xE1, 0xE2, 0xEF
-XMP_PREFIX, MORE_XMP, PICTURES = b"http://ns.adobe.com/xap/1.0/\0", b"http://ns.adobe.com/xmp/extension/\0", b"MPF\0"
+START = 0xD8
+SCAN = 0xDA
+COMMENT = 0xFE
+APP0 = 0xE0
+APP1 = 0xE1
+APP2 = 0xE2
+APP15 = 0xEF
+XMP_PREFIX = b"http://ns.adobe.com/xap/1.0/\0"
+MORE_XMP = b"http://ns.adobe.com/xmp/extension/\0"
+PICTURES = b"MPF\0"
 LONGEST = 65_533
 
 

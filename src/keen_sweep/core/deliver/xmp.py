@@ -17,7 +17,8 @@ from keen_sweep.core.deliver.ledger import Entry, Ledger, source_type
 
 RDF = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
 META = "adobe:ns:meta/"
-XMP, MANAGED = "http://ns.adobe.com/xap/1.0/", "http://ns.adobe.com/xap/1.0/mm/"
+XMP = "http://ns.adobe.com/xap/1.0/"
+MANAGED = "http://ns.adobe.com/xap/1.0/mm/"
 EVENT = "http://ns.adobe.com/xap/1.0/sType/ResourceEvent#"
 IPTC = "http://iptc.org/std/Iptc4xmpExt/2008-02-29/"
 OURS = "https://keen-sweep.invalid/ns/ledger/1/"
@@ -31,7 +32,9 @@ PREFIXES = {
     "sweep": OURS,
 }
 # The packet's wrapper (ISO 16684-1, 7.3.2), with room for others to change it in place.
-BEGIN, END, ROOM = b'<?xpacket begin="\xef\xbb\xbf" id="W5M0MpCehiHzreSzNTczkc9d"?>\n', b'<?xpacket end="w"?>', 2_000
+BEGIN = b'<?xpacket begin="\xef\xbb\xbf" id="W5M0MpCehiHzreSzNTczkc9d"?>\n'
+END = b'<?xpacket end="w"?>'
+ROOM = 2_000
 
 
 def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str, longest: int | None = None) -> bytes:

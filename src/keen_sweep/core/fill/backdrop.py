@@ -25,10 +25,13 @@ from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
 
 # The paper's tones are drawn on at this long side; sides of the blocks of grain, largest first, pixels.
-COARSE, BLOCKS = 150, (96, 64, 32, 16)
+COARSE = 150
+BLOCKS = (96, 64, 32, 16)
 # What is finer than this is grain, standard deviation in pixels. Paper this near to anything else is left out, pixels,
 # and for its tones also what is nearer than this share of the long side to what is filled: paper curls at its edge.
-FINE, RIM, CURL = 10.0, 3, 0.012
+FINE = 10.0
+RIM = 3
+CURL = 0.012
 # The fill meets the paper's edge, and has its own tones farther away than this share of the long side.
 MEETS = 0.05
 WHY = "the backdrop's tones are drawn on, with its own grain"

@@ -22,7 +22,8 @@ CLIP = 3.0
 # Strengths are compared on a grid of so many pixels.
 STEP = 4
 # They are told apart by so many tones at most, none nearer to the next than this, 8-bit steps.
-TONES, APART = 5, 6.0
+TONES = 5
+APART = 6.0
 # Where less than this share of a cell is of a tone, what all tones have counts as well.
 FEW = 0.02
 # A median of fewer pixels is none.

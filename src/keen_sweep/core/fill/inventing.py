@@ -17,13 +17,16 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.photo.channels import to_eight_bit
 
 # The hole's longer side when it is looked at, pixels; and the side of the patches that are compared.
-SEEN, SIDE = 72, 9
+SEEN = 72
+SIDE = 9
 # How many times worse than usual a likeness is that counts as none; and the share of the rim without any from which on
 # a part needs inventing.
-ODD, SHARE = 2.5, 0.45
+ODD = 2.5
+SHARE = 0.45
 # What is less unlike than this, in squared L*a*b*, is alike.
 LEAST = 4.0
-MOST_RIM, MOST_OTHERS = 240, 6_000
+MOST_RIM = 240
+MOST_OTHERS = 6_000
 
 
 @dataclass(frozen=True)

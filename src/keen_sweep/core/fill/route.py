@@ -18,8 +18,10 @@ from keen_sweep.core.photo.channels import to_eight_bit
 Way = Literal["close", "weave"]
 WAYS: tuple[Way, Way] = ("close", "weave")
 # Radii in pixels; relief in 8-bit steps of lightness a pixel, after grain is smoothed away.
-NARROW, SMOOTH_RADIUS = 7.0, 28.0
-CALM, VERY_CALM = 0.8, 0.5
+NARROW = 7.0
+SMOOTH_RADIUS = 28.0
+CALM = 0.8
+VERY_CALM = 0.5
 SECTION = 32
 
 

@@ -22,11 +22,15 @@ from keen_sweep.core.methods.network import answer_of
 FILE = Path(__file__).with_name("reflections.onnx")
 SIDE = 256
 # The weight of the picture itself; how soft a reflection is, as a share of the long side, and at least, pixels.
-EPSILON, SOFT, LEAST_SOFT = 1e-6, 0.006, 3.0
+EPSILON = 1e-6
+SOFT = 0.006
+LEAST_SOFT = 3.0
 # The share of values that may fall below black, per cent; when the network says how much, up to so many.
-BLACK, MOST_BLACK = 1.0, 4.0
+BLACK = 1.0
+MOST_BLACK = 4.0
 # The quick version looks at so many pixels, the best one at so many.
-QUICK, BEST = 1_500_000, 8_000_000
+QUICK = 1_500_000
+BEST = 8_000_000
 # Thresholds of the gradient, one a take: what is softer is the reflection's.
 THRESHOLDS = (0.01, 0.015, 0.006)
 # Light added in the mean, from which on a reflection is to be seen.

@@ -17,7 +17,8 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.series.similarity import Similarity
 
 # Such a share of a take may have been copied from what was cut away, and is copied from where its neighbours are.
-MOST_LOST, ROUNDS = 0.25, 4
+MOST_LOST = 0.25
+ROUNDS = 4
 
 
 def settled(take: Patch, lies: Similarity, picture: Box) -> Patch:

@@ -20,19 +20,24 @@ from keen_sweep.core.photo.channels import to_eight_bit
 # The longer side that is looked at, pixels.
 WORKING = 360
 # How large a region may be, as shares of the surroundings.
-LEAST, MOST = 0.0004, 0.10
+LEAST = 0.0004
+MOST = 0.10
 # Its shorter side is so long, pixels at working size: slips of shade between things are none.
 THICK = 6
 # How stable it must be: steps of lightness or colour (0..255) over which it hardly changes, and by how much it may.
-STEPS, CHANGE = 6, 0.3
+STEPS = 6
+CHANGE = 0.3
 # How far its colour must be from what is beside it, L*a*b*, and how far off that is, pixels at working size.
-APART, BESIDE = 12.0, 4
+APART = 12.0
+BESIDE = 4
 # The rim of a hole is so wide, pixels at working size; so much of it in the region's colours asks for the region.
-RIM, ASKED = 9, 0.04
+RIM = 9
+ASKED = 0.04
 # Colours that are taken for the same, L*a*b*.
 SAME = 9.0
 # So many regions like it, or so many times its area in its colours elsewhere, make it ground.
-FELLOWS, ELSEWHERE = 3, 2.0
+FELLOWS = 3
+ELSEWHERE = 2.0
 # What lies so near bears its edge or its contact shadow, pixels at working size.
 EDGE = 3
 

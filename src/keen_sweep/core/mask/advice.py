@@ -18,10 +18,12 @@ from keen_sweep.core.mask.slivers import slivers_of
 
 Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge"]
 # From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
-LONG, STRONG = 720, 2.2
+LONG = 720
+STRONG = 2.2
 # By how much a mask grows so that its slivers are closed, and how large one is that is worth a word, pixels: corners
 # have small ones too.
-GAP, LEAST_GAP = 2, 60
+GAP = 2
+LEAST_GAP = 60
 
 
 @dataclass(frozen=True)

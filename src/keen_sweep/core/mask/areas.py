@@ -12,7 +12,8 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
 
 # Areas that come nearer to each other than this are one, pixels; and so are more of them than this: specks.
-APART, MOST = 8, 12
+APART = 8
+MOST = 12
 # Keeps the bytes of an area and gives the name they are found by.
 AreaKeeper = Callable[[bytes], str]
 

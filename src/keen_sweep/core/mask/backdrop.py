@@ -18,9 +18,14 @@ from keen_sweep.core.photo.channels import to_eight_bit
 WORKING = 900
 # Calm is where L*a*b* changes by less than so many times the usual; this is at least the first and at most the second,
 # units a pixel of a picture of WORKING: gravel is no paper.
-TIMES, CALM, GRAINY = 2.2, 0.55, 1.3
+TIMES = 2.2
+CALM = 0.55
+GRAINY = 1.3
 # A backdrop covers between these shares of the picture; a thing on it that share at least, and a subject that one.
-LEAST, MOST, LEAST_THING, LEAST_SUBJECT = 0.08, 0.95, 3e-5, 0.004
+LEAST = 0.08
+MOST = 0.95
+LEAST_THING = 3e-5
+LEAST_SUBJECT = 0.004
 # A thing is so many units of L*a*b* from the paper round it.
 STANDS_OUT = 7.0
 # Edges are a little soft: calm ground ends so many pixels from them.
@@ -30,7 +35,8 @@ SMOOTH = 0.05
 # A part of the paper that is cut off from the rest has its tones within so many units of L*a*b*.
 SAME_PAPER = 5.0
 # Paper lies under the subject: it reaches the bottom of the picture over this share of it, and is this solid.
-AT_BOTTOM, SOLID = 0.15, 0.75
+AT_BOTTOM = 0.15
+SOLID = 0.75
 
 
 @dataclass(frozen=True)

@@ -26,7 +26,9 @@ from keen_sweep.core.scout.networks.silhouette import silhouette
 
 # What the network says counts for so much, the cut for the rest; and how sure they must be together. Where the people
 # networks know a silhouette, it is heard this loudly.
-LEARNED, SURE, SILHOUETTE = 0.85, 0.55, 0.8
+LEARNED = 0.85
+SURE = 0.55
+SILHOUETTE = 0.8
 # Half the width of the band in which the rim is found again, in pixels of surroundings of the full working size; less
 # in smaller ones, where so many would be much of a thing.
 BAND = 3.0

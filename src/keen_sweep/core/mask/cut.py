@@ -20,10 +20,15 @@ from keen_sweep.core.mask.colours import Colours
 from keen_sweep.core.mask.ground import Surroundings
 from keen_sweep.core.mask.kind import How
 
-SEGMENTS, COMPACTNESS = 1200, 12.0
+SEGMENTS = 1200
+COMPACTNESS = 12.0
 # The cut: weight of a border, of colour, of what was scribbled on, of distance in lengths of the scribble.
-BORDER, COVERED, DEEP, DISTANCE = 0.25, 1.2, 1.5, 2.5
-FARTHEST, FAR = 0.7, 0.6
+BORDER = 0.25
+COVERED = 1.2
+DEEP = 1.5
+DISTANCE = 2.5
+FARTHEST = 0.7
+FAR = 0.6
 ROUNDS = 2
 
 

@@ -13,7 +13,9 @@ from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
-LOOKED_AT, LEAST, MOST = 16, 2, 24
+LOOKED_AT = 16
+LEAST = 2
+MOST = 24
 
 
 def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:

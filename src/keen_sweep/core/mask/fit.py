@@ -10,7 +10,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.arrays import EightBit
 
-WIDEST_MARGIN, WIDEST_FEATHER = 500.0, 200.0
+WIDEST_MARGIN = 500.0
+WIDEST_FEATHER = 200.0
 HALF = 128
 
 

@@ -21,16 +21,20 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
 # How far is looked, as a share of the square root of the mask's area, and within which bounds, pixels at working size.
-REACH, LEAST_REACH, MOST_REACH = 0.16, 8, 28
+REACH = 0.16
+LEAST_REACH = 8
+MOST_REACH = 28
 # No more pixels than these are looked at.
 WORKING = 520 * 520
 # Stretches of the border are so long, pixels.
 STRETCH = 10
 # Differences from the ground count from so many times its own, and from so much of L*a*b*.
-TIMES, LEAST = 1.7, 2.5
+TIMES = 1.7
+LEAST = 2.5
 # A ring that goes on for so much of the reach and has not fallen to such a share of what it was is something else
 # beside the thing, no halo.
-LONG, FALLEN = 0.6, 0.5
+LONG = 0.6
+FALLEN = 0.5
 
 
 @dataclass(frozen=True)

@@ -20,12 +20,18 @@ from keen_sweep.core.mask.kind import How
 from keen_sweep.core.methods.network import answer_of
 from keen_sweep.core.scout.networks.trunk import features_of
 
-KNOWING, ALONE = Path(__file__).with_name("cling.onnx"), Path(__file__).with_name("cling_alone.onnx")
+KNOWING = Path(__file__).with_name("cling.onnx")
+ALONE = Path(__file__).with_name("cling_alone.onnx")
 # Its surroundings, as a share of the mark's size and of its longer side, at least so many pixels; and the side of the
 # square that they are looked at in.
-ROUND, ASIDE, LEAST_ROUND, SIDE, PLANES = 0.5, 0.3, 12, 192, 7
+ROUND = 0.5
+ASIDE = 0.3
+LEAST_ROUND = 12
+SIDE = 192
+PLANES = 7
 # What is farther from a scribble, in lengths of it, is not the thing; how much colours can say.
-FAR, MOST = 0.6, 3.0
+FAR = 0.6
+MOST = 3.0
 FEWEST = 80
 
 

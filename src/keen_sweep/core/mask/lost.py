@@ -20,7 +20,9 @@ from keen_sweep.core.arrays import Bools, Floats
 # Hues nearer than this are one, in logarithms of ratios: skylight turns a shadow to blue by about that much.
 ALIKE = 0.15
 # Hues are looked up in cells of this size; of a hue at least so many places must be seen; the quantile that is lit.
-CELL, FEWEST, LIT = 0.1, 20, 0.7
+CELL = 0.1
+FEWEST = 20
+LIT = 0.7
 # So many places of the ground are enough to know it.
 ENOUGH = 4_000
 # More than there are cells in a row of the plane of hues.

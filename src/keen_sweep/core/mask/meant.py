@@ -26,11 +26,14 @@ from keen_sweep.core.scout.networks.detector import SIZE, Seen, detect
 LEAST = 0.2
 # Sides of the squares round a mark that it looks at, in longer sides of the mark; a click says nothing of how large its
 # thing is: there they are shares of the picture's longer side.
-CLOSE, ROUND_CLICK = (1.5, 2.6), (0.15, 0.4, 2.0)
+CLOSE = (1.5, 2.6)
+ROUND_CLICK = (0.15, 0.4, 2.0)
 # A box that ends so near a border of its square, pixels of the detector's, may be cut.
 CUT = 4.0
 # How much of a mark must lie in a box that is grown by a share of itself, and how alike they must be along the mark.
-INSIDE, GROWN, ALIKE = 0.8, 0.04, 0.5
+INSIDE = 0.8
+GROWN = 0.04
+ALIKE = 0.5
 # How much a small thing is preferred to a large one under a click.
 SMALLER = 0.3
 

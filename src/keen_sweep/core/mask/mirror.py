@@ -16,7 +16,8 @@ from keen_sweep.core.photo.channels import to_eight_bit
 
 WORKING = 64
 # The least correlation that counts; how far below its feet it may begin, as a share of the thing's height.
-LEAST, BELOW = 0.6, 0.3
+LEAST = 0.6
+BELOW = 0.3
 
 
 def mirror_of(picture: Pixels, thing: Mask) -> tuple[Mask, float] | None:

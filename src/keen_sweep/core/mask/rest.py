@@ -11,7 +11,9 @@ from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.mask import Mask
 
 # A rest is at least so many pixels and such a share of the mask, and at most as large as that other share.
-LEAST_PIXELS, LEAST_SHARE, MOST_SHARE = 40, 0.04, 0.35
+LEAST_PIXELS = 40
+LEAST_SHARE = 0.04
+MOST_SHARE = 0.35
 
 
 def rest_of(picture: Pixels, mask: Mask) -> Mask | None:

@@ -27,16 +27,21 @@ WORKING = 96
 # The ground is learnt from so much of the thing's height above its feet on.
 ABOVE = 0.45
 # More light than this is lost to nothing but darkness; what is lighter than lit counts no more than this against it.
-MOST, LIGHTER = 0.8, -0.3
+MOST = 0.8
+LIGHTER = -0.3
 # A shadow takes this much light at least, natural logarithm; what has lost half of a shadow's loss counts as in it.
-LEAST_DROP, HALFWAY = 0.22, 0.5
+LEAST_DROP = 0.22
+HALFWAY = 0.5
 # How likely a sun throws a shadow, a logistic regression: its constant, then the logarithm of contrast by the root of
 # the places seen, loss of light in the middle of the places thrown upon, shares of them and of those beside them that
 # are in shadow, how uneven the loss is, and how steep the sun. Learnt from 330 made pictures (docs/marking.md).
-CONSTANT, WEIGHTS = -5.06, (2.6, 0.94, 2.46, -7.2, -4.22, -1.43)
+CONSTANT = -5.06
+WEIGHTS = (2.6, 0.94, 2.46, -7.2, -4.22, -1.43)
 # How likely a sun must be that one thing speaks for, how much more for each further thing, and how likely the shadow of
 # a sun that is known.
-LIKELY, MORE, WITH_SUN = 0.35, 0.03, 0.15
+LIKELY = 0.35
+MORE = 0.03
+WITH_SUN = 0.15
 # A shadow covers so much of where its sun throws the outline on ground that is seen.
 COVERS = 0.45
 

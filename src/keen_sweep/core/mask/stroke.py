@@ -75,7 +75,8 @@ class Stroke(BaseModel):
 
 # The last long paths as arrays: a stroke is drawn block by block, and each would make its own. Known by the very tuple,
 # which is kept with its array so that no other can have its identity.
-LONG, ARRAYS_KEPT = 100, 32
+LONG = 100
+ARRAYS_KEPT = 32
 _ARRAYS: LRUCache[int, tuple[object, Doubles]] = LRUCache(ARRAYS_KEPT)
 _TURN = Lock()
 

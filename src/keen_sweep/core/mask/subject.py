@@ -13,7 +13,9 @@ from keen_sweep.core.photo.channels import to_eight_bit
 
 WORKING = 640
 # A subject covers between these shares of the picture, and is so many times as sharp as the rest.
-LEAST, MOST, TIMES = 0.01, 0.5, 3.0
+LEAST = 0.01
+MOST = 0.5
+TIMES = 3.0
 
 
 def subject_of(picture: Pixels) -> Mask | None:

@@ -19,11 +19,15 @@ from keen_sweep.core.box import Box, whole
 # Rows and columns of some pixels.
 Places = tuple[NDArray[Any], NDArray[Any]]
 # How far out is looked, as a share of the square root of the hole's area, and within which bounds, pixels.
-BAND, LEAST, MOST = 0.1, 4.0, 24.0
+BAND = 0.1
+LEAST = 4.0
+MOST = 24.0
 # How near the rim is the rim; what lies farther out than so much of the band is ground.
-NEAR, FAR = 2.0, 0.5
+NEAR = 2.0
+FAR = 0.5
 # A difference counts from so many times its standard error on; so many pixels of a texture say what one would.
-SURE, ALIKE = 2.0, 6.0
+SURE = 2.0
+ALIKE = 6.0
 ROW = 1024
 # What is the rim's alone fades over so much of the band.
 FADES = 0.35

@@ -16,10 +16,14 @@ from keen_sweep.core.arrays import Bools, Doubles, EightBit, Matrix
 from keen_sweep.core.methods.segments import segments_of
 
 # Segments shorter than this say little, pixels; how far they may point past a vanishing point, radians.
-SHORTEST, AIM = 10.0, 0.03
-TRIES, SEED = 600, 7
+SHORTEST = 10.0
+AIM = 0.03
+TRIES = 600
+SEED = 7
 # What two families must have of all lines' length, each, and together; how far apart they must run, radians.
-LEAST, TOGETHER, APART = 0.05, 0.38, 0.5
+LEAST = 0.05
+TOGETHER = 0.38
+APART = 0.5
 # From so much together on they rule.
 RULES = 0.55
 # No place of the flat picture is seen more than so many times larger or smaller than the middle of the hole is.

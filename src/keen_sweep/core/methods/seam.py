@@ -29,7 +29,10 @@ AS_STEEP = 0.5
 LEAST_STEP = 1e-4
 # The same at the rim, and so many times as much as is usual there: where it goes on for such a share of what is within
 # so many pixels a thing touches the hole, and glows into it no more.
-RIM, WANDERS, STRETCH, ON_AND_ON = 0.7, 3.0, 8, 0.6
+RIM = 0.7
+WANDERS = 3.0
+STRETCH = 8
+ON_AND_ON = 0.6
 
 
 @numba.njit(cache=True, nogil=True, inline="always")

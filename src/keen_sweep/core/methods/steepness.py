@@ -13,7 +13,8 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box
 
 # Standard deviation of the Gaussian, pixels; an edge in focus is steepest by about two fifths of its height then.
-SIGMA, IN_FOCUS = 1.0, 0.4
+SIGMA = 1.0
+IN_FOCUS = 0.4
 # How far round what is not to be looked at no step is taken, pixels.
 AWAY = 4
 

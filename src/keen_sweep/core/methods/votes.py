@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Floats
 
 # What a pixel farther from the rim takes from a vote, and how far that goes on.
-FADING, FARTHEST = 1.3, 40.0
+FADING = 1.3
+FARTHEST = 40.0
 
 
 def confidence(hole: Bools, targets: NDArray[np.int32]) -> Floats:

@@ -21,8 +21,10 @@ from keen_sweep.core.errors import BadPicture
 ROMM = ((0.7347, 0.2653), (0.1596, 0.8404), (0.0366, 0.0001))
 ROMM_POWER = 1.8
 D50 = (0.9642, 1.0, 0.8249)
-RELATIVE, BLACK_POINT = 1, 0x2000
-FROM_INKS, FROM_LAB = "converted from four inks to sRGB by its profile", "converted from L*a*b* to ROMM RGB"
+RELATIVE = 1
+BLACK_POINT = 0x2000
+FROM_INKS = "converted from four inks to sRGB by its profile"
+FROM_LAB = "converted from L*a*b* to ROMM RGB"
 
 
 def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM) -> Doubles:

@@ -26,11 +26,15 @@ SIGNATURES: tuple[tuple[bytes, Format], ...] = (
     (b"MM\x00+", "tiff"),
 )
 # Of the families of RIFF and of ISO base media files, by what they say further on.
-RIFF, WEBP, BRANDS = b"RIFF", b"WEBP", b"ftyp"
+RIFF = b"RIFF"
+WEBP = b"WEBP"
+BRANDS = b"ftyp"
 AVIF_BRANDS = (b"avif", b"avis")
 HEIF_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"hevc", b"mif1", b"msf1")
 # TIFFs that hold what a sensor saw: the version of DNG 1.7, and how pixels are meant (TIFF/EP, ISO 12234-2).
-DNG_VERSION, FILTERED, LINEAR = 50706, 32803, 34892
+DNG_VERSION = 50706
+FILTERED = 32803
+LINEAR = 34892
 
 
 def sniff(path: Path) -> Format:

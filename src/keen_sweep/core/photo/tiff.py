@@ -17,12 +17,16 @@ from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.profiles import FROM_INKS, FROM_LAB, from_lab, srgb, wide_gamut, without_inks
 
-XMP, IPTC, IMAGE_RESOURCES, ICC = 700, 33723, 34377, 34675
+XMP = 700
+IPTC = 33723
+IMAGE_RESOURCES = 34377
+ICC = 34675
 LONG = 4
 CLASSIC_LIMIT = 3_900_000_000
 # Higher levels take up to half as long again and make photographs no smaller.
 PACKED = {"level": 1}
-INKS, LAB = tifffile.PHOTOMETRIC.SEPARATED, tifffile.PHOTOMETRIC.CIELAB
+INKS = tifffile.PHOTOMETRIC.SEPARATED
+LAB = tifffile.PHOTOMETRIC.CIELAB
 READABLE = {tifffile.PHOTOMETRIC.MINISBLACK, tifffile.PHOTOMETRIC.RGB, tifffile.PHOTOMETRIC.YCBCR, INKS, LAB}
 
 

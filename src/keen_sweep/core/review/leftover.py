@@ -10,7 +10,8 @@ from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
 # How far from the mask is looked, pixels; and how near to it a bit begins.
-REACH, TOUCH = 24, 2
+REACH = 24
+TOUCH = 2
 # How unlike the fill the thing is, in L*a*b*: only then can its bits be told apart.
 UNLIKE = 12.0
 BINS = 12

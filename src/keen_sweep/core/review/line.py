@@ -13,12 +13,19 @@ from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
 # Edges at least so long and so strong (levels) are followed; they end at the border if so near, pixels.
-LONG, STRONG, NEAR = 24.0, 9.0, 9.0
+LONG = 24.0
+STRONG = 9.0
+NEAR = 9.0
 # How far beyond the border they are followed, how far aside they are looked for, and what is left of their contrast
 # where they are broken.
-AHEAD, ASIDE, LEFT = 14.0, 2, 0.45
+AHEAD = 14.0
+ASIDE = 2
+LEFT = 0.45
 # How much of its contrast it has right before the border; and how much more it stands out than what ends elsewhere.
-CLOSE, DROP, UNUSUAL, MANY = 0.75, 0.5, 1.3, 1.5
+CLOSE = 0.75
+DROP = 0.5
+UNUSUAL = 1.3
+MANY = 1.5
 
 
 def broken_line(laid: Laid) -> list[Snag]:

@@ -13,7 +13,10 @@ from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
 # How far out ground that nobody filled is looked at, at half size; how much odder than that a place must be; how odd at
 # least, squared units of L*a*b* a pixel; and what of it belongs to it.
-REACH, ODDER, LEAST, SHARE = 12, 1.7, 90.0, 0.5
+REACH = 12
+ODDER = 1.7
+LEAST = 90.0
+SHARE = 0.5
 
 
 def looked_at(laid: Laid) -> Seen:

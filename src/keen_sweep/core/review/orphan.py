@@ -17,9 +17,11 @@ from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 from keen_sweep.core.scout.poles import poles_at
 
 # A shadow counts if this much of it lies outside the mask, and if it is at least so many pixels.
-OUTSIDE, LEAST = 0.5, 150
+OUTSIDE = 0.5
+LEAST = 150
 # How sure a shadow has to be; and what is thinner throws none that anybody sees, pixels.
-SURE, THIN = 0.4, 12.0
+SURE = 0.4
+THIN = 12.0
 # Only upright things are asked for their shadow: a mask as wide as it is tall mostly holds it already.
 UPRIGHT = 1.15
 

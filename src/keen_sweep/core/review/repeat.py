@@ -11,11 +11,14 @@ from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
 # What is compared: cells of this side, so many at most, with all that lies within this reach of them.
-CELL, MOST, REACH = 16, 600, 260
+CELL = 16
+MOST = 600
+REACH = 260
 # A copy and its model correlate to within this.
 COPY = 0.05
 # A cell is a motif if it has more structure than so many levels, and if the next best match is far from it.
-STRUCTURE, OWN = 4.0, 0.03
+STRUCTURE = 4.0
+OWN = 0.03
 # Cells with one shift that make a snag.
 CELLS = 3
 

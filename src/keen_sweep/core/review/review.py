@@ -20,9 +20,13 @@ from keen_sweep.core.review.tone import step_in_tone
 CHECKS = (leftover, repeat, step_in_tone, broken_line, odd_place)
 LARGEST = 2_500_000
 # How far round a fill these look, pixels; shadows fall farther: as a share of its size, within limits.
-NEAR, SHADOW, LEAST_ROOM, MOST_ROOM = 150, 1.5, 150, 600
+NEAR = 150
+SHADOW = 1.5
+LEAST_ROOM = 150
+MOST_ROOM = 600
 # The most halvings at which a snag is looked for again, and the smallest side that is looked at.
-HALVINGS, SMALLEST = 3, 48
+HALVINGS = 3
+SMALLEST = 48
 
 
 # Called between checks; it may raise to stop the look.

@@ -18,7 +18,10 @@ from keen_sweep.core.methods.sliced_distance import SIDE, patches, sliced_distan
 GMSD_CONSTANT = 170.0
 # Of lswd: windows on a grid of half their side, pixels; directions; patches projected at once; the longest picture that
 # is judged at full size.
-WINDOW, DIRECTIONS, BATCH, LONGEST = 48, 64, 20_000, 1_100
+WINDOW = 48
+DIRECTIONS = 64
+BATCH = 20_000
+LONGEST = 1_100
 
 
 def lab(picture: EightBit) -> Floats:

@@ -12,12 +12,15 @@ from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
 CELL = 16
 # Cells count with at least so many pixels of one side; what is compared is of the same tone, levels.
-LEAST, ALIKE = 40, 14.0
+LEAST = 40
+ALIKE = 14.0
 # Fine detail below this share of the plainest surroundings is missing; and what is no grain at all is not missed.
-SOFT, NO_GRAIN = 0.6, 0.12
+SOFT = 0.6
+NO_GRAIN = 0.12
 PLAINEST = 10
 # Cells that hang together, or a share of the fill, to be worth a word.
-CELLS, SHARE = 4, 0.3
+CELLS = 4
+SHARE = 0.3
 
 
 def softness(laid: Laid) -> list[Snag]:

@@ -47,7 +47,8 @@ class Choice:
 OURS = Terms(fine=WEIGHTS[0], coarse=WEIGHTS[1], unlike=UNLIKE, repeats=0.2, softness=3.0)
 # How far from ours weights are expected to lie, one standard deviation.
 SPREAD = Terms(fine=1.0, coarse=0.7, unlike=0.65, repeats=1.0, softness=3.0)
-_OURS, _SPREAD = np.array(astuple(OURS)), np.array(astuple(SPREAD))
+_OURS = np.array(astuple(OURS))
+_SPREAD = np.array(astuple(SPREAD))
 # Fewer picks than this say nothing.
 FEWEST = 12
 # How much likelier picks that were not seen must be under the weights learned than under ours: natural logarithm of the
@@ -55,7 +56,8 @@ FEWEST = 12
 CONVINCED = 3.0
 FOLDS = 5
 # Newton steps at most, and how small one is when it is done.
-STEPS, STILL = 30, 1e-6
+STEPS = 30
+STILL = 1e-6
 
 
 def taste_of(choices: Sequence[Choice]) -> Terms | None:

@@ -13,17 +13,24 @@ from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
 # Bands on both sides of the border, pixels from it, and how far along it they are averaged.
-NEAR, FAR = (0.8, 4.0), (4.0, 8.0)
+NEAR = (0.8, 4.0)
+FAR = (4.0, 8.0)
 SMOOTH = 5.0
-EVERY, ALONG = 3, 60
+EVERY = 3
+ALONG = 60
 # A step shows from so many units of L*, or of a* and b* together, and if it is so much more than its scatter.
-STEP, HUE, SURE = 1.3, 2.0, 3.0
+STEP = 1.3
+HUE = 2.0
+SURE = 3.0
 # How much stronger it is at the border than so many pixels beside it; and how much more of it there is than along
 # borders drawn elsewhere, where larger steps than so many units count as that.
-HERE, ASIDE = 0.8, 5.0
-UNUSUAL, MOST = 0.6, 6.0
+HERE = 0.8
+ASIDE = 5.0
+UNUSUAL = 0.6
+MOST = 6.0
 # Length of border that has to have it, pixels, and its share.
-LENGTH, SHARE = 24, 0.12
+LENGTH = 24
+SHARE = 0.12
 
 
 def step_in_tone(laid: Laid) -> list[Snag]:

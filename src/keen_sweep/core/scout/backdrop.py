@@ -13,7 +13,8 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.scout.found import FindKind, Found
 
 # How far masks reach past what they mark, and how far they keep from the subject, as shares of the long side.
-MARGIN, KEEP_OFF = 0.006, 0.004
+MARGIN = 0.006
+KEEP_OFF = 0.004
 # The name of what lies beyond the paper; the rest lies on it.
 BEYOND = "Beyond the backdrop"
 

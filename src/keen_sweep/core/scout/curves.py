@@ -16,12 +16,19 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 
 # What counts as a line, and how strong its strongest pixels must be; the shortest bit that starts a curve, pixels.
-FAINT, FIRM, SEED = 0.22, 0.45, 14
+FAINT = 0.22
+FIRM = 0.45
+SEED = 14
 # Points join a curve within so many pixels, more the farther they are from what it has; and at so like an angle.
-TOLERANCE, SPREAD, ANGLE = 2.0, 0.025, 0.22
+TOLERANCE = 2.0
+SPREAD = 0.025
+ANGLE = 0.22
 # A gap may be as long as so much of what the curve has, or so many pixels; and curves bend less than this.
-GAP, LEAST_GAP, MOST_BEND = 0.6, 30.0, 0.35
-ROUNDS, MOST_SEEDS = 8, 220
+GAP = 0.6
+LEAST_GAP = 30.0
+MOST_BEND = 0.35
+ROUNDS = 8
+MOST_SEEDS = 220
 
 
 @dataclass(frozen=True)

@@ -13,9 +13,12 @@ from keen_sweep.core.arrays import Doubles, Floats
 from keen_sweep.core.scout.curves import Curve
 
 # A curve is carried on while so much of its next bit is likely, pixels; and to the frame over gaps of this length.
-BIT, CARRIES, LAST_GAP = 24, 0.12, 40.0
+BIT = 24
+CARRIES = 0.12
+LAST_GAP = 40.0
 # How far beside the curve its wire may run, and what a pixel's step aside costs.
-ASIDE, TURN = 6, 0.25
+ASIDE = 6
+TURN = 0.25
 LIKELY = 0.5
 
 

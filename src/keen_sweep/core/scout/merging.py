@@ -12,9 +12,11 @@ from keen_sweep.core.arrays import Doubles, EightBit, Floats
 
 # Colours no farther apart than this are one here, in L*a*b* as OpenCV has it for 8 bit; a line that merges with
 # what crosses it stands out by more than this elsewhere.
-SAME, STANDS_OUT = 18.0, 40.0
+SAME = 18.0
+STANDS_OUT = 40.0
 # How many times it does so at least, over how many widths at most.
-OFTEN, SHORT = 10, 4.0
+OFTEN = 10
+SHORT = 4.0
 
 
 def merges(pixels: EightBit, path: Doubles, width: float) -> bool:

@@ -22,15 +22,21 @@ Progress = Callable[[float, str], None]
 LEAST = 0.5
 # Whom the detector is less sure of, down to so much, is somebody where a silhouette fills so much of the box; who has
 # next to none is nobody, however sure it is: a tower, a statue far away.
-LESS_SURE, FILLED, EMPTY = 0.4, 0.4, 0.03
+LESS_SURE = 0.4
+FILLED = 0.4
+EMPTY = 0.03
 # What is so narrow at the side of a picture, as a share of its longer side, may be anything.
 SLIVER = 0.047
 # A mask is grown by so many pixels at least, or this share of the person's height.
-MARGIN, MARGIN_SHARE = 2.0, 0.025
+MARGIN = 2.0
+MARGIN_SHARE = 0.025
 # Who the picture is of: at least so tall a share of it, near its middle, as prominent and as sharp as anybody.
-TALL, CENTRAL, LESS_SHARP = 0.3, 0.6, 0.5
+TALL = 0.3
+CENTRAL = 0.6
+LESS_SHARP = 0.5
 # A wider box, in heights, may hold two people: they are looked for in a square of so many heights.
-WIDE, CLOSER = 0.48, 2.1
+WIDE = 0.48
+CLOSER = 2.1
 
 
 def find_people(

@@ -17,9 +17,14 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.methods.segments import segments_of
 
 # Upright: so far from vertical at most (tangent). A pole is at least this tall, and so wide, as shares of the height.
-LEAN, TALL, THIN, WIDE = 0.14, 0.1, 0.002, 0.04
+LEAN = 0.14
+TALL = 0.1
+THIN = 0.002
+WIDE = 0.04
 # Its two sides overlap by so much of the shorter one, and a wire comes this near, pixels.
-OVERLAP, NEAR, MARGIN = 0.6, 12, 2.0
+OVERLAP = 0.6
+NEAR = 12
+MARGIN = 2.0
 # More bars than this are those of a building.
 MOST = 3
 

@@ -26,19 +26,28 @@ DIAMETERS = (5.0, 6.5, 8.5, 11.0, 14.5, 19.0, 25.0, 33.0, 43.0)
 STANDS_OUT = 5.0
 SECTORS = 12
 # A mask covers the speck's soft rim, and so many pixels more.
-SPREAD, MARGIN = 1.25, 1.5
+SPREAD = 1.25
+MARGIN = 1.5
 # The least depth in logs; and of the deepest channel the least share in another: a tone curve flattens bright ones.
-LEAST_DEPTH, CHANNELS = 0.015, 0.08
+LEAST_DEPTH = 0.015
+CHANNELS = 0.08
 # So many small spots of like size, up to so many pixels, within the same neighbourhood are the grain of something.
-SMALL, CROWD = 9.0, 5
+SMALL = 9.0
+CROWD = 5
 # Below this sureness nearly all were false on real skies.
 LEAST_SURE = 0.45
 # Ground is calm where less than this share of a square of so many pixels is farther from smooth than so many logs.
-ROUGH, CALM_SIDE, CALM_SHARE = 0.035, 81, 0.2
+ROUGH = 0.035
+CALM_SIDE = 81
+CALM_SHARE = 0.2
 
 # Spots are texture where, within a share of the long side, there are bright ones of like size and strength too: so
 # many, and such a share of the dark ones; or where so many spots round about are.
-ROUND_ABOUT, ALIKE, FEW, AS_MANY, MANY = 0.3, 0.3, 2, 0.25, 3
+ROUND_ABOUT = 0.3
+ALIKE = 0.3
+FEW = 2
+AS_MANY = 0.25
+MANY = 3
 
 
 @dataclass(frozen=True)

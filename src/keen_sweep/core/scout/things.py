@@ -27,7 +27,8 @@ KINDS = (
 LEAST = 0.5
 # What covers more of the picture is what it is of; and how much of it, near the middle, makes a subject.
 SUBJECT_SHARE = 0.12
-MARGIN_SHARE, MARGIN = 0.02, 2.0
+MARGIN_SHARE = 0.02
+MARGIN = 2.0
 
 
 def find_things(

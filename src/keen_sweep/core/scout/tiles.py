@@ -13,9 +13,12 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.scout.networks.detector import PAD, Seen, best_of, detect
 
 # Sides of the finest tiles, pixels: a person of 60 px is 40 px tall to the network there, which reads well.
-FINEST, OVERLAP, LEAST = 624, 0.25, 0.5
+FINEST = 624
+OVERLAP = 0.25
+LEAST = 0.5
 # How much of the picture is put round it when it is seen from farther away; the side of squares seen from closer.
-AFAR, CLOSER = 0.3, 0.58
+AFAR = 0.3
+CLOSER = 0.58
 # A box that ends so near an inner border of its tile is likely cut, pixels of the tile's side.
 CUT = 0.008
 Progress = Callable[[float, str], None]

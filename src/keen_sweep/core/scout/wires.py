@@ -26,13 +26,17 @@ from keen_sweep.core.scout.poles import poles_at
 # The picture is looked at with at most so many pixels.
 WORKING = 5_000_000
 # Curves shorter than this share of the long side are left to the photographer; what is surer than SURE is a find.
-SHORTEST, SURE = 0.1, 0.65
+SHORTEST = 0.1
+SURE = 0.65
 # Lines beside a curve are looked for at these distances, pixels; more than MANY curves alike are courses or bars.
-BESIDE, ALIKE, MANY = (8.0, 14.0, 20.0), 0.07, 4
+BESIDE = (8.0, 14.0, 20.0)
+ALIKE = 0.07
+MANY = 4
 # Two finds that share so much of the second's mask are one wire.
 TWICE = 0.5
 # A mask reaches past the wire by so many pixels, or this share of its width.
-MARGIN, MARGIN_SHARE = 1.5, 0.25
+MARGIN = 1.5
+MARGIN_SHARE = 0.25
 
 
 @dataclass(frozen=True)

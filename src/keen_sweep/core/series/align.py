@@ -20,7 +20,8 @@ from keen_sweep.core.series.view import View
 # Side of a cell, pixels of the view.
 CELL = 16
 # Motions below this, pixels of the view, in nine places of ten are those of a camera that only turned.
-STILL, NEARLY_ALL = 0.6, 0.9
+STILL = 0.6
+NEARLY_ALL = 0.9
 # So sure is a place that counts.
 SURE = 0.5
 # Tones are told by every so many rows and columns.

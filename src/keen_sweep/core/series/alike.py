@@ -13,7 +13,8 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
 # Bins of L*, a*, b*; how wide they are blurred, so that a little more light does not matter.
-BINS, BLUR = (8, 12, 12), 0.8
+BINS = (8, 12, 12)
+BLUR = 0.8
 # Less is somebody else: the share of colours in common.
 LEAST = 0.5
 

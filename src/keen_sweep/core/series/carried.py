@@ -19,9 +19,12 @@ from keen_sweep.core.mask.stroke import Stroke
 Places = Callable[[Matrix], Matrix]
 
 # Lines get a point at least so often, and areas are led by places so far apart, pixels.
-OFTEN, APART = 24.0, 16
+OFTEN = 24.0
+APART = 16
 # Points of a shape, and sizes of a brush, that a mark may have.
-MOST_POINTS, LEAST_SIZE, MOST_SIZE = 20_000, 1.0, 5_000.0
+MOST_POINTS = 20_000
+LEAST_SIZE = 1.0
+MOST_SIZE = 5_000.0
 ROUNDS = 4
 # How far a stroke runs on beyond the picture, as a share of its longer side.
 ON = 0.15

@@ -19,11 +19,14 @@ from keen_sweep.core.arrays import Bools, Floats, Matrix
 from keen_sweep.core.series.alignment import projected
 from keen_sweep.core.series.view import View
 
-FEATURES, RATIO = 5_000, 0.8
+FEATURES = 5_000
+RATIO = 0.8
 # Views whose features are kept.
 KEPT = 4
 # A match may be so far from where the homography says, pixels of the view; so many have to agree, and such a share.
-OFF, FEWEST, SHARE = 3.0, 24, 0.12
+OFF = 3.0
+FEWEST = 24
+SHARE = 0.12
 # Features of a camera that moved lie so near to their epipolar lines, pixels of the view.
 EPIPOLAR = 1.5
 # The same features every time.

@@ -14,10 +14,13 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 
 # There and back may differ by so many pixels, and by this share of the motion.
-BACK, BACK_SHARE = 0.7, 0.05
+BACK = 0.7
+BACK_SHARE = 0.05
 # How alike the surroundings of a place have to look in both, correlation, to count as sure; what grain does to it,
 # levels; and how wide they are, standard deviation in pixels.
-ALIKE, PLAIN, WIDE = 0.75, 3.0, 4.0
+ALIKE = 0.75
+PLAIN = 3.0
+WIDE = 4.0
 # Structure of this strength tells half of a motion: cornerMinEigenVal of 8-bit luma.
 TELLS = 2e-4
 

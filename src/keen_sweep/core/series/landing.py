@@ -22,19 +22,28 @@ from keen_sweep.core.series.flow import alike, by_cells, moved, telling, there_a
 from keen_sweep.core.series.seen import as_seen, reduced
 
 # The longer side of what is looked at, pixels; round a thing it reaches this share of its size, within bounds.
-SEEN, ROUND, LEAST_ROUND, MOST_ROUND = 1_100, 0.35, 40, 500
+SEEN = 1_100
+ROUND = 0.35
+LEAST_ROUND = 40
+MOST_ROUND = 500
 # Side of a cell, pixels of what is looked at, and how wide the surroundings are that are compared.
-CELL, WIDE = 12, 2.5
+CELL = 12
+WIDE = 2.5
 # So alike a thing is there, and is there perhaps; and such a share of it may lie beyond the picture.
-THERE, PERHAPS, INSIDE = 0.45, 0.25, 0.5
+THERE = 0.45
+PERHAPS = 0.25
+INSIDE = 0.5
 # So alike where the alignment says, it has no motion of its own if nothing else has: the camera only turned.
 IN_PLACE = 0.9
 # What the border of a mask says, beside its middle; and what plain parts of a thing say, beside its edges.
-BORDER, PLAINLY = 0.05, 0.3
+BORDER = 0.05
+PLAINLY = 0.3
 # Colours so near are the same, and so far apart are others, units of L*a*b*.
-ALIKE, OTHER = 12.0, 30.0
+ALIKE = 12.0
+OTHER = 30.0
 # A window of more pixels is followed at half size, unless what is in it is so thin.
-LARGE, THIN = 150_000, 12.0
+LARGE = 150_000
+THIN = 12.0
 # The longer side of where a thing is looked for, pixels.
 SOUGHT = 800
 
@@ -94,7 +103,8 @@ class _Seek:
     least: float
 
 
-STRAYS, WANDERS = _Seek(0.12, 0.6), _Seek(0.3, 0.5)
+STRAYS = _Seek(0.12, 0.6)
+WANDERS = _Seek(0.3, 0.5)
 
 
 def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: Box, at: tuple[float, float]) -> Landing:

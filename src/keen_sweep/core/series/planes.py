@@ -15,9 +15,12 @@ from keen_sweep.core.series.flow import alike, flow, lengths, moved, telling
 from keen_sweep.core.series.view import View
 
 # So many planes are looked for; places go with one by what is round them, standard deviation in pixels of the view.
-MOST, ROUND = 5, 10.0
+MOST = 5
+ROUND = 10.0
 # Places by which a plane is refined: so far apart, pixels of the view; so much they tell; they agree within so much.
-STEP, TELLS, AGREE = 8, 0.3, 1.0
+STEP = 8
+TELLS = 0.3
+AGREE = 1.0
 
 
 def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:

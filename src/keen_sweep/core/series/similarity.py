@@ -17,7 +17,9 @@ from keen_sweep.core.series.view import View
 
 # Features lie where a similarity says but for so many pixels of the view: such a share of all, which may be wrong, and
 # of those that a homography agrees with.
-OFF, MOST, NEARLY_ALL = 2.0, 0.6, 0.95
+OFF = 2.0
+MOST = 0.6
+NEARLY_ALL = 0.95
 # What moves less than this, pixels of the picture, did not move.
 STILL = 0.6
 

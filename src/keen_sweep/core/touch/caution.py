@@ -19,9 +19,11 @@ from keen_sweep.core.touch.source import copied, source_box
 SOME = 0.02
 # How often one patch may be laid before it is called a pattern, and how alike two sources are then (share of the
 # smaller one that they have in common).
-OFTEN, ALIKE = 3, 0.5
+OFTEN = 3
+ALIKE = 0.5
 # Below this share of the source's fine detail a stroke has gone soft; and how many strokes lie there then at least.
-SOFT, WEAK_STROKES = 0.75, 3
+SOFT = 0.75
+WEAK_STROKES = 3
 
 
 @dataclass(frozen=True)

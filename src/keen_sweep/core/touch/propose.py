@@ -15,7 +15,8 @@ from keen_sweep.core.touch.dab import Source
 DIRECTIONS = 24
 # How far away, as a multiple of the stroke's size at right angles to it.
 AWAY = (1.15, 1.6, 2.3, 3.2)
-RING, MOST_POINTS = 3, 1500
+RING = 3
+MOST_POINTS = 1500
 
 
 def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Source:

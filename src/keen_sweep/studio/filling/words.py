@@ -15,7 +15,8 @@ from keen_sweep.store.tables import Revision, Take
 from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import sit
 
-REMEMBERED, LOOKED_AT = 12, 400
+REMEMBERED = 12
+LOOKED_AT = 400
 
 
 def set_hint(library: Library, frame_id: int, sweep_id: str, hint: str) -> Revision:

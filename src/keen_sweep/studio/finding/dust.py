@@ -10,7 +10,8 @@ from keen_sweep.store.tables import Find, Frame
 from keen_sweep.studio.found.rows import found_in
 
 # Specks of two frames match within so many of their diameters, or pixels.
-NEAR, NEAR_PIXELS = 0.6, 5.0
+NEAR = 0.6
+NEAR_PIXELS = 5.0
 
 
 def specks_elsewhere(session: Session, frame: Frame) -> list[list[Find]]:

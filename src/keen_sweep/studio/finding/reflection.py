@@ -20,7 +20,8 @@ from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import sit
 
 # What evidence is looked for in, pixels; and the seconds that the best version takes for a million (docs/scouts.md).
-LOOKED_AT, SECONDS = 1_500_000, 0.6
+LOOKED_AT = 1_500_000
+SECONDS = 0.6
 # What works where this does not.
 OTHERWISE = "A sharp reflection: mark where it is, and borrow it from another frame or fill it."
 

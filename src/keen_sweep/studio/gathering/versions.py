@@ -28,7 +28,8 @@ from keen_sweep.studio.stacks import revised, stack_of
 # Versions may be larger or smaller than the picture by so much.
 MOST_SCALE = 4.0
 # Less than this, degrees or a share, is not worth a word.
-TOLD_TURN, TOLD_SCALE = 0.05, 0.01
+TOLD_TURN = 0.05
+TOLD_SCALE = 0.01
 
 
 def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:

@@ -24,7 +24,8 @@ from keen_sweep.studio.sitting import sit
 
 Belongs = Literal["shadow", "mirror", "rest"]
 # A proposal that the mask covers this far already is none; and above so many areas nothing is proposed.
-COVERED, MOST_AREAS = 0.5, 6
+COVERED = 0.5
+MOST_AREAS = 6
 # Nothing is proposed for areas whose box is larger, pixels: the photographer would wait.
 LARGEST = 2_500_000
 

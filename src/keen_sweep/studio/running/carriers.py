@@ -22,7 +22,8 @@ from keen_sweep.studio.workers import Workers, lowly
 # How long one frame may take, seconds.
 LONGEST = 600.0
 LOOK_EVERY = 0.15
-MOST_ATTEMPTS, AT_ONCE = 2, 2
+MOST_ATTEMPTS = 2
+AT_ONCE = 2
 # One take of each, picked as it comes.
 AT_ONCE_PICKED = Fill(takes=1, pick=True)
 

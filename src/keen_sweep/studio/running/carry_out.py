@@ -31,7 +31,8 @@ from keen_sweep.studio.sitting import Sitting, sit
 
 PROGRESS_EVERY = 0.25
 # From when on the time that was spent tells how much is left.
-TELLING_SHARE, TELLING_SECONDS = 0.02, 0.5
+TELLING_SHARE = 0.02
+TELLING_SECONDS = 0.5
 
 
 # Makes of an engine one that fills on another machine.

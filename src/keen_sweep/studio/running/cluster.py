@@ -24,9 +24,13 @@ from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, u
 T = TypeVar("T")
 # How long it is tried to reach a scheduler, and waited for an answer of it; how long its number of workers is believed,
 # and how often it is looked whether a fill is still wanted, seconds.
-REACH, ANSWER, BELIEVED, LOOK_EVERY = 5.0, 20.0, 1.0, 0.2
+REACH = 5.0
+ANSWER = 20.0
+BELIEVED = 1.0
+LOOK_EVERY = 0.2
 # What a run is told to be doing.
-SENT, NONE_THERE = "sent to the cluster", "waiting for the cluster"
+SENT = "sent to the cluster"
+NONE_THERE = "waiting for the cluster"
 SETTINGS = {
     "distributed.comm.timeouts.connect": f"{REACH:.0f}s",
     # Pixels are large, that is no news.

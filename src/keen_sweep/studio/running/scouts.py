@@ -23,7 +23,8 @@ from keen_sweep.studio.workers import Workers, lowly
 
 # How long a look may take, seconds.
 LONGEST = 1_800.0
-LOOK_EVERY, REPORT_EVERY = 0.3, 0.5
+LOOK_EVERY = 0.3
+REPORT_EVERY = 0.5
 MOST_ATTEMPTS = 2
 
 

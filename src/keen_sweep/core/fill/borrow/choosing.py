@@ -22,12 +22,16 @@ from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.series.flow import alike, telling
 
 # The longer side of what is compared, pixels; how wide costs are smoothed, standard deviation.
-COMPARED, SMOOTH = 420, 3.0
+COMPARED = 420
+SMOOTH = 3.0
 # Costs are differences of L*a*b*, at most so large. From such a mean on nothing is borrowed.
-MOST, NONE = 40.0, 14.0
-UNFIT, LEFT_OUT = -1, -2
+MOST = 40.0
+NONE = 14.0
+UNFIT = -1
+LEFT_OUT = -2
 # The thing is still there where this share of its middle looks the same; its middle is deeper than this share.
-STILL, MIDDLE = 0.6, 0.5
+STILL = 0.6
+MIDDLE = 0.5
 
 
 @dataclass(frozen=True)

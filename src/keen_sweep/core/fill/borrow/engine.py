@@ -34,10 +34,16 @@ from keen_sweep.core.methods.seam import membrane
 
 # How far round the hole views reach, pixels; how wide they are mixed where two meet, and tones at the rim, standard
 # deviations in pixels; how far beyond what is borrowed the rest is woven.
-RIM, MEET, TONES, OVER = 48, 1.5, 10.0, 3
+RIM = 48
+MEET = 1.5
+TONES = 10.0
+OVER = 3
 # Less of a hole than this is not worth borrowing, and less than that not from one sister where several serve; and so
 # many pixels that none serves in, or this share of the hole, are borrowed all the same.
-LEAST, MOST_OF_IT, CRUMB, CRUMBS = 0.25, 0.9, 150, 0.004
+LEAST = 0.25
+MOST_OF_IT = 0.9
+CRUMB = 150
+CRUMBS = 0.004
 # Borrowed pixels come before all that was made up.
 FIRST = -1e3
 

@@ -16,17 +16,25 @@ from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.mask.fit import without_holes
 
 # Two sisters differ where their L*a*b* do by so much, over so wide a place, standard deviation in pixels.
-DIFFER, WIDE = 9.0, 1.5
+DIFFER = 9.0
+WIDE = 1.5
 # What passes is at least so large, pixels; is closed over gaps of so many; and is left out with so much round it.
-LEAST, GAPS, ROUND = 20, 7, 3
+LEAST = 20
+GAPS = 7
+ROUND = 3
 # Patches: their side, how many of the surroundings are looked through, and of how many numbers each is told by.
-SIDE, LOOKED_THROUGH, NUMBERS = 7, 12_000, 16
+SIDE = 7
+LOOKED_THROUGH = 12_000
+NUMBERS = 16
 # So odd a place is somebody where no other sister tells, at its oddest, and as far as it reaches, over gaps of so many
 # pixels: trousers are odd at their edges only.
-ODDEST, ODD, FAR = 7.0, 1.5, 17
+ODDEST = 7.0
+ODD = 1.5
+FAR = 17
 MOST = 40.0
 # What goes on beyond the hole over such a share of its outline, and of what of that is beyond, belongs there.
-GOES_ON, MOSTLY = 0.2, 0.7
+GOES_ON = 0.2
+MOSTLY = 0.7
 
 
 def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> list[Bools]:

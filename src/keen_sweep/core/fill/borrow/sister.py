@@ -11,7 +11,8 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.series.alignment import Alignment
 
 # So much of a sister is looked at round what is filled, as a share of its longer side, at least so many pixels.
-ROUND, LEAST = 1.0, 200
+ROUND = 1.0
+LEAST = 200
 
 
 @dataclass(frozen=True)

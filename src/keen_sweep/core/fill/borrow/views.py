@@ -25,7 +25,11 @@ from keen_sweep.core.series.seen import as_seen
 
 # Places that tell of a plane: so sure, so many at most; a plane has so many of them, and its places agree within so
 # many pixels of the picture; so many planes at most.
-SURE, SAMPLE, FEWEST, AGREE, PLANES = 0.4, 5_000, 120, 1.0, 4
+SURE = 0.4
+SAMPLE = 5_000
+FEWEST = 120
+AGREE = 1.0
+PLANES = 4
 # Cells of a motion that is no plane's, pixels of what is looked at.
 CELL = 8
 # What is this near to the hole may belong to the thing, pixels of what is looked at.

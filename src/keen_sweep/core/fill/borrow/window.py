@@ -13,7 +13,10 @@ from keen_sweep.core.series.seen import reduced
 
 # How far round a hole motions are looked for, as a share of its longer side, within bounds; the longer side of what is
 # looked at, pixels.
-FAR, LEAST, MOST, SEEN = 0.6, 80, 600, 900
+FAR = 0.6
+LEAST = 80
+MOST = 600
+SEEN = 900
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,8 @@ from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.methods.setting import NOWHERE
 
 # Half the side of the patches that are compared, how often the field is improved, how far round the hole grain is read.
-REACH, ROUNDS = 2, 5
+REACH = 2
+ROUNDS = 5
 GRAIN_ROUND = 24.0
 
 

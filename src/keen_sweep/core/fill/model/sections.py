@@ -15,7 +15,8 @@ from keen_sweep.core.fill.model.port import Model
 from keen_sweep.core.mask.parts import Part
 
 # A model sees long things at this scale or larger; what is so many times as long as wide is long.
-LEAST_SCALE, LONG = 0.5, 3.0
+LEAST_SCALE = 0.5
+LONG = 3.0
 # How far a section reaches into the one that was painted before it, as a share of its length.
 OVERLAP = 0.125
 

@@ -21,7 +21,10 @@ from keen_sweep.core.fill.weave.bridges import INSIDE, Bridge, crosses, share_in
 from keen_sweep.core.fill.weave.ends import End
 
 # Widths of bars, and how long their edges are at least, pixels; how far edges of one bar may be turned, radians.
-NARROW, WIDE, LONG, PARALLEL = 2.0, 14.0, 8.0, 0.10
+NARROW = 2.0
+WIDE = 14.0
+LONG = 8.0
+PARALLEL = 0.10
 # How unlike what is beside it a bar must be, L*a*b*.
 PLAIN = 18.0
 # In so many places a bar is looked at.
@@ -29,15 +32,19 @@ SAMPLES = 24
 # A bar may be covered by others for so many pixels before the hole begins.
 COVERED = 24
 # Two bars go on in each other: turned so far at most, radians; in colours, L*a*b*; in widths.
-ALIGNED, COLOUR, WIDER = 0.06, 14.0, 1.6
+ALIGNED = 0.06
+COLOUR = 14.0
+WIDER = 1.6
 # A bar that runs out must be seen so far, pixels, and goes on for no more than so many times of that.
-SEEN, FARTHER = 16.0, 2.0
+SEEN = 16.0
+FARTHER = 2.0
 # So far behind the hole a bar is looked for that runs out in its own colour, pixels.
 BEYOND = 5
 # How far a member of a family may be turned against another, radians.
 FANNED = 0.15
 # How far from a bridge's line a bar may end, pixels; how far beside the bridge, in its lengths.
-NEAR, BESIDE = 6.0, 1.5
+NEAR = 6.0
+BESIDE = 1.5
 # So many bars that end at a line make a family.
 MEMBERS = 3
 # A bar meets what it ends at by at least this angle, radians.

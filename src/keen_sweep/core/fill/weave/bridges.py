@@ -16,10 +16,16 @@ from keen_sweep.core.arrays import Bools, Doubles
 from keen_sweep.core.fill.weave.ends import End
 
 # Angles in radians, colours in L*a*b*, lengths in pixels.
-ANGLE, TURN, COLOUR, SHORTEST = 0.30, 1.9, 14.0, 5.0
+ANGLE = 0.30
+TURN = 1.9
+COLOUR = 14.0
+SHORTEST = 5.0
 # How far apart the colours on the less alike side may be, and what that counts beside the other.
-OTHER, OTHER_SHARE, POOREST = 48.0, 0.25, 2.6
-CORNER_LEAST, CORNER_COLOUR = 0.5, 9.0
+OTHER = 48.0
+OTHER_SHARE = 0.25
+POOREST = 2.6
+CORNER_LEAST = 0.5
+CORNER_COLOUR = 9.0
 # A bridge lies in the hole for at least this share of it.
 INSIDE = 0.75
 

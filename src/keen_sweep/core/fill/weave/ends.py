@@ -13,9 +13,12 @@ from keen_sweep.core.arrays import Bools, Doubles, Floats
 Point = Doubles
 # An edge is followed from the rim for so many pixels at most, and must be at least so long; how near to the rim it
 # begins.
-FOLLOWED, SHORTEST, NEAR = 40, 9, 4.0
+FOLLOWED = 40
+SHORTEST = 9
+NEAR = 4.0
 # Lightness steps that begin and that carry on an edge (Canny's thresholds for slopes by Sobel, 8 bit).
-STRONG, WEAK = 90.0, 35.0
+STRONG = 90.0
+WEAK = 35.0
 # Half the width of the profile across an edge, pixels.
 HALF = 4
 # How far chain points may be off their line or circle on average, pixels.

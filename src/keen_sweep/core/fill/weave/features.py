@@ -18,7 +18,8 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 Features = NDArray[np.int16]
 # Steps of a feature to a unit of L*a*b*; what lightness and texture weigh beside colour.
 STEPS = 16
-LIGHTNESS, TEXTURE = 1.2, 1.0
+LIGHTNESS = 1.2
+TEXTURE = 1.0
 
 
 def features_of(pixels: Pixels, known: Bools, spread: int = 3) -> Features:

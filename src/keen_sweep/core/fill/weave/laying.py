@@ -16,7 +16,8 @@ from keen_sweep.core.methods.fading import rims_own
 from keen_sweep.core.methods.seam import correction
 
 # How far round the window grain is looked at, at least; over how large a distance it is compared, at most.
-ROUND, GRAIN = 24, 48.0
+ROUND = 24
+GRAIN = 48.0
 # How exactly the seam is solved for: of the right side, in the 2-norm.
 TOLERANCE: dict[Quality, float] = {Quality.FAST: 3e-2, Quality.FINE: 1e-4}
 

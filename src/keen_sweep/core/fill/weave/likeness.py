@@ -13,7 +13,8 @@ from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.sliced_distance import patches, sliced_distance
 
 # The ring that a fill is compared to, pixels from the hole.
-NEAR, FAR = 3, 11
+NEAR = 3
+FAR = 11
 MOST = 6_000
 DIRECTIONS = 64
 

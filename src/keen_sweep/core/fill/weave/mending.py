@@ -20,14 +20,17 @@ from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, lay_along, p
 from keen_sweep.core.fill.weave.worst import Seen
 
 # What belongs to the worst place: as bad as this share of it. Round it, pixels of the scale it was found at.
-SHARE, ROUND = 0.5, 3
+SHARE = 0.5
+ROUND = 3
 # It must stand out from the rest by this much to be worth it, and cover no more than this share of the hole.
-STANDS_OUT, MOST = 2.5, 0.35
+STANDS_OUT = 2.5
+MOST = 0.35
 TIMES = 2
 # A mended fill must look better by so much: smaller gains were as often none when held against what was there.
 BETTER = 0.3
 # Larger holes, and those in larger boxes, are left as they are: laying them again costs as much as another take.
-LARGEST, LARGEST_BOX = 200_000, 600_000
+LARGEST = 200_000
+LARGEST_BOX = 600_000
 
 
 def mended(

@@ -25,7 +25,9 @@ from keen_sweep.core.methods.votes import confidence
 
 REACH = 3  # patches are 7 x 7
 # How much is looked at round a part, of its longer side; pixels.
-AROUND, LEAST_AROUND, MOST_AROUND = 0.9, 90, 600
+AROUND = 0.9
+LEAST_AROUND = 90
+MOST_AROUND = 600
 # Holes up to this radius, in pixels, are woven along their smooth continuation.
 GUIDED = 16.0
 COARSEST_RADIUS = 3.5
@@ -33,7 +35,8 @@ SMALLEST_SIDE = 26
 # A plane is looked for at the finest level, half size at most, that is no longer than this.
 FLAT_SIDE = 900
 # Bridges are looked for at the finest level whose hole has no larger radius than this, and which is no longer, pixels.
-BRIDGED_RADIUS, BRIDGED_SIDE = 48.0, 900
+BRIDGED_RADIUS = 48.0
+BRIDGED_SIDE = 900
 # Repeats are looked for at the finest level whose longer side is no longer than this.
 SHIFT_SIDE = 400
 

@@ -15,7 +15,8 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.methods.patchmatch import FAR, _random
 
 # How many sources are tried for a pixel, at most, and for all of them.
-TRIES, ALL_TRIES = 4_000, 800_000
+TRIES = 4_000
+ALL_TRIES = 800_000
 
 
 def layers_of(hole: Bools) -> NDArray[np.int32]:

@@ -31,8 +31,10 @@ ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
     Quality.FAST: (8, ((350, 4), (700, 2), (1 << 30, 1))),
 }
 # Levels up to this long are searched everywhere, others near by.
-EVERYWHERE, NEAR_BY = 700, 4
-FIRST_SWEEPS, SWEEPS = 5, 2
+EVERYWHERE = 700
+NEAR_BY = 4
+FIRST_SWEEPS = 5
+SWEEPS = 2
 # A level is done when a round changes a feature by less than this on average, sixteenths of a unit.
 STILL = 0.5
 # How far matches that are not allowed at a finer level are moved to where they are, pixels.
@@ -40,7 +42,9 @@ NUDGE = 4
 AROUND_IT = ((0, 1), (0, -1), (1, 0), (-1, 0), (1, 1), (-1, -1), (1, -1), (-1, 1))
 # What bridges say of a pixel is where a start begins if they say it with so much weight.
 CERTAIN = 0.5
-GUIDE_COARSEST, GUIDE, BRIDGES = 1.0, 0.5, 2.0
+GUIDE_COARSEST = 1.0
+GUIDE = 0.5
+BRIDGES = 2.0
 
 
 @dataclass

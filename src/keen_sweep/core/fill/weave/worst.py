@@ -23,10 +23,12 @@ from keen_sweep.core.methods.setting import NOWHERE
 
 REACH = 3
 # What is averaged over, pixels; the most pixels of a hole that are looked at at the finer of the two scales.
-SIGMA, MOST = 4.0, 16_000
+SIGMA = 4.0
+MOST = 16_000
 SWEEPS = 4
 # What the logarithms at the two scales weigh, and that of the unlikeness of all patches.
-WEIGHTS, UNLIKE = (1.0, 0.7), 0.65
+WEIGHTS = (1.0, 0.7)
+UNLIKE = 0.65
 # A rim that bends is found again only where it runs the same way: the surroundings are looked at turned too, degrees.
 ANGLES = tuple(range(0, 360, 45))
 

@@ -15,7 +15,8 @@ from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES
 from keen_sweep.core.photo.channels import to_eight_bit
 
 # The longer side at which a picture is looked at, pixels; and into about how many places it is parted.
-SEEN, PLACES = 640, 700
+SEEN = 640
+PLACES = 700
 # A picture whose colours are weaker than this, in a*b*, has none.
 COLOURLESS = 1.5
 

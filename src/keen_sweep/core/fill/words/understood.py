@@ -15,9 +15,12 @@ from keen_sweep.core.fill.words.materials import named_in
 from keen_sweep.core.fill.words.recognise import Recognised, recognised
 
 # How likely a place must be of a material to be drawn from, where that is more than nothing; and to be kept from.
-WANTED, FAINT, KEPT_FROM = 0.6, 0.15, 0.45
+WANTED = 0.6
+FAINT = 0.15
+KEPT_FROM = 0.45
 # Less than this is too little to draw from, pixels, and as a share of the hole.
-LEAST, LEAST_SHARE = 2_500, 0.4
+LEAST = 2_500
+LEAST_SHARE = 0.4
 # Islands smaller than this share of the largest one are more often mistaken than not.
 ISLAND = 0.12
 # The rim of an area is this part of the picture's longer side.

@@ -19,10 +19,15 @@ from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.scout.networks.graph import as_onnx
 from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, read_weights
 
-SIZE, STRIDES, DISTANCES = 416, (8, 16, 32), 11
-MEAN, SPREAD, PAD = (103.53, 116.28, 123.675), (57.375, 57.12, 58.395), 114
+SIZE = 416
+STRIDES = (8, 16, 32)
+DISTANCES = 11
+MEAN = (103.53, 116.28, 123.675)
+SPREAD = (57.375, 57.12, 58.395)
+PAD = 114
 # Two boxes of a kind are one thing when they overlap so much, or when one lies in the other.
-SAME, WITHIN = 0.45, 0.8
+SAME = 0.45
+WITHIN = 0.8
 
 NAMES = (
     "person,bicycle,car,motorcycle,airplane,bus,train,truck,boat,traffic light,fire hydrant,stop sign,parking meter,"

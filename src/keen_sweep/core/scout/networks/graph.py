@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 
 Node = dict[str, Any]
 Constants = dict[str, NDArray[Any]]
-TO_CHANNELS, FROM_CHANNELS = (0, 3, 1, 2), (0, 2, 3, 1)
+TO_CHANNELS = (0, 3, 1, 2)
+FROM_CHANNELS = (0, 2, 3, 1)
 
 
 def as_onnx(graph: bytes, weights: bytes, side: int | None = None, layers: list[str] | None = None) -> bytes:

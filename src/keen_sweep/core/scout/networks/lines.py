@@ -12,7 +12,9 @@ from keen_sweep.core.methods.network import answer_of
 
 FILE = Path(__file__).with_name("wires.onnx")
 # The picture is looked at in squares of this side with so much overlap: the network sees some 150 pixels of a line.
-TILE, OVERLAP, STEP = 1024, 96, 8
+TILE = 1024
+OVERLAP = 96
+STEP = 8
 
 
 def wire_likelihood(picture: EightBit) -> Floats:

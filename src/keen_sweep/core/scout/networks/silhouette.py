@@ -18,9 +18,11 @@ from keen_sweep.core.scout.networks.weights import POSE, SELFIE, Weights, read_w
 
 SIZE = 256
 # How much larger than the person the square is that each network looks at.
-POSE_ROOM, SELFIE_ROOM = 1.25, 1.4
+POSE_ROOM = 1.25
+SELFIE_ROOM = 1.4
 # Nothing is the person beyond the box grown by these shares of its width and height.
-BEYOND_ACROSS, BEYOND_DOWN = 0.16, 0.08
+BEYOND_ACROSS = 0.16
+BEYOND_DOWN = 0.08
 
 
 def silhouette(picture: EightBit, box: tuple[float, float, float, float]) -> tuple[Box, Floats]:
