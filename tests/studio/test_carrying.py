@@ -26,6 +26,8 @@ from keen_sweep.store.words import RunState
 from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.carrying.carry import Landed, put_down, work_out
+from keen_sweep.studio.filling.ask import ask_fill
+from keen_sweep.studio.filling.fill import AS_USUAL
 from keen_sweep.studio.filling.series import approve, fill_series, series
 from keen_sweep.studio.finding.finds import finds, keep_found
 from keen_sweep.studio.finding.keep import keep_finds
@@ -234,6 +236,13 @@ def test_carried_filled_and_picked_it_waits_to_be_approved(library: Library, bur
     (back,) = sit(library, burst[1].id).stack.sweeps
     assert back.pick is None
     assert series(library, burst[0].id)[1].doubtful == (back.id,)
+    # What was refused is not shown as if it waited; what is made after that is.
+    assert series(library, burst[0].id)[1].offered == ()
+    _work_on(library, ask_fill(library, burst[1].id, back.id, AS_USUAL.model_copy(update={"takes": 1})).id)
+    assert len(series(library, burst[0].id)[1].offered) == 1
+    approve(library, burst[0].id, [burst[1].id], True)
+    assert sit(library, burst[1].id).stack.sweeps[0].pick is not None
+    undo(library, burst[1].id)
     # One step each: undone at once.
     undo(library, burst[1].id)
     assert sit(library, burst[1].id).stack.sweeps[0].pick == sweep.pick

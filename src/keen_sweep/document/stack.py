@@ -28,7 +28,8 @@ class Ground(BaseModel):
 
 class Carried(BaseModel):
     """Where a sweep was carried over from: its frame, the sweep there, and a digest of that one's mark as it was then;
-    how sure it is that it landed on the thing, 0 to 1; doubtful until somebody looked at it."""
+    how sure it is that it landed on the thing, 0 to 1; doubtful until somebody looked at it; refused: the newest take
+    when somebody found that none of them is good, 0 if nobody did."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -37,6 +38,7 @@ class Carried(BaseModel):
     mark: str
     confidence: float
     doubtful: bool = False
+    refused: int = 0
 
 
 class Behind(BaseModel):

@@ -21,7 +21,7 @@ from keen_sweep.studio.filling.fill import AS_USUAL, Fill
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.states import FrameState, standings
 from keen_sweep.studio.history import change
-from keen_sweep.studio.ranking.offered import offered
+from keen_sweep.studio.ranking.offered import newest, offered
 
 _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
 
@@ -31,7 +31,8 @@ class StripFrame:
     """A frame of a series as the strip shows it: its state, how many sweeps it has, which of them are doubtful, wait to
     be filled, are being filled; what became of what was carried to it from the frame that is looked from: how far that
     is, what landed, what went wrong; behind: sweeps that were carried here and have changed there since; offered: the
-    takes that are offered first of those that were carried here and wait to be chosen from."""
+    takes that are offered first of those that were carried here and wait to be chosen from, unless they were found not
+    good."""
 
     frame: Frame
     state: FrameState
@@ -54,6 +55,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
         own = select(Carrying).where(Carrying.frame_id == frame_id).order_by(col(Carrying.id))
         rows = session.exec(own).all()
         first = offered(session, frames)
+        latest = newest(session, frames)
     marks = {sweep.id: sweep.mark.digest for sweep in far[frame_id].stack.sweeps}
     out = []
     for frame in frames:
@@ -83,7 +85,12 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
                 offered=tuple(
                     first[sweep.id]
                     for sweep in here
-                    if sweep.pick is None and sweep.id in first and sweep.id not in there.filling
+                    if sweep.pick is None
+                    and sweep.id in first
+                    and sweep.id not in there.filling
+                    # What was refused is not shown again; what was made since is.
+                    and sweep.carried is not None
+                    and latest[sweep.id] > sweep.carried.refused
                 ),
             )
         )
@@ -130,15 +137,17 @@ def approve(library: Library, frame_id: int, frame_ids: Sequence[int], good: boo
                 raise Conflict(f"{frame.name} is still being filled: wait for what comes of it.")
         takes = offered(session, frames) if good else {}
         picks = {sweep: session.get_one(Take, take).patch for sweep, take in takes.items()}
+        refused = {} if good else newest(session, frames)
+        edit = partial(_judged, frame_id, good, picks, refused)
         for other in frame_ids:
-            change(library, other, "approved" if good else "not approved", partial(_judged, frame_id, good, picks))
+            change(library, other, "approved" if good else "not approved", edit)
 
 
-def _judged(frame_id: int, good: bool, picks: dict[str, str], stack: Stack) -> Stack:
+def _judged(frame_id: int, good: bool, picks: dict[str, str], refused: dict[str, int], stack: Stack) -> Stack:
     for sweep in stack.sweeps:
         if sweep.carried is None or sweep.carried.frame != frame_id:
             continue
-        carried = sweep.carried.model_copy(update={"doubtful": not good})
+        carried = sweep.carried.model_copy(update={"doubtful": not good, "refused": refused.get(sweep.id, 0)})
         pick = (sweep.pick or picks.get(sweep.id)) if good else None
         stack = stack.changed(sweep.id, carried=carried, pick=pick)
     return stack

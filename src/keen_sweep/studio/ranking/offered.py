@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session, col, func, select
 
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.review.taste import Terms
@@ -41,3 +41,10 @@ def offered(session: Session, frames: Iterable[Frame]) -> dict[str, int]:
             own[take.sweep_id].append(take)
     taste = learned(session).order
     return {sweep: best for sweep, takes in own.items() if (best := best_of(takes, taste)) is not None}
+
+
+def newest(session: Session, frames: Iterable[Frame]) -> dict[str, int]:
+    """The newest take of every sweep of some frames that has takes, by the sweep's id."""
+    wanted = col(Take.frame_id).in_([frame.id for frame in frames])
+    rows = session.exec(select(Take.sweep_id, func.max(Take.id)).where(wanted).group_by(col(Take.sweep_id)))
+    return dict(rows.all())
