@@ -204,3 +204,38 @@ def test_every_edit_of_a_frame_heeds_what_was_seen(client: TestClient) -> None:
                 assert ("If-Match" in named) == ("412" in operation["responses"])
     assert {each for each in not_heeding if each[0] != "get"} == {("post", "/api/frames/{frame_id}/delivery")}
     assert not {each for each in heeding if each[0] == "get"}
+
+
+def pages(client: TestClient, address: str, limit: int) -> list[list[Any]]:
+    """All pages of a list, each got from where the one before says that the next one is."""
+    out, there = [], f"{address}?limit={limit}"
+    while there:
+        answer = client.get(there)
+        assert answer.status_code == 200, answer.text
+        out.append(answer.json())
+        link = answer.headers.get("Link", "")
+        assert link == "" or link.endswith('>; rel="next"')
+        there = link[1:].split(">")[0]
+    return out
+
+
+def test_long_lists_come_by_pages(client: TestClient, here: str) -> None:
+    for name in ("Eaves", "Gables", "Ridges"):
+        client.post("/api/shoots", json={"name": name})
+    for _ in range(4):
+        client.post(f"{here}/sweeps", json={"shapes": [STROKE]})
+    for address, many in (("/api/shoots", 4), (f"{here}/history", 5), (f"{here}/series", 1)):
+        whole = client.get(address)
+        assert "Link" not in whole.headers
+        for limit in (1, 2, many, 100):
+            found = pages(client, address, limit)
+            assert [each for page in found for each in page] == whole.json()
+            assert [len(page) for page in found[:-1]] == [limit] * (len(found) - 1)
+            assert len(found) == -(-many // limit)
+    # What is added meanwhile moves nothing.
+    (first, *_) = pages(client, "/api/shoots", 2)
+    client.post("/api/shoots", json={"name": "Valleys"})
+    rest = client.get("/api/shoots", params={"after": first[-1]["id"]}).json()
+    assert [each["name"] for each in (*first, *rest)] == ["Ridges", "Gables", "Eaves", "Roofs"]
+    assert client.get("/api/shoots", params={"after": 999}).status_code == 404
+    assert client.get("/api/shoots", params={"limit": 0}).status_code == 422

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * List Shoots
-         * @description All shoots with their frames, newest shoot first.
+         * @description All shoots with their frames, newest shoot first; or a page of them.
          */
         get: operations["listShoots"];
         put?: never;
@@ -243,7 +243,7 @@ export interface paths {
         };
         /**
          * Get History
-         * @description Every step that was made to a frame, undone ones too, oldest first.
+         * @description Every step that was made to a frame, undone ones too, oldest first; or a page of them.
          */
         get: operations["getHistory"];
         put?: never;
@@ -1229,7 +1229,7 @@ export interface paths {
         };
         /**
          * Show Series
-         * @description All frames of the shoot, and what of this one landed in each.
+         * @description All frames of the shoot, and what of this one landed in each; or a page of them.
          */
         get: operations["showSeries"];
         put?: never;
@@ -3671,7 +3671,12 @@ export type $defs = Record<string, never>;
 export interface operations {
     listShoots: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description so many at most; Link says where more are */
+                limit?: number | null;
+                /** @description only those that stand after the one of this number */
+                after?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4156,7 +4161,12 @@ export interface operations {
     };
     getHistory: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description so many at most; Link says where more are */
+                limit?: number | null;
+                /** @description only those that stand after the one of this number */
+                after?: number | null;
+            };
             header?: never;
             path: {
                 frame_id: number;
@@ -6042,7 +6052,12 @@ export interface operations {
     };
     showSeries: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description so many at most; Link says where more are */
+                limit?: number | null;
+                /** @description only those that stand after the one of this number */
+                after?: number | null;
+            };
             header?: never;
             path: {
                 frame_id: number;

@@ -8,6 +8,7 @@ from keen_sweep.api.carrying.schemas import CarryIn, FillSeriesIn, JudgedIn, Ser
 from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.once import once
+from keen_sweep.api.pages import Paged
 from keen_sweep.store.library import Library
 from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.filling.series import approve, fill_series, series
@@ -21,9 +22,9 @@ def _series(library: Library, frame_id: int) -> list[SisterOut]:
 
 
 @router.get("/series", operation_id="showSeries")
-def show_series(library: TheLibrary, frame_id: int) -> list[SisterOut]:
-    """All frames of the shoot, and what of this one landed in each."""
-    return _series(library, frame_id)
+def show_series(library: TheLibrary, frame_id: int, page: Paged) -> list[SisterOut]:
+    """All frames of the shoot, and what of this one landed in each; or a page of them."""
+    return page.of(_series(library, frame_id), lambda each: each.id)
 
 
 @router.post("/carry", status_code=202, operation_id="carryOver")

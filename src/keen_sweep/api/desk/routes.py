@@ -6,6 +6,7 @@ from fastapi import APIRouter, Response
 
 from keen_sweep.api.deps import SEEN, TheLibrary, tag_of
 from keen_sweep.api.desk.schemas import DeskOut, StepOut, desk_of
+from keen_sweep.api.pages import Paged
 from keen_sweep.studio import history
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"], dependencies=[SEEN])
@@ -20,9 +21,9 @@ def get_desk(library: TheLibrary, frame_id: int, response: Response) -> DeskOut:
 
 
 @router.get("/history", operation_id="getHistory")
-def get_history(library: TheLibrary, frame_id: int) -> list[StepOut]:
-    """Every step that was made to a frame, undone ones too, oldest first."""
-    return [StepOut.of(step) for step in history.steps(library, frame_id)]
+def get_history(library: TheLibrary, frame_id: int, page: Paged) -> list[StepOut]:
+    """Every step that was made to a frame, undone ones too, oldest first; or a page of them."""
+    return [StepOut.of(step) for step in page.of(history.steps(library, frame_id), lambda each: each.revision)]
 
 
 @router.post("/history/{revision_id}", operation_id="goTo")

@@ -23,6 +23,7 @@ from keen_sweep.api.gathering.schemas import (
     WatchIn,
 )
 from keen_sweep.api.once import once
+from keen_sweep.api.pages import Paged
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.filling import budget, series
 from keen_sweep.studio.gathering import frames, gone, shoots, states, versions, watch
@@ -34,9 +35,9 @@ MOST_BYTES = 4_000_000_000
 
 
 @router.get(SHOOTS, operation_id="listShoots")
-def list_shoots(library: TheLibrary) -> list[ShootOut]:
-    """All shoots with their frames, newest shoot first."""
-    found = shoots.shoots(library)
+def list_shoots(library: TheLibrary, page: Paged) -> list[ShootOut]:
+    """All shoots with their frames, newest shoot first; or a page of them."""
+    found = page.of(shoots.shoots(library), lambda each: each[0].id)
     spent = budget.spent_in(library, [shoot.id for shoot, _ in found])
     return [ShootOut.of(shoot, own, spent.get(shoot.id, 0.0)) for shoot, own in found]
 
