@@ -22,8 +22,11 @@ def test_the_whole_journey(desk: Page, application: Application, photo: Path) ->
     brush(page, 18)
     stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
     state(page, 1, "marked")
+    expect(page.get_by_label("Margin in px")).to_be_visible()
     page.keyboard.press("f")
     state(page, 1, "choose · 3 takes")
+    # How far its mask reaches is settled then.
+    expect(page.get_by_label("Margin in px")).to_have_count(0)
     takes = page.get_by_role("region", name="Takes")
     expect(takes.get_by_role("button", name=re.compile("^Take "))).to_have_count(3)
 

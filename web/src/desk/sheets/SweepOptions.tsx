@@ -23,7 +23,7 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
   return (
     <Box mt="7px" fontSize="13px">
       {fresh && <Advice key={`advice ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />}
-      {fresh && <FitPanel key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}
+      {fresh && <FitPanel key={`fit ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />}
       <Flex align="center" justify="space-between" mt="7px">
         <Text>Method</Text>
         <Choice
@@ -36,7 +36,9 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
         />
       </Flex>
       <ModelOptions sweep={sweep} desk={desk} actions={actions} />
-      {HINTED.includes(sweep.method) && <Hints key={sweep.id} sweep={sweep} desk={desk} actions={actions} />}
+      {HINTED.includes(sweep.method) && (
+        <Hints key={`hints ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />
+      )}
       <Placing sweep={sweep} desk={desk} actions={actions} />
       {sweep.method === "reflection" && <Reflected sweep={sweep} desk={desk} actions={actions} />}
     </Box>
