@@ -62,12 +62,22 @@ def test_whoever_may_not_spend_agrees_to_no_credits(client: TestClient, library:
     assert spent.status_code == 202
 
 
-@pytest.mark.parametrize("said", ["Bearer keen_made-up", "Bearer ", "Basic a2VlbjpzZWNyZXQ=", "nonsense", ""])
+@pytest.mark.parametrize("said", ["Bearer keen_made-up", "bearer x", "Bearer "])
 def test_what_is_no_token_lets_nobody_in(outside: TestClient, client: TestClient, said: str) -> None:
     """Neither from outside, nor here where nothing at all would do."""
     for each in (outside, client):
         answer = each.get("/api/shoots", headers={"Authorization": said})
         assert (answer.status_code, answer.json()["type"]) == (401, "/problems/token")
+
+
+@pytest.mark.parametrize("said", ["Basic a2VlbjpzZWNyZXQ=", "nonsense", ""])
+def test_what_a_proxy_asks_for_is_not_ours(outside: TestClient, client: TestClient, said: str) -> None:
+    """It lets nobody in, and turns nobody away."""
+    answer = outside.get("/api/shoots", headers={"Authorization": said})
+    assert (answer.status_code, answer.json()["type"]) == (401, "/problems/passphrase")
+    assert outside.post("/enter", data={"passphrase": WORDS}).status_code == 303
+    for each in (outside, client):
+        assert each.get("/api/shoots", headers={"Authorization": said}).status_code == 200
 
 
 def test_people_make_tokens_and_tokens_make_none(outside: TestClient, client: TestClient, library: Library) -> None:

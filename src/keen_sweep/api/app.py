@@ -114,10 +114,8 @@ def _guard(app: FastAPI, allowed: set[str] | None, passphrase: Passphrase | None
         why = turned_away(request.method, urlsplit(str(request.url)), request.headers, allowed)
         if why is not None:
             answer: Response = problems.problem(403, "elsewhere", "Not from here", why)
-        elif (refused := await bearer.refusal(app.state.library, request)) is not None:
+        elif (refused := await _refusal(request, passphrase)) is not None:
             answer = refused
-        elif passphrase is not None and not passphrase.lets_in(request) and "authorization" not in request.headers:
-            answer = entry.refusal(request)
         else:
             # Whoever is answered need not hear of it as news as well.
             named = request.headers.get("x-window")
@@ -125,6 +123,16 @@ def _guard(app: FastAPI, allowed: set[str] | None, passphrase: Passphrase | None
             answer = await noted(request, call_next)
         answer.headers.update(HEADERS)
         return answer
+
+
+async def _refusal(request: Request, passphrase: Passphrase | None) -> Response | None:
+    """What somebody is answered who is not let in, by a token or else by the passphrase; None for all others."""
+    token = bearer.token_in(request)
+    if token is not None:
+        return await bearer.refusal(request.app.state.library, request, token)
+    if passphrase is not None and not passphrase.lets_in(request):
+        return entry.refusal(request)
+    return None
 
 
 def _serve_pages(app: FastAPI) -> None:

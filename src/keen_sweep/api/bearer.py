@@ -16,13 +16,15 @@ from keen_sweep.studio.tokens import scope_of
 TOKENS = "/api/tokens"
 
 
-async def refusal(library: Library, request: Request) -> Response | None:
-    """Why a request with a token is not met; None if it is, or has none."""
-    said = request.headers.get("authorization")
-    if said is None:
-        return None
-    kind, _, words = said.partition(" ")
-    scope = await run_in_threadpool(scope_of, library, words.strip()) if kind.lower() == "bearer" else None
+def token_in(request: Request) -> str | None:
+    """The token that a request shows; None if it shows none. What a proxy before us asks for (Basic) is not ours."""
+    kind, _, words = request.headers.get("authorization", "").partition(" ")
+    return words.strip() if kind.lower() == "bearer" else None
+
+
+async def refusal(library: Library, request: Request, token: str) -> Response | None:
+    """Why a request with a token is not met; None if it is."""
+    scope = await run_in_threadpool(scope_of, library, token)
     if scope is None:
         answer = problem(401, "token", "Not let in", "This token is none of this library's, or was revoked.")
         answer.headers["WWW-Authenticate"] = 'Bearer error="invalid_token"'

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import sys
 from pathlib import Path
 
@@ -30,4 +31,4 @@ def mark_done(what: str) -> None:
 
 def _places(what: str) -> tuple[Path, Path]:
     name = f"{what}-{__version__}-{sys.implementation.cache_tag}"
-    return OWN / name, CACHE / f"{name}-{Path(sys.prefix).name}"
+    return OWN / name, CACHE / f"{name}-{hashlib.sha256(sys.prefix.encode()).hexdigest()[:12]}"

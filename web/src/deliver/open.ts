@@ -1,7 +1,7 @@
 import type { Desk, Standing } from "../api/client";
+import { counted } from "../theme/counted";
 
-const counted = (count: number, one: string, many: string) =>
-  count ? [`${count} ${count === 1 ? one : many}`] : [];
+const some = (count: number, one: string, many: string) => (count ? [counted(count, one, many)] : []);
 
 /** What of a picture is still open before it is delivered, in a sentence; nothing if nothing is. */
 export function openIn(sweeps: Desk["sweeps"]): string {
@@ -9,8 +9,8 @@ export function openIn(sweeps: Desk["sweeps"]): string {
   const choose = shown.filter((each) => each.takes.length > 0).length;
   const fill = shown.length - choose;
   const parts = [
-    ...counted(choose, "sweep is still to choose", "sweeps are still to choose"),
-    ...counted(fill, "is marked and not filled", "are marked and not filled"),
+    ...some(choose, "sweep is still to choose", "sweeps are still to choose"),
+    ...some(fill, "is marked and not filled", "are marked and not filled"),
   ];
   return parts.length ? `${parts.join(", ")}: there the picture goes out as shot.` : "";
 }

@@ -42,7 +42,7 @@ def lay_offsets(
     """
     pixels = _copy(picture, hole, offsets, window.y, window.x)
     if quality == Quality.FAST:
-        return pixels + correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, None, ground)
+        return pixels + correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, ground=ground)
     own, faded = rims_own(picture, known, hole, offsets, window, ground, loose)
     pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, own, ground) + faded
     radius = min(radius, GRAIN)
