@@ -23,9 +23,13 @@ def _send(address: str, data: bytes, kind: str = "application/json") -> dict[str
     return json.load(urllib.request.urlopen(request))
 
 
+def _delete(address: str) -> None:
+    urllib.request.urlopen(urllib.request.Request(address, method="DELETE")).read()
+
+
 @pytest.fixture(scope="module")
 def shoot(application: Application) -> Iterator[dict[str, Any]]:
-    """Five hundred small pictures, the third and the last of them marked."""
+    """Five hundred small pictures."""
     shoots = f"{application.address}/api/shoots"
     made = _send(shoots, b'{"name": "Five hundred"}')
     random = np.random.default_rng(5)
@@ -35,19 +39,23 @@ def shoot(application: Application) -> Iterator[dict[str, Any]]:
         file = bytes(imagecodecs.png_encode(small))
         address = f"{shoots}/{made['id']}/frames?name=many-{k + 1:03}.png"
         frames.append(_send(address, file, "application/octet-stream"))
-    stroke = {"shapes": [{"kind": "stroke", "points": [[20, 20], [30, 20]], "size": 6}]}
-    for k in (2, MANY - 1):
-        _send(f"{application.address}/api/frames/{frames[k]['id']}/sweeps", json.dumps(stroke).encode())
     yield {**made, "frames": frames}
-    request = urllib.request.Request(f"{shoots}/{made['id']}", method="DELETE")
-    urllib.request.urlopen(request).read()
+    _delete(f"{shoots}/{made['id']}")
 
 
 @pytest.fixture
-def many(page: Page, shoot: dict[str, Any]) -> Page:
+def many(page: Page, application: Application, shoot: dict[str, Any]) -> Iterator[Page]:
+    """The third and the last of them are marked anew for each test: one fills, and they run in any order."""
+    stroke = {"shapes": [{"kind": "stroke", "points": [[20, 20], [30, 20]], "size": 6}]}
+    made: list[str] = []
+    for k in (2, MANY - 1):
+        sweeps = f"{application.address}/api/frames/{shoot['frames'][k]['id']}/sweeps"
+        made.append(f"{sweeps}/{_send(sweeps, json.dumps(stroke).encode())['sweep_id']}")
     page.reload()
     expect(page.get_by_role("region", name=shoot["name"]).get_by_text("2 marked", exact=False)).to_be_visible()
-    return page
+    yield page
+    for sweep in made:
+        _delete(sweep)
 
 
 def _to_its_end(page: Page) -> None:
