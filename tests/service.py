@@ -32,7 +32,7 @@ class Service:
         answer.raise_for_status()
 
     def books(self) -> dict[str, float]:
-        return httpx.get(f"{self.address}/switches/books", trust_env=False).json()
+        return dict(httpx.get(f"{self.address}/switches/books", trust_env=False).json())
 
 
 @contextmanager

@@ -59,7 +59,14 @@ def asked(address: str, body: bytes | None = None) -> Any:
 def test_the_containers_steps_make_a_program_that_serves_the_demo(environment: Path, tmp_path: Path) -> None:
     """From any folder: the demo's library is made, the front end is inside, and a take can be picked."""
     port = free_port()
-    words = [environment / "bin" / "keen-sweep", "demo", "--port", str(port), "--library", tmp_path / "library"]
+    words: list[str | Path] = [
+        environment / "bin" / "keen-sweep",
+        "demo",
+        "--port",
+        str(port),
+        "--library",
+        tmp_path / "library",
+    ]
     home = {**os.environ, "HOME": str(tmp_path)}
     with (tmp_path / "log").open("wb") as log:
         server = subprocess.Popen(words, cwd=tmp_path, env=home, stdout=log, stderr=log, start_new_session=True)

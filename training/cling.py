@@ -23,6 +23,7 @@ from people import Portrayed, people
 from things import LONG, Random, Sources, light, scene, sources
 
 from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.likely import PLANES, SIDE, seen_in, surroundings
 from keen_sweep.core.scout.networks.trunk import features_of
 
@@ -74,7 +75,7 @@ def _as_detected(random: Random, truth: NDArray[Any], shape: tuple[int, ...]) ->
     return Box(x=x, y=y, width=max(round(right * across) - x, 1), height=max(round(low * down) - y, 1))
 
 
-def _marked(random: Random, truth: NDArray[Any]) -> tuple[str, NDArray[Any]]:
+def _marked(random: Random, truth: NDArray[Any]) -> tuple[How, NDArray[Any]]:
     how, maker = MAKERS[int(random.integers(len(MAKERS)))]
     return how, maker(random, truth) > 0
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -27,7 +28,7 @@ def photographs() -> list[NDArray[np.uint8]]:
 def example(random: Random, photos: list[NDArray[np.uint8]], side: int) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
     """A picture (side, side, 3) and where its wires are (side, side), 0 to 255."""
     from_photo = bool(photos) and random.random() < 0.6
-    ground = _crop(random, photos, side) if from_photo else _scene(random, side)
+    ground: NDArray[Any] = _crop(random, photos, side) if from_photo else _scene(random, side)
     if random.random() < 0.3:
         ground = _branches(random, ground)
     truth = np.zeros((side, side), np.float32)
@@ -45,12 +46,12 @@ def example(random: Random, photos: list[NDArray[np.uint8]], side: int) -> tuple
 
 
 def _crop(random: Random, photos: list[NDArray[np.uint8]], side: int) -> Floats:
-    photo = photos[int(random.integers(len(photos)))]
+    photo: NDArray[Any] = photos[int(random.integers(len(photos)))]
     need = side / min(photo.shape[:2])
     scale = max(float(np.exp(random.uniform(np.log(0.5), np.log(1.6)))), need * 1.02)
     photo = cv2.resize(photo, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_CUBIC)
     y, x = (int(random.integers(0, photo.shape[k] - side + 1)) for k in (0, 1))
-    crop = photo[y : y + side, x : x + side].astype(np.float32)
+    crop: NDArray[Any] = photo[y : y + side, x : x + side].astype(np.float32)
     if random.random() < 0.5:
         crop = crop[:, ::-1]
     if random.random() < 0.15:
@@ -63,7 +64,7 @@ def _scene(random: Random, side: int) -> Floats:
     """Sky, with hills, a wall with windows, bars, roofs, courses of brick or foliage before it."""
     down = np.linspace(0, 1, side, dtype=np.float32)[:, None, None]
     top, low = random.uniform(60, 230, 3), random.uniform(100, 245, 3)
-    ground = top * (1 - down) + low * down + np.zeros((side, side, 3), np.float32)
+    ground: NDArray[Any] = top * (1 - down) + low * down + np.zeros((side, side, 3), np.float32)
     cloud = _noise(random, side, random.uniform(15, 60)) * random.uniform(0, 30)
     ground = ground + cloud[..., None]
     for _ in range(int(random.integers(0, 3))):
@@ -84,7 +85,7 @@ def _noise(random: Random, side: int, size: float) -> Floats:
     return np.asarray(plane / max(float(np.abs(plane).max()), 1e-6), np.float32)
 
 
-def _lay(ground: Floats, cover: Floats, colour: Floats | NDArray[np.float64]) -> Floats:
+def _lay(ground: NDArray[Any], cover: NDArray[Any], colour: NDArray[Any]) -> Floats:
     return np.asarray(ground * (1 - cover[..., None]) + colour * cover[..., None], np.float32)
 
 
@@ -198,7 +199,7 @@ def _cover(points: list[tuple[float, float]], width: float, side: int) -> tuple[
     fixed = np.rint((path - low) * FINER * 16).clip(-(2**28), 2**28).astype(np.int32)
     thick = max(round(width * FINER), 1)
     cv2.polylines(canvas, [fixed.reshape(-1, 1, 2)], False, 255, thick, cv2.LINE_8, 4)
-    return where, np.asarray(cv2.resize(canvas, (wide, tall), interpolation=cv2.INTER_AREA), np.float32) / 255
+    return where, (cv2.resize(canvas, (wide, tall), interpolation=cv2.INTER_AREA) / 255).astype(np.float32)
 
 
 def _line(

@@ -56,7 +56,7 @@ def photographs(root: Path) -> list[EightBit]:
                 continue
             picture = cv2.imread(str(file))
             if picture is not None and min(picture.shape[:2]) >= 256:
-                out.append(_bounded(cv2.cvtColor(picture, cv2.COLOR_BGR2RGB)))
+                out.append(_bounded(np.asarray(cv2.cvtColor(picture, cv2.COLOR_BGR2RGB), np.uint8)))
     archive = root / ARCHIVE
     if archive.is_file():
         with ZipFile(archive) as pack:
@@ -92,7 +92,7 @@ def example(random: np.random.Generator, photos: list[EightBit]) -> dict[str, ND
     at = random.uniform(0.35, 0.65, 2)
     shape = random.integers(4)
     if shape == 0:
-        hole = blob(*at, float(random.uniform(0.01, 0.06)), int(random.integers(1000)))(truth)
+        hole = blob(at[0], at[1], float(random.uniform(0.01, 0.06)), int(random.integers(1000)))(truth)
     elif shape == 1:
         hole = person(float(at[0]), float(random.uniform(0.7, 0.9)), float(random.uniform(0.3, 0.6)))(truth)
     elif shape == 2:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 from things import Bytes, Random
+
+from keen_sweep.core.mask.kind import How
 
 
 def scribble(random: Random, truth: NDArray[np.bool_]) -> Bytes:
@@ -117,10 +121,12 @@ def outline(random: Random, truth: NDArray[np.bool_]) -> Bytes:
 
 
 # The kinds of marks, each with how often it is made.
-MAKERS = (
-    *[("scribble", scribble)] * 4,
-    *[("scribble", through)] * 2,
-    ("scribble", dot),
-    *[("outline", outline)] * 2,
-    ("outline", box_about),
-)
+Maker = Callable[[Random, NDArray[np.bool_]], Bytes]
+OFTEN: dict[Maker, tuple[How, int]] = {
+    scribble: ("scribble", 4),
+    through: ("scribble", 2),
+    dot: ("scribble", 1),
+    outline: ("outline", 2),
+    box_about: ("outline", 1),
+}
+MAKERS = tuple((how, maker) for maker, (how, often) in OFTEN.items() for _ in range(often))

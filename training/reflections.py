@@ -59,7 +59,7 @@ class Reflections(nn.Module):
 def _picture(random: np.random.Generator, photos: list[NDArray[np.uint8]]) -> Floats:
     """A photograph or scene in small, 0 to 1, cut and coloured at random."""
     if random.random() < 0.15:
-        picture = _scene(random, SIDE) / 255
+        picture: NDArray[Any] = _scene(random, SIDE) / 255
     else:
         photo = photos[int(random.integers(len(photos)))]
         share = random.uniform(0.45, 1.0)

@@ -44,7 +44,7 @@ def main() -> None:
         throws, shadow = example(random, made_of, in_sun=number % SHADE > 0)
         for k in likeliest(throws):
             thrown = thrown_by(SUNS[k], throws.body) & ~throws.body
-            rows.append(throws.signs[k])
+            rows.append(_heard(throws, k))
             truths.append((thrown & shadow).sum() > RIGHT * max((thrown | shadow).sum(), 1))
             groups.append(number)
     seen, right = np.stack(rows), np.array(truths)
@@ -93,10 +93,17 @@ def sun_of(random: Random) -> Light:
             return at
 
 
+def _heard(throws: Throws, k: int) -> NDArray[np.float64]:
+    """The signs of a sun that has some."""
+    signs = throws.signs[k]
+    assert signs is not None
+    return signs
+
+
 def likeliest(throws: Throws) -> Iterator[int]:
     """Suns that speak for themselves, no two alike, the loudest first."""
     signs = throws.signs
-    order = sorted((k for k, each in enumerate(signs) if each is not None), key=lambda k: -signs[k][0])
+    order = sorted((k for k, each in enumerate(signs) if each is not None), key=lambda k: -_heard(throws, k)[0])
     taken: list[int] = []
     for k in order:
         if len(taken) < LOOKED_AT and not any(SUNS[k].like(SUNS[j]) for j in taken):

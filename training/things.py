@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -73,7 +74,7 @@ def sources(root: Path) -> Sources:
             textures.append(picture)
     for file in sorted((root / GAME).rglob("*.png")):
         if not any(word in str(file) for word in NOT_THINGS):
-            cutouts += _cut_out(cv2.imread(str(file), cv2.IMREAD_UNCHANGED))
+            cutouts += _cut_out(np.asarray(cv2.imread(str(file), cv2.IMREAD_UNCHANGED), np.uint8))
     return Sources([each for each in grounds if each is not None], textures, cutouts)
 
 
@@ -264,7 +265,7 @@ def _plant(random: Random, parts: Bytes) -> None:
 def _bottle(random: Random, parts: Bytes) -> None:
     height, width = parts.shape
     at = np.linspace(0, 1, 7)
-    radii = np.interp(np.linspace(0, 1, height), at, random.uniform(0.1, 0.5, 7))
+    radii: NDArray[Any] = np.interp(np.linspace(0, 1, height), at, random.uniform(0.1, 0.5, 7))
     radii = cv2.GaussianBlur(radii[:, None], (1, 2 * (height // 8) + 1), 0, sigmaY=height * 0.05)[:, 0]
     x = np.arange(width)[None] - width / 2
     parts[np.abs(x) < radii[:, None] * width] = 1
@@ -338,7 +339,10 @@ def _tube(random: Random, parts: Bytes) -> None:
     points = random.uniform(0.06, 0.94, (int(random.integers(3, 6)), 2))
     points[0, 0], points[-1, 0] = 0.04, 0.96
     at = np.linspace(0, len(points) - 1, 60)
-    line = np.stack([np.interp(at, np.arange(len(points)), points[:, k]) for k in range(2)], 1) * (width, height)
+    line: NDArray[Any] = np.stack([np.interp(at, np.arange(len(points)), points[:, k]) for k in range(2)], 1) * (
+        width,
+        height,
+    )
     line = cv2.blur(line, (1, 9), borderType=cv2.BORDER_REPLICATE)
     thick = max(int(min(width, height) * random.uniform(0.06, 0.22)), 3)
     cv2.polylines(parts, [line.astype(np.int32)], False, 1, thick)
@@ -393,8 +397,8 @@ def _clothed(random: Random, made_of: Sources, parts: Bytes) -> Floats:
     soft = cv2.GaussianBlur(depth, (0, 0), max(width, height) * 0.03)
     slope = np.stack([cv2.Sobel(soft, cv2.CV_32F, 1, 0), cv2.Sobel(soft, cv2.CV_32F, 0, 1)], 2)
     turn = random.uniform(0, 6.3)
-    lit = slope @ np.array([np.cos(turn), np.sin(turn)], np.float32)
-    lit /= max(float(np.abs(lit).max()), 1e-3)
+    lit: NDArray[Any] = slope @ np.array([np.cos(turn), np.sin(turn)], np.float32)
+    lit = lit / max(float(np.abs(lit).max()), 1e-3)
     return np.asarray(out * (1 + random.uniform(0, 0.5) * lit[..., None]), np.float32)
 
 
@@ -405,7 +409,7 @@ def thing(random: Random, made_of: Sources, width: int, height: int) -> tuple[Fl
     if real or (made_of.cutouts and random.random() < 0.3):
         cuts = made_of.people if real else made_of.cutouts
         likely = np.array([1 / (0.15 + abs(np.log(c.shape[0] / c.shape[1] / ratio))) for c in cuts])
-        cut = cuts[int(random.choice(len(likely), p=likely / likely.sum()))].astype(np.float32)
+        cut: NDArray[Any] = cuts[int(random.choice(len(likely), p=likely / likely.sum()))].astype(np.float32)
         if random.random() < 0.5:
             cut = cut[:, ::-1]
         cut = cv2.resize(
@@ -613,7 +617,7 @@ def _mirrored(random: Random, picture: Floats, own: Floats, pixels: Floats, foot
     return np.asarray(laid, np.float32), np.asarray(again, np.float32)
 
 
-def _shot(random: Random, picture: Floats) -> Bytes:
+def _shot(random: Random, picture: NDArray[Any]) -> Bytes:
     """As a camera would have it: through a lens, with noise, perhaps as a JPEG."""
     if random.random() < 0.75:
         picture = cv2.GaussianBlur(picture, (0, 0), random.uniform(0.3, 1.2))

@@ -51,14 +51,14 @@ def client(library: Library, nobody_works: None) -> Iterator[TestClient]:
 @pytest.fixture
 def frame(client: TestClient, photograph: NDArray[Any], request: pytest.FixtureRequest) -> dict[str, Any]:
     if "filled" in request.fixturenames:
-        return client.get("/api/frames/1").json()["frame"]
+        return dict(client.get("/api/frames/1").json()["frame"])
     return add_roof(client, photograph)
 
 
 def add_roof(client: TestClient, photograph: NDArray[Any]) -> dict[str, Any]:
     shoot = client.post("/api/shoots", json={"name": "Roofs"}).json()
     data = bytes(imagecodecs.png_encode(np.ascontiguousarray(photograph[150:300, 200:400])))
-    return client.post(f"/api/shoots/{shoot['id']}/frames", params={"name": "roof.png"}, content=data).json()
+    return dict(client.post(f"/api/shoots/{shoot['id']}/frames", params={"name": "roof.png"}, content=data).json())
 
 
 @pytest.fixture
@@ -84,7 +84,7 @@ def work(library: Library, run_id: int) -> None:
 @pytest.fixture
 def filled(client: TestClient, here: str) -> dict[str, Any]:
     """The desk with one sweep that has two takes."""
-    return client.get(here).json()
+    return dict(client.get(here).json())
 
 
 @pytest.fixture

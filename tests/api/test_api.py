@@ -6,7 +6,7 @@ import json
 import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 import imagecodecs
 import numpy as np
@@ -20,11 +20,20 @@ from PIL import Image
 from keen_sweep.api.events.routes import _messages, listen
 from keen_sweep.store.library import Library
 from tests.core.test_photo import BAD
+from tests.sure import sure
+
+
+class Answer(Protocol):
+    """What the client of the tests gives, whichever package it is of."""
+
+    @property
+    def content(self) -> bytes: ...
+
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
 
-def pixels(answer: object) -> NDArray[Any]:
+def pixels(answer: Answer) -> NDArray[Any]:
     return np.asarray(Image.open(io.BytesIO(answer.content)))
 
 
@@ -76,7 +85,7 @@ def test_the_journey(
 def test_bad_uploads_get_a_clear_message_and_leave_no_trace(client: TestClient, library: Library, case: str) -> None:
     data, words = BAD[case]
     shoot = client.post("/api/shoots", json={"name": "Bad"}).json()["id"]
-    answer = client.post(f"/api/shoots/{shoot}/frames", params={"name": "holiday.jpg"}, content=data)
+    answer = client.post(f"/api/shoots/{shoot}/frames", params={"name": "holiday.jpg"}, content=bytes(data or b""))
     assert answer.status_code == 422
     assert answer.headers["content-type"] == "application/problem+json"
     problem = answer.json()
@@ -126,11 +135,11 @@ def test_events_tell_every_window_and_skip_what_was_overtaken(
     client: TestClient, library: Library, frame: dict[str, Any], work_on: Callable[[int], None]
 ) -> None:
     here = f"/api/frames/{frame['id']}"
-    start = int(_messages(library, 0)[-1].id)
+    start = int(sure(_messages(library, 0)[-1].id))
     sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
     run = client.post(f"{here}/sweeps/{sweep}/fill", json={"takes": 2, "quality": "fast"}).json()["runs"][0]["id"]
     work_on(run)
-    told = [json.loads(message.data) for message in _messages(library, start)]
+    told = [json.loads(sure(message.data)) for message in _messages(library, start)]
     assert [event["kind"] for event in told] == ["frame", "take", "take", "run"]
     assert told[-1]["run"]["state"] == "done"
 
@@ -139,7 +148,7 @@ def test_whoever_asked_is_named_in_the_news_and_every_edit_answers_with_the_desk
     client: TestClient, library: Library, frame: dict[str, Any]
 ) -> None:
     here = f"/api/frames/{frame['id']}"
-    start = int(_messages(library, 0)[-1].id)
+    start = int(sure(_messages(library, 0)[-1].id))
     mine, theirs = {"x-window": "mine"}, {"x-window": "theirs"}
     made = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}, headers=mine).json()
     sweep = f"{here}/sweeps/{made['sweep_id']}"
@@ -159,9 +168,9 @@ def test_whoever_asked_is_named_in_the_news_and_every_edit_answers_with_the_desk
     told = edits[-1].json()
     assert told == client.get(here).json()
     assert [sweep["shapes"] for sweep in edits[0].json()["sweeps"]] == [2]
-    news = [json.loads(message.data) for message in _messages(library, start)]
+    news = [json.loads(sure(message.data)) for message in _messages(library, start)]
     assert [each["window"] for each in news[:4]] == ["mine", "theirs", "mine", None]
-    assert told["news"] >= int(_messages(library, start)[-1].id)
+    assert told["news"] >= int(sure(_messages(library, start)[-1].id))
 
 
 def test_pixels_finds_and_guard_are_told_apart_by_their_digests(
@@ -197,7 +206,9 @@ def test_names_keep_to_themselves(client: TestClient, frame: dict[str, Any]) -> 
     renamed = client.patch(f"/api/shoots/{shoot}", json={"name": "Dächer / 屋根"})
     assert renamed.json()["name"] == "Dächer / 屋根"
     data = bytes(imagecodecs.png_encode(np.zeros((9, 9, 3), np.uint8)))
-    added = client.post(f"/api/shoots/{shoot}/frames", params={"name": "../../Bild ü.png"}, content=data).json()
+    added = client.post(
+        f"/api/shoots/{shoot}/frames", params={"name": "../../Bild ü.png"}, content=bytes(data or b"")
+    ).json()
     assert added["name"] == "Bild ü.png"
     delivery = client.get(f"/api/frames/{added['id']}/delivery")
     assert "Bild%20%C3%BC-swept.png" in delivery.headers["content-disposition"]

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from numpy.typing import NDArray
-from sqlmodel import select
+from sqlmodel import col, select
 
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying
@@ -45,7 +45,7 @@ def here(frames: list[dict[str, Any]]) -> str:
 
 @pytest.fixture
 def rod(client: TestClient, here: str) -> str:
-    return client.post(f"{here}/sweeps", json={"shapes": [ROD], "name": "Rod"}).json()["sweep_id"]
+    return str(client.post(f"{here}/sweeps", json={"shapes": [ROD], "name": "Rod"}).json()["sweep_id"])
 
 
 @pytest.fixture
@@ -54,7 +54,9 @@ def carried(library: Library) -> Callable[[], None]:
 
     def work() -> None:
         with library.session() as session:
-            rows = list(session.exec(select(Carrying).where(Carrying.state.in_([RunState.WAITING, RunState.RUNNING]))))
+            rows = list(
+                session.exec(select(Carrying).where(col(Carrying.state).in_([RunState.WAITING, RunState.RUNNING])))
+            )
             for row in rows:
                 row.state = RunState.RUNNING
                 session.add(row)

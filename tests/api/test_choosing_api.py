@@ -22,14 +22,21 @@ def plant(library: Library, frame: int, sweep: dict[str, Any], count: int) -> No
     """Snags of the first take of a sweep, as a review keeps them."""
     cover = np.full((6, 6), 255, np.uint8)
     area = as_area(Mask(Box(x=62, y=48, width=6, height=6), cover), library.files.add).model_dump(mode="json")
-    where = {"frame_id": frame, "sweep_id": sweep["id"], "take_id": sweep["takes"][0]["id"]}
-    rest = {"kind": "repeat", "strength": 0.5, "why": "planted", "visible": 1.0, "mend": "spot", "area": area}
+    where: dict[str, Any] = {"frame_id": frame, "sweep_id": sweep["id"], "take_id": sweep["takes"][0]["id"]}
+    rest: dict[str, Any] = {
+        "kind": "repeat",
+        "strength": 0.5,
+        "why": "planted",
+        "visible": 1.0,
+        "mend": "spot",
+        "area": area,
+    }
     with library.session() as session:
         for _ in range(count):
             session.add(Snag(**where, **rest))
 
 
-def tile(client: TestClient, here: str, **look: object) -> NDArray[Any]:
+def tile(client: TestClient, here: str, **look: Any) -> NDArray[Any]:
     answer = client.get(f"{here}/tiles/0/0/0", params=look)
     return np.asarray(Image.open(io.BytesIO(answer.content)), np.int16)
 

@@ -29,7 +29,7 @@ def people(client: TestClient, library: Library, frame: dict[str, Any], here: st
             Found(FindKind.PEOPLE, "Person 2", disc(120, 60), 0.8, "small", subject=True, chosen=False),
         ]
         keep_found(library, session, frame_of(session, frame["id"]), FindKind.PEOPLE, found)
-    return client.get(f"{here}/scouts").json()["finds"]
+    return list(client.get(f"{here}/scouts").json()["finds"])
 
 
 def test_scouts_are_asked_once_and_one_kind_again(client: TestClient, here: str) -> None:

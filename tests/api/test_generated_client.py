@@ -37,7 +37,7 @@ def environment(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """An environment with the generator alone: it wants other versions than we do."""
     made = tmp_path_factory.mktemp("generator") / "environment"
     subprocess.run([sys.executable, "-m", "venv", made], check=True)
-    pip = [made / "bin" / "pip", "install", "--quiet", "--disable-pip-version-check", GENERATOR]
+    pip: list[str | Path] = [made / "bin" / "pip", "install", "--quiet", "--disable-pip-version-check", GENERATOR]
     subprocess.run(pip, check=True, capture_output=True)
     return made
 
@@ -56,7 +56,7 @@ def test_a_generated_client_does_a_whole_job(
     overrides = "".join(f"  {each}: application/octet-stream\n" for each in AS_IT_COMES)
     settings.write_text(f"content_type_overrides:\n{overrides}  application/problem+json: application/json\n")
     generator = environment / "bin" / "openapi-python-client"
-    words = ["generate", "--path", ROOT / "openapi.json", "--config", settings, "--meta", "none"]
+    words: list[str | Path] = ["generate", "--path", ROOT / "openapi.json", "--config", settings, "--meta", "none"]
     told = subprocess.run(
         [generator, *words, "--output-path", tmp_path / "keen_client"], capture_output=True, text=True, check=False
     )

@@ -61,8 +61,8 @@ def test_room_is_told_by_shoot_and_views_are_given_back(
     assert client.get("/api/library").json()["views"] == 0
     # What was dropped is made again when it is needed.
     with library.session() as session:
-        original = session.get_one(Frame, frame["id"]).original
-    assert Originals(library).pyramid(original).level(0).shape == (150, 200, 3)
+        shot = session.get_one(Frame, frame["id"]).original
+    assert Originals(library).pyramid(shot).level(0).shape == (150, 200, 3)
     assert client.get("/api/library").json()["views"] == told["views"]
 
 

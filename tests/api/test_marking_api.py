@@ -26,7 +26,7 @@ def mask_of(client: TestClient, here: str, sweep: str) -> NDArray[Any]:
 
 @pytest.fixture
 def marked(client: TestClient, here: str) -> str:
-    return client.post(f"{here}/sweeps", json={"shapes": [STROKE, FAR], "name": "Two"}).json()["sweep_id"]
+    return str(client.post(f"{here}/sweeps", json={"shapes": [STROKE, FAR], "name": "Two"}).json()["sweep_id"])
 
 
 def test_areas_are_split_and_joined_again(client: TestClient, here: str, marked: str) -> None:
@@ -96,7 +96,12 @@ def test_what_is_shown_under_a_pointer_is_what_a_click_takes(client: TestClient,
     made = client.post(f"{here}/cling", json={"shape": dab}).json()["sweep_id"]
     assert client.get(f"{here}/sweeps/{made}/rings", params={"margin": 0}).json()["rings"] == shown
     assert client.get(f"{here}/under", params={"x": -500, "y": 50, "size": 8}).status_code == 422
-    for wrong in ({"x": 60, "y": 50}, {"x": "nan", "y": 50, "size": 8}, {"x": 60, "y": 50, "size": 0}):
+    wrongs: list[dict[str, str | int]] = [
+        {"x": 60, "y": 50},
+        {"x": "nan", "y": 50, "size": 8},
+        {"x": 60, "y": 50, "size": 0},
+    ]
+    for wrong in wrongs:
         assert client.get(f"{here}/under", params=wrong).status_code == 422
 
 

@@ -195,7 +195,8 @@ def test_a_revision_that_makes_no_sense_is_refused(client: TestClient, here: str
 def test_every_edit_of_a_frame_heeds_what_was_seen(client: TestClient) -> None:
     """To deliver a frame is no edit of it."""
     document = client.get("/api/openapi.json").json()
-    heeding, not_heeding = set(), set()
+    heeding: set[tuple[str, str]] = set()
+    not_heeding: set[tuple[str, str]] = set()
     for path, operations in document["paths"].items():
         for method, operation in operations.items():
             if path.startswith("/api/frames/{frame_id}"):

@@ -50,7 +50,7 @@ def write_unknown(path: Path) -> None:
     pattern = [(271, "s", 0, "Vale Optical", True), (33421, "H", 2, (2, 2), True), (33422, "B", 4, (0, 1, 1, 2), True)]
     tifffile.imwrite(path, levels, photometric=32803, metadata=None, extratags=pattern)
     with tifffile.TiffFile(path) as tiff:
-        place = tiff.pages[0].tags[259].valueoffset
+        place = tiff.pages[0].aspage().tags[259].valueoffset
     content = bytearray(path.read_bytes())
     content[place : place + 2] = (65111).to_bytes(2, "little")
     path.write_bytes(content)

@@ -40,7 +40,8 @@ def studio(seed: int = 0) -> tuple[EightBit, NDArray[np.bool_], NDArray[np.bool_
 
 
 def all_of(picture: EightBit) -> NDArray[np.uint8]:
-    return np.maximum.reduce([f.mask.full(picture.shape[1], picture.shape[0]) for f in find_backdrop(picture)])
+    found = [f.mask.full(picture.shape[1], picture.shape[0]) for f in find_backdrop(picture)]
+    return np.asarray(np.maximum.reduce(found), np.uint8)
 
 
 def test_what_lies_beyond_drawn_paper_and_on_it_is_found() -> None:

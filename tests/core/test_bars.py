@@ -95,5 +95,5 @@ def test_a_bar_knows_its_width_and_colour() -> None:
     assert bar.width == pytest.approx(7, abs=1.0)
     assert abs(bar.along[1]) > 0.999
     assert bar.one[0] == pytest.approx(99, abs=1.0)
-    red = cv2.cvtColor(np.float32([[[200, 40, 40]]]) / 255, cv2.COLOR_RGB2LAB)[0, 0]
+    red = cv2.cvtColor(np.array([[[200, 40, 40]]], np.float32) / 255, cv2.COLOR_RGB2LAB)[0, 0]
     assert np.linalg.norm(bar.colour - red) < 3

@@ -24,7 +24,7 @@ SIDE = 160
 
 def disc(x: float, y: float, radius: float) -> NDArray[Any]:
     rows, columns = np.mgrid[:SIDE, :SIDE]
-    return np.hypot(columns - x, rows - y) <= radius
+    return np.asarray(np.hypot(columns - x, rows - y) <= radius)
 
 
 def two_tones(inside: NDArray[Any]) -> NDArray[Any]:
@@ -55,7 +55,7 @@ def test_a_straight_edge_is_carried_straight_on(angle: float, aside: float) -> N
 @given(st.floats(0, 2 * np.pi), st.floats(38, 60))
 def test_the_rim_of_a_disc_is_carried_on_as_an_arc(angle: float, radius: float) -> None:
     middle = 80 + (radius) * np.array([np.cos(angle), np.sin(angle)])
-    found = bridges(two_tones(disc(*middle, radius)), disc(80, 80, 16))
+    found = bridges(two_tones(disc(middle[0], middle[1], radius)), disc(80, 80, 16))
     assert len(found) == 1
     off = np.hypot(*(found[0].points - middle).T) - radius
     assert np.abs(off).max() < 2.5
@@ -105,7 +105,7 @@ def test_a_guide_keeps_the_sides_of_a_bridge_apart() -> None:
 def test_a_start_from_lines_closes_a_rim_that_is_nowhere_else() -> None:
     """The top of a disc: no other rim of the picture runs that way."""
     middle, radius = np.array([80.0, 104.0]), 62.0
-    picture = two_tones(disc(*middle, radius))
+    picture = two_tones(disc(middle[0], middle[1], radius))
     hole = disc(80, 42, 13)
     none = np.zeros_like(hole)
     scene = make_scene(picture, whole(picture), hole, none, none, 20.0)

@@ -18,6 +18,7 @@ from keen_sweep.core.mask.cling import cling, cling_further
 from keen_sweep.core.mask.cut import _cheapest
 from keen_sweep.core.mask.edge import edge_profile, margin_for
 from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import meant_by
 from keen_sweep.core.mask.outline import Outline
@@ -98,11 +99,11 @@ def test_the_cut_is_the_cheapest_of_all(seed: int) -> None:
     random, count = np.random.default_rng(seed), 7
     liking = random.normal(size=count)
     pairs = np.array([(i, j) for i in range(count) for j in range(i + 1, count) if random.random() < 0.5]).T
-    borders = random.uniform(0, 1, pairs.shape[1])
+    borders: NDArray[np.float64] = random.uniform(0, 1, len(pairs[0]))
 
     def price(chosen: NDArray[np.bool_]) -> float:
-        cut = borders[chosen[pairs[0]] != chosen[pairs[1]]].sum()
-        return float(np.maximum(-liking, 0)[chosen].sum() + np.maximum(liking, 0)[~chosen].sum() + cut)
+        parted = borders[chosen[pairs[0]] != chosen[pairs[1]]].sum()
+        return float(np.maximum(-liking, 0)[chosen].sum() + np.maximum(liking, 0)[~chosen].sum() + parted)
 
     least = min(price(np.array([(k >> i) & 1 for i in range(count)], bool)) for k in range(2**count))
     assert price(_cheapest(liking, pairs, borders)) == pytest.approx(least, abs=0.02)
@@ -182,9 +183,8 @@ def test_one_zigzag_over_a_person_takes_head_and_shoes_along(near_a_bus: FieldTh
 )
 def test_the_core_of_a_stroke_is_always_in(points: list[tuple[float, float]], size: float, further: bool) -> None:
     random = np.random.default_rng(5)
-    picture = cv2.resize(
-        random.integers(0, 255, (20, 26, 3), dtype=np.uint8), (260, 200), interpolation=cv2.INTER_CUBIC
-    )
+    blotches = random.integers(0, 255, (20, 26, 3), dtype=np.uint8)
+    picture = cv2.resize(blotches, (260, 200), interpolation=cv2.INTER_CUBIC).astype(np.uint8)
     marked = near(Stroke(points=tuple(points), size=size))
     if not marked.any():
         return
@@ -230,10 +230,11 @@ def test_without_the_weights_of_others_it_still_finds_the_thing(
 def test_what_the_detector_sees_under_a_mark_is_meant(near_a_bus: FieldThing) -> None:
     picture, box = near_a_bus.picture, box_of(near_a_bus.truth)
     middle = (box.x + box.width / 2, box.y + box.height / 2)
-    for how, shape in (
+    ways: tuple[tuple[How, Stroke], ...] = (
         ("click", Stroke(points=(middle,), size=14)),
         ("scribble", Stroke(points=((middle[0], box.y + 40.0), (middle[0], box.bottom - 60.0)), size=30)),
-    ):
+    )
+    for how, shape in ways:
         marked = mask_of([shape], whole(picture)).full(*picture.shape[1::-1]) > 0
         meant = meant_by(picture, marked, how)
         assert meant is not None

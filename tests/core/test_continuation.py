@@ -15,7 +15,7 @@ from keen_sweep.core.photo.display import for_screen
 
 def disc(radius: int, size: int = 90) -> NDArray[Any]:
     y, x = np.mgrid[:size, :size]
-    return (y - size // 2) ** 2 + (x - size // 2) ** 2 < radius**2
+    return np.asarray((y - size // 2) ** 2 + (x - size // 2) ** 2 < radius**2)
 
 
 def test_planes_are_continued_exactly() -> None:
@@ -30,10 +30,10 @@ def test_the_solution_is_that_of_the_whole_system() -> None:
     """(L L + e L) u = 0 in the hole, with L from scipy.sparse over the whole array."""
     size, hole = 40, disc(9, 40)
     values = np.random.default_rng(2).random((size, size, 1)).astype(np.float32) * 100
-    path = sparse.diags_array([np.ones(size - 1), np.ones(size - 1)], offsets=[-1, 1])
+    path = sparse.csr_array(np.eye(size, k=-1) + np.eye(size, k=1))
     adjacency = sparse.kron(path, sparse.eye_array(size)) + sparse.kron(sparse.eye_array(size), path)
-    laplacian = sparse.diags_array(np.asarray(adjacency.sum(axis=1)).ravel()) - adjacency
-    system = (laplacian @ laplacian + TENSION * laplacian).tocsr()
+    laplacian = sparse.csr_array(np.diag(np.asarray(adjacency.sum(axis=1)).ravel())) - adjacency
+    system = sparse.csr_array(laplacian @ laplacian + TENSION * laplacian)
     inside = hole.ravel()
     right = -system[inside][:, ~inside] @ values[..., 0].ravel()[~inside]
     expected = spsolve(system[inside][:, inside].tocsc(), right)

@@ -50,7 +50,7 @@ def laid(order: Order, patch: Patch) -> NDArray[Any]:
     st.integers(0, 9),
 )
 def test_outside_the_mask_every_pixel_stays_to_the_bit(
-    photograph: NDArray[Any], method: str, dtype: type, area: tuple[int, int, int, int], seed: int
+    photograph: NDArray[Any], method: Method, dtype: type, area: tuple[int, int, int, int], seed: int
 ) -> None:
     below = crop(photograph, dtype)
     mask = mask_at(below.shape, *area)
@@ -70,7 +70,7 @@ def test_outside_the_mask_every_pixel_stays_to_the_bit(
 
 @pytest.mark.parametrize("method", METHODS)
 def test_the_same_seed_gives_the_same_bits_and_others_other_takes(
-    photograph: NDArray[Any], method: str, monkeypatch: pytest.MonkeyPatch
+    photograph: NDArray[Any], method: Method, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     below = crop(photograph)
     order = Order(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), seed=5, takes=3)
@@ -86,7 +86,7 @@ def test_the_same_seed_gives_the_same_bits_and_others_other_takes(
 
 
 @pytest.mark.parametrize("method", METHODS)
-def test_guarded_pixels_never_change(photograph: NDArray[Any], method: str) -> None:
+def test_guarded_pixels_never_change(photograph: NDArray[Any], method: Method) -> None:
     below = crop(photograph)
     guard = np.zeros(below.shape[:2], bool)
     guard[:, 100:] = True

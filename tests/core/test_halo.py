@@ -45,7 +45,7 @@ def test_a_blurred_thing_is_covered_to_where_it_is_hardly_seen() -> None:
     thing, plain = disc(50), ground(3)
     sharp = plain.copy()
     sharp[thing] = (60, 40, 30)
-    soft = cv2.GaussianBlur(sharp, (0, 0), 5)
+    soft = np.asarray(cv2.GaussianBlur(sharp, (0, 0), 5), np.float64)
     found = grown_to(soft, thing)
     left = np.abs(soft - plain).max(axis=2)[~found]
     assert left.max() < 0.15 * 110
@@ -97,7 +97,7 @@ def test_a_soft_thing_gets_a_soft_edge_that_still_covers_it_and_a_sharp_one_none
     picture = plain.copy()
     picture[thing] = (60, 40, 30)
     if blur:
-        picture = cv2.GaussianBlur(picture, (0, 0), blur)
+        picture = np.asarray(cv2.GaussianBlur(picture, (0, 0), blur), np.float64)
     pixels = picture.clip(0, 255).astype(np.uint8)
     found = with_halo(pixels, Mask(whole(pixels), np.where(thing, 255, 0).astype(np.uint8)))
     fit = fit_of(found.mask, found.typical)

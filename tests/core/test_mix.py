@@ -1,9 +1,12 @@
 """Mixing takes: exact where the brush covers nothing or all, in between between, and nothing beyond the takes."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import MadeBy
@@ -14,17 +17,19 @@ SIZE = (60, 80)
 dtypes = st.sampled_from([np.uint8, np.uint16])
 
 
-def take(seed: int, dtype: type, x: int, y: int) -> Patch:
+def take(seed: int, dtype: type[np.uint8 | np.uint16], x: int, y: int) -> Patch:
     random = np.random.default_rng(seed)
-    pixels = random.integers(0, np.iinfo(dtype).max, (20, 30, 3)).astype(dtype)
+    pixels: NDArray[Any] = random.integers(0, np.iinfo(dtype).max, (20, 30, 3)).astype(dtype)
     alpha = random.choice(np.array([0, 90, 255], np.uint8), (20, 30))
     return Patch(box=Box(x=x, y=y, width=30, height=20), pixels=pixels, alpha=alpha, method=MadeBy.WEAVE, seed=seed)
 
 
 @given(st.integers(0, 99), dtypes, st.integers(0, 50), st.integers(0, 40), st.booleans(), st.booleans())
-def test_a_mix_is_one_take_or_the_other(seed: int, dtype: type, x: int, y: int, shot: bool, first: bool) -> None:
+def test_a_mix_is_one_take_or_the_other(
+    seed: int, dtype: type[np.uint8 | np.uint16], x: int, y: int, shot: bool, first: bool
+) -> None:
     random = np.random.default_rng(seed)
-    picture = random.integers(0, np.iinfo(dtype).max, (*SIZE, 3)).astype(dtype)
+    picture: NDArray[Any] = random.integers(0, np.iinfo(dtype).max, (*SIZE, 3)).astype(dtype)
     one, two = take(seed, dtype, 10, 15), take(seed + 1, dtype, x, y)
     under, over = (None, two) if shot and first else (one, None) if shot else (one, two)
     box = mix_box(under, over)
@@ -42,8 +47,8 @@ def test_a_mix_is_one_take_or_the_other(seed: int, dtype: type, x: int, y: int, 
 
 
 @pytest.mark.parametrize("dtype", [np.uint8, np.uint16])
-def test_a_soft_brush_mixes_in_proportion_and_touches_nothing_else(dtype: type) -> None:
-    picture = np.full((*SIZE, 3), 1000 % (np.iinfo(dtype).max + 1), dtype)
+def test_a_soft_brush_mixes_in_proportion_and_touches_nothing_else(dtype: type[np.uint8 | np.uint16]) -> None:
+    picture: NDArray[Any] = np.full((*SIZE, 3), 1000 % (np.iinfo(dtype).max + 1), dtype)
     alpha = np.full((20, 30), 255, np.uint8)
     alpha[:, :5] = 0
     box = Box(x=10, y=15, width=30, height=20)

@@ -19,6 +19,7 @@ from keen_sweep.core.fill.model.context import context, context_box
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.native import at_native
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
+from keen_sweep.core.fill.model.port import Wish
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.review.scores import psnr, sharpness
@@ -132,24 +133,18 @@ def test_what_a_graph_says_and_what_the_file_beside_it_says(tmp_path: Path) -> N
     for last in (False, True):
         model = OnnxModel(graph(tmp_path / f"{last}.onnx", None, 64, last))
         assert (model.side, model.name) == (64, str(last))
-        out = model.paint(picture, hole, wish()).pixels
+        out = model.paint(picture, hole, Wish()).pixels
         assert np.abs(out[~hole].astype(int) - picture[~hole]).max() == 0
         assert out[hole].max() == 0
     file = graph(tmp_path / "turned.onnx", None)
     (tmp_path / "turned.json").write_text(json.dumps({"range": [-1, 1], "hole": 0, "multiple": 32}))
     turned = OnnxModel(file)
     assert (turned.side, turned.multiple) == (None, 32)
-    out = turned.paint(picture, hole, wish()).pixels
+    out = turned.paint(picture, hole, Wish()).pixels
     assert np.array_equal(out[hole], picture[hole]), "where the mask is nought the hole is"
     assert (out[~hole] == 128).all(), "nought lies in the middle of the range"
     joined = OnnxModel(graph(tmp_path / "joined.onnx", picture, 64, joined=True))
-    assert np.array_equal(joined.paint(picture, hole, wish()).pixels, picture)
-
-
-def wish():  # type: ignore[no-untyped-def]
-    from keen_sweep.core.fill.model.port import Wish
-
-    return Wish()
+    assert np.array_equal(joined.paint(picture, hole, Wish()).pixels, picture)
 
 
 def test_files_that_are_no_models_are_named(tmp_path: Path) -> None:
@@ -177,7 +172,7 @@ def test_files_that_are_no_models_are_named(tmp_path: Path) -> None:
         list(ModelEngine(OnnxModel(graph(tmp_path / "fine.onnx", None))).fill(Order(below=truth, mask=nothing)))
     wrong = OnnxModel(graph(tmp_path / "wrong.onnx", truth[:32, :32]))
     with pytest.raises(ModelTrouble, match="gave a picture of"):
-        wrong.paint(truth[:64, :64], nothing[:64, :64] > 0, wish())
+        wrong.paint(truth[:64, :64], nothing[:64, :64] > 0, Wish())
 
 
 def test_the_context_holds_more_surroundings_than_hole_and_stays_in_the_picture(tmp_path: Path) -> None:
@@ -191,10 +186,10 @@ def test_the_context_holds_more_surroundings_than_hole_and_stays_in_the_picture(
     small = OnnxModel(graph(tmp_path / "small.onnx", None, 512))
     assert context_box(Box(x=400, y=300, width=20, height=20), picture, small).width == 512
     tiny = np.zeros((100, 120, 3), np.uint8)
-    hole = np.zeros((100, 120), bool)
-    hole[40:50, 40:50] = True
-    box = context_box(box_of(hole), whole(tiny), small)
-    seen = context(tiny[box.slices], hole[box.slices], box, small)
+    covered = np.zeros((100, 120), bool)
+    covered[40:50, 40:50] = True
+    box = context_box(box_of(covered), whole(tiny), small)
+    seen = context(tiny[box.slices], covered[box.slices], box, small)
     assert (seen.shown.shape, seen.size) == ((512, 512, 3), (120, 100))
 
 

@@ -17,7 +17,7 @@ GAP[40:170, 70:190] = True
 
 
 def _lab(picture: NDArray[np.uint8]) -> NDArray[np.float32]:
-    return cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
+    return np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), np.float32)
 
 
 @pytest.fixture(scope="module")

@@ -15,6 +15,7 @@ from PIL import Image, ImageCms
 
 from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.orientation import as_stored, upright
+from keen_sweep.core.photo.picture import Written
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import encode_picture
 
@@ -76,7 +77,7 @@ def test_lossless_formats_keep_every_bit(tmp_path: Path, kind: str, dtype: type,
 
 @pytest.mark.parametrize("source", ["jpeg", "png", "tiff"])
 @pytest.mark.parametrize("target", ["jpeg", "png", "tiff"])
-def test_profile_exif_xmp_and_resolution_travel(tmp_path: Path, source: str, target: str) -> None:
+def test_profile_exif_xmp_and_resolution_travel(tmp_path: Path, source: Written, target: Written) -> None:
     file = tmp_path / "a"
     Image.fromarray(colours(np.uint8)).save(tmp_path / "first.png", icc_profile=ICC, exif=exif_block(6), dpi=(300, 300))
     first = read_picture(tmp_path / "first.png")
@@ -99,15 +100,14 @@ def test_profile_exif_xmp_and_resolution_travel(tmp_path: Path, source: str, tar
 
 def test_planar_and_packed_tiffs_are_read_like_tifffile(tmp_path: Path) -> None:
     pixels = colours(np.uint16)
-    for number, options in enumerate(
-        [
-            {"planarconfig": "separate"},
-            {"compression": "lzw", "predictor": True},
-            {"tile": (16, 16)},
-            {"byteorder": ">"},
-            {"bigtiff": True},
-        ]
-    ):
+    wanted: list[dict[str, Any]] = [
+        {"planarconfig": "separate"},
+        {"compression": "lzw", "predictor": True},
+        {"tile": (16, 16)},
+        {"byteorder": ">"},
+        {"bigtiff": True},
+    ]
+    for number, options in enumerate(wanted):
         file = tmp_path / f"{number}.tif"
         stored = np.moveaxis(pixels, -1, 0) if "planarconfig" in options else pixels
         tifffile.imwrite(file, stored, photometric="rgb", **options)
@@ -133,7 +133,7 @@ def jpeg_bytes() -> bytes:
     return buffer.getvalue()
 
 
-def tiff_bytes(**options: object) -> bytes:
+def tiff_bytes(**options: Any) -> bytes:
     buffer = io.BytesIO()
     tifffile.imwrite(buffer, colours(np.uint8, (200, 200, 3)), photometric="rgb", **options)
     return buffer.getvalue()

@@ -1,5 +1,7 @@
 """Reflections: the published closed form, mixtures whose truth is known, and pictures without one."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from numpy.typing import NDArray
@@ -20,7 +22,7 @@ Floats = NDArray[np.float32]
 
 
 def floats(picture: EightBit) -> Floats:
-    return picture.astype(np.float32) / 255
+    return (picture / 255).astype(np.float32)
 
 
 @pytest.fixture(scope="module")
@@ -35,11 +37,9 @@ def test_the_closed_form_solves_its_equation() -> None:
     random = np.random.default_rng(0)
     height, width, threshold = 14, 17, 0.3
     picture = random.random((height, width, 3)).astype(np.float32)
-    ones = np.ones(width)
-    second = sparse.diags_array([ones[:-1], -2 * ones, ones[:-1]], offsets=[-1, 0, 1]).tolil()
+    second = sparse.lil_array(np.eye(width, k=-1) - 2 * np.eye(width) + np.eye(width, k=1))
     second[0, 0] = second[-1, -1] = -1
-    tall = np.ones(height)
-    down = sparse.diags_array([tall[:-1], -2 * tall, tall[:-1]], offsets=[-1, 0, 1]).tolil()
+    down = sparse.lil_array(np.eye(height, k=-1) - 2 * np.eye(height) + np.eye(height, k=1))
     down[0, 0] = down[-1, -1] = -1
     laplacian = (sparse.kron(sparse.eye_array(height), second) + sparse.kron(down, sparse.eye_array(width))).tocsc()
     across, along = np.zeros_like(picture), np.zeros_like(picture)
@@ -91,7 +91,7 @@ def test_evidence_tells_mixtures_from_clean_pictures(mixture: tuple[Floats, Floa
 @pytest.mark.parametrize("dtype", [np.uint8, np.uint16])
 def test_only_what_is_marked_changes_and_takes_differ(mixture: tuple[Floats, Floats], dtype: type) -> None:
     top = np.iinfo(dtype).max
-    below = np.rint(mixture[0] * top).astype(dtype)
+    below: NDArray[Any] = np.rint(mixture[0] * top).astype(dtype)
     mask = np.zeros(below.shape[:2], np.uint8)
     mask[40:300, 100:500] = 255
     guard = np.zeros(mask.shape, bool)

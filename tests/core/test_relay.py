@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.provenance import Provenance
@@ -63,7 +64,7 @@ def test_a_curve_goes_through(below: NDArray[Any], take: Patch) -> None:
 
 def test_what_cannot_be_laid_again_says_so(below: NDArray[Any], take: Patch) -> None:
     with pytest.raises(BadRequest, match="not made from the picture"):
-        relay(replace(take, method="model"), below)
+        relay(replace(take, method=MadeBy.MODEL), below)
     with pytest.raises(BadRequest, match="reaches beyond"):
         relay(take, below[:100, :100])
     with pytest.raises(BadRequest, match="in stages"):

@@ -1,5 +1,7 @@
 """What a mask leaves of a thing is not drawn into the hole that the thing leaves."""
 
+from typing import Any
+
 import cv2
 import numpy as np
 import pytest
@@ -15,7 +17,7 @@ from keen_sweep.core.mask.rim import rim_of
 SIZE = (260, 300)
 
 
-def ground(seed: int = 3) -> NDArray[np.float64]:
+def ground(seed: int = 3) -> NDArray[Any]:
     """Soft blotches with grain."""
     random = np.random.default_rng(seed)
     blotches = ndimage.gaussian_filter(random.normal(size=SIZE), 6)

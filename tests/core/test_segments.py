@@ -12,7 +12,7 @@ from keen_sweep.core.methods.segments import segments_of
 
 def angle(segments: NDArray[Any]) -> NDArray[Any]:
     across, down = segments[:, 2] - segments[:, 0], segments[:, 3] - segments[:, 1]
-    return np.degrees(np.arctan2(down, across)) % 180
+    return np.asarray(np.degrees(np.arctan2(down, across)) % 180)
 
 
 @pytest.mark.parametrize("degrees", [0, 17, 45, 90, 131])

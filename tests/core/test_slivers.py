@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.local.engine import ByPart
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.relay import relay
@@ -37,7 +38,7 @@ def test_a_mask_that_is_whole_has_none() -> None:
 
 
 @pytest.mark.parametrize("method", ["auto", "close", "weave"])
-def test_a_coloured_rim_between_two_strokes_does_not_spread(gravel: NDArray[Any], method: str) -> None:
+def test_a_coloured_rim_between_two_strokes_does_not_spread(gravel: NDArray[Any], method: Method) -> None:
     photo = np.clip(gravel[:160, :220].astype(int) // 3 + (90 if method == "weave" else 110), 0, 255).astype(np.uint8)
     if method != "weave":
         photo[:] = 150

@@ -23,7 +23,7 @@ PEN = (150, 30, 40)
 def table() -> NDArray[Any]:
     random = np.random.default_rng(4)
     grain = cv2.GaussianBlur(random.normal(0, 14, (300, 400)).astype(np.float32), (0, 0), 1.5)
-    return np.clip(np.float32([150, 120, 90]) + grain[..., None], 0, 255).astype(np.uint8)
+    return np.asarray(np.clip(np.array([150, 120, 90], np.float32) + grain[..., None], 0, 255), np.uint8)
 
 
 def hole_at(box: tuple[slice, slice]) -> NDArray[Any]:

@@ -1,5 +1,6 @@
 """Touch-up brushes: exact copies, the build-up formula, healing against a reference, and blocks against the whole."""
 
+from functools import partial
 from typing import Any
 
 import cv2
@@ -7,12 +8,14 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 from scipy.sparse import lil_matrix
 from scipy.sparse.linalg import spsolve
 from skimage import data
 
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, whole
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.pyramid import Pyramid, halve
@@ -197,6 +200,10 @@ LAYERS = st.tuples(
 )
 
 
+def _under(laid: NDArray[Any], box: Box) -> NDArray[Any]:
+    return laid[box.slices].copy()
+
+
 @settings(max_examples=25, deadline=None)
 @given(
     st.lists(LAYERS, max_size=5), st.sampled_from(DTYPES), st.integers(0, 3), st.integers(0, 599), st.integers(0, 399)
@@ -219,27 +226,26 @@ def test_any_window_shows_what_the_layers_make_one_after_the_other(
             if box.empty:
                 continue
             patches[name] = Patch(
-                box, before[::-1][box.slices].copy(), np.full((box.height, box.width), 200, np.uint8), "weave", 0
+                box, before[::-1][box.slices].copy(), np.full((box.height, box.width), 200, np.uint8), MadeBy.WEAVE, 0
             )
             layers.append(Sweep(id=name, name=name, pick=name, amount=strength))
             lay(expected, room, patches[name], strength)
             continue
         stroke = strokes[name] = Stroke(points=tuple(points), size=size, softness=softness)
         source = None if kind == "bring back" else Source(at=at, to=points[0], turn=turn, mirror=mirror)
-        layers.append(
-            Touch.model_validate(
-                {"id": name, "brush": kind, "stroke": name, "box": stroke.box, "strength": strength, "source": source}
-            )
+        dab = Touch.model_validate(
+            {"id": name, "brush": kind, "stroke": name, "box": stroke.box, "strength": strength, "source": source}
         )
+        layers.append(dab)
         reach = stroke.box.intersect(room)
         if not reach.empty:
             beneath = expected.copy()
             made = painted(
-                layers[-1],
+                dab,
                 stroke,
                 reach,
                 room,
-                lambda box, p=beneath: p[box.slices].copy(),
+                partial(_under, beneath),
                 lambda box: before[box.slices],
             )
             lay(expected, room, made)

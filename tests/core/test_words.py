@@ -21,6 +21,7 @@ from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.fill.words.command import answer_to, as_description
 from keen_sweep.core.fill.words.materials import NAMES, named_in
 from keen_sweep.core.fill.words.understood import check_words, understood
+from tests.sure import sure
 
 pytestmark = pytest.mark.scenes
 
@@ -78,7 +79,7 @@ def temple() -> tuple[NDArray[Any], NDArray[Any]]:
     return photo, hole
 
 
-def order(photo: NDArray[Any], hole: NDArray[Any], **more: object) -> Order:
+def order(photo: NDArray[Any], hole: NDArray[Any], **more: Any) -> Order:
     return Order(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1, quality=Quality.FAST, **more)
 
 
@@ -111,8 +112,8 @@ def test_avoid_keeps_from_a_material() -> None:
     photo, hole = temple()
     (take,) = ByPart(Method.WEAVE).fill(order(photo, hole, avoid="leaves"))
     rows, columns = np.nonzero(take.alpha)
-    dx, dy = take.offsets[rows, columns].T
-    leaves = understood(photo, hole, "", "leaves").barred
+    dx, dy = sure(take.offsets)[rows, columns].T
+    leaves = sure(understood(photo, hole, "", "leaves").barred)
     assert not leaves[rows + take.box.y + dy, columns + take.box.x + dx].any()
 
 
@@ -129,7 +130,7 @@ def test_a_take_of_words_is_laid_again_to_the_bit() -> None:
 @pytest.mark.parametrize("dtype", [np.uint8, np.uint16])
 def test_a_patch_of_another_picture_is_drawn_from(dtype: type) -> None:
     scale = 257 if dtype == np.uint16 else 1
-    photo = np.repeat(package_picture("gravel.png")[:200, :240, :1], 3, axis=2).astype(dtype) * scale
+    photo: NDArray[Any] = np.repeat(package_picture("gravel.png")[:200, :240, :1], 3, axis=2).astype(dtype) * scale
     green = np.clip(package_picture("grass.png")[:90, :120].astype(int) * (0.4, 0.9, 0.2), 0, 255).astype(np.uint8)
     hole = np.zeros(photo.shape[:2], bool)
     hole[80:120, 90:140] = True

@@ -37,7 +37,7 @@ def patch(spec: tuple[int, int, int, int, int], dtype: type) -> Patch:
     x, y, width, height, seed = spec
     random = np.random.default_rng(seed)
     alpha = random.choice(np.array([0, 0, 90, 255], np.uint8), (height, width))
-    pixels = random.integers(0, np.iinfo(dtype).max, (height, width, 3), dtype=dtype, endpoint=True)
+    pixels: NDArray[Any] = random.integers(0, np.iinfo(dtype).max, (height, width, 3), dtype=dtype, endpoint=True)
     return Patch(
         box=Box(x=x, y=y, width=width, height=height), pixels=pixels, alpha=alpha, method=MadeBy.WEAVE, seed=seed
     )
@@ -118,7 +118,7 @@ def test_hidden_and_unpicked_sweeps_do_not_show() -> None:
 def test_below_and_the_order_of_layers() -> None:
     stack = Stack(layers=tuple(Sweep(id=i, name=i) for i in "abc"))
     assert [s.id for s in stack.below("c").layers] == ["a", "b"]
-    assert [s.name for s in stack.changed("b", name="B").layers] == ["a", "B", "c"]
+    assert [s.name for s in stack.changed("b", name="B").sweeps] == ["a", "B", "c"]
     for wrong in (lambda: stack.sweep("x"), lambda: stack.without("x"), lambda: stack.below("x")):
         with pytest.raises(NotFound):
             wrong()
@@ -128,7 +128,7 @@ def test_the_document_reads_back_and_cannot_be_changed() -> None:
     stack = Stack(layers=(Sweep(id="a", name="a"),))
     assert Stack.model_validate_json(stack.model_dump_json()) == stack
     with pytest.raises(ValueError, match="frozen"):
-        stack.layers[0].name = "b"  # type: ignore[misc]
+        stack.sweeps[0].name = "b"  # type: ignore[misc]
 
 
 def test_a_saved_pyramid_is_the_same(tmp_path: Path) -> None:

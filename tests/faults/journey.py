@@ -80,7 +80,7 @@ class Journey:
         return self.client.post(f"{self.here}/undo")
 
     def desk(self) -> dict[str, Any]:
-        return self.client.get(self.here).raise_for_status().json()
+        return dict(self.client.get(self.here).raise_for_status().json())
 
     def work(self) -> dict[str, Any]:
         """What there is to be lost, as the desk tells it."""
@@ -93,5 +93,5 @@ class Journey:
         runs = (each["run"] for each in self.desk()["sweeps"])
         return any(run is not None and run["state"] in WAITS for run in runs)
 
-    def _made(self, path: str, **given: object) -> dict[str, Any]:
-        return self.client.post(path, **given).raise_for_status().json()
+    def _made(self, path: str, **given: Any) -> dict[str, Any]:
+        return dict(self.client.post(path, **given).raise_for_status().json())

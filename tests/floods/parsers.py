@@ -69,13 +69,13 @@ def _pixels(depth: type = np.uint8) -> NDArray[Any]:
     return np.random.default_rng(3).integers(0, most, (SIDE, SIDE + 8, 3)).astype(depth)
 
 
-def _saved(kind: str, **options: object) -> bytes:
+def _saved(kind: str, **options: Any) -> bytes:
     out = io.BytesIO()
     Image.fromarray(_pixels()).save(out, kind, **options)
     return out.getvalue()
 
 
-def _tiff(**options: object) -> bytes:
+def _tiff(**options: Any) -> bytes:
     out = io.BytesIO()
     tifffile.imwrite(out, _pixels(np.uint16), photometric="rgb", **options)
     return out.getvalue()

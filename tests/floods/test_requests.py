@@ -8,7 +8,7 @@ import json
 import os
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 import psutil
 import pytest
@@ -99,7 +99,12 @@ def test_no_request_is_answered_by_a_fault(
         if "folder" in body:
             case.body["folder"] = str(Path.cwd() / "delivered")
         asked = requests.Request(**case.as_transport_kwargs(base_url="http://testserver")).prepare()
-        answer = client.request(str(asked.method), str(asked.url), headers=dict(asked.headers), content=asked.body)
+        answer = client.request(
+            str(asked.method),
+            str(asked.url),
+            headers={name: str(value) for name, value in asked.headers.items()},
+            content=cast("bytes | str | None", asked.body),
+        )
         assert answer.status_code < 500 or answer.status_code in IN_WORDS, (case.as_curl_command(), answer.text)
 
     send()

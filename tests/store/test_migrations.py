@@ -82,7 +82,7 @@ def test_everything_of_an_older_library_is_there_and_reads(tmp_path: Path, revis
     older(tmp_path / "library", revision)
     library = Library(tmp_path / "library")
     with library.session() as session:
-        shoot, run, take = session.get(Shoot, 1), session.get(Run, 1), session.get(Take, 1)
+        shoot, run, take = session.get_one(Shoot, 1), session.get_one(Run, 1), session.get_one(Take, 1)
     assert (shoot.name, shoot.budget) == ("Old", None)
     assert (run.state, run.remedy) == ("done", None)
     assert take.made == {}

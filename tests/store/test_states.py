@@ -18,7 +18,6 @@ def run_id(library: Library) -> int:
         frame = Frame(
             shoot_id=shoot.id,
             name="roof.png",
-            position=0,
             width=10,
             height=10,
             original="0" * 64,
@@ -69,7 +68,7 @@ def test_sessions_together_are_one_transaction(library: Library, run_id: int) ->
 
     def state() -> RunState:
         with library.session() as session:
-            return session.exec(select(Run.state)).one()
+            return RunState(session.exec(select(Run.state)).one())
 
     def half_a_use_case() -> None:
         with library.together():

@@ -144,7 +144,7 @@ def test_what_sits_on_the_sensor_stays_there(library: Library, burst: list[Frame
             Find(
                 frame_id=burst[0].id,
                 original=burst[0].original,
-                kind="specks",
+                kind=FindKind.SPECKS,
                 name="",
                 confidence=1,
                 reason="",

@@ -10,6 +10,7 @@ from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
+from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Find, Frame, Revision, Run, Shoot
@@ -84,7 +85,9 @@ def test_after_a_while_it_is_forgotten_with_its_finds(
     library: Library, frame: Frame, other: Frame, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     with library.session() as session:
-        session.add(Find(frame_id=other.id, original=other.original, kind="people", name="", confidence=1, reason=""))
+        session.add(
+            Find(frame_id=other.id, original=other.original, kind=FindKind.PEOPLE, name="", confidence=1, reason="")
+        )
     remove_frame(library, other.id)
     assert forget_old(library) == 0
     monkeypatch.setattr(bin_of, "KEPT", timedelta(days=-1))

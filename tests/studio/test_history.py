@@ -132,7 +132,8 @@ def test_any_way_through_the_history_shows_what_replaying_shows(
 ) -> None:
     first = history.steps(library, frame.id or 0)[0].revision
     history.go_to(library, frame.id or 0, first)
-    here, paths = first, {first: []}
+    here = first
+    paths: dict[int, list[Edit]] = {first: []}
     now = library
     for step in todo:
         if step == "restart":
@@ -150,7 +151,7 @@ def test_any_way_through_the_history_shows_what_replaying_shows(
             known = sorted(paths)
             here = known[step % len(known)]
             history.go_to(now, frame.id or 0, here)
-        elif do(now, frame, step):
+        elif isinstance(step, Edit) and do(now, frame, step):
             present = next(s.revision for s in history.steps(now, frame.id or 0) if s.now)
             if present != here:
                 paths[present] = [*paths[here], step]

@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path
 
@@ -36,6 +37,7 @@ from keen_sweep.studio.look import Look, crop, look
 from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, rename_sweep
 from keen_sweep.studio.running.carry_out import carry_out
 from tests.masks import mask_of_strokes
+from tests.sure import sure
 
 DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
 MORE = Stroke(points=((60.0, 60.0),), size=10)
@@ -44,12 +46,12 @@ MORE = Stroke(points=((60.0, 60.0),), size=10)
 def carried_out(library: Library, run: Run) -> Run:
     """A run as a worker leaves it."""
     with library.session() as session:
-        row = session.get(Run, run.id)
+        row = session.get_one(Run, run.id)
         row.state = RunState.RUNNING
         session.add(row)
     carry_out(library, run.id)
     with library.session() as session:
-        return session.get(Run, run.id)
+        return session.get_one(Run, run.id)
 
 
 def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
@@ -161,8 +163,8 @@ def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) 
     made_up = mask_of_strokes([DOT], frame.width, frame.height) > 0
     for take in desk.desk(library, frame.id).sweeps[1].takes:
         patch = patch_from_bytes(library.files.read(take.patch))
-        rows, columns = np.nonzero(patch.offsets.any(axis=2))
-        dx, dy = patch.offsets[rows, columns].T
+        rows, columns = np.nonzero(sure(patch.offsets).any(axis=2))
+        dx, dy = sure(patch.offsets)[rows, columns].T
         assert len(rows) > 100
         assert not made_up[rows + patch.box.y + dy, columns + patch.box.x + dx].any()
 
@@ -183,7 +185,7 @@ def test_how_a_sweep_was_to_be_filled_is_kept_with_the_run(library: Library, fra
 
 def test_senseless_wishes_leave_everything_as_it_was(library: Library, frame: Frame) -> None:
     sweep, revision = new_sweep(library, frame.id, [DOT])
-    wishes = [
+    wishes: list[tuple[type[Exception], Callable[[], object]]] = [
         (BadRequest, lambda: new_sweep(library, frame.id, [DOT.model_copy(update={"erase": True})])),
         (BadRequest, lambda: rename_sweep(library, frame.id, sweep, "  ")),
         (NotFound, lambda: pick(library, frame.id, sweep, 999)),
@@ -233,7 +235,7 @@ def test_a_full_disk_is_said_and_nothing_is_half_written(
     monkeypatch.setattr("keen_sweep.core.photo.write.os.fsync", full)
     run = fill_now(library, frame, sweep)
     assert run.state == "failed"
-    assert "No space left" in run.error
+    assert "No space left" in sure(run.error)
     assert not list(library.files.folder.rglob(".part-*"))
     assert desk.desk(library, frame.id).sweeps[0].takes == []
     monkeypatch.undo()
@@ -305,7 +307,7 @@ def test_a_fill_takes_nothing_from_people_who_were_found_beside_it(library: Libr
     for take in desk.desk(library, frame.id).sweeps[0].takes:
         patch = patch_from_bytes(library.files.read(take.patch))
         y, x = np.nonzero(patch.alpha)
-        dx, dy = patch.offsets[y, x].T
+        dx, dy = sure(patch.offsets)[y, x].T
         from_x, from_y = x + patch.box.x + dx, y + patch.box.y + dy
         inside = (from_x >= person.x) & (from_x < person.right) & (from_y >= person.y) & (from_y < person.bottom)
         assert not inside.any()

@@ -72,6 +72,7 @@ def test_any_order_gives_the_mask_of_the_marks_that_stand(
             refit(open_library, frame.id, sweep, step)
             new = now.model_copy(update={"fit": step})
         else:
+            assert not isinstance(step, str)
             add_shapes(open_library, frame.id, sweep, [step])
             new = now.model_copy(update={"shapes": (*now.shapes, *filed([step], library.files.add))})
         if new != now:

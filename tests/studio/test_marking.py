@@ -144,7 +144,13 @@ def test_a_click_takes_the_smallest_find_that_it_lies_on(library: Library, frame
         mask = mask_of([shape], Box(x=0, y=0, width=frame.width, height=frame.height))
         area = as_area(mask, library.files.add)
         filed = area.model_dump(mode="json")
-        told = {"frame_id": frame.id, "original": frame.original, "kind": kind, "name": f"{number}", "reason": ""}
+        told: dict[str, Any] = {
+            "frame_id": frame.id,
+            "original": frame.original,
+            "kind": kind,
+            "name": f"{number}",
+            "reason": "",
+        }
         with library.session(write=True) as session:
             session.add(Find(**told, shapes=[filed], confidence=0.9))
     sweep, _ = cling_to(library, frame.id, Stroke(points=((150.0, 90.0),), size=6), None)

@@ -4,6 +4,7 @@ import sqlite3
 import stat
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -25,6 +26,7 @@ from keen_sweep.studio.filling.budget import set_budget, spent_in
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.how import choose_model
 from keen_sweep.studio.filling.quote import quote
+from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.words import said_of_words, set_avoid, set_ground, set_hint, used_last
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
@@ -33,6 +35,7 @@ from keen_sweep.studio.models.trial import try_model
 from keen_sweep.studio.running import carry_out
 from tests.service import Service, running
 from tests.studio.test_journey import carried_out
+from tests.sure import sure
 
 DOT = Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=14)
 
@@ -70,7 +73,7 @@ def test_a_file_is_registered_tried_and_fills(library: Library, frame: Frame, tm
     assert row.name == "Nought"
     tried = try_model(library, row.id, False)
     assert tried.trial_good
-    assert "It works at 64 x 64 px" in tried.trial
+    assert "It works at 64 x 64 px" in sure(tried.trial)
     sweep = sweep_by(library, frame, row)
     quoted = quote(library, frame.id, sweep)
     assert (quoted.model, quoted.cost.credits, quoted.problem) == ("Nought", 0.0, None)
@@ -103,7 +106,7 @@ def test_what_cannot_be_registered(library: Library, tmp_path: Path) -> None:
     row = register(library, "Broken", ModelKind.ONNX, str(broken))
     tried = try_model(library, row.id, False)
     assert tried.trial_good is False
-    assert "cannot be loaded" in tried.trial
+    assert "cannot be loaded" in sure(tried.trial)
     with pytest.raises(BadRequest, match="called Broken already"):
         register(library, "Broken", ModelKind.ONNX, str(broken))
     with pytest.raises(BadRequest, match="Only services"):
@@ -116,10 +119,10 @@ def test_what_cannot_be_registered(library: Library, tmp_path: Path) -> None:
 def test_a_service_is_tried_without_paying_and_with(library: Library, shed: RegisteredModel, service: Service) -> None:
     asked = try_model(library, shed.id, False)
     assert asked.trial_good
-    assert "60 credits left; a test fill costs 1 credit" in asked.trial
+    assert "60 credits left; a test fill costs 1 credit" in sure(asked.trial)
     assert service.books()["asked"] == 0
     tried = try_model(library, shed.id, True)
-    assert "It cost 1 credit" in tried.trial
+    assert "It cost 1 credit" in sure(tried.trial)
     assert tried.left == CREDITS - 1
 
 
@@ -149,7 +152,7 @@ def test_nothing_is_paid_without_a_yes(library: Library, frame: Frame, shed: Reg
     assert (quoted.service, quoted.cost.paintings, quoted.cost.credits, quoted.left) == (True, 2, 2, CREDITS)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2)))
     assert (run.state, run.remedy) == ("failed", "price")
-    assert "nobody said yes" in run.error
+    assert "nobody said yes" in sure(run.error)
     assert service.books()["asked"] == 0
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2, credits=2)))
     assert run.state == "done", run.error
@@ -163,14 +166,14 @@ def test_limits_of_model_and_shoot_are_kept(
 ) -> None:
     sweep = sweep_by(library, frame, shed)
     change_model(library, shed.id, {"most_credits": 1.0})
-    assert "may cost 1 a fill" in quote(library, frame.id, sweep, 2).problem
+    assert "may cost 1 a fill" in sure(quote(library, frame.id, sweep, 2).problem)
     change_model(library, shed.id, {"most_credits": None})
     set_budget(library, frame.shoot_id, 3)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2, credits=9)))
     assert run.state == "done"
     quoted = quote(library, frame.id, sweep, 2)
     assert quoted.budget_left == 1
-    assert "budget has 1 left" in quoted.problem
+    assert "budget has 1 left" in sure(quoted.problem)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2, credits=9)))
     assert (run.state, run.remedy) == ("failed", "credits")
     assert service.books()["paid"] == 2
@@ -193,17 +196,17 @@ def test_takes_stay_and_nothing_is_paid_twice_when_a_service_dies_between(
     library: Library, frame: Frame, shed: RegisteredModel, service: Service, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     sweep = sweep_by(library, frame, shed)
-    kept = carry_out.keep_take
+    kept = keep_take
 
-    def keep_and_fail(*given: object) -> int:
-        number = kept(*given)
+    def keep_and_fail(*given: Any) -> int:
+        number: int = kept(*given)
         service.switch(policy="closed for stocktaking", refuse_skin=False)
         return number
 
     monkeypatch.setattr(carry_out, "keep_take", keep_and_fail)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=3, credits=3)))
     assert run.state == "failed"
-    assert "refused this picture: closed for stocktaking" in run.error
+    assert "refused this picture: closed for stocktaking" in sure(run.error)
     assert len(desk.desk(library, frame.id).sweeps[0].takes) == 1, "what was ready stays"
     assert model_of(library, shed.id).left == CREDITS - 1, "and what is left is known"
     assert service.books()["paid"] == 1

@@ -12,6 +12,7 @@ import pytest
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run
+from keen_sweep.store.words import RunState
 from keen_sweep.studio import desk
 from keen_sweep.studio.filling.ask import ask_fill, cancel
 from keen_sweep.studio.filling.fill import Fill
@@ -100,7 +101,7 @@ def test_a_run_that_breaks_off_again_and_again_is_given_up(library: Library, fra
     with library.session() as session:
         row = session.get(Run, run.id)
         assert row is not None
-        row.state, row.attempts = "running", MOST_ATTEMPTS
+        row.state, row.attempts = RunState.RUNNING, MOST_ATTEMPTS
         session.add(row)
     queue = Queue(library)
     queue.start()

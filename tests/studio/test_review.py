@@ -11,8 +11,9 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.review.judge import judged
 from keen_sweep.core.review.review import GoOn
-from keen_sweep.core.review.snag import Laid
+from keen_sweep.core.review.snag import Laid, SnagKind
 from keen_sweep.core.review.snag import Snag as Found
+from keen_sweep.core.review.taste import Terms
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Snag
 from keen_sweep.studio import desk
@@ -75,7 +76,7 @@ def test_a_fill_that_is_asked_for_meanwhile_waits_for_one_check_at_most(
     fill_now(library, frame, sweep, takes=1)
     checks = 0
 
-    def interrupted(laid: Laid, go_on: GoOn) -> tuple[list[Found], float]:
+    def interrupted(laid: Laid, go_on: GoOn) -> tuple[list[Found], Terms]:
         def and_count() -> None:
             nonlocal checks
             checks += 1
@@ -93,14 +94,14 @@ def test_a_fill_that_is_asked_for_meanwhile_waits_for_one_check_at_most(
     assert all(take.review is None for take in desk.desk(library, frame.id or 0).sweeps[0].takes)
 
 
-def plant(library: Library, take: int, *kinds: tuple[str, str]) -> None:
-    """More snags, each a kind and its mend, where the first one of a reviewed take is."""
+def plant(library: Library, take: int, *kinds: SnagKind) -> None:
+    """More snags, each of a kind, where the first one of a reviewed take is."""
     with library.session() as session:
         first = session.exec(select(Snag).where(Snag.take_id == take)).first()
         assert first is not None
         common = first.model_dump(exclude={"id", "kind", "mend"})
-        for kind, mends in kinds:
-            session.add(Snag(kind=kind, mend=mends, **common))
+        for kind in kinds:
+            session.add(Snag(kind=kind, mend=kind.mend, **common))
 
 
 def test_what_was_dismissed_stays_so(library: Library, originals: Originals, frame: Frame, sweep: str) -> None:
@@ -110,8 +111,8 @@ def test_what_was_dismissed_stays_so(library: Library, originals: Originals, fra
     dismiss(library, frame.id or 0, soft.id or 0)
     review_sweep(library, frame.id or 0, sweep, again=True)
     found = {snag.kind: snag.dismissed for snag in snags(library, frame)}
-    assert found["softness"]
-    assert not found["step in tone"]
+    assert found[SnagKind.SOFTNESS]
+    assert not found[SnagKind.STEP_IN_TONE]
     with pytest.raises(NotFound, match="reviewed again"):
         dismiss(library, frame.id or 0, 9_999)
 
@@ -141,7 +142,7 @@ def test_a_spot_becomes_a_sweep_on_top_and_a_leftover_joins_the_mark(
 ) -> None:
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
-    plant(library, bad, ("broken line", "spot"), ("leftover", "grow"))
+    plant(library, bad, SnagKind.BROKEN_LINE, SnagKind.LEFTOVER)
     spot, grow = (next(s for s in snags(library, frame) if s.mend == what) for what in ("spot", "grow"))
     done = mend(library, frame.id or 0, spot.id or 0)
     first, second = desk.desk(library, frame.id or 0).sweeps
@@ -186,7 +187,7 @@ def test_where_a_place_cannot_be_filled_nothing_of_a_take_is_mended(
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
     only_what_can_be_mended_in_place(library, frame)
-    plant(library, bad, ("repeat", "spot"))
+    plant(library, bad, SnagKind.REPEAT)
     before = desk.desk(library, frame.id or 0)
 
     def refused(*_: object) -> None:
@@ -207,7 +208,7 @@ def test_what_was_left_out_is_taken_in_before_anything_else_is_mended(
 ) -> None:
     bad = smeared(library, originals, frame, sweep)
     review_take(library, bad)
-    plant(library, bad, ("leftover", "grow"), ("orphan", "grow"))
+    plant(library, bad, SnagKind.LEFTOVER, SnagKind.ORPHAN)
     left_out = sum(snag.mend == "grow" for snag in snags(library, frame))
     done = mend_all(library, frame.id or 0, bad)
     [only] = desk.desk(library, frame.id or 0).sweeps

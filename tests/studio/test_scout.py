@@ -40,13 +40,13 @@ def disc(x: int, y: int, size: int = 20) -> Mask:
 
 def found(name: str, x: int, y: int, kind: str = "people", subject: bool = False, also: bool = False) -> Found:
     shadow = (Also("shadow", disc(x + 20, y + 10)),) if also else ()
-    return Found(FindKind(kind), name, disc(x, y), 0.8, "because", subject, not subject, shadow)  # type: ignore[arg-type]
+    return Found(FindKind(kind), name, disc(x, y), 0.8, "because", subject, not subject, shadow)
 
 
 def put(library: Library, frame_id: int, kind: str, *finds: Found) -> None:
     with library.session() as session:
         frame = history.frame_of(session, frame_id)
-        keep_found(library, session, frame, FindKind(kind), finds)  # type: ignore[arg-type]
+        keep_found(library, session, frame, FindKind(kind), finds)
 
 
 @pytest.fixture
@@ -76,7 +76,7 @@ def test_each_scout_is_asked_once_and_again_on_demand(library: Library, frame_id
     ask_scouts(library, frame_id, [FindKind.PEOPLE], small=True, again=True)
     assert {s.kind: s.id for s, _ in scoutings(library, frame_id)} == first, "it still waits: no need to ask again"
     with library.session() as session:
-        row = session.get(Scouting, first["people"])
+        row = session.get(Scouting, first[FindKind.PEOPLE])
         assert row is not None
         row.state = RunState.DONE
         session.add(row)
@@ -114,7 +114,7 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
     change_find(library, frame_id, ids[1], FindChange(also=["shadow"]))
     sweeps, _ = keep_finds(library, frame_id, ids)
     stack = sit(library, frame_id).stack
-    kept = {layer.name: layer for layer in stack.layers}
+    kept = {each.name: each for each in stack.sweeps}
     assert [layer.id for layer in stack.layers] == sweeps
     assert list(kept) == ["Person 1", "Person 2", "Beyond the backdrop", "4 specks"]
     assert len(kept["Person 2"].mark.shapes) == 2
@@ -217,10 +217,10 @@ def test_a_scout_writes_what_it_finds_and_what_goes_wrong(
             session.add(row)
         look(library, row.id or 0)
     told = {s.kind: s for s, _ in scoutings(library, frame_id)}
-    assert told["specks"].state == "done"
-    assert told["specks"].seconds is not None
-    assert told["people"].state == "failed"
-    assert "keen-sweep weights" in (told["people"].error or "")
+    assert told[FindKind.SPECKS].state == "done"
+    assert told[FindKind.SPECKS].seconds is not None
+    assert told[FindKind.PEOPLE].state == "failed"
+    assert "keen-sweep weights" in (told[FindKind.PEOPLE].error or "")
 
 
 def test_waiting_looks_are_worked_off_and_a_killed_server_loses_none(library: Library, frame_id: int) -> None:

@@ -3,6 +3,7 @@
 import io
 import time
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 
 import numpy as np
 import pytest
@@ -137,7 +138,7 @@ def test_senseless_strokes_are_refused_and_damage_is_named(library: Library, fra
 
 def test_tiles_asked_for_side_by_side_work_a_patch_out_once(originals: Originals) -> None:
     patch = Patch(
-        Box(x=0, y=0, width=4, height=4), np.zeros((4, 4, 3), np.uint8), np.zeros((4, 4), np.uint8), "clone", 0
+        Box(x=0, y=0, width=4, height=4), np.zeros((4, 4, 3), np.uint8), np.zeros((4, 4), np.uint8), Brush.CLONE, 0
     )
     made = []
 
@@ -167,10 +168,14 @@ def test_patches_that_were_not_used_for_longest_are_let_go(library: Library, mon
     def patch_of(name: str) -> Patch:
         made.append(name)
         return Patch(
-            Box(x=0, y=0, width=10, height=10), np.zeros((10, 10, 3), np.uint8), np.zeros((10, 10), np.uint8), name, 0
+            Box(x=0, y=0, width=10, height=10),
+            np.zeros((10, 10, 3), np.uint8),
+            np.zeros((10, 10), np.uint8),
+            Brush.CLONE,
+            ord(name),
         )
 
     for name in "aabab" + "c" * 3 + "ab":
-        assert originals.made(name, lambda name=name: patch_of(name)).method == name
+        assert originals.made(name, partial(patch_of, name)).seed == ord(name)
     # Two patches of 400 bytes fit: c pushes a out, whose turn pushes b out.
     assert made == ["a", "b", "c", "a", "b"]

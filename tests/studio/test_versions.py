@@ -12,7 +12,7 @@ from scipy.ndimage import distance_transform_edt
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import AlreadyThere, BadRequest, Conflict
-from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.fill.method import MadeBy, Method, Quality
 from keen_sweep.core.fill.patch import patch_from_bytes, patch_to_bytes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
@@ -87,7 +87,7 @@ def warped(mask: NDArray[Any], lies: Similarity, newer: NDArray[Any]) -> NDArray
 def farthest_apart(one: NDArray[Any], other: NDArray[Any]) -> float:
     """How far a pixel of one of two masks is from the other at most, pixels (Hausdorff distance)."""
     far = [distance_transform_edt(~b)[a].max() for a, b in ((one, other), (other, one))]
-    return max(far)
+    return float(max(far))
 
 
 def leaning(pixels: NDArray[Any]) -> NDArray[Any]:
@@ -192,7 +192,7 @@ def test_a_fill_that_ends_after_a_newer_version_came_is_of_the_earlier_one(libra
 def test_what_was_not_made_of_the_picture_stays_out_of_step_and_says_why(library: Library, photo: Frame) -> None:
     sweep = sit(library, photo.id).stack.sweeps[0]
     (take,) = takes_of(library, sweep.id)
-    borrowed = replace(patch_from_bytes(library.files.read(take.patch)), method="borrow")
+    borrowed = replace(patch_from_bytes(library.files.read(take.patch)), method=MadeBy.BORROW)
     with library.session() as session:
         row = session.get_one(Take, take.id)
         row.patch = library.files.add(patch_to_bytes(borrowed))

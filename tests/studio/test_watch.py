@@ -138,6 +138,9 @@ def test_folders_that_cannot_be_watched(library: Library, photo: Frame, folder: 
     ],
 )
 def test_files_are_known_by_their_names(name: str, frame: str | None) -> None:
-    frames = [Frame(id=n, shoot_id=1, name=each) for n, each in enumerate(("ov-0412.jpg", "ov-0412-b.jpg"))]
+    frames = [
+        Frame(id=n, shoot_id=1, name=each, original="", format="jpeg", width=9, height=6, depth=8)
+        for n, each in enumerate(("ov-0412.jpg", "ov-0412-b.jpg"))
+    ]
     found = named_after(name, frames)
     assert (found and found.name) == frame

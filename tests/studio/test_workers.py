@@ -26,6 +26,10 @@ def answer() -> int:
     return 42
 
 
+def nod() -> None:
+    return None
+
+
 def die() -> None:
     os._exit(3)
 
@@ -85,7 +89,7 @@ def test_what_takes_too_long_is_ended_with_its_process() -> None:
         for process in processes:
             process.join(timeout=20)
             assert process.exitcode is not None
-        workers.give(2, answer)
+        workers.give(2, nod)
         assert ended(workers)[0][0] == 2
     finally:
         workers.stop()
@@ -94,10 +98,10 @@ def test_what_takes_too_long_is_ended_with_its_process() -> None:
 def test_two_work_side_by_side() -> None:
     workers = Workers(2, ThreadPoolExecutor)
     workers.start()
-    workers.give(1, answer)
+    workers.give(1, nod)
     assert workers.free
-    workers.give(2, answer)
-    numbers = set()
+    workers.give(2, nod)
+    numbers: set[int] = set()
     while len(numbers) < 2:
         numbers |= {number for number, error in ended(workers) if error is None}
     assert numbers == {1, 2}
@@ -118,10 +122,10 @@ def test_what_no_process_can_be_started_for_ends_as_if_its_process_had_died() ->
         return kinds.pop()(count)
 
     workers = Workers(1, made)
-    workers.give(1, answer)
+    workers.give(1, nod)
     ((number, error),) = ended(workers)
     assert (number, type(error)) == (1, BrokenExecutor)
-    workers.give(2, answer)
+    workers.give(2, nod)
     assert ended(workers) == [(2, None)]
     workers.stop()
 

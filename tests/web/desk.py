@@ -58,7 +58,7 @@ def look(page: Page) -> str:
 
 def screen_pixels(page: Page, x: float, y: float) -> list[int]:
     """The colour of the picture on screen, without masks and flags."""
-    return page.evaluate(
+    found: list[int] = page.evaluate(
         """([x, y]) => {
           const canvas = document.querySelector('[data-testid=picture] canvas');
           const edge = canvas.getBoundingClientRect();
@@ -68,3 +68,4 @@ def screen_pixels(page: Page, x: float, y: float) -> list[int]:
         }""",
         [x, y],
     )
+    return found

@@ -47,7 +47,7 @@ def test_from_a_file_to_a_delivered_picture_by_keys_alone(page: Page, photo: Pat
         keys.press("ArrowRight")
     keys.press("Enter")
     state(page, 1, "marked")
-    until(page, lambda: mask_of(page).any())
+    until(page, lambda: bool(mask_of(page).any()))
     rows, columns = mask_of(page).nonzero()
     assert rows.mean() < 427 / 2
     assert columns.max() - columns.min() > 100, "a stroke of eight steps"

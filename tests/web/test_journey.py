@@ -2,6 +2,7 @@
 
 import re
 import signal
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -33,13 +34,17 @@ def test_the_whole_journey(desk: Page, application: Application, photo: Path) ->
     # Stepping in place shows each take where the rod was, and as shot shows the rod.
     on_rod = place(page, SIZE, 500, 40)
     rods = 0
+
+    def as_shot(shot: bool) -> bool:
+        return (screen_pixels(page, *on_rod)[2] < 60) == shot
+
     for _ in range(4):
         before = look(page)
         page.keyboard.press(".")
         expect(page.get_by_test_id("picture")).not_to_have_attribute("data-look", before)
         shot = "take=" not in look(page)
         rods += shot
-        until(page, lambda shot=shot: (screen_pixels(page, *on_rod)[2] < 60) == shot)
+        until(page, partial(as_shot, shot))
         assert shot or screen_pixels(page, *on_rod)[2] > 120
     assert rods == 1
 
@@ -83,10 +88,10 @@ def test_the_whole_journey(desk: Page, application: Application, photo: Path) ->
         page.get_by_role("button", name="Deliver", exact=True).click()
     assert download.value.suggested_filename == "rod-swept.png"
     after = imagecodecs.png_decode(Path(download.value.path()).read_bytes())
-    before = imagecodecs.png_decode(photo.read_bytes())
+    as_it_was = imagecodecs.png_decode(photo.read_bytes())
     # The stroke as the hand made it lies within two pixels of the one meant.
     near = mask_of_strokes([Stroke(points=((392, 18), (500, 40), (608, 62)), size=23)], *SIZE) > 0
-    assert np.array_equal(after[~near], before[~near])
+    assert np.array_equal(after[~near], as_it_was[~near])
     assert (after[40, 500] > 100).all()
 
 

@@ -20,7 +20,7 @@ MANY = 500
 
 def _send(address: str, data: bytes, kind: str = "application/json") -> dict[str, Any]:
     request = urllib.request.Request(address, data=data, headers={"Content-Type": kind})
-    return json.load(urllib.request.urlopen(request))
+    return dict(json.load(urllib.request.urlopen(request)))
 
 
 def _delete(address: str) -> None:

@@ -23,7 +23,7 @@ def mask_of(page: Page, number: int = 1) -> Mask:
 
 def shown(page: Page, x: float, y: float) -> list[int]:
     """The colour of the layer of masks over a picture pixel."""
-    return page.evaluate(
+    found: list[int] = page.evaluate(
         """([x, y]) => {
           const canvas = document.querySelector('[data-testid=layer]');
           const edge = canvas.getBoundingClientRect();
@@ -32,6 +32,7 @@ def shown(page: Page, x: float, y: float) -> list[int]:
         }""",
         list(place(page, SIZE, x, y)),
     )
+    return found
 
 
 def click(page: Page, x: float, y: float) -> None:
@@ -108,7 +109,7 @@ def test_cling_takes_the_thing_and_its_margin(desk: Page) -> None:
     page.get_by_role("button", name="Cling").click()
     stroke(page, SIZE, (420, 24), (500, 40), (560, 54))
     state(page, 1, "marked")
-    until(page, lambda: mask_of(page).any())
+    until(page, lambda: bool(mask_of(page).any()))
     mask = mask_of(page) > 0
     # The rod is found, from a scribble over its middle, and little of the sky.
     assert mask[40, 500]
@@ -178,7 +179,12 @@ def test_pieces_are_shown_before_a_click_takes_them(desk: Page) -> None:
     page.keyboard.press("9")
     page.get_by_label("Size of the pieces").select_option("large")
     page.mouse.move(*place(page, SIZE, 250, 60))
-    until(page, lambda: (page.mouse.move(*place(page, SIZE, 251, 60)), shown(page, 250, 60)[3] > 0)[1])
+
+    def moved_and_shown() -> bool:
+        page.mouse.move(*place(page, SIZE, 251, 60))
+        return shown(page, 250, 60)[3] > 0
+
+    until(page, moved_and_shown)
     assert page.get_by_test_id("sweep-1").count() == 0
     click(page, 250, 60)
     state(page, 1, "marked")

@@ -8,6 +8,7 @@ import sys
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import httpx
 import pytest
@@ -16,7 +17,8 @@ from playwright.sync_api import Page, expect
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.simulated.app import CREDITS, KEY
 from tests.application import Application, serving
-from tests.service import Service, free_port
+from tests.ports import free_port
+from tests.service import Service
 from tests.web.desk import SIZE, brush, state, stroke, until
 from tests.web.test_everyone import faults
 
@@ -247,7 +249,7 @@ def test_a_budget_is_kept(marked: Page, service: Process) -> None:
     assert service.books()["paid"] == before
 
 
-FAULTS = [
+FAULTS: list[tuple[dict[str, Any], str]] = [
     ({"outage": True}, "is in trouble"),
     ({"policy": "closed for stocktaking"}, "refused this picture: closed for stocktaking. Nothing was charged"),
     ({"fails": True}, "failed at this painting: its painter broke off. Nothing was charged"),

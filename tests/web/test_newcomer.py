@@ -33,7 +33,7 @@ def test_one_zigzag_takes_the_whole_man(street: Page) -> None:
     brush(page, round(scribble.size))
     stroke(page, (WIDE, TALL), *scribble.points)
     state(page, 1, "marked")
-    until(page, lambda: mask_of(page).any())
+    until(page, lambda: bool(mask_of(page).any()))
     mask = mask_of(page) > 0
     rows = np.flatnonzero(truth.any(axis=1))
     tall = rows[-1] - rows[0]
@@ -54,7 +54,7 @@ def test_a_resting_pointer_shows_what_a_click_takes(street: Page) -> None:
     page.mouse.down()
     page.mouse.up()
     state(page, 1, "marked")
-    until(page, lambda: mask_of(page).any())
+    until(page, lambda: bool(mask_of(page).any()))
     mask = mask_of(page) > 0
     for ring in shown:
         xs, ys = np.array(ring[::2]), np.array(ring[1::2])

@@ -3,6 +3,7 @@
 import gzip
 import re
 from collections.abc import Iterable
+from functools import partial
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
@@ -42,9 +43,12 @@ def test_the_picture_keeps_most_of_the_window_with_all_panels_open(desk: Page) -
         room, (wide, high) = page.get_by_test_id("layer").bounding_box(), page.evaluate("[innerWidth, innerHeight]")
         return (room["width"] + 20) * (room["height"] + 20) / (wide * high) if room else 0.0
 
+    def fits(wide: int, least: float) -> bool:
+        return bool(page.evaluate("innerWidth") == wide) and share() >= least
+
     for wide, high, least in ((1280, 800, 0.6), (1024, 700, 0.56)):
         page.set_viewport_size({"width": wide, "height": high})
-        until(page, lambda wide=wide, least=least: page.evaluate("innerWidth") == wide and share() >= least)
+        until(page, partial(fits, wide, least))
 
 
 def test_no_control_is_cut_off_at_twice_the_size(desk: Page) -> None:

@@ -177,7 +177,7 @@ def test_a_wire_is_found_a_bit_added_and_its_pole_pointed_out(opened: Opener) ->
 
 
 def test_a_backdrop_is_continued(opened: Opener) -> None:
-    small = cv2.resize(clean_twin("ov-0524")[0], (900, 600), interpolation=cv2.INTER_AREA)
+    small = cv2.resize(clean_twin("ov-0524")[0], (900, 600), interpolation=cv2.INTER_AREA).astype(np.uint8)
     page = opened({"pot.png": small})
     expect(find(page, "Beyond the backdrop")).to_be_visible(timeout=LONG)
     on = page.get_by_test_id(re.compile("^find-On the backdrop")).first

@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.sure import sure
 from tests.web.desk import SIZE, brush, place, stroke
 from tests.web.test_compare import until_dark
 
@@ -80,7 +81,7 @@ def test_strength_mirror_and_turn_are_set_by_number(desk: Page) -> None:
     page.get_by_role("button", name="Mirror").click()
     with page.expect_request(re.compile("/touches$")) as sent:
         stroke(page, SIZE, (490, 38), (510, 42))
-    body = sent.value.post_data_json
+    body = sure(sent.value.post_data_json)
     assert (body["strength"], body["source"]["turn"], body["source"]["mirror"]) == (20, 90, True)
     strokes(page, "1 clone")
     until_dark(page, 500, 40, True)  # a fifth of sky over the rod leaves it dark

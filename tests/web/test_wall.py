@@ -1,6 +1,7 @@
 """The wall: all takes side by side at one place; and views that go where the work is, in a small window too."""
 
 import re
+from functools import partial
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -103,9 +104,12 @@ def test_nothing_is_cut_off(two: Page) -> None:
         room, (wide, high) = page.get_by_test_id("layer").bounding_box(), page.evaluate("[innerWidth, innerHeight]")
         return room["width"] * room["height"] / (wide * high) if room else 0.0
 
+    def whole(wide: int) -> bool:
+        return bool(page.evaluate("innerWidth") == wide and page.evaluate(cut) == [])
+
     for wide, high in ((1024, 700), (1280, 800), (2560, 1440)):
         page.set_viewport_size({"width": wide, "height": high})
-        until(page, lambda wide=wide: page.evaluate("innerWidth") == wide and page.evaluate(cut) == [])
+        until(page, partial(whole, wide))
         until(page, lambda: share() > 0.45)
 
 

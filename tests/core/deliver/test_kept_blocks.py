@@ -10,6 +10,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 from PIL import Image
+from PIL.JpegImagePlugin import JpegImageFile
 from skimage import data
 
 from keen_sweep.core.deliver.kept_blocks import swept_jpeg, touched_units
@@ -41,7 +42,7 @@ def _reach(changed: NDArray[Any], unit: tuple[int, int], rim: int) -> NDArray[An
         for y in range(-rim, rim + 1)
         for x in range(-rim, rim + 1)
     ]
-    return np.any(moved, axis=0)
+    return np.asarray(np.any(moved, axis=0))
 
 
 @settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -88,6 +89,7 @@ def test_what_is_coded_is_as_near_as_an_encoder_gets(tmp_path: Path) -> None:
     made = _decoded(swept_jpeg(file, before, after))
     buffer = io.BytesIO()
     with Image.open(file) as image:
+        assert isinstance(image, JpegImageFile)
         tables = image.quantization
     Image.fromarray(after).save(buffer, "JPEG", qtables=tables, subsampling="4:2:0")
     theirs = _decoded(buffer.getvalue())
@@ -120,7 +122,7 @@ def test_segments_are_the_originals_byte_for_byte_and_xmp_is_replaced(tmp_path: 
     exif[0x010E] = "A garden"
     exif.get_ifd(0x8825)[2] = (51.0, 2.0, 3.5)
     file = tmp_path / "one.jpg"
-    more = {
+    more: dict[str, Any] = {
         "exif": exif,
         "icc_profile": b"profile" * 40,
         "xmp": b"<x:xmpmeta xmlns:x='adobe:ns:meta/'/>",

@@ -21,18 +21,19 @@ from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.photo.picture import Metadata
 from keen_sweep.core.photo.profiles import srgb
+from tests.sure import sure
 
 BASE = np.ascontiguousarray(data.coffee()[:120, :160])
 
 
-def _patch(x: int, y: int, value: int, dtype: type) -> Patch:
+def _patch(x: int, y: int, value: int, dtype: type[np.uint8 | np.uint16]) -> Patch:
     ramp = np.tile(np.linspace(0, 255, 40).astype(np.uint8), (30, 1))
-    pixels = np.full((30, 40, 3), value, dtype)
+    pixels: NDArray[Any] = np.full((30, 40, 3), value, dtype)
     return Patch(box=Box(x=x, y=y, width=40, height=30), pixels=pixels, alpha=ramp, method=MadeBy.WEAVE, seed=0)
 
 
-def _scene(dtype: type) -> tuple[NDArray[Any], NDArray[Any], list[Layer]]:
-    base = BASE.astype(dtype) * (257 if dtype is np.uint16 else 1)
+def _scene(dtype: type[np.uint8 | np.uint16]) -> tuple[NDArray[Any], NDArray[Any], list[Layer]]:
+    base: NDArray[Any] = BASE.astype(dtype) * (257 if dtype is np.uint16 else 1)
     patches = [_patch(10, 20, 40, dtype), _patch(30, 35, 200, dtype), _patch(90, 60, 120, dtype)]
     layers = [
         Layer(f"sweep {k}", each.box, each.pixels, each.alpha, 0.5 if k == 2 else 1.0) for k, each in enumerate(patches)
@@ -48,17 +49,17 @@ def _composed(data: bytes) -> NDArray[Any]:
     """What a reader makes of a file by the rules of its specification: from the bottom up, source over, 8 bit."""
     with zipfile.ZipFile(io.BytesIO(data)) as file:
         image = ET.fromstring(file.read("stack.xml"))
-        whole = Image.new("RGBA", (int(image.get("w")), int(image.get("h"))))
-        for layer in reversed(image.find("stack").findall("layer")):
+        whole = Image.new("RGBA", (int(image.attrib["w"]), int(image.attrib["h"])))
+        for layer in reversed(sure(image.find("stack")).findall("layer")):
             if layer.get("visibility") == "hidden":
                 continue
-            with Image.open(io.BytesIO(file.read(layer.get("src")))) as found:
+            with Image.open(io.BytesIO(file.read(layer.attrib["src"]))) as found:
                 own = found.convert("RGBA")
             amount = float(layer.get("opacity", "1"))
             alpha = own.getchannel("A").point([round(level * amount) for level in range(256)])
             own.putalpha(alpha)
             placed = Image.new("RGBA", whole.size)
-            placed.paste(own, (int(layer.get("x")), int(layer.get("y"))))
+            placed.paste(own, (int(layer.attrib["x"]), int(layer.attrib["y"])))
             whole = Image.alpha_composite(whole, placed)
     return np.asarray(whole)[..., :3]
 
@@ -104,11 +105,12 @@ def test_a_page_for_each_layer() -> None:
     base, merged, layers = _scene(np.uint16)
     made = layered_tiff(base, merged, layers, Metadata(icc=srgb(), resolution=(300.0, 300.0)))
     with tifffile.TiffFile(io.BytesIO(made)) as tiff:
-        names = [page.tags[285].value for page in tiff.pages]
+        pages = [page.aspage() for page in tiff.pages]
+        names = [page.tags[285].value for page in pages]
         assert names == ["Merged", "As shot", "sweep 0", "sweep 1", "sweep 2", "switched off (switched off)"]
         assert np.array_equal(tiff.pages[0].asarray(), merged)
         assert np.array_equal(tiff.pages[1].asarray(), base)
-        layer = tiff.pages[3]
+        layer = pages[3]
         assert layer.asarray().shape == (30, 40, 4)
         across, down = layer.tags[286].value, layer.tags[287].value
         assert (across[0] / across[1] * 300, down[0] / down[1] * 300) == (30, 35)

@@ -6,6 +6,7 @@ import shutil
 import subprocess
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PIL import Image
@@ -34,7 +35,7 @@ needs_exiftool = pytest.mark.skipif(
 )
 
 
-def read_by_exiftool(file: Path) -> dict[str, object]:
+def read_by_exiftool(file: Path) -> dict[str, Any]:
     told = subprocess.run(
         ["exiftool", "-j", "-struct", "-G1", "-a", str(file)], check=True, capture_output=True, text=True
     )

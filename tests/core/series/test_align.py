@@ -56,7 +56,9 @@ def test_exposure_and_white_balance_are_matched() -> None:
     pictures = pair(data.astronaut(), 3, stops=0.33)
     found = align(view_of(pictures.one), view_of(pictures.other))
     there = found.window(whole(pictures.one))
-    laid = cv2.remap(pictures.other, there, None, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+    laid = cv2.remap(
+        pictures.other, there[..., 0], there[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
+    ).astype(np.uint8)
     inside = (there > 2).all(2) & (there < 509).all(2)
     before, after = (
         np.abs(cv2.blur(each, (9, 9)).astype(float) - cv2.blur(pictures.one, (9, 9)))[inside].mean()
@@ -68,7 +70,8 @@ def test_exposure_and_white_balance_are_matched() -> None:
 
 def test_the_demo_burst_agrees_with_the_renderer() -> None:
     pictures = {name: clean_twin(name)[0] for name in ("ov-0412", "ov-0414")}
-    found = align(*(view_of(each) for each in pictures.values()))
+    one, other = (view_of(each) for each in pictures.values())
+    found = align(one, other)
     truth, seen = seen_at("ov-0412", "ov-0414")
     y, x = np.mgrid[0 : seen.shape[0], 0 : seen.shape[1]] * 4 + 1.5
     got = found.places(np.stack([x.ravel(), y.ravel()], 1)).reshape(truth.shape)

@@ -76,7 +76,7 @@ def test_straight_lines_bend_with_the_picture() -> None:
     drawer = Drawer()
 
     def bent(points: NDArray[Any]) -> NDArray[Any]:
-        return points + np.stack([np.zeros(len(points)), 30 * np.sin(points[:, 0] / 100)], 1)
+        return np.asarray(points + np.stack([np.zeros(len(points)), 30 * np.sin(points[:, 0] / 100)], 1))
 
     there = carried(Stroke(points=((0, 100), (380, 100)), size=9), bent, drawer.load, drawer.keep)
     assert isinstance(there, Stroke)

@@ -37,7 +37,8 @@ def _overlap(landing: Landing, own: NDArray[Any], theirs: NDArray[Any]) -> float
     box = landing.box
     x, y = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
     there = landing.places(np.stack([x.ravel(), y.ravel()], 1).astype(float)).reshape(box.height, box.width, 2)
-    truth = cv2.remap(theirs, there.astype(np.float32), None, cv2.INTER_LINEAR) > 127
+    across, down = np.moveaxis(there.astype(np.float32), 2, 0)
+    truth = cv2.remap(theirs, across, down, cv2.INTER_LINEAR) > 127
     own = own[box.slices] > 0
     within = ((there > 0) & (there < (theirs.shape[1] - 1, theirs.shape[0] - 1))).all(axis=2)
     return float((truth & own & within).sum() / ((truth | own) & within).sum())

@@ -77,4 +77,4 @@ def test_another_picture_and_a_bent_one_are_none() -> None:
     leaning = ends + np.array([[40, 0], [-40, 0], [0, 0], [0, 0]], np.float32)
     upright = cv2.warpPerspective(shot, cv2.getPerspectiveTransform(ends, leaning), (width, height))
     with pytest.raises(NotTheSamePlace, match="bent"):
-        similarity_between(view_of(shot), view_of(upright))
+        similarity_between(view_of(shot), view_of(np.asarray(upright, np.uint8)))
