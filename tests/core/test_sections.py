@@ -10,10 +10,11 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Wish
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
 from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.studio.models.limited import Limited
 
 pytestmark = pytest.mark.scenes
@@ -30,7 +31,7 @@ class Continuer:
         self.shown: list[tuple[int, int, float]] = []
         self.steps: set[int] = set()
 
-    def paint(self, picture: NDArray[Any], hole: NDArray[Any], wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: NDArray[Any], hole: NDArray[Any], wish: Wish, tick: Progress = unwatched) -> Painting:
         tick(0.5, "painting")
         self.steps.add(wish.knobs.steps)
         self.shown.append((picture.shape[1], picture.shape[0], float(hole.mean())))

@@ -15,6 +15,10 @@ EightBit = NDArray[np.uint8]
 Bools = NDArray[np.bool_]
 # Values of a picture that is worked on; single precision, as exact as a picture asks for.
 Floats = NDArray[np.float32]
+# What the search compares: colour, and how rough it is, in fine steps; see fill.weave.features.
+Features = NDArray[np.int16]
+# Rows and columns of a picture, or steps from one place to another.
+Places = NDArray[np.int32]
 # Geometry, statistics and sums over many pixels.
 Doubles = NDArray[np.float64]
 # A homography, (3, 3), or an affine map, (2, 3): x, y in pixels.

@@ -17,8 +17,9 @@ from pydantic import SecretStr
 
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble
-from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Painting, Wish
 from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.exchange import Exchange, Gone, reason
 from keen_sweep.remote.patience import Patience
 from keen_sweep.remote.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
@@ -35,7 +36,7 @@ class ServiceModel:
         key: SecretStr,
         patience: Patience = USUAL_PATIENCE,
         sleep: Callable[[float], None] = time.sleep,
-        tick: Tick = unticked,
+        tick: Progress = unwatched,
     ) -> None:
         self._exchange = Exchange(address, key, patience, sleep)
         try:
@@ -62,7 +63,7 @@ class ServiceModel:
         """What a painting of so many pixels costs and takes. Raises ModelTrouble."""
         return self._exchange.ask(Quote, "POST", "/v1/quotes", QuoteIn(width=width, height=height, knobs=knobs))
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
         """See Model. Waits its turn; a Cancelled that a tick raises withdraws the painting."""
         asked = PaintingIn(
             picture=_png(picture),
@@ -84,10 +85,10 @@ class ServiceModel:
             raise ModelTrouble(f"{self.name} has lost this painting.", "later") from None
         return Painting(pixels, state.credits, state.id)
 
-    def _asked_for(self, asked: PaintingIn, name: str, tick: Tick) -> PaintingOut:
+    def _asked_for(self, asked: PaintingIn, name: str, tick: Progress) -> PaintingOut:
         return self._exchange.ask(PaintingOut, "POST", "/v1/paintings", asked, name, tick)
 
-    def _done(self, state: PaintingOut, asked: PaintingIn, name: str, tick: Tick) -> PaintingOut:
+    def _done(self, state: PaintingOut, asked: PaintingIn, name: str, tick: Progress) -> PaintingOut:
         """The painting once it is done. One that the service forgot is asked for again under the same name."""
         begun = time.monotonic()
         expected = max(state.seconds_left or 0.0, 1.0)

@@ -16,7 +16,7 @@ from pydantic import BaseModel, SecretStr, ValidationError
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import ModelTrouble, Remedy
-from keen_sweep.core.fill.model.port import Tick, unticked
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.address import checked_address, is_near
 from keen_sweep.remote.patience import Patience
 from keen_sweep.remote.wire import SAME
@@ -83,7 +83,7 @@ class Exchange:
         path: str,
         body: BaseModel | None = None,
         name: str | None = None,
-        tick: Tick = unticked,
+        tick: Progress = unwatched,
     ) -> Answer:
         """One request, by its name if it has one, and its answer as what it should be. Raises ModelTrouble, Gone."""
 
@@ -96,7 +96,7 @@ class Exchange:
 
         return self._tried(once, tick)
 
-    def fetch(self, path: str, size: tuple[int, int], tick: Tick = unticked) -> EightBit:
+    def fetch(self, path: str, size: tuple[int, int], tick: Progress = unwatched) -> EightBit:
         """A picture (h, w, 3) uint8 of a size, (h, w). Raises ModelTrouble."""
         return self._tried(lambda: self._decoded(self._sent("GET", path), size), tick)
 
@@ -107,7 +107,7 @@ class Exchange:
         except httpx.HTTPError:
             return
 
-    def _tried(self, once: Callable[[], Got], tick: Tick) -> Got:
+    def _tried(self, once: Callable[[], Got], tick: Progress) -> Got:
         wait = self.patience.first
         for attempt in range(1, self.patience.tries + 1):
             try:
@@ -124,7 +124,7 @@ class Exchange:
                 wait = min(wait * 2, self.patience.longest)
         raise AssertionError("a try ends in one of the two")
 
-    def _pause(self, seconds: float, tick: Tick, why: str) -> None:
+    def _pause(self, seconds: float, tick: Progress, why: str) -> None:
         while True:
             tick(0.0, f"{why}: trying again in {max(seconds, 1):.0f} s")
             if seconds <= 0:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 import shutil
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.photo.write import PART
+from keen_sweep.core.progress import Tick
 from keen_sweep.store.files import HEX_DIGITS, content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.rows import NAME, rows_of
@@ -18,8 +18,6 @@ from keen_sweep.store.rows import NAME, rows_of
 REFERS = re.compile(r'"(?:file|stroke|patch|original)": ?"([0-9a-f]{64})"')
 # Where files go whose content is not what their name says.
 ASIDE = "damaged"
-
-Tell = Callable[[float], None]
 
 
 @dataclass
@@ -52,7 +50,7 @@ class Report:
         return [*self.orphans, *self.leftovers, *self.views]
 
 
-def check(library: Library, tell: Tell = lambda share: None) -> Report:
+def check(library: Library, tell: Tick = lambda share: None) -> Report:
     """Look at everything in a library. Nobody may be working in it: what is on its way would count as left over."""
     report = Report()
     with library.engine.connect() as connection:

@@ -11,9 +11,9 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.model.port import AS_USUAL, Knobs
 from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.progress import Progress, unwatched
 
 # Share done, 0 to 1, and what is being done. It may raise Cancelled, and engines let that pass through.
-Progress = Callable[[float, str], None]
 
 
 # A receipt and the credits that were paid for it, as soon as they were: a take may still be lost after that.
@@ -22,10 +22,6 @@ Paid = Callable[[str, float], None]
 
 def unbooked(receipt: str, credits: float) -> None:
     """The cashier of somebody who pays nothing."""
-
-
-def unwatched(share: float, doing: str) -> None:
-    """The progress callback of somebody who does not look."""
 
 
 @dataclass(frozen=True)

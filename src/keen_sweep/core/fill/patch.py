@@ -62,7 +62,7 @@ class Patch:
 
 
 @numba.njit(cache=True, nogil=True)
-def _lay(below: Any, pixels: Any, alpha: Any, amount: Any) -> None:
+def _lay(below: Pixels, pixels: Pixels, alpha: EightBit, amount: int) -> None:
     for y in range(alpha.shape[0]):
         for x in range(alpha.shape[1]):
             a = (np.uint32(alpha[y, x]) * np.uint32(amount) + np.uint32(50)) // np.uint32(100)

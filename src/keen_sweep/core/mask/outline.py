@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 import numba
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
-from keen_sweep.core.arrays import EightBit
+from keen_sweep.core.arrays import Doubles, EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.stroke import Coordinate
 
@@ -43,7 +43,7 @@ class Outline(BaseModel):
 
 
 @numba.njit(cache=True, nogil=True)
-def _fill(points: Any, out: Any) -> None:
+def _fill(points: Doubles, out: EightBit) -> None:
     """Pixel centres with a winding number other than 0, row by row."""
     height, width = out.shape
     count = len(points)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from threading import Lock
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Literal, Self
 
 import numba
 import numpy as np
@@ -95,7 +95,7 @@ def _array(points: tuple[tuple[float, float], ...]) -> Doubles:
 STRIP = 256
 
 
-def _sweep_discs(path: Any, radii: Any, softness: float, cover: EightBit) -> None:
+def _sweep_discs(path: Doubles, radii: Doubles, softness: float, cover: EightBit) -> None:
     """Write into cover (h, w) the largest coverage, 0 to 255, that discs along the path give each pixel, (0, 0) a
     pixel's centre."""
     nearest = np.empty((min(STRIP, len(cover)), cover.shape[1]), np.float64)
@@ -107,7 +107,7 @@ def _sweep_discs(path: Any, radii: Any, softness: float, cover: EightBit) -> Non
 
 @numba.njit(cache=True, nogil=True, fastmath={"nnan", "ninf", "nsz"})
 def _nearest_even(
-    row: Any, px: float, py: float, along_x: float, along_y: float, dx: float, dy: float, even: float
+    row: Doubles, px: float, py: float, along_x: float, along_y: float, dx: float, dy: float, even: float
 ) -> None:
     """What _nearest does, for a row and a segment whose discs are all alike: it becomes vector instructions."""
     for k in range(len(row)):
@@ -121,7 +121,7 @@ def _nearest_even(
 
 
 @numba.njit(cache=True, nogil=True, fastmath={"nnan", "ninf", "nsz"})
-def _nearest(points: Any, radii: Any, out: Any) -> None:
+def _nearest(points: Doubles, radii: Doubles, out: Doubles) -> None:
     """out = the least square of distance over radius, to a disc of any segment; 2 or more where none is near."""
     height, width = out.shape
     out[:] = 2.0
@@ -163,7 +163,7 @@ def _nearest(points: Any, radii: Any, out: Any) -> None:
 
 
 @numba.njit(cache=True, nogil=True)
-def _covered(nearest: Any, softness: float, cover: Any) -> None:
+def _covered(nearest: Doubles, softness: float, cover: EightBit) -> None:
     """From the square of distance over radius to coverage."""
     core = (1.0 - softness) * (1.0 - softness)
     for y in range(cover.shape[0]):

@@ -3,8 +3,6 @@ variant, Notay 2000)."""
 
 from __future__ import annotations
 
-from typing import Any
-
 import numba
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +11,7 @@ from keen_sweep.core.arrays import Bools, Floats
 
 
 @numba.njit(cache=True, nogil=True)
-def _apply(x: Any, hole: Any, degree: Any, out: Any) -> None:
+def _apply(x: Floats, hole: Bools, degree: Floats, out: Floats) -> None:
     height, width = x.shape
     for i in range(height):
         for j in range(width):
@@ -33,7 +31,7 @@ def _apply(x: Any, hole: Any, degree: Any, out: Any) -> None:
 
 
 @numba.njit(cache=True, nogil=True)
-def _relax(x: Any, b: Any, hole: Any, degree: Any, colour: int) -> None:
+def _relax(x: Floats, b: Floats, hole: Bools, degree: Floats, colour: int) -> None:
     """One half-sweep of red-black Gauss-Seidel."""
     height, width = x.shape
     for i in range(height):
@@ -53,7 +51,7 @@ def _relax(x: Any, b: Any, hole: Any, degree: Any, colour: int) -> None:
 
 
 @numba.njit(cache=True, nogil=True)
-def _restrict(fine: Any, out: Any) -> None:
+def _restrict(fine: Floats, out: Floats) -> None:
     """Sums of 2 x 2: the five-point stencil on cells twice as large wants four times the density."""
     out[:] = 0.0
     for i in range(fine.shape[0]):
@@ -62,7 +60,7 @@ def _restrict(fine: Any, out: Any) -> None:
 
 
 @numba.njit(cache=True, nogil=True)
-def _prolong_add(coarse: Any, hole: Any, x: Any) -> None:
+def _prolong_add(coarse: Floats, hole: Bools, x: Floats) -> None:
     """Add the coarse correction, bilinear between cell centres; the known surroundings count as zero."""
     height, width = coarse.shape
     for i in range(x.shape[0]):

@@ -11,32 +11,32 @@ columns of the picture; a cost (h, w) int32 is negative where nothing is to be m
 
 from __future__ import annotations
 
-from typing import Any
-
 import numba
 import numpy as np
+from numpy.typing import NDArray
 
-from keen_sweep.core.methods.setting import unlike
+from keen_sweep.core.arrays import Bools, Features, Places
+from keen_sweep.core.methods.setting import Setting, unlike
 
 FAR = 2**31 - 1
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
-def _random(state: Any) -> Any:
+def _random(state: NDArray[np.uint64]) -> np.uint64:
     """xorshift64* (Vigna 2016), 32 bits at a time."""
     x = state[0]
     x ^= x >> np.uint64(12)
     x ^= x << np.uint64(25)
     x ^= x >> np.uint64(27)
     state[0] = x
-    return (x * np.uint64(2685821657736338717)) >> np.uint64(33)
+    return np.uint64((x * np.uint64(2685821657736338717)) >> np.uint64(33))
 
 
 @numba.njit(cache=True, nogil=True)
 def distance(
-    here: Any, there: Any, height: int, wide: int, width: int, channels: int,
+    here: Features, there: Features, height: int, wide: int, width: int, channels: int,
     ty: int, tx: int, sy: int, sx: int, reach: int, limit: int,
-) -> Any:  # fmt: skip
+) -> np.int32:  # fmt: skip
     """Squared distance of the patch round (ty, tx) of here to the one round (sy, sx) of there; may stop above limit.
 
     here and there are flat; here is (height, wide, channels), there has width columns. Unsigned places spare the
@@ -59,7 +59,9 @@ def distance(
 
 
 @numba.njit(cache=True, nogil=True)
-def patch_distance(here: Any, there: Any, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int) -> Any:
+def patch_distance(
+    here: Features, there: Features, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int
+) -> np.int32:
     """The same for arrays (h, w, C) and (H, W, C)."""
     height, wide, channels = here.shape
     flat_here, flat_there = here.reshape(-1), there.reshape(-1)
@@ -67,7 +69,9 @@ def patch_distance(here: Any, there: Any, ty: int, tx: int, sy: int, sx: int, re
 
 
 @numba.njit(cache=True, nogil=True)
-def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: int, setting: Any) -> None:
+def measure(
+    here: Features, there: Features, targets: Places, field: Places, cost: Places, reach: int, setting: Setting
+) -> None:
     """Fill in the cost of the field at the targets (n, 2), rows and columns of here."""
     height, wide, channels = here.shape
     flat_here, flat_there, width = here.reshape(-1), there.reshape(-1), there.shape[1]
@@ -79,7 +83,7 @@ def measure(here: Any, there: Any, targets: Any, field: Any, cost: Any, reach: i
 
 
 @numba.njit(cache=True, nogil=True)
-def scatter(targets: Any, sources: Any, field: Any, state: Any) -> None:
+def scatter(targets: Places, sources: Places, field: Places, state: NDArray[np.uint64]) -> None:
     """Start the field with random sources (m, 2)."""
     for t in range(len(targets)):
         s = _random(state) % np.uint64(len(sources))
@@ -89,17 +93,17 @@ def scatter(targets: Any, sources: Any, field: Any, state: Any) -> None:
 
 @numba.njit(cache=True, nogil=True)
 def search(
-    here: Any,
-    there: Any,
-    allowed: Any,
-    targets: Any,
-    field: Any,
-    cost: Any,
+    here: Features,
+    there: Features,
+    allowed: Bools,
+    targets: Places,
+    field: Places,
+    cost: Places,
     reach: int,
     sweeps: int,
     span: int,
-    state: Any,
-    setting: Any,
+    state: NDArray[np.uint64],
+    setting: Setting,
 ) -> None:
     """Improve the field in place: sweeps of propagation (to and fro) and random search within span pixels.
 

@@ -6,14 +6,12 @@ picture, so that copied detail stays as sharp as it was (solved by multigrid).
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats
+from keen_sweep.core.arrays import Bools, Floats, Pixels, Places
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.methods.multigrid import Domain
 from keen_sweep.core.methods.steepness import IN_FOCUS, steepness
@@ -36,15 +34,15 @@ ON_AND_ON = 0.6
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
-def _held(step: Any, most: Any) -> Any:
+def _held(step: np.float32, most: np.float32) -> np.float32:
     """A mismatch as it is up to a bound, and beyond it the less the larger it is."""
     return step if abs(step) <= most else most * (most / step)
 
 
 @numba.njit(cache=True, nogil=True)
 def _mismatch(
-    picture: Any, hole: Any, offsets: Any, loose: Any, channel: int, top: int, left: int, out: Any, bounds: Any,
-    most: Any, usual: Any, apart: Any, ending: Any,
+    picture: Pixels, hole: Bools, offsets: Places, loose: Bools, channel: int, top: int, left: int, out: Floats,
+    bounds: Floats, most: np.float32, usual: np.float32, apart: Bools, ending: Floats,
 ) -> None:  # fmt: skip
     """Right side: for each neighbour, the wanted slope less the slope of the copy (0 where offsets agree).
 
@@ -94,7 +92,9 @@ def _mismatch(
 
 
 @numba.njit(cache=True, nogil=True)
-def _rim_steps(picture: Any, hole: Any, offsets: Any, loose: Any, top: int, left: int) -> tuple[Floats, Bools]:
+def _rim_steps(
+    picture: Pixels, hole: Bools, offsets: Places, loose: Bools, top: int, left: int
+) -> tuple[Floats, Bools]:
     """What is known beside the hole less what the copy would have there, (h, w, 3) float32, means of a pixel's
     neighbours; and which pixels of the hole have such neighbours, (h, w)."""
     height, width = hole.shape
@@ -136,7 +136,7 @@ def _standing_apart(steps: Floats, rim: Bools, usual: Floats, most: np.float32) 
 
 
 def _bounds(
-    picture: NDArray[Any], hole: Bools, offsets: NDArray[np.int32], top: int, left: int, ground: Box
+    picture: Pixels, hole: Bools, offsets: NDArray[np.int32], top: int, left: int, ground: Box
 ) -> tuple[np.float32, Floats]:
     """Above which mismatch pieces of a copy keep an edge: anywhere, and (h, w) by how steep edges are where each pixel
     is copied from."""
@@ -148,7 +148,7 @@ def _bounds(
 
 
 def correction(
-    picture: NDArray[Any],
+    picture: Pixels,
     hole: Bools,
     offsets: NDArray[np.int32],
     top: int,

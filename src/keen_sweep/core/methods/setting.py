@@ -6,18 +6,19 @@ searches (fill.weave.setting).
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numba
 import numpy as np
-from numpy.typing import NDArray
+
+from keen_sweep.core.arrays import Features
 
 
 class Setting(NamedTuple):
     """values (H, W, 4) int16, features whose pixel (y >> shift, x >> shift) a level's pixel (y, x) lies in; (top, left)
     the corner of the level's window; weight: how many pixels of a patch the setting counts for."""
 
-    values: NDArray[np.int16]
+    values: Features
     shift: int
     top: int = 0
     left: int = 0
@@ -29,7 +30,7 @@ NOWHERE = Setting(np.zeros((1, 1, 4), np.int16), 30)
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
-def unlike(setting: Any, ty: int, tx: int, sy: int, sx: int) -> Any:
+def unlike(setting: Setting, ty: int, tx: int, sy: int, sx: int) -> np.int32:
     """What it costs to copy from (sy, sx) of a level to (ty, tx) of the window."""
     values, shift = setting.values, setting.shift
     ay, ax, by, bx = (ty + setting.top) >> shift, (tx + setting.left) >> shift, sy >> shift, sx >> shift

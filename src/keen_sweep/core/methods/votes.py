@@ -7,14 +7,12 @@ than to guesses (the confidence of Wexler et al. 2007, and of Criminisi et al. 2
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats
+from keen_sweep.core.arrays import Bools, Features, Floats, Places
 
 # What a pixel farther from the rim takes from a vote, and how far that goes on.
 FADING = 1.3
@@ -40,7 +38,7 @@ def weights_of(cost: NDArray[np.int32], targets: NDArray[np.int32], confident: F
 
 
 @numba.njit(cache=True, nogil=True)
-def vote(here: Any, there: Any, inside: Any, field: Any, weights: Any, reach: int) -> float:
+def vote(here: Features, there: Features, inside: Places, field: Places, weights: Floats, reach: int) -> float:
     """Replace the hole's features by weighted means of what the patches over each pixel propose.
 
     here (h, w, 4) int16, changed in place, of there (H, W, 4); inside (n, 2) are the pixels of the hole. Returns the
@@ -83,7 +81,7 @@ def vote(here: Any, there: Any, inside: Any, field: Any, weights: Any, reach: in
 
 
 @numba.njit(cache=True, nogil=True)
-def best_over(inside: Any, field: Any, weights: Any, reach: int, out: Any) -> None:
+def best_over(inside: Places, field: Places, weights: Floats, reach: int, out: Places) -> None:
     """Where the best of the patches over each pixel puts it: out (h, w, 2), rows and columns of the picture."""
     height, width = weights.shape
     for t in range(len(inside)):

@@ -18,7 +18,7 @@ SMALLEST = 128
 
 
 @numba.njit(cache=True, nogil=True)
-def _halve(source: Any, out: Any) -> None:
+def _halve(source: Pixels, out: Pixels) -> None:
     height, width, channels = source.shape
     for y in range(out.shape[0]):
         y0 = 2 * y

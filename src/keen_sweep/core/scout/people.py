@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import cv2
 import numpy as np
 
@@ -13,12 +11,12 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.shadow import common_sun, throws_of
 from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen, best_of, detect, overlap
 from keen_sweep.core.scout.networks.silhouette import silhouette
 from keen_sweep.core.scout.tiles import detect_around, detect_small
 
-Progress = Callable[[float, str], None]
 LEAST = 0.5
 # Whom the detector is less sure of, down to so much, is somebody where a silhouette fills so much of the box; who has
 # next to none is nobody, however sure it is: a tower, a statue far away.
@@ -44,7 +42,7 @@ def find_people(
     guard: Bools | None = None,
     small: bool = False,
     also: bool = True,
-    progress: Progress = lambda share, doing: None,
+    progress: Progress = unwatched,
 ) -> list[Found]:
     """The people of a picture (H, W, 3), surest first; none on guarded ground (H, W).
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from keen_sweep.core.arrays import Bools, Pixels
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.core.scout.backdrop import find_backdrop
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.people import find_people
@@ -13,7 +12,6 @@ from keen_sweep.core.scout.things import find_things
 from keen_sweep.core.scout.wires import find_wires
 
 Guard = Bools | None
-Progress = Callable[[float, str], None]
 # In the order in which they are run: the quick ones first.
 KINDS = (FindKind.PEOPLE, FindKind.SPECKS, FindKind.BACKDROP, FindKind.WIRES, FindKind.THINGS)
 # What each looks for, said when it finds nothing.
@@ -25,10 +23,6 @@ LOOKED_FOR: dict[FindKind, str] = {
     FindKind.BACKDROP: "studio paper or cloth that reaches the bottom of the picture, with a subject on it",
 }
 SMALL = "people of 60 px and taller, tile by tile"
-
-
-def unwatched(share: float, doing: str) -> None:
-    """The progress callback of somebody who does not look."""
 
 
 def look_for(

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
@@ -13,11 +11,11 @@ from keen_sweep.core.mask.fit import Fit, fitted
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.meant import Meant
 from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen
 from keen_sweep.core.scout.tiles import detect_around, detect_small
 
-Progress = Callable[[float, str], None]
 # What may stand or lie about where it should not; furniture of rooms, food and wild animals are left alone.
 KINDS = (
     "bicycle,car,motorcycle,bus,train,truck,boat,traffic light,fire hydrant,stop sign,parking meter,bench,bird,cat,dog,"
@@ -35,7 +33,7 @@ def find_things(
     picture: Pixels,
     guard: Bools | None = None,
     small: bool = False,
-    progress: Progress = lambda share, doing: None,
+    progress: Progress = unwatched,
 ) -> list[Found]:
     """Things of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W). Raises NoWeights."""
     pixels = to_eight_bit(np.ascontiguousarray(picture))

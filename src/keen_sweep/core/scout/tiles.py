@@ -3,13 +3,14 @@ small things over ever finer ones."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 
 import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.core.scout.networks.detector import PAD, Seen, best_of, detect
 
 # Sides of the finest tiles, pixels: a person of 60 px is 40 px tall to the network there, which reads well.
@@ -21,7 +22,6 @@ AFAR = 0.3
 CLOSER = 0.58
 # A box that ends so near an inner border of its tile is likely cut, pixels of the tile's side.
 CUT = 0.008
-Progress = Callable[[float, str], None]
 
 
 def tiles_of(room: Box) -> list[Box]:
@@ -78,7 +78,7 @@ def _in_tile(picture: EightBit, tile: Box, kinds: Sequence[str], least: float) -
     return out
 
 
-def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = lambda share, doing: None) -> list[Seen]:
+def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = unwatched) -> list[Seen]:
     """What is in a picture (H, W, 3) with small things too; progress is told after each tile. Raises NoWeights."""
     seen = detect_around(picture, kinds, LEAST)
     tiles = tiles_of(whole(picture))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numba
 import numpy as np
 
@@ -52,7 +50,7 @@ def mixed(here: Pixels, there: Pixels | Floats, share: Floats) -> Pixels:
 
 
 @numba.njit(cache=True, nogil=True)
-def _mix(out: Any, there: Any, share: Any, top: int) -> None:
+def _mix(out: Pixels, there: Pixels | Floats, share: Floats, top: int) -> None:
     for y in range(share.shape[0]):
         for x in range(share.shape[1]):
             s = share[y, x]

@@ -29,7 +29,6 @@ from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.words.understood import check_words
 
-Tick = Callable[[float], None]
 # How many takes that turn out plainly worse than the first are replaced by the next start, for each cluster.
 REPLACED = 2
 # The share of the whole time that goes by before the first take is being finished, about.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from keen_sweep.core.fill.method import Quality
@@ -11,6 +10,7 @@ from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP,
 from keen_sweep.core.fill.weave.mending import mended
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
+from keen_sweep.core.progress import Tick
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
 LARGE = 20_000
@@ -63,16 +63,14 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
 SOUGHT = ("guides", "shifts", "flat")
 
 
-def prepared(scene: Scene, what: str, tick: Callable[[float], None]) -> None:
+def prepared(scene: Scene, what: str, tick: Tick) -> None:
     """Look for one of them now: it is kept with the scene."""
     tick(0.0)
     getattr(scene, what)
     tick(1.0)
 
 
-def started(
-    scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, tick: Callable[[float], None]
-) -> Judged:
+def started(scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, tick: Tick) -> Judged:
     """A begun weave and how bad it looks; a rough one, how badly its patches fit. clear: made of nothing that stands
     apart."""
     scene = scene.cleared if clear else scene
@@ -80,7 +78,7 @@ def started(
     return Judged(begun, begun.energy, scene) if quality == "fast" else judged(scene, begun)
 
 
-def finished(start: Judged, quality: Quality, seed: int, tick: Callable[[float], None]) -> Finished:
+def finished(start: Judged, quality: Quality, seed: int, tick: Tick) -> Finished:
     """A begun weave, finished; a fine one with its worst place mended."""
     woven = finish(start.scene, start.begun, quality, tick)
     if quality == "fast":

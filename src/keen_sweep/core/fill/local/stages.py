@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -14,9 +13,10 @@ from keen_sweep.core.fill.local.pool import Finished
 from keen_sweep.core.fill.local.seeds import start_seed
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.synthesis import begin, finish
+from keen_sweep.core.progress import Tick
 
 
-def in_stages(plan: Plan, number: int, tick: Callable[[float], None]) -> list[tuple[Finished, int]]:
+def in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]:
     """The staged clusters of a take, section by section with their areas: the better fit of two starts for every one.
 
     Only true picture is drawn from; what earlier sections made is looked at, never copied.

@@ -16,7 +16,8 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Wish
+from keen_sweep.core.progress import Progress, unwatched
 
 # The steps in which the sides of pictures come for a graph that takes any, pixels.
 MULTIPLE = 8
@@ -72,7 +73,7 @@ class OnnxModel:
             raise ModelTrouble(f"{path.name} takes pictures of {sides[1]} x {sides[0]}: only square ones are used.")
         self.side: int | None = sides[0] if sides else None
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
         """See Model. The file knows no words and no chance: every wish is painted alike."""
         tick(0.0, "painting")
         low, high = self._facts.range

@@ -2,22 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.arrays import Bools, EightBit
+from keen_sweep.core.progress import Progress, unwatched
 
 # Sides that a model of any size is shown at most unless it says otherwise, pixels.
 LARGEST = 1024
 # Share of one painting that is done, 0 to 1, and what is being done. It may raise Cancelled.
-Tick = Callable[[float, str], None]
-
-
-def unticked(share: float, doing: str) -> None:
-    """The tick of somebody who does not look."""
 
 
 class Knobs(BaseModel):
@@ -81,6 +76,6 @@ class Model(Protocol):
     multiple: int
     facts: ModelFacts
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
         """(h, w, 3) with the hole (h, w) painted; the rest may differ from the picture. Raises ModelTrouble."""
         ...

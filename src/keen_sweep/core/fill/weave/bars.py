@@ -9,7 +9,6 @@ ends in its own colour, at a frame.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import cv2
 import numba
@@ -131,7 +130,7 @@ def bars_of(planes: Floats, known: Bools) -> list[Bar]:
 
 
 @numba.njit(cache=True, nogil=True)
-def _other_rims(lines: Any) -> Any:
+def _other_rims(lines: Doubles) -> NDArray[np.int64]:
     """For each of some lines (n, 4) x, y, x, y the one that would be the other rim of the narrowest bar, -1 for none.
 
     It runs the other way, for the detector has the brighter side always on the same hand.

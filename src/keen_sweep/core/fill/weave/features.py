@@ -6,16 +6,12 @@ taken twice as fast as those of floats.
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numba
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats, Pixels
+from keen_sweep.core.arrays import Bools, Features, Floats, Pixels
 
-Features = NDArray[np.int16]
 # Steps of a feature to a unit of L*a*b*; what lightness and texture weigh beside colour.
 STEPS = 16
 LIGHTNESS = 1.2
@@ -56,7 +52,7 @@ def _slope(luma: Floats, known: Bools) -> Floats:
 
 
 @numba.njit(cache=True, nogil=True)
-def _halve_known(features: Any, known: Any, out: Any, out_known: Any) -> None:
+def _halve_known(features: Features, known: Bools, out: Features, out_known: Bools) -> None:
     height, width, channels = features.shape
     sums = np.zeros(channels, np.int32)
     for i in range(out.shape[0]):

@@ -13,11 +13,11 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from keen_sweep.core.arrays import Bools, Floats
+from keen_sweep.core.arrays import Bools, Features, Floats
 from keen_sweep.core.fill.weave.bars import bar_bridges
 from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
 from keen_sweep.core.fill.weave.ends import ends_of
-from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, Features, halve_known
+from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, halve_known
 from keen_sweep.core.methods.seam import membrane
 
 # A guide fades over so many pixels beside a bridge.

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numba
 import numpy as np
 from numpy.typing import NDArray
@@ -60,7 +58,7 @@ def lay_offsets(
 
 
 @numba.njit(cache=True, nogil=True)
-def _copy(pixels: Any, hole: Bools, offsets: NDArray[np.int32], top: int, left: int) -> Floats:
+def _copy(pixels: Pixels, hole: Bools, offsets: NDArray[np.int32], top: int, left: int) -> Floats:
     out = np.zeros((hole.shape[0], hole.shape[1], 3), np.float32)
     for i in range(hole.shape[0]):
         for j in range(hole.shape[1]):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 
 import cv2
@@ -18,6 +17,7 @@ from keen_sweep.core.fill.weave.looking import filled, look_at
 from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, lay_along, places
 from keen_sweep.core.fill.weave.worst import Seen
+from keen_sweep.core.progress import Tick
 
 # What belongs to the worst place: as bad as this share of it. Round it, pixels of the scale it was found at.
 SHARE = 0.5
@@ -33,9 +33,7 @@ LARGEST = 200_000
 LARGEST_BOX = 600_000
 
 
-def mended(
-    scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Callable[[float], None]
-) -> tuple[Woven, Seen]:
+def mended(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Tick) -> tuple[Woven, Seen]:
     """A weave with its worst place mended as long as that makes it better, twice at the most; and how it looks then."""
     seen, first = look_at(scene, woven), woven
     small = scene.hole.sum() <= LARGEST and box_of(scene.hole).area <= LARGEST_BOX
@@ -78,9 +76,7 @@ def worst_of(scene: Scene, seen: Seen) -> Bools | None:
     return out if 0 < out.sum() <= MOST * scene.hole.sum() else None
 
 
-def _again(
-    scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality, tick: Callable[[float], None]
-) -> Woven | None:
+def _again(scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality, tick: Tick) -> Woven | None:
     """The weave with a place (h, w) of it filled anew: of true picture alone, to meet what is round it."""
     box = surroundings(box_of(place), whole(scene.hole))
     top = np.iinfo(scene.pixels.dtype).max

@@ -9,10 +9,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats, Pixels
+from keen_sweep.core.arrays import Bools, Features, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.weave.features import Features, colours_of, features_of, halve_known
+from keen_sweep.core.fill.weave.features import colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
 from keen_sweep.core.fill.weave.setting import setting_of

@@ -11,8 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools
-from keen_sweep.core.fill.weave.features import Features
+from keen_sweep.core.arrays import Bools, Features
 from keen_sweep.core.methods.thin_plate import continuation
 
 # How far round a pixel its setting is looked at, pixels of the coarsest level: about as far as the hole reaches there.

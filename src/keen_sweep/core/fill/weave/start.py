@@ -4,14 +4,12 @@ directions."""
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools
+from keen_sweep.core.arrays import Bools, Features, Places
 from keen_sweep.core.methods.patchmatch import FAR, _random
 
 # How many sources are tried for a pixel, at most, and for all of them.
@@ -29,7 +27,15 @@ def layers_of(hole: Bools) -> NDArray[np.int32]:
 
 @numba.njit(cache=True, nogil=True)
 def peel_inwards(
-    here: Any, there: Any, known: Any, layers: Any, sources: Any, field: Any, reach: int, tries: int, state: Any
+    here: Features,
+    there: Features,
+    known: Bools,
+    layers: Places,
+    sources: Places,
+    field: Places,
+    reach: int,
+    tries: int,
+    state: NDArray[np.uint64],
 ) -> None:
     """Fill here (h, w, C) in place at layers (n, 2), rim first; known (h, w) bool grows along.
 

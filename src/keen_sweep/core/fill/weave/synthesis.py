@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Doubles, Floats
+from keen_sweep.core.arrays import Bools, Doubles, Features, Floats
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.weave.features import Features
 from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.laying import lay_offsets
@@ -21,10 +19,10 @@ from keen_sweep.core.methods.offsets import start_from
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.setting import Setting
 from keen_sweep.core.methods.votes import best_over, vote, weights_of
+from keen_sweep.core.progress import Tick
 
 Field = NDArray[np.int32]
 Cost = NDArray[np.int32]
-Tick = Callable[[float], None]
 # Rounds of search and vote at a start's coarsest level, and at others by how long the longer side is, pixels.
 ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
     Quality.FINE: (14, ((350, 8), (700, 5), (1 << 30, 2))),

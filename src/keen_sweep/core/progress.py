@@ -1,0 +1,14 @@
+"""How work tells how far it is. What is told may raise, to break the work off."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+# How much is done, 0 to 1, and what is being done.
+Progress = Callable[[float, str], None]
+# The same of a part of it that needs no words.
+Tick = Callable[[float], None]
+
+
+def unwatched(_share: float, _doing: str) -> None:
+    """Nobody looks."""
