@@ -45,7 +45,7 @@ STUDIO = (
         "finding",
         "touching",
     ),
-    *("delivering", "desk", "running"),
+    *("delivering", "desk", "running", "job"),
 )
 
 

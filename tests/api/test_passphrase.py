@@ -35,7 +35,7 @@ def outside(library: Library, nobody_works: None, clock: Clock) -> Iterator[Test
 
 
 def enter(client: TestClient, words: str) -> int:
-    return client.post("/enter", data={"passphrase": words}).status_code
+    return int(client.post("/enter", data={"passphrase": words}).status_code)
 
 
 def test_nothing_is_answered_before_and_everything_after(outside: TestClient) -> None:

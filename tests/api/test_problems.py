@@ -74,7 +74,7 @@ def status_of(error: Exception) -> int:
     def fails() -> None:
         raise error
 
-    return TestClient(app, raise_server_exceptions=False).get("/").status_code
+    return int(TestClient(app, raise_server_exceptions=False).get("/").status_code)
 
 
 @pytest.mark.parametrize(

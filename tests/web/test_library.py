@@ -11,6 +11,7 @@ import httpx
 from playwright.sync_api import Page, expect
 
 from tests.application import Application
+from tests.ports import free_port
 from tests.web.desk import PATIENCE, SIZE, brush, state, stroke, until
 
 
@@ -122,3 +123,18 @@ def test_a_token_is_made_shown_once_and_revoked(page: Page, application: Applica
     here.get_by_role("button", name="Revoke nightly batch").click()
     expect(here).not_to_contain_text("nightly batch")
     assert httpx.get(f"{application.address}/api/shoots", headers=token).status_code == 401
+
+
+def test_another_program_is_told_and_it_is_seen_whether_it_heard(page: Page, application: Application) -> None:
+    page.get_by_role("link", name="Library").click()
+    part = page.get_by_role("region", name="Notices")
+    # Nobody listens there.
+    part.get_by_label("Address that takes notices").fill(f"http://127.0.0.1:{free_port()}/hook")
+    part.get_by_role("button", name="Tell this one").click()
+    expect(part.get_by_role("status")).to_contain_text("whsec_")
+    part.get_by_role("button", name="Try it").click()
+    expect(part).to_contain_text("a trial")
+    expect(part).to_contain_text("It cannot be reached (ConnectError).")
+    part.get_by_role("button", name="Tell nobody").click()
+    expect(part.get_by_role("button", name="Try it")).to_have_count(0)
+    expect(part.get_by_role("status")).to_have_count(0)

@@ -28,6 +28,7 @@ from keen_sweep.api.log import noted
 from keen_sweep.api.looking import routes as looking
 from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
+from keen_sweep.api.notices import routes as notices
 from keen_sweep.api.passphrase import Passphrase
 from keen_sweep.api.tokens import routes as tokens
 from keen_sweep.api.touching import routes as touching
@@ -94,7 +95,7 @@ def make_app(
 
     _guard(app, LOCAL | (hosts or set()) if passphrase is None else None, passphrase)
     journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
-    for part in (*journey, models, events, library_routes, tokens):
+    for part in (*journey, models, events, library_routes, tokens, notices):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

@@ -12,8 +12,8 @@ from keen_sweep.store.scope import Scope
 from keen_sweep.studio.spending import may_spend
 from keen_sweep.studio.tokens import scope_of
 
-# Tokens are made by people: no token makes another.
-TOKENS = "/api/tokens"
+# Tokens are made by people, and people say who is told: no token makes another, or has anything sent elsewhere.
+FOR_PEOPLE = ("/api/tokens", "/api/notices")
 
 
 def token_in(request: Request) -> str | None:
@@ -31,7 +31,7 @@ async def refusal(library: Library, request: Request, token: str) -> Response | 
         return answer
     wanted = needed(request.method, request.url.path)
     if wanted is None or not scope.reaches(wanted):
-        why = "People make and revoke tokens, on the page Library." if wanted is None else f"It takes {wanted.value}."
+        why = "People do that, on the page Library." if wanted is None else f"It takes {wanted.value}."
         answer = problem(403, "scope", "Beyond this token", f"This token is for {scope.value}. {why}")
         answer.headers["WWW-Authenticate"] = 'Bearer error="insufficient_scope"'
         return answer
@@ -41,7 +41,7 @@ async def refusal(library: Library, request: Request, token: str) -> Response | 
 
 def needed(method: str, path: str) -> Scope | None:
     """The scope that a request takes; None where no token will do."""
-    if path.startswith(TOKENS):
+    if path.startswith(FOR_PEOPLE):
         return None
     if method in SAFE:
         return Scope.READ

@@ -24,6 +24,7 @@ COMMANDS = {
     "deliver": "deliver",
     "mask": "mask",
     "scout": "scout",
+    "run": "run",
     "serve": "serve",
     "demo": "serve",
     "service": "serve",

@@ -14,7 +14,7 @@ from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.moment import Moment, now
 from keen_sweep.store.scope import Scope
-from keen_sweep.store.words import EventKind, ModelKind, RunState, Word
+from keen_sweep.store.words import EventKind, ModelKind, NoticeKind, RunState, Word
 
 
 class Shoot(SQLModel, table=True):
@@ -251,6 +251,29 @@ class Token(SQLModel, table=True):
     digest: str = Field(index=True, unique=True)
     made_at: datetime = Field(default_factory=now, sa_type=Moment)
     used_at: datetime | None = Field(default=None, sa_type=Moment)
+
+
+class Webhook(SQLModel, table=True):
+    """Where notices are sent to: one place for a library. key: under which name its secret is kept, never that."""
+
+    id: int = Field(default=1, primary_key=True)
+    address: str
+    key: str
+
+
+class Notice(SQLModel, table=True):
+    """What is to be told, or was: numbers and words of ours, no names and nothing of a picture. name: by which whoever
+    is told twice knows it; due_at: when it is tried next; answer: what came of the last try that failed."""
+
+    id: int = Field(default=None, primary_key=True)
+    name: str = Field(unique=True, index=True)
+    kind: NoticeKind = Field(sa_column=Column(Word(NoticeKind), nullable=False))
+    told: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    made_at: datetime = Field(default_factory=now, sa_type=Moment)
+    due_at: datetime | None = Field(default_factory=now, sa_type=Moment, index=True)
+    attempts: int = 0
+    sent_at: datetime | None = Field(default=None, sa_type=Moment)
+    answer: str | None = None
 
 
 class Picked(SQLModel, table=True):

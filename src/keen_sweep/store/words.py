@@ -50,6 +50,15 @@ class EventKind(StrEnum):
     CARRYING = "carrying"  # what is carried over from a frame to others
 
 
+class NoticeKind(StrEnum):
+    """What whoever wants notices is told of."""
+
+    FILL_DONE = "fill.done"
+    RUN_FAILED = "run.failed"
+    DELIVERED = "delivery.done"
+    TRIED = "tried"  # somebody wanted to know whether notices arrive
+
+
 class Word(TypeDecorator[StrEnum]):
     """A word out of an enumeration, as the word it is in the database."""
 

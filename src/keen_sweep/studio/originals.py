@@ -13,10 +13,14 @@ import numpy as np
 from cachetools import LRUCache, cachedmethod
 from numpy.typing import NDArray
 
+from keen_sweep.core.arrays import Bools
+from keen_sweep.core.box import Box
 from keen_sweep.core.deliver.ledger import Ledger
 from keen_sweep.core.deliver.xmp import ledger_in
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
+from keen_sweep.core.mask.area import Area
+from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import Grain, pieces_of
 from keen_sweep.core.mask.stroke import Stroke
@@ -25,7 +29,7 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import PART
-from keen_sweep.document.mark import drawing_from_bytes
+from keen_sweep.document.mark import Drawn, Mark, drawing_from_bytes, guarded
 from keen_sweep.store.library import Library
 
 # Bytes of pyramids kept on disk before those not used for longest are thrown away.
@@ -36,10 +40,14 @@ PATCHES_KEPT = 400_000_000
 POINTS_KEPT = 3_000_000
 PIECES_KEPT = 6
 LEDGERS_KEPT = 1_000
+# Bytes of masks of marks, and guards, which are as large as their picture.
+MASKS_KEPT = 200_000_000
+GUARDS_KEPT = 4
 # Pictures are cut into pieces at no more than so many pixels.
 CUT_AT = 4_000_000
 
 Labels = NDArray[np.int32]
+Guard = tuple[Drawn | Area, ...]
 
 
 class Originals:
@@ -55,6 +63,11 @@ class Originals:
         self._labels: LRUCache[tuple[str, Grain], Labels] = LRUCache(PIECES_KEPT)
         self._ledgers: LRUCache[str, Ledger | None] = LRUCache(LEDGERS_KEPT)
         self._ledgers_turn = threading.Condition()
+        self._masks: LRUCache[tuple[Mark, Guard, Box], Mask] = LRUCache(
+            MASKS_KEPT, getsizeof=lambda mask: 1 + mask.pixels.nbytes
+        )
+        self._guards: LRUCache[tuple[Guard, Box], Bools | None] = LRUCache(GUARDS_KEPT)
+        self._masks_turn, self._guards_turn = threading.Condition(), threading.Condition()
         self._pyramids_turn, self._patches_turn = threading.Condition(), threading.Condition()
         self._drawings_turn, self._labels_turn = threading.Condition(), threading.Condition()
         self._room = threading.Lock()
@@ -92,6 +105,16 @@ class Originals:
     def read(self, name: str) -> bytes:
         """Any file of the library by its hash."""
         return self._files.read(name)
+
+    @cachedmethod(lambda self: self._masks, lambda _, *key: key, condition=lambda self: self._masks_turn)
+    def mask(self, mark: Mark, guard: Guard, picture: Box) -> Mask:
+        """The mask of a mark in a picture of a size, under a guard. It is for all who ask: nobody may write into it."""
+        return mark.mask(picture, self, self.guarded(guard, picture))
+
+    @cachedmethod(lambda self: self._guards, lambda _, *key: key, condition=lambda self: self._guards_turn)
+    def guarded(self, guard: Guard, picture: Box) -> Bools | None:
+        """(H, W) of what a guard covers; None where nothing is guarded. Nobody may write into it."""
+        return guarded(guard, picture, self)
 
     @cachedmethod(lambda self: self._labels, lambda _, *key: key, condition=lambda self: self._labels_turn)
     def pieces(self, original: str, grain: Grain) -> Labels:

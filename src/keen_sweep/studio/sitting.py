@@ -6,14 +6,13 @@ The stack of a revision never changes, so that nothing here is read again or goe
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.pyramid import Pyramid
-from keen_sweep.document.mark import Mark, guarded
+from keen_sweep.document.mark import Mark
 from keen_sweep.document.render import render
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
@@ -49,14 +48,10 @@ class Sitting:
     def profile(self) -> bytes | None:
         return self.shelf.profile(self.frame.original)
 
-    @cached_property
+    @property
     def guard(self) -> Bools | None:
         """What must stay, (H, W); None where nothing is guarded."""
-        return guarded(self.stack.guard, self.box, self.shelf)
-
-    @cached_property
-    def _masks(self) -> dict[tuple[Mark, bool], Mask]:
-        return {}
+        return self.shelf.guarded(self.stack.guard, self.box)
 
     def mask(self, sweep_id: str, fit: Fit | None = None, free: bool = False) -> Mask:
         """The mask of a sweep, perhaps with another fit than its own; free: as if nothing were guarded. Raises
@@ -66,9 +61,7 @@ class Sitting:
 
     def mask_of(self, mark: Mark, free: bool = False) -> Mask:
         """The mask of any mark in this picture; free: as if nothing were guarded."""
-        if (mark, free) not in self._masks:
-            self._masks[mark, free] = mark.mask(self.box, self.shelf, None if free else self.guard)
-        return self._masks[mark, free]
+        return self.shelf.mask(mark, () if free else self.stack.guard, self.box)
 
     def full(self, mask: Mask) -> EightBit:
         """A mask at the picture's size, (H, W)."""

@@ -37,6 +37,7 @@ export type Ledger = Schemas["Ledger"];
 export type Step = Schemas["StepOut"];
 export type Taste = Schemas["TasteOut"];
 export type Token = Schemas["TokenOut"];
+export type Notice = Schemas["NoticeOut"];
 export type News = Schemas["News"];
 export type Problem = Schemas["Problem"];
 

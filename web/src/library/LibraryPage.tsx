@@ -5,6 +5,7 @@ import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
 import { inBytes } from "./bytes";
+import { Notices } from "./Notices";
 import { Taste } from "./Taste";
 import { Tokens } from "./Tokens";
 
@@ -83,6 +84,7 @@ export function LibraryPage() {
         )}
         <Taste />
         <Tokens />
+        <Notices />
         <Heading size="sm" mt="28px">
           If something is wrong
         </Heading>

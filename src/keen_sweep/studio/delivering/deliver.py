@@ -28,11 +28,12 @@ from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Shoot
-from keen_sweep.store.words import EventKind
+from keen_sweep.store.words import EventKind, NoticeKind
 from keen_sweep.studio.delivering.layers import layers_of
 from keen_sweep.studio.delivering.ledger import ledger_at
 from keen_sweep.studio.delivering.wanted import LIKE_THE_ORIGINAL, Kind, Wanted
 from keen_sweep.studio.events import note
+from keen_sweep.studio.notices import tell
 from keen_sweep.studio.sitting import Sitting, sit
 
 AGENT = f"Keen Sweep {__version__}"
@@ -103,6 +104,7 @@ def _note_delivered(here: Sitting) -> None:
         frame.delivered = here.revision
         session.add(frame)
         note(session, EventKind.SHOOTS, shoot=frame.shoot_id, frame=frame.id)
+        tell(session, NoticeKind.DELIVERED, shoot=frame.shoot_id, frame=frame.id)
 
 
 def _data(here: Sitting, wanted: Wanted, picture: Picture, pixels: Pixels) -> bytes:

@@ -58,6 +58,9 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USU
     """
     if how.seed is not None:
         return [ask_fill(library, frame_id, sweep_id, how)]
+    # Made before others are kept from writing, the mask is there when it is looked at again.
+    here = sit(library, frame_id)
+    here.mask(sweep_id)
     with library.together():
         here = sit(library, frame_id)
         sweep = here.stack.sweep(sweep_id)

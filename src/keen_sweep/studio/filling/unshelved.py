@@ -15,10 +15,11 @@ from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Engine, Order, Progress
+from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.progress import Progress
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
 from keen_sweep.studio.filling.fill import Fill

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import shutil
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from uuid import uuid4
@@ -25,8 +26,12 @@ def gather(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
     with library.session() as session:
         known = session.exec(select(Frame).where(Frame.shoot_id == shoot_id, Frame.original == original)).first()
     if known is not None:
-        raise AlreadyThere(f"This picture is in the shoot already, as {known.name}.")
+        raise AlreadyThere(_there_already(known.name))
     return add_frame(library, shoot_id, name, file)
+
+
+def _there_already(name: str) -> str:
+    return f"This picture is in the shoot already, as {name}."
 
 
 @dataclass(frozen=True)
@@ -53,7 +58,17 @@ def files_in(folder: Path) -> list[Path]:
 
 def gather_folder(library: Library, shoot_id: int, files: list[Path]) -> Iterator[Gathered]:
     """Take copies of files into a shoot, one after another; a file that is no good stops nothing."""
+    with library.session() as session:
+        rows = session.exec(select(Frame).where(Frame.shoot_id == shoot_id)).all()
+    known = {frame.original: frame.name for frame in rows}
     for file in files:
+        name = None
+        # What cannot be read says so when it is copied.
+        with suppress(OSError):
+            name = known.get(content_hash(file))
+        if name is not None:
+            yield Gathered(file, None, _there_already(name), known=True)
+            continue
         part = library.incoming / uuid4().hex
         try:
             try:

@@ -28,6 +28,11 @@ class FrameState(StrEnum):
     DONE = "done"
     DELIVERED = "delivered"
 
+    @property
+    def is_decided(self) -> bool:
+        """Whether nothing waits for anybody."""
+        return self in (FrameState.UNTOUCHED, FrameState.DONE, FrameState.DELIVERED)
+
 
 @dataclass(frozen=True)
 class Standing:

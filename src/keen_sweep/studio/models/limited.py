@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from keen_sweep.core.arrays import Bools, EightBit
-from keen_sweep.core.fill.model.port import Model, Painting, Tick, Wish, unticked
+from keen_sweep.core.fill.model.port import Model, Painting, Wish
+from keen_sweep.core.progress import Progress, unwatched
 
 if TYPE_CHECKING:
     from keen_sweep.remote.adapter import ServiceModel
@@ -28,6 +29,6 @@ class Limited:
 
         return self._model if isinstance(self._model, ServiceModel) else None
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Tick = unticked) -> Painting:
+    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
         """See Model."""
         return self._model.paint(picture, hole, wish, tick)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from keen_sweep.core.fill.model.port import Model, Tick, unticked
+from keen_sweep.core.fill.model.port import Model
+from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.patience import Patience
 from keen_sweep.settings import Settings
 from keen_sweep.store.tables import RegisteredModel
@@ -13,7 +14,7 @@ from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.register import keys
 
 
-def opened(row: RegisteredModel, tick: Tick = unticked, patience: Patience | None = None) -> Limited:
+def opened(row: RegisteredModel, tick: Progress = unwatched, patience: Patience | None = None) -> Limited:
     """The model itself, ready to paint. Raises ModelTrouble, BadRequest."""
     if row.kind is ModelKind.SERVICE:
         from keen_sweep.remote.adapter import ServiceModel
@@ -27,7 +28,7 @@ def opened(row: RegisteredModel, tick: Tick = unticked, patience: Patience | Non
 _kept: tuple[tuple[ModelKind, Path, float], Model] | None = None
 
 
-def loaded(kind: ModelKind, place: Path, tick: Tick = unticked) -> Model:
+def loaded(kind: ModelKind, place: Path, tick: Progress = unwatched) -> Model:
     """A model out of a file or folder; the one used last stays in memory, since some take a minute to load."""
     global _kept  # noqa: PLW0603
     wanted = (kind, place, _stamp(place))

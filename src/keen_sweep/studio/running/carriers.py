@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
-from pathlib import Path
 
 from sqlmodel import col, select
 
@@ -16,6 +15,7 @@ from keen_sweep.studio.carrying.carry import put_down, unseen, work_out
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.rounds import Rounds, write_down
 from keen_sweep.studio.workers import Workers, lowly
 
@@ -56,11 +56,7 @@ def _write(library: Library, number: int, **changes: object) -> None:
 
 def work(folder: str, carrying_id: int) -> None:
     """What a worker process does for one frame."""
-    library = Library(Path(folder), ready=True)
-    try:
-        carry_out(library, carrying_id)
-    finally:
-        library.close()
+    carry_out(library_at(folder), carrying_id)
 
 
 class Carriers(Rounds):

@@ -15,6 +15,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.things import things_beside
+from keen_sweep.core.progress import Progress
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
@@ -27,6 +28,7 @@ from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.who_fills import filling_for
 from keen_sweep.studio.found.in_frame import things_of
+from keen_sweep.studio.notices import tell_of_run
 from keen_sweep.studio.sitting import Sitting, sit
 
 PROGRESS_EVERY = 0.25
@@ -115,9 +117,7 @@ class _Progress:
             note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
 
 
-def _order(
-    here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Callable[[float, str], None]
-) -> Order:
+def _order(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> Order:
     mask = here.full(here.mask(sweep.id))
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
@@ -173,3 +173,4 @@ def _end(
             run.progress = 1.0
         session.add(run)
         note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
+        tell_of_run(session, run)

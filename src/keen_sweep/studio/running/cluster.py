@@ -17,8 +17,9 @@ import dask
 from distributed import Client, KilledWorker, Queue
 
 from keen_sweep.core.fill.cut import cut
-from keen_sweep.core.fill.order import Engine, Order, unbooked, unwatched
+from keen_sweep.core.fill.order import Engine, Order, unbooked
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
+from keen_sweep.core.progress import unwatched
 from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
 
 T = TypeVar("T")

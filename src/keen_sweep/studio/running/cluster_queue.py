@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
 from functools import cache
-from pathlib import Path
 
 from sqlmodel import select
 
@@ -22,6 +21,7 @@ from keen_sweep.store.tables import Run
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
+from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.running.cluster import NONE_THERE, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.queue import Queue
@@ -41,16 +41,13 @@ def _cluster(address: str) -> Cluster:
 
 def work_away(folder: str, run_id: int, address: str) -> None:
     """What a process here does for one run. Raises LostWorker, NoCluster."""
-    library, cluster = Library(Path(folder), ready=True), _cluster(address)
+    library, cluster = library_at(folder), _cluster(address)
 
     def judge(laid: Laid, _: GoOn) -> tuple[list[Snag], Terms]:
         return cluster.ask(judged, laid)
 
-    try:
-        carry_out(library, run_id, cluster.filling)
-        look_again(library, run_id, judge)
-    finally:
-        library.close()
+    carry_out(library, run_id, cluster.filling)
+    look_again(library, run_id, judge)
 
 
 class ClusterQueue(Queue):

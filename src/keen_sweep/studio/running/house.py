@@ -19,6 +19,7 @@ from keen_sweep.studio.running.ahead import load_later
 from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.running.scouts import Scouts
+from keen_sweep.studio.running.teller import Teller
 from keen_sweep.studio.running.watcher import Watcher
 
 
@@ -41,14 +42,14 @@ class House:
         note("opened", schema=self.library.revision)
         forget_old(self.library)
         self.queue, self.scouts = self._make_queue(self.library), Scouts(self.library)
-        self.carriers, self.watcher = Carriers(self.library), Watcher(self.library)
-        for each in (self.queue, self.scouts, self.carriers, self.watcher):
+        self.carriers, self.watcher, self.teller = Carriers(self.library), Watcher(self.library), Teller(self.library)
+        for each in (self.queue, self.scouts, self.carriers, self.watcher, self.teller):
             each.start()
         self._loading = load_later()
 
     def close(self) -> None:
         self._loading.cancel()
-        for each in (self.watcher, self.carriers, self.scouts, self.queue):
+        for each in (self.teller, self.watcher, self.carriers, self.scouts, self.queue):
             each.stop()
         note("closed")
         if self._log is not None:

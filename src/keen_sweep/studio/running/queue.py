@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
-from pathlib import Path
 
 from sqlmodel import col, select
 
@@ -15,6 +14,8 @@ from keen_sweep.store.tables import Run
 from keen_sweep.store.words import BUSY, EventKind, RunState
 from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
+from keen_sweep.studio.notices import tell_of_run
+from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.running.rounds import Rounds
 from keen_sweep.studio.workers import Workers, forked
@@ -27,13 +28,10 @@ PRUNE_EVERY = 2_000
 
 def work(folder: str, run_id: int) -> None:
     """What a worker process does for one run."""
-    library = Library(Path(folder), ready=True)
-    try:
-        carry_out(library, run_id)
-        # The takes are there by now: whoever waits for them does not wait for what is said of them.
-        look_again(library, run_id)
-    finally:
-        library.close()
+    library = library_at(folder)
+    carry_out(library, run_id)
+    # The takes are there by now: whoever waits for them does not wait for what is said of them.
+    look_again(library, run_id)
 
 
 class Queue(Rounds):
@@ -93,6 +91,7 @@ class Queue(Rounds):
                 )
             session.add(run)
             events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
+            tell_of_run(session, run)
 
     def _hand_out(self) -> bool:
         with self.library.session(write=True) as session:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor
-from pathlib import Path
 
 import numpy as np
 from sqlmodel import col, select
@@ -17,6 +16,7 @@ from keen_sweep.store.tables import Run, Scouting
 from keen_sweep.store.words import OPEN, EventKind, RunState
 from keen_sweep.studio.events import note
 from keen_sweep.studio.finding.finds import keep_found
+from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.rounds import Rounds, write_down
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.workers import Workers, lowly
@@ -63,11 +63,7 @@ def _write(library: Library, number: int, **changes: object) -> None:
 
 def work(folder: str, scouting_id: int) -> None:
     """What the scouts' process does for one look."""
-    library = Library(Path(folder), ready=True)
-    try:
-        scout(library, scouting_id)
-    finally:
-        library.close()
+    scout(library_at(folder), scouting_id)
 
 
 class Scouts(Rounds):

@@ -1,0 +1,87 @@
+"""keen-sweep run: a whole job as a file says."""
+
+from __future__ import annotations
+
+import json
+from datetime import datetime
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from keen_sweep.cli.app import app
+from keen_sweep.cli.said import bar, say
+
+
+@app.command()
+def run(
+    job: Annotated[Path, typer.Argument(help="the job: a TOML file, see docs/jobs.md")],
+    library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
+    dry: Annotated[bool, typer.Option("--dry-run", help="say what it would do, and do nothing")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="print what became of each picture as JSON")] = False,
+) -> None:
+    """Gather, look, keep, fill, review and deliver, as a file says. Broken off it goes on when it is run again.
+
+    Ends with 1 if something is left to look at.
+    """
+    from keen_sweep.core.photo.write import write_whole
+    from keen_sweep.settings import Settings
+    from keen_sweep.store.library import Library
+    from keen_sweep.studio.job.foresee import foreseen
+    from keen_sweep.studio.job.page import page_of
+    from keen_sweep.studio.job.plan import job_from
+    from keen_sweep.studio.job.run import run_job
+
+    plan = job_from(job)
+    folder = (library or Settings().library).expanduser()
+    if dry:
+        opened = Library(folder) if (folder / "library.db").is_file() else None
+        for line in foreseen(opened, plan):
+            print(line)
+        if opened is not None:
+            opened.close()
+        return
+    opened = Library(folder)
+    try:
+        with bar() as shown:
+            task = shown.add_task(plan.shoot, total=1.0)
+
+            def progress(share: float, doing: str) -> None:
+                shown.update(task, completed=share, description=doing)
+
+            done = run_job(opened, plan, progress)
+        if plan.report is not None:
+            plan.report.file.parent.mkdir(parents=True, exist_ok=True)
+            write_whole(plan.report.file, page_of(opened, plan, done, datetime.now()).encode())
+    finally:
+        opened.close()
+    if as_json:
+        print(json.dumps(_told(done)))
+    for each in done.refused:
+        say(f"{each.file}: {each.why}")
+    names = {frame.id: frame.name for frame in done.frames}
+    for frame, lines in done.trouble.items():
+        for line in lines:
+            say(f"{names[frame]}: {line}")
+    say(f"{len(done.frames)} pictures, {len(done.written)} delivered, {len(done.undecided)} to look at")
+    if not done.all_well:
+        raise typer.Exit(1)
+
+
+def _told(done: Any) -> dict[str, Any]:
+    """What a script is told of a job."""
+    return {
+        "shoot": done.shoot.id,
+        "seconds": round(done.seconds, 3),
+        "refused": [{"file": str(each.file), "why": each.why} for each in done.refused],
+        "frames": [
+            {
+                "frame": frame.id,
+                "name": frame.name,
+                "decided": frame.id not in done.undecided,
+                "files": done.written.get(frame.id, []),
+                "trouble": done.trouble.get(frame.id, []),
+            }
+            for frame in done.frames
+        ],
+    }

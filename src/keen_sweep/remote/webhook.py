@@ -1,0 +1,60 @@
+"""One notice, sent and signed as the Standard Webhooks say (standardwebhooks.com, version 1; from memory): whoever gets
+it works the signature out again with the secret that both know, and knows who sent it and when."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import hmac
+import json
+import secrets
+from datetime import datetime
+from typing import Any
+from urllib.parse import urlsplit
+
+import httpx
+from pydantic import SecretStr
+
+from keen_sweep.core.errors import ModelTrouble
+from keen_sweep.remote.address import is_near
+
+# How long is waited for an answer, seconds.
+PATIENCE = 10.0
+MARK = "whsec_"
+
+
+class NotTaken(ModelTrouble):
+    """A notice did not arrive; the words say why."""
+
+
+def new_secret() -> SecretStr:
+    """A secret for a place that notices are sent to: 256 random bits, as the standard writes them."""
+    return SecretStr(MARK + base64.b64encode(secrets.token_bytes(32)).decode())
+
+
+def signature(secret: SecretStr, name: str, seconds: int, body: bytes) -> str:
+    """The header webhook-signature of a body that is sent under a name at a time, in seconds since 1970."""
+    key = base64.b64decode(secret.get_secret_value().removeprefix(MARK))
+    signed = f"{name}.{seconds}.".encode() + body
+    return "v1," + base64.b64encode(hmac.new(key, signed, hashlib.sha256).digest()).decode()
+
+
+def send(address: str, secret: SecretStr, name: str, told: dict[str, Any], at: datetime) -> None:
+    """Send one notice. Raises NotTaken unless it is answered with 2xx; where an answer leads elsewhere, nobody goes."""
+    body = json.dumps(told, separators=(",", ":"), sort_keys=True).encode()
+    seconds = int(at.timestamp())
+    headers = {
+        "content-type": "application/json",
+        "webhook-id": name,
+        "webhook-timestamp": str(seconds),
+        "webhook-signature": signature(secret, name, seconds, body),
+    }
+    near = is_near(urlsplit(address).hostname or "")
+    try:
+        answer = httpx.post(address, content=body, headers=headers, timeout=PATIENCE, trust_env=not near)
+    except httpx.TimeoutException:
+        raise NotTaken(f"No answer within {PATIENCE:.0f} s.") from None
+    except httpx.HTTPError as error:
+        raise NotTaken(f"It cannot be reached ({type(error).__name__}).") from None
+    if not answer.is_success:
+        raise NotTaken(f"It was answered with {answer.status_code}.")

@@ -1,0 +1,70 @@
+"""What a job would do, without doing anything of it."""
+
+from __future__ import annotations
+
+from keen_sweep.core.errors import BadRequest
+from keen_sweep.store.files import content_hash
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame
+from keen_sweep.studio.delivering.into import names_of
+from keen_sweep.studio.finding.ask import scoutings
+from keen_sweep.studio.gathering.gather import files_in
+from keen_sweep.studio.gathering.states import FrameState
+from keen_sweep.studio.job.plan import Job
+from keen_sweep.studio.job.ready import kept_from, standing_of
+from keen_sweep.studio.job.stages import going, shoot_of
+
+
+def foreseen(library: Library | None, job: Job) -> list[str]:
+    """What a job would do, a line each, in a library or in one that is not there yet. Raises BadRequest for an empty
+    folder."""
+    files = files_in(job.gather.folder)
+    if not files:
+        raise BadRequest(f"There is nothing in the folder {job.gather.folder}.")
+    known = shoot_of(library, job) if library is not None else None
+    frames = [] if known is None else known[1]
+    there = {frame.original for frame in frames}
+    new = sum(content_hash(file) not in there for file in files)
+    kinds = ", ".join(job.scouts.kinds)
+    out = [f"gather {new} of {len(files)} files into {job.shoot}, {len(frames)} pictures are in it already"]
+    if library is None or not frames:
+        out.append(f"look in each for {kinds}")
+    else:
+        out += _known(library, job, frames, new)
+    wanted = {
+        "clean": "the first take that the review has nothing to say of",
+        "first": "the first take",
+        "none": "none: somebody chooses",
+    }
+    out.append(f"fill every sweep with {job.fill.takes} takes, {job.fill.quality}; pick {wanted[job.review.pick]}")
+    if job.deliver is not None:
+        those = "all pictures" if job.deliver.undecided else "pictures of which everything is picked"
+        out.append(f"deliver {those} into {job.deliver.folder}, {job.deliver.kind}, as {job.deliver.pattern}")
+    if job.report is not None:
+        out.append(f"report to {job.report.file}")
+    return out
+
+
+def _known(library: Library, job: Job, frames: list[Frame], new: int) -> list[str]:
+    """What is known of the pictures that are there."""
+    with library.session() as session:
+        done = kept_from(session, frames)
+    looks = sum(
+        kind not in {row.kind for row, _ in scoutings(library, frame.id)}
+        for frame in frames
+        for kind in job.scouts.kinds
+    )
+    keeping = sum(len(going(library, job.keep, frame)) for frame in frames if frame.id not in done)
+    far = [standing_of(library, frame)[1] for frame in frames]
+    empty = sum(len(each.marked) for each in far)
+    waiting = sum(each.state is FrameState.TO_CHOOSE for each in far)
+    looks += new * len(job.scouts.kinds)
+    out = [
+        f"look {looks} times, for {', '.join(job.scouts.kinds)}",
+        f"keep {keeping} finds that are known, and what is found then; {empty} sweeps are not filled, "
+        f"{waiting} pictures wait for a pick",
+    ]
+    if job.deliver is not None and not new:
+        named = names_of(library, [frame.id for frame in frames], job.deliver.wanted, str(job.deliver.folder))
+        out.append(f"{sum(each.there for each in named)} of the files to deliver are there already")
+    return out

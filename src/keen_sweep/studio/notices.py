@@ -1,0 +1,144 @@
+"""Notices to another program of what is done: kept until they arrive, told with numbers alone."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import uuid4
+
+from pydantic import SecretStr
+from sqlmodel import Session, col, delete, select
+
+from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.remote.address import checked_address
+from keen_sweep.remote.webhook import NotTaken, new_secret, send
+from keen_sweep.settings import Settings
+from keen_sweep.store.keys import Keys
+from keen_sweep.store.library import Library
+from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Notice, Run, Webhook
+from keen_sweep.store.words import NoticeKind, RunState
+
+# How long is waited before a notice is tried again: it doubles up to the longest. After so many tries, which takes
+# about a day, it is given up.
+FIRST_WAIT = timedelta(seconds=5)
+LONGEST_WAIT = timedelta(hours=3)
+MOST_ATTEMPTS = 18
+# So many are kept to be looked at.
+KEPT = 200
+TOLD_OF_RUNS = {RunState.DONE: NoticeKind.FILL_DONE, RunState.FAILED: NoticeKind.RUN_FAILED}
+
+
+def webhook(library: Library) -> Webhook | None:
+    """Where notices are sent to, if anywhere."""
+    with library.session() as session:
+        return session.get(Webhook, 1)
+
+
+def send_to(library: Library, address: str) -> tuple[Webhook, SecretStr]:
+    """Send notices to an address from now on; and the secret by which they are signed, which is told once. Raises
+    BadRequest for an address that will not do."""
+    place = checked_address(address)
+    secret, key = new_secret(), f"webhook-{uuid4().hex}"
+    keys = Keys(Settings().keys)
+    keys.put(key, secret)
+    with library.session(write=True) as session:
+        made = session.get(Webhook, 1) or Webhook(address=place, key=key)
+        before, made.address, made.key = made.key, place, key
+        session.add(made)
+    if before != key:
+        keys.put(before, None)
+    return made, secret
+
+
+def send_no_more(library: Library) -> None:
+    """Nobody is told any more, nor of what has not arrived. Raises NotFound."""
+    with library.session(write=True) as session:
+        there = session.get(Webhook, 1)
+        if there is None:
+            raise NotFound("Notices are sent nowhere.")
+        session.delete(there)
+        for notice in session.exec(select(Notice).where(col(Notice.due_at).is_not(None))):
+            notice.due_at = None
+            session.add(notice)
+    Keys(Settings().keys).put(there.key, None)
+
+
+def tell(session: Session, kind: NoticeKind, **told: int | str | None) -> None:
+    """Tell of something in the same transaction as it is done in, if anybody wants to know."""
+    if session.get(Webhook, 1) is None:
+        return
+    moment = now()
+    told_of: dict[str, Any] = {"type": kind.value, "at": moment.isoformat(), **told}
+    session.add(Notice(name=f"notice_{uuid4().hex}", kind=kind, told=told_of, made_at=moment, due_at=moment))
+
+
+def tell_of_run(session: Session, run: Run) -> None:
+    """Tell of the end of a run; of one that was called off nobody has to be told."""
+    if run.state in TOLD_OF_RUNS:
+        tell(session, TOLD_OF_RUNS[run.state], run=run.id, frame=run.frame_id, sweep=run.sweep_id)
+
+
+def try_out(library: Library) -> None:
+    """Tell of nothing, to see whether it arrives. Raises NotFound when notices are sent nowhere."""
+    if webhook(library) is None:
+        raise NotFound("Notices are sent nowhere.")
+    with library.session(write=True) as session:
+        tell(session, NoticeKind.TRIED)
+
+
+def notices(library: Library) -> list[Notice]:
+    """The newest notices, newest first."""
+    with library.session() as session:
+        return list(session.exec(select(Notice).order_by(col(Notice.id).desc()).limit(KEPT)))
+
+
+def send_due(library: Library, moment: datetime | None = None) -> int:
+    """Send what is due, oldest first; how much of it arrived. What does not is tried again, later each time."""
+    there = webhook(library)
+    if there is None:
+        return 0
+    at = moment or now()
+    with library.session() as session:
+        due = session.exec(select(Notice).where(col(Notice.due_at) <= at).order_by(col(Notice.id))).all()
+    arrived = 0
+    for notice in due:
+        why = _sent(there, notice, at)
+        arrived += why is None
+        with library.session(write=True) as session:
+            row = session.get(Notice, notice.id)
+            if row is None or row.due_at is None:
+                continue
+            row.attempts += 1
+            row.answer = why
+            row.sent_at, row.due_at = (at, None) if why is None else (None, _next(row.attempts, at))
+            session.add(row)
+    if due:
+        _forget_old(library)
+    return arrived
+
+
+def _sent(there: Webhook, notice: Notice, at: datetime) -> str | None:
+    """Why a notice did not arrive; None if it did."""
+    secret = Keys(Settings().keys).get(there.key)
+    if not secret.get_secret_value():
+        return "Its secret is not on this machine: set the address again."
+    try:
+        send(there.address, secret, notice.name, notice.told, at)
+    except (NotTaken, BadRequest) as error:
+        return str(error)
+    return None
+
+
+def _next(attempts: int, at: datetime) -> datetime | None:
+    if attempts >= MOST_ATTEMPTS:
+        return None
+    wait: timedelta = min(FIRST_WAIT * 2 ** (attempts - 1), LONGEST_WAIT)
+    return at + wait
+
+
+def _forget_old(library: Library) -> None:
+    with library.session(write=True) as session:
+        kept = session.exec(select(Notice.id).order_by(col(Notice.id).desc()).limit(KEPT)).all()
+        if len(kept) == KEPT:
+            session.exec(delete(Notice).where(col(Notice.id) < kept[-1], col(Notice.due_at).is_(None)))

@@ -1,0 +1,147 @@
+"""A job as a file: read, foreseen, run, and run again."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import cv2
+import imagecodecs
+import numpy as np
+import pytest
+
+from keen_sweep.core.errors import BadRequest, Conflict
+from keen_sweep.core.progress import unwatched
+from keen_sweep.store.library import Library
+from keen_sweep.store.moment import now
+from keen_sweep.studio.delivering.wanted import Kind
+from keen_sweep.studio.history import steps
+from keen_sweep.studio.job.foresee import foreseen
+from keen_sweep.studio.job.page import page_of
+from keen_sweep.studio.job.plan import Job, job_from
+from keen_sweep.studio.job.run import Done, run_job
+
+JOB = """
+shoot = "Night"
+[gather]
+folder = "pictures"
+[scouts]
+kinds = ["specks"]
+[fill]
+takes = 2
+quality = "fast"
+[review]
+pick = "first"
+[deliver]
+folder = "out"
+"""
+# Where the specks of each picture are, their middles.
+SPECKS = {"one.png": ((40, 30), (120, 80)), "two.png": (), "three.png": ((90, 60),)}
+
+
+def picture(seed: int, specks: tuple[tuple[int, int], ...]) -> bytes:
+    random = np.random.default_rng(seed)
+    sky = np.linspace(150, 220, 120)[:, None, None] * np.array([0.8, 0.9, 1.0])
+    pixels = (sky + random.normal(0, 1.2, (120, 180, 3))).clip(0, 255).astype(np.uint8)
+    for middle in specks:
+        cv2.circle(pixels, middle, 4, (70, 70, 75), -1, cv2.LINE_AA)
+    return bytes(imagecodecs.png_encode(pixels))
+
+
+@pytest.fixture
+def job(tmp_path: Path) -> Job:
+    (tmp_path / "pictures").mkdir()
+    for seed, (name, specks) in enumerate(SPECKS.items()):
+        (tmp_path / "pictures" / name).write_bytes(picture(seed, specks))
+    (tmp_path / "job.toml").write_text(JOB)
+    return job_from(tmp_path / "job.toml")
+
+
+def test_places_are_told_from_where_the_file_lies(job: Job, tmp_path: Path) -> None:
+    assert job.gather.folder == tmp_path / "pictures"
+    assert job.deliver is not None
+    assert (job.deliver.folder, job.deliver.wanted.kind, job.report) == (tmp_path / "out", Kind.SAME, None)
+
+
+@pytest.mark.parametrize(
+    ("added", "words"),
+    [
+        ("[fill]\ntakes = 2", "no TOML"),
+        ("[report]\nfiles = 'a'", "report.files: Extra inputs are not permitted"),
+        ("[keep]\nsure = 7", "keep.sure"),
+        ("[keep]\nkinds = ['ghosts']", "keep.kinds.0"),
+    ],
+)
+def test_a_job_that_makes_no_sense_says_where(job: Job, tmp_path: Path, added: str, words: str) -> None:
+    file = tmp_path / "job.toml"
+    file.write_text(f"{JOB}\n{added}\n")
+    with pytest.raises(BadRequest, match=words):
+        job_from(file)
+    with pytest.raises(BadRequest, match="cannot be read"):
+        job_from(tmp_path / "none.toml")
+
+
+def test_a_job_is_foreseen_without_a_library(job: Job) -> None:
+    said = "\n".join(foreseen(None, job))
+    assert "gather 3 of 3 files into Night" in said
+    assert "specks" in said
+
+
+def test_a_job_from_end_to_end_and_again(library: Library, job: Job, tmp_path: Path) -> None:
+    (tmp_path / "pictures" / "notes.txt").write_text("nothing to see")
+    done = run_job(library, job, unwatched)
+    assert [frame.name for frame in done.frames] == ["one.png", "three.png", "two.png"]
+    assert [each.file.name for each in done.refused] == ["notes.txt"]
+    assert not done.trouble
+    assert not done.undecided
+    assert {name for names in done.written.values() for name in names} == {
+        f"{Path(name).stem}-swept.png" for name in SPECKS
+    }
+    out = tmp_path / "out"
+    assert (out / "two-swept.png").read_bytes() == (tmp_path / "pictures" / "two.png").read_bytes(), "nothing was found"
+    for name, specks in SPECKS.items():
+        before, after = (
+            imagecodecs.png_decode(file.read_bytes()).astype(int)
+            for file in (tmp_path / "pictures" / name, out / f"{Path(name).stem}-swept.png")
+        )
+        for x, y in specks:
+            assert before[y, x].mean() < 90
+            assert after[y, x].mean() > 110
+    _again(library, job, done, out)
+    page = page_of(library, job, done, now())
+    assert page.count("<article>") == 3
+    assert "notes.txt" in page
+    assert page.index("one.png") < page.index("two.png")
+
+
+def _again(library: Library, job: Job, done: Done, out: Path) -> None:
+    """What is done is not done again; what is missing is."""
+    before = {frame.id: len(steps(library, frame.id)) for frame in done.frames}
+    written = {file: file.stat().st_mtime_ns for file in out.iterdir()}
+    gone = out / "one-swept.png"
+    gone.unlink()
+    again = run_job(library, job, unwatched)
+    assert {frame.id: len(steps(library, frame.id)) for frame in again.frames} == before
+    assert {file for file in out.iterdir() if file.stat().st_mtime_ns != written[file]} == {gone}
+    said = "\n".join(foreseen(library, job))
+    assert "gather 1 of 4 files" in said, "the one that is no picture"
+    assert "0 pictures wait for a pick" in said
+
+
+def test_nothing_is_written_over_that_no_job_wrote(library: Library, job: Job, tmp_path: Path) -> None:
+    (tmp_path / "out").mkdir()
+    theirs = tmp_path / "out" / "two-swept.png"
+    theirs.write_bytes(b"somebody's")
+    idle = job.model_copy(update={"keep": job.keep.model_copy(update={"most": 0})})
+    with pytest.raises(Conflict, match=r"two-swept.png is in .* already"):
+        run_job(library, idle, unwatched)
+    assert theirs.read_bytes() == b"somebody's"
+
+
+def test_what_nobody_decided_waits_for_somebody(library: Library, job: Job, tmp_path: Path) -> None:
+    done = run_job(
+        library, job.model_copy(update={"review": job.review.model_copy(update={"pick": "none"})}), unwatched
+    )
+    names = {frame.id: frame.name for frame in done.frames}
+    assert [names[each] for each in done.undecided] == ["one.png", "three.png"]
+    assert [file.name for file in (tmp_path / "out").iterdir()] == ["two-swept.png"]
+    assert not done.all_well

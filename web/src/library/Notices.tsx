@@ -1,0 +1,116 @@
+import { Box, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, type Notice } from "../api/client";
+import { Act, Minor } from "../theme/controls";
+import { Problem } from "../theme/Problem";
+
+const noticesKey = ["notices"] as const;
+const TOLD: Record<Notice["kind"], string> = {
+  "fill.done": "a fill is done",
+  "run.failed": "a fill failed",
+  "delivery.done": "a picture was delivered",
+  tried: "a trial",
+};
+// So many are listed; the others are there for scripts.
+const SHOWN = 5;
+// While one waits to arrive, milliseconds.
+const LOOK_AGAIN = 1_000;
+
+/** Where another program is told what is done, and whether it heard. */
+export function Notices() {
+  const queries = useQueryClient();
+  const notices = useQuery({
+    queryKey: noticesKey,
+    queryFn: () => ask(api.GET("/api/notices")),
+    staleTime: 0,
+    refetchInterval: ({ state }) => state.data?.newest.some((each) => each.due_at) && LOOK_AGAIN,
+  });
+  const [address, setAddress] = useState("");
+  const onSettled = () => queries.invalidateQueries({ queryKey: noticesKey });
+  const send = useMutation({
+    mutationFn: () => ask(api.PUT("/api/notices", { body: { address } })),
+    onSuccess: () => setAddress(""),
+    onSettled,
+  });
+  const stop = useMutation({
+    mutationFn: () => ask(api.DELETE("/api/notices")),
+    onSuccess: () => send.reset(),
+    onSettled,
+  });
+  const attempt = useMutation({ mutationFn: () => ask(api.POST("/api/notices/try")), onSettled });
+  const there = notices.data?.address;
+  const wrong = notices.error ?? send.error ?? stop.error ?? attempt.error;
+  return (
+    <section aria-labelledby="notices">
+      <Heading size="sm" mt="28px" id="notices">
+        Notices
+      </Heading>
+      <Text color="soft" mt="4px" mb="10px" maxW="680px">
+        Another program is told when a fill is done or failed and when a picture was delivered: signed, with
+        numbers alone, and again until it has heard.
+      </Text>
+      {wrong && <Problem text={wrong.message} />}
+      {there && (
+        <Flex gap="10px" align="center" py="3px" maxW="680px">
+          <Text flex="1" fontWeight={700} wordBreak="break-all">
+            {there}
+          </Text>
+          <Minor disabled={attempt.isPending} onClick={() => attempt.mutate()}>
+            Try it
+          </Minor>
+          <Minor disabled={stop.isPending} onClick={() => stop.mutate()}>
+            Tell nobody
+          </Minor>
+        </Flex>
+      )}
+      <Flex as="form" gap="8px" mt="8px" align="center" onSubmit={(event) => event.preventDefault()}>
+        <Input
+          size="xs"
+          h="26px"
+          w="330px"
+          bg="sheet"
+          type="url"
+          aria-label="Address that takes notices"
+          placeholder="https://…"
+          maxLength={500}
+          value={address}
+          onChange={(event) => setAddress(event.target.value)}
+        />
+        <Act disabled={!address.trim() || send.isPending} onClick={() => send.mutate()}>
+          {there ? "Tell this one instead" : "Tell this one"}
+        </Act>
+      </Flex>
+      {send.data && (
+        <Box mt="10px" role="status">
+          <Text>Notices are signed with this secret. Copy it now, it is not shown again:</Text>
+          <Text as="code" userSelect="all" wordBreak="break-all" bg="sheet" px="6px" py="2px">
+            {send.data.secret}
+          </Text>
+        </Box>
+      )}
+      {there && notices.data?.newest.slice(0, SHOWN).map((each) => <Line key={each.id} notice={each} />)}
+    </section>
+  );
+}
+
+/** A notice, and whether it arrived. */
+function Line({ notice }: { notice: Notice }) {
+  return (
+    <Flex gap="10px" py="3px" maxW="680px" borderBottom="1px solid" borderColor="line">
+      <Text w="170px">{TOLD[notice.kind]}</Text>
+      <Text color="soft" flex="1">
+        {new Date(notice.made_at).toLocaleString()} · {fate(notice)}
+      </Text>
+    </Flex>
+  );
+}
+
+function fate(notice: Notice): string {
+  if (notice.sent_at) return "arrived";
+  const why = notice.answer ? ` ${notice.answer}` : "";
+  if (!notice.due_at) return `given up.${why}`;
+  return notice.attempts
+    ? `tried again at ${new Date(notice.due_at).toLocaleTimeString()}.${why}`
+    : "on its way";
+}
