@@ -8,6 +8,8 @@ from contextlib import closing
 from pathlib import Path
 
 import httpx
+import imagecodecs
+import numpy as np
 from playwright.sync_api import Page, expect
 
 from tests.application import Application
@@ -138,3 +140,11 @@ def test_another_program_is_told_and_it_is_seen_whether_it_heard(page: Page, app
     part.get_by_role("button", name="Tell nobody").click()
     expect(part.get_by_role("button", name="Try it")).to_have_count(0)
     expect(part.get_by_role("status")).to_have_count(0)
+
+
+def test_a_page_that_is_longer_than_the_window_has_one_ground(page: Page) -> None:
+    page.set_viewport_size({"width": 1024, "height": 300})
+    page.get_by_role("link", name="Library").click()
+    page.get_by_role("link", name="Save a report").scroll_into_view_if_needed()
+    pixels = np.asarray(imagecodecs.png_decode(page.screenshot()))
+    assert (pixels[-4, -4] == pixels[4, -4]).all(), "the foot of the page is as its head"

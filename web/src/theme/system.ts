@@ -68,7 +68,9 @@ const borrowed = defineConfig({
 const config = defineConfig({
   globalCss: {
     "html, body, #root": { height: "100%" },
-    body: { bg: "panel", color: "ink", fontSize: "14px", lineHeight: 1.35 },
+    // Both: a page that is longer than the window would end white.
+    "html, body": { bg: "panel" },
+    body: { color: "ink", fontSize: "14px", lineHeight: 1.35 },
     // What is pointed at is large enough for a finger (WCAG 2.2, 2.5.8).
     summary: { minH: "24px" },
     "input[type=checkbox], input[type=radio]": { w: "18px", h: "18px", flexShrink: 0 },
