@@ -29,7 +29,7 @@ from keen_sweep.core.deliver.ledger import Entry, Ledger, Way
 from keen_sweep.core.deliver.xmp import ledger_in, with_ledger
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.method import MadeBy
-from keen_sweep.core.fill.model.onnx_file import Facts
+from keen_sweep.core.fill.model.facts import Facts
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.mask.area import area_from_bytes, area_to_bytes
 from keen_sweep.core.mask.check import read_mask

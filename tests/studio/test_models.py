@@ -32,7 +32,9 @@ from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.models.register import change_model, forget_model, keys, model_of, register, set_key
 from keen_sweep.studio.models.trial import try_model
+from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running import carry_out
+from tests.graphs import painter
 from tests.service import Service, running
 from tests.studio.test_journey import carried_out
 from tests.sure import sure
@@ -87,6 +89,32 @@ def test_a_file_is_registered_tried_and_fills(library: Library, frame: Frame, tm
     assert len(made.model.sha256 or "") == 64
     assert made.credits == 0
     assert quote(library, frame.id, sweep).cost.seconds is not None, "earlier takes tell how long it takes"
+
+
+def test_what_a_file_needs_is_found_out_and_written_beside_it(library: Library, frame: Frame, tmp_path: Path) -> None:
+    graph = painter(tmp_path / "grey.onnx", into=(-1.0, 1.0), out=(0.0, 255.0), turned=True)
+    row = register(library, "Grey", ModelKind.ONNX, str(graph))
+    tried = try_model(library, row.id, False)
+    assert tried.trial_good
+    assert "Found out: pictures go in as -1 to 1 and come out as 0 to 255" in sure(tried.trial)
+    assert "written into grey.json" in sure(tried.trial)
+    run = carried_out(library, ask_fill(library, frame.id, sweep_by(library, frame, row), Fill(takes=1)))
+    assert run.state == "done", run.error
+    (take,) = desk.desk(library, frame.id).sweeps[0].takes
+    patch = originals_of(library).patch(take.patch)
+    middle = patch.pixels[patch.pixels.shape[0] // 2, patch.pixels.shape[1] // 2]
+    assert middle.std() < 60
+    # The second time there is nothing to find out.
+    assert "Found out" not in sure(try_model(library, row.id, False).trial)
+
+
+def test_a_file_that_nothing_fits_says_how_far_it_was(library: Library, tmp_path: Path) -> None:
+    noise = np.random.default_rng(1).integers(0, 256, (64, 64, 3)).astype(np.uint8)
+    graph = tiny_onnx(tmp_path / "truth.onnx", 64, noise)
+    tried = try_model(library, register(library, "Same", ModelKind.ONNX, str(graph)).id, False)
+    assert not tried.trial_good
+    assert "Nothing that was tried fits truth.onnx: outside the hole" in sure(tried.trial)
+    assert not graph.with_suffix(".json").exists()
 
 
 def test_what_cannot_be_registered(library: Library, tmp_path: Path) -> None:

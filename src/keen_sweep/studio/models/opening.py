@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 
+from keen_sweep.core.fill.model.facts import beside
 from keen_sweep.core.fill.model.port import Model
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.patience import Patience
@@ -47,7 +49,9 @@ def loaded(kind: ModelKind, place: Path, tick: Progress = unwatched) -> Model:
 
 
 def _stamp(place: Path) -> float:
-    try:
-        return place.stat().st_mtime
-    except OSError:
-        return 0.0
+    """When a model was changed last: itself, or what is told of it beside it."""
+    stamp = 0.0
+    for each in (place, beside(place)):
+        with suppress(OSError):
+            stamp = max(stamp, each.stat().st_mtime)
+    return stamp

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import time
 from concurrent.futures import BrokenExecutor
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble
 from keen_sweep.core.fill.model.engine import ModelEngine
+from keen_sweep.core.fill.model.facts import beside, in_words, keep_beside
+from keen_sweep.core.fill.model.found_out import find_out
+from keen_sweep.core.fill.model.onnx_file import OnnxModel
 from keen_sweep.core.fill.order import Order
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
@@ -26,6 +30,8 @@ if TYPE_CHECKING:
 
 # The side of the picture on which a model is tried, pixels.
 TRIAL = 128
+# From here on what is painted on a plain ground is no ground, mean of 8-bit steps.
+STRAY = 40.0
 # Some models take minutes to load.
 TRIAL_SECONDS = 600
 
@@ -83,9 +89,30 @@ def _tried_apart(row: RegisteredModel) -> str:
 def _trial(kind: ModelKind, place: str, name: str, largest: int | None) -> tuple[str, bool]:
     """What a process of its own does for a trial: what came back, and whether it is good."""
     try:
-        return _tried(opened(RegisteredModel(name=name, kind=kind, place=place, largest=largest, key=""))), True
+        learned = _found_out(Path(place)) if kind is ModelKind.ONNX else ""
+        words = _tried(opened(RegisteredModel(name=name, kind=kind, place=place, largest=largest, key="")))
+        return f"{words}{learned}", True
     except KeenSweepError as error:
         return str(error), False
+
+
+def _found_out(graph: Path) -> str:
+    """What a graph did not say and was found out, in a sentence; it is written beside the graph. Raises ModelTrouble
+    when nothing fits."""
+    model = OnnxModel(graph)
+    before = model.told
+    found = find_out(model)
+    if not found.fits:
+        raise ModelTrouble(
+            f"Nothing that was tried fits {graph.name}: outside the hole what it gives is {found.outside:.0f} of 255 "
+            f"away from the picture at best. {beside(graph).name} beside it can say what it needs (docs/models.md)."
+        )
+    words = ""
+    if found.told != before:
+        words = f" Found out: {in_words(found.told)}; written into {keep_beside(graph, found.told)}."
+    if found.inside > STRAY:
+        words += f" In the hole it is {found.inside:.0f} of 255 away from a plain ground: look before you trust it."
+    return words
 
 
 def _tried(model: Limited) -> str:

@@ -1,0 +1,129 @@
+"""What has to be known of a graph, found out by trying: on a picture whose answer is known.
+
+Outside the hole the answer must be the picture that went in. In the hole lies something that is like nothing round it:
+what shows it again was not kept from seeing it, and what is nearest to the ground that lies there really comes first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import product
+
+import numpy as np
+
+from keen_sweep.core.arrays import Bools, EightBit, Floats
+from keen_sweep.core.errors import ModelTrouble
+from keen_sweep.core.fill.model.facts import MULTIPLE, Facts, Range
+from keen_sweep.core.fill.model.onnx_file import OnnxModel
+
+# Ranges that graphs are made for, common practice, no source.
+RANGES: tuple[Range, ...] = ((0.0, 1.0), (-1.0, 1.0), (0.0, 255.0))
+# What masks say in the hole and outside it.
+MASKS = ((1.0, 0.0), (0.0, 1.0), (255.0, 0.0), (0.0, 255.0))
+# So far an answer may be from the picture outside the hole, mean of all channels, in 8-bit steps: graphs that paint all
+# of it anew are not exact.
+NEAR = 10.0
+# The sides of the picture for graphs that take any, each with the largest step that it is a multiple of: the first that
+# a graph takes tells its steps.
+SIDES = {8: 136, 16: 144, 32: 160, 64: 192, 128: 128, 256: 256}
+# A colour that is not in the picture.
+STRANGE = (230, 30, 200)
+# What a blanked hole is, in 8-bit steps; and how near to what went in a hole is that nobody painted.
+MIDDLE = (127.5, 127.5, 127.5)
+UNPAINTED = 3.0
+# How much of a fault in the hole counts beside one outside it: there the answer is only guessed.
+GUESSED = 0.2
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What fits a graph: how far its answer is then from the picture outside the hole, and from the ground in it, means
+    of 8-bit steps."""
+
+    told: Facts
+    outside: float
+    inside: float
+
+    @property
+    def fits(self) -> bool:
+        return self.outside <= NEAR
+
+    @property
+    def worth(self) -> float:
+        """The lower, the better."""
+        return self.outside + GUESSED * self.inside
+
+
+def find_out(model: OnnxModel) -> Finding:
+    """What fits a graph best, what it uses now if that is as good as anything. The graph uses it from then on. Raises
+    ModelTrouble when no picture can be had of it at all."""
+    now = model.told
+    if model.side is None:
+        now = now.model_copy(update={"multiple": _steps(model, now)})
+        model.use(now)
+    side = model.side or SIDES[max(now.multiple, MULTIPLE)]
+    truth, seen, hole = _case(side)
+    best: Finding | None = None
+    for told in _guesses(now):
+        model.use(told)
+        try:
+            answer = model.answer(seen, hole)
+        except ModelTrouble:
+            continue
+        for out in dict.fromkeys((now.out, *RANGES)):
+            found = _judged(told.model_copy(update={"out": out}), answer, truth, hole)
+            if best is None or found.worth < best.worth - 0.5:
+                best = found
+    if best is None:
+        model.use(now)
+        model.answer(seen, hole)
+        raise ModelTrouble(f"{model.name} gave no picture.")
+    model.use(best.told)
+    return best
+
+
+def _guesses(now: Facts) -> Iterator[Facts]:
+    """What is used now, then everything else that is likely."""
+    yield now
+    for into, (hole, kept), blank in product(RANGES, MASKS, (False, True)):
+        yield now.model_copy(update={"into": into, "hole": hole, "kept": kept, "blank": blank})
+
+
+def _steps(model: OnnxModel, now: Facts) -> int:
+    """The steps of the sides that a graph takes. Raises ModelTrouble when it takes none."""
+    why: ModelTrouble | None = None
+    for steps, side in SIDES.items():
+        if steps < now.multiple:
+            continue
+        _, seen, hole = _case(side)
+        try:
+            model.answer(seen, hole)
+        except ModelTrouble as error:
+            why = why or error
+        else:
+            return steps
+    raise why or ModelTrouble(f"{model.name} takes no picture of any side that was tried.")
+
+
+def _case(side: int) -> tuple[EightBit, EightBit, Bools]:
+    """The ground, what is seen of it with something strange in its hole, and the hole."""
+    y, x = np.mgrid[:side, :side] / side
+    waves = 12 * np.sin(x * 60) * np.sin(y * 48)
+    ground = np.stack([90 + 70 * x, 120 + 40 * y, 150 - 50 * x * y], axis=2) + waves[..., None]
+    truth = np.asarray(np.rint(ground).clip(0, 255), np.uint8)
+    hole = np.zeros((side, side), np.bool_)
+    hole[side * 3 // 8 : side * 9 // 16, side * 3 // 8 : side * 5 // 8] = True
+    seen = truth.copy()
+    seen[hole] = STRANGE
+    return truth, seen, hole
+
+
+def _judged(told: Facts, answer: Floats, truth: EightBit, hole: Bools) -> Finding:
+    low, high = told.out
+    painted = ((answer - low) / (high - low) * 255).clip(0, 255)
+    painted = np.where(np.isfinite(painted), painted, 255)
+    off = np.abs(painted - truth).mean(axis=2)
+    went_in = np.array(MIDDLE if told.blank else STRANGE)
+    as_it_was = np.abs(painted - went_in).mean(axis=2)[hole].mean() < UNPAINTED
+    return Finding(told, float(off[~hole].mean()), 255.0 if as_it_was else float(off[hole].mean()))
