@@ -49,10 +49,10 @@ def test_a_take_is_picked_favoured_and_put_back(client: TestClient, here: str, f
     assert picked["sweeps"][0]["state"] == "kept"
     assert picked["sweeps"][0]["pick"] == second
     assert client.patch(at, json={"pick": 999}).status_code == 404
-    liked = client.post(f"{here}/takes/{first}/favourite", params={"favourite": True}).json()
+    liked = client.patch(f"{here}/takes/{first}", json={"favourite": True}).json()
     assert [take["favourite"] for take in liked["sweeps"][0]["takes"]] == [True, False]
-    assert client.post(f"{here}/takes/999/favourite", params={"favourite": True}).status_code == 404
-    back = client.patch(at, json={"pick": 0}).json()
+    assert client.patch(f"{here}/takes/999", json={"favourite": True}).status_code == 404
+    back = client.patch(at, json={"pick": None}).json()
     assert (back["sweeps"][0]["pick"], back["sweeps"][0]["state"]) == (None, "choose")
 
 
@@ -135,9 +135,9 @@ def test_a_review_is_asked_for_and_a_snag_dismissed(
     (after,) = client.get(here).json()["sweeps"]
     assert len(after["snags"]) == looked["snags"] + 2
     for snag in after["snags"]:
-        told = client.post(f"{here}/snags/{snag['id']}/dismiss").json()
+        told = client.patch(f"{here}/snags/{snag['id']}", json={"dismissed": True}).json()
         assert next(each for each in told["sweeps"][0]["snags"] if each["id"] == snag["id"])["dismissed"]
-    assert client.post(f"{here}/snags/999/dismiss").status_code == 404
+    assert client.patch(f"{here}/snags/999", json={"dismissed": True}).status_code == 404
     assert client.post(f"{here}/snags/999/mend").status_code == 404
 
 

@@ -1,16 +1,22 @@
 """What a script needs: runs that it can wait for, single shoots, and a document that tells what is sent."""
 
 import errno
+import io
 import threading
+import zipfile
 from collections.abc import Callable
 from datetime import timedelta
+from functools import partial
 from typing import Any
 
+import imagecodecs
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Answered
+from keen_sweep.store.tables import Answered, Frame
+from keen_sweep.studio.delivering.into import MISSING
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
@@ -240,3 +246,72 @@ def test_long_lists_come_by_pages(client: TestClient, here: str) -> None:
     assert [each["name"] for each in (*first, *rest)] == ["Ridges", "Gables", "Eaves", "Roofs"]
     assert client.get("/api/shoots", params={"after": 999}).status_code == 404
     assert client.get("/api/shoots", params={"limit": 0}).status_code == 422
+
+
+def test_former_names_are_answered_as_before_and_say_that_they_go(client: TestClient, here: str) -> None:
+    """Whatever is marked as deprecated is named in the header of its answer (RFC 9745), and does what its heir does."""
+    document = client.get("/api/openapi.json").json()
+    former = {
+        (method, path)
+        for path, operations in document["paths"].items()
+        for method, operation in operations.items()
+        if operation.get("deprecated")
+    }
+    assert len(former) == 8
+    assert all(method == "post" for method, _ in former)
+    sweeps = [client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"] for _ in range(2)]
+    answer = client.post(f"{here}/sweeps/{sweeps[0]}/reorder", params={"by": 1})
+    assert [each["id"] for each in answer.json()["sweeps"]] == sweeps[::-1]
+    assert answer.headers["Deprecation"].startswith("@")
+    answer = client.patch(f"{here}/sweeps/{sweeps[0]}", json={"later": -1})
+    assert [each["id"] for each in answer.json()["sweeps"]] == sweeps
+    assert "Deprecation" not in answer.headers
+    dab = {"brush": "heal", "stroke": {"points": [[60, 50]], "size": 8}}
+    touch = client.post(f"{here}/touches", json=dab).json()["touch_id"]
+    these = {"touches": [touch]}
+    for hide in (
+        partial(client.post, f"{here}/touches/show", params={"shown": False}, json=these),
+        partial(client.patch, f"{here}/touches", json={**these, "shown": False}),
+    ):
+        assert [each["shown"] for each in hide().json()["touches"]] == [False]
+        assert [each["shown"] for each in client.post(f"{here}/undo").json()["touches"]] == [True]
+    for delete in (
+        partial(client.post, f"{here}/touches/delete", json=these),
+        partial(client.patch, f"{here}/touches", json={**these, "deleted": True}),
+    ):
+        assert delete().json()["touches"] == []
+        client.post(f"{here}/undo")
+    assert client.post(f"{here}/let-go").status_code == 200
+    assert client.post(f"{here}/version-updates", json={"fills": "drop"}).json()["done"] == 0
+
+
+def test_to_fetch_a_file_changes_nothing_and_whoever_kept_it_says_so(
+    client: TestClient, library: Library, here: str, frame: dict[str, Any]
+) -> None:
+    def state() -> str:
+        (only,) = client.get(f"/api/shoots/{frame['shoot_id']}/standings").json()
+        return str(only["state"])
+
+    assert client.get(f"{here}/delivery").status_code == 200
+    assert client.get("/api/deliveries/zip", params={"frames": frame["id"]}).status_code == 200
+    assert state() == "untouched"
+    assert client.post("/api/deliveries/made", json={"frames": [frame["id"]]}).status_code == 204
+    assert state() == "delivered"
+    assert client.post("/api/deliveries/made", json={"frames": [4711]}).status_code == 404
+
+
+def test_a_zip_is_whole_though_a_picture_cannot_be_delivered(
+    client: TestClient, library: Library, here: str, frame: dict[str, Any]
+) -> None:
+    shoot = f"/api/shoots/{frame['shoot_id']}/frames"
+    black = bytes(imagecodecs.png_encode(np.zeros((9, 9, 3), np.uint8)))
+    other = client.post(shoot, params={"name": "other.png"}, content=black).json()["id"]
+    with library.session() as session:
+        library.files.path(session.get_one(Frame, other).original).unlink()
+    answer = client.get("/api/deliveries/zip", params={"frames": [other, frame["id"]]})
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as packed:
+        assert packed.testzip() is None
+        names = packed.namelist()
+        assert len(names) == 2
+        assert names[1] == MISSING
+        assert packed.read(MISSING).decode().startswith(f"frame {other}: ")

@@ -12,7 +12,7 @@ from fastapi.responses import FileResponse
 from fastapi.staticfiles import StaticFiles
 
 from keen_sweep import __version__
-from keen_sweep.api import bearer, document, problems
+from keen_sweep.api import bearer, document, former, problems
 from keen_sweep.api import passphrase as entry
 from keen_sweep.api.carrying import routes as carrying
 from keen_sweep.api.choosing import routes as choosing
@@ -95,7 +95,7 @@ def make_app(
 
     _guard(app, LOCAL | (hosts or set()) if passphrase is None else None, passphrase)
     journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
-    for part in (*journey, models, events, library_routes, tokens, notices):
+    for part in (*journey, models, events, library_routes, tokens, notices, former):
         app.include_router(part.router)
 
     @app.get("/api/{rest:path}", include_in_schema=False)

@@ -12,10 +12,8 @@ from datetime import datetime
 from typing import Any
 from urllib.parse import urlsplit
 
-import httpx
 from pydantic import SecretStr
 
-from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.remote.address import is_near
 
 # How long is waited for an answer, seconds.
@@ -23,7 +21,7 @@ PATIENCE = 10.0
 MARK = "whsec_"
 
 
-class NotTaken(ModelTrouble):
+class NotTaken(Exception):
     """A notice did not arrive; the words say why."""
 
 
@@ -41,6 +39,9 @@ def signature(secret: SecretStr, name: str, seconds: int, body: bytes) -> str:
 
 def send(address: str, secret: SecretStr, name: str, told: dict[str, Any], at: datetime) -> None:
     """Send one notice. Raises NotTaken unless it is answered with 2xx; where an answer leads elsewhere, nobody goes."""
+    # Only who sends pays for it.
+    import httpx
+
     body = json.dumps(told, separators=(",", ":"), sort_keys=True).encode()
     seconds = int(at.timestamp())
     headers = {

@@ -9,7 +9,7 @@ from uuid import uuid4
 from pydantic import SecretStr
 from sqlmodel import Session, col, delete, select
 
-from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.errors import NotFound
 from keen_sweep.remote.address import checked_address
 from keen_sweep.remote.webhook import NotTaken, new_secret, send
 from keen_sweep.settings import Settings
@@ -125,7 +125,7 @@ def _sent(there: Webhook, notice: Notice, at: datetime) -> str | None:
         return "Its secret is not on this machine: set the address again."
     try:
         send(there.address, secret, notice.name, notice.told, at)
-    except (NotTaken, BadRequest) as error:
+    except NotTaken as error:
         return str(error)
     return None
 

@@ -759,7 +759,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/lay-again": {
+    "/api/frames/{frame_id}/version-updates": {
         parameters: {
             query?: never;
             header?: never;
@@ -769,50 +769,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Lay Fills Again
-         * @description Lay the fills that are out of step with a newer version of the picture again, all that can be.
+         * Update Fills
+         * @description What becomes of the fills that are out of step with a newer version of the picture: they are laid again, all that
+         *     can be; filled anew, for nothing; or dropped, to be filled when somebody likes.
          */
-        post: operations["layAgain"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/fill-anew": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Fill Anew
-         * @description Ask for fills, for nothing, of all sweeps that are out of step with a newer version of the picture.
-         */
-        post: operations["fillAnew"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/let-go": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Let Fills Go
-         * @description What is out of step is to be filled anew.
-         */
-        post: operations["letGo"];
+        post: operations["updateFills"];
         delete?: never;
         options?: never;
         head?: never;
@@ -978,7 +939,7 @@ export interface paths {
         head?: never;
         /**
          * Change Sweep
-         * @description Change one thing of a sweep: a pick of 0 is as shot.
+         * @description Change one thing of a sweep.
          */
         patch: operations["changeSweep"];
         trace?: never;
@@ -1023,7 +984,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/sweeps/{sweep_id}/reorder": {
+    "/api/frames/{frame_id}/takes/{take_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1032,32 +993,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
         /**
-         * Reorder
-         * @description So many places later in the stack, or earlier below 0.
+         * Change Take
+         * @description Make a take a favourite, or no longer.
          */
-        post: operations["reorderSweep"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/takes/{take_id}/favourite": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Favour */
-        post: operations["favourTake"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
+        patch: operations["changeTake"];
         trace?: never;
     };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/review": {
@@ -1080,7 +1024,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/snags/{snag_id}/dismiss": {
+    "/api/frames/{frame_id}/snags/{snag_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1089,15 +1033,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * Dismiss
-         * @description Wave a snag through: it is not listed again, even if the take is reviewed anew.
-         */
-        post: operations["dismissSnag"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Change Snag
+         * @description Wave a snag through, or no longer: it is not listed again, even if the take is reviewed anew.
+         */
+        patch: operations["changeSnag"];
         trace?: never;
     };
     "/api/frames/{frame_id}/snags/{snag_id}/mend": {
@@ -1157,7 +1101,11 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Change
+         * @description Switch touch-ups on or off, or take them out of the picture; undo brings them back.
+         */
+        patch: operations["changeTouches"];
         trace?: never;
     };
     "/api/frames/{frame_id}/touches/{touch_id}/cautions": {
@@ -1174,46 +1122,6 @@ export interface paths {
         get: operations["getCautions"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/touches/show": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Show
-         * @description Switch touch-ups on or off.
-         */
-        post: operations["showTouches"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frames/{frame_id}/touches/delete": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Delete
-         * @description Take touch-ups out of the picture; undo brings them back.
-         */
-        post: operations["deleteTouches"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1329,7 +1237,7 @@ export interface paths {
         };
         /**
          * Get Delivery
-         * @description The picture at full size with all picks, as a file.
+         * @description The picture at full size with all picks, as a file. Nothing is noted of it: see noteDeliveries.
          */
         get: operations["getDelivery"];
         put?: never;
@@ -1353,11 +1261,31 @@ export interface paths {
         };
         /**
          * Get Zip
-         * @description The files of some frames as one ZIP.
+         * @description The files of some frames as one ZIP; what cannot be delivered is named in NOT DELIVERED.txt in it.
          */
         get: operations["getZip"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Deliveries
+         * @description These frames were handed over as they are now: whoever fetches a file says so when it is kept.
+         */
+        post: operations["noteDeliveries"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1802,6 +1730,174 @@ export interface paths {
          * @description Send a notice of nothing, to see whether it arrives.
          */
         post: operations["tryNotices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/lay-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Again
+         * @deprecated
+         * @description See updateFills.
+         */
+        post: operations["layAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/fill-anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill Anew
+         * @deprecated
+         * @description See updateFills.
+         */
+        post: operations["fillAnew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Go
+         * @deprecated
+         * @description See updateFills.
+         */
+        post: operations["letGo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/touches/show": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Touches
+         * @deprecated
+         * @description See changeTouches.
+         */
+        post: operations["showTouches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/touches/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete Touches
+         * @deprecated
+         * @description See changeTouches.
+         */
+        post: operations["deleteTouches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/reorder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reorder
+         * @deprecated
+         * @description See changeSweep: later.
+         */
+        post: operations["reorderSweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/takes/{take_id}/favourite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Favour
+         * @deprecated
+         * @description See changeTake.
+         */
+        post: operations["favourTake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/snags/{snag_id}/dismiss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dismiss
+         * @deprecated
+         * @description See changeSnag.
+         */
+        post: operations["dismissSnag"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2558,6 +2654,14 @@ export interface components {
          */
         MadeBy: "auto" | "close" | "weave" | "borrow" | "backdrop" | "reflection" | "model" | "mix" | "mend";
         /**
+         * MadeIn
+         * @description Frames whose files somebody has now.
+         */
+        MadeIn: {
+            /** Frames */
+            frames: number[];
+        };
+        /**
          * MadeOut
          * @description The ledger of a take: its engine, the model and its hash or service, words, knobs, what it cost, and why it was
          *     made so.
@@ -3221,6 +3325,14 @@ export interface components {
             offered: number[];
         };
         /**
+         * SnagChange
+         * @description What changes about a snag.
+         */
+        SnagChange: {
+            /** Dismissed */
+            dismissed: boolean;
+        };
+        /**
          * SnagKind
          * @description What may be wrong with a fill.
          * @enum {string}
@@ -3353,7 +3465,8 @@ export interface components {
         };
         /**
          * SweepChange
-         * @description One change to a sweep: exactly one field is given. pick 0 is as shot.
+         * @description One change to a sweep: exactly one field is given. pick: a take, or null for as shot (0 means that too, for one
+         *     version more); later: so many places later in the stack, or earlier below 0.
          */
         SweepChange: {
             /** Name */
@@ -3373,6 +3486,8 @@ export interface components {
             /** Avoid */
             avoid?: string | null;
             knobs?: components["schemas"]["Knobs"] | null;
+            /** Later */
+            later?: number | null;
         };
         /** SweepIn */
         SweepIn: {
@@ -3437,6 +3552,14 @@ export interface components {
          * @enum {string}
          */
         SweepState: "marked" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "out of step" | "failed";
+        /**
+         * TakeChange
+         * @description What changes about a take.
+         */
+        TakeChange: {
+            /** Favourite */
+            favourite: boolean;
+        };
         /** TakeOut */
         TakeOut: {
             /** Id */
@@ -3587,10 +3710,36 @@ export interface components {
             source: components["schemas"]["Source"] | null;
             desk: components["schemas"]["DeskOut"];
         };
+        /**
+         * TouchesChange
+         * @description What changes about touch-ups: whether they are shown, or that they go.
+         */
+        TouchesChange: {
+            /** Touches */
+            touches: string[];
+            /** Shown */
+            shown?: boolean | null;
+            /**
+             * Deleted
+             * @default false
+             */
+            deleted: boolean;
+        };
         /** TouchesIn */
         TouchesIn: {
             /** Touches */
             touches: string[];
+        };
+        /**
+         * UpdateIn
+         * @description What is to become of fills that are out of step with the picture.
+         */
+        UpdateIn: {
+            /**
+             * Fills
+             * @enum {string}
+             */
+            fills: "lay" | "fill" | "drop";
         };
         /**
          * Verdict
@@ -5325,40 +5474,7 @@ export interface operations {
             default: components["responses"]["Unexpected"];
         };
     };
-    layAgain: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
-                "If-Match"?: string | null;
-            };
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FollowedOut"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            403: components["responses"]["Elsewhere"];
-            404: components["responses"]["NotThere"];
-            409: components["responses"]["Conflict"];
-            412: components["responses"]["ChangedMeanwhile"];
-            422: components["responses"]["Invalid"];
-            507: components["responses"]["NoRoom"];
-            default: components["responses"]["Unexpected"];
-        };
-    };
-    fillAnew: {
+    updateFills: {
         parameters: {
             query?: never;
             header?: {
@@ -5372,7 +5488,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UpdateIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -5381,39 +5501,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FollowedOut"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            403: components["responses"]["Elsewhere"];
-            404: components["responses"]["NotThere"];
-            409: components["responses"]["Conflict"];
-            412: components["responses"]["ChangedMeanwhile"];
-            422: components["responses"]["Invalid"];
-            507: components["responses"]["NoRoom"];
-            default: components["responses"]["Unexpected"];
-        };
-    };
-    letGo: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
-                "If-Match"?: string | null;
-            };
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -5799,47 +5886,9 @@ export interface operations {
             default: components["responses"]["Unexpected"];
         };
     };
-    reorderSweep: {
+    changeTake: {
         parameters: {
-            query: {
-                by: number;
-            };
-            header?: {
-                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
-                "If-Match"?: string | null;
-            };
-            path: {
-                frame_id: number;
-                sweep_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeskOut"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            403: components["responses"]["Elsewhere"];
-            404: components["responses"]["NotThere"];
-            409: components["responses"]["Conflict"];
-            412: components["responses"]["ChangedMeanwhile"];
-            422: components["responses"]["Invalid"];
-            507: components["responses"]["NoRoom"];
-            default: components["responses"]["Unexpected"];
-        };
-    };
-    favourTake: {
-        parameters: {
-            query: {
-                favourite: boolean;
-            };
+            query?: never;
             header?: {
                 /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
                 "If-Match"?: string | null;
@@ -5850,7 +5899,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeChange"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -5907,11 +5960,9 @@ export interface operations {
             default: components["responses"]["Unexpected"];
         };
     };
-    dismissSnag: {
+    changeSnag: {
         parameters: {
-            query?: {
-                dismissed?: boolean;
-            };
+            query?: never;
             header?: {
                 /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
                 "If-Match"?: string | null;
@@ -5922,7 +5973,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SnagChange"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -6052,6 +6107,43 @@ export interface operations {
             default: components["responses"]["Unexpected"];
         };
     };
+    changeTouches: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchesChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
     getCautions: {
         parameters: {
             query?: never;
@@ -6076,82 +6168,6 @@ export interface operations {
             400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             404: components["responses"]["NotThere"];
-            422: components["responses"]["Invalid"];
-            507: components["responses"]["NoRoom"];
-            default: components["responses"]["Unexpected"];
-        };
-    };
-    showTouches: {
-        parameters: {
-            query: {
-                shown: boolean;
-            };
-            header?: {
-                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
-                "If-Match"?: string | null;
-            };
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TouchesIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeskOut"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            403: components["responses"]["Elsewhere"];
-            404: components["responses"]["NotThere"];
-            409: components["responses"]["Conflict"];
-            412: components["responses"]["ChangedMeanwhile"];
-            422: components["responses"]["Invalid"];
-            507: components["responses"]["NoRoom"];
-            default: components["responses"]["Unexpected"];
-        };
-    };
-    deleteTouches: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
-                "If-Match"?: string | null;
-            };
-            path: {
-                frame_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TouchesIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeskOut"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            403: components["responses"]["Elsewhere"];
-            404: components["responses"]["NotThere"];
-            409: components["responses"]["Conflict"];
-            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -6441,6 +6457,34 @@ export interface operations {
             };
             400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    noteDeliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];
@@ -7236,6 +7280,289 @@ export interface operations {
             400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
             409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    layAgain: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowedOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    fillAnew: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowedOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    letGo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    showTouches: {
+        parameters: {
+            query: {
+                shown: boolean;
+            };
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    deleteTouches: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    reorderSweep: {
+        parameters: {
+            query: {
+                by: number;
+            };
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    favourTake: {
+        parameters: {
+            query: {
+                favourite: boolean;
+            };
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    dismissSnag: {
+        parameters: {
+            query?: {
+                dismissed?: boolean;
+            };
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+                snag_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];

@@ -7,7 +7,7 @@ from typing import Any
 
 from fastapi import APIRouter
 
-from keen_sweep.api.choosing.schemas import MendOut, Mixed, MixIn, Reviewed, SweepChange
+from keen_sweep.api.choosing.schemas import MendOut, Mixed, MixIn, Reviewed, SnagChange, SweepChange, TakeChange
 from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.marking.schemas import Marked
@@ -22,7 +22,7 @@ from keen_sweep.studio.marking import draw
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"], dependencies=[SEEN])
 
 
-def _pick(library: Library, frame_id: int, sweep_id: str, take: int) -> Revision:
+def _pick(library: Library, frame_id: int, sweep_id: str, take: int | None) -> Revision:
     return pick.pick_by_hand(library, frame_id, sweep_id, take or None)
 
 
@@ -38,13 +38,16 @@ CHANGES: dict[str, Callable[[Library, int, str, Any], Revision]] = {
     "amount": arrange.set_amount,
     "shown": arrange.show,
     "pick": _pick,
+    "later": arrange.reorder_sweep,
 }
+# What may be nothing: a pick of nothing is as shot.
+MAY_BE_NOTHING = ("pick",)
 
 
 @router.patch("/sweeps/{sweep_id}", operation_id="changeSweep")
 def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepChange) -> DeskOut:
-    """Change one thing of a sweep: a pick of 0 is as shot."""
-    given = body.model_dump(exclude_none=True)
+    """Change one thing of a sweep."""
+    given = [name for name in body.model_fields_set if getattr(body, name) is not None or name in MAY_BE_NOTHING]
     if len(given) != 1:
         raise BadRequest(f"Change one thing of a sweep at a time: its {', '.join(CHANGES)}.")
     (name,) = given
@@ -68,13 +71,6 @@ def duplicate(library: TheLibrary, frame_id: int, sweep_id: str) -> Marked:
     return Marked(sweep_id=made, desk=desk_of(library, frame_id))
 
 
-@router.post("/sweeps/{sweep_id}/reorder", operation_id="reorderSweep")
-def reorder(library: TheLibrary, frame_id: int, sweep_id: str, by: int) -> DeskOut:
-    """So many places later in the stack, or earlier below 0."""
-    arrange.reorder_sweep(library, frame_id, sweep_id, by)
-    return desk_of(library, frame_id)
-
-
 @router.delete("/sweeps/{sweep_id}", operation_id="deleteSweep")
 def delete_sweep(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
     """Take the sweep out of the picture; undo brings it and its takes back."""
@@ -82,9 +78,10 @@ def delete_sweep(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
     return desk_of(library, frame_id)
 
 
-@router.post("/takes/{take_id}/favourite", operation_id="favourTake")
-def favour(library: TheLibrary, frame_id: int, take_id: int, favourite: bool) -> DeskOut:
-    pick.favour(library, frame_id, take_id, favourite)
+@router.patch("/takes/{take_id}", operation_id="changeTake")
+def change_take(library: TheLibrary, frame_id: int, take_id: int, body: TakeChange) -> DeskOut:
+    """Make a take a favourite, or no longer."""
+    pick.favour(library, frame_id, take_id, body.favourite)
     return desk_of(library, frame_id)
 
 
@@ -95,10 +92,10 @@ def review_sweep(library: TheLibrary, frame_id: int, sweep_id: str, again: bool 
     return Reviewed(snags=found, desk=desk_of(library, frame_id))
 
 
-@router.post("/snags/{snag_id}/dismiss", operation_id="dismissSnag")
-def dismiss(library: TheLibrary, frame_id: int, snag_id: int, dismissed: bool = True) -> DeskOut:
-    """Wave a snag through: it is not listed again, even if the take is reviewed anew."""
-    review.dismiss(library, frame_id, snag_id, dismissed)
+@router.patch("/snags/{snag_id}", operation_id="changeSnag")
+def change_snag(library: TheLibrary, frame_id: int, snag_id: int, body: SnagChange) -> DeskOut:
+    """Wave a snag through, or no longer: it is not listed again, even if the take is reviewed anew."""
+    review.dismiss(library, frame_id, snag_id, body.dismissed)
     return desk_of(library, frame_id)
 
 

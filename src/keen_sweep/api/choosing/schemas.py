@@ -13,7 +13,8 @@ from keen_sweep.studio.choosing.mend import Does
 
 
 class SweepChange(BaseModel):
-    """One change to a sweep: exactly one field is given. pick 0 is as shot."""
+    """One change to a sweep: exactly one field is given. pick: a take, or null for as shot (0 means that too, for one
+    version more); later: so many places later in the stack, or earlier below 0."""
 
     name: str | None = None
     method: Method | None = None
@@ -25,6 +26,19 @@ class SweepChange(BaseModel):
     hint: str | None = Field(default=None, max_length=300)
     avoid: str | None = Field(default=None, max_length=300)
     knobs: Knobs | None = None
+    later: int | None = None
+
+
+class TakeChange(BaseModel):
+    """What changes about a take."""
+
+    favourite: bool
+
+
+class SnagChange(BaseModel):
+    """What changes about a snag."""
+
+    dismissed: bool
 
 
 class MixIn(BaseModel):

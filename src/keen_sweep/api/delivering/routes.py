@@ -14,6 +14,7 @@ from keen_sweep.api.delivering.schemas import (
     FilesOut,
     IntoIn,
     LastTime,
+    MadeIn,
     NamedOut,
     NamesIn,
     WantedQuery,
@@ -24,7 +25,7 @@ from keen_sweep.api.media import sends
 from keen_sweep.core.deliver.ledger import Ledger
 from keen_sweep.core.deliver.ledger_pages import as_csv, as_page
 from keen_sweep.studio.delivering import into
-from keen_sweep.studio.delivering.deliver import MEDIA, Place, deliver
+from keen_sweep.studio.delivering.deliver import MEDIA, Place, deliver, handed_over
 from keen_sweep.studio.delivering.ledger import ledger_of, ledgers_of
 from keen_sweep.studio.delivering.wanted import Wanted
 
@@ -37,7 +38,7 @@ Title = Annotated[str, Query(max_length=300)]
     "/frames/{frame_id}/delivery", response_class=Response, responses=sends(*MEDIA.values()), operation_id="getDelivery"
 )
 def get_delivery(library: TheLibrary, frame_id: int, asked: Annotated[WantedQuery, Query()]) -> Response:
-    """The picture at full size with all picks, as a file."""
+    """The picture at full size with all picks, as a file. Nothing is noted of it: see noteDeliveries."""
     wanted = Wanted.model_validate(asked.model_dump(exclude={"revision"}))
     made = deliver(library, frame_id, wanted, asked.revision)
     return Response(made.data, media_type=made.media_type, headers=_attached(made.name.rsplit("/", 1)[-1]))
@@ -47,10 +48,17 @@ def get_delivery(library: TheLibrary, frame_id: int, asked: Annotated[WantedQuer
     "/deliveries/zip", response_class=StreamingResponse, responses=sends("application/zip"), operation_id="getZip"
 )
 def get_zip(library: TheLibrary, asked: Annotated[ZipQuery, Query()]) -> StreamingResponse:
-    """The files of some frames as one ZIP."""
+    """The files of some frames as one ZIP; what cannot be delivered is named in NOT DELIVERED.txt in it."""
     wanted = Wanted.model_validate(asked.model_dump(exclude={"frames"}))
     pieces = into.zipped(library, asked.frames, wanted)
     return StreamingResponse(pieces, media_type="application/zip", headers=_attached("swept.zip"))
+
+
+@router.post("/deliveries/made", status_code=204, operation_id="noteDeliveries")
+def note_deliveries(library: TheLibrary, body: MadeIn) -> None:
+    """These frames were handed over as they are now: whoever fetches a file says so when it is kept."""
+    for frame in body.frames:
+        handed_over(library, frame)
 
 
 @router.post("/deliveries/names", operation_id="nameDeliveries")

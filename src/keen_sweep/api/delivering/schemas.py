@@ -9,6 +9,12 @@ from keen_sweep.studio.delivering.wanted import Wanted
 MOST_FRAMES = 10_000
 
 
+class MadeIn(BaseModel):
+    """Frames whose files somebody has now."""
+
+    frames: list[int] = Field(min_length=1, max_length=MOST_FRAMES)
+
+
 class NamesIn(BaseModel):
     """Frames that are to be delivered, and how; folder: to look which files are there already."""
 

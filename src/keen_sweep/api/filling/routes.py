@@ -12,10 +12,20 @@ from starlette.concurrency import run_in_threadpool
 
 from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, RunOut, desk_of
-from keen_sweep.api.filling.schemas import AskedFor, FirstLookOut, FollowedOut, GroundIn, MoveIn, QuoteOut, SaidOut
+from keen_sweep.api.filling.follow import followed
+from keen_sweep.api.filling.schemas import (
+    AskedFor,
+    FirstLookOut,
+    FollowedOut,
+    GroundIn,
+    MoveIn,
+    QuoteOut,
+    SaidOut,
+    UpdateIn,
+)
 from keen_sweep.api.once import once
 from keen_sweep.core.photo.packing import packed_png
-from keen_sweep.studio.filling import ask, first_look, lay_again, move, quote, words
+from keen_sweep.studio.filling import ask, first_look, move, quote, words
 from keen_sweep.studio.filling.fill import Fill
 
 router = APIRouter(tags=["filling"])
@@ -34,28 +44,12 @@ def ask_fill(library: TheLibrary, frame_id: int, sweep_id: str, body: Fill, answ
     return AskedFor(runs=[RunOut.of(run) for run in runs], desk=desk_of(library, frame_id))
 
 
-@router.post("/api/frames/{frame_id}/lay-again", dependencies=[SEEN], operation_id="layAgain")
-def lay_fills_again(library: TheLibrary, frame_id: int) -> FollowedOut:
-    """Lay the fills that are out of step with a newer version of the picture again, all that can be."""
-    done = lay_again.lay_again(library, frame_id)
-    left = [f"{name}: {why}" for name, why in done.left]
-    return FollowedOut(done=done.done, left=left, desk=desk_of(library, frame_id))
-
-
-@router.post("/api/frames/{frame_id}/fill-anew", dependencies=[SEEN], operation_id="fillAnew")
+@router.post("/api/frames/{frame_id}/version-updates", dependencies=[SEEN], operation_id="updateFills")
 @once
-def fill_anew(library: TheLibrary, frame_id: int) -> FollowedOut:
-    """Ask for fills, for nothing, of all sweeps that are out of step with a newer version of the picture."""
-    asked = lay_again.fill_anew(library, frame_id)
-    left = [f"{name}: {why}" for name, why in asked.left]
-    return FollowedOut(done=asked.done, left=left, desk=desk_of(library, frame_id))
-
-
-@router.post("/api/frames/{frame_id}/let-go", dependencies=[SEEN], operation_id="letGo")
-def let_fills_go(library: TheLibrary, frame_id: int) -> DeskOut:
-    """What is out of step is to be filled anew."""
-    lay_again.let_go(library, frame_id)
-    return desk_of(library, frame_id)
+def update_fills(library: TheLibrary, frame_id: int, body: UpdateIn) -> FollowedOut:
+    """What becomes of the fills that are out of step with a newer version of the picture: they are laid again, all that
+    can be; filled anew, for nothing; or dropped, to be filled when somebody likes."""
+    return followed(library, frame_id, body.fills)
 
 
 @router.get("/api/runs/{run_id}", operation_id="showRun")

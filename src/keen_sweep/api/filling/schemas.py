@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import BaseModel
 
 from keen_sweep.api.desk.schemas import DeskOut, RunOut
@@ -62,6 +64,15 @@ class FirstLookOut(BaseModel):
 
     box: Box
     png: str
+
+
+Following = Literal["lay", "fill", "drop"]
+
+
+class UpdateIn(BaseModel):
+    """What is to become of fills that are out of step with the picture."""
+
+    fills: Following
 
 
 class FollowedOut(BaseModel):

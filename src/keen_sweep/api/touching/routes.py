@@ -6,7 +6,7 @@ from fastapi import APIRouter
 
 from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
-from keen_sweep.api.touching.schemas import CautionOut, Touched, TouchesIn, TouchIn
+from keen_sweep.api.touching.schemas import CautionOut, Touched, TouchesChange, TouchIn
 from keen_sweep.studio.touching import touch
 
 router = APIRouter(prefix="/api/frames/{frame_id}/touches", tags=["touch-ups"], dependencies=[SEEN])
@@ -25,15 +25,11 @@ def get_cautions(library: TheLibrary, frame_id: int, touch_id: str) -> list[Caut
     return [CautionOut.model_validate(vars(each)) for each in touch.cautions_for(library, frame_id, touch_id)]
 
 
-@router.post("/show", operation_id="showTouches")
-def show(library: TheLibrary, frame_id: int, body: TouchesIn, shown: bool) -> DeskOut:
-    """Switch touch-ups on or off."""
-    touch.show_touches(library, frame_id, body.touches, shown)
-    return desk_of(library, frame_id)
-
-
-@router.post("/delete", operation_id="deleteTouches")
-def delete(library: TheLibrary, frame_id: int, body: TouchesIn) -> DeskOut:
-    """Take touch-ups out of the picture; undo brings them back."""
-    touch.delete_touches(library, frame_id, body.touches)
+@router.patch("", operation_id="changeTouches")
+def change(library: TheLibrary, frame_id: int, body: TouchesChange) -> DeskOut:
+    """Switch touch-ups on or off, or take them out of the picture; undo brings them back."""
+    if body.deleted:
+        touch.delete_touches(library, frame_id, body.touches)
+    elif body.shown is not None:
+        touch.show_touches(library, frame_id, body.touches, body.shown)
     return desk_of(library, frame_id)

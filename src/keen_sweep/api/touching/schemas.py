@@ -37,3 +37,10 @@ class CautionOut(BaseModel):
 
     kind: Literal["thing", "edge", "pattern", "soft"]
     text: str
+
+
+class TouchesChange(TouchesIn):
+    """What changes about touch-ups: whether they are shown, or that they go."""
+
+    shown: bool | None = None
+    deleted: bool = False

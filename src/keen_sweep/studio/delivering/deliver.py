@@ -27,12 +27,13 @@ from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Shoot
+from keen_sweep.store.tables import Shoot
 from keen_sweep.store.words import EventKind, NoticeKind
 from keen_sweep.studio.delivering.layers import layers_of
 from keen_sweep.studio.delivering.ledger import ledger_at
 from keen_sweep.studio.delivering.wanted import LIKE_THE_ORIGINAL, Kind, Wanted
 from keen_sweep.studio.events import note
+from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.notices import tell
 from keen_sweep.studio.sitting import Sitting, sit
 
@@ -50,12 +51,14 @@ LONGEST_PACKET = 65_000
 
 @dataclass(frozen=True)
 class Delivery:
-    """A file to hand over; its name may lead through folders; beside: further files, by name."""
+    """A file to hand over; its name may lead through folders; beside: further files, by name; revision: of the frame
+    that it shows."""
 
     name: str
     media_type: str
     data: bytes
     beside: tuple[tuple[str, bytes], ...] = ()
+    revision: int = 0
 
 
 @dataclass(frozen=True)
@@ -85,23 +88,25 @@ def deliver(
 
     Bit depth, profile, orientation and metadata are the original's, as far as the format holds them. Of a JPEG of the
     original's own format only what changed is coded anew; a picture to which nothing was done is the original's file,
-    byte for byte. Raises NotFound, LibraryTrouble, BadRequest.
+    byte for byte. Nothing is noted: see handed_over. Raises NotFound, LibraryTrouble, BadRequest.
     """
     here = sit(library, frame_id, revision_id)
     name, suffix = _name(here, wanted, place), wanted.suffix(_format(here))
     picture = read_picture(library.files.path(here.frame.original))
     pixels = render(Pyramid([picture.pixels], here.frame.original), here.stack, here.shelf)
-    made = Delivery(name, MEDIA[suffix], _data(here, wanted, picture, pixels), _masks(here, wanted, name))
-    _note_delivered(here)
-    return made
+    return Delivery(
+        name, MEDIA[suffix], _data(here, wanted, picture, pixels), _masks(here, wanted, name), here.revision
+    )
 
 
-def _note_delivered(here: Sitting) -> None:
-    with here.library.session(write=True) as session:
-        frame = session.get(Frame, here.frame.id)
-        if frame is None or frame.delivered == here.revision:
+def handed_over(library: Library, frame_id: int, revision: int | None = None) -> None:
+    """A frame was delivered as it was at a revision, as it is now if none is named. Raises NotFound."""
+    with library.session(write=True) as session:
+        frame = frame_of(session, frame_id)
+        at = frame.revision_id if revision is None else revision
+        if frame.delivered == at:
             return
-        frame.delivered = here.revision
+        frame.delivered = at
         session.add(frame)
         note(session, EventKind.SHOOTS, shoot=frame.shoot_id, frame=frame.id)
         tell(session, NoticeKind.DELIVERED, shoot=frame.shoot_id, frame=frame.id)

@@ -10,13 +10,16 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from keen_sweep.core.deliver.named import collisions
-from keen_sweep.core.errors import BadRequest, Conflict, LibraryTrouble, NotFound
+from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError, LibraryTrouble, NotFound
 from keen_sweep.core.photo.write import write_whole
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Shoot
-from keen_sweep.studio.delivering.deliver import ALONE, Delivery, Place, deliver, name_of
+from keen_sweep.studio.delivering.deliver import ALONE, Place, deliver, handed_over, name_of
 from keen_sweep.studio.delivering.wanted import Wanted
 from keen_sweep.studio.folders import folder_named
+
+# The text in a ZIP that says what is not in it.
+MISSING = "NOT DELIVERED.txt"
 
 
 @dataclass(frozen=True)
@@ -67,6 +70,7 @@ def deliver_into(
         except OSError as error:
             raise LibraryTrouble(f"The folder {path.parent} cannot be made: {error.strerror or error}.") from error
         write_whole(path, data)
+    handed_over(library, frame, made.revision)
     return [path for path, _ in files]
 
 
@@ -78,8 +82,9 @@ def _check_room(folder: Path, size: int) -> None:
 
 
 def zipped(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[bytes]:
-    """A ZIP of some frames' files, a piece at a time: no more than one file of it is ever in memory. Raises what
-    names_of raises before the first piece."""
+    """A ZIP of some frames' files, a piece at a time: no more than one file of it is ever in memory. It is whole in any
+    case: what cannot be delivered is named, with why, in a text in it. Raises what names_of raises before the first
+    piece."""
     names_of(library, frames, wanted)
     return _pieces(library, frames, wanted)
 
@@ -87,12 +92,19 @@ def zipped(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[
 def _pieces(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[bytes]:
     pipe = _Pipe()
     # Pictures are packed already.
+    missing: list[str] = []
     with zipfile.ZipFile(pipe, "w", zipfile.ZIP_STORED) as out:
         for number, frame in enumerate(frames, start=1):
-            made: Delivery = deliver(library, frame, wanted, place=Place(number, len(frames)))
+            try:
+                made = deliver(library, frame, wanted, place=Place(number, len(frames)))
+            except KeenSweepError as error:
+                missing.append(f"frame {frame}: {error}\n")
+                continue
             for name, data in ((made.name, made.data), *made.beside):
                 out.writestr(name, data)
                 yield pipe.taken()
+        if missing:
+            out.writestr(MISSING, "".join(missing))
     yield pipe.taken()
 
 

@@ -77,10 +77,11 @@ def fill_anew(library: Library, frame_id: int) -> Followed:
     return Followed(len(done), tuple(left))
 
 
-def let_go(library: Library, frame_id: int) -> None:
-    """Forget which fills are out of step: their sweeps are to be filled anew."""
-
-    _forget(library, frame_id, "let earlier fills go", [sweep.id for sweep in sit(library, frame_id).stack.sweeps])
+def let_go(library: Library, frame_id: int) -> int:
+    """Forget which fills are out of step: their sweeps are to be filled anew; how many there were."""
+    behind = [sweep.id for sweep in sit(library, frame_id).stack.sweeps if sweep.behind is not None]
+    _forget(library, frame_id, "let earlier fills go", behind)
+    return len(behind)
 
 
 def _forget(library: Library, frame_id: int, title: str, sweep_ids: Sequence[str]) -> None:

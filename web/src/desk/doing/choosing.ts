@@ -5,6 +5,7 @@ import { snagAfter } from "../reading/snags";
 import type { FrameDoing } from "./frame";
 
 export type SweepChange = {
+  later?: number;
   name?: string;
   method?: Sweep["method"];
   model?: number;
@@ -12,7 +13,7 @@ export type SweepChange = {
   avoid?: string;
   knobs?: Knobs;
   shown?: boolean;
-  pick?: number;
+  pick?: number | null;
   amount?: number;
 };
 
@@ -33,8 +34,8 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
     inTurn(async () => {
       let answer: Desk | undefined;
       for (const snag of snags) {
-        const where = { params: { path: { ...path, snag_id: snag.id }, query: { dismissed } } };
-        answer = await ask<Desk>(api.POST("/api/frames/{frame_id}/snags/{snag_id}/dismiss", where));
+        const where = { params: { path: { ...path, snag_id: snag.id } }, body: { dismissed } };
+        answer = await ask<Desk>(api.PATCH("/api/frames/{frame_id}/snags/{snag_id}", where));
       }
       const what = snags.length > 1 ? `${snags.length} snags are` : "The snag is";
       const back = () => void dismiss(snags, false);
@@ -44,14 +45,15 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
   return {
     change,
     pick: async (sweep: Sweep, take: number) => {
-      await change(sweep, { pick: take });
+      await change(sweep, { pick: take || null });
       state().set({ viewed: null });
     },
     favour: (take_id: number, favourite: boolean) =>
       inTurn(() =>
         ask<Desk>(
-          api.POST("/api/frames/{frame_id}/takes/{take_id}/favourite", {
-            params: { path: { ...path, take_id }, query: { favourite } },
+          api.PATCH("/api/frames/{frame_id}/takes/{take_id}", {
+            params: { path: { ...path, take_id } },
+            body: { favourite },
           }),
         ),
       ),
@@ -76,14 +78,7 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
         state().select(made.sweep_id);
         return made;
       }),
-    reorder: (sweep: Sweep, by: number) =>
-      inTurn(() =>
-        ask<Desk>(
-          api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/reorder", {
-            params: { ...of(sweep).params, query: { by } },
-          }),
-        ),
-      ),
+    reorder: (sweep: Sweep, later: number) => change(sweep, { later }),
     remove: (sweep: Sweep) =>
       inTurn(async () => {
         const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}", of(sweep)));

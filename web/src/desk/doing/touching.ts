@@ -45,16 +45,16 @@ export function touching(doing: FrameDoing) {
     showTouches: (touches: string[], shown: boolean) =>
       inTurn(() =>
         ask<Desk>(
-          api.POST("/api/frames/{frame_id}/touches/show", {
-            params: { path, query: { shown } },
-            body: { touches },
+          api.PATCH("/api/frames/{frame_id}/touches", {
+            params: { path },
+            body: { touches, shown, deleted: false },
           }),
         ),
       ),
     deleteTouches: (touches: string[]) =>
       inTurn(async () => {
-        const where = { params: { path }, body: { touches } };
-        const answer = await ask<Desk>(api.POST("/api/frames/{frame_id}/touches/delete", where));
+        const where = { params: { path }, body: { touches, deleted: true } };
+        const answer = await ask<Desk>(api.PATCH("/api/frames/{frame_id}/touches", where));
         const what = touches.length > 1 ? `${touches.length} touch-ups are` : "The touch-up is";
         state().set({ taken: { says: `${what} deleted.` } });
         return answer;

@@ -19,7 +19,7 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
     layAgain: () =>
       inTurn(async () => {
         const answer = await ask<Followed>(
-          api.POST("/api/frames/{frame_id}/lay-again", { params: { path } }),
+          api.POST("/api/frames/{frame_id}/version-updates", { params: { path }, body: { fills: "lay" } }),
         );
         const some = answer.done === 1 ? "One fill was" : `${answer.done} fills were`;
         tell(`${some} laid again.`, answer.left);
@@ -28,7 +28,7 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
     fillAnew: () =>
       inTurn(async () => {
         const answer = await ask<Followed>(
-          api.POST("/api/frames/{frame_id}/fill-anew", { params: { path } }),
+          api.POST("/api/frames/{frame_id}/version-updates", { params: { path }, body: { fills: "fill" } }),
         );
         const some = answer.done === 1 ? "One sweep is" : `${answer.done} sweeps are`;
         tell(`${some} filled anew.`, answer.left);
@@ -36,7 +36,9 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
       }),
     letGo: () =>
       inTurn(async () => {
-        const answer = await ask<Desk>(api.POST("/api/frames/{frame_id}/let-go", { params: { path } }));
+        const answer = await ask<Followed>(
+          api.POST("/api/frames/{frame_id}/version-updates", { params: { path }, body: { fills: "drop" } }),
+        );
         state().set({ taken: { says: "What is out of step is let go." } });
         return answer;
       }),
