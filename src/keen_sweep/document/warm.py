@@ -17,6 +17,8 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.photo.display import for_screen
+from keen_sweep.core.photo.profiles import wide_gamut
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.document.render import render
@@ -50,6 +52,6 @@ def warm(tell: Callable[[str], None]) -> None:
             saved = Pyramid.open(Path(folder))
             assert saved is not None
             for pyramid in (Pyramid([pixels]), saved):
-                render(pyramid, stack, InMemory(patches, strokes))
+                for_screen(render(pyramid, stack, InMemory(patches, strokes)), wide_gamut())
                 # A window that cuts the patch on all sides: its arrays have gaps then, which is another kernel.
                 render(pyramid, stack, InMemory(patches, strokes), Box(x=12, y=12, width=12, height=12), 1)

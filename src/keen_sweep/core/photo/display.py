@@ -5,11 +5,36 @@ from __future__ import annotations
 import io
 from functools import lru_cache
 
+import imagecodecs
+import numba
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
-from keen_sweep.core.arrays import EightBit, Pixels
-from keen_sweep.core.photo.channels import to_eight_bit
+from keen_sweep.core.arrays import Doubles, EightBit, Floats, Pixels
+from keen_sweep.core.photo.profiles import BLACK_POINT, RELATIVE, srgb
+
+# Steps of 16 bit to one of 8 bit, and the highest of them.
+STEP = 257
+DEEPEST = 65535
+# Tells the library to work every colour out (cmsFLAGS_NOOPTIMIZE of lcms2.h).
+EXACT = 0x100
+# Channels add up where no colour is farther off than this, in linear light.
+ADDING_UP = 1e-3
+
+
+def _ordered(order: int) -> NDArray[np.int64]:
+    """A square of thresholds, 0 to 4**order - 1 (Bayer 1973)."""
+    square = np.zeros((1, 1), np.int64)
+    for _ in range(order):
+        square = np.block([[4 * square, 4 * square + 2], [4 * square + 3, 4 * square + 1]])
+    return square
+
+
+# What is added before a step is cut off: less than one of 8 bit, so that what is one exactly stays it. Tiles begin at
+# multiples of its side.
+SIDE = 16
+THRESHOLDS = (_ordered(4) * 2 + 1) * STEP // (2 * SIDE * SIDE)
 
 
 @lru_cache(maxsize=16)
@@ -35,15 +60,84 @@ def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
 
 
 def for_screen(pixels: Pixels, icc: bytes | None) -> EightBit:
-    """(H, W, 3) in the picture's own profile -> uint8 sRGB, relative colorimetric with black point."""
-    eight = to_eight_bit(pixels)
+    """(H, W, 3) in the picture's own profile -> uint8 sRGB, relative colorimetric with black point.
+
+    16 bit are converted as 16 bit, and what lies between two steps of the screen is shown by a pattern of both (ordered
+    dither): a soft gradient has no bands.
+    """
     transform = _transform(icc) if icc else None
-    if transform is None:
-        return eight
-    return _converted(eight, transform)
+    if pixels.dtype == np.uint8:
+        return pixels if transform is None else _converted(pixels, transform)
+    return _dithered(pixels if transform is None or icc is None else _converted_deep(pixels, icc))
 
 
 def _converted(eight: EightBit, transform: ImageCms.ImageCmsTransform) -> EightBit:
     shown = ImageCms.applyTransform(Image.fromarray(np.ascontiguousarray(eight)), transform)
     assert shown is not None
     return np.asarray(shown)
+
+
+def _converted_deep(pixels: Pixels, icc: bytes) -> Pixels:
+    """uint16 (H, W, 3) in a profile -> uint16 sRGB."""
+    light = _light(icc)
+    if light is None:
+        return _by_library(pixels, icc)
+    out = np.empty(pixels.shape, np.uint16)
+    _encoded(pixels, light, out)
+    return out
+
+
+def _by_library(pixels: Pixels, icc: bytes) -> Pixels:
+    """The same for profiles of any kind; it takes many times as long. Without a table made beforehand, in which dark
+    tones come out a step and more wrong."""
+    shown = imagecodecs.cms_transform(
+        np.ascontiguousarray(pixels), icc, srgb(), colorspace="rgb", outcolorspace="rgb", outdtype=np.uint16,
+        intent=RELATIVE, flags=BLACK_POINT | EXACT,
+    )  # fmt: skip
+    return np.asarray(shown)
+
+
+@lru_cache(maxsize=4)
+def _light(icc: bytes) -> Floats | None:
+    """How much linear light of sRGB's primaries each step of each channel of a profile is, (3, 65536, 3); None where
+    channels do not add up, as they do in profiles of three primaries and a curve."""
+    ends = np.eye(3)[:, None]
+    to_linear = np.linalg.inv(_xyz_of(ends, srgb()).reshape(3, 3))
+    ramps = np.zeros((3, DEEPEST + 1, 3))
+    for channel in range(3):
+        ramps[channel, :, channel] = np.arange(DEEPEST + 1) / DEEPEST
+    light = (_xyz_of(ramps, icc) @ to_linear).astype(np.float32)
+    some = np.random.default_rng(0).integers(0, DEEPEST + 1, (64, 1, 3))
+    summed = sum(light[channel, some[..., channel]] for channel in range(3))
+    told = _xyz_of(some / DEEPEST, icc) @ to_linear
+    return light if np.abs(summed - told).max() < ADDING_UP else None
+
+
+def _xyz_of(colours: Doubles, icc: bytes) -> Doubles:
+    """Colours (h, w, 3) of 0 to 1 in a profile as XYZ under D50."""
+    told = imagecodecs.cms_transform(
+        np.ascontiguousarray(colours), icc, imagecodecs.cms_profile("xyz"), colorspace="rgb", outcolorspace="xyz",
+        intent=RELATIVE, flags=EXACT,
+    )  # fmt: skip
+    return np.asarray(told, np.float64)
+
+
+@numba.njit(cache=True, nogil=True)
+def _encoded(pixels: Pixels, light: Floats, out: NDArray[np.uint16]) -> None:
+    """Light of three channels together, as sRGB encodes it (IEC 61966-2-1)."""
+    for y in range(pixels.shape[0]):
+        for x in range(pixels.shape[1]):
+            for c in range(3):
+                linear = light[0, pixels[y, x, 0], c] + light[1, pixels[y, x, 1], c] + light[2, pixels[y, x, 2], c]
+                linear = min(max(linear, np.float32(0)), np.float32(1))
+                if linear <= np.float32(0.0031308):
+                    value = np.float32(12.92) * linear
+                else:
+                    value = np.float32(1.055) * linear ** np.float32(1 / 2.4) - np.float32(0.055)
+                out[y, x, c] = np.uint16(value * np.float32(65535) + np.float32(0.5))
+
+
+def _dithered(pixels: Pixels) -> EightBit:
+    height, width = pixels.shape[:2]
+    tiled = np.tile(THRESHOLDS, (-(-height // SIDE), -(-width // SIDE)))[:height, :width, None]
+    return ((pixels.astype(np.uint32) + tiled.astype(np.uint32)) // STEP).astype(np.uint8)
