@@ -1940,7 +1940,7 @@ export interface components {
              * Erase
              * @default false
              */
-            erase: boolean;
+            erase?: boolean;
             /** Sun */
             sun?: [
                 number,
@@ -2010,25 +2010,25 @@ export interface components {
              * Sweeps
              * @default []
              */
-            sweeps: string[];
+            sweeps?: string[];
             /**
              * Frames
              * @default []
              */
-            frames: number[];
+            frames?: number[];
             /** Sensor */
             sensor?: boolean | null;
             /**
              * Wide
              * @default false
              */
-            wide: boolean;
+            wide?: boolean;
             /**
              * Fill
              * @description fill what lands, and pick the first take of each, to be approved
              * @default false
              */
-            fill: boolean;
+            fill?: boolean;
         };
         /**
          * CautionOut
@@ -2122,44 +2122,44 @@ export interface components {
              * Engine
              * @default
              */
-            engine: string;
+            engine?: string;
             /**
              * Model
              * @default
              */
-            model: string;
+            model?: string;
             /**
              * Sha256
              * @default
              */
-            sha256: string;
+            sha256?: string;
             /**
              * Service
              * @default
              */
-            service: string;
+            service?: string;
             /**
              * Sisters
              * @default []
              */
-            sisters: string[];
+            sisters?: string[];
             /**
              * Hint
              * @default
              */
-            hint: string;
+            hint?: string;
             /**
              * Avoid
              * @default
              */
-            avoid: string;
+            avoid?: string;
             /** Seed */
             seed?: number | null;
             /**
              * Credits
              * @default 0
              */
-            credits: number;
+            credits?: number;
         };
         /**
          * EventKind
@@ -2186,26 +2186,26 @@ export interface components {
              * Takes
              * @default 3
              */
-            takes: number;
+            takes?: number;
             /** @default fine */
-            quality: components["schemas"]["Quality"];
+            quality?: components["schemas"]["Quality"];
             /**
              * Staged
              * @default false
              */
-            staged: boolean;
+            staged?: boolean;
             /** Seed */
             seed?: number | null;
             /**
              * Credits
              * @default 0
              */
-            credits: number;
+            credits?: number;
             /**
              * Pick
              * @default false
              */
-            pick: boolean;
+            pick?: boolean;
         };
         /**
          * FillFramesIn
@@ -2223,7 +2223,7 @@ export interface components {
              *       "pick": false
              *     }
              */
-            how: components["schemas"]["Fill"];
+            how?: components["schemas"]["Fill"];
         };
         /**
          * FillSeriesIn
@@ -2234,7 +2234,7 @@ export interface components {
              * Frames
              * @default []
              */
-            frames: number[];
+            frames?: number[];
             /**
              * @default {
              *       "takes": 3,
@@ -2244,7 +2244,7 @@ export interface components {
              *       "pick": false
              *     }
              */
-            how: components["schemas"]["Fill"];
+            how?: components["schemas"]["Fill"];
         };
         /**
          * FindChange
@@ -2326,22 +2326,22 @@ export interface components {
              * Margin
              * @default 0
              */
-            margin: number;
+            margin?: number;
             /**
              * Feather
              * @default 0
              */
-            feather: number;
+            feather?: number;
             /**
              * Holes
              * @default false
              */
-            holes: boolean;
+            holes?: boolean;
             /**
              * Crumbs
              * @default 0
              */
-            crumbs: number;
+            crumbs?: number;
         };
         /**
          * FollowedOut
@@ -2450,7 +2450,7 @@ export interface components {
              * @default keen-sweep
              * @constant
              */
-            name: "keen-sweep";
+            name?: "keen-sweep";
             /** Version */
             version: string;
             /** Library */
@@ -2461,7 +2461,7 @@ export interface components {
              * Detail
              * @default
              */
-            detail: string;
+            detail?: string;
             /** Up */
             up: number;
             /** Free */
@@ -2492,24 +2492,24 @@ export interface components {
              *       "pattern": "{name}-swept"
              *     }
              */
-            wanted: components["schemas"]["Wanted"];
+            wanted?: components["schemas"]["Wanted"];
             /** Folder */
             folder: string;
             /**
              * Number
              * @default 1
              */
-            number: number;
+            number?: number;
             /**
              * Count
              * @default 1
              */
-            count: number;
+            count?: number;
             /**
              * Over
              * @default false
              */
-            over: boolean;
+            over?: boolean;
         };
         /** JoinIn */
         JoinIn: {
@@ -2538,12 +2538,12 @@ export interface components {
              * Fill
              * @default false
              */
-            fill: boolean;
+            fill?: boolean;
             /**
              * Everywhere
              * @default false
              */
-            everywhere: boolean;
+            everywhere?: boolean;
         };
         /**
          * KeptFinds
@@ -2580,17 +2580,17 @@ export interface components {
              * Steps
              * @default 30
              */
-            steps: number;
+            steps?: number;
             /**
              * Guidance
              * @default 7.5
              */
-            guidance: number;
+            guidance?: number;
             /**
              * Strength
              * @default 1
              */
-            strength: number;
+            strength?: number;
         };
         /**
          * Landed
@@ -2628,7 +2628,7 @@ export interface components {
              * Entries
              * @default []
              */
-            entries: components["schemas"]["Entry"][];
+            entries?: components["schemas"]["Entry"][];
         };
         /**
          * LibraryOut
@@ -2671,7 +2671,7 @@ export interface components {
              * Engine
              * @default
              */
-            engine: string;
+            engine?: string;
             /** Model */
             model?: string | null;
             /** Sha256 */
@@ -2682,35 +2682,35 @@ export interface components {
              * Hint
              * @default
              */
-            hint: string;
+            hint?: string;
             /**
              * Avoid
              * @default
              */
-            avoid: string;
+            avoid?: string;
             knobs?: components["schemas"]["Knobs"] | null;
             /**
              * Credits
              * @default 0
              */
-            credits: number;
+            credits?: number;
             /**
              * Why
              * @default
              */
-            why: string;
+            why?: string;
             /**
              * Sisters
              * @description the frames that true pixels were borrowed from
              * @default []
              */
-            sisters: string[];
+            sisters?: string[];
             /**
              * Borrowed
              * @description the share of it that they make up
              * @default 0
              */
-            borrowed: number;
+            borrowed?: number;
         };
         /**
          * Marked
@@ -2878,7 +2878,7 @@ export interface components {
              *       "pattern": "{name}-swept"
              *     }
              */
-            wanted: components["schemas"]["Wanted"];
+            wanted?: components["schemas"]["Wanted"];
             /** Folder */
             folder?: string | null;
         };
@@ -2967,7 +2967,7 @@ export interface components {
              * Erase
              * @default false
              */
-            erase: boolean;
+            erase?: boolean;
         };
         /**
          * PartOut
@@ -3001,7 +3001,7 @@ export interface components {
              * Erase
              * @default false
              */
-            erase: boolean;
+            erase?: boolean;
         };
         /**
          * Problem
@@ -3088,7 +3088,7 @@ export interface components {
              * Anyway
              * @default false
              */
-            anyway: boolean;
+            anyway?: boolean;
         };
         /**
          * ReflectionOut
@@ -3192,12 +3192,12 @@ export interface components {
              * Small
              * @default false
              */
-            small: boolean;
+            small?: boolean;
             /**
              * Again
              * @default false
              */
-            again: boolean;
+            again?: boolean;
         };
         /**
          * ScoutOut
@@ -3382,12 +3382,12 @@ export interface components {
              * Turn
              * @default 0
              */
-            turn: number;
+            turn?: number;
             /**
              * Mirror
              * @default false
              */
-            mirror: boolean;
+            mirror?: boolean;
         };
         /**
          * StandingOut
@@ -3454,12 +3454,12 @@ export interface components {
              * Softness
              * @default 0
              */
-            softness: number;
+            softness?: number;
             /**
              * Erase
              * @default false
              */
-            erase: boolean;
+            erase?: boolean;
             /** Pressure */
             pressure?: number[] | null;
         };
@@ -3497,7 +3497,7 @@ export interface components {
              * Name
              * @default
              */
-            name: string;
+            name?: string;
         };
         /**
          * SweepOut
@@ -3630,7 +3630,7 @@ export interface components {
             /** Name */
             name: string;
             /** @default read */
-            scope: components["schemas"]["Scope"];
+            scope?: components["schemas"]["Scope"];
         };
         /**
          * TokenMade
@@ -3681,7 +3681,7 @@ export interface components {
              * Strength
              * @default 100
              */
-            strength: number;
+            strength?: number;
             source?: components["schemas"]["Source"] | null;
         };
         /**
@@ -3723,7 +3723,7 @@ export interface components {
              * Deleted
              * @default false
              */
-            deleted: boolean;
+            deleted?: boolean;
         };
         /** TouchesIn */
         TouchesIn: {
@@ -3754,37 +3754,37 @@ export interface components {
          */
         Wanted: {
             /** @default same */
-            kind: components["schemas"]["Kind"];
+            kind?: components["schemas"]["Kind"];
             /**
              * Longest
              * @default 2048
              */
-            longest: number;
+            longest?: number;
             /**
              * Quality
              * @default 88
              */
-            quality: number;
+            quality?: number;
             /**
              * Sharpen
              * @default true
              */
-            sharpen: boolean;
+            sharpen?: boolean;
             /**
              * Ledger
              * @default true
              */
-            ledger: boolean;
+            ledger?: boolean;
             /**
              * Masks
              * @default false
              */
-            masks: boolean;
+            masks?: boolean;
             /**
              * Pattern
              * @default {name}-swept
              */
-            pattern: string;
+            pattern?: string;
         };
         /**
          * WatchIn

@@ -37,12 +37,12 @@ function Ready(props: ReadyProps) {
   return <Delivery {...props} desk={desk.data} last={last.data ?? null} />;
 }
 
-type Last = { wanted: Wanted; folder: string | null } | null;
+type Last = { wanted: Partial<Wanted>; folder: string | null } | null;
 
 function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last: Last }) {
   const queries = useQueryClient();
   const { frame, revision } = desk;
-  const [wanted, setWanted] = useState<Wanted>(last?.wanted ?? LIKE_THE_ORIGINAL);
+  const [wanted, setWanted] = useState<Wanted>({ ...LIKE_THE_ORIGINAL, ...last?.wanted });
   const [folder, setFolder] = useState<string | null>(last?.folder ?? null);
   const [before, setBefore] = useState(false);
   const [done, setDone] = useState<{ done: number; of: number } | null>(null);

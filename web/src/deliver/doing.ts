@@ -1,6 +1,6 @@
 import { api, ask, sentence, type Wanted } from "../api/client";
 import { counted } from "../theme/counted";
-import { query } from "./wanted";
+import { LIKE_THE_ORIGINAL, query } from "./wanted";
 
 export type Progress = (done: number, of: number) => void;
 
@@ -39,7 +39,12 @@ export async function deliverAgain(shoot: number, frames: number[], tell: Progre
   const where = { params: { path: { shoot_id: shoot } } };
   const last = await ask(api.GET("/api/shoots/{shoot_id}/delivery", where));
   if (!last) throw new Error("This shoot was not delivered yet: Deliver (F6) says how and where to.");
-  const wish = { shoot, frames, wanted: last.wanted, folder: last.folder ?? null };
+  const wish = {
+    shoot,
+    frames,
+    wanted: { ...LIKE_THE_ORIGINAL, ...last.wanted },
+    folder: last.folder ?? null,
+  };
   const there = (await names(wish)).filter((each) => each.there);
   const [first] = there;
   if (first) {

@@ -31,11 +31,7 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
   };
   const fill = () =>
     work(async () => {
-      const body = {
-        frames: chosen,
-        how: { takes: 3, quality: "fine" as const, staged: false, credits: 0, pick: false },
-      };
-      const where = { params: { path: { shoot_id: shoot.id } }, body };
+      const where = { params: { path: { shoot_id: shoot.id } }, body: { frames: chosen } };
       const { asked, refused } = await ask(api.POST("/api/shoots/{shoot_id}/fill", where));
       if (refused.length) throw new Error(refused.join(" "));
       return `${counted(asked, "fill waits", "fills wait")} in the queue.`;

@@ -26,7 +26,7 @@ from keen_sweep.api.filling.schemas import (
 from keen_sweep.api.once import once
 from keen_sweep.core.photo.packing import packed_png
 from keen_sweep.studio.filling import ask, first_look, move, quote, words
-from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.filling.fill import AS_USUAL, Fill
 
 router = APIRouter(tags=["filling"])
 # How often a run is looked at by whoever waits for it, seconds.
@@ -75,7 +75,7 @@ def quote_fill(
     library: TheLibrary,
     frame_id: int,
     sweep_id: str,
-    takes: Annotated[int, Query(ge=1, le=12)] = 3,
+    takes: Annotated[int, Query(ge=1, le=12)] = AS_USUAL.takes,
     staged: bool = False,
 ) -> QuoteOut:
     """By which model it would be filled, what that costs and how long it takes; nothing is spent by asking."""

@@ -9,8 +9,7 @@ import numpy as np
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put, with_closed
-from keen_sweep.core.fill.local.seeds import grain_seed
+from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put, put_closed, with_closed
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.laying import lay_offsets
@@ -49,8 +48,7 @@ def relay(take: Patch, picture: Pixels) -> Patch:
     closed = close_all(picture, hole & ~woven, known)
     below = with_closed(picture, closed)
     pixels = np.array(picture[box.slices])
-    for k, done in enumerate(closed):
-        put(pixels, box, done.box, done.with_grain(grain_seed(take.seed, k)), done.hole)
+    put_closed(pixels, box, closed, take.seed)
     for cluster in clusters_of(woven):
         here = np.zeros_like(hole)
         here[cluster.box.slices] = cluster.inside

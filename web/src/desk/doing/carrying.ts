@@ -28,10 +28,7 @@ export function carrying({ frame, path, queries, state, inTurn }: FrameDoing) {
     },
     /** Fill everything that is marked in some frames of a frame's series, in all others than it if none is named. */
     fillSeries: async (from: number, frames: number[]) => {
-      const body = {
-        frames,
-        how: { takes: 3, quality: "fine" as const, staged: false, credits: 0, pick: false },
-      };
+      const body = { frames, how: {} };
       const answer = await ask<{ asked: number; refused: string[]; series: Sister[] }>(
         api.POST("/api/frames/{frame_id}/series/fill", { params: { path: { frame_id: from } }, body }),
       ).catch(say);

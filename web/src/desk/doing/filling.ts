@@ -10,14 +10,14 @@ export function filling({ path, queries, state, desk, inTurn, settle, started }:
     ask<{ desk: Desk }>(
       api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
         params: { path: { ...path, sweep_id: sweep } },
-        body: { takes: 3, quality: "fine", staged: false, credits, pick: false, ...how },
+        body: { credits, ...how },
       }),
     );
   /** What a fill would cost, if a model may be asked for it. */
   const priced = async (sweep: Sweep, how: HowToFill) => {
     const models = sweep.method === "auto" ? await queries.fetchQuery(listModels) : [];
     if (sweep.method !== "model" && !models.some((each) => each.for_auto)) return null;
-    const query = { takes: how.takes ?? 3, staged: how.staged ?? false };
+    const query = { takes: how.takes, staged: how.staged };
     const where = { params: { path: { ...path, sweep_id: sweep.id }, query } };
     return ask<Quote>(api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", where));
   };

@@ -47,7 +47,7 @@ export function touching(doing: FrameDoing) {
         ask<Desk>(
           api.PATCH("/api/frames/{frame_id}/touches", {
             params: { path },
-            body: { touches, shown, deleted: false },
+            body: { touches, shown },
           }),
         ),
       ),

@@ -2,7 +2,7 @@ import type { Sweep, Take } from "../../api/client";
 
 /** How a take was made, beyond its method: model or service, words, cost, and why, a line each. */
 export function ledger(take: Pick<Take, "made">): string[] {
-  const { model, sha256, service, hint, avoid, knobs, credits, why, sisters, borrowed } = take.made;
+  const { model, sha256, service, hint, avoid, knobs, credits, why, sisters = [], borrowed = 0 } = take.made;
   const lines: string[] = [];
   if (sisters.length) {
     const rest = Math.round(100 * (1 - borrowed));

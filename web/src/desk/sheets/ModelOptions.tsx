@@ -48,7 +48,7 @@ export function ModelOptions({ sweep, desk, actions }: Props) {
   );
 }
 
-/** What three takes come to, and what is left after; asked again when something changes. */
+/** What as many takes as usual come to, and what is left after; asked again when something changes. */
 function Price({ sweep, desk }: Omit<Props, "actions">) {
   const busy = isBusy(sweep);
   const quote = useQuery({
@@ -58,7 +58,7 @@ function Price({ sweep, desk }: Omit<Props, "actions">) {
     queryFn: () =>
       ask(
         api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", {
-          params: { path: { frame_id: desk.frame.id, sweep_id: sweep.id }, query: { takes: 3 } },
+          params: { path: { frame_id: desk.frame.id, sweep_id: sweep.id } },
         }),
       ),
   });

@@ -16,10 +16,10 @@ from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
-from keen_sweep.core.fill.local.laying_out import put
+from keen_sweep.core.fill.local.laying_out import put_closed
 from keen_sweep.core.fill.local.plan import Plan, plan_of
 from keen_sweep.core.fill.local.pool import SOUGHT, Finished, finished, first_starts, more_starts, prepared, started
-from keen_sweep.core.fill.local.seeds import grain_seed, start_seed
+from keen_sweep.core.fill.local.seeds import start_seed
 from keen_sweep.core.fill.local.stages import in_stages
 from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.order import Order
@@ -201,8 +201,7 @@ def _patch(
     order = plan.order
     box = box_of(plan.hole)
     canvas = Canvas(box, np.array(order.below[box.slices]))
-    for k, done in enumerate(plan.closed):
-        put(canvas.pixels, box, done.box, done.with_grain(grain_seed(order.seed + number, k)), done.hole)
+    put_closed(canvas.pixels, box, plan.closed, order.seed + number)
     for cluster, each in zip(plan.clusters, chosen, strict=True):
         canvas.lay(each, cluster.area)
     for each, area in staged:

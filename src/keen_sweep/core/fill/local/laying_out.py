@@ -6,6 +6,7 @@ picture (relay) in the very same clusters.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from itertools import pairwise
 
 import cv2
@@ -14,6 +15,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.closing import Closed, close_part
+from keen_sweep.core.fill.local.seeds import grain_seed
 from keen_sweep.core.mask.parts import Part, parts_of
 
 # Parts nearer than about this are woven together, since the patches of one would look into the other.
@@ -23,6 +25,12 @@ TOGETHER = 48
 def close_all(below: Pixels, closed: Bools, known: Bools) -> list[Closed]:
     """Close every part of a mask (H, W) bool; known (H, W) bool is what may be looked at."""
     return [close_part(below, part, known) for part in parts_of(closed.astype(np.uint8))]
+
+
+def put_closed(pixels: Pixels, box: Box, closed: Sequence[Closed], seed: int) -> None:
+    """Put closed parts, with the grain of a take's seed, into pixels that show the box."""
+    for k, done in enumerate(closed):
+        put(pixels, box, done.box, done.with_grain(grain_seed(seed, k)), done.hole)
 
 
 def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
