@@ -12,7 +12,7 @@ export function Kinds({ frames, wanted, change }: Props) {
       <legend style={{ fontWeight: 700, marginBottom: 4 }}>File</legend>
       {KINDS.map(([kind, name]) => (
         <Box key={kind}>
-          <Flex as="label" gap="8px" py="3px" align="baseline" cursor="pointer">
+          <Flex as="label" gap="8px" py="3px" align="flex-start" cursor="pointer">
             <input
               type="radio"
               name="kind"

@@ -153,7 +153,6 @@ function KeyField({ model, busy, doing }: KeyProps) {
           size="xs"
           h="28px"
           bg="raised"
-          borderColor="edge"
           autoComplete="off"
           aria-label={`Key of ${model.name}`}
           placeholder={model.has_key ? "kept; type to replace it" : "none yet"}

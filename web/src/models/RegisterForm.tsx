@@ -56,7 +56,6 @@ export function RegisterForm() {
             h="28px"
             w="170px"
             bg="sheet"
-            borderColor="edge"
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
@@ -68,7 +67,6 @@ export function RegisterForm() {
             flex="1"
             minW="240px"
             bg="sheet"
-            borderColor="edge"
             value={place}
             onChange={(event) => setPlace(event.target.value)}
           />

@@ -63,7 +63,6 @@ export function ShootsPage() {
             w="200px"
             fontSize="14px"
             bg="sheet"
-            borderColor="edge"
           />
         )}
         <form
@@ -83,7 +82,6 @@ export function ShootsPage() {
               w="230px"
               fontSize="14px"
               bg="sheet"
-              borderColor="edge"
             />
             <Lead type="submit" disabled={!name.trim() || make.isPending}>
               Make shoot

@@ -71,6 +71,7 @@ const config = defineConfig({
     // Both: a page that is longer than the window would end white.
     "html, body": { bg: "panel" },
     body: { color: "ink", fontSize: "14px", lineHeight: 1.35 },
+    "td, th": { borderColor: "line !important" },
     // What is pointed at is large enough for a finger (WCAG 2.2, 2.5.8).
     summary: { minH: "24px" },
     "input[type=checkbox], input[type=radio]": { w: "18px", h: "18px", flexShrink: 0 },
@@ -112,6 +113,13 @@ const config = defineConfig({
         heart: { value: "#8a5a00" },
         alarm: { value: "#8f1d14" },
         alarmed: { value: "#fbe9e7" },
+      },
+    },
+    // What the library's own parts are drawn with follows the surround as everything else does.
+    semanticTokens: {
+      colors: {
+        border: { DEFAULT: { value: "{colors.edge}" } },
+        fg: { muted: { value: "{colors.soft}" }, subtle: { value: "{colors.soft}" } },
       },
     },
   },

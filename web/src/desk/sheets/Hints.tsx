@@ -35,7 +35,7 @@ export function Hints({ sweep, desk, actions }: Props) {
       <Text as="summary" cursor="pointer" color="soft">
         Hints
       </Text>
-      <Box display="grid" gap="4px" mt="4px">
+      <Box display="grid" gridTemplateColumns="minmax(0, 1fr)" gap="4px" mt="4px">
         <Words
           label="Seen there"
           hint
@@ -90,7 +90,6 @@ function Words({ label, value, before, tip, hint, onChange }: WordsProps) {
         px="5px"
         fontSize="13px"
         bg="sheet"
-        borderColor="line"
         list={list}
         maxLength={300}
         placeholder={hint ? "the background" : ""}
