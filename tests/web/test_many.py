@@ -12,10 +12,12 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.application import Application
+from tests.web.desk import until
 
 pytestmark = pytest.mark.slow
 
 MANY = 500
+STEPS = 250
 
 
 def _send(address: str, data: bytes, kind: str = "application/json") -> dict[str, Any]:
@@ -115,3 +117,32 @@ def test_frames_are_chosen_by_shift_and_by_a_box_and_filled_together(many: Page)
     tools.get_by_role("button", name="Fill 1").click()
     expect(tools.get_by_role("status")).to_contain_text("1 fill waits in the queue")
     expect(page.get_by_role("link", name="many-003.png")).to_contain_text("to choose")
+
+
+def test_a_history_of_hundreds_of_steps_holds_only_what_is_seen(many: Page, application: Application) -> None:
+    page = many
+    page.get_by_role("link", name="many-003.png").click()
+    expect(page.get_by_test_id("sweep-1")).to_be_visible()
+    frame = page.url.split("?")[0].replace("/frames/", "/api/frames/")
+    sweep = page.request.get(frame).json()["sweeps"][0]["id"]
+    before = len(page.request.get(f"{frame}/history").json())
+    for k in range(STEPS):
+        page.request.patch(f"{frame}/sweeps/{sweep}", data={"amount": 99 - k % 90})
+    page.get_by_role("tab", name="History").click()
+    steps = page.get_by_role("list", name="History").get_by_role("listitem")
+    expect(steps.first).to_contain_text("now")
+    assert steps.count() < 60
+    first = steps.filter(has_text="as shot")
+    expect(first).to_have_count(0)
+    panel = page.get_by_label("Job sheet", exact=True)
+
+    def at_the_end() -> bool:
+        panel.evaluate("panel => panel.scrollTo(0, panel.scrollHeight)")
+        return first.count() == 1
+
+    until(page, at_the_end)
+    assert steps.count() < 60
+    expect(page.get_by_role("tab", name="History")).to_be_in_viewport()
+    newest = page.request.get(f"{frame}/history", params={"newest": True, "limit": 5}).json()
+    assert [each["revision"] for each in newest] == sorted((each["revision"] for each in newest), reverse=True)
+    assert len(page.request.get(f"{frame}/history").json()) == before + STEPS

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, cast
@@ -72,9 +72,8 @@ def _told(title: str, before: Stack, after: Stack) -> str:
 
 
 @dataclass(frozen=True)
-class Step:
-    """A revision as a step of the history; box: where the picture changed by it, the whole frame if all of it may;
-    sweep: the only one that it changed, empty if there is none."""
+class Line:
+    """A revision by itself, as it stands in the history; on: it leads to the present one; now: it is that one."""
 
     revision: int
     parent: int | None
@@ -82,41 +81,54 @@ class Step:
     made_at: datetime
     on: bool
     now: bool
+
+
+@dataclass(frozen=True)
+class Step(Line):
+    """A revision as a step of the history; box: where the picture changed by it, the whole frame if all of it may;
+    sweep: the only one that it changed, empty if there is none."""
+
     box: Box
     sweep: str
 
 
-def steps(library: Library, frame_id: int) -> list[Step]:
-    """Every revision of a frame, undone ones too, oldest first. Raises NotFound."""
+def lines(library: Library, frame_id: int) -> list[Line]:
+    """Every revision of a frame, undone ones too, oldest first: quick, however many there are. Raises NotFound."""
     with library.session() as session:
         frame = frame_of(session, frame_id)
-        own = select(Revision).where(Revision.frame_id == frame_id).options(defer(cast(Any, Revision.stack)))
-        rows = session.exec(own.order_by(col(Revision.id))).all()
-        documents = documents_of(session, frame_id)
-    by_id = {row.id: row for row in rows}
-    line, at = set(), by_id.get(frame.revision_id)
+        told = select(Revision.id, Revision.parent_id, Revision.title, Revision.made_at)
+        rows = session.exec(told.where(Revision.frame_id == frame_id).order_by(col(Revision.id))).all()
+    parents = {number: parent for number, parent, _, _ in rows}
+    line: set[int] = set()
+    at: int | None = frame.revision_id
     while at is not None:
-        line.add(at.id)
-        at = by_id.get(at.parent_id) if at.parent_id is not None else None
-    room = Box(x=0, y=0, width=frame.width, height=frame.height)
+        line.add(at)
+        at = parents.get(at)
+    return [
+        Line(number, parent, title, made_at, number in line, number == frame.revision_id)
+        for number, parent, title, made_at in rows
+    ]
+
+
+def placed(library: Library, frame_id: int, some: Sequence[Line]) -> list[Step]:
+    """Some lines of a history with where the picture changed by them. Raises NotFound."""
+    with library.session() as session:
+        frame = frame_of(session, frame_id)
+        room = Box(x=0, y=0, width=frame.width, height=frame.height)
+        known = {each.revision for each in some} | {each.parent for each in some if each.parent is not None}
+        documents = documents_of(session, frame_id, sorted(known))
     out = []
-    for row in rows:
-        before = documents[row.parent_id]["layers"] if row.parent_id is not None else []
-        differing = _differing(before, documents[row.id]["layers"])
+    for each in some:
+        before = [] if each.parent is None else documents[each.parent]["layers"]
+        differing = _differing(before, documents[each.revision]["layers"])
         alone = len(differing) == 1 and differing[0]["kind"] == "sweep"
-        out.append(
-            Step(
-                revision=row.id,
-                parent=row.parent_id,
-                title=row.title,
-                made_at=row.made_at,
-                on=row.id in line,
-                now=row.id == frame.revision_id,
-                box=_round(differing, room),
-                sweep=differing[0]["id"] if alone else "",
-            )
-        )
+        out.append(Step(**vars(each), box=_round(differing, room), sweep=differing[0]["id"] if alone else ""))
     return out
+
+
+def steps(library: Library, frame_id: int) -> list[Step]:
+    """Every revision of a frame with where it changed the picture, oldest first. Raises NotFound."""
+    return placed(library, frame_id, lines(library, frame_id))
 
 
 def _differing(before: list[Any], after: list[Any]) -> list[Any]:

@@ -5,12 +5,13 @@ from __future__ import annotations
 import contextlib
 import json
 import threading
+from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
 from cachetools import LRUCache, cached
 from sqlalchemy import text
-from sqlmodel import Session, col, select
+from sqlmodel import Session, select
 
 from keen_sweep.document.delta import differed, difference
 from keen_sweep.document.stack import Stack
@@ -56,12 +57,20 @@ def stack_of(session: Session, revision: Revision) -> Stack:
     return Stack.model_validate(document)
 
 
-def documents_of(session: Session, frame_id: int) -> dict[int, dict[str, Any]]:
-    """The stacks of all revisions of a frame, as JSON; what is the same in several is shared by them."""
+def documents_of(session: Session, frame_id: int, wanted: Iterable[int]) -> dict[int, dict[str, Any]]:
+    """The stacks of some revisions of a frame, as JSON; what is the same in several is shared by them."""
     told = select(Revision.id, Revision.base_id, Revision.stack).where(Revision.frame_id == frame_id)
+    rows = {number: (base, stack) for number, base, stack in session.exec(told)}
     out: dict[int, dict[str, Any]] = {}
-    for number, base, each in session.exec(told.order_by(col(Revision.id))):
-        out[number] = json.loads(each) if base is None else differed(out[base], json.loads(each))
+    for each in wanted:
+        line: list[int] = []
+        at: int | None = each
+        while at is not None and at not in out:
+            line.append(at)
+            at = rows[at][0]
+        for number in reversed(line):
+            base, stack = rows[number]
+            out[number] = json.loads(stack) if base is None else differed(out[base], json.loads(stack))
     return out
 
 

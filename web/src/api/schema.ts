@@ -243,7 +243,7 @@ export interface paths {
         };
         /**
          * Get History
-         * @description Every step that was made to a frame, undone ones too, oldest first; or a page of them.
+         * @description Every step that was made to a frame, undone ones too, oldest first or newest; or a page of them.
          */
         get: operations["getHistory"];
         put?: never;
@@ -4418,6 +4418,7 @@ export interface operations {
     getHistory: {
         parameters: {
             query?: {
+                newest?: boolean;
                 /** @description so many at most; Link says where more are */
                 limit?: number | null;
                 /** @description only those that stand after the one of this number */

@@ -21,9 +21,11 @@ def get_desk(library: TheLibrary, frame_id: int, response: Response) -> DeskOut:
 
 
 @router.get("/history", operation_id="getHistory")
-def get_history(library: TheLibrary, frame_id: int, page: Paged) -> list[StepOut]:
-    """Every step that was made to a frame, undone ones too, oldest first; or a page of them."""
-    return [StepOut.of(step) for step in page.of(history.steps(library, frame_id), lambda each: each.revision)]
+def get_history(library: TheLibrary, frame_id: int, page: Paged, newest: bool = False) -> list[StepOut]:
+    """Every step that was made to a frame, undone ones too, oldest first or newest; or a page of them."""
+    lines = history.lines(library, frame_id)
+    wanted = page.of(lines[::-1] if newest else lines, lambda each: each.revision)
+    return [StepOut.of(step) for step in history.placed(library, frame_id, wanted)]
 
 
 @router.post("/history/{revision_id}", operation_id="goTo")

@@ -13,7 +13,8 @@ const step = (revision: number, title: string, rest: Partial<Step> = {}): Step =
   sweep: "a",
   ...rest,
 });
-const numbers = (steps: Step[]) => together(steps).map((group) => group.map((each) => each.revision));
+const numbers = (steps: Step[]) =>
+  together(steps.toReversed()).map((group) => group.map((each) => each.revision));
 
 describe("the history", () => {
   it("says what was done, or how many strokes were drawn", () => {

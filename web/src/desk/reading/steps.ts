@@ -3,11 +3,11 @@ import type { Step } from "../../api/client";
 /** What strokes of one mark are called in the history. */
 const STROKES = /(add to mark|take away from mark)$/;
 
-/** Steps, newest first, those that go on with the strokes of one mark together; the present one ends what is together,
+/** Steps, newest first as they come, those that go on with the strokes of one mark together; the present one ends what is together,
  * so that it is always to be seen. */
 export function together(steps: readonly Step[]): Step[][] {
   const out: Step[][] = [];
-  for (const step of steps.toReversed()) {
+  for (const step of steps) {
     const group = out.at(-1);
     const later = group?.at(-1);
     const goesOn =

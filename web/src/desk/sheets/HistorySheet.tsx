@@ -1,6 +1,7 @@
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useRef, useState } from "react";
 import { api, ask, type Desk, type Step } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
@@ -10,42 +11,90 @@ import { together, told } from "../reading/steps";
 
 const ACROSS = 44;
 
-/** Everything that was done to the picture, newest first; any step can be gone to, undone ones too. */
+// So many steps are asked for at a time; and how near the last of them must come for more.
+const PAGE = 100;
+const NEAR = 10;
+const TALL = 48;
+
+/** Everything that was done to the picture, newest first; any step can be gone to, undone ones too. Of thousands only
+ * those that are seen are there, and are asked for when they are nearly seen. */
 export function HistorySheet({ desk, actions }: { desk: Desk; actions: Actions }) {
-  const steps = useQuery({
-    queryKey: ["history", desk.frame.id, desk.revision],
-    queryFn: () =>
-      ask(api.GET("/api/frames/{frame_id}/history", { params: { path: { frame_id: desk.frame.id } } })),
-    placeholderData: (before) => before,
-    // A state that is gone back to has more after it than when it was the last.
-    staleTime: 0,
-  });
+  const steps = useSteps(desk);
   // Strokes of a mark that are shown one by one.
   const [apart, setApart] = useState<number[]>([]);
+  const lines = together(steps.data?.pages.flat() ?? []).flatMap((group) =>
+    group.length === 1 || group.some((step) => apart.includes(step.revision))
+      ? group.map((step) => [step])
+      : [group],
+  );
+  const list = useRef<HTMLDivElement>(null);
+  const seen = useVirtualizer({
+    count: lines.length,
+    estimateSize: () => TALL,
+    overscan: NEAR,
+    getScrollElement: () => list.current?.closest("aside") ?? null,
+    scrollMargin: list.current?.offsetTop ?? 0,
+    getItemKey: (index) => lines[index]?.[0]?.revision ?? index,
+  });
+  const shown = seen.getVirtualItems();
+  const last = shown.at(-1)?.index ?? 0;
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = steps;
+  useEffect(() => {
+    if (hasNextPage && !isFetchingNextPage && last >= lines.length - NEAR) void fetchNextPage();
+  }, [hasNextPage, isFetchingNextPage, fetchNextPage, last, lines.length]);
   return (
     <>
       <Flex p="8px 12px" borderBottom="1px solid" borderColor="line">
         <Do id="takeUp" />
       </Flex>
-      <Box as="ol" listStyleType="none" aria-label="History">
-        {together(steps.data ?? []).map((group) => {
-          const [newest] = group as [Step, ...Step[]];
+      <Box ref={list} position="relative" role="list" aria-label="History" h={`${seen.getTotalSize()}px`}>
+        {shown.map((row) => {
+          const group = lines[row.index] as [Step, ...Step[]];
           const own = group.map((step) => step.revision);
-          if (group.length === 1 || own.some((each) => apart.includes(each)))
-            return group.map((step) => (
-              <Line key={step.revision} desk={desk} step={step} go={actions.goTo} />
-            ));
           return (
-            <Line key={newest.revision} desk={desk} step={newest} strokes={group.length} go={actions.goTo}>
-              <Minor tip="Show every stroke" onClick={() => setApart([...apart, ...own])}>
-                each
-              </Minor>
-            </Line>
+            <Box
+              key={row.key}
+              ref={seen.measureElement}
+              data-index={row.index}
+              position="absolute"
+              left="0"
+              right="0"
+              top={`${row.start - seen.options.scrollMargin}px`}
+            >
+              <Line desk={desk} step={group[0]} strokes={group.length} go={actions.goTo}>
+                {group.length > 1 && (
+                  <Minor tip="Show every stroke" onClick={() => setApart([...apart, ...own])}>
+                    each
+                  </Minor>
+                )}
+              </Line>
+            </Box>
           );
         })}
       </Box>
     </>
   );
+}
+
+/** The steps of a frame, newest first, page by page. */
+function useSteps(desk: Desk) {
+  return useInfiniteQuery({
+    queryKey: ["history", desk.frame.id, desk.revision],
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      ask(
+        api.GET("/api/frames/{frame_id}/history", {
+          params: {
+            path: { frame_id: desk.frame.id },
+            query: { newest: true, limit: PAGE, after: pageParam },
+          },
+        }),
+      ),
+    getNextPageParam: (page) => (page.length === PAGE ? page.at(-1)?.revision : undefined),
+    placeholderData: (before) => before,
+    // A state that is gone back to has more after it than when it was the last.
+    staleTime: 0,
+  });
 }
 
 type LineProps = {
@@ -59,7 +108,7 @@ type LineProps = {
 function Line({ desk, step, strokes, go, children }: LineProps) {
   return (
     <Flex
-      as="li"
+      role="listitem"
       align="center"
       borderBottom="1px solid"
       borderColor="line"

@@ -56,6 +56,10 @@ export function JobSheet({ desk, actions, viewer }: Props) {
           borderBottom="1px solid"
           borderColor="line"
           alignItems="center"
+          position="sticky"
+          top="0"
+          zIndex="1"
+          bg="panel"
         >
           <Tab value="job">Job sheet</Tab>
           <Tab value="finds">Finds {scouts.data?.finds.length || ""}</Tab>
