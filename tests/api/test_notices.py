@@ -27,7 +27,6 @@ from keen_sweep.store.words import RunState
 from keen_sweep.studio.notices import FIRST_WAIT, MOST_ATTEMPTS, notices, send_due, webhook
 from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.tokens import make_token
-from tests.api.conftest import NoQueue
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
@@ -78,7 +77,7 @@ def own_keys(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
 @pytest.fixture
 def client(library: Library, nobody_works: None, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
     """One that sends nothing by itself."""
-    monkeypatch.setattr("keen_sweep.studio.running.house.Teller", NoQueue)
+    monkeypatch.setattr("keen_sweep.studio.running.house.send_due", lambda library: 0)
     with TestClient(make_app(library)) as made:
         yield made
 

@@ -15,12 +15,16 @@ from keen_sweep.store.log import close_log, note, open_log
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.gathering.gone import forget_old
+from keen_sweep.studio.notices import send_due
 from keen_sweep.studio.running.ahead import load_later
 from keen_sweep.studio.running.carriers import Carriers
 from keen_sweep.studio.running.queue import Queue
+from keen_sweep.studio.running.regularly import Regularly
 from keen_sweep.studio.running.scouts import Scouts
-from keen_sweep.studio.running.teller import Teller
 from keen_sweep.studio.running.watcher import Watcher
+
+# How often it is looked for notices to send, seconds.
+TELL_EVERY = 1.0
 
 
 class House:
@@ -42,7 +46,9 @@ class House:
         note("opened", schema=self.library.revision)
         forget_old(self.library)
         self.queue, self.scouts = self._make_queue(self.library), Scouts(self.library)
-        self.carriers, self.watcher, self.teller = Carriers(self.library), Watcher(self.library), Teller(self.library)
+        self.carriers, self.watcher = Carriers(self.library), Watcher(self.library)
+        # One thread sends them, so that they arrive in order while they arrive at all.
+        self.teller = Regularly("notices", lambda: send_due(self.library), TELL_EVERY)
         for each in (self.queue, self.scouts, self.carriers, self.watcher, self.teller):
             each.start()
         self._loading = load_later()

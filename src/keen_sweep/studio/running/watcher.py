@@ -2,44 +2,27 @@
 
 from __future__ import annotations
 
-import threading
 from pathlib import Path
 
 from sqlmodel import col, select
 
 from keen_sweep.store.library import Library
-from keen_sweep.store.log import trouble
 from keen_sweep.store.tables import Shoot
 from keen_sweep.studio.gathering.watch import fresh_in, look_at, state_of
+from keen_sweep.studio.running.regularly import Regularly
 
 # Seconds. Folders on a network tell nobody that something changed: they are looked at.
 LOOK_EVERY = 3.0
 
 
-class Watcher:
+class Watcher(Regularly):
     """One thread that looks into all watched folders of a library, one after another."""
 
     def __init__(self, library: Library, every: float = LOOK_EVERY) -> None:
-        self._library, self._every = library, every
+        super().__init__("watched folder", self.look, every)
+        self._library = library
         # How each file was when it was seen last: one that changes still is being written.
         self._seen: dict[Path, tuple[int, int]] = {}
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._go, name="Watcher", daemon=True)
-
-    def start(self) -> None:
-        self._thread.start()
-
-    def stop(self) -> None:
-        """Look no more; what is being taken up is taken up."""
-        self._stop.set()
-        self._thread.join(timeout=5)
-
-    def _go(self) -> None:
-        while not self._stop.wait(self._every):
-            try:
-                self.look()
-            except Exception as error:  # a share that is away, a full disk: it is looked at once that is over
-                trouble("watched folder", error)
 
     def look(self) -> None:
         """Look once."""
@@ -49,7 +32,7 @@ class Watcher:
         seen: dict[Path, tuple[int, int]] = {}
         for shoot in shoots:
             for file, frame in fresh_in(self._library, shoot):
-                if self._stop.is_set():
+                if self.stopping:
                     return
                 try:
                     state = state_of(file)
