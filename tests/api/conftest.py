@@ -38,8 +38,8 @@ def nobody_works(monkeypatch: pytest.MonkeyPatch) -> None:
 
 def no_queues(patch: pytest.MonkeyPatch) -> None:
     patch.setattr("keen_sweep.api.app.Queue", NoQueue)
-    patch.setattr("keen_sweep.studio.running.house.Scouts", NoQueue)
-    patch.setattr("keen_sweep.studio.running.house.Carriers", NoQueue)
+    patch.setattr("keen_sweep.studio.running.background.Scouts", NoQueue)
+    patch.setattr("keen_sweep.studio.running.background.Carriers", NoQueue)
 
 
 @pytest.fixture

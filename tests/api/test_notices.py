@@ -77,7 +77,7 @@ def own_keys(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
 @pytest.fixture
 def client(library: Library, nobody_works: None, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
     """One that sends nothing by itself."""
-    monkeypatch.setattr("keen_sweep.studio.running.house.send_due", lambda library: 0)
+    monkeypatch.setattr("keen_sweep.studio.running.background.send_due", lambda library: 0)
     with TestClient(make_app(library)) as made:
         yield made
 

@@ -43,7 +43,7 @@ def flooded(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[TestClie
     os.chdir(folder)
     (folder / "delivered").mkdir()
     with pytest.MonkeyPatch.context() as patch:
-        for each in ("api.app.Queue", "studio.running.house.Scouts", "studio.running.house.Carriers"):
+        for each in ("api.app.Queue", "studio.running.background.Scouts", "studio.running.background.Carriers"):
             patch.setattr(f"keen_sweep.{each}", NoQueue)
         patch.setenv("KEEN_SWEEP_KEYS", str(folder / "keys.json"))
         library = Library(folder / "library")

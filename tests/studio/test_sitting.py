@@ -31,7 +31,7 @@ def test_a_mask_is_asked_for_with_and_without_the_guard_and_with_any_fit(library
     here = sit(library, frame.id)
     plain = mask_of_strokes([DOT], frame.width, frame.height)
     kept = mask_of_strokes([OVER], frame.width, frame.height) > 0
-    assert np.array_equal(here.full(here.mask(sweep, free=True)), plain)
+    assert np.array_equal(here.full(here.mask(sweep, unguarded=True)), plain)
     assert np.array_equal(here.full(here.mask(sweep)) > 0, (plain > 0) & ~kept)
     assert here.mask(sweep, Fit(margin=5)).pixels.sum() > here.mask(sweep).pixels.sum()
     assert here.mask(sweep) is here.mask(sweep), "it is made once"

@@ -35,7 +35,7 @@ from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
 from keen_sweep.studio.events import window
-from keen_sweep.studio.running.house import House
+from keen_sweep.studio.running.background import Background
 from keen_sweep.studio.running.queue import Queue
 
 
@@ -71,11 +71,11 @@ def make_app(
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        house = House(library, make_queue)
-        house.open()
-        app.state.house = house
+        background = Background(library, make_queue)
+        background.open()
+        app.state.background = background
         yield
-        house.close()
+        background.close()
 
     app = FastAPI(
         title="Keen Sweep",

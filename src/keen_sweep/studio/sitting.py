@@ -53,15 +53,15 @@ class Sitting:
         """What must stay, (H, W); None where nothing is guarded."""
         return self.shelf.guarded(self.stack.guard, self.box)
 
-    def mask(self, sweep_id: str, fit: Fit | None = None, free: bool = False) -> Mask:
-        """The mask of a sweep, perhaps with another fit than its own; free: as if nothing were guarded. Raises
+    def mask(self, sweep_id: str, fit: Fit | None = None, unguarded: bool = False) -> Mask:
+        """The mask of a sweep, perhaps with another fit than its own; unguarded: as if nothing were. Raises
         NotFound."""
         mark = self.stack.sweep(sweep_id).mark
-        return self.mask_of(mark if fit is None else mark.model_copy(update={"fit": fit}), free)
+        return self.mask_of(mark if fit is None else mark.model_copy(update={"fit": fit}), unguarded)
 
-    def mask_of(self, mark: Mark, free: bool = False) -> Mask:
-        """The mask of any mark in this picture; free: as if nothing were guarded."""
-        return self.shelf.mask(mark, () if free else self.stack.guard, self.box)
+    def mask_of(self, mark: Mark, unguarded: bool = False) -> Mask:
+        """The mask of any mark in this picture; unguarded: as if nothing were."""
+        return self.shelf.mask(mark, () if unguarded else self.stack.guard, self.box)
 
     def full(self, mask: Mask) -> EightBit:
         """A mask at the picture's size, (H, W)."""

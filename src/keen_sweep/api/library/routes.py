@@ -17,7 +17,7 @@ from keen_sweep.store.room import drop_views, free_room, room_of_shoots, size_of
 from keen_sweep.studio.gathering.shoots import shoots
 from keen_sweep.studio.ranking import taste
 from keen_sweep.studio.report import report_of, versions
-from keen_sweep.studio.running.house import House
+from keen_sweep.studio.running.background import Background
 
 router = APIRouter(tags=["library"])
 
@@ -25,8 +25,8 @@ router = APIRouter(tags=["library"])
 @router.get("/api/health", operation_id="health")
 def health(library: TheLibrary, request: Request, response: Response) -> Health:
     """Whether the application can be worked with: 503 while it cannot."""
-    house: House = request.app.state.house
-    wrong = house.in_the_way()
+    background: Background = request.app.state.background
+    wrong = background.in_the_way()
     if wrong:
         response.status_code = 503
     return Health(
@@ -34,10 +34,10 @@ def health(library: TheLibrary, request: Request, response: Response) -> Health:
         library=str(library.folder),
         ready=not wrong,
         detail=wrong,
-        up=house.up,
+        up=background.up,
         free=free_room(library) if not wrong else 0,
         schema_revision=library.revision,
-        queue=QueueOut(**house.at_work() if not wrong else dict.fromkeys(QueueOut.model_fields, 0)),
+        queue=QueueOut(**background.at_work() if not wrong else dict.fromkeys(QueueOut.model_fields, 0)),
         networks=not missing(),
         versions=versions(),
     )
@@ -75,7 +75,7 @@ def drop(library: TheLibrary) -> GivenBack:
 )
 def report(library: TheLibrary, request: Request) -> Response:
     """A ZIP for whoever looks for a fault: what happened lately, versions, settings; no pictures, no keys."""
-    data = report_of(library, request.app.state.house.in_the_way())
+    data = report_of(library, request.app.state.background.in_the_way())
     headers = {"Content-Disposition": 'attachment; filename="keen-sweep-report.zip"'}
     return Response(data, media_type="application/zip", headers=headers)
 

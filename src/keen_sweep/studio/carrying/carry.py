@@ -111,7 +111,7 @@ def _landed(
 ) -> tuple[Landed, Mark | None]:
     """Where a sweep lands, and its mark there; no alignment: at the same place of the sensor."""
     verdict, confidence, mark = _sought(here, there, sweep, alignment, wide)
-    if mark is not None and not there.mask_of(mark, free=True).pixels.any():
+    if mark is not None and not there.mask_of(mark, unguarded=True).pixels.any():
         verdict, mark = Verdict.OUT_OF_FRAME, None
     box = None if mark is None else mark.reach(there.box)
     said = Landed(sweep=sweep.id, name=sweep.name, verdict=verdict, confidence=round(confidence, 3), box=box)
@@ -123,7 +123,7 @@ def _sought(
 ) -> tuple[Verdict, float, Mark | None]:
     if alignment is None:
         return Verdict.LANDED, 1.0, sweep.mark
-    mask = here.mask(sweep.id, free=True)
+    mask = here.mask(sweep.id, unguarded=True)
     if not mask.pixels.any():
         return Verdict.NOT_THERE, 0.0, None
     own = beyond_in(here, there) if is_beyond(sweep, mask, here.box) else None

@@ -59,7 +59,7 @@ def _sister(here: Sitting, there: Sitting, sweep_id: str, alignment: Alignment) 
         # What was carried over from this sweep may not have been there: it is looked at.
         if each.carried is not None and each.carried.sweep == sweep_id:
             continue
-        marked = there.mask_of(each.mark, free=True)
+        marked = there.mask_of(each.mark, unguarded=True)
         common = marked.box.intersect(window)
         barred[common.relative_to(window).slices] |= marked.pixels[common.relative_to(marked.box).slices] > 0
     return Sister(there.frame.name.rsplit(".", 1)[0], cut, alignment.cut_other(window), barred)

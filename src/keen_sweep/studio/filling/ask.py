@@ -77,7 +77,7 @@ def _check(here: Sitting, sweep: Sweep) -> None:
     could follow; Outdated when the frame has gone on since whoever asks looked at it."""
     check_seen(here.frame)
     mask = here.mask(sweep.id)
-    if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, free=True).pixels.any():
+    if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, unguarded=True).pixels.any():
         raise BadMask("The whole mark lies under the guard: nothing of it may be filled.")
     check_mask(here.full(mask), here.frame.width, here.frame.height, sweep.method.may_cover_all)
     if not sweep.method.heeds_words:

@@ -52,7 +52,7 @@ def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
             return answer
     if not sweep.method.weaves or not (sweep.hint or sweep.avoid):
         return ""
-    hole = here.full(here.mask(sweep_id, free=True)) > 0
+    hole = here.full(here.mask(sweep_id, unguarded=True)) > 0
     return understood(here.below(sweep_id), hole, sweep.hint, sweep.avoid).words
 
 

@@ -92,7 +92,7 @@ _traced: LRUCache[tuple[Box, tuple[Drawn | Area, ...]], list[Ring]] = LRUCache(
 @cached(_traced, _known_by, condition=threading.Condition())
 def _outline(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
     """The outline of some shapes: their files never change, so that it is traced once."""
-    return rings_of(here.mask_of(Mark(shapes=shapes), free=True))
+    return rings_of(here.mask_of(Mark(shapes=shapes), unguarded=True))
 
 
 def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind, found: Sequence[Found]) -> None:

@@ -40,7 +40,7 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
     """See how much soft light such as glass adds lies over what a sweep marks or the whole picture; where there is
     some, or anyway, the sweep becomes one that takes it off. Nothing is filled yet."""
     here = sit(library, frame_id)
-    window = here.mask(sweep_id, free=True).box if sweep_id is not None else here.box
+    window = here.mask(sweep_id, unguarded=True).box if sweep_id is not None else here.box
     below = here.stack.below(sweep_id) if sweep_id is not None else here.stack
     level = 0
     while window.area >> (2 * level) > LOOKED_AT:

@@ -54,7 +54,7 @@ def _covered_share(here: Sitting, area: Area, marks: tuple[Mark, ...]) -> float:
     found = area.cover(window, here.shelf.read) >= HALF
     covered = np.zeros_like(found)
     for mark in marks:
-        mask = here.mask_of(mark, free=True)
+        mask = here.mask_of(mark, unguarded=True)
         common = mask.box.intersect(window)
         if not common.empty:
             covered[common.relative_to(window).slices] |= mask.pixels[common.relative_to(mask.box).slices] >= HALF
@@ -67,4 +67,4 @@ def things_of(here: Sitting) -> Iterator[Bools]:
         rows = rows_of(session, here.frame)
     for row in rows:
         if row.kind.stands_by_itself and not row.dropped:
-            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), free=True)) >= HALF
+            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), unguarded=True)) >= HALF

@@ -16,8 +16,8 @@ from keen_sweep.studio.gathering.gather import Gathered
 from keen_sweep.studio.gathering.states import standings
 from keen_sweep.studio.job import stages
 from keen_sweep.studio.job.plan import Job
+from keen_sweep.studio.running.dispatcher import Dispatcher
 from keen_sweep.studio.running.queue import Queue
-from keen_sweep.studio.running.rounds import Rounds
 from keen_sweep.studio.running.scouts import Scouts
 
 # How often it is looked whether workers are done, seconds.
@@ -70,7 +70,7 @@ def run_job(library: Library, job: Job, progress: Progress) -> Done:
 
 def _work_off(
     library: Library,
-    rounds: Rounds,
+    dispatcher: Dispatcher,
     table: type[Scouting | Run],
     frames: Sequence[Frame],
     doing: str,
@@ -83,18 +83,18 @@ def _work_off(
         most = left = session.exec(open_rows).one()
     if not most:
         return
-    rounds.start()
+    dispatcher.start()
     try:
         while True:
             with library.session() as session:
                 left = session.exec(open_rows).one()
             # The last of them may still be at what comes after its row has ended.
-            if not left and not rounds.busy:
+            if not left and not dispatcher.busy:
                 return
             progress(1 - left / most, f"{doing}: {most - left} of {most}")
             time.sleep(LOOK_EVERY)
     finally:
-        rounds.stop()
+        dispatcher.stop()
 
 
 def _note_failures(

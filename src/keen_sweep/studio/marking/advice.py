@@ -62,7 +62,7 @@ def advise(
                 shape = as_area(placed, library.files.add).model_copy(update={"sun": sun})
                 proposals.append(Proposal(kind, shape, rings_of(placed)))
     window = mask.box.grow(LOOKED_AT, here.box)
-    own, free = _seen_from(window, mask), _seen_from(window, here.mask(sweep_id, free=True))
+    own, free = _seen_from(window, mask), _seen_from(window, here.mask(sweep_id, unguarded=True))
     mark = here.stack.sweep(sweep_id).mark
     margin = mark.fit.margin
     rims = [shape.rim for shape in mark.shapes if isinstance(shape, Area) and shape.rim and not shape.erase]

@@ -90,7 +90,7 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
         mark = stack.sweep(sweep_id).mark
         shapes = [moved(shape, across, down) for shape in shapes_of(mark.shapes, here.shelf)]
         mark = mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
-        if not here.mask_of(mark, free=True).pixels.any():
+        if not here.mask_of(mark, unguarded=True).pixels.any():
             raise BadRequest("That would move the whole mark out of the picture.")
         return stack.changed(sweep_id, mark=mark, pick=None, carried=settled(stack.sweep(sweep_id)))
 

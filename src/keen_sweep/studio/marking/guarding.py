@@ -50,4 +50,4 @@ def clear_guard(library: Library, frame_id: int) -> Revision:
 def guard_rings(library: Library, frame_id: int, revision_id: int | None = None) -> list[Ring]:
     """The outline of what is guarded."""
     here = sit(library, frame_id, revision_id)
-    return rings_of(here.mask_of(Mark(shapes=here.stack.guard), free=True))
+    return rings_of(here.mask_of(Mark(shapes=here.stack.guard), unguarded=True))

@@ -16,7 +16,7 @@ from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.running.at_work import library_at
-from keen_sweep.studio.running.rounds import Rounds, write_down
+from keen_sweep.studio.running.dispatcher import Dispatcher, write_down
 from keen_sweep.studio.workers import Workers, lowly
 
 # How long one frame may take, seconds.
@@ -59,7 +59,7 @@ def work(folder: str, carrying_id: int) -> None:
     carry_out(library_at(folder), carrying_id)
 
 
-class Carriers(Rounds):
+class Carriers(Dispatcher):
     """Hands waiting rows, oldest first, to processes that start when there is something to carry."""
 
     def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:

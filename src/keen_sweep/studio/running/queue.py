@@ -17,7 +17,7 @@ from keen_sweep.studio.choosing.review import look_again
 from keen_sweep.studio.notices import tell_of_run
 from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.carry_out import carry_out
-from keen_sweep.studio.running.rounds import Rounds
+from keen_sweep.studio.running.dispatcher import Dispatcher
 from keen_sweep.studio.workers import Workers, forked
 
 MOST_ATTEMPTS = 3
@@ -34,7 +34,7 @@ def work(folder: str, run_id: int) -> None:
     look_again(library, run_id)
 
 
-class Queue(Rounds):
+class Queue(Dispatcher):
     """Hands waiting runs, oldest first, to workers. A fill uses all cores, so one worker is the habit."""
 
     # Errors of a run that was lost on the way and is done again.

@@ -17,7 +17,7 @@ from keen_sweep.store.words import OPEN, EventKind, RunState
 from keen_sweep.studio.events import note
 from keen_sweep.studio.finding.finds import keep_found
 from keen_sweep.studio.running.at_work import library_at
-from keen_sweep.studio.running.rounds import Rounds, write_down
+from keen_sweep.studio.running.dispatcher import Dispatcher, write_down
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.workers import Workers, lowly
 
@@ -66,7 +66,7 @@ def work(folder: str, scouting_id: int) -> None:
     scout(library_at(folder), scouting_id)
 
 
-class Scouts(Rounds):
+class Scouts(Dispatcher):
     """Hands waiting looks to their process, those of the frame asked for last first; none while a fill is at work."""
 
     def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:

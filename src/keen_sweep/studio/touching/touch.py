@@ -122,7 +122,7 @@ def _things(here: Sitting, below: Stack, window: Box) -> Bools:
     for sweep in here.stack.sweeps:
         if sweep.id in gone or not sweep.shown or sweep.reach(here.box).intersect(window).empty:
             continue
-        mask = here.mask(sweep.id, free=True)
+        mask = here.mask(sweep.id, unguarded=True)
         common = mask.box.intersect(window)
         out[common.relative_to(window).slices] |= mask.pixels[common.relative_to(mask.box).slices] > 0
     return out

@@ -27,7 +27,7 @@ from keen_sweep.studio.running.watcher import Watcher
 TELL_EVERY = 1.0
 
 
-class House:
+class Background:
     """Opened, it works off what waits in a library until it is closed."""
 
     def __init__(self, library: Library, make_queue: Callable[[Library], Queue] = Queue) -> None:

@@ -1,4 +1,4 @@
-"""Rounds: rows of the database handed to workers one after another, by a thread that looks now and then."""
+"""The dispatcher: rows of the database handed to workers one after another, by a thread that looks now and then."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from keen_sweep.studio.workers import Workers
 PAUSE = 1.0
 
 
-class Rounds(ABC):
+class Dispatcher(ABC):
     """What the queue of fills, the scouts and the carriers have in common; each says which row is next, and what
     becomes of one whose process broke off."""
 
