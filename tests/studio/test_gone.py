@@ -15,7 +15,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Find, Frame, Revision, Run, Shoot
 from keen_sweep.store.words import RunState
-from keen_sweep.studio.delivering.deliver import deliver
+from keen_sweep.studio.delivering.deliver import deliver, handed_over
 from keen_sweep.studio.desk import desk
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.gathering import gone as bin_of
@@ -106,6 +106,8 @@ def test_a_frame_is_delivered_until_something_is_done_to_it(library: Library, fr
 
     assert state() is FrameState.UNTOUCHED
     deliver(library, frame.id)
+    assert state() is FrameState.UNTOUCHED, "nobody has the file yet"
+    handed_over(library, frame.id)
     assert state() is FrameState.DELIVERED
     new_sweep(library, frame.id, [Stroke(points=((50, 50), (70, 60)), size=12)])
     assert state() is FrameState.MARKED
