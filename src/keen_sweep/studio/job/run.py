@@ -16,6 +16,7 @@ from keen_sweep.studio.gathering.gather import Gathered
 from keen_sweep.studio.gathering.states import standings
 from keen_sweep.studio.job import stages
 from keen_sweep.studio.job.plan import Job
+from keen_sweep.studio.notices import send_due
 from keen_sweep.studio.running.dispatcher import Dispatcher
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.running.scouts import Scouts
@@ -64,6 +65,8 @@ def run_job(library: Library, job: Job, progress: Progress) -> Done:
     with library.session() as session:
         far = standings(session, [session.get_one(Frame, frame.id) for frame in frames])
     done.undecided = [frame.id for frame in frames if not far[frame.id].state.is_decided]
+    # What does not arrive now is sent when the library is served.
+    send_due(library)
     done.seconds = time.monotonic() - started
     return done
 
