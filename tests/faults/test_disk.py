@@ -57,7 +57,7 @@ def test_a_delivery_leaves_no_half_file(disk: Disk, journey: Journey) -> None:
     target.mkdir()
     disk.fill()
     try:
-        refused(journey.deliver(target), "No space left", "full")
+        refused(journey.deliver(target), "No space left", "no room left", "full")
         assert list(target.iterdir()) == []
     finally:
         disk.empty()
