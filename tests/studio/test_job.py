@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import cv2
@@ -34,6 +35,7 @@ pick = "first"
 [deliver]
 folder = "out"
 """
+DOCUMENT = Path(__file__).parents[2] / "docs" / "jobs.md"
 # Where the specks of each picture are, their middles.
 SPECKS = {"one.png": ((40, 30), (120, 80)), "two.png": (), "three.png": ((90, 60),)}
 
@@ -78,6 +80,17 @@ def test_a_job_that_makes_no_sense_says_where(job: Job, tmp_path: Path, added: s
         job_from(file)
     with pytest.raises(BadRequest, match="cannot be read"):
         job_from(tmp_path / "none.toml")
+
+
+def test_the_job_of_the_documents_makes_sense(tmp_path: Path) -> None:
+    (told,) = re.findall(r"```toml\n(.*?)```", DOCUMENT.read_text(), re.DOTALL)
+    (tmp_path / "job.toml").write_text(told)
+    job = job_from(tmp_path / "job.toml")
+    assert job.shoot == "Night market"
+    assert job.keep.kinds is not None
+    # What is told to be usual is.
+    usual = Job.model_validate({"shoot": "a", "gather": {"folder": "b"}})
+    assert (job.fill, job.review, job.scouts) == (usual.fill, usual.review, usual.scouts)
 
 
 def test_a_job_is_foreseen_without_a_library(job: Job) -> None:

@@ -94,7 +94,8 @@ def notices(library: Library) -> list[Notice]:
 
 
 def send_due(library: Library, moment: datetime | None = None) -> int:
-    """Send what is due, oldest first; how much of it arrived. What does not is tried again, later each time."""
+    """Send what is due, oldest first, until one does not arrive: the others would not either. How much of it did; what
+    did not is tried again, later each time."""
     there = webhook(library)
     if there is None:
         return 0
@@ -113,6 +114,8 @@ def send_due(library: Library, moment: datetime | None = None) -> int:
             row.answer = why
             row.sent_at, row.due_at = (at, None) if why is None else (None, _next(row.attempts, at))
             session.add(row)
+        if why is not None:
+            break
     if due:
         _forget_old(library)
     return arrived
