@@ -124,7 +124,10 @@ def test_what_is_shown_is_what_is_delivered(library: Library, frame: Frame) -> N
     box = Box(x=90, y=60, width=50, height=40)
     shown = look(library, frame.id, Look(), box, 0)
     delivered = tifffile.imread(io.BytesIO(deliver(library, frame.id).data))[box.slices]
-    assert np.abs(shown.astype(float) - delivered / 257).max() <= 0.51
+    # What lies between two steps of the screen is shown by a pattern of both.
+    apart = shown.astype(float) - delivered / 257
+    assert np.abs(apart).max() < 1
+    assert np.abs(apart.mean(axis=(0, 1))).max() < 0.1
     as_shot = look(library, frame.id, Look(as_shot=True), box, 0)
     without = look(library, frame.id, Look(sweep=sweep, take=0), box, 0)
     assert np.array_equal(as_shot, without)
