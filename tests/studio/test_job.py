@@ -11,15 +11,20 @@ import numpy as np
 import pytest
 
 from keen_sweep.core.errors import BadRequest, Conflict
+from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.progress import unwatched
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
+from keen_sweep.store.tables import Take
+from keen_sweep.studio.choosing.arrange import delete_sweep
 from keen_sweep.studio.delivering.wanted import Kind
 from keen_sweep.studio.history import steps
 from keen_sweep.studio.job.foresee import foreseen
 from keen_sweep.studio.job.page import page_of
 from keen_sweep.studio.job.plan import Job, job_from
+from keen_sweep.studio.job.ready import Candidate, candidates
 from keen_sweep.studio.job.run import Done, run_job
+from keen_sweep.studio.sitting import sit
 
 JOB = """
 shoot = "Night"
@@ -148,6 +153,21 @@ def test_nothing_is_written_over_that_no_job_wrote(library: Library, job: Job, t
     with pytest.raises(Conflict, match=r"two-swept.png is in .* already"):
         run_job(library, idle, unwatched)
     assert theirs.read_bytes() == b"somebody's"
+
+
+def test_a_find_is_kept_once_and_a_take_that_nobody_could_judge_is_not_clean(library: Library, job: Job) -> None:
+    done = run_job(library, job, unwatched)
+    one = done.frames[0]
+    (sweep,) = sit(library, one.id).stack.sweeps
+    delete_sweep(library, one.id, sweep.id)
+    run_job(library, job, unwatched)
+    assert sit(library, one.id).stack.sweeps == (), "somebody did not want it"
+    judged = next(iter(candidates(library, done.frames[1]).values()))[0]
+    unjudged = Take(**{**judged.take.model_dump(), "review": None})
+    assert judged.judged
+    assert not Candidate(unjudged, True, 0.0).judged
+    by_backdrop = Take(**{**judged.take.model_dump(), "review": None, "method": MadeBy.BACKDROP})
+    assert Candidate(by_backdrop, True, 0.0).judged, "nothing was made up"
 
 
 def test_what_nobody_decided_waits_for_somebody(library: Library, job: Job, tmp_path: Path) -> None:

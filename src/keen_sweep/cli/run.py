@@ -5,12 +5,15 @@ from __future__ import annotations
 import json
 from datetime import datetime
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, say
+
+if TYPE_CHECKING:
+    from keen_sweep.studio.job.run import Done
 
 
 @app.command()
@@ -68,7 +71,7 @@ def run(
         raise typer.Exit(1)
 
 
-def _told(done: Any) -> dict[str, Any]:
+def _told(done: Done) -> dict[str, Any]:
     """What a script is told of a job."""
     return {
         "shoot": done.shoot.id,

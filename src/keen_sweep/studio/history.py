@@ -110,8 +110,9 @@ def lines(library: Library, frame_id: int) -> list[Line]:
     ]
 
 
-def placed(library: Library, frame_id: int, some: Sequence[Line]) -> list[Step]:
-    """Some lines of a history with where the picture changed by them. Raises NotFound."""
+def steps(library: Library, frame_id: int, some: Sequence[Line] | None = None) -> list[Step]:
+    """Lines of a history, all of it if none are named, with where the picture changed by them. Raises NotFound."""
+    some = lines(library, frame_id) if some is None else some
     with library.session() as session:
         frame = frame_of(session, frame_id)
         room = Box(x=0, y=0, width=frame.width, height=frame.height)
@@ -124,11 +125,6 @@ def placed(library: Library, frame_id: int, some: Sequence[Line]) -> list[Step]:
         alone = len(differing) == 1 and differing[0]["kind"] == "sweep"
         out.append(Step(**vars(each), box=_round(differing, room), sweep=differing[0]["id"] if alone else ""))
     return out
-
-
-def steps(library: Library, frame_id: int) -> list[Step]:
-    """Every revision of a frame with where it changed the picture, oldest first. Raises NotFound."""
-    return placed(library, frame_id, lines(library, frame_id))
 
 
 def _differing(before: list[Any], after: list[Any]) -> list[Any]:

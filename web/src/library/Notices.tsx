@@ -1,9 +1,10 @@
-import { Box, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Notice } from "../api/client";
 import { Act, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { ShownOnce } from "./ShownOnce";
 
 const noticesKey = ["notices"] as const;
 const TOLD: Record<Notice["kind"], string> = {
@@ -81,14 +82,7 @@ export function Notices() {
           {there ? "Tell this one instead" : "Tell this one"}
         </Act>
       </Flex>
-      {send.data && (
-        <Box mt="10px" role="status">
-          <Text>Notices are signed with this secret. Copy it now, it is not shown again:</Text>
-          <Text as="code" userSelect="all" wordBreak="break-all" bg="sheet" px="6px" py="2px">
-            {send.data.secret}
-          </Text>
-        </Box>
-      )}
+      {send.data && <ShownOnce says={"Notices are signed with this secret."} words={send.data.secret} />}
       {there && notices.data?.newest.slice(0, SHOWN).map((each) => <Line key={each.id} notice={each} />)}
     </section>
   );

@@ -1,9 +1,10 @@
-import { Box, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Token } from "../api/client";
 import { Act, Choice, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { ShownOnce } from "./ShownOnce";
 
 const tokensKey = ["tokens"] as const;
 const SCOPES: Token["scope"][] = ["read", "edit", "spend"];
@@ -75,14 +76,7 @@ export function Tokens() {
           {MEANT[scope]}
         </Text>
       </Flex>
-      {make.data && (
-        <Box mt="10px" role="status">
-          <Text>{make.data.name} is let in by this. Copy it now, it is not shown again:</Text>
-          <Text as="code" userSelect="all" wordBreak="break-all" bg="sheet" px="6px" py="2px">
-            {make.data.words}
-          </Text>
-        </Box>
-      )}
+      {make.data && <ShownOnce says={`${make.data.name} is let in by this.`} words={make.data.words} />}
     </section>
   );
 }

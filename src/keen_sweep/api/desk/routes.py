@@ -25,7 +25,7 @@ def get_history(library: TheLibrary, frame_id: int, page: Paged, newest: bool = 
     """Every step that was made to a frame, undone ones too, oldest first or newest; or a page of them."""
     lines = history.lines(library, frame_id)
     wanted = page.of(lines[::-1] if newest else lines, lambda each: each.revision)
-    return [StepOut.of(step) for step in history.placed(library, frame_id, wanted)]
+    return [StepOut.of(step) for step in history.steps(library, frame_id, wanted)]
 
 
 @router.post("/history/{revision_id}", operation_id="goTo")

@@ -56,16 +56,20 @@ def files_in(folder: Path) -> list[Path]:
     return sorted(found, key=lambda each: natural(str(each.relative_to(folder))))
 
 
+def hash_if_readable(file: Path) -> str | None:
+    """The hash of a file's content; None for one that cannot be read, which says so when it is copied."""
+    with suppress(OSError):
+        return content_hash(file)
+    return None
+
+
 def gather_folder(library: Library, shoot_id: int, files: list[Path]) -> Iterator[Gathered]:
     """Take copies of files into a shoot, one after another; a file that is no good stops nothing."""
     with library.session() as session:
         rows = session.exec(select(Frame).where(Frame.shoot_id == shoot_id)).all()
     known = {frame.original: frame.name for frame in rows}
     for file in files:
-        name = None
-        # What cannot be read says so when it is copied.
-        with suppress(OSError):
-            name = known.get(content_hash(file))
+        name = known.get(hash_if_readable(file) or "")
         if name is not None:
             yield Gathered(file, None, _there_already(name), known=True)
             continue

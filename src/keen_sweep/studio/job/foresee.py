@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.store.files import content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.delivering.into import names_of
 from keen_sweep.studio.finding.ask import scoutings
-from keen_sweep.studio.gathering.gather import files_in
+from keen_sweep.studio.gathering.gather import files_in, hash_if_readable
 from keen_sweep.studio.gathering.states import FrameState
 from keen_sweep.studio.job.plan import Job
-from keen_sweep.studio.job.ready import kept_from, standing_of
+from keen_sweep.studio.job.ready import standing_of
 from keen_sweep.studio.job.stages import going, shoot_of
 
 
@@ -24,7 +23,7 @@ def foreseen(library: Library | None, job: Job) -> list[str]:
     known = shoot_of(library, job) if library is not None else None
     frames = [] if known is None else known[1]
     there = {frame.original for frame in frames}
-    new = sum(content_hash(file) not in there for file in files)
+    new = sum(hash_if_readable(file) not in there for file in files)
     kinds = ", ".join(job.scouts.kinds)
     out = [f"gather {new} of {len(files)} files into {job.shoot}, {len(frames)} pictures are in it already"]
     if library is None or not frames:
@@ -47,14 +46,12 @@ def foreseen(library: Library | None, job: Job) -> list[str]:
 
 def _known(library: Library, job: Job, frames: list[Frame], new: int) -> list[str]:
     """What is known of the pictures that are there."""
-    with library.session() as session:
-        done = kept_from(session, frames)
     looks = sum(
         kind not in {row.kind for row, _ in scoutings(library, frame.id)}
         for frame in frames
         for kind in job.scouts.kinds
     )
-    keeping = sum(len(going(library, job.keep, frame)) for frame in frames if frame.id not in done)
+    keeping = sum(len(going(library, job.keep, frame)) for frame in frames)
     far = [standing_of(library, frame)[1] for frame in frames]
     empty = sum(len(each.marked) for each in far)
     waiting = sum(each.state is FrameState.TO_CHOOSE for each in far)

@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session, col, func, select
 
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Frame, Snag, Take
@@ -23,12 +23,17 @@ class Candidate:
     offered: bool
     worst: float
 
+    @property
+    def judged(self) -> bool:
+        """Whether the review could say something of it: nothing is known of one that is too large to be reviewed."""
+        return self.take.review is not None or not self.take.method.invents
 
-def kept_from(session: Session, frames: Sequence[Frame]) -> set[int]:
-    """The frames of which something that was found was kept already."""
-    ids = [frame.id for frame in frames]
-    found = select(Find.frame_id).where(col(Find.frame_id).in_(ids), col(Find.sweep_id).is_not(None)).distinct()
-    return set(session.exec(found))
+
+def kept_of(library: Library, frame: Frame) -> int:
+    """How many finds of a frame were kept already, whatever became of them."""
+    kept = select(func.count(col(Find.id))).where(Find.frame_id == frame.id, col(Find.sweep_id).is_not(None))
+    with library.session() as session:
+        return session.exec(kept).one()
 
 
 def takes_by_sweep(session: Session, frames: Sequence[Frame]) -> dict[str, list[Take]]:

@@ -21,7 +21,7 @@ from keen_sweep.studio.gathering.gather import Gathered, files_in, gather_folder
 from keen_sweep.studio.gathering.shoots import make_shoot, shoots
 from keen_sweep.studio.gathering.states import FrameState
 from keen_sweep.studio.job.plan import Delivering, Filling, Job, Keeping, Reviewing
-from keen_sweep.studio.job.ready import candidates, kept_from, standing_of, takes_by_sweep
+from keen_sweep.studio.job.ready import candidates, kept_of, standing_of, takes_by_sweep
 from keen_sweep.studio.sitting import sit
 
 
@@ -54,25 +54,24 @@ def let_look(library: Library, job: Job, frames: Sequence[Frame]) -> None:
 
 def keep(library: Library, how: Keeping, frames: Sequence[Frame], progress: Progress) -> None:
     """Finds that go become sweeps, in one step for each frame."""
-    with library.session() as session:
-        done = kept_from(session, frames)
     for number, frame in enumerate(frames, start=1):
         progress(number / len(frames), f"keeping what was found: {number} of {len(frames)}")
-        if frame.id not in done and (chosen := going(library, how, frame)):
+        if chosen := going(library, how, frame):
             keep_finds(library, frame.id, chosen)
 
 
 def going(library: Library, how: Keeping, frame: Frame) -> list[int]:
-    """The finds of a frame that go, the surest first."""
+    """The finds of a frame that go and were not kept before, the surest first."""
     likely = [
         find
         for find in open_finds(sit(library, frame.id))
-        if (how.kinds is None or find.kind in how.kinds)
+        if find.sweep_id is None
+        and (how.kinds is None or find.kind in how.kinds)
         and find.confidence >= how.sure
         and (find.goes or not how.ticked)
     ]
     likely.sort(key=lambda find: -find.confidence)
-    return [find.id for find in likely[: how.most]]
+    return [find.id for find in likely[: max(how.most - kept_of(library, frame), 0)]]
 
 
 def ask_fills(library: Library, how: Filling, frames: Sequence[Frame], trouble: dict[int, list[str]]) -> None:
@@ -102,7 +101,7 @@ def choose(library: Library, how: Reviewing, frames: Sequence[Frame], progress: 
         takes = candidates(library, frame) if waiting and how.pick != "none" else {}
         for sweep in waiting:
             own = takes.get(sweep.id, [])
-            good = [each for each in own if how.pick == "first" or each.worst <= how.snag]
+            good = [each for each in own if how.pick == "first" or (each.judged and each.worst <= how.snag)]
             if good:
                 pick(library, frame.id, sweep.id, good[0].take.id)
 
