@@ -1,6 +1,7 @@
 import { Box, Heading, Text } from "@chakra-ui/react";
 import { Component, type ReactNode } from "react";
 import { Act } from "./theme/controls";
+import { words } from "./words/words";
 
 type Props = { children: ReactNode };
 type State = { failed: Error | null };
@@ -19,16 +20,16 @@ export class Boundary extends Component<Props, State> {
     return (
       <Box as="main" p="30px" maxW="560px">
         <Heading size="md" as="h1">
-          This page could not be shown
+          {words.app.pageFailed}
         </Heading>
         <Text mt="3" role="alert">
-          Nothing of your work is lost: it is kept as it is made. What went wrong: {failed.message}
+          {words.app.nothingIsLost(failed.message)}
         </Text>
         <Box mt="3" display="flex" gap="6px">
-          <Act onClick={() => window.location.reload()}>Load it again</Act>
+          <Act onClick={() => window.location.reload()}>{words.app.loadItAgain}</Act>
           <Act asChild>
             <a href="/api/report" download>
-              Save a report
+              {words.app.saveAReport}
             </a>
           </Act>
         </Box>
@@ -41,7 +42,7 @@ export class Boundary extends Component<Props, State> {
 export function Coming() {
   return (
     <Text p="30px" color="soft" role="status">
-      One moment…
+      {words.app.oneMoment}
     </Text>
   );
 }

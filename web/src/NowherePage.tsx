@@ -1,5 +1,6 @@
 import { Box, Heading, Text } from "@chakra-ui/react";
 import { Link, useLocation } from "react-router";
+import { words } from "./words/words";
 
 /** An address that leads nowhere. */
 export function NowherePage() {
@@ -7,14 +8,15 @@ export function NowherePage() {
   return (
     <Box as="main" p="30px" maxW="560px">
       <Heading size="md" as="h1">
-        There is nothing here
+        {words.app.nothingHere}
       </Heading>
       <Text mt="3" role="alert">
-        No page of Keen Sweep has the address <b>{pathname}</b>: perhaps it was cut off when it was copied.
+        {words.app.noSuchAddress} <b>{pathname}</b>
+        {words.app.perhapsCutOff}
       </Text>
       <Text mt="3">
         <Link to="/" style={{ textDecoration: "underline" }}>
-          To the shoots
+          {words.app.toTheShoots}
         </Link>
       </Text>
     </Box>

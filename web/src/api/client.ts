@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { words } from "../words/words";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -76,7 +77,7 @@ export async function ask<T>(answer: Promise<Answer>): Promise<T> {
   try {
     got = await answer;
   } catch {
-    throw new Error("Keen Sweep does not answer: is it still running?");
+    throw new Error(words.app.noAnswer);
   }
   if (!got.response.ok) throw new Refused(sentence(got.error, got.response.status), got.response.status);
   return got.data as T;
@@ -84,7 +85,7 @@ export async function ask<T>(answer: Promise<Answer>): Promise<T> {
 
 export function sentence(problem: unknown, status: number): string {
   const detail = (problem as Problem | undefined)?.detail;
-  return typeof detail === "string" && detail ? detail : `The request failed (${status}).`;
+  return typeof detail === "string" && detail ? detail : words.app.requestFailed(status);
 }
 
 /** Send a file as it is. */

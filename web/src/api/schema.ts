@@ -2974,8 +2974,7 @@ export interface components {
          * @description How one connected part was filled, and why so.
          */
         PartOut: {
-            /** Method */
-            method: string;
+            method: components["schemas"]["MadeBy"];
             /** Why */
             why: string;
             box: components["schemas"]["Box"];

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { Frame, Shoot } from "../api/client";
 import { useShoots } from "../api/queries";
+import { words } from "../words/words";
 
 /** The frames of one shoot that a page's address asks for: one by its path, or some by a list. */
 export function Asked({ show }: { show: (shoot: Shoot, frames: [Frame, ...Frame[]]) => ReactNode }) {
@@ -11,9 +12,9 @@ export function Asked({ show }: { show: (shoot: Shoot, frames: [Frame, ...Frame[
   const wanted = one ? [Number(one)] : (asked.get("frames") ?? "").split(",").map(Number);
   const shoots = useShoots();
   if (shoots.error) return <Text p="30px">{shoots.error.message}</Text>;
-  if (!shoots.data) return <Box p="30px">One moment…</Box>;
+  if (!shoots.data) return <Box p="30px">{words.app.oneMoment}</Box>;
   const shoot = shoots.data.find((each) => each.frames.some((frame) => wanted.includes(frame.id)));
   const [first, ...more] = shoot?.frames.filter((frame) => wanted.includes(frame.id)) ?? [];
-  if (!shoot || !first) return <Text p="30px">These pictures are not there any more.</Text>;
+  if (!shoot || !first) return <Text p="30px">{words.deliver.notThere}</Text>;
   return show(shoot, [first, ...more]);
 }

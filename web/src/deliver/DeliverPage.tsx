@@ -6,6 +6,7 @@ import type { Desk, Frame, Wanted } from "../api/client";
 import { lastDeliveryKey, showLastDelivery, useDesk, useStandings } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act, Lead } from "../theme/controls";
+import { words } from "../words/words";
 import { Asked } from "./Asked";
 import { deliver, names } from "./doing";
 import { InIt } from "./InIt";
@@ -33,7 +34,7 @@ function Ready(props: ReadyProps) {
   const last = useQuery({ ...showLastDelivery(props.shoot.id), staleTime: 0, refetchOnWindowFocus: false });
   const desk = useDesk(props.first.id);
   if (desk.error) return <Text p="30px">{desk.error.message}</Text>;
-  if (last.isPending || !desk.data) return <Box p="30px">One moment…</Box>;
+  if (last.isPending || !desk.data) return <Box p="30px">{words.app.oneMoment}</Box>;
   return <Delivery {...props} desk={desk.data} last={last.data ?? null} />;
 }
 
@@ -88,12 +89,12 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
   const all = { x: 0, y: 0, width: frame.width, height: frame.height };
   return (
     <Flex direction="column" h="100vh">
-      <PageTop frames={frames} shoot={shoot.name} other={{ to: "ledger", says: "Ledger" }} />
+      <PageTop frames={frames} shoot={shoot.name} other={{ to: "ledger", says: words.deliver.ledger }} />
       <Flex as="main" flex="1" minH="0">
         <Flex flex="1" bg="#757575" p="14px" align="center" justify="center" minW="0">
           <Image
             src={cropUrl(frame.id, before ? { revision, shot: true } : { revision }, all, 1400)}
-            alt={before ? "The picture as shot" : "The picture as it will be delivered"}
+            alt={before ? words.deliver.pictureAsShot : words.deliver.pictureToCome}
             maxW="100%"
             maxH="100%"
             objectFit="contain"
@@ -102,7 +103,7 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
         <Flex direction="column" w="370px" borderLeft="1px solid" borderColor="line" flexShrink={0}>
           <Box flex="1" minH="0" p="16px" overflowY="auto">
             <Heading size="md" mb="8px">
-              {frames.length === 1 ? "Deliver" : `Deliver ${frames.length} pictures`}
+              {words.deliver.heading(frames.length)}
             </Heading>
             <Kinds frames={frames} wanted={wanted} change={change} />
             <Where
@@ -125,22 +126,26 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
             )}
             <Flex gap="8px" align="center">
               <Lead onClick={go} disabled={done !== null || wrong !== undefined}>
-                {done ? "Writing…" : there ? "Deliver, over what is there" : "Deliver"}
+                {done ? words.deliver.writing : there ? words.deliver.deliverOver : words.deliver.deliver}
               </Lead>
               <Act
                 pressed={before}
                 onPointerDown={() => setBefore(true)}
                 onPointerUp={() => setBefore(false)}
                 onPointerLeave={() => setBefore(false)}
-                tip="Shows the picture as shot while it is held"
+                tip={words.deliver.asShotTip}
               >
-                As shot
+                {words.app.asShot}
               </Act>
             </Flex>
             {done && done.of > 1 && (
               <Flex mt="10px" gap="8px" align="center" role="status">
-                <progress value={done.done / done.of} aria-label="Delivered" style={{ flex: 1 }} />
-                {done.done} of {done.of}
+                <progress
+                  value={done.done / done.of}
+                  aria-label={words.deliver.delivered}
+                  style={{ flex: 1 }}
+                />
+                {words.deliver.progress(done.done, done.of)}
               </Flex>
             )}
             {word && (

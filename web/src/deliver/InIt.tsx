@@ -1,5 +1,6 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import type { Desk } from "../api/client";
+import { words } from "../words/words";
 
 /** Which sweeps are in what is delivered, and which are not. */
 export function InIt({ desk }: { desk: Desk }) {
@@ -8,13 +9,13 @@ export function InIt({ desk }: { desk: Desk }) {
   return (
     <>
       <Heading size="sm" mt="16px" mb="4px">
-        In it
+        {words.deliver.inIt}
       </Heading>
-      <Sweeps text={kept.length ? "" : "No sweep is kept yet: this is the picture as shot."} list={kept} />
+      <Sweeps text={kept.length ? "" : words.deliver.nothingIn} list={kept} />
       {open.length > 0 && (
         <>
           <Heading size="sm" mt="12px" mb="4px">
-            Not in it
+            {words.deliver.notInIt}
           </Heading>
           <Sweeps text="" list={open} why />
         </>
@@ -37,7 +38,9 @@ function Sweeps({ list, text, why }: { list: Desk["sweeps"]; text: string; why?:
             {sweep.number}
           </Text>
           <Text>{sweep.name}</Text>
-          {why && <Text color="soft">{sweep.shown ? "no take picked" : "switched off"}</Text>}
+          {why && (
+            <Text color="soft">{sweep.shown ? words.deliver.noTakePicked : words.deliver.switchedOff}</Text>
+          )}
         </Flex>
       ))}
     </Box>

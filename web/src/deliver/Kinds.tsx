@@ -1,6 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Frame, Wanted } from "../api/client";
 import { Amount, Tick } from "../theme/controls";
+import { words } from "../words/words";
 import { about, KINDS } from "./wanted";
 
 type Props = { frames: Frame[]; wanted: Wanted; change: (some: Partial<Wanted>) => void };
@@ -9,7 +10,7 @@ type Props = { frames: Frame[]; wanted: Wanted; change: (some: Partial<Wanted>) 
 export function Kinds({ frames, wanted, change }: Props) {
   return (
     <fieldset>
-      <legend style={{ fontWeight: 700, marginBottom: 4 }}>File</legend>
+      <legend style={{ fontWeight: 700, marginBottom: 4 }}>{words.deliver.file}</legend>
       {KINDS.map(([kind, name]) => (
         <Box key={kind}>
           <Flex as="label" gap="8px" py="3px" align="flex-start" cursor="pointer">
@@ -33,10 +34,10 @@ export function Kinds({ frames, wanted, change }: Props) {
         </Box>
       ))}
       <Ticked checked={wanted.ledger} onChange={(ledger) => change({ ledger })}>
-        Write the ledger into the file
+        {words.deliver.ledgerIntoFile}
       </Ticked>
       <Ticked checked={wanted.masks} onChange={(masks) => change({ masks })}>
-        Masks beside it, as PNG
+        {words.deliver.masksBeside}
       </Ticked>
     </fieldset>
   );
@@ -47,8 +48,8 @@ function ForWeb({ wanted, change }: Omit<Props, "frames">) {
     <Box pl="22px" pb="4px">
       <Flex gap="12px" align="center">
         <Amount
-          label="Long side"
-          unit="px"
+          label={words.deliver.longSide}
+          unit={words.units.px}
           wide="52px"
           value={wanted.longest}
           least={16}
@@ -56,7 +57,7 @@ function ForWeb({ wanted, change }: Omit<Props, "frames">) {
           onChange={(longest) => change({ longest })}
         />
         <Amount
-          label="Quality"
+          label={words.deliver.quality}
           value={wanted.quality}
           least={1}
           most={100}
@@ -64,7 +65,7 @@ function ForWeb({ wanted, change }: Omit<Props, "frames">) {
         />
       </Flex>
       <Ticked checked={wanted.sharpen} onChange={(sharpen) => change({ sharpen })}>
-        Sharpened for its size
+        {words.deliver.sharpened}
       </Ticked>
     </Box>
   );

@@ -3,6 +3,7 @@ import { useQueries } from "@tanstack/react-query";
 import { api, ask, type Frame, type Ledger } from "../api/client";
 import { inCredits } from "../desk/reading/ledger";
 import { Act } from "../theme/controls";
+import { words } from "../words/words";
 import { Asked } from "./Asked";
 import { PageTop } from "./PageTop";
 
@@ -23,21 +24,21 @@ function Ledgers({ shoot, frames }: { shoot: string; frames: Frame[] }) {
   const query = frames.map((frame) => `frames=${frame.id}`).join("&");
   return (
     <Flex direction="column" h="100vh">
-      <PageTop frames={frames} shoot={shoot} other={{ to: "deliver", says: "Deliver" }} />
+      <PageTop frames={frames} shoot={shoot} other={{ to: "deliver", says: words.deliver.deliver }} />
       <Box as="main" flex="1" overflowY="auto" p="18px" maxW="1180px" w="100%" mx="auto">
         <Flex align="baseline" gap="10px">
-          <Heading size="md">Ledger</Heading>
-          <Text color="soft">What is not as shot, and how it was made</Text>
+          <Heading size="md">{words.deliver.ledger}</Heading>
+          <Text color="soft">{words.deliver.ledgerSays}</Text>
           <Box flex="1" />
           <a
             href={`/api/ledger.html?${query}&title=${encodeURIComponent(shoot)}`}
             target="_blank"
             rel="noreferrer"
           >
-            <Act as="span">Page to print</Act>
+            <Act as="span">{words.deliver.pageToPrint}</Act>
           </a>
           <a href={`/api/ledger.csv?${query}`} download="ledger.csv">
-            <Act as="span">For a spreadsheet (CSV)</Act>
+            <Act as="span">{words.deliver.spreadsheet}</Act>
           </a>
         </Flex>
         {found.map((each, k) => (
@@ -54,11 +55,11 @@ function Ledgers({ shoot, frames }: { shoot: string; frames: Frame[] }) {
   );
 }
 
-const SHARE = "% of picture";
-const HEADS = ["What", "How", SHARE, "Made with", "Said to it"];
+const SHARE = words.deliver.share;
+const HEADS = [words.deliver.what, words.deliver.how, SHARE, words.deliver.madeWith, words.deliver.saidToIt];
 
 function Entries({ ledger }: { ledger: Ledger }) {
-  if (!ledger.entries?.length) return <Text color="soft">As shot.</Text>;
+  if (!ledger.entries?.length) return <Text color="soft">{words.deliver.asShot}</Text>;
   return (
     <Table.Root size="sm" fontSize="14px">
       <Table.Header>
@@ -80,7 +81,7 @@ function Entries({ ledger }: { ledger: Ledger }) {
           // biome-ignore lint/suspicious/noArrayIndexKey: a ledger is read whole
           <Table.Row key={k} bg="transparent" verticalAlign="top">
             <Table.Cell>{entry.name}</Table.Cell>
-            <Table.Cell>{entry.way}</Table.Cell>
+            <Table.Cell>{words.named.way[entry.way]}</Table.Cell>
             <Table.Cell textAlign="right" w="110px" pr="28px">
               {entry.share.toFixed(2)}
             </Table.Cell>
@@ -89,16 +90,16 @@ function Entries({ ledger }: { ledger: Ledger }) {
                 entry.engine,
                 entry.model,
                 entry.service,
-                entry.sha256 && `sha256 ${entry.sha256.slice(0, 12)}…`,
-                entry.sisters?.length && `from ${entry.sisters.join(", ")}`,
-                entry.seed !== null && entry.seed !== undefined && `seed ${entry.seed}`,
+                entry.sha256 && words.deliver.sha256(entry.sha256.slice(0, 12)),
+                entry.sisters?.length && words.deliver.from(entry.sisters.join(", ")),
+                entry.seed !== null && entry.seed !== undefined && words.deliver.seed(entry.seed),
                 entry.credits && inCredits(entry.credits),
               ]
                 .filter(Boolean)
                 .join(" · ")}
             </Table.Cell>
             <Table.Cell>
-              {[entry.hint, entry.avoid && `not: ${entry.avoid}`].filter(Boolean).join("; ")}
+              {[entry.hint, entry.avoid && words.deliver.not(entry.avoid)].filter(Boolean).join("; ")}
             </Table.Cell>
           </Table.Row>
         ))}

@@ -2,6 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Frame } from "../api/client";
 import { Mark } from "../theme/Mark";
+import { words } from "../words/words";
 
 type Props = { shoot: string; frames: Frame[]; other: { to: "deliver" | "ledger"; says: string } };
 
@@ -21,16 +22,20 @@ export function PageTop({ shoot, frames, other }: Props) {
       borderColor="line"
       flexShrink={0}
     >
-      <Link to="/" aria-label="All shoots">
+      <Link to="/" aria-label={words.app.allShoots}>
         <Mark />
       </Link>
       <Text color="soft">
         {shoot} /{" "}
-        <b style={{ color: "var(--chakra-colors-ink)" }}>{one ? one.name : `${frames.length} pictures`}</b>
+        <b style={{ color: "var(--chakra-colors-ink)" }}>
+          {one ? one.name : words.deliver.pictures(frames.length)}
+        </b>
       </Text>
       <Box flex="1" />
       <Link to={one ? `/frames/${one.id}/${other.to}` : `/${other.to}?frames=${ids}`}>{other.says}</Link>
-      <Link to={one ? `/frames/${one.id}` : "/"}>{one ? "Back to the desk" : "Back to the shoots"}</Link>
+      <Link to={one ? `/frames/${one.id}` : "/"}>
+        {one ? words.deliver.backToTheDesk : words.deliver.backToTheShoots}
+      </Link>
     </Flex>
   );
 }

@@ -1,5 +1,6 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Wanted } from "../api/client";
+import { words } from "../words/words";
 
 type Props = {
   count: number;
@@ -19,7 +20,7 @@ export function Where(props: Props) {
   return (
     <Box mt="14px">
       <label htmlFor="pattern">
-        <b>Names</b>
+        <b>{words.deliver.names}</b>
       </label>
       <Input
         id="pattern"
@@ -30,16 +31,16 @@ export function Where(props: Props) {
         fontSize="14px"
         value={wanted.pattern}
         maxLength={180}
-        title="Made of {name}, {shoot}, {number}, {date}, {size}; a slash makes a folder"
+        title={words.deliver.namesTip}
         aria-describedby="first-name"
         aria-invalid={wrong !== undefined}
         onChange={(event) => change({ pattern: event.target.value })}
       />
       <Text id="first-name" role="status" fontSize="13px" color={wrong ? "alarm" : "soft"} mt="2px">
-        {wrong ?? (first && (count > 1 ? `${first} and so on` : first))}
+        {wrong ?? (first && (count > 1 ? words.deliver.andSoOn(first) : first))}
       </Text>
       <fieldset style={{ marginTop: 12 }}>
-        <legend style={{ fontWeight: 700, marginBottom: 4 }}>Where to</legend>
+        <legend style={{ fontWeight: 700, marginBottom: 4 }}>{words.deliver.whereTo}</legend>
         <Flex as="label" gap="8px" py="2px" minH="26px" align="center" cursor="pointer">
           <input
             type="radio"
@@ -48,7 +49,7 @@ export function Where(props: Props) {
             onChange={() => setFolder(null)}
             style={{ accentColor: "var(--chakra-colors-ink)" }}
           />
-          {count > 1 || wanted.masks ? "Downloads, as one ZIP" : "Downloads"}
+          {count > 1 || wanted.masks ? words.deliver.downloadsAsZip : words.deliver.downloads}
         </Flex>
         <Flex as="label" gap="8px" py="2px" minH="26px" align="center" cursor="pointer">
           <input
@@ -58,7 +59,7 @@ export function Where(props: Props) {
             onChange={() => setFolder(folder ?? "~/delivered")}
             style={{ accentColor: "var(--chakra-colors-ink)" }}
           />
-          A folder of the machine that Keen Sweep runs on
+          {words.deliver.intoFolder}
         </Flex>
         {folder !== null && (
           <>
@@ -67,14 +68,14 @@ export function Where(props: Props) {
               h="28px"
               bg="sheet"
               fontSize="14px"
-              aria-label="Folder"
+              aria-label={words.deliver.folder}
               value={folder}
               maxLength={1000}
               onChange={(event) => setFolder(event.target.value)}
             />
             {there > 0 && (
               <Text fontSize="13px" fontWeight={700} mt="2px">
-                {there === 1 ? "One file is there already." : `${there} files are there already.`}
+                {words.deliver.thereAlready(there)}
               </Text>
             )}
           </>

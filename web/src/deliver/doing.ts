@@ -1,5 +1,6 @@
 import { api, ask, sentence, type Wanted } from "../api/client";
-import { counted } from "../theme/counted";
+
+import { words } from "../words/words";
 import { LIKE_THE_ORIGINAL, query } from "./wanted";
 
 export type Progress = (done: number, of: number) => void;
@@ -31,14 +32,14 @@ async function handed(delivery: Delivery, over: boolean, tell: Progress): Promis
   const more = frames.map((frame) => ["frames", frame] as [string, number]);
   click(`/api/deliveries/zip?${query(wanted, more)}`, "swept.zip");
   await kept(frames);
-  return `${many(frames.length)} on the way to your downloads, as swept.zip.`;
+  return words.deliver.onTheWay(frames.length);
 }
 
 /** Deliver frames of a shoot as it was delivered last; nothing is written over. */
 export async function deliverAgain(shoot: number, frames: number[], tell: Progress): Promise<string> {
   const where = { params: { path: { shoot_id: shoot } } };
   const last = await ask(api.GET("/api/shoots/{shoot_id}/delivery", where));
-  if (!last) throw new Error("This shoot was not delivered yet: Deliver (F6) says how and where to.");
+  if (!last) throw new Error(words.deliver.neverDelivered);
   const wish = {
     shoot,
     frames,
@@ -48,8 +49,7 @@ export async function deliverAgain(shoot: number, frames: number[], tell: Progre
   const there = (await names(wish)).filter((each) => each.there);
   const [first] = there;
   if (first) {
-    const some = there.length === 1 ? `${first.name} is` : `${there.length} files are`;
-    throw new Error(`${some} there already: Deliver (F6) writes over what is there if you say so.`);
+    throw new Error(words.deliver.refused(there.length, first.name));
   }
   return deliver(wish, false, tell);
 }
@@ -65,7 +65,7 @@ async function into(frames: number[], wanted: Wanted, folder: string, over: bool
     first ||= files[0] ?? "";
   }
   tell(count, count);
-  return count === 1 ? `Saved as ${first}.` : `${many(count)} saved in ${folder}.`;
+  return count === 1 ? words.deliver.savedAs(first) : words.deliver.savedIn(count, folder);
 }
 
 /** Download a frame's file; the name it got. */
@@ -79,7 +79,7 @@ async function saved(frame: number, wanted: Wanted): Promise<string> {
   click(address, name);
   setTimeout(() => URL.revokeObjectURL(address), 60_000);
   await kept([frame]);
-  return `Saved as ${name}.`;
+  return words.deliver.savedAs(name);
 }
 
 /** Whoever fetches files says that they were handed over: to fetch one changes nothing. */
@@ -91,5 +91,3 @@ function click(address: string, name: string) {
   link.download = name;
   link.click();
 }
-
-const many = (count: number) => counted(count, "picture");

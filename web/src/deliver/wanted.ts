@@ -1,4 +1,5 @@
 import type { FileKind, Frame, Wanted } from "../api/client";
+import { words } from "../words/words";
 
 export const LIKE_THE_ORIGINAL: Wanted = {
   kind: "same",
@@ -12,16 +13,16 @@ export const LIKE_THE_ORIGINAL: Wanted = {
 
 /** The kinds of files in the order of the list, each by its name. */
 export const KINDS: [FileKind, string][] = [
-  ["same", "Like the original"],
+  ["same", words.deliver.same],
   ["jpeg", "JPEG"],
   ["png", "PNG"],
   ["tiff", "TIFF"],
-  ["web", "For the web"],
-  ["ora", "Layered, OpenRaster"],
-  ["layers", "Layered, TIFF of pages"],
+  ["web", words.deliver.forTheWeb],
+  ["ora", words.deliver.openRaster],
+  ["layers", words.deliver.tiffOfPages],
 ];
 
-const PLAIN = "the file as it came where nothing was done";
+const PLAIN = words.deliver.asItCame;
 
 /** What a kind of file is for some frames, in a line. */
 export function about(kind: FileKind, frames: Pick<Frame, "format" | "depth">[], wanted: Wanted): string {
@@ -29,23 +30,23 @@ export function about(kind: FileKind, frames: Pick<Frame, "format" | "depth">[],
   const deep = frames.some((frame) => frame.depth === 16);
   switch (kind) {
     case "same": {
-      if (formats.size > 1) return "Each in the format it came in";
+      if (formats.size > 1) return words.deliver.eachAsItCame;
       const [format] = formats;
-      if (format === "jpeg") return "JPEG: outside the sweeps coded as it was, without loss";
+      if (format === "jpeg") return words.deliver.jpegAsItCame;
       if (format === "png" || format === "tiff") return `${format.toUpperCase()}, ${PLAIN}`;
-      return format === "webp" ? "PNG, packed without loss" : "TIFF, packed without loss";
+      return format === "webp" ? words.deliver.pngLossless : words.deliver.tiffLossless;
     }
     case "jpeg":
-      return deep ? "8 bit: the 16 bit of the original are rounded" : "8 bit";
+      return deep ? words.deliver.rounded : words.deliver.eightBit;
     case "png":
     case "tiff":
-      return `${deep ? 16 : 8} bit, packed without loss`;
+      return words.deliver.bitLossless(deep ? 16 : 8);
     case "web":
-      return `JPEG in sRGB, ${wanted.longest} px at most`;
+      return words.deliver.webJpeg(wanted.longest);
     case "ora":
-      return "As shot below, each sweep a layer above; opens in painting programs";
+      return words.deliver.openRasterSays;
     case "layers":
-      return "The same as pages of one file";
+      return words.deliver.tiffOfPagesSays;
   }
 }
 

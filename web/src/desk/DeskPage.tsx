@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { showDesk, useDesk, useScouts, useSeries } from "../api/queries";
 import { Act } from "../theme/controls";
 import { SMALL } from "../theme/small";
+import { words } from "../words/words";
 import { GuideBar } from "./bars/GuideBar";
 import { MarkingBar } from "./bars/MarkingBar";
 import { OfferBar } from "./bars/OfferBar";
@@ -99,11 +100,11 @@ export function DeskPage() {
   // What takes long is told where the window cannot be seen, too.
   const busy = desk.data?.sweeps.filter(isBusy) ?? [];
   const far = busy.length && busy.reduce((sum, each) => sum + (each.run?.progress ?? 0), 0) / busy.length;
-  const title = desk.data ? `${desk.data.frame.name} · Keen Sweep` : "Keen Sweep";
+  const title = desk.data ? words.desk.title(desk.data.frame.name) : words.app.name;
   useEffect(() => {
-    document.title = busy.length ? `${Math.round(100 * far)} % · ${title}` : title;
+    document.title = busy.length ? `${words.units.percent(Math.round(100 * far))} · ${title}` : title;
     return () => {
-      document.title = "Keen Sweep";
+      document.title = words.app.name;
     };
   }, [busy.length, far, title]);
 
@@ -123,8 +124,8 @@ export function DeskPage() {
           {desk.error.message}
         </Text>
         <Flex gap="3" mt="4">
-          <Act onClick={() => desk.refetch()}>Try again</Act>
-          <Link to="/">To the shoots</Link>
+          <Act onClick={() => desk.refetch()}>{words.app.tryAgain}</Act>
+          <Link to="/">{words.app.toTheShoots}</Link>
         </Flex>
       </Box>
     );
@@ -145,7 +146,12 @@ export function DeskPage() {
             </Flex>
             {problem && <Word bad says={problem} close={() => set({ problem: null })} />}
             {!problem && desk.error && (
-              <Word bad says={desk.error.message} act="Try again" close={() => void desk.refetch()} />
+              <Word
+                bad
+                says={desk.error.message}
+                act={words.app.tryAgain}
+                close={() => void desk.refetch()}
+              />
             )}
             {done && <Word says={done} close={() => set({ done: null })} />}
             {taken && <Taken says={taken.says} back={taken.back ?? actions.undo} />}
@@ -189,9 +195,9 @@ function Taken({ says, back }: { says: string; back: () => void }) {
           back();
         }}
       >
-        Bring back
+        {words.desk.bringBack}
       </Act>
-      <Act onClick={() => set({ taken: null })}>Close</Act>
+      <Act onClick={() => set({ taken: null })}>{words.app.close}</Act>
     </Flex>
   );
 }
@@ -199,7 +205,7 @@ function Taken({ says, back }: { says: string; back: () => void }) {
 type WordProps = { says: string; bad?: boolean; act?: string; close: () => void };
 
 /** A sentence under the picture, until it is closed. */
-function Word({ says, bad, act = "Close", close }: WordProps) {
+function Word({ says, bad, act = words.app.close, close }: WordProps) {
   return (
     <Flex
       role={bad ? "alert" : "status"}

@@ -1,5 +1,6 @@
 import type { Desk } from "../api/client";
 import { Divider } from "../theme/Divider";
+import { words } from "../words/words";
 import type { PictureViewer } from "./canvas/viewer";
 import type { Actions } from "./doing/actions";
 import { chosen, isBusy } from "./reading/sweeps";
@@ -16,7 +17,7 @@ export function SheetSide(props: Props) {
     <>
       {!sheetFolded && <JobSheet {...props} />}
       <Divider
-        label="Width of the job sheet"
+        label={words.desk.sheetWidth}
         of="job-sheet"
         side="left"
         value={sheetWide}
@@ -43,7 +44,7 @@ export function TraySide(props: Props) {
   return (
     <>
       <Divider
-        label="Height of the takes"
+        label={words.desk.trayHeight}
         of="takes-tray"
         side="bottom"
         value={trayTall || own}

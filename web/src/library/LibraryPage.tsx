@@ -4,12 +4,18 @@ import { api, ask } from "../api/client";
 import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
-import { inBytes } from "./bytes";
+import { words } from "../words/words";
 import { Notices } from "./Notices";
 import { Taste } from "./Taste";
 import { Tokens } from "./Tokens";
 
-const HEADS = ["Shoot", "Pictures", "As they came in", "Made of them", "Can be made again"];
+const HEADS = [
+  words.library.shoot,
+  words.library.pictures,
+  words.library.originals,
+  words.library.made,
+  words.library.again,
+];
 const roomKey = ["library"] as const;
 
 /** Where everything is kept, what room it takes, and what to send along when something is wrong. */
@@ -29,15 +35,15 @@ export function LibraryPage() {
   const wrong = health.error ?? room.error ?? drop.error;
   return (
     <Flex direction="column" minH="100%">
-      <Masthead here="Library" />
+      <Masthead here="library" />
       <Box as="main" px="22px" py="18px" maxW="920px" w="100%">
-        <Heading size="md">Library</Heading>
+        <Heading size="md">{words.library.library}</Heading>
         {wrong && <Problem text={wrong.message} />}
         {told && (
           <>
             <Text color="soft" mt="4px" mb="14px">
-              Everything is in the folder <b>{told.folder}</b>, which can be moved and copied as it is.{" "}
-              {inBytes(told.free)} are free there.
+              {words.library.everythingIsInTheFolder} <b>{told.folder}</b>
+              {words.library.whichCanBeMoved} {words.library.freeThere(words.units.bytes(told.free))}
             </Text>
             <Table.Root
               size="sm"
@@ -63,21 +69,21 @@ export function LibraryPage() {
                     cells={[shoot.name, shoot.frames, ...sizes(shoot.originals, shoot.work, shoot.views)]}
                   />
                 ))}
-                <Row cells={["Database", "", "", inBytes(told.database), ""]} />
+                <Row cells={[words.library.database, "", "", words.units.bytes(told.database), ""]} />
               </Table.Body>
             </Table.Root>
             <Flex align="center" gap="12px" mt="14px" wrap="wrap">
               <Act
-                tip="Views and alignments are made again when they are needed"
+                tip={words.library.giveBackTip}
                 disabled={told.views === 0 || drop.isPending}
                 onClick={() => drop.mutate()}
               >
-                Give back {inBytes(told.views)}
+                {words.library.giveBack(words.units.bytes(told.views))}
               </Act>
               <Text color="soft" role="status">
                 {drop.data
-                  ? `${inBytes(drop.data.bytes)} are free again. Pictures take a moment longer to open the next time.`
-                  : "of what can be made again: pictures at every zoom, and how frames lie to each other."}
+                  ? words.library.freedNow(words.units.bytes(drop.data.bytes))
+                  : words.library.canBeFreed}
               </Text>
             </Flex>
           </>
@@ -86,21 +92,18 @@ export function LibraryPage() {
         <Tokens />
         <Notices />
         <Heading size="sm" mt="28px">
-          If something is wrong
+          {words.library.ifSomethingIsWrong}
         </Heading>
         <Text color="soft" mt="4px" mb="10px" maxW="680px">
-          A report tells what happened lately and on which versions: no pictures, no names, no hints, no keys.
-          Look into it before you send it to anybody; it goes nowhere by itself.
+          {words.library.reportSays}
         </Text>
         <a href="/api/report" download="keen-sweep-report.zip">
-          <Act as="span">Save a report</Act>
+          <Act as="span">{words.library.saveAReport}</Act>
         </a>
         {health.data && (
           <Text color="soft" fontSize="13px" mt="10px">
-            Keen Sweep {health.data.version}, library of version {health.data.schema_revision}.{" "}
-            {health.data.networks
-              ? "All networks of the scouts are there."
-              : "Networks of the scouts are missing: people and things are not found until keen-sweep weights has fetched them."}
+            {words.library.libraryOfVersion(health.data.version, health.data.schema_revision)}{" "}
+            {health.data.networks ? words.library.networksThere : words.library.networksMissing}
           </Text>
         )}
       </Box>
@@ -109,7 +112,7 @@ export function LibraryPage() {
 }
 
 function sizes(...bytes: number[]) {
-  return bytes.map(inBytes);
+  return bytes.map(words.units.bytes);
 }
 
 function Row({ cells }: { cells: (string | number)[] }) {

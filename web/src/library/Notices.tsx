@@ -4,14 +4,15 @@ import { useState } from "react";
 import { api, ask, type Notice } from "../api/client";
 import { Act, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 import { ShownOnce } from "./ShownOnce";
 
 const noticesKey = ["notices"] as const;
 const TOLD: Record<Notice["kind"], string> = {
-  "fill.done": "a fill is done",
-  "run.failed": "a fill failed",
-  "delivery.done": "a picture was delivered",
-  tried: "a trial",
+  "fill.done": words.library.fillDone,
+  "run.failed": words.library.runFailed,
+  "delivery.done": words.library.deliveryDone,
+  tried: words.library.tried,
 };
 // So many are listed; the others are there for scripts.
 const SHOWN = 5;
@@ -45,11 +46,10 @@ export function Notices() {
   return (
     <section aria-labelledby="notices">
       <Heading size="sm" mt="28px" id="notices">
-        Notices
+        {words.library.notices}
       </Heading>
       <Text color="soft" mt="4px" mb="10px" maxW="680px">
-        Another program is told when a fill is done or failed and when a picture was delivered: signed, with
-        numbers alone, and again until it has heard.
+        {words.library.noticesSay}
       </Text>
       {wrong && <Problem text={wrong.message} />}
       {there && (
@@ -58,10 +58,10 @@ export function Notices() {
             {there}
           </Text>
           <Minor disabled={attempt.isPending} onClick={() => attempt.mutate()}>
-            Try it
+            {words.library.tryIt}
           </Minor>
           <Minor disabled={stop.isPending} onClick={() => stop.mutate()}>
-            Tell nobody
+            {words.library.tellNobody}
           </Minor>
         </Flex>
       )}
@@ -72,17 +72,17 @@ export function Notices() {
           w="330px"
           bg="sheet"
           type="url"
-          aria-label="Address that takes notices"
-          placeholder="https://…"
+          aria-label={words.library.address}
+          placeholder={words.library.addressLike}
           maxLength={500}
           value={address}
           onChange={(event) => setAddress(event.target.value)}
         />
         <Act disabled={!address.trim() || send.isPending} onClick={() => send.mutate()}>
-          {there ? "Tell this one instead" : "Tell this one"}
+          {there ? words.library.tellInstead : words.library.tell}
         </Act>
       </Flex>
-      {send.data && <ShownOnce says={"Notices are signed with this secret."} words={send.data.secret} />}
+      {send.data && <ShownOnce says={words.library.signedWith} secret={send.data.secret} />}
       {there && notices.data?.newest.slice(0, SHOWN).map((each) => <Line key={each.id} notice={each} />)}
     </section>
   );
@@ -101,10 +101,10 @@ function Line({ notice }: { notice: Notice }) {
 }
 
 function fate(notice: Notice): string {
-  if (notice.sent_at) return "arrived";
-  const why = notice.answer ? ` ${notice.answer}` : "";
-  if (!notice.due_at) return `given up.${why}`;
+  if (notice.sent_at) return words.library.arrived;
+
+  if (!notice.due_at) return words.library.givenUp(notice.answer);
   return notice.attempts
-    ? `tried again at ${new Date(notice.due_at).toLocaleTimeString()}.${why}`
-    : "on its way";
+    ? words.library.triedAgain(new Date(notice.due_at).toLocaleTimeString(), notice.answer)
+    : words.library.onItsWay;
 }

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type Taste as Told } from "../api/client";
 import { Act } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 
 const tasteKey = ["taste"] as const;
 
@@ -25,32 +26,32 @@ export function Taste() {
   return (
     <section aria-labelledby="picks">
       <Heading size="sm" mt="28px" id="picks">
-        What you pick
+        {words.library.whatYouPick}
       </Heading>
       {wrong && <Problem text={wrong.message} />}
       {told && (
         <>
           <Text color="soft" mt="4px" mb="10px" maxW="680px" aria-live="polite">
-            {said(told)} What is kept are figures of the takes, here in the library; it goes nowhere.
+            {words.library.whatIsKept(said(told))}
           </Text>
           <Flex gap="8px" wrap="wrap">
             <Act
               pressed={told.followed}
-              tip="Which take is called the best follows from what you picked before"
+              tip={words.library.followTip}
               disabled={follow.isPending}
               onClick={() => follow.mutate(!told.followed)}
             >
-              Follow my picks
+              {words.library.follow}
             </Act>
             <a href="/api/taste/file" download="keen-sweep-picks.json">
-              <Act as="span">Save them</Act>
+              <Act as="span">{words.library.saveThem}</Act>
             </a>
             <Act
-              tip="Begin anew: no pick so far counts any more"
+              tip={words.library.forgetThemTip}
               disabled={told.picks === 0 || forget.isPending}
               onClick={() => forget.mutate()}
             >
-              Forget them
+              {words.library.forgetThem}
             </Act>
           </Flex>
         </>
@@ -60,18 +61,16 @@ export function Taste() {
 }
 
 const MEANT: Record<NonNullable<Told["minded"]>["term"], string> = {
-  fine: "small odd places",
-  coarse: "large odd places",
-  unlike: "what is unlike its surroundings",
-  repeats: "what occurs twice",
-  softness: "softness",
+  fine: words.library.fine,
+  coarse: words.library.coarse,
+  unlike: words.library.unlike,
+  repeats: words.library.repeats,
+  softness: words.library.softness,
 };
 
 /** What picks say, in a sentence or two. */
 function said({ picks, fewest, followed, minded }: Told): string {
-  if (picks < fewest)
-    return `Of ${picks === 1 ? "one sweep" : `${picks} sweeps`} it is known which of several takes you picked: from ${fewest} on it can be told what you mind.`;
-  if (!minded) return `Of ${picks} sweeps it is known which take you picked: you mind what we do.`;
-  const what = `By your ${picks} picks you mind ${MEANT[minded.term]} ${minded.more ? "more" : "less"} than we do`;
-  return followed ? `${what}, and the take that is called best follows from that.` : `${what}.`;
+  if (picks < fewest) return words.library.fewPicks(picks, fewest);
+  if (!minded) return words.library.sameMind(picks);
+  return words.library.mind(picks, MEANT[minded.term], minded.more, followed);
 }

@@ -4,14 +4,15 @@ import { useState } from "react";
 import { api, ask, type Token } from "../api/client";
 import { Act, Choice, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 import { ShownOnce } from "./ShownOnce";
 
 const tokensKey = ["tokens"] as const;
 const SCOPES: Token["scope"][] = ["read", "edit", "spend"];
 const MEANT: Record<Token["scope"], string> = {
-  read: "looks, and changes nothing",
-  edit: "looks and edits, but agrees to no price",
-  spend: "does everything but make tokens",
+  read: words.library.read,
+  edit: words.library.edit,
+  spend: words.library.spend,
 };
 
 /** What scripts say to be let in: made here, shown once, revoked here. */
@@ -39,11 +40,10 @@ export function Tokens() {
   return (
     <section aria-labelledby="tokens">
       <Heading size="sm" mt="28px" id="tokens">
-        Tokens for scripts
+        {words.library.tokens}
       </Heading>
       <Text color="soft" mt="4px" mb="10px" maxW="680px">
-        A script that talks to this server says a token instead of the passphrase. It is shown once, when it
-        is made; only a digest of it is kept.
+        {words.library.tokensSay}
       </Text>
       {wrong && <Problem text={wrong.message} />}
       {tokens.data?.map((token) => (
@@ -62,28 +62,37 @@ export function Tokens() {
           h="26px"
           w="220px"
           bg="sheet"
-          aria-label="What the token is for"
-          placeholder="What it is for"
+          aria-label={words.library.tokenFor}
+          placeholder={words.library.whatItIsFor}
           maxLength={80}
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Choice label="Scope" value={scope} among={SCOPES} wide="96px" onChange={setScope} />
+        <Choice
+          label={words.library.scope}
+          value={scope}
+          among={SCOPES}
+          said={(each) => words.named.scope[each]}
+          wide="96px"
+          onChange={setScope}
+        />
         <Act disabled={!name.trim() || make.isPending} onClick={() => make.mutate()}>
-          Make a token
+          {words.library.makeAToken}
         </Act>
         <Text color="soft" fontSize="13px">
           {MEANT[scope]}
         </Text>
       </Flex>
-      {make.data && <ShownOnce says={`${make.data.name} is let in by this.`} words={make.data.words} />}
+      {make.data && <ShownOnce says={words.library.letInBy(make.data.name)} secret={make.data.words} />}
     </section>
   );
 }
 
 /** A token that lets somebody in. */
 function Line({ token, revoke }: { token: Token; revoke: () => void }) {
-  const used = token.used_at ? `used ${new Date(token.used_at).toLocaleDateString()}` : "never used";
+  const used = token.used_at
+    ? words.library.used(new Date(token.used_at).toLocaleDateString())
+    : words.library.neverUsed;
   return (
     <Flex gap="10px" align="center" py="3px" maxW="680px" borderBottom="1px solid" borderColor="line">
       <Text flex="1" fontWeight={700}>
@@ -92,8 +101,8 @@ function Line({ token, revoke }: { token: Token; revoke: () => void }) {
       <Text color="soft">
         {token.scope} · {used}
       </Text>
-      <Minor aria-label={`Revoke ${token.name}`} onClick={revoke}>
-        Revoke
+      <Minor aria-label={words.library.revoke(token.name)} onClick={revoke}>
+        {words.library.revokeIt}
       </Minor>
     </Flex>
   );

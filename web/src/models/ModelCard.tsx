@@ -5,6 +5,7 @@ import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
 import { inCredits } from "../desk/reading/ledger";
 import { Act, Amount, Tick } from "../theme/controls";
+import { words } from "../words/words";
 import { KINDS } from "./kinds";
 
 /** One model: where it is, its limits, its key, and what came back when it was tried. */
@@ -53,9 +54,9 @@ export function ModelCard({ model }: { model: Model }) {
         </Text>
         <Text color="soft">{KINDS[model.kind]}</Text>
         <Box flex="1" />
-        {model.left !== null && <Text>{inCredits(model.left)} left</Text>}
+        {model.left !== null && <Text>{words.models.left(inCredits(model.left))}</Text>}
         <Act disabled={busy} onClick={() => doing(() => ask(api.DELETE("/api/models/{model_id}", path)))}>
-          Forget
+          {words.models.forget}
         </Act>
       </Flex>
       <Text color="soft" fontSize="13px" mb="8px" wordBreak="break-all">
@@ -63,44 +64,41 @@ export function ModelCard({ model }: { model: Model }) {
       </Text>
       <Grid templateColumns="1fr 1fr" gap="8px 24px" alignItems="center">
         <Amount
-          label="Longest side (0: its own)"
-          unit="px"
+          label={words.models.longestSide}
+          unit={words.units.px}
           value={model.largest ?? 0}
           least={0}
           most={8192}
           step={64}
-          tip="The longest side it is shown; 0 for as much as it takes"
+          tip={words.models.longestSideTip}
           onChange={(largest) => change({ largest })}
         />
         {service && (
           <Amount
-            label="Most for a fill (0: no limit)"
-            unit="credits"
+            label={words.models.most}
+            unit={words.models.mostUnit}
             value={model.most_credits ?? 0}
             least={0}
             most={100_000}
             step={1}
-            tip="A fill that costs more is not made; 0 for no limit"
+            tip={words.models.mostTip}
             onChange={(most_credits) => change({ most_credits })}
           />
         )}
         <Flex as="label" gap="6px" align="center">
           <Tick checked={model.for_auto} disabled={busy} onChange={(for_auto) => change({ for_auto })} />
-          Auto may choose it where something has to be invented{service && ", after your yes"}
+          {words.models.autoMayChoose}
+          {service && words.models.afterYourYes}
         </Flex>
         {service && <KeyField model={model} busy={busy} doing={doing} />}
       </Grid>
       <Flex mt="10px" gap="8px" align="center">
         <Act disabled={busy} onClick={() => test(false)}>
-          {busy ? "One moment…" : service ? "Test, no cost" : "Test"}
+          {busy ? words.app.oneMoment : service ? words.models.testNoCost : words.models.test}
         </Act>
         {service && (
-          <Act
-            disabled={busy}
-            tip="A tiny fill; it costs what the service asks for it"
-            onClick={() => test(true)}
-          >
-            Test with a fill
+          <Act disabled={busy} tip={words.models.testWithAFillTip} onClick={() => test(true)}>
+            {words.models.testWithAFill}
           </Act>
         )}
         {model.trial && (
@@ -147,24 +145,24 @@ function KeyField({ model, busy, doing }: KeyProps) {
       }}
     >
       <Flex gap="6px" align="center">
-        <Text whiteSpace="nowrap">Key</Text>
+        <Text whiteSpace="nowrap">{words.models.key}</Text>
         <Input
           type="password"
           size="xs"
           h="28px"
           bg="raised"
           autoComplete="off"
-          aria-label={`Key of ${model.name}`}
-          placeholder={model.has_key ? "kept; type to replace it" : "none yet"}
+          aria-label={words.models.keyOf(model.name)}
+          placeholder={model.has_key ? words.models.keyKept : words.models.noKey}
           value={key}
           onChange={(event) => setKey(event.target.value)}
         />
         <Act type="submit" disabled={busy || !key.trim()}>
-          Keep
+          {words.models.keep}
         </Act>
         {model.has_key && (
-          <Act disabled={busy} onClick={keep} tip="Forget the key that is kept">
-            Forget key
+          <Act disabled={busy} onClick={keep} tip={words.models.forgetKeyTip}>
+            {words.models.forgetKey}
           </Act>
         )}
       </Flex>

@@ -2,6 +2,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { useModels } from "../api/queries";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 import { ModelCard } from "./ModelCard";
 import { RegisterForm } from "./RegisterForm";
 
@@ -10,13 +11,11 @@ export function ModelsPage() {
   const models = useModels();
   return (
     <Flex direction="column" minH="100%">
-      <Masthead here="Models" />
+      <Masthead here="models" />
       <Box as="main" px="22px" py="18px" maxW="920px" w="100%">
-        <Heading size="md">Generative models</Heading>
+        <Heading size="md">{words.models.generativeModels}</Heading>
         <Text color="soft" mt="4px" mb="14px" maxW="680px">
-          Weave makes fills of the picture itself. What the picture does not show, a model can invent: one in
-          a file or folder on this machine, or behind a service. Nothing is downloaded, no key leaves this
-          machine but to its own service, and nothing is spent without your yes.
+          {words.models.modelsSay}
         </Text>
         {models.error && <Problem text={models.error.message} />}
         {models.data?.map((model) => (

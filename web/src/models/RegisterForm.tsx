@@ -5,6 +5,7 @@ import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
 import { Choice, Lead } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 import { KINDS, PLACES } from "./kinds";
 
 const NAMES = Object.keys(KINDS) as Model["kind"][];
@@ -26,14 +27,14 @@ export function RegisterForm() {
   return (
     <Box
       as="section"
-      aria-label="Register a model"
+      aria-label={words.models.registerModel}
       borderTop="1px solid"
       borderColor="line"
       pt="14px"
       mt="18px"
     >
       <Heading size="sm" mb="8px">
-        Register a model
+        {words.models.registerModel}
       </Heading>
       <form
         onSubmit={(event) => {
@@ -43,15 +44,16 @@ export function RegisterForm() {
       >
         <Flex gap="8px" align="center" wrap="wrap">
           <Choice
-            label="Kind"
-            value={KINDS[kind]}
-            among={NAMES.map((each) => KINDS[each])}
+            label={words.models.kind}
+            value={kind}
+            among={NAMES}
+            said={(each) => KINDS[each]}
             wide="210px"
-            onChange={(words) => setKind(NAMES.find((each) => KINDS[each] === words) ?? "onnx")}
+            onChange={setKind}
           />
           <Input
-            aria-label="Name of the model"
-            placeholder="Name"
+            aria-label={words.models.nameOf}
+            placeholder={words.models.name}
             size="xs"
             h="28px"
             w="170px"
@@ -60,7 +62,7 @@ export function RegisterForm() {
             onChange={(event) => setName(event.target.value)}
           />
           <Input
-            aria-label="Place of the model"
+            aria-label={words.models.placeOf}
             placeholder={PLACES[kind]}
             size="xs"
             h="28px"
@@ -71,14 +73,13 @@ export function RegisterForm() {
             onChange={(event) => setPlace(event.target.value)}
           />
           <Lead type="submit" disabled={!name.trim() || !place.trim() || register.isPending}>
-            Register
+            {words.models.register}
           </Lead>
         </Flex>
       </form>
       {register.error && <Problem text={register.error.message} />}
       <Text color="soft" fontSize="13px" mt="8px" maxW="680px">
-        An ONNX file takes a picture and a mask and gives a picture. A service answers as
-        docs/generation-service.json says.
+        {words.models.registerSays}
       </Text>
     </Box>
   );

@@ -1,14 +1,15 @@
 import type { Model } from "../api/client";
+import { words } from "../words/words";
 
 /** What each kind of model is. */
 export const KINDS: Record<Model["kind"], string> = {
-  onnx: "ONNX file",
-  diffusers: "folder in the diffusers format",
-  service: "generation service",
+  onnx: words.models.onnx,
+  diffusers: words.models.diffusers,
+  service: words.models.service,
 };
 
 export const PLACES: Record<Model["kind"], string> = {
-  onnx: "/path/to/model.onnx",
-  diffusers: "/path/to/folder",
-  service: "https://…",
+  onnx: words.models.onnxPlace,
+  diffusers: words.models.folderPlace,
+  service: words.models.servicePlace,
 };

@@ -2,6 +2,7 @@ import { Flex, Input, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
 import { useModels } from "../api/queries";
+import { words } from "../words/words";
 
 /** What services may cost for a shoot, and have; only where there is a service. */
 export function Budget({ shoot }: { shoot: Shoot }) {
@@ -22,13 +23,8 @@ export function Budget({ shoot }: { shoot: Shoot }) {
     ).catch(() => setText(known));
   };
   return (
-    <Flex
-      as="label"
-      align="center"
-      gap="6px"
-      title="Credits that services may cost for this shoot; empty: no limit"
-    >
-      <Text color="soft">Budget</Text>
+    <Flex as="label" align="center" gap="6px" title={words.shoots.budgetTip}>
+      <Text color="soft">{words.shoots.budget}</Text>
       <Input
         size="xs"
         h="26px"
@@ -38,14 +34,14 @@ export function Budget({ shoot }: { shoot: Shoot }) {
         bg="raised"
         borderColor="line"
         inputMode="decimal"
-        aria-label={`Budget of ${shoot.name} in credits`}
-        placeholder="no limit"
+        aria-label={words.shoots.budgetOf(shoot.name)}
+        placeholder={words.shoots.noLimit}
         value={text}
         onChange={(event) => setText(event.target.value)}
         onBlur={keep}
         onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
       />
-      <Text color="soft">credits, {+shoot.spent.toFixed(2)} spent</Text>
+      <Text color="soft">{words.shoots.creditsSpent(+shoot.spent.toFixed(2))}</Text>
     </Flex>
   );
 }

@@ -4,7 +4,8 @@ import { useNavigate } from "react-router";
 import { api, ask, type Shoot, type Standing } from "../api/client";
 import { deliverAgain } from "../deliver/doing";
 import { Act, Lead } from "../theme/controls";
-import { counted } from "../theme/counted";
+
+import { words } from "../words/words";
 
 type Props = {
   shoot: Shoot;
@@ -34,7 +35,7 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       const where = { params: { path: { shoot_id: shoot.id } }, body: { frames: chosen } };
       const { asked, refused } = await ask(api.POST("/api/shoots/{shoot_id}/fill", where));
       if (refused.length) throw new Error(refused.join(" "));
-      return `${counted(asked, "fill waits", "fills wait")} in the queue.`;
+      return words.shoots.fillsWait(asked);
     });
   const carry = () =>
     work(async () => {
@@ -44,7 +45,7 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       await ask(
         api.POST("/api/frames/{frame_id}/carry", { params: { path: { frame_id: source.id } }, body }),
       );
-      return `All sweeps of ${source.name} are being carried over to ${to.length} frames.`;
+      return words.shoots.carrying(source.name, to.length);
     });
   const remove = () =>
     work(async () => {
@@ -56,12 +57,12 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
   const ids = chosen.join(",");
   const again = () =>
     work(() =>
-      deliverAgain(shoot.id, chosen, (done, of) => setSaid({ text: `Delivering ${done + 1} of ${of}` })),
+      deliverAgain(shoot.id, chosen, (done, of) => setSaid({ text: words.shoots.delivering(done + 1, of) })),
     );
   return (
     <Flex
       role="toolbar"
-      aria-label="Chosen frames"
+      aria-label={words.shoots.chosenFrames}
       position="sticky"
       bottom="0"
       zIndex="1"
@@ -75,36 +76,24 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       borderColor="ink"
       borderRadius="3px"
     >
-      <Text fontWeight={700}>{chosen.length} chosen</Text>
-      <Lead disabled={busy || !marked} onClick={fill} tip="Three takes of everything that is marked in them">
-        Fill {marked || ""}
+      <Text fontWeight={700}>{words.shoots.chosen(chosen.length)}</Text>
+      <Lead disabled={busy || !marked} onClick={fill} tip={words.shoots.fillTip}>
+        {words.shoots.fill(marked || "")}
       </Lead>
-      <Act
-        disabled={busy || !source || chosen.length < 2}
-        onClick={carry}
-        tip="All sweeps of the first of them that has any onto the others: marked there, not filled"
-      >
-        {source ? `Carry over from ${source.name.replace(/\.[^.]+$/, "")}` : "Carry over"}
+      <Act disabled={busy || !source || chosen.length < 2} onClick={carry} tip={words.shoots.carryOverTip}>
+        {source ? words.shoots.carryOverFrom(source.name.replace(/\.[^.]+$/, "")) : words.shoots.carryOver}
       </Act>
-      <Act
-        disabled={busy}
-        onClick={() => open(`/deliver?frames=${ids}`)}
-        tip="As files, into a folder or a ZIP"
-      >
-        Deliver…
+      <Act disabled={busy} onClick={() => open(`/deliver?frames=${ids}`)} tip={words.shoots.deliverTip}>
+        {words.shoots.deliver}
       </Act>
-      <Act disabled={busy} onClick={again} tip="As the shoot was delivered last time">
-        Again as last time
+      <Act disabled={busy} onClick={again} tip={words.shoots.againAsLastTimeTip}>
+        {words.shoots.againAsLastTime}
       </Act>
-      <Act onClick={() => open(`/ledger?frames=${ids}`)} tip="What is not as shot, and how it was made">
-        Ledger
+      <Act onClick={() => open(`/ledger?frames=${ids}`)} tip={words.shoots.ledgerTip}>
+        {words.shoots.ledger}
       </Act>
-      <Act
-        disabled={busy}
-        onClick={remove}
-        tip="Out of the shoot; they can be brought back for thirty days, and your own files stay"
-      >
-        Remove
+      <Act disabled={busy} onClick={remove} tip={words.shoots.removeTip}>
+        {words.shoots.remove}
       </Act>
       {said && (
         <Text role={said.bad ? "alert" : "status"} color={said.bad ? "alarm" : "soft"} truncate>
@@ -112,8 +101,8 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
         </Text>
       )}
       <Spacer />
-      <Act onClick={() => choose(shoot.frames.map((frame) => frame.id))}>All</Act>
-      <Act onClick={() => choose([])}>None</Act>
+      <Act onClick={() => choose(shoot.frames.map((frame) => frame.id))}>{words.shoots.all}</Act>
+      <Act onClick={() => choose([])}>{words.shoots.none}</Act>
     </Flex>
   );
 }

@@ -2,6 +2,7 @@ import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Frame, Standing } from "../api/client";
 import { cropUrl } from "../api/views";
+import { words } from "../words/words";
 import { SIGNS } from "./among";
 
 type Props = {
@@ -19,7 +20,7 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
     <Box position="relative" className="card">
       <Link
         to={`/frames/${frame.id}`}
-        title="Opens it; with Shift or Ctrl a click chooses it"
+        title={words.shoots.frameTip}
         draggable={false}
         onClick={(event) => {
           if (!event.shiftKey && !event.ctrlKey && !event.metaKey) return;
@@ -52,18 +53,18 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
           </Text>
           {standing && (
             <Text fontSize="13px" whiteSpace="nowrap" color={standing.state === "untouched" ? "soft" : "ink"}>
-              <span aria-hidden>{SIGNS[standing.state]}</span> {standing.state}
+              <span aria-hidden>{SIGNS[standing.state]}</span> {words.named.frameState[standing.state]}
             </Text>
           )}
         </Flex>
         <Text color="soft" fontSize="13px" truncate>
-          {frame.width} × {frame.height} px · {frame.format.toUpperCase()}, {frame.depth} bit
+          {words.shoots.frameFacts(frame.width, frame.height, frame.format.toUpperCase(), frame.depth)}
         </Text>
       </Link>
       <input
         type="checkbox"
         checked={chosen}
-        aria-label={`Choose ${frame.name}`}
+        aria-label={words.shoots.choose(frame.name)}
         style={{
           position: "absolute",
           left: 10,

@@ -4,8 +4,9 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { goneKey, shootsKey, useGone } from "../api/queries";
 import { Act } from "../theme/controls";
-import { counted } from "../theme/counted";
+
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 
 /** What was deleted, and can be brought back for a while. */
 export function GoneList() {
@@ -22,8 +23,8 @@ export function GoneList() {
       })
       .catch((error: Error) => setProblem(error.message));
   return (
-    <Box as="section" aria-label="Deleted" p="12px">
-      <Heading size="sm">Deleted</Heading>
+    <Box as="section" aria-label={words.shoots.deleted} p="12px">
+      <Heading size="sm">{words.shoots.deleted}</Heading>
       {problem && <Problem text={problem} />}
       <Box as="ul" listStyleType="none" mt="6px">
         {gone.data.map((each) => (
@@ -32,11 +33,13 @@ export function GoneList() {
               {each.name}
             </Text>
             <Text color="soft" fontSize="13px" whiteSpace="nowrap">
-              {counted(each.frames, "picture")}, kept until{" "}
-              {new Date(each.until).toLocaleDateString([], { dateStyle: "medium" })}
+              {words.shoots.kept(
+                each.frames,
+                new Date(each.until).toLocaleDateString([], { dateStyle: "medium" }),
+              )}
             </Text>
-            <Act aria-label={`Bring back ${each.name}`} onClick={() => back(each.shoot)}>
-              Bring back
+            <Act aria-label={words.shoots.bringBackNamed(each.name)} onClick={() => back(each.shoot)}>
+              {words.shoots.bringBack}
             </Act>
           </Flex>
         ))}

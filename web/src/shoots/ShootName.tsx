@@ -5,6 +5,7 @@ import { api, ask, type Shoot } from "../api/client";
 import { goneKey, shootsKey } from "../api/queries";
 import { Act, Small } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 
 /** A shoot's name, which can be changed; and the shoot deleted, after a second click. */
 export function ShootName({ shoot }: { shoot: Shoot }) {
@@ -31,7 +32,7 @@ export function ShootName({ shoot }: { shoot: Shoot }) {
       {naming ? (
         <Input
           autoFocus
-          aria-label="Name of the shoot"
+          aria-label={words.shoots.nameOfTheShoot}
           size="xs"
           h="28px"
           w="260px"
@@ -54,19 +55,19 @@ export function ShootName({ shoot }: { shoot: Shoot }) {
         <>
           <Act
             onClick={() => void work(ask(api.DELETE("/api/shoots/{shoot_id}", { params: { path } })))}
-            tip="It can be brought back for thirty days, from below; your own files stay where they are"
+            tip={words.shoots.deleteItTip}
           >
-            Delete it, with {shoot.frames.length === 1 ? "one picture" : `${shoot.frames.length} pictures`}
+            {words.shoots.deleteIt(shoot.frames.length)}
           </Act>
-          <Small onClick={() => setSure(false)}>Keep it</Small>
+          <Small onClick={() => setSure(false)}>{words.shoots.keepIt}</Small>
         </>
       ) : (
         <>
-          <Small onClick={() => setNaming(true)} tip="Another name for this shoot">
-            Rename
+          <Small onClick={() => setNaming(true)} tip={words.shoots.renameTip}>
+            {words.shoots.rename}
           </Small>
-          <Small onClick={() => setSure(true)} tip="Delete this shoot; you are asked once more">
-            Delete
+          <Small onClick={() => setSure(true)} tip={words.shoots.deleteTip}>
+            {words.shoots.delete}
           </Small>
         </>
       )}

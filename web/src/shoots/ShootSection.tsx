@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { Shoot, Standing } from "../api/client";
 import { shootsKey, useStandings } from "../api/queries";
 import { Act, Choice } from "../theme/controls";
-import { counted } from "../theme/counted";
+import { words } from "../words/words";
 import { among, counts, type Filter, type Order, STATES } from "./among";
 import { Budget } from "./Budget";
 import { Chosen } from "./Chosen";
@@ -36,9 +36,9 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
   const [picked, setChosen] = useState<number[]>([]);
   const standings = useStandings(shoot.id);
   const known = standings.data ?? NONE;
-  const words = sought.trim().toLowerCase();
+  const asked = sought.trim().toLowerCase();
   // A shoot that is named so is shown with all its pictures.
-  const wanted = shoot.name.toLowerCase().includes(words) ? "" : words;
+  const wanted = shoot.name.toLowerCase().includes(asked) ? "" : asked;
   const shown = useMemo(
     () => among(shoot.frames, known, filter, order, wanted),
     [shoot.frames, known, filter, order, wanted],
@@ -48,7 +48,7 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
   const many = counts(known.values());
   const filters: Filter[] = ["all", ...STATES.filter((state) => many.has(state) || state === filter)];
   const told = STATES.filter((state) => many.has(state))
-    .map((state) => `${many.get(state)} ${state}`)
+    .map((state) => words.shoots.inState(many.get(state) ?? 0, words.named.frameState[state]))
     .join(" · ");
   const chooser = useRef<HTMLInputElement>(null);
 
@@ -97,27 +97,23 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
     >
       <Flex align="baseline" gap="4px 12px" mb="10px" wrap="wrap" whiteSpace="nowrap">
         <ShootName shoot={shoot} />
-        <Text color="soft">{counted(shoot.frames.length, "picture")}</Text>
+        <Text color="soft">{words.shoots.pictures(shoot.frames.length)}</Text>
         <Budget shoot={shoot} />
         <Box flex="1" />
-        <Act
-          pressed={watching}
-          tip="Take newer versions of these pictures up as they are written into a folder"
-          onClick={() => setWatching(!watching)}
-        >
-          {shoot.watched ? "Watching a folder" : "Watch a folder…"}
+        <Act pressed={watching} tip={words.shoots.watchTip} onClick={() => setWatching(!watching)}>
+          {shoot.watched ? words.shoots.watching : words.shoots.watch}
         </Act>
         <Text color="soft" display={over ? "block" : { base: "none", xl: "block" }}>
-          {over ? "Let go to add them" : "Drop pictures or folders here, or"}
+          {over ? words.shoots.letGoToAdd : words.shoots.dropHere}
         </Text>
-        <Act onClick={() => chooser.current?.click()}>Choose files</Act>
+        <Act onClick={() => chooser.current?.click()}>{words.shoots.chooseFiles}</Act>
         <input
           ref={chooser}
           type="file"
           multiple
           hidden
           accept={ACCEPTED}
-          aria-label={`Pictures for ${shoot.name}`}
+          aria-label={words.shoots.picturesFor(shoot.name)}
           onChange={(event) => {
             take([...(event.target.files ?? [])]);
             event.target.value = "";
@@ -128,15 +124,23 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
       {uploads.length > 0 && <Uploads uploads={uploads} since={since} forget={() => setUploads([])} />}
       {shoot.frames.length > 1 && (
         <Flex gap="12px" align="center" mb="10px" fontSize="13px">
-          <Text color="soft">Show</Text>
-          <Choice label="Show" value={filter} among={filters} wide="120px" onChange={setFilter} />
+          <Text color="soft">{words.shoots.show}</Text>
+          <Choice
+            label={words.shoots.show}
+            value={filter}
+            among={filters}
+            said={(each) => (each === "all" ? words.shoots.anyState : words.named.frameState[each])}
+            wide="120px"
+            onChange={setFilter}
+          />
           <Text color="soft">{told}</Text>
           <Box flex="1" />
-          <Text color="soft">Sorted by</Text>
+          <Text color="soft">{words.shoots.sortedBy}</Text>
           <Choice
-            label="Sorted by"
+            label={words.shoots.sortedBy}
             value={order}
             among={["name", "state", "newest"]}
+            said={(each) => words.shoots.orders[each]}
             wide="96px"
             onChange={setOrder}
           />
@@ -144,7 +148,7 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
       )}
       {shoot.frames.length === 0 && !uploads.length && (
         <Text color="soft" py="14px">
-          No pictures yet: drop files or folders anywhere on this shoot, or choose them.
+          {words.shoots.noPictures}
         </Text>
       )}
       <FrameGrid frames={shown} standings={known} chosen={chosen} choose={setChosen} />

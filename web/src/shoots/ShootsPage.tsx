@@ -6,6 +6,7 @@ import { shootsKey, useShoots } from "../api/queries";
 import { Act, Lead } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 import { dropped, folderOf } from "./files";
 import { GoneList } from "./GoneList";
 import { ShootSection } from "./ShootSection";
@@ -32,7 +33,7 @@ export function ShootsPage() {
     setOver(false);
     const { items } = event.dataTransfer;
     const named =
-      folderOf(items) ?? `Pictures of ${new Date().toLocaleDateString([], { dateStyle: "long" })}`;
+      folderOf(items) ?? words.shoots.picturesOf(new Date().toLocaleDateString([], { dateStyle: "long" }));
     const files = await dropped(items);
     if (!files.length) return;
     const made = await make.mutateAsync(named);
@@ -49,13 +50,13 @@ export function ShootsPage() {
       onDragLeave={() => setOver(false)}
       onDrop={drop}
     >
-      <Masthead here="Shoots">
+      <Masthead here="shoots">
         <Spacer />
         {(shoots.data?.length ?? 0) > 0 && (
           <Input
             type="search"
-            aria-label="Search"
-            placeholder="Search pictures and shoots"
+            aria-label={words.shoots.search}
+            placeholder={words.shoots.searchPicturesAndShoots}
             value={sought}
             onChange={(event) => setSought(event.target.value)}
             size="xs"
@@ -73,8 +74,8 @@ export function ShootsPage() {
         >
           <Flex gap="2" align="center">
             <Input
-              aria-label="Name of the new shoot"
-              placeholder="Name of a new shoot"
+              aria-label={words.shoots.newShoot}
+              placeholder={words.shoots.newShootName}
               value={name}
               onChange={(event) => setName(event.target.value)}
               size="xs"
@@ -84,7 +85,7 @@ export function ShootsPage() {
               bg="sheet"
             />
             <Lead type="submit" disabled={!name.trim() || make.isPending}>
-              Make shoot
+              {words.shoots.makeShoot}
             </Lead>
           </Flex>
         </form>
@@ -92,23 +93,21 @@ export function ShootsPage() {
       <Box as="main" px="22px" py="18px" flex="1">
         {over && (
           <Text role="status" fontWeight={700} mb="10px">
-            Let go over a shoot to add them there, or here to make a new one of them.
+            {words.shoots.letGoOver}
           </Text>
         )}
         {make.error && <Problem text={make.error.message} />}
         {shoots.error && (
           <Flex gap="3" align="center">
             <Problem text={shoots.error.message} />
-            <Act onClick={() => shoots.refetch()}>Try again</Act>
+            <Act onClick={() => shoots.refetch()}>{words.app.tryAgain}</Act>
           </Flex>
         )}
         {shoots.data?.length === 0 && (
           <Box maxW="520px" py="10">
-            <Heading size="md">Nothing here yet</Heading>
+            <Heading size="md">{words.shoots.nothingYet}</Heading>
             <Text color="soft" mt="2">
-              A shoot holds the pictures of one job. Drop pictures or a folder anywhere in this window, or
-              give a shoot a name above first: JPEG, PNG, TIFF, camera raw and more, 8 or 16 bit. Your files
-              are copied and never changed.
+              {words.shoots.shootsSay}
             </Text>
           </Box>
         )}

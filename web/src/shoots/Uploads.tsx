@@ -1,16 +1,16 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { Act } from "../theme/controls";
-import { span } from "../theme/span";
+import { words } from "../words/words";
 import { type Upload, underWay } from "./upload";
 
 const WORDS = {
-  waiting: "waiting",
-  sending: "sending",
-  checking: "reading and checking",
-  done: "added",
-  there: "there already",
-  failed: "not added",
+  waiting: words.shoots.waiting,
+  sending: words.shoots.sending,
+  checking: words.shoots.checking,
+  done: words.shoots.done,
+  there: words.shoots.there,
+  failed: words.shoots.failed,
 };
 // So many lines of files that are under way; what went wrong is told in full.
 const SHOWN = 6;
@@ -33,20 +33,22 @@ export function Uploads(props: { uploads: Upload[]; since: number; forget: () =>
     <Box mb="12px">
       {busy.length > 0 && (
         <Flex gap="3" align="center" py="4px" role="status">
-          <progress value={share} aria-label="All files" style={{ width: 240 }} />
+          <progress value={share} aria-label={words.shoots.allFiles} style={{ width: 240 }} />
           <Text>
-            {through} of {uploads.length} files{left !== undefined && `, ${span(left)} left`}
+            {words.shoots.through(
+              through,
+              uploads.length,
+              left === undefined ? null : words.units.span(left),
+            )}
           </Text>
         </Flex>
       )}
       {!busy.length && there.length > 0 && (
         <Text py="4px" role="status">
-          {there.length === 1
-            ? `${there[0]?.name} is in this shoot already.`
-            : `${there.length} of them are in this shoot already.`}
+          {words.shoots.thereAlready(there.length, there[0]?.name)}
         </Text>
       )}
-      <Box as="ul" listStyleType="none" aria-label="Files being added">
+      <Box as="ul" listStyleType="none" aria-label={words.shoots.filesBeingAdded}>
         {[...failed, ...busy.slice(0, SHOWN)].map((u) => (
           <Flex
             as="li"
@@ -68,7 +70,8 @@ export function Uploads(props: { uploads: Upload[]; since: number; forget: () =>
               <>
                 <progress value={u.share} aria-label={u.name} style={{ width: 160 }} />
                 <Text color="soft">
-                  {WORDS[u.state]} {u.state === "sending" ? `${Math.round(u.share * 100)} %` : ""}
+                  {WORDS[u.state]}{" "}
+                  {u.state === "sending" ? words.units.percent(Math.round(u.share * 100)) : ""}
                 </Text>
               </>
             )}
@@ -77,7 +80,7 @@ export function Uploads(props: { uploads: Upload[]; since: number; forget: () =>
       </Box>
       {!busy.length && (failed.length > 0 || there.length > 0) && (
         <Act mt="8px" onClick={forget}>
-          Put these lines away
+          {words.shoots.putAway}
         </Act>
       )}
     </Box>

@@ -5,6 +5,7 @@ import { api, ask, type Shoot } from "../api/client";
 import { shootsKey, useWatched } from "../api/queries";
 import { Act } from "../theme/controls";
 import { Problem } from "../theme/Problem";
+import { words } from "../words/words";
 
 /** A folder that is watched for newer versions of a shoot's pictures: which, and what became of its files. */
 export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
@@ -30,7 +31,7 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
     <Flex
       as="form"
       role="region"
-      aria-label="Watched folder"
+      aria-label={words.shoots.watchedFolder}
       direction="column"
       gap="6px"
       mb="10px"
@@ -43,7 +44,7 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
     >
       <Flex align="center" gap="8px" wrap="wrap">
         <label htmlFor={`watched-${shoot.id}`}>
-          <b>Folder with newer versions</b>
+          <b>{words.shoots.folderWithNewerVersions}</b>
         </label>
         <Input
           id={`watched-${shoot.id}`}
@@ -52,26 +53,25 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
           w="320px"
           bg="sheet"
           fontSize="14px"
-          placeholder="~/developed"
+          placeholder={words.shoots.folderLike}
           maxLength={1000}
           value={folder}
           onChange={(event) => setFolder(event.target.value)}
         />
         <Act type="submit" disabled={!folder.trim() || folder === shoot.watched}>
-          Watch it
+          {words.shoots.watchIt}
         </Act>
-        {shoot.watched && <Act onClick={() => watch(null)}>Stop watching</Act>}
-        <Act onClick={close}>Close</Act>
+        {shoot.watched && <Act onClick={() => watch(null)}>{words.shoots.stopWatching}</Act>}
+        <Act onClick={close}>{words.app.close}</Act>
       </Flex>
       <Text color="soft" fontSize="13px">
-        A file of the machine that Keen Sweep runs on, named as one of these pictures and written to its end,
-        is taken up as its newer version: in other tones, straightened or cropped.
+        {words.shoots.watchedSays}
       </Text>
       {problem && <Problem text={problem} />}
-      {known && !known.there && <Problem text="This folder cannot be read now: it is looked for again." />}
+      {known && !known.there && <Problem text={words.shoots.folderGone} />}
       {known && (known.taken > 0 || known.left.length > 0) && (
         <Text fontSize="13px" role="status">
-          {known.taken === 1 ? "One file was taken up." : `${known.taken} files were taken up.`}
+          {words.shoots.takenUp(known.taken)}
         </Text>
       )}
       {known?.left.map((each) => (

@@ -32,9 +32,9 @@ export function among(
   sought = "",
 ): Frame[] {
   const state = (frame: Frame) => standings.get(frame.id)?.state ?? "untouched";
-  const words = sought.trim().toLowerCase();
+  const asked = sought.trim().toLowerCase();
   const shown = frames.filter(
-    (frame) => (filter === "all" || state(frame) === filter) && frame.name.toLowerCase().includes(words),
+    (frame) => (filter === "all" || state(frame) === filter) && frame.name.toLowerCase().includes(asked),
   );
   if (order === "state") return shown.sort((a, b) => STATES.indexOf(state(a)) - STATES.indexOf(state(b)));
   if (order === "newest") return shown.sort((a, b) => b.id - a.id);

@@ -1,4 +1,5 @@
 import { sentence } from "../api/client";
+import { words } from "../words/words";
 
 export type Upload = {
   id: number;
@@ -59,7 +60,7 @@ function send(shoot: number, file: File, entry: Upload, tell: (upload: Upload) =
       resolve();
     };
     request.onerror = () => {
-      tell({ ...entry, state: "failed", error: "Keen Sweep does not answer: is it still running?" });
+      tell({ ...entry, state: "failed", error: words.app.noAnswer });
       resolve();
     };
     request.send(file);

@@ -1,5 +1,6 @@
 import { Box } from "@chakra-ui/react";
 import { useRef } from "react";
+import { words } from "../words/words";
 
 type Props = {
   label: string;
@@ -40,10 +41,8 @@ export function Divider({ label, of, value, least, most, side, folded, onChange,
       aria-valuenow={folded ? 0 : value}
       aria-valuemin={0}
       aria-valuemax={most}
-      aria-valuetext={folded ? "folded" : `${value} pixels`}
-      title={
-        folded ? "Two clicks or Enter bring it back" : "Drag for more room. Two clicks or Enter fold it away"
-      }
+      aria-valuetext={folded ? words.controls.folded : words.controls.pixels(value)}
+      title={folded ? words.controls.foldedTip : words.controls.dividerTip}
       flexShrink={0}
       w={across ? "7px" : "100%"}
       h={across ? "auto" : "7px"}

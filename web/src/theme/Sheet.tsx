@@ -1,5 +1,6 @@
 import { Dialog, Flex, Heading, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
+import { words } from "../words/words";
 import { Act } from "./controls";
 
 type Props = {
@@ -41,7 +42,7 @@ export function Sheet({ title, wide, close, keys, children }: Props) {
                 <Heading size="sm">{title}</Heading>
               </Dialog.Title>
               <Dialog.CloseTrigger asChild position="static">
-                <Act keys={keys ?? "Escape"}>Close</Act>
+                <Act keys={keys ?? "Escape"}>{words.app.close}</Act>
               </Dialog.CloseTrigger>
             </Flex>
             <Dialog.Body p="14px" pt="0" overflowY="auto">

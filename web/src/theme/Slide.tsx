@@ -1,4 +1,5 @@
 import { Flex, Slider } from "@chakra-ui/react";
+import { words } from "../words/words";
 import { Amount } from "./controls";
 
 type SlideProps = {
@@ -23,7 +24,7 @@ export function Slide({ label, value, least, most, typed, tip, onChange }: Slide
         max={most}
         step={1}
         value={[Math.min(most, Math.max(least, value))]}
-        aria-label={[`${label}, slide`]}
+        aria-label={[words.controls.slide(label)]}
         onValueChange={({ value: [next] }) => next !== undefined && onChange(next)}
       >
         <Slider.Control>
@@ -35,7 +36,7 @@ export function Slide({ label, value, least, most, typed, tip, onChange }: Slide
       </Slider.Root>
       <Amount
         label={label}
-        unit="px"
+        unit={words.units.px}
         value={value}
         least={typed[0]}
         most={typed[1]}

@@ -1,5 +1,6 @@
 import { Button, type ButtonProps, chakra, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
+import { words } from "../words/words";
 
 /** A key, as shown beside what it does. */
 export const Key = chakra("kbd", {
@@ -20,7 +21,7 @@ export type ActProps = ButtonProps & { keys?: string; tip?: string; pressed?: bo
 
 /** A button with its key in the tooltip; pressed ones are dark. */
 export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
-  const title = [tip, keys ? `Key: ${keys}` : ""].filter(Boolean).join(". ");
+  const title = [tip, keys ? words.controls.key(keys) : ""].filter(Boolean).join(". ");
   return (
     <Button
       size="xs"
@@ -200,7 +201,7 @@ export function Amount(props: AmountProps) {
           textAlign="right"
           fontSize="14px"
           inputMode="numeric"
-          aria-label={unit ? `${label} in ${unit}` : label}
+          aria-label={unit ? words.controls.inUnit(label, unit) : label}
           value={text}
           onChange={(event) => setText(event.target.value)}
           onBlur={accept}

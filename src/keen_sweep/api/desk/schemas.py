@@ -76,7 +76,7 @@ class MadeOut(BaseModel):
 class PartOut(BaseModel):
     """How one connected part was filled, and why so."""
 
-    method: str
+    method: MadeBy
     why: str
     box: Box
     area: int

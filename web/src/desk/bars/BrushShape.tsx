@@ -1,4 +1,5 @@
 import { Amount } from "../../theme/controls";
+import { words } from "../../words/words";
 import { LARGEST, SMALLEST } from "../reading/brush";
 import { useStateOf } from "../state/state";
 
@@ -8,21 +9,21 @@ export function BrushShape() {
   return (
     <>
       <Amount
-        label="Size"
-        unit="px"
+        label={words.bars.size}
+        unit={words.units.px}
         value={size}
         least={SMALLEST}
         most={LARGEST}
-        tip="Keys: [ and ], or hold S and drag"
+        tip={words.bars.sizeTip}
         onChange={(value) => set({ size: value })}
       />
       <Amount
-        label="Soft"
+        label={words.bars.soft}
         unit="%"
         value={Math.round(softness * 100)}
         least={0}
         most={100}
-        tip="How much of the edge fades: hard to meet edges, soft to blend tones"
+        tip={words.bars.softTip}
         onChange={(value) => set({ softness: value / 100 })}
       />
     </>

@@ -2,6 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { useEffect } from "react";
 import type { Desk } from "../../api/client";
 import { Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import { SAYS, STEPS, stepOf, stepsBefore } from "../reading/guide";
 import { chosen } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
@@ -18,7 +19,7 @@ export function GuideBar({ desk }: { desk: Desk }) {
   return (
     <Flex
       role="status"
-      aria-label="What comes next"
+      aria-label={words.bars.whatComesNext}
       align="center"
       gap="10px"
       px="14px"
@@ -31,12 +32,9 @@ export function GuideBar({ desk }: { desk: Desk }) {
       borderLeftColor="marigold"
     >
       <Text flex="1">{SAYS[step]}</Text>
-      <Minor onClick={() => set({ learned: [...learned, step] })}>Got it</Minor>
-      <Minor
-        tip="No more of these; the sheet of keys brings them back"
-        onClick={() => set({ learned: [...STEPS] })}
-      >
-        I know my way
+      <Minor onClick={() => set({ learned: [...learned, step] })}>{words.bars.gotIt}</Minor>
+      <Minor tip={words.bars.knowMyWayTip} onClick={() => set({ learned: [...STEPS] })}>
+        {words.bars.knowMyWay}
       </Minor>
     </Flex>
   );

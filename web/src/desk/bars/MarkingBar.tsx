@@ -1,6 +1,7 @@
 import { Flex } from "@chakra-ui/react";
 import type { Desk, Grain } from "../../api/client";
 import { Choice, Key, Lead } from "../../theme/controls";
+import { words } from "../../words/words";
 import { Do } from "../doing/commands/Do";
 import { isLong } from "../reading/brush";
 import { chosen, isBusy } from "../reading/sweeps";
@@ -16,21 +17,22 @@ export function MarkingBar({ desk }: { desk: Desk }) {
   const { tool, grain, selected, pricing, set } = useStateOf("tool", "grain", "selected", "pricing", "set");
   const sweep = chosen(desk, selected);
   return (
-    <Bar label="Marking">
-      <Flex role="group" aria-label="Ways to draw">
+    <Bar label={words.bars.marking}>
+      <Flex role="group" aria-label={words.bars.waysToDraw}>
         {TOOLS.map((each) => (
           <Do key={each} id={each} />
         ))}
       </Flex>
-      <Do id="clone" pressed={undefined} tip="Clone, heal, bring back: by hand, on top of the fills">
-        Touch up
+      <Do id="clone" pressed={undefined} tip={words.bars.touchUpTip}>
+        {words.bars.touchUp}
       </Do>
       {tool === "brush" && <BrushShape />}
       {tool === "pieces" && (
         <Choice
-          label="Size of the pieces"
+          label={words.bars.pieceSize}
           value={grain}
           among={GRAINS}
+          said={(each) => words.named.grain[each]}
           wide="96px"
           onChange={(next) => set({ grain: next })}
         />
@@ -47,10 +49,10 @@ export function MarkingBar({ desk }: { desk: Desk }) {
           <Do id="quick" />
           <Do id="fill" as={Lead}>
             {sweep?.method === "model" && pricing.includes(sweep.id)
-              ? "Asking…"
+              ? words.bars.asking
               : sweep?.takes.length
-                ? "Three more"
-                : "Fill"}{" "}
+                ? words.bars.threeMore
+                : words.bars.fill}{" "}
             <Key>F</Key>
           </Do>
         </>

@@ -2,6 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Desk } from "../../api/client";
 import { Act, Key, Lead } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { inCredits, inTime } from "../reading/ledger";
@@ -15,7 +16,7 @@ export function OfferBar({ desk, offer, actions }: { desk: Desk; offer: Offer; a
   return (
     <Flex
       role="region"
-      aria-label="Cost"
+      aria-label={words.bars.cost}
       align="center"
       gap="8px"
       minH="42px"
@@ -32,11 +33,15 @@ export function OfferBar({ desk, offer, actions }: { desk: Desk; offer: Offer; a
         ) : (
           <>
             <b>
-              {sweep.name} by {quote.model}: {inCredits(quote.credits)}
-              {quote.seconds !== null && `, ${inTime(quote.seconds)}`}.
+              {words.bars.price(
+                sweep.name,
+                quote.model,
+                inCredits(quote.credits),
+                quote.seconds === null ? null : inTime(quote.seconds),
+              )}
             </b>{" "}
-            {quote.left !== null && `${+quote.left.toFixed(2)} left there. `}
-            {quote.budget_left !== null && `${+quote.budget_left.toFixed(2)} left in this shoot's budget. `}
+            {quote.left !== null && words.bars.leftThere(+quote.left.toFixed(2))}
+            {quote.budget_left !== null && words.bars.leftInBudget(+quote.budget_left.toFixed(2))}
             {quote.why}
           </>
         )}
@@ -44,17 +49,17 @@ export function OfferBar({ desk, offer, actions }: { desk: Desk; offer: Offer; a
       {(quote.remedy === "key" || quote.remedy === "credits") && (
         <Link to="/models">
           <Text as="span" textDecoration="underline">
-            To the models
+            {words.app.toTheModels}
           </Text>
         </Link>
       )}
       {!quote.problem && (
         <Do id="agree" as={Lead}>
-          Yes, {inCredits(quote.credits)} <Key>Enter</Key>
+          {words.bars.yes(inCredits(quote.credits))} <Key>{words.keys.enter}</Key>
         </Do>
       )}
-      <Act tip="From the picture itself, without cost" onClick={() => actions.fillHere(sweep, offer.how)}>
-        {sweep.method === "model" ? "Weave instead" : "Without it"}
+      <Act tip={words.bars.insteadTip} onClick={() => actions.fillHere(sweep, offer.how)}>
+        {sweep.method === "model" ? words.bars.weaveInstead : words.bars.withoutIt}
       </Act>
       <Do id="decline" />
     </Flex>

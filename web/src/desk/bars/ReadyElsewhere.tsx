@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import type { Desk } from "../../api/client";
 import { useReady } from "../../api/ready";
 import { Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 
 type Props = { desk: Desk; go: (frame: number, sweep?: string) => void };
 
@@ -15,7 +16,7 @@ export function ReadyElsewhere({ desk, go }: Props) {
   const first = ready[0];
   if (!first) return null;
   const sweeps = frames[first.id] ?? [];
-  const more = ready.length > 1 ? ` and ${ready.length - 1} more` : "";
+
   return (
     <Flex
       role="status"
@@ -32,9 +33,8 @@ export function ReadyElsewhere({ desk, go }: Props) {
       borderRadius="3px"
     >
       <Text as="span" w="8px" h="8px" borderRadius="50%" bg="marigold" flexShrink={0} />
-      <Minor tip="Filled meanwhile: go there" onClick={() => go(first.id, sweeps[0])}>
-        {first.name.replace(/\.[^.]+$/, "")}
-        {more} ready
+      <Minor tip={words.bars.readyTip} onClick={() => go(first.id, sweeps[0])}>
+        {words.bars.readyTo(first.name.replace(/\.[^.]+$/, ""), ready.length - 1)}
       </Minor>
     </Flex>
   );

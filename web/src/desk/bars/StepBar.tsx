@@ -1,5 +1,6 @@
 import { Flex, Text } from "@chakra-ui/react";
 import type { Desk } from "../../api/client";
+import { words } from "../../words/words";
 import { Do } from "../doing/commands/Do";
 
 /** Under the picture: fills that were made for an earlier version of it. */
@@ -9,7 +10,7 @@ export function StepBar({ desk }: { desk: Desk }) {
   return (
     <Flex
       role="region"
-      aria-label="Out of step"
+      aria-label={words.bars.outOfStep}
       align="center"
       gap="8px"
       minH="38px"
@@ -20,10 +21,7 @@ export function StepBar({ desk }: { desk: Desk }) {
       bg="raised"
     >
       <Text flex="1">
-        <b>
-          {behind === 1 ? "One fill is" : `${behind} fills are`} out of step with this version of the picture
-        </b>{" "}
-        and not shown.
+        <b>{words.bars.behind(behind)}</b> {words.bars.andNotShown}
       </Text>
       <Do id="layAgain" />
       <Do id="fillAnew" />

@@ -5,6 +5,7 @@ import type { Desk } from "../../api/client";
 import { Amount, Choice, Key, Lead } from "../../theme/controls";
 import { Mark } from "../../theme/Mark";
 import { Sheet } from "../../theme/Sheet";
+import { words } from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import { Do } from "../doing/commands/Do";
 import { SIZES } from "../reading/delivery";
@@ -17,14 +18,14 @@ type Props = {
   go: (frame: number, sweep?: string) => void;
 };
 
-const OTHER = "another width…";
+const OTHER = words.bars.anotherWidth;
 
 /** The picture at the size at which people will look at it: much of what shows at 100 % cannot be seen there. */
 function DeliverySize({ desk, viewer }: Omit<Props, "go">) {
   const { delivery, set } = useStateOf("delivery", "set");
   const [asking, setAsking] = useState(false);
   const names = Object.keys(SIZES);
-  const own = `${delivery} px wide`;
+  const own = words.bars.pxWide(delivery);
   const named = names.find((name) => SIZES[name] === delivery) ?? own;
   const take = (width: number) => {
     set({ delivery: width });
@@ -33,7 +34,7 @@ function DeliverySize({ desk, viewer }: Omit<Props, "go">) {
   return (
     <>
       <Choice
-        label="Delivery size"
+        label={words.bars.deliverySize}
         value={named}
         among={[...names, ...(named === own ? [own] : []), OTHER]}
         wide="118px"
@@ -45,10 +46,10 @@ function DeliverySize({ desk, viewer }: Omit<Props, "go">) {
       />
       <Do id="delivered" />
       {asking && (
-        <Sheet title="Delivery size" wide="300px" close={() => setAsking(false)}>
+        <Sheet title={words.bars.deliverySize} wide="300px" close={() => setAsking(false)}>
           <Amount
-            label="Width on the screen"
-            unit="px"
+            label={words.bars.widthOnTheScreen}
+            unit={words.units.px}
             value={delivery}
             least={50}
             most={20_000}
@@ -82,7 +83,7 @@ export function TopBar({ desk, viewer, go }: Props) {
       borderColor="line"
       flexShrink={0}
     >
-      <Link to="/" aria-label="All shoots">
+      <Link to="/" aria-label={words.app.allShoots}>
         <Flex align="center" gap="8px">
           <Mark />
           <Text
@@ -91,7 +92,7 @@ export function TopBar({ desk, viewer, go }: Props) {
             whiteSpace="nowrap"
             display={{ base: "none", "2xl": "block" }}
           >
-            Keen Sweep
+            {words.app.name}
           </Text>
         </Flex>
       </Link>
@@ -106,31 +107,27 @@ export function TopBar({ desk, viewer, go }: Props) {
         <b style={{ color: "var(--chakra-colors-ink)" }}>{desk.frame.name}</b> · {desk.shoot}
       </Text>
       <Text color="soft" whiteSpace="nowrap">
-        {at + 1} of {desk.neighbours.length}
+        {words.bars.frameOf(at + 1, desk.neighbours.length)}
       </Text>
-      <Do id="previousFrame" aria-label="Previous picture" />
-      <Do id="nextFrame" aria-label="Next picture" />
+      <Do id="previousFrame" aria-label={words.bars.previousPicture} />
+      <Do id="nextFrame" aria-label={words.bars.nextPicture} />
       <Do id="strip" />
       <Spacer />
       <Do id="undo" />
       <Do id="redo" />
       <Do id="asShot">
-        As shot <Key>A</Key>
+        {words.app.asShot} <Key>A</Key>
       </Do>
       <Do id="fit" />
       <Do id="full" />
       <Do id="twice" />
       <DeliverySize desk={desk} viewer={viewer} />
-      <Text w="52px" textAlign="right" color="soft" aria-label="Zoom">
-        {Math.round(zoom * 100)} %
+      <Text w="52px" textAlign="right" color="soft" aria-label={words.bars.zoom}>
+        {words.units.percent(Math.round(zoom * 100))}
       </Text>
       <Do id="help" pressed={undefined} />
-      <Lead
-        keys="F6"
-        tip="The finished picture as a file"
-        onClick={() => open(`/frames/${desk.frame.id}/deliver`)}
-      >
-        Deliver…
+      <Lead keys="F6" tip={words.bars.deliverTip} onClick={() => open(`/frames/${desk.frame.id}/deliver`)}>
+        {words.bars.deliver}
       </Lead>
       <ReadyElsewhere desk={desk} go={go} />
     </Flex>

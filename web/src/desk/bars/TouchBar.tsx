@@ -1,5 +1,6 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { Act, Amount } from "../../theme/controls";
+import { words } from "../../words/words";
 import { Do } from "../doing/commands/Do";
 import { useStateOf } from "../state/state";
 import { Bar } from "./Bar";
@@ -11,33 +12,33 @@ const BRUSHES = ["clone", "heal", "bringBack"] as const;
 export function TouchBar() {
   const { tool, strength, source, set } = useStateOf("tool", "strength", "source", "set");
   return (
-    <Bar label="Touching up">
-      <Do id="brush" pressed={undefined} tip="Back to marking what goes">
-        Mark
+    <Bar label={words.bars.touchingUp}>
+      <Do id="brush" pressed={undefined} tip={words.bars.markTip}>
+        {words.bars.mark}
       </Do>
-      <Flex role="group" aria-label="Touch-up brushes">
+      <Flex role="group" aria-label={words.bars.touchUpBrushes}>
         {BRUSHES.map((brush) => (
           <Do key={brush} id={brush} />
         ))}
       </Flex>
       <BrushShape />
       <Amount
-        label="Strength"
+        label={words.bars.strength}
         unit="%"
         value={strength}
         least={1}
         most={100}
-        tip="How much of what is missing each stroke adds; many weak ones blur the grain"
+        tip={words.bars.strengthTip}
         onChange={(value) => set({ strength: value })}
       />
       {tool !== "bring back" && (
         <>
-          <Do id="source" tip="Click in the picture where to copy from">
-            {source ? "Source" : "Set source"}
+          <Do id="source" tip={words.bars.sourceTip}>
+            {source ? words.bars.source : words.bars.setSource}
           </Do>
           {tool === "heal" && source && (
-            <Act tip="Each stroke finds a source of its own" onClick={() => set({ source: null })}>
-              Find it
+            <Act tip={words.bars.findItTip} onClick={() => set({ source: null })}>
+              {words.bars.findIt}
             </Act>
           )}
           <HeldSource />
@@ -55,25 +56,21 @@ function HeldSource() {
     <>
       <Act
         pressed={aligned}
-        tip="The source moves along from stroke to stroke; off: each stroke starts at it again"
+        tip={words.bars.alignedTip}
         onClick={() => set({ aligned: !aligned, source: source && { ...source, to: null } })}
       >
-        Aligned
+        {words.bars.aligned}
       </Act>
-      <Act
-        pressed={mirror}
-        tip="Left and right of the source swapped"
-        onClick={() => set({ mirror: !mirror })}
-      >
-        Mirror
+      <Act pressed={mirror} tip={words.bars.mirrorTip} onClick={() => set({ mirror: !mirror })}>
+        {words.bars.mirror}
       </Act>
       <Amount
-        label="Turn"
+        label={words.bars.turn}
         unit="°"
         value={turn}
         least={-180}
         most={180}
-        tip="The source turned clockwise"
+        tip={words.bars.turnTip}
         onChange={(value) => set({ turn: value })}
       />
     </>
@@ -83,7 +80,7 @@ function HeldSource() {
 /** What there is to point out about the last stroke, or to do before the first. */
 function Said() {
   const { cautions, tool, source } = useStateOf("cautions", "tool", "source");
-  const next = tool === "clone" && !source ? "Hold C and click where to copy from." : "";
+  const next = tool === "clone" && !source ? words.bars.setSourceFirst : "";
   return (
     <Text
       role="status"

@@ -1,6 +1,7 @@
 import { Box, VisuallyHidden } from "@chakra-ui/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Desk } from "../../api/client";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { lookAgainst, lookNow, looksAhead } from "../reading/look";
 import { said } from "../reading/said";
@@ -213,7 +214,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
         data-testid="layer"
         role="application"
         tabIndex={0}
-        aria-label="Picture: paint here to mark what goes. Arrows move the brush, Enter puts it down and lifts it"
+        aria-label={words.canvas.picture}
         aria-describedby="what-is-there"
         style={{
           position: "absolute",
@@ -235,10 +236,8 @@ function Told({ desk }: { desk: Desk }) {
   const sweeps = desk.sweeps.map((each) => `${each.number} ${each.name}: ${said(each)}`);
   return (
     <VisuallyHidden>
-      <span id="what-is-there">{sweeps.length ? sweeps.join("; ") : "Nothing is marked yet."}</span>
-      <span role="status">
-        {brushAt && `Brush ${brushAt.isDown ? "down" : "up"} at ${brushAt.x}, ${brushAt.y}`}
-      </span>
+      <span id="what-is-there">{sweeps.length ? sweeps.join("; ") : words.canvas.nothingMarked}</span>
+      <span role="status">{brushAt && words.canvas.brushAt(brushAt.isDown, brushAt.x, brushAt.y)}</span>
     </VisuallyHidden>
   );
 }

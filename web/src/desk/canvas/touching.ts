@@ -23,13 +23,9 @@ export type Laid = {
   revision: number | null;
 };
 
-export const TOUCH_BRUSHES: [TouchBrush, string, string, string][] = [
-  ["clone", "Clone", "3", "Copy from elsewhere: hold C and click to set where from"],
-  ["heal", "Heal", "4", "Texture from elsewhere, tone from here; finds its own source unless one is set"],
-  ["bring back", "Bring back", "-", "The picture as shot, under the brush"],
-];
+const TOUCH_BRUSHES: readonly string[] = ["clone", "heal", "bring back"] satisfies TouchBrush[];
 
-export const isTouch = (tool: string): tool is TouchBrush => TOUCH_BRUSHES.some(([brush]) => brush === tool);
+export const isTouch = (tool: string): tool is TouchBrush => TOUCH_BRUSHES.includes(tool);
 
 /** The source of a stroke that begins at a point; null where the brush has none. */
 export function sourceAt(held: Held, point: Point): Source | null {

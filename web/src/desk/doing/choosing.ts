@@ -1,4 +1,5 @@
 import { api, ask, type Desk, type Drawable, type Knobs, type Snag, type Sweep } from "../../api/client";
+import { words } from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import { standing } from "../reading/look";
 import { snagAfter } from "../reading/snags";
@@ -37,9 +38,9 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
         const where = { params: { path: { ...path, snag_id: snag.id } }, body: { dismissed } };
         answer = await ask<Desk>(api.PATCH("/api/frames/{frame_id}/snags/{snag_id}", where));
       }
-      const what = snags.length > 1 ? `${snags.length} snags are` : "The snag is";
+
       const back = () => void dismiss(snags, false);
-      state().set({ taken: dismissed ? { says: `${what} not listed again.`, back } : null });
+      state().set({ taken: dismissed ? { says: words.doing.dismissed(snags.length), back } : null });
       return answer;
     });
   return {
@@ -83,7 +84,7 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
       inTurn(async () => {
         const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}", of(sweep)));
         if (state().selected === sweep.id) state().select(null);
-        state().set({ taken: { says: `${sweep.name} is deleted.` } });
+        state().set({ taken: { says: words.doing.sweepDeleted(sweep.name) } });
         return answer;
       }),
     review: (sweep: Sweep) =>

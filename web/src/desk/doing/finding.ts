@@ -1,5 +1,6 @@
 import { api, ask, type Desk, type Drawable, type Scouts } from "../../api/client";
 import { scoutsKey } from "../../api/queries";
+import { words } from "../../words/words";
 import type { Kind } from "../reading/finds";
 import { boxOf } from "../reading/patch";
 import type { FrameDoing } from "./frame";
@@ -33,7 +34,10 @@ export function finding({ frame, path, queries, state, inTurn, settle, take, fin
       if (body.dropped && state().find === find) state().set({ find: null });
       if (body.dropped)
         state().set({
-          taken: { says: "The find is dropped.", back: () => void changeFind(find, { dropped: false }) },
+          taken: {
+            says: words.doing.findDropped,
+            back: () => void changeFind(find, { dropped: false }),
+          },
         });
       return answer;
     });

@@ -9,6 +9,7 @@ import {
   type Sweep,
   sent,
 } from "../../api/client";
+import { words } from "../../words/words";
 import { GUARD } from "../canvas/masks";
 import { isBusy } from "../reading/sweeps";
 import type { FrameDoing } from "./frame";
@@ -112,7 +113,7 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks,
       inTurn(async () => {
         const where = { params: { path: { ...path, sweep_id: sweep.id } } };
         const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}/shapes", where));
-        state().set({ taken: { says: `The mark of ${sweep.name} is cleared.` } });
+        state().set({ taken: { says: words.doing.markCleared(sweep.name) } });
         return answer;
       }),
     split: (sweep: Sweep) =>
@@ -140,7 +141,7 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks,
     clearGuard: () =>
       inTurn(async () => {
         const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/guard", { params: { path } }));
-        state().set({ taken: { says: "The guard is cleared." } });
+        state().set({ taken: { says: words.doing.guardCleared } });
         return answer;
       }),
     loadMask: (file: File) =>

@@ -1,4 +1,5 @@
 import { api, ask, type Desk } from "../../api/client";
+import { words } from "../../words/words";
 import type { Laid } from "../canvas/touching";
 import type { FrameDoing } from "./frame";
 
@@ -55,8 +56,8 @@ export function touching(doing: FrameDoing) {
       inTurn(async () => {
         const where = { params: { path }, body: { touches, deleted: true } };
         const answer = await ask<Desk>(api.PATCH("/api/frames/{frame_id}/touches", where));
-        const what = touches.length > 1 ? `${touches.length} touch-ups are` : "The touch-up is";
-        state().set({ taken: { says: `${what} deleted.` } });
+
+        state().set({ taken: { says: words.doing.touchesDeleted(touches.length) } });
         return answer;
       }),
   };

@@ -1,5 +1,6 @@
 import { api, ask, type Desk, sent } from "../../api/client";
 import { shootsKey } from "../../api/queries";
+import { words } from "../../words/words";
 import type { FrameDoing } from "./frame";
 
 type Followed = { done: number; left: string[]; desk: Desk };
@@ -21,8 +22,8 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
         const answer = await ask<Followed>(
           api.POST("/api/frames/{frame_id}/version-updates", { params: { path }, body: { fills: "lay" } }),
         );
-        const some = answer.done === 1 ? "One fill was" : `${answer.done} fills were`;
-        tell(`${some} laid again.`, answer.left);
+
+        tell(words.doing.laidAgain(answer.done), answer.left);
         return answer;
       }),
     fillAnew: () =>
@@ -30,8 +31,8 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
         const answer = await ask<Followed>(
           api.POST("/api/frames/{frame_id}/version-updates", { params: { path }, body: { fills: "fill" } }),
         );
-        const some = answer.done === 1 ? "One sweep is" : `${answer.done} sweeps are`;
-        tell(`${some} filled anew.`, answer.left);
+
+        tell(words.doing.filledAnew(answer.done), answer.left);
         return answer;
       }),
     letGo: () =>
@@ -39,7 +40,7 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
         const answer = await ask<Followed>(
           api.POST("/api/frames/{frame_id}/version-updates", { params: { path }, body: { fills: "drop" } }),
         );
-        state().set({ taken: { says: "What is out of step is let go." } });
+        state().set({ taken: { says: words.doing.letGo } });
         return answer;
       }),
   };

@@ -1,10 +1,12 @@
+import { words } from "../../words/words";
+
 /** Sizes at which people will look, as the width of the picture in screen pixels. */
 export const SIZES: Record<string, number> = {
-  "web, 1200 px": 1200,
-  "web, 2048 px": 2048,
-  "A4 in the hand": onScreen(297, 400),
-  "A3 on a table": onScreen(420, 600),
-  "a metre, across a room": onScreen(1000, 2500),
+  [words.reading.sizes.web1200]: 1200,
+  [words.reading.sizes.web2048]: 2048,
+  [words.reading.sizes.a4]: onScreen(297, 400),
+  [words.reading.sizes.a3]: onScreen(420, 600),
+  [words.reading.sizes.metre]: onScreen(1000, 2500),
 };
 
 /** How wide a print of some millimetres, seen from some more, has to be on a screen to fill as much of the eye: screens

@@ -1,24 +1,25 @@
 import type { Find, Scouts } from "../../api/client";
+import { words } from "../../words/words";
 
 export type Kind = Find["kind"];
 /** The scouts in the order of the panel, and what their finds are called together. */
 export const KINDS: [Kind, string][] = [
-  ["people", "People"],
-  ["things", "Things"],
-  ["wires", "Wires"],
-  ["specks", "Specks"],
-  ["backdrop", "Backdrop"],
+  ["people", words.reading.people],
+  ["things", words.reading.things],
+  ["wires", words.reading.wires],
+  ["specks", words.reading.specks],
+  ["backdrop", words.reading.backdrop],
 ];
 
 /** How far a scout is, in a word or two. */
 export function progressOf(scouts: Scouts, kind: Kind): string {
   const scout = scouts.scouts.find((each) => each.kind === kind);
-  if (!scout) return "not asked";
-  if (scout.state === "waiting") return "waiting";
-  if (scout.state === "running") return `looking, ${Math.round(scout.progress * 100)} %`;
-  if (scout.state === "failed") return "cannot look";
+  if (!scout) return words.reading.notAsked;
+  if (scout.state === "waiting") return words.reading.waiting;
+  if (scout.state === "running") return words.reading.looking(Math.round(scout.progress * 100));
+  if (scout.state === "failed") return words.reading.cannotLook;
   const count = scouts.finds.filter((each) => each.kind === kind).length;
-  return count ? `${count} found` : "none left";
+  return count ? words.reading.found(count) : words.reading.noneLeft;
 }
 
 export const chosenFinds = (scouts: Scouts | undefined): Find[] =>

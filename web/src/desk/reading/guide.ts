@@ -1,4 +1,5 @@
 import type { Desk, Sweep } from "../../api/client";
+import { words } from "../../words/words";
 import { isBusy } from "./sweeps";
 
 /** The steps of a newcomer's first minute, in their order. */
@@ -7,12 +8,11 @@ export type Step = (typeof STEPS)[number];
 
 /** What is said at each step: what the hand does next, and by which key. */
 export const SAYS: Record<Step, string> = {
-  mark: "Paint over what should go: all of it, a little more, and its shadow. Or press J and see what was found.",
-  fill: "It is marked. Press F: three takes are made of what may be behind it.",
-  wait: "Takes come one by one. Go on marking meanwhile: N begins a new mark.",
-  choose:
-    "Look at the takes with , and . or hang them side by side with F2. Enter picks the one nobody would notice.",
-  judge: "Kept. Press 1 for full size and look at its edges; B shows it as shot. F6 delivers the picture.",
+  mark: words.reading.mark,
+  fill: words.reading.fill,
+  wait: words.reading.wait,
+  choose: words.reading.choose,
+  judge: words.reading.judge,
 };
 
 /** The step that the hand is at. */

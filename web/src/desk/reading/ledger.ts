@@ -1,4 +1,5 @@
 import type { Sweep, Take } from "../../api/client";
+import { words } from "../../words/words";
 
 /** How a take was made, beyond its method: model or service, words, cost, and why, a line each. */
 export function ledger(take: Pick<Take, "made">): string[] {
@@ -6,27 +7,27 @@ export function ledger(take: Pick<Take, "made">): string[] {
   const lines: string[] = [];
   if (sisters.length) {
     const rest = Math.round(100 * (1 - borrowed));
-    lines.push(
-      `true pixels from ${sisters.join(" and ")}${rest ? `; ${rest} % of it woven, which no frame shows` : ""}`,
-    );
+    lines.push(words.reading.truePixels(sisters, rest));
   }
   if (model)
-    lines.push(`${model}${service ? `, ${service}` : sha256 ? `, sha256 ${sha256.slice(0, 12)}…` : ""}`);
-  if (model && knobs)
-    lines.push(`${knobs.steps} steps, guidance ${knobs.guidance}, strength ${knobs.strength}`);
-  if (hint) lines.push(`seen there: ${hint}`);
-  if (avoid) lines.push(`not seen: ${avoid}`);
+    lines.push(
+      [model, service ?? (sha256 && words.reading.sha256(sha256.slice(0, 12)))].filter(Boolean).join(", "),
+    );
+  if (model && knobs) lines.push(words.reading.knobs(knobs.steps, knobs.guidance, knobs.strength));
+  if (hint) lines.push(words.reading.seenThere(hint));
+  if (avoid) lines.push(words.reading.notSeen(avoid));
   if (credits) lines.push(inCredits(credits));
   if (why) lines.push(why);
   return lines;
 }
 
-export const inCredits = (credits: number) =>
-  `${+credits.toFixed(2)} ${credits === 1 ? "credit" : "credits"}`;
+export const inCredits = (credits: number) => words.units.credits(+credits.toFixed(2));
 
 /** A time to wait, in words. */
 export const inTime = (seconds: number) =>
-  seconds < 90 ? `about ${Math.max(1, Math.round(seconds))} s` : `about ${Math.round(seconds / 60)} min`;
+  seconds < 90
+    ? words.units.aboutSeconds(Math.max(1, Math.round(seconds)))
+    : words.units.aboutMinutes(Math.round(seconds / 60));
 
 /** The fills that the takes of a sweep came out of, the first one first. */
 export const fills = (sweep: Pick<Sweep, "takes">) => [...new Set(sweep.takes.map((each) => each.batch))];

@@ -1,23 +1,26 @@
 import type { Sweep } from "../../api/client";
-import { counted } from "../../theme/counted";
+import { words } from "../../words/words";
 
 /** The state of a sweep in words. */
 export function said(sweep: Sweep): string {
-  const off = sweep.shown ? "" : " · off";
-  if (sweep.state === "filling" && sweep.run) {
-    const left = sweep.run.seconds_left;
-    return `filling ${Math.round(sweep.run.progress * 100)} %${left !== null ? ` · ${Math.max(1, Math.round(left))} s left` : ""}`;
-  }
-  const broke = sweep.run?.state === "failed" && sweep.takes.length ? " · last fill failed" : "";
-  if (sweep.state === "kept") {
-    const number = sweep.takes.findIndex((take) => take.id === sweep.pick) + 1;
-    return `✓ kept${number ? ` · take ${number}` : ""}${off}${broke}`;
-  }
-  if (sweep.state === "choose") {
-    const count = sweep.takes.length;
-    return `choose · ${counted(count, "take")}${off}${broke}`;
+  const { run, state, takes } = sweep;
+  if (state === "filling" && run) {
+    const left = run.seconds_left;
+    return words.reading.filling(
+      Math.round(run.progress * 100),
+      left === null ? null : Math.max(1, Math.round(left)),
+    );
   }
   // Why is said beside the takes, where there is room for it.
-  if (sweep.state === "failed") return "fill failed";
-  return `${sweep.state}${off}`;
+  if (state === "failed") return words.reading.fillFailed;
+  const off = sweep.shown ? "" : words.reading.off;
+  const broke = run?.state === "failed" && takes.length ? words.reading.broke : "";
+  const notes = [off, state === "kept" || state === "choose" ? broke : ""];
+  return [standing(sweep), ...notes].filter(Boolean).join(" · ");
+}
+
+function standing({ state, takes, pick }: Sweep): string {
+  if (state === "kept") return words.reading.kept(takes.findIndex((take) => take.id === pick) + 1);
+  if (state === "choose") return words.reading.toChoose(takes.length);
+  return words.named.sweepState[state];
 }

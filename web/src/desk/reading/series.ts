@@ -1,4 +1,5 @@
 import type { Sister } from "../../api/client";
+import { words } from "../../words/words";
 
 /** A doubtful sweep, and the frame it is in. */
 export type Doubt = { frame: number; sweep: string };
@@ -29,13 +30,15 @@ export const elsewhere = (sister: Sister): boolean =>
 
 /** What became in a frame of what was carried to it, in words. */
 export function became(sister: Sister): string {
-  if (sister.carrying === "waiting") return "waits to be aligned";
-  if (sister.carrying === "running") return "is being aligned";
-  if (elsewhere(sister)) return "another place";
-  if (sister.carrying === "failed") return sister.error ?? "could not be aligned";
-  const count = new Map<string, number>();
+  if (sister.carrying === "waiting") return words.reading.carryingWaits;
+  if (sister.carrying === "running") return words.reading.carryingRuns;
+  if (elsewhere(sister)) return words.reading.anotherPlace;
+  if (sister.carrying === "failed") return sister.error ?? words.reading.carryingFailed;
+  const count = new Map<Sister["landed"][number]["verdict"], number>();
   for (const { verdict } of sister.landed) count.set(verdict, (count.get(verdict) ?? 0) + 1);
-  return [...count].map(([verdict, number]) => `${number} ${verdict}`).join(", ");
+  return [...count]
+    .map(([verdict, number]) => words.reading.verdict(number, words.named.verdict[verdict]))
+    .join(", ");
 }
 
 /** The frames in which something landed. */
@@ -51,11 +54,11 @@ export function toJudge(series: Sister[]): string {
   const open = series.filter(toApprove);
   const choose = open.filter((sister) => sister.offered.length).length;
   const unfilled = series.filter((sister) => sister.marked.length).length;
-  if (!open.length && !unfilled) return "All of them are approved.";
+  if (!open.length && !unfilled) return words.reading.allApproved;
   return [
-    open.length ? "All that are not approved yet; or one by one." : "",
-    choose ? `In ${choose} a take is still to choose: shown is the first, which approving picks.` : "",
-    unfilled ? `${unfilled} not filled yet.` : "",
+    open.length ? words.reading.notApproved : "",
+    choose ? words.reading.stillToChoose(choose) : "",
+    unfilled ? words.reading.unfilled(unfilled) : "",
   ]
     .filter(Boolean)
     .join(" ");

@@ -1,12 +1,13 @@
 import type { Box, Desk, Snag, Sweep } from "../../api/client";
+import { words } from "../../words/words";
 import { standing } from "./look";
 
 /** What one click does about a snag. */
 export const MENDS: Record<Snag["mend"], { label: string; tip: string }> = {
-  grow: { label: "Take it in, fill again", tip: "The place is added to the mark, and three takes are made" },
-  grain: { label: "Regrow grain", tip: "A new take with the grain of the surroundings" },
-  tone: { label: "Even out tone", tip: "A new take whose tone meets its surroundings" },
-  spot: { label: "Fill this spot", tip: "Only the place is filled, as a sweep on top" },
+  grow: { label: words.reading.growMend, tip: words.reading.growMendTip },
+  grain: { label: words.reading.grainMend, tip: words.reading.grainMendTip },
+  tone: { label: words.reading.toneMend, tip: words.reading.toneMendTip },
+  spot: { label: words.reading.spotMend, tip: words.reading.spotMendTip },
 };
 
 /** The snags of a take that were not dismissed, the worst first. */
@@ -72,7 +73,7 @@ export function triedBefore(sweep: Sweep, snag: Snag): string | null {
     (each) => each.take < take.id && each.kind === snag.kind && apart(each.box, snag.box) <= 0,
   );
   if (!older.length) return null;
-  if (take.method === "mend") return "mended once, still there";
+  if (take.method === "mend") return words.reading.mendedOnce;
   const batches = new Map(sweep.takes.map((each) => [each.id, each.batch]));
-  return older.some((each) => batches.get(each.take) !== take.batch) ? "filled again, still there" : null;
+  return older.some((each) => batches.get(each.take) !== take.batch) ? words.reading.filledAgain : null;
 }

@@ -1,4 +1,5 @@
 import type { Step } from "../../api/client";
+import { words } from "../../words/words";
 
 /** What strokes of one mark are called in the history. */
 const STROKES = /(add to mark|take away from mark)$/;
@@ -25,6 +26,6 @@ export function together(steps: readonly Step[]): Step[][] {
 
 /** What was done in a step, or in several together. */
 export function told(step: Step, strokes = 1): string {
-  if (step.parent === null) return "as shot";
-  return strokes > 1 ? step.title.replace(STROKES, `${strokes} more strokes`) : step.title;
+  if (step.parent === null) return words.reading.asShot;
+  return strokes > 1 ? step.title.replace(STROKES, words.reading.moreStrokes(strokes)) : step.title;
 }

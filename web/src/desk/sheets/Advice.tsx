@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { useDebouncedCallback } from "use-debounce";
 import { api, ask, type Desk, type Fit, type SecondThoughts, type Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
-import { counted } from "../../theme/counted";
+import { words } from "../../words/words";
 import { maskPath } from "../canvas/shapes";
 import type { Actions } from "../doing/actions";
 import { useDeskState } from "../state/state";
@@ -12,9 +12,9 @@ import { useDeskState } from "../state/state";
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
 type Proposal = SecondThoughts["proposals"][number];
 const NAMES: Record<Proposal["kind"], string> = {
-  shadow: "Its shadow",
-  mirror: "Its mirror image",
-  rest: "More of it",
+  shadow: words.sheets.shadow,
+  mirror: words.sheets.mirror,
+  rest: words.sheets.rest,
 };
 /** How long a mark rests before it is thought about, ms. */
 const REST = 700;
@@ -73,30 +73,30 @@ export function Advice({ sweep, desk, actions }: Props) {
           onClick={() => actions.refit(sweep, { ...(sweep.fit as Fit), margin: each.margin ?? 0 })}
         >
           <Text as="span" textDecoration="underline" color="ink">
-            Grow
+            {words.sheets.grow}
           </Text>
         </button>
       )}
     </Text>
   );
   return (
-    <Box mt="7px" display="grid" gap="6px" role="status" aria-label="Second thoughts on the mark">
+    <Box mt="7px" display="grid" gap="6px" role="status" aria-label={words.sheets.secondThoughts}>
       {open.map((each) => (
         <Flex key={each.area.file} align="center" gap="5px">
           <Text flex="1" fontWeight={700}>
             {NAMES[each.kind]}?
           </Text>
-          <Minor keys="Y takes all" onClick={() => actions.accept(sweep.id, [each.area])}>
-            Take
+          <Minor keys={words.sheets.keyTakesAll} onClick={() => actions.accept(sweep.id, [each.area])}>
+            {words.sheets.take}
           </Minor>
-          <Minor onClick={() => setLeft([...left, each.area.file])}>Leave</Minor>
+          <Minor onClick={() => setLeft([...left, each.area.file])}>{words.sheets.leave}</Minor>
         </Flex>
       ))}
       {first && said(first)}
       {others.length > 0 && (
         <Box as="details">
           <Text as="summary" cursor="pointer" color="soft">
-            {counted(others.length, "more remark")}
+            {words.sheets.moreRemarks(others.length)}
           </Text>
           <Box display="grid" gap="6px" mt="5px">
             {others.map(said)}

@@ -1,12 +1,16 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Find } from "../../api/client";
 import { Minor, Tick } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { isDust } from "../reading/finds";
 
 type Props = { find: Find; actions: Actions; chosen: boolean; choose: () => void };
-const ALSO: Record<Find["with_also"][number], string> = { shadow: "Its shadow", mirror: "Its mirror image" };
+const ALSO: Record<Find["with_also"][number], string> = {
+  shadow: words.sheets.shadow,
+  mirror: words.sheets.mirror,
+};
 
 /** One find: whether it goes, what it is and why; once it is chosen, what can be done with it. */
 export function FindLine({ find, actions, chosen, choose }: Props) {
@@ -29,7 +33,7 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
     >
       <Flex gap="8px" align="start" minH="26px">
         <Tick
-          aria-label={`${find.name} goes`}
+          aria-label={words.sheets.goes(find.name)}
           checked={find.goes}
           onChange={(goes) => void actions.changeFind(find.id, { goes })}
         />
@@ -41,19 +45,17 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
           <Text as="span">{find.name}</Text>
           {find.subject && (
             <Text as="span" color="soft">
-              {" "}
-              · subject?
+              {words.sheets.isSubject}
             </Text>
           )}
           {isDust(find) && (
             <Text as="span" color="soft">
-              {" "}
-              · dust, in {find.frames} frames
+              {words.sheets.dustIn(find.frames)}
             </Text>
           )}
           {chosen && (
             <Text fontSize="13px" lineHeight="1.25" color="soft">
-              {find.reason}. Paint to add to it or take away.
+              {words.sheets.paintToAdd(find.reason)}
             </Text>
           )}
         </button>
@@ -68,10 +70,10 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
           {find.what && (
             <Minor
               pressed={find.always}
-              tip={`Every ${find.what} is ticked, here and wherever one is found from now on`}
+              tip={words.sheets.alwaysTip(find.what)}
               onClick={() => void actions.changeFind(find.id, { always: !find.always })}
             >
-              Always a {find.what}
+              {words.sheets.always(find.what)}
             </Minor>
           )}
           <Do id="drop" as={Minor} />

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import type { Desk, Find, Scouts } from "../../api/client";
 import { useScouts } from "../../api/queries";
 import { Amount, Lead, Minor, Tick } from "../../theme/controls";
+import { words } from "../../words/words";
 import { maskPath } from "../canvas/shapes";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
@@ -74,12 +75,12 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
               checked={everywhere}
               onChange={(event) => set({ everywhere: event.target.checked })}
             />
-            The dust in all frames at once
+            {words.sheets.dustInAll}
           </label>
         )}
         <Flex gap="6px">
           <Do id="keep" as={Lead}>
-            Keep {going.length || ""}
+            {words.sheets.keep(going.length || "")}
           </Do>
           <Do id="keepAndFill" as={Minor} h="28px" />
         </Flex>
@@ -101,13 +102,20 @@ function ReflectionSought({ desk, actions }: { desk: Desk; actions: Actions }) {
     setAnswer(got?.text ?? null);
   };
   return (
-    <Box as="section" aria-label="Reflection" borderBottom="1px solid" borderColor="line" px="10px" py="7px">
+    <Box
+      as="section"
+      aria-label={words.sheets.reflection}
+      borderBottom="1px solid"
+      borderColor="line"
+      px="10px"
+      py="7px"
+    >
       <Flex align="center" gap="6px">
         <Text fontWeight={700} flex="1">
-          Reflection
+          {words.sheets.reflection}
         </Text>
         <Text fontSize="13px" color="soft" role="status">
-          {looking ? "looking" : answer ? "nothing to take off" : "not asked"}
+          {looking ? words.sheets.looking : answer ? words.sheets.nothingToTakeOff : words.sheets.notAsked}
         </Text>
       </Flex>
       {answer && (
@@ -116,16 +124,12 @@ function ReflectionSought({ desk, actions }: { desk: Desk; actions: Actions }) {
         </Text>
       )}
       <Flex gap="5px" mt="5px" wrap="wrap">
-        <Minor
-          disabled={looking}
-          tip="Soft light that glass adds out of focus, over the whole picture or in the chosen mark; takes a second or two"
-          onClick={() => seek(false)}
-        >
-          {marked ? "Soft light in the mark" : "Soft light over all"}
+        <Minor disabled={looking} tip={words.sheets.softLightTip} onClick={() => seek(false)}>
+          {marked ? words.sheets.softLightInMark : words.sheets.softLightOverAll}
         </Minor>
         {answer && (
-          <Minor disabled={looking} tip="You see some: take it off" onClick={() => seek(true)}>
-            Take it off anyway
+          <Minor disabled={looking} tip={words.sheets.takeOffAnywayTip} onClick={() => seek(true)}>
+            {words.sheets.takeOffAnyway}
           </Minor>
         )}
       </Flex>
@@ -158,7 +162,7 @@ function Group({ kind, title, scouts, actions, chosen, viewer }: GroupProps) {
       <Flex align="center" gap="6px">
         {finds.length > 0 && (
           <Tick
-            aria-label={`All of ${title.toLowerCase()}`}
+            aria-label={words.sheets.allOf(title.toLowerCase())}
             checked={all}
             onChange={(goes) => finds.forEach((each) => void actions.changeFind(each.id, { goes }))}
           />
@@ -177,7 +181,7 @@ function Group({ kind, title, scouts, actions, chosen, viewer }: GroupProps) {
       )}
       {scout?.state === "done" && !finds.length && (
         <Text fontSize="13px" lineHeight="1.3" color="soft" mt="3px">
-          Looked for {scout.looked_for}.
+          {words.sheets.lookedFor(scout.looked_for)}
         </Text>
       )}
       <Flex gap="5px" mt="5px" wrap="wrap">
@@ -185,43 +189,43 @@ function Group({ kind, title, scouts, actions, chosen, viewer }: GroupProps) {
           <>
             <Minor
               disabled={busy}
-              tip="Small and distant people too, tile by tile: takes some seconds"
+              tip={words.sheets.smallPeopleTip}
               onClick={() => actions.look("people", true)}
             >
-              Small people
+              {words.sheets.smallPeople}
             </Minor>
             <Minor
               pressed={pointing}
-              tip="Pull up a box round somebody who was missed"
+              tip={words.sheets.pointOutTip}
               onClick={() => set({ pointing: !pointing, tool: "box" })}
             >
-              Point out
+              {words.sheets.pointOut}
             </Minor>
           </>
         )}
         {kind === "things" && (
           <Minor
             disabled={busy}
-            tip="Small and distant things too, tile by tile"
+            tip={words.sheets.smallThingsTip}
             onClick={() => actions.look("things", true)}
           >
-            Small things
+            {words.sheets.smallThings}
           </Minor>
         )}
         {kind === "specks" && <Do id="harsh" as={Minor} />}
         {scout && scout.state !== "waiting" && scout.state !== "running" && kind !== "people" && (
-          <Minor tip="What was dropped stays dropped" onClick={() => actions.look(kind, false)}>
-            Look again
+          <Minor tip={words.sheets.lookAgainTip} onClick={() => actions.look(kind, false)}>
+            {words.sheets.lookAgain}
           </Minor>
         )}
         {kind === "specks" && harsh !== null && (
           <Amount
-            label="From"
+            label={words.sheets.from}
             unit="%"
             value={harsh}
             least={1}
             most={50}
-            tip="What takes so much of the light is black"
+            tip={words.sheets.fromTip}
             onChange={(value) => set({ harsh: value })}
           />
         )}

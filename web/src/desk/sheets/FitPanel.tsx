@@ -4,6 +4,7 @@ import { useDebouncedCallback } from "use-debounce";
 import type { Desk, Fit, Sweep } from "../../api/client";
 import { Amount } from "../../theme/controls";
 import { Slide } from "../../theme/Slide";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { useStateOf } from "../state/state";
 import { MaskActions } from "./MaskActions";
@@ -30,12 +31,12 @@ export function FitPanel({ sweep, desk, actions }: Props) {
   return (
     <Box mt="6px" display="grid" gridTemplateColumns="minmax(0, 1fr)" gap="4px">
       <Slide
-        label="Margin"
+        label={words.sheets.margin}
         typed={[-500, 500]}
         value={fit.margin}
         least={-50}
         most={100}
-        tip="How far the mask reaches past the thing, in picture pixels; below 0 it shrinks"
+        tip={words.sheets.marginTip}
         onChange={(margin) => set({ margin })}
       />
       <Box as="details" {...{ open: shaping }}>
@@ -48,22 +49,22 @@ export function FitPanel({ sweep, desk, actions }: Props) {
             setState({ shaping: !shaping });
           }}
         >
-          Edge and parts
+          {words.sheets.edgeAndParts}
         </Text>
         <Box mt="5px" display="grid" gridTemplateColumns="minmax(0, 1fr)" gap="4px">
           <Slide
-            label="Feather"
+            label={words.sheets.feather}
             typed={[0, 200]}
             value={fit.feather}
             least={0}
             most={60}
-            tip="How soft the mask's edge is, in picture pixels"
+            tip={words.sheets.featherTip}
             onChange={(feather) => set({ feather })}
           />
           <Flex align="center" justify="space-between" gap="8px">
             <label
               style={{ display: "flex", gap: 5, alignItems: "center" }}
-              title="Everything the mask goes round"
+              title={words.sheets.fillHolesTip}
             >
               <input
                 type="checkbox"
@@ -71,15 +72,15 @@ export function FitPanel({ sweep, desk, actions }: Props) {
                 style={{ accentColor: "var(--chakra-colors-ink)" }}
                 onChange={(event) => set({ holes: event.target.checked })}
               />
-              Fill holes
+              {words.sheets.fillHoles}
             </label>
             <Amount
-              label="Crumbs"
-              unit="px"
+              label={words.sheets.crumbs}
+              unit={words.units.px}
               value={fit.crumbs}
               least={0}
               most={100_000}
-              tip="Parts of fewer pixels are dropped"
+              tip={words.sheets.crumbsTip}
               onChange={(crumbs) => set({ crumbs })}
             />
           </Flex>

@@ -4,13 +4,14 @@ import { useEffect, useState } from "react";
 import { api, ask, type Desk, type Sweep } from "../../api/client";
 import { useWords } from "../../api/queries";
 import { Choice, Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
 import { SisterPatch } from "./SisterPatch";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
-const HERE = "this picture";
+const HERE = words.sheets.thisPicture;
 
 /** What should be seen there and what must not, in words; or a patch to draw from. */
 export function Hints({ sweep, desk, actions }: Props) {
@@ -33,26 +34,26 @@ export function Hints({ sweep, desk, actions }: Props) {
   return (
     <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)} style={{ marginTop: 5 }}>
       <Text as="summary" cursor="pointer" color="soft">
-        Hints
+        {words.sheets.hints}
       </Text>
       <Box display="grid" gridTemplateColumns="minmax(0, 1fr)" gap="4px" mt="4px">
         <Words
-          label="Seen there"
+          label={words.sheets.seenThere}
           hint
           value={sweep.hint}
           before={used.data?.hints ?? []}
-          tip="What should be seen there, not what to do. Empty: the background. Key: ="
+          tip={words.sheets.seenThereTip}
           onChange={(hint) => actions.change(sweep, { hint })}
         />
         <Words
-          label="Not seen"
+          label={words.sheets.notSeen}
           value={sweep.avoid}
           before={used.data?.avoids ?? []}
-          tip="What must not be seen there"
+          tip={words.sheets.notSeenTip}
           onChange={(avoid) => actions.change(sweep, { avoid })}
         />
         {(sweep.hint || sweep.avoid) && said.data?.text && (
-          <Text color="alarm" lineHeight="1.25" role="status" aria-label="Said of the words">
+          <Text color="alarm" lineHeight="1.25" role="status" aria-label={words.sheets.saidOfTheWords}>
             {said.data.text}
           </Text>
         )}
@@ -92,7 +93,7 @@ function Words({ label, value, before, tip, hint, onChange }: WordsProps) {
         bg="sheet"
         list={list}
         maxLength={300}
-        placeholder={hint ? "the background" : ""}
+        placeholder={hint ? words.sheets.theBackground : ""}
         value={text}
         data-hint={hint ? "" : undefined}
         onChange={(event) => setText(event.target.value)}
@@ -118,11 +119,9 @@ function DrawFrom({ sweep, desk, actions }: Props) {
   if (ground)
     return (
       <Flex align="center" justify="space-between" gap="6px">
-        <Text lineHeight="1.2">
-          From {ground.box.width} × {ground.box.height} px of {owner}
-        </Text>
+        <Text lineHeight="1.2">{words.sheets.drawnFrom(ground.box.width, ground.box.height, owner)}</Text>
         <Minor disabled={isBusy(sweep)} onClick={() => actions.setGround(sweep.id, null)}>
-          Anywhere
+          {words.sheets.anywhere}
         </Minor>
       </Flex>
     );
@@ -131,14 +130,14 @@ function DrawFrom({ sweep, desk, actions }: Props) {
       <Minor
         pressed={grounding}
         disabled={isBusy(sweep)}
-        tip="Pull up a box on the picture: the fill draws from there alone"
+        tip={words.sheets.drawFromTip}
         onClick={() => set({ grounding: !grounding, tool: "box" })}
       >
-        {grounding ? "Pull up a box…" : "Draw from…"}
+        {grounding ? words.sheets.pullUpBox : words.sheets.drawFrom}
       </Minor>
       {others.length > 0 && (
         <Choice
-          label="Picture to draw from"
+          label={words.sheets.pictureToDraw}
           value={HERE}
           among={[HERE, ...others.map((each) => String(each.id))]}
           said={(each) => others.find((other) => String(other.id) === each)?.name ?? HERE}

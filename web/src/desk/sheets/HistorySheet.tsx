@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, ask, type Desk, type Step } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { together, told } from "../reading/steps";
@@ -47,7 +48,13 @@ export function HistorySheet({ desk, actions }: { desk: Desk; actions: Actions }
       <Flex p="8px 12px" borderBottom="1px solid" borderColor="line">
         <Do id="takeUp" />
       </Flex>
-      <Box ref={list} position="relative" role="list" aria-label="History" h={`${seen.getTotalSize()}px`}>
+      <Box
+        ref={list}
+        position="relative"
+        role="list"
+        aria-label={words.sheets.history}
+        h={`${seen.getTotalSize()}px`}
+      >
         {shown.map((row) => {
           const group = lines[row.index] as [Step, ...Step[]];
           const own = group.map((step) => step.revision);
@@ -63,8 +70,8 @@ export function HistorySheet({ desk, actions }: { desk: Desk; actions: Actions }
             >
               <Line desk={desk} step={group[0]} strokes={group.length} go={actions.goTo}>
                 {group.length > 1 && (
-                  <Minor tip="Show every stroke" onClick={() => setApart([...apart, ...own])}>
-                    each
+                  <Minor tip={words.sheets.eachTip} onClick={() => setApart([...apart, ...own])}>
+                    {words.sheets.each}
                   </Minor>
                 )}
               </Line>
@@ -120,7 +127,7 @@ function Line({ desk, step, strokes, go, children }: LineProps) {
       <button
         type="button"
         onClick={() => go(step.revision)}
-        title={step.on ? "Go to this step" : "Undone: go to it again"}
+        title={step.on ? words.sheets.toStep : words.sheets.undoneStep}
         style={{ flex: 1, minWidth: 0, textAlign: "left", padding: "5px 10px" }}
       >
         <Flex gap="8px" align="center">
@@ -142,7 +149,7 @@ function Line({ desk, step, strokes, go, children }: LineProps) {
               {told(step, strokes)}
             </Text>
             <Text fontSize="13px" color="soft">
-              {step.now ? "now" : step.on ? time(step.made_at) : "undone"}
+              {step.now ? words.sheets.now : step.on ? time(step.made_at) : words.sheets.undone}
             </Text>
           </Box>
         </Flex>

@@ -2,6 +2,7 @@ import { Box, Tabs, Text } from "@chakra-ui/react";
 import { Fragment } from "react";
 import type { Desk } from "../../api/client";
 import { useScouts } from "../../api/queries";
+import { words } from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
@@ -31,7 +32,7 @@ export function JobSheet({ desk, actions, viewer }: Props) {
     <Box
       as="aside"
       id="job-sheet"
-      aria-label="Job sheet"
+      aria-label={words.sheets.jobSheet}
       w={`min(${wide}px, 45vw)`}
       flexShrink={0}
       overflowY="auto"
@@ -48,7 +49,7 @@ export function JobSheet({ desk, actions, viewer }: Props) {
         unmountOnExit
       >
         <Tabs.List
-          aria-label="Panel"
+          aria-label={words.sheets.panel}
           px="12px"
           h="34px"
           gap="12px"
@@ -61,9 +62,9 @@ export function JobSheet({ desk, actions, viewer }: Props) {
           zIndex="1"
           bg="panel"
         >
-          <Tab value="job">Job sheet</Tab>
-          <Tab value="finds">Finds {scouts.data?.finds.length || ""}</Tab>
-          <Tab value="history">History</Tab>
+          <Tab value="job">{words.sheets.jobSheet}</Tab>
+          <Tab value="finds">{words.sheets.finds(scouts.data?.finds.length || "")}</Tab>
+          <Tab value="history">{words.sheets.history}</Tab>
         </Tabs.List>
         <Tabs.Content value="history" p="0">
           <HistorySheet desk={desk} actions={actions} />
@@ -83,7 +84,7 @@ function Tab({ value, children }: { value: string; children: React.ReactNode }) 
   return (
     <Tabs.Trigger
       value={value}
-      title="Key: J"
+      title={words.sheets.keyJ}
       px="0"
       h="34px"
       color="soft"
@@ -112,12 +113,12 @@ function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
     <>
       {open > 0 && (
         <Text px="12px" py="5px" color="soft" fontSize="13px" borderBottom="1px solid" borderColor="line">
-          {open} of {desk.sweeps.length} to choose
+          {words.sheets.ofToChoose(open, desk.sweeps.length)}
         </Text>
       )}
       {desk.sweeps.length === 0 && (
         <Text p="12px" color="soft">
-          Paint over what should go. Cover all of it and a little more, with its shadow. Then fill.
+          {words.sheets.nothingMarked}
         </Text>
       )}
       <Box as="ol" listStyleType="none">

@@ -2,6 +2,7 @@ import { Box, Flex, Grid, Heading, Text } from "@chakra-ui/react";
 import { Fragment } from "react";
 import { Act, Key } from "../../theme/controls";
 import { Sheet } from "../../theme/Sheet";
+import { words } from "../../words/words";
 import { type Command, type Room, shownKey } from "../doing/commands/command";
 import { now, STEPS } from "../doing/commands/table";
 import { STEPS as GUIDE, SAYS } from "../reading/guide";
@@ -14,7 +15,7 @@ const TONES: Surround[] = ["grey", "dark", "light"];
 export function KeySheet({ room }: { room: Room }) {
   const { set, surround } = useStateOf("set", "surround");
   return (
-    <Sheet title="Keys" wide="1120px" close={() => set({ help: false })} keys="?">
+    <Sheet title={words.sheets.keys} wide="1120px" close={() => set({ help: false })} keys="?">
       <Course />
       <Box css={{ columns: 3, columnGap: "26px" }}>
         {STEPS.map(([title, commands]) => (
@@ -27,10 +28,10 @@ export function KeySheet({ room }: { room: Room }) {
         ))}
       </Box>
       <Flex gap="2" mt="10px" align="center">
-        <Text>Round the picture</Text>
+        <Text>{words.sheets.roundThePicture}</Text>
         {TONES.map((tone) => (
           <Act key={tone} pressed={surround === tone} onClick={() => set({ surround: tone })}>
-            {tone}
+            {words.named.surround[tone]}
           </Act>
         ))}
       </Flex>
@@ -44,7 +45,7 @@ function Course() {
   return (
     <Box
       as="section"
-      aria-label="A short course"
+      aria-label={words.sheets.course}
       mb="14px"
       p="10px 12px"
       bg="raised"
@@ -52,12 +53,9 @@ function Course() {
       borderColor="line"
     >
       <Flex align="center" gap="12px" mb="4px">
-        <Heading size="xs">From a picture to a kept take</Heading>
-        <Act
-          tip="Each sentence comes under the picture when it is its turn"
-          onClick={() => set({ learned: [], help: false })}
-        >
-          Walk me through it
+        <Heading size="xs">{words.sheets.courseTitle}</Heading>
+        <Act tip={words.sheets.walkMeThroughTip} onClick={() => set({ learned: [], help: false })}>
+          {words.sheets.walkMeThrough}
         </Act>
       </Flex>
       <Box as="ol" pl="18px" fontSize="13px" lineHeight="1.35">
@@ -71,10 +69,8 @@ function Course() {
 
 function Lines({ commands, room }: { commands: Command[]; room: Room }) {
   const said = ({ says, label }: Command) => {
-    const words = typeof says === "string" ? says : says(now(room));
-    return words.startsWith(label) || label.length < 2
-      ? words
-      : `${label}: ${words[0]?.toLowerCase()}${words.slice(1)}`;
+    const line = typeof says === "string" ? says : says(now(room));
+    return line.startsWith(label) || label.length < 2 ? line : words.sheets.commandLine(label, line);
   };
   return (
     <Grid templateColumns="92px 1fr" rowGap="3px" fontSize="13px">

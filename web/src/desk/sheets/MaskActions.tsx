@@ -1,6 +1,7 @@
 import { Flex } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
@@ -11,27 +12,20 @@ export function MaskActions({ sweep, desk, actions }: Props) {
   const next = free.find((other) => other.number > sweep.number) ?? free.at(-1);
   return (
     <Flex gap="5px" wrap="wrap">
-      <Minor
-        tip="Remove all shapes of this mark"
-        disabled={!sweep.shapes}
-        onClick={() => actions.clear(sweep)}
-      >
-        Clear
+      <Minor tip={words.sheets.clearTip} disabled={!sweep.shapes} onClick={() => actions.clear(sweep)}>
+        {words.sheets.clear}
       </Minor>
-      <Minor tip="A sweep for each separate area" onClick={() => actions.split(sweep)}>
-        Split areas
+      <Minor tip={words.sheets.splitAreasTip} onClick={() => actions.split(sweep)}>
+        {words.sheets.splitAreas}
       </Minor>
       {next && (
-        <Minor
-          tip={`One sweep of this and ${next.name}, filled in one go`}
-          onClick={() => actions.join([sweep, next])}
-        >
-          Join with {next.number}
+        <Minor tip={words.sheets.joinTip(next.name)} onClick={() => actions.join([sweep, next])}>
+          {words.sheets.joinWith(next.number)}
         </Minor>
       )}
       <a href={`/api/frames/${desk.frame.id}/sweeps/${sweep.id}/mask`} download={`${sweep.name} mask.png`}>
-        <Minor as="span" tip="The mask as a PNG file">
-          Save mask
+        <Minor as="span" tip={words.sheets.saveMaskTip}>
+          {words.sheets.saveMask}
         </Minor>
       </a>
     </Flex>

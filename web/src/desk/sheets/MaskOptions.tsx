@@ -2,6 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRef } from "react";
 import type { Desk } from "../../api/client";
 import { Amount, Choice, Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Pattern } from "../canvas/hatch";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
@@ -17,16 +18,16 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
   return (
     <Box as="details" p="12px" pt="6px" fontSize="13px">
       <Text as="summary" cursor="pointer" color="soft">
-        Masks and guard
+        {words.sheets.masksAndGuard}
       </Text>
       <Box display="grid" gap="7px" mt="7px">
-        <Flex gap="4px" role="group" aria-label="Colour of masks">
+        <Flex gap="4px" role="group" aria-label={words.sheets.colourOfMasks}>
           {COLOURS.map(([colour, name]) => (
             <button
               key={colour}
               type="button"
-              title={name}
-              aria-label={name}
+              title={words.named.colour[name]}
+              aria-label={words.named.colour[name]}
               aria-pressed={look.colour === colour}
               onClick={() => set({ look: { ...look, colour } })}
               style={{
@@ -44,14 +45,15 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
         </Flex>
         <Flex gap="6px" align="center" justify="space-between">
           <Choice
-            label="Pattern of masks"
+            label={words.sheets.patternOfMasks}
             value={look.pattern}
             among={PATTERNS}
+            said={(each) => words.named.pattern[each]}
             wide="80px"
             onChange={(pattern) => set({ look: { ...look, pattern } })}
           />
           <Amount
-            label="Strength"
+            label={words.sheets.strength}
             unit="%"
             value={Math.round(look.strength * 100)}
             least={10}
@@ -66,21 +68,18 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
             style={{ accentColor: "var(--chakra-colors-ink)" }}
             onChange={(event) => set({ fillAtOnce: event.target.checked })}
           />
-          Fill at the end of each stroke
+          {words.sheets.fillAtEnd}
         </label>
         <Flex gap="5px" wrap="wrap">
           <Do id="maskAlone" as={Minor} />
-          <Minor
-            tip="A picture file of the same size, white where something goes"
-            onClick={() => file.current?.click()}
-          >
-            Load mask
+          <Minor tip={words.sheets.loadMaskTip} onClick={() => file.current?.click()}>
+            {words.sheets.loadMask}
           </Minor>
           <input
             ref={file}
             type="file"
             accept="image/png,image/tiff,image/jpeg"
-            aria-label="Mask file"
+            aria-label={words.sheets.maskFile}
             hidden
             onChange={(event) => {
               const [chosen] = event.target.files ?? [];
@@ -88,12 +87,12 @@ export function MaskOptions({ desk, actions }: { desk: Desk; actions: Actions })
               event.target.value = "";
             }}
           />
-          <Minor tip="What is sharp while the rest is not" onClick={() => actions.guardSubject()}>
-            Guard the subject
+          <Minor tip={words.sheets.guardTheSubjectTip} onClick={() => actions.guardSubject()}>
+            {words.sheets.guardTheSubject}
           </Minor>
           {desk.guard && (
-            <Minor tip="Nothing is guarded any more" onClick={() => actions.clearGuard()}>
-              Clear guard
+            <Minor tip={words.sheets.clearGuardTip} onClick={() => actions.clearGuard()}>
+              {words.sheets.clearGuard}
             </Minor>
           )}
         </Flex>

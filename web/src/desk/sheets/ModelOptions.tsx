@@ -6,6 +6,7 @@ import { useDebouncedCallback } from "use-debounce";
 import { api, ask, type Desk, type Knobs, type Sweep } from "../../api/client";
 import { useModels } from "../../api/queries";
 import { Amount, Choice } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { inCredits, inTime } from "../reading/ledger";
 import { isBusy } from "../reading/sweeps";
@@ -23,10 +24,10 @@ export function ModelOptions({ sweep, desk, actions }: Props) {
   return (
     <Box>
       <Flex align="center" justify="space-between" mt="5px">
-        <Text>Model</Text>
+        <Text>{words.sheets.model}</Text>
         {models.data?.length ? (
           <Choice
-            label="Model"
+            label={words.sheets.model}
             value={named ? String(named.id) : NONE}
             among={[...(named ? [] : [NONE]), ...models.data.map((each) => String(each.id))]}
             said={(each) => models.data.find((one) => String(one.id) === each)?.name ?? "choose…"}
@@ -37,7 +38,7 @@ export function ModelOptions({ sweep, desk, actions }: Props) {
         ) : (
           <Link to="/models">
             <Text as="span" textDecoration="underline">
-              Register one…
+              {words.sheets.registerOne}
             </Text>
           </Link>
         )}
@@ -74,10 +75,12 @@ function Price({ sweep, desk }: Omit<Props, "actions">) {
     >
       {told.problem ?? (
         <>
-          {sweep.method === "auto" && `By ${told.model}. `}
-          Three takes: {told.service ? inCredits(told.credits) : "no cost"}
-          {told.seconds !== null && `, ${inTime(told.seconds)}`}.{" "}
-          {told.left !== null && `${+told.left.toFixed(2)} left.`}
+          {sweep.method === "auto" && words.sheets.by(told.model)}
+          {words.sheets.threeTakes(
+            told.service ? inCredits(told.credits) : words.sheets.noCost,
+            told.seconds === null ? "" : inTime(told.seconds),
+          )}{" "}
+          {told.left !== null && words.sheets.left(+told.left.toFixed(2))}
         </>
       )}
     </Text>
@@ -101,34 +104,34 @@ function Settings({ sweep, actions }: Pick<Props, "sweep" | "actions">) {
   return (
     <Box as="details" mt="4px">
       <Text as="summary" cursor="pointer" color="soft">
-        Settings
+        {words.sheets.settings}
       </Text>
       <Box display="grid" gap="4px" mt="4px" justifyItems="end">
         <Amount
-          label="Steps"
+          label={words.sheets.steps}
           value={knobs.steps}
           least={1}
           most={150}
           step={1}
-          tip="More are finer and slower"
+          tip={words.sheets.stepsTip}
           onChange={(steps) => set({ steps })}
         />
         <Amount
-          label="Guidance"
+          label={words.sheets.guidance}
           value={knobs.guidance}
           least={0}
           most={30}
           step={0.5}
-          tip="How closely the words are followed"
+          tip={words.sheets.guidanceTip}
           onChange={(guidance) => set({ guidance })}
         />
         <Amount
-          label="Strength"
+          label={words.sheets.strength}
           value={knobs.strength}
           least={0.05}
           most={1}
           step={0.05}
-          tip="How far it may go from what is there: useful from 0.6 to 1"
+          tip={words.sheets.strengthTip}
           onChange={(strength) => set({ strength })}
         />
       </Box>

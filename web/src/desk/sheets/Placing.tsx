@@ -2,6 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import { Amount, Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
 
@@ -14,36 +15,36 @@ export function Placing({ sweep, desk, actions }: Props) {
   return (
     <Box as="details" mt="5px">
       <Text as="summary" cursor="pointer" color="soft">
-        Place
+        {words.sheets.place}
       </Text>
       <Flex gap="5px" mt="5px">
         <Minor
           disabled={sweep.number === 1}
-          tip="Below the sweep before"
+          tip={words.sheets.earlierTip}
           onClick={() => actions.reorder(sweep, -1)}
         >
-          Earlier
+          {words.sheets.earlier}
         </Minor>
         <Minor
           disabled={sweep.number === desk.sweeps.length}
-          tip="On top of the sweep after"
+          tip={words.sheets.laterTip}
           onClick={() => actions.reorder(sweep, 1)}
         >
-          Later
+          {words.sheets.later}
         </Minor>
       </Flex>
       <Flex gap="5px" mt="5px" align="center" wrap="wrap">
         <Amount
-          label="Right"
-          unit="px"
+          label={words.sheets.right}
+          unit={words.units.px}
           value={by.across}
           least={-20000}
           most={20000}
           onChange={(across) => setBy({ ...by, across })}
         />
         <Amount
-          label="Down"
-          unit="px"
+          label={words.sheets.down}
+          unit={words.units.px}
           value={by.down}
           least={-20000}
           most={20000}
@@ -51,13 +52,13 @@ export function Placing({ sweep, desk, actions }: Props) {
         />
         <Minor
           disabled={busy || (!by.across && !by.down)}
-          tip="Shift the mask; a filled sweep is filled again there"
+          tip={words.sheets.moveTip}
           onClick={() => {
             actions.move(sweep, by.across, by.down);
             setBy({ across: 0, down: 0 });
           }}
         >
-          Move
+          {words.sheets.move}
         </Minor>
       </Flex>
     </Box>

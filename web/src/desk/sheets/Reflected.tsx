@@ -1,6 +1,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../../api/client";
 import { Amount, Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 
@@ -16,18 +17,18 @@ export function Reflected({ sweep, desk, actions }: Props) {
   if (!sweep.takes.length)
     return (
       <Text mt="5px" lineHeight="1.3" color="soft">
-        Quick look: about a second. Fill, the best version: about {seconds} s.
+        {words.sheets.reflectedSays(seconds)}
       </Text>
     );
   return (
     <Flex mt="7px" gap="6px" align="center" justify="space-between">
       <Amount
-        label="Amount"
+        label={words.sheets.amount}
         unit="%"
         value={sweep.amount}
         least={0}
         most={100}
-        tip="How much of the reflection is taken off"
+        tip={words.sheets.amountTip}
         onChange={(amount) => actions.change(sweep, { amount })}
       />
       <Do id="alone" as={Minor} />

@@ -4,6 +4,7 @@ import type { Box as Area } from "../../api/client";
 import { useDesk } from "../../api/queries";
 import { cropUrl } from "../../api/views";
 import { Sheet } from "../../theme/Sheet";
+import { words } from "../../words/words";
 import { pictured } from "../reading/look";
 import { patchOf } from "../reading/patch";
 
@@ -25,8 +26,8 @@ export function SisterPatch({ frame, take, close }: Props) {
   };
   const box = corners && patchOf(corners, scale, width, height);
   return (
-    <Sheet title={`Draw from ${name}`} wide={`${width * scale + 30}px`} close={close}>
-      <Text mb="8px">Pull up a box on what the fill is to be drawn from.</Text>
+    <Sheet title={words.sheets.drawFromFrame(name)} wide={`${width * scale + 30}px`} close={close}>
+      <Text mb="8px">{words.sheets.drawFromSays}</Text>
       <Box
         ref={room}
         position="relative"

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Small } from "../../theme/controls";
-import { counted } from "../../theme/counted";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { pictured, standing } from "../reading/look";
@@ -53,7 +53,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
       <button
         type="button"
         onClick={(event) => choose(event.shiftKey)}
-        title="Shift and click: before shows this one as shot too"
+        title={words.sheets.sweepTip}
         style={{ display: "flex", gap: 6, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
       >
         <Box
@@ -85,8 +85,8 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           </Text>
           <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
             {said(sweep)}
-            {sweep.carried?.doubtful && " · doubtful"}
-            {snags > 0 && ` · ${counted(snags, "snag")}`}
+            {sweep.carried?.doubtful && ` · ${words.sheets.doubtful}`}
+            {snags > 0 && ` · ${words.sheets.snags(snags)}`}
           </Text>
         </Box>
       </button>
@@ -95,31 +95,33 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           <Do
             id="shown"
             as={Small}
-            aria-label={sweep.shown ? `Switch off ${sweep.name}` : `Switch on ${sweep.name}`}
+            aria-label={sweep.shown ? words.sheets.switchOff(sweep.name) : words.sheets.switchOn(sweep.name)}
           >
-            {sweep.shown ? "Off" : "On"}
+            {sweep.shown ? words.sheets.off : words.sheets.on}
           </Do>
           <Small
-            tip="Give it another name"
-            aria-label={`Rename ${sweep.name}`}
+            tip={words.sheets.renameTip}
+            aria-label={words.sheets.renameNamed(sweep.name)}
             onClick={() => setNaming(true)}
           >
-            Rename
+            {words.sheets.rename}
           </Small>
           <Small
-            tip="The same mark once more, to be filled anew"
-            aria-label={`Twice: ${sweep.name}`}
+            tip={words.sheets.twiceTip}
+            aria-label={words.sheets.twiceNamed(sweep.name)}
             onClick={() => actions.duplicate(sweep)}
           >
-            Twice
+            {words.sheets.twice}
           </Small>
-          <Do id="remove" as={Small} aria-label={`Delete ${sweep.name}`} />
+          <Do id="remove" as={Small} aria-label={words.sheets.deleteNamed(sweep.name)} />
         </Flex>
       )}
       {chosen && sweep.carried && (
         <Text fontSize="12px" color="soft" pl="28px" mt="3px">
-          Carried over from {sweep.carried.name.replace(/\.[^.]+$/, "")},{" "}
-          {Math.round(100 * sweep.carried.confidence)} % sure
+          {words.sheets.carriedFrom(
+            sweep.carried.name.replace(/\.[^.]+$/, ""),
+            Math.round(100 * sweep.carried.confidence),
+          )}
         </Text>
       )}
       {chosen && !naming && <SweepOptions sweep={sweep} desk={desk} actions={actions} />}
@@ -129,7 +131,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           size="xs"
           mt="5px"
           bg="sheet"
-          aria-label="Name of the sweep"
+          aria-label={words.sheets.nameOfTheSweep}
           defaultValue={sweep.name}
           onBlur={(event) => {
             setNaming(false);

@@ -1,6 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../../api/client";
 import { Choice } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
 import { Advice } from "./Advice";
@@ -25,11 +26,12 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
       {fresh && <Advice key={`advice ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />}
       {fresh && <FitPanel key={`fit ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />}
       <Flex align="center" justify="space-between" mt="7px">
-        <Text>Method</Text>
+        <Text>{words.sheets.method}</Text>
         <Choice
-          label="Method"
+          label={words.sheets.method}
           value={sweep.method}
           among={METHODS}
+          said={(each) => words.named.method[each]}
           wide="96px"
           disabled={busy}
           onChange={(method) => actions.change(sweep, { method })}

@@ -1,6 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Touch } from "../../api/client";
 import { Small } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 
 type Props = { touches: Touch[]; actions: Actions };
@@ -21,31 +22,31 @@ export function TouchLine({ touches, actions }: Props) {
       data-testid="touch-ups"
       opacity={shown ? 1 : 0.55}
     >
-      <Text fontWeight={700}>Touch-ups</Text>
+      <Text fontWeight={700}>{words.sheets.touchUps}</Text>
       <Text fontSize="13px" color="soft">
         {counted(touches)}
       </Text>
       <Flex gap="10px" fontSize="13px">
         <Small
-          tip="These strokes on or off"
-          aria-label={shown ? "Switch off touch-ups" : "Switch on touch-ups"}
+          tip={words.sheets.touchesTip}
+          aria-label={shown ? words.sheets.switchOffTouchUps : words.sheets.switchOnTouchUps}
           onClick={() => actions.showTouches(ids, !shown)}
         >
-          {shown ? "Off" : "On"}
+          {shown ? words.sheets.off : words.sheets.on}
         </Small>
         <Small
-          tip="The last stroke only; undo brings it back"
-          aria-label="Delete the last touch-up"
+          tip={words.sheets.deleteLastTip}
+          aria-label={words.sheets.deleteLastTouchUp}
           onClick={() => last && actions.deleteTouches([last])}
         >
-          Delete last
+          {words.sheets.deleteLast}
         </Small>
         <Small
-          tip="All of these strokes; undo brings them back"
-          aria-label="Delete touch-ups"
+          tip={words.sheets.deleteTouchUpsTip}
+          aria-label={words.sheets.deleteTouchUps}
           onClick={() => actions.deleteTouches(ids)}
         >
-          Delete
+          {words.sheets.delete}
         </Small>
       </Flex>
     </Box>
@@ -54,7 +55,9 @@ export function TouchLine({ touches, actions }: Props) {
 
 /** "3 clone, 1 heal", in the order in which the brushes were first used. */
 function counted(touches: Touch[]): string {
-  const counts = new Map<string, number>();
+  const counts = new Map<Touch["brush"], number>();
   for (const { brush } of touches) counts.set(brush, (counts.get(brush) ?? 0) + 1);
-  return [...counts].map(([brush, count]) => `${count} ${brush}`).join(", ");
+  return [...counts]
+    .map(([brush, count]) => words.sheets.strokes(count, words.named.brush[brush]))
+    .join(", ");
 }

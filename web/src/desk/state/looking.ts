@@ -6,7 +6,7 @@ export type Surround = "grey" | "dark" | "light";
 
 export const SURROUNDS: Record<Surround, string> = { grey: "#757575", dark: "#2b2b2b", light: "#d6d6d6" };
 /** Colours that stand out from one kind of picture or another. */
-export const COLOURS: [string, string][] = [
+export const COLOURS: [string, "marigold" | "raspberry" | "lagoon" | "moss" | "white"][] = [
   ["#f2a71b", "marigold"],
   ["#e5386d", "raspberry"],
   ["#18a7b5", "lagoon"],

@@ -3,6 +3,7 @@ import type { Sister } from "../../api/client";
 import { cropUrl } from "../../api/views";
 import { Act, Lead } from "../../theme/controls";
 import { Sheet } from "../../theme/Sheet";
+import { words } from "../../words/words";
 import type { Room } from "../doing/commands/command";
 import { carriedTo, toApprove, toJudge } from "../reading/series";
 import { useStateOf } from "../state/state";
@@ -15,10 +16,10 @@ export function ContactSheet({ room }: { room: Room }) {
   const open = series.filter(toApprove).map((sister) => sister.id);
   const close = () => set({ contactSheet: false });
   return (
-    <Sheet title="Contact sheet" wide="1120px" close={close} keys="F9">
+    <Sheet title={words.strip.contactSheet} wide="1120px" close={close} keys="F9">
       <Flex align="center" gap="10px" mb="10px" fontSize="14px">
         <Lead disabled={!open.length} onClick={() => room.actions.approve(from, open, true)}>
-          Approve {open.length || ""}
+          {words.strip.approve(open.length || "")}
         </Lead>
         <Text color="soft">{toJudge(series)}</Text>
       </Flex>
@@ -38,7 +39,13 @@ function Result({ sister, from, room, close }: ResultProps) {
   const filling = sister.filling.length > 0;
   const open = toApprove(sister);
   const good = !open && !filling && !sister.marked.length;
-  const how = filling ? "filling" : open ? "not approved yet" : good ? "approved" : "not filled yet";
+  const how = filling
+    ? words.strip.filling
+    : open
+      ? words.strip.notApprovedYet
+      : good
+        ? words.strip.approved
+        : words.strip.notFilledYet;
   const goThere = () => {
     close();
     room.go(sister.id, sister.doubtful[0]);
@@ -48,7 +55,7 @@ function Result({ sister, from, room, close }: ResultProps) {
       <button
         type="button"
         onClick={goThere}
-        aria-label={`Open ${sister.name}`}
+        aria-label={words.strip.open(sister.name)}
         style={{ display: "block", width: "100%" }}
       >
         <img
@@ -62,7 +69,7 @@ function Result({ sister, from, room, close }: ResultProps) {
           {sister.name.replace(/\.[^.]+$/, "")}
         </Text>
         <Text color="soft" truncate flex="1">
-          {good ? `✓ ${sister.state}` : how}
+          {good ? `✓ ${words.named.frameState[sister.state]}` : how}
         </Text>
         <Act
           h="24px"
@@ -70,16 +77,16 @@ function Result({ sister, from, room, close }: ResultProps) {
           disabled={!open}
           onClick={() => room.actions.approve(from, [sister.id], true)}
         >
-          Good
+          {words.strip.good}
         </Act>
         <Act
           h="24px"
           fontSize="13px"
           disabled={filling}
-          tip="Back to as shot: its takes stay, to be chosen from or put right by hand"
+          tip={words.strip.notGoodTip}
           onClick={() => room.actions.approve(from, [sister.id], false)}
         >
-          Not good
+          {words.strip.notGood}
         </Act>
       </Flex>
     </Box>

@@ -2,7 +2,8 @@ import { Box, Flex, Spacer, Text } from "@chakra-ui/react";
 import { useContext, useEffect, useRef } from "react";
 import type { Sister } from "../../api/client";
 import { Act, Lead } from "../../theme/controls";
-import { counted } from "../../theme/counted";
+
+import { words } from "../../words/words";
 import { Do, TheRoom } from "../doing/commands/Do";
 import { doubts, waiting } from "../reading/series";
 import { chosen } from "../reading/sweeps";
@@ -35,7 +36,14 @@ export function Strip() {
   const behind = series.filter((each) => each.behind.length > 0);
   const doubtful = doubts(series).length;
   return (
-    <Box as="section" aria-label="Strip" flexShrink={0} borderTop="1px solid" borderColor="line" h="164px">
+    <Box
+      as="section"
+      aria-label={words.strip.strip}
+      flexShrink={0}
+      borderTop="1px solid"
+      borderColor="line"
+      h="164px"
+    >
       <Flex align="center" gap="8px" px="14px" h="38px" fontSize="13px">
         {strip === here ? (
           <>
@@ -47,22 +55,21 @@ export function Strip() {
               ) : (
                 all(room.desk.sweeps.length)
               )}{" "}
-              onto {others.length ? `${others.length} chosen` : `all ${Math.max(series.length - 1, 0)} other`}{" "}
-              frames
+              {words.strip.onto(others.length, Math.max(series.length - 1, 0))}
             </Text>
           </>
         ) : (
           <>
             <Text color="soft" truncate>
-              What was carried over from{" "}
+              {words.strip.carriedOver}{" "}
               <b style={{ color: "var(--chakra-colors-ink)" }}>{from?.name ?? "…"}</b>
             </Text>
-            <Act onClick={() => set({ strip: here ?? null, sisters: [] })}>From this frame</Act>
+            <Act onClick={() => set({ strip: here ?? null, sisters: [] })}>{words.strip.fromThisFrame}</Act>
           </>
         )}
         {behind.length > 0 && strip === here && (
           <Act
-            tip="These sweeps have changed here since they were carried over"
+            tip={words.strip.bringAlongTip}
             onClick={() =>
               room.actions.carry(
                 [...new Set(behind.flatMap((each) => each.behind))],
@@ -70,15 +77,15 @@ export function Strip() {
               )
             }
           >
-            Bring {counted(behind.length, "frame")} along
+            {words.strip.bringAlong(behind.length)}
           </Act>
         )}
         <Spacer />
         <Do id="contactSheet" />
         <Do id="settle" />
-        <Do id="nextDoubtful">{doubtful ? `${doubtful} doubtful: next` : "None doubtful"}</Do>
-        <Do id="fillSeries">Fill all {waiting(series, others, strip) || ""}</Do>
-        <Act aria-label="Fold the strip" onClick={() => set({ strip: null, sisters: [] })}>
+        <Do id="nextDoubtful">{doubtful ? words.strip.doubtfulNext(doubtful) : words.strip.noneDoubtful}</Do>
+        <Do id="fillSeries">{words.strip.fillAll(waiting(series, others, strip) || "")}</Do>
+        <Act aria-label={words.strip.foldTheStrip} onClick={() => set({ strip: null, sisters: [] })}>
           ✕
         </Act>
       </Flex>
@@ -90,7 +97,7 @@ export function Strip() {
         px="14px"
         pb="6px"
         role="list"
-        aria-label="Frames of the shoot"
+        aria-label={words.strip.framesOfTheShoot}
       >
         {series.map((sister: Sister) => (
           <StripFrame key={sister.id} sister={sister} room={room} />
@@ -100,4 +107,4 @@ export function Strip() {
   );
 }
 
-const all = (count: number) => (count ? `All ${count} sweeps` : "Nothing is marked yet to go");
+const all = (count: number) => (count ? words.strip.allSweeps(count) : words.strip.nothingMarked);

@@ -2,6 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Sister } from "../../api/client";
 import { cropUrl } from "../../api/views";
 import { Small } from "../../theme/controls";
+import { words } from "../../words/words";
 import { clicked } from "../doing/commands/carrying";
 import type { Room } from "../doing/commands/command";
 import { now } from "../doing/commands/table";
@@ -17,16 +18,16 @@ export function StripFrame({ sister, room }: { sister: Sister; room: Room }) {
   const open = sister.id === room.desk.frame.id;
   const picked = sisters.includes(sister.id);
   const all = { x: 0, y: 0, width: sister.width, height: sister.height };
-  const said = sister.id === strip ? "carried from here" : became(sister);
+  const said = sister.id === strip ? words.strip.carriedFromHere : became(sister);
   const gone = missing(sister);
   return (
     <Box role="listitem" data-frame={sister.id} flexShrink={0} w={`${Math.max(wide, 118)}px`} fontSize="12px">
       <button
         type="button"
-        aria-label={`${sister.name}: ${sister.state}${said ? `; ${said}` : ""}`}
+        aria-label={`${sister.name}: ${words.named.frameState[sister.state]}${said ? `; ${said}` : ""}`}
         aria-current={open || undefined}
         aria-pressed={picked}
-        title={`${sister.name}. Click opens it; Shift or Ctrl and a click chooses it.`}
+        title={words.strip.frameTip(sister.name)}
         onClick={(event) => clicked(now(room), sister.id, event)}
         style={{ display: "block", cursor: "pointer" }}
       >
@@ -68,7 +69,7 @@ export function StripFrame({ sister, room }: { sister: Sister; room: Room }) {
           {sister.name.replace(/\.[^.]+$/, "")}
         </Text>
         <Text color="soft" whiteSpace="nowrap">
-          {sister.state}
+          {words.named.frameState[sister.state]}
         </Text>
       </Flex>
       <Text
@@ -82,10 +83,10 @@ export function StripFrame({ sister, room }: { sister: Sister; room: Room }) {
             {" · "}
             <Small
               fontSize="12px"
-              tip="It may have moved by itself: look for it near by"
+              tip={words.strip.lookNearTip}
               onClick={() => room.actions.carry(gone, [sister.id], { wide: true })}
             >
-              look near by
+              {words.strip.lookNear}
             </Small>
           </>
         )}

@@ -1,6 +1,7 @@
 import { Box, Grid } from "@chakra-ui/react";
 import type { Sweep } from "../../api/client";
 import { Choice, Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import { Do } from "../doing/commands/Do";
 import { useStateOf } from "../state/state";
 
@@ -9,7 +10,7 @@ export function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
   const { against, set } = useStateOf("against", "set");
   const name = (take: number) => {
     const at = sweep.takes.findIndex((each) => each.id === take);
-    return at < 0 ? "as shot" : `take ${at + 1}`;
+    return at < 0 ? words.tray.asShot : words.tray.takeLow(at + 1);
   };
   const others = [0, ...sweep.takes.map((take) => take.id)].filter((take) => take !== stands);
   const stood = others.includes(against) ? against : (others[0] ?? 0);
@@ -21,11 +22,11 @@ export function Comparing({ sweep, stands }: { sweep: Sweep; stands: number }) {
       flexShrink={0}
       alignContent="start"
       role="group"
-      aria-label="Compare"
+      aria-label={words.tray.compare}
     >
       <Box gridColumn="1 / 3">
         <Choice
-          label="Compare with"
+          label={words.tray.compareWith}
           value={String(stood)}
           among={others.map(String)}
           said={(take) => name(Number(take))}

@@ -2,13 +2,14 @@ import { Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
 
 /** What else helps when a model says no. */
 const HELPS: Partial<Record<string, string>> = {
-  smaller: "A smaller mask, or one that leaves skin out, may be taken.",
-  later: "It may work later.",
+  smaller: words.tray.smaller,
+  later: words.tray.later,
 };
 
 /** Why the last fill failed, and what can be done instead; nothing that was ready is lost. */
@@ -27,18 +28,18 @@ export function FillTrouble({ sweep, actions }: { sweep: Sweep; actions: Actions
       )}
       {!isBusy(sweep) && (
         <Flex gap="5px" align="center">
-          <Minor tip="The same fill once more" onClick={() => actions.fill(sweep)}>
-            Try again
+          <Minor tip={words.tray.tryAgainTip} onClick={() => actions.fill(sweep)}>
+            {words.app.tryAgain}
           </Minor>
           {elsewhere && (
-            <Minor tip="From the picture itself, without cost" onClick={() => actions.fillHere(sweep)}>
-              Weave instead
+            <Minor tip={words.tray.weaveInsteadTip} onClick={() => actions.fillHere(sweep)}>
+              {words.tray.weaveInstead}
             </Minor>
           )}
           {(remedy === "key" || remedy === "credits") && (
             <Link to="/models">
               <Text as="span" fontSize="13px" textDecoration="underline">
-                To the models
+                {words.app.toTheModels}
               </Text>
             </Link>
           )}

@@ -1,7 +1,8 @@
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
-import type { Desk, Snag, Sweep } from "../../api/client";
+import type { Desk, Snag, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
@@ -39,7 +40,7 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
   return (
     <Box
       as="section"
-      aria-label="Second look"
+      aria-label={words.tray.secondLook}
       w="252px"
       flexShrink={0}
       borderLeft="1px solid"
@@ -49,12 +50,12 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
     >
       <Flex justify="space-between" align="center" mb="2px" gap="4px">
         <Text fontWeight={700} whiteSpace="nowrap">
-          Second look
+          {words.tray.secondLook}
         </Text>
         {faults.length > 0 ? (
           <Flex gap="4px">
             <Do id="nextSnag" as={Minor}>
-              Next of {faults.length}
+              {words.tray.nextOf(faults.length)}
             </Do>
             <Do id="mendAll" as={Minor} />
           </Flex>
@@ -62,10 +63,10 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
           take && (
             <Minor
               disabled={isBusy(sweep)}
-              tip="Look at all takes of this sweep anew"
+              tip={words.tray.lookAgainTip}
               onClick={() => actions.review(sweep)}
             >
-              Look again
+              {words.tray.lookAgain}
             </Minor>
           )
         )}
@@ -77,7 +78,7 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
         <details open={unseen.some(isChosen) || undefined}>
           <summary>
             <Text as="span" fontSize="13px" color="soft">
-              {unseen.length} {seen.length ? "more " : ""}not seen at delivery size
+              {words.tray.unseen(unseen.length, seen.length > 0)}
             </Text>
           </summary>
           <Box as="ol" listStyleType="none">
@@ -87,17 +88,16 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
       )}
       {faults.length === 0 && (
         <Text fontSize="13px" color="soft">
-          {!take ? "The picture as shot." : take.reviewed ? "No snags found." : "Not looked at yet."}
+          {!take
+            ? words.tray.thePictureAsShot
+            : take.reviewed
+              ? words.tray.noSnagsFound
+              : words.tray.notLookedAtYet}
         </Text>
       )}
       {take && (
-        <Text
-          fontSize="13px"
-          color="soft"
-          mt="3px"
-          title={take.parts.map((part) => `${part.method}: ${part.why}`).join("\n")}
-        >
-          Made by {made(sweep, stands)}
+        <Text fontSize="13px" color="soft" mt="3px" title={take.parts.map(why).join("\n")}>
+          {words.tray.madeBy(made(sweep, stands))}
         </Text>
       )}
     </Box>
@@ -137,11 +137,12 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
         />
         <Box minW="0" fontSize="13px" lineHeight="1.25">
           <Text fontWeight={700} truncate>
-            {worst.kind}
+            {words.named.snagKind[worst.kind]}
             {all.length > 1 && ` × ${all.length}`}
           </Text>
           <Text color="soft" truncate>
-            {tried ?? (fades(worst, desk.frame, delivery) ? "not seen at delivery size" : strength(worst))}
+            {tried ??
+              (fades(worst, desk.frame, delivery) ? words.tray.notSeenAtDeliverySize : strength(worst))}
           </Text>
         </Box>
       </button>
@@ -149,7 +150,7 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
         <>
           <Text fontSize="13px" color="soft" lineHeight="1.2">
             {worst.why}
-            {tried && " What was tried did not help: pick another take, or touch it up by hand."}
+            {tried && ` ${words.tray.triedInVain}`}
           </Text>
           <Flex gap="5px" my="3px">
             <Do id="mend" as={Minor} tip={MENDS[worst.mend].tip}>
@@ -163,14 +164,18 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
   );
 }
 
+const why = (part: Take["parts"][number]) => `${words.named.method[part.method]}: ${part.why}`;
+
 /** How a take was made, in a line; its parts are told in the tooltip. */
 function made(sweep: Sweep, id: number): string {
   const take = sweep.takes.find((each) => each.id === id);
   if (!take) return "";
-  const methods = [...new Set(take.parts.map((part) => part.method))];
+  const methods = new Set(take.parts.map((part) => part.method));
   const first = take.parts[0];
-  return methods.length === 1 && first ? `${first.method}: ${first.why}` : methods.join(" + ");
+  return methods.size === 1 && first
+    ? why(first)
+    : [...methods].map((each) => words.named.method[each]).join(" + ");
 }
 
 const strength = (snag: Snag) =>
-  snag.strength > 0.66 ? "plain" : snag.strength > 0.33 ? "visible" : "faint";
+  words.tray.strong[snag.strength > 0.66 ? "plain" : snag.strength > 0.33 ? "visible" : "faint"];

@@ -2,9 +2,11 @@ import { Box, Flex, Image, Text, type TextProps } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Desk, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
+import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { fillOf, fills, ledger, opensFill } from "../reading/ledger";
 import { pictured } from "../reading/look";
+import { madeWith } from "../reading/made";
 import { said } from "../reading/said";
 import { useStateOf } from "../state/state";
 
@@ -17,7 +19,7 @@ type CardProps = { desk: Desk; sweep: Sweep; stands: number };
 
 /** The place of a sweep as it was shot, beside its takes. */
 export function AsShot({ desk, sweep, stands }: CardProps) {
-  return <Card desk={desk} sweep={sweep} take={0} label="As shot" stands={stands} />;
+  return <Card desk={desk} sweep={sweep} take={0} label={words.app.asShot} stands={stands} />;
 }
 
 /** One take: what it looks like, which it is, how it was made. */
@@ -28,12 +30,10 @@ export function TakeCard({
   stands,
   actions,
 }: CardProps & { take: Take; actions: Actions }) {
-  const label = `Take ${sweep.takes.indexOf(take) + 1}`;
+  const number = sweep.takes.indexOf(take) + 1;
+  const label = words.tray.take(number);
   const opens = opensFill(sweep, take);
-  const notes = [
-    opens ? `fill ${fillOf(sweep, take)}` : "",
-    take.method === "auto" ? [...new Set(take.parts.map((part) => part.method))].join(" + ") : take.method,
-  ];
+  const notes = [opens ? words.tray.fillNumber(fillOf(sweep, take)) : "", madeWith(take)];
   return (
     <Box
       flexShrink={0}
@@ -49,16 +49,14 @@ export function TakeCard({
         label={label}
         best={take.id === sweep.best && sweep.takes.length > 1}
         note={notes.filter(Boolean).join(" · ")}
-        title={
-          desk.picks ? `${facts(sweep, take)} In the order of your ${desk.picks} picks.` : facts(sweep, take)
-        }
+        title={desk.picks ? words.tray.byYourPicks(facts(sweep, take), desk.picks) : facts(sweep, take)}
         stands={stands}
       />
       <button
         type="button"
         aria-pressed={take.favourite}
-        aria-label={label.replace("Take", "Favourite")}
-        title="A favourite. Key: *"
+        aria-label={words.tray.favourite(number)}
+        title={words.tray.favouriteTip}
         onClick={() => actions.favour(take.id, !take.favourite)}
         style={{ position: "absolute", right: 4, top: `calc(${TALL} + 8px)`, lineHeight: 1 }}
       >
@@ -97,7 +95,7 @@ function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps
           {picked ? `✓ ${label}` : label}
         </Text>
       </button>
-      {best && <Tag top="7px">{desk.picks ? `best by ${desk.picks} picks` : "best"}</Tag>}
+      {best && <Tag top="7px">{desk.picks ? words.tray.bestByPicks(desk.picks) : words.tray.best}</Tag>}
       {note && (
         <Tag bottom="26px" display={{ base: "block", xl: picked ? "block" : "none" }}>
           {note}
@@ -145,8 +143,13 @@ function Tag(props: TextProps) {
 /** When and how a take was made: the fill it belongs to, its seed, what it took. */
 function facts(sweep: Sweep, take: Take): string {
   const at = new Date(take.made_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
-  const fill = `Fill ${fillOf(sweep, take)} of ${fills(sweep).length}`;
-  const how = `${take.method}, ${take.quality}, seed ${take.seed}, ${take.seconds.toFixed(1)} s`;
+  const fill = words.tray.fillOf(fillOf(sweep, take), fills(sweep).length);
+  const how = words.tray.how(
+    words.named.method[take.method],
+    words.named.quality[take.quality],
+    take.seed,
+    take.seconds.toFixed(1),
+  );
   return [`${fill}, ${at}`, how, ...ledger(take)].join("\n");
 }
 
@@ -169,7 +172,7 @@ export function Coming({ sweep }: { sweep: Sweep }): ReactNode {
           {sweep.run.doing}
         </Text>
       )}
-      <progress value={sweep.run?.progress ?? 0} aria-label="Fill" style={{ width: 110 }} />
+      <progress value={sweep.run?.progress ?? 0} aria-label={words.tray.fill} style={{ width: 110 }} />
     </Flex>
   );
 }

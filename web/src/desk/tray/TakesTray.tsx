@@ -2,6 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect } from "react";
 import type { Desk } from "../../api/client";
 import { Lead } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
@@ -26,7 +27,7 @@ export function TakesTray({ desk, actions, viewer }: Props) {
   }, [offered, set]);
   if (!sweep) return <Quiet>{hint(desk)}</Quiet>;
   if (!sweep.takes.length && sweep.state === "marked")
-    return <Quiet>{sweep.name} is marked. Fill makes three takes; you choose one.</Quiet>;
+    return <Quiet>{words.tray.markedOnly(sweep.name)}</Quiet>;
   const stands = standing(sweep, viewed);
   return (
     <Tray>
@@ -40,15 +41,19 @@ export function TakesTray({ desk, actions, viewer }: Props) {
       </Flex>
       <Flex direction="column" gap="5px" w="150px" flexShrink={0}>
         <Do id="pick" as={Lead}>
-          {stands === 0 ? "Leave as shot" : stands === sweep.pick ? "Picked" : "Pick this take"}
+          {stands === 0
+            ? words.tray.leaveAsShot
+            : stands === sweep.pick
+              ? words.tray.picked
+              : words.tray.pickThisTake}
         </Do>
         <Flex gap="6px">
           <Do id="wall" flex="1" />
           <Do id="before" flex="1" />
         </Flex>
         <Flex gap="6px">
-          <Do id="previousTake" flex="1" aria-label="Previous take" />
-          <Do id="nextTake" flex="1" aria-label="Next take" />
+          <Do id="previousTake" flex="1" aria-label={words.tray.previousTake} />
+          <Do id="nextTake" flex="1" aria-label={words.tray.nextTake} />
         </Flex>
       </Flex>
       <Comparing sweep={sweep} stands={stands} />
@@ -58,8 +63,8 @@ export function TakesTray({ desk, actions, viewer }: Props) {
 }
 
 function hint(desk: Desk): string {
-  if (!desk.sweeps.length) return "The takes of what is marked will be here.";
-  return "Choose a sweep on the job sheet to see its takes, or paint a new mark.";
+  if (!desk.sweeps.length) return words.tray.noSweeps;
+  return words.tray.noneChosen;
 }
 
 /** How tall the tray is until somebody says otherwise. */
@@ -70,7 +75,7 @@ function Tray({ thin, children }: { thin?: boolean; children: ReactNode }) {
   return (
     <Flex
       as="section"
-      aria-label="Takes"
+      aria-label={words.tray.takes}
       id="takes-tray"
       h={thin ? "34px" : "var(--tray)"}
       flexShrink={0}

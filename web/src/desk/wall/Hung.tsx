@@ -2,6 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
 import type { Look } from "../../api/views";
 import { lookQuery } from "../../api/views";
+import { words } from "../../words/words";
 import { type Picture, PictureViewer } from "../canvas/viewer";
 
 type Props = {
@@ -74,15 +75,15 @@ export function Hung({
       onPointerDown={leads}
       opacity={out && !stands ? 0.4 : 1}
       role="group"
-      aria-label={`${name}${picked ? ", the pick" : ""}${out ? ", out" : ""}`}
+      aria-label={words.wall.hung(name, picked, out)}
       aria-current={stands}
     >
       <Box ref={place} flex="1" minH="0" cursor="grab" data-testid={`hung-${name}`} />
       <button type="button" aria-pressed={stands} onClick={choose}>
         <Flex px="8px" h="26px" align="center" gap="10px" bg={stands ? "raised" : "panel"}>
           <Text fontWeight={700}>{name}</Text>
-          {picked && <Text fontWeight={700}>✓ pick</Text>}
-          {out && <Text fontWeight={700}>out</Text>}
+          {picked && <Text fontWeight={700}>{words.wall.pickTag}</Text>}
+          {out && <Text fontWeight={700}>{words.wall.outName}</Text>}
           <Text color="soft" fontSize="13px" truncate>
             {notes}
           </Text>

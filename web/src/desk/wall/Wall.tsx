@@ -2,9 +2,11 @@ import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import { Act, Choice, Key, Lead, Minor } from "../../theme/controls";
+import { words } from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import { Do } from "../doing/commands/Do";
 import { pictured, standing } from "../reading/look";
+import { madeWith } from "../reading/made";
 import { SURROUNDS } from "../state/looking";
 import { useStateOf } from "../state/state";
 import { COUNTS, type Count, columns, hung } from "./arrange";
@@ -53,14 +55,14 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
     onViewer(together.leader());
   };
   const name = (take: number) =>
-    take ? `Take ${sweep.takes.findIndex((each) => each.id === take) + 1}` : "As shot";
+    take ? words.wall.take(sweep.takes.findIndex((each) => each.id === take) + 1) : words.app.asShot;
   const across = columns(takes.length, size, desk.frame.width / desk.frame.height);
   const revision = pictured(desk);
   const gone = sweep.takes.filter((take) => out.includes(take.id)).length;
   return (
     <Flex
       as="section"
-      aria-label="Wall"
+      aria-label={words.wall.wall}
       direction="column"
       position="absolute"
       inset="0"
@@ -95,7 +97,7 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
       </Grid>
       <Flex
         role="toolbar"
-        aria-label="Wall"
+        aria-label={words.wall.wall}
         align="center"
         justify="center"
         gap="6px"
@@ -107,37 +109,41 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
         borderColor="line"
       >
         <Text color="soft" fontSize="13px">
-          At a time
+          {words.wall.atATime}
         </Text>
         <Choice<Count>
-          label="Takes at a time"
+          label={words.wall.takesAtATime}
           value={hang}
           among={COUNTS}
           wide="64px"
           onChange={(next) => set({ hang: next })}
         />
-        <Do id="previousTake" aria-label="Previous take" />
-        <Do id="nextTake" aria-label="Next take" />
+        <Do id="previousTake" aria-label={words.wall.previousTake} />
+        <Do id="nextTake" aria-label={words.wall.nextTake} />
         <Do id="out" />
-        {gone > 0 && <Minor h="28px" onClick={() => set({ out: [] })}>{`Bring ${gone} back`}</Minor>}
+        {gone > 0 && (
+          <Minor h="28px" onClick={() => set({ out: [] })}>
+            {words.wall.bringBack(gone)}
+          </Minor>
+        )}
         <Box w="12px" />
         <Do id="fit" />
         <Do id="full" />
         <Do id="twice" />
-        <Act tip="As large as the sweep fits" onClick={() => together.visit(sweep.box)}>
-          The sweep
+        <Act tip={words.wall.theSweepTip} onClick={() => together.visit(sweep.box)}>
+          {words.wall.theSweep}
         </Act>
         <Box w="12px" />
         <Do id="wall" pressed={undefined}>
-          Back to the desk
+          {words.wall.backToTheDesk}
         </Do>
         <Do id="pick" as={Lead}>
           {stands === 0
-            ? "Leave as shot"
+            ? words.wall.leaveAsShot
             : stands === sweep.pick
-              ? "Picked"
-              : `Pick ${name(stands).toLowerCase()}`}{" "}
-          <Key>Enter</Key>
+              ? words.wall.picked
+              : words.wall.pick(name(stands).toLowerCase())}{" "}
+          <Key>{words.keys.enter}</Key>
         </Do>
       </Flex>
     </Flex>
@@ -147,7 +153,8 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
 function notes(sweep: Sweep, id: number): string {
   const take = sweep.takes.find((each) => each.id === id);
   if (!take) return "";
-  const method =
-    take.method === "auto" ? [...new Set(take.parts.map((part) => part.method))].join(" + ") : take.method;
-  return [id === sweep.best && sweep.takes.length > 1 ? "best" : "", method].filter(Boolean).join(" · ");
+  const method = madeWith(take);
+  return [id === sweep.best && sweep.takes.length > 1 ? words.tray.best : "", method]
+    .filter(Boolean)
+    .join(" · ");
 }

@@ -1,3 +1,4 @@
+import { words } from "../../../words/words";
 import { carriedTo, chosenBy, doubts, nextDoubt, waiting } from "../../reading/series";
 import { type At, type Command, switches } from "./command";
 
@@ -20,46 +21,40 @@ const wanted = (at: At) => at.state.sisters.filter((each) => each !== source(at)
 
 export const carrying = {
   strip: {
-    label: "Strip",
-    says: "The shoot as a strip of small pictures: carry over, and see what landed where",
+    ...words.commands.strip,
     key: "F8",
     can: ({ desk }) => desk.neighbours.length > 1,
     does: ({ state, desk }) => state.set({ strip: state.strip === null ? desk.frame.id : null, sisters: [] }),
     on: ({ state }) => state.strip !== null,
   },
   carry: {
-    label: "Carry over",
-    says: "Put the chosen sweep, or all if none is chosen, onto the chosen frames, or all: marked there, not filled",
+    ...words.commands.carry,
     key: "ctrl Enter",
-    shown: "Ctrl Enter",
+    shown: words.keys.ctrlEnter,
     can: (at) => atSource(at) && at.desk.sweeps.length > 0,
     does: (at) => at.actions.carry(at.sweep ? [at.sweep.id] : [], wanted(at)),
   },
   carryAndFill: {
-    label: "And fill",
-    says: "The same, and fill it there too: the first take of each is picked, and the contact sheet shows what came of it",
+    ...words.commands.carryAndFill,
     key: "ctrl shift Enter",
-    shown: "Ctrl Shift Enter",
+    shown: words.keys.ctrlShiftEnter,
     can: (at) => atSource(at) && at.desk.sweeps.length > 0,
     does: (at) => at.actions.carry(at.sweep ? [at.sweep.id] : [], wanted(at), { fill: true }),
   },
   contactSheet: {
-    label: "Contact sheet",
-    says: "The frames that were carried to, as they are now, to approve one by one",
+    ...words.commands.contactSheet,
     key: "F9",
     can: ({ series }) => carriedTo(series ?? []).length > 0,
     ...switches("contactSheet"),
   },
   fillSeries: {
-    label: "Fill all",
-    says: "Fill everything that is marked in the chosen frames, or in all others: one after another, in the queue",
+    ...words.commands.fillSeries,
     key: "F10",
     can: (at) => at.state.strip !== null && waiting(at.series ?? [], wanted(at), source(at)) > 0,
     does: (at) => at.actions.fillSeries(source(at), wanted(at)),
   },
   settle: {
-    label: "Lies well",
-    says: "The chosen sweep was carried over and lies well: no longer doubtful; then on to the next",
+    ...words.commands.settle,
     key: "Enter",
     can: ({ sweep }) => sweep?.carried?.doubtful === true && sweep.takes.length === 0,
     does: (at) => {
@@ -70,8 +65,7 @@ export const carrying = {
     },
   },
   nextDoubtful: {
-    label: "Next doubtful",
-    says: "The next sweep that may not have landed well, in this frame or the next",
+    ...words.commands.nextDoubtful,
     key: "/",
     can: ({ series }) => doubts(series ?? []).length > 0,
     does: (at) => {
@@ -80,13 +74,12 @@ export const carrying = {
     },
   },
   previousFrame: {
-    label: "‹",
-    says: "The picture before",
+    ...words.commands.previousFrame,
     key: "PageUp",
-    shown: "Page Up",
+    shown: words.keys.pageUp,
     ...goes(-1),
   },
-  nextFrame: { label: "›", says: "The next picture", key: "PageDown", shown: "Page Down", ...goes(1) },
+  nextFrame: { ...words.commands.nextFrame, key: "PageDown", shown: words.keys.pageDown, ...goes(1) },
 } satisfies Record<string, Command>;
 
 /** A click on a frame of the strip: opened, or chosen with Shift or Ctrl. */

@@ -1,4 +1,5 @@
 import type { Snag } from "../../../api/client";
+import { words } from "../../../words/words";
 import { type Compare, standing } from "../../reading/look";
 import { faultsOf, openSnags } from "../../reading/snags";
 import { againstAfter, isBusy, sweepAfter, takeAfter } from "../../reading/sweeps";
@@ -16,10 +17,7 @@ const go =
     if (next) state.select(next.id);
   };
 /** A way to compare, or off if it is on already. */
-const compares = (how: Compare, label: string, key: string, says: string): Command => ({
-  label,
-  says,
-  key,
+const compares = (how: Compare): Pick<Command, "can" | "does" | "on"> => ({
   can: filled,
   does: ({ state }) => state.set({ compare: state.compare === how ? "off" : how, blinked: false }),
   on: ({ state }) => state.compare === how,
@@ -35,24 +33,21 @@ const snag = ({ sweep, state }: At) => sweep?.snags.find((each) => each.id === s
 
 export const choosing = {
   previousTake: {
-    label: "‹",
-    says: "Previous take, in place",
+    ...words.commands.previousTake,
     key: ",",
     repeats: true,
     can: filled,
     does: step(-1),
   },
-  nextTake: { label: "›", says: "Next take, in place", key: ".", repeats: true, can: filled, does: step(1) },
+  nextTake: { ...words.commands.nextTake, key: ".", repeats: true, can: filled, does: step(1) },
   wall: {
-    label: "Wall",
-    says: "All takes side by side, moved together; and back to the desk",
+    ...words.commands.wall,
     key: "F2",
     can: filled,
     ...switches("wall"),
   },
   out: {
-    label: "Out",
-    says: "This take is out, or is in again; the next one is looked at",
+    ...words.commands.out,
     key: "-",
     can: (at) => filled(at) && at.state.wall,
     does: (at) => {
@@ -65,42 +60,28 @@ export const choosing = {
     on: (at) => at.state.out.includes(stands(at)),
   },
   pick: {
-    label: "Pick this take",
-    says: "Use the take that shows",
+    ...words.commands.pick,
     key: "Enter",
     can: (at) => filled(at) && at.state.offer === null && stands(at) !== (at.sweep?.pick ?? -1),
     does: (at) => at.sweep && at.actions.pick(at.sweep, stands(at)),
   },
-  split: compares(
-    "split",
-    "Split",
-    "r",
-    "The other one left of a line, this take right of it: move the line",
-  ),
-  blink: compares("blink", "Blink", "e", "Two takes one after the other, in place"),
-  difference: compares(
-    "difference",
-    "Difference",
-    "d",
-    "What is not the same in two takes, four times as strong; grey is equal",
-  ),
+  split: { ...words.commands.split, key: "r", ...compares("split") },
+  blink: { ...words.commands.blink, key: "e", ...compares("blink") },
+  difference: { ...words.commands.difference, key: "d", ...compares("difference") },
   against: {
-    label: "Against",
-    says: "Compare with the next take; the first is as shot",
+    ...words.commands.against,
     key: "w",
     can: filled,
     does: (at) => at.sweep && at.state.set({ against: againstAfter(at.sweep, stands(at), at.state.against) }),
   },
   mix: {
-    label: "Mix",
-    says: "Paint where the other take shows; the mix is a take of its own",
+    ...words.commands.mix,
     key: "x",
     can: filled,
     ...switches("mixing"),
   },
   favourite: {
-    label: "Favourite",
-    says: "The take that shows is a favourite, or no longer",
+    ...words.commands.favourite,
     key: "*",
     can: (at) => takeThatStands(at) !== undefined,
     does: (at) => {
@@ -109,28 +90,24 @@ export const choosing = {
     },
   },
   before: {
-    label: "Before",
-    says: "This sweep as shot, and those chosen with Shift and click",
+    ...words.commands.before,
     key: "b",
     can: filled,
     ...held("before"),
   },
   alone: {
-    label: "Alone",
-    says: "The reflection that was taken off, by itself",
+    ...words.commands.alone,
     key: "l",
     can: (at) => filled(at) && at.sweep?.method === "reflection",
     ...switches("alone"),
   },
   nextSnag: {
-    label: "Next",
-    says: "Second look: the next snag, at 100 %",
+    ...words.commands.nextSnag,
     key: ";",
     does: ({ actions, viewer }) => actions.nextSnag(viewer),
   },
   mend: {
-    label: "Mend",
-    says: "Do what the snag that was gone to proposes",
+    ...words.commands.mend,
     key: "'",
     can: (at) => snag(at) !== undefined,
     does: (at) => {
@@ -139,15 +116,13 @@ export const choosing = {
     },
   },
   mendAll: {
-    label: "Mend all",
-    says: "Do what all snags of this take propose: grain and tone as a take of its own, the rest filled on top",
+    ...words.commands.mendAll,
     key: '"',
     can: (at) => at.sweep !== undefined && !isBusy(at.sweep) && openSnags(at.sweep, stands(at)).length > 0,
     does: (at) => at.actions.mendAll(stands(at)),
   },
   dismiss: {
-    label: "Dismiss",
-    says: "The snag is fine: not listed again",
+    ...words.commands.dismiss,
     key: "Backspace",
     can: (at) => snag(at) !== undefined,
     does: (at) => {
@@ -156,8 +131,7 @@ export const choosing = {
     },
   },
   previousSweep: {
-    label: "Previous sweep",
-    says: "The sweep before on the job sheet",
+    ...words.commands.previousSweep,
     key: "ArrowUp",
     shown: "↑",
     repeats: true,
@@ -165,8 +139,7 @@ export const choosing = {
     does: go(-1),
   },
   nextSweep: {
-    label: "Next sweep",
-    says: "The sweep after on the job sheet",
+    ...words.commands.nextSweep,
     key: "ArrowDown",
     shown: "↓",
     repeats: true,
@@ -174,15 +147,13 @@ export const choosing = {
     does: go(1),
   },
   shown: {
-    label: "Switch",
-    says: "The chosen sweep on or off",
+    ...words.commands.shown,
     key: "o",
     can: ({ sweep }) => sweep !== undefined,
     does: ({ sweep, actions }) => sweep && actions.change(sweep, { shown: !sweep.shown }),
   },
   remove: {
-    label: "Delete",
-    says: "Delete the chosen sweep; undo brings it back",
+    ...words.commands.remove,
     key: "Delete",
     can: ({ sweep }) => sweep !== undefined,
     does: ({ sweep, actions }) => sweep && actions.remove(sweep),

@@ -1,4 +1,5 @@
 import type { Desk, Scouts, Sister, Sweep } from "../../../api/client";
+import { words } from "../../../words/words";
 import type { PictureViewer } from "../../canvas/viewer";
 import type { DeskState } from "../../state/state";
 import type { Actions } from "../actions";
@@ -41,8 +42,9 @@ export type Command = {
 };
 
 export const shownKey = ({ key, shown, holds }: Command): string => {
-  const name = shown ?? (key === " " ? "Space" : key && key.length === 1 ? key.toUpperCase() : (key ?? ""));
-  return holds && !shown ? `${name} held` : name;
+  const name =
+    shown ?? (key === " " ? words.keys.space : key && key.length === 1 ? key.toUpperCase() : (key ?? ""));
+  return holds && !shown ? words.keys.held(name) : name;
 };
 
 /** A switch in the state of the desk. */

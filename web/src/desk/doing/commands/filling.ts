@@ -1,4 +1,5 @@
 import type { HowToFill } from "../../../api/client";
+import { words } from "../../../words/words";
 import { isBegun } from "../../reading/begun";
 import { isLong } from "../../reading/brush";
 import { isBusy } from "../../reading/sweeps";
@@ -15,48 +16,41 @@ const fill = ({ sweep, state, actions }: At, how?: HowToFill) =>
 
 export const filling = {
   fill: {
-    label: "Fill",
-    says: "Fill the chosen sweep: three takes; again for three more",
+    ...words.commands.fill,
     key: "f",
     can: canFill,
     does: (at) => fill(at),
   },
   quick: {
-    label: "Quick look",
-    says: "One rough take in about a second",
+    ...words.commands.quick,
     key: "q",
     can: canFill,
     does: (at) => fill(at, { takes: 1, quality: "fast" }),
   },
   stages: {
-    label: "In stages",
-    says: "Fill a long mark section by section, each on top of the last",
+    ...words.commands.stages,
     key: "g",
     can: (at) => canFill(at) && at.sweep !== undefined && isLong(at.sweep),
     does: ({ sweep, actions }) => sweep && actions.fill(sweep, { staged: true }),
   },
   cancelFill: {
-    label: "Cancel fill",
-    says: "Takes that are ready stay",
+    ...words.commands.cancelFill,
     can: ({ sweep }) => sweep !== undefined && isBusy(sweep) && sweep.run !== null,
     does: ({ sweep, actions }) => sweep?.run && actions.cancel(sweep.run.id),
   },
   hint: {
-    label: "Hint",
-    says: "Write what should be seen there",
+    ...words.commands.hint,
     key: "=",
     does: () => document.querySelector<HTMLElement>("[data-hint]")?.focus(),
   },
   agree: {
-    label: "Yes",
-    says: "Say yes to a fill that costs something",
+    ...words.commands.agree,
     key: "Enter",
     can: ({ state }) => state.offer !== null && !state.offer.quote.problem,
     does: ({ state, actions }) => state.offer && actions.agree(state.offer),
   },
   decline: {
-    label: "No",
-    says: "Say no to it; close what is said under the picture",
+    ...words.commands.decline,
     key: "Escape",
     does: ({ state }) => state.set({ problem: null, offer: null, grounding: false }),
   },

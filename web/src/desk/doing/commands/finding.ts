@@ -1,3 +1,4 @@
+import { words } from "../../../words/words";
 import { chosenFinds, isDust } from "../../reading/finds";
 import type { At, Command } from "./command";
 
@@ -14,35 +15,30 @@ const canKeep = (at: At) => at.state.sheet === "finds" && going(at).length > 0;
 
 export const finding = {
   finds: {
-    label: "Finds",
-    says: "Job sheet or finds",
+    ...words.commands.finds,
     key: "j",
     does: ({ state }) =>
       state.set({ sheet: state.sheet === "job" ? "finds" : "job", find: null, pointing: false, harsh: null }),
   },
   keep: {
-    label: "Keep",
-    says: "What is ticked goes onto the job sheet; undo brings it back here",
+    ...words.commands.keep,
     key: "k",
     can: canKeep,
     does: (at) => keep(at, false),
   },
   keepAndFill: {
-    label: "Keep and fill",
-    says: "Keep them and fill them one by one",
+    ...words.commands.keepAndFill,
     can: canKeep,
     does: (at) => keep(at, true),
   },
   drop: {
-    label: "Drop",
-    says: "The chosen find is no distraction: do not show it again",
+    ...words.commands.drop,
     key: "x",
     can: ({ state }) => state.sheet === "finds" && state.find !== null,
     does: ({ state, actions }) => state.find !== null && actions.changeFind(state.find, { dropped: true }),
   },
   harsh: {
-    label: "Harsh light",
-    says: "A picture as if lit from the side: faint spots stand out",
+    ...words.commands.harsh,
     key: "h",
     does: ({ state }) => state.set({ harsh: state.harsh === null ? 4 : null }),
     on: ({ state }) => state.harsh !== null,

@@ -1,3 +1,4 @@
+import { words } from "../../../words/words";
 import { isTouch } from "../../canvas/touching";
 import { stepped } from "../../reading/brush";
 import type { Tool } from "../../state/marking";
@@ -6,43 +7,32 @@ import { type Command, held, switches } from "./command";
 /** A key that is let go sooner was tapped, ms. */
 const TAP = 250;
 
-const tool = (name: Tool, label: string, key: string, says: string): Command => ({
-  label,
-  says,
-  key,
+const tool = (name: Tool): Pick<Command, "does" | "on"> => ({
   does: ({ state }) => state.set({ tool: name, cautions: [] }),
   on: ({ state }) => state.tool === name,
 });
 
 export const marking = {
-  brush: tool("brush", "Brush", "5", "Paint over what goes"),
-  outline: tool("outline", "Outline", "6", "Draw round it: the line closes itself and is filled"),
-  corners: tool(
-    "corners",
-    "Corners",
-    "7",
-    "Round it point by point. Backspace takes the last one back, Enter closes",
-  ),
-  box: tool("box", "Box", "8", "Pull up a box"),
-  pieces: tool("pieces", "Pieces", "9", "The picture in pieces: point to see one, click or stroke to take"),
+  brush: { ...words.commands.brush, key: "5", ...tool("brush") },
+  outline: { ...words.commands.outline, key: "6", ...tool("outline") },
+  corners: { ...words.commands.corners, key: "7", ...tool("corners") },
+  box: { ...words.commands.box, key: "8", ...tool("box") },
+  pieces: { ...words.commands.pieces, key: "9", ...tool("pieces") },
   smaller: {
-    label: "Smaller",
-    says: "Smaller brush",
+    ...words.commands.smaller,
     key: "[",
     repeats: true,
     does: ({ state }) => state.set({ size: stepped(state.size, false) }),
   },
   larger: {
-    label: "Larger",
-    says: "Larger brush",
+    ...words.commands.larger,
     key: "]",
     repeats: true,
     does: ({ state }) => state.set({ size: stepped(state.size, true) }),
   },
-  sizing: { label: "Size", says: "Drag for the size of the brush", key: "s", ...held("sizing") },
+  sizing: { ...words.commands.sizing, key: "s", ...held("sizing") },
   takeAway: {
-    label: "Take away",
-    says: "Take away instead of add; held, only while it is held",
+    ...words.commands.takeAway,
     key: "t",
     shown: "T",
     does: ({ state }) => state.set({ erase: !state.erase }),
@@ -54,37 +44,32 @@ export const marking = {
     },
   },
   cling: {
-    label: "Cling",
-    says: "Tighten what you draw to the thing under it, with a margin",
+    ...words.commands.cling,
     key: "c",
     can: ({ state }) => !state.guarding && !isTouch(state.tool) && state.tool !== "pieces",
     ...switches("cling"),
     on: ({ state }) => state.cling && !state.guarding,
   },
   guard: {
-    label: "Guard",
-    says: "What you draw is guarded: no mask enters it and no fill changes it",
+    ...words.commands.guard,
     key: "u",
     ...switches("guarding"),
   },
-  instant: { label: "At once", says: "Fill what is drawn at once", key: "i", ...held("instant") },
+  instant: { ...words.commands.instant, key: "i", ...held("instant") },
   takeProposed: {
-    label: "Take all",
-    says: "Take all that is proposed: shadow, mirror image, more of it",
+    ...words.commands.takeProposed,
     key: "y",
     can: ({ state, sweep }) => sweep !== undefined && state.proposed.length > 0,
     does: ({ state, sweep, actions }) => sweep && actions.accept(sweep.id, state.proposed),
   },
   newMark: {
-    label: "New mark",
-    says: "What you paint next becomes a sweep of its own",
+    ...words.commands.newMark,
     key: "n",
     does: ({ state }) => state.select(null),
   },
-  masks: { label: "Masks", says: "Show masks and flags", key: "m", ...switches("masks") },
+  masks: { ...words.commands.masks, key: "m", ...switches("masks") },
   maskAlone: {
-    label: "Mask alone",
-    says: "The mask alone, white on black",
+    ...words.commands.maskAlone,
     key: "v",
     ...switches("maskAlone"),
   },

@@ -1,4 +1,5 @@
 import { ACCEPTED } from "../../../shoots/files";
+import { words } from "../../../words/words";
 import { chooseFile } from "../versions";
 import type { At, Command } from "./command";
 
@@ -7,26 +8,22 @@ const behind = ({ desk }: At) => desk.sweeps.some((sweep) => sweep.state === "ou
 export const renewing = {
   takeUp: {
     // Without a key: browsers open a choice of files for a click alone.
-    label: "Newer version…",
-    says: "A newer version of this picture's file, in other tones, straightened or cropped: what was done follows",
+    ...words.commands.takeUp,
     does: ({ actions }) => void chooseFile(ACCEPTED).then(actions.takeUp),
   },
   layAgain: {
-    label: "Lay them again",
-    says: "Lay the fills that are out of step again, from the same places, in the new tones",
+    ...words.commands.layAgain,
     key: "F3",
     can: behind,
     does: ({ actions }) => void actions.layAgain(),
   },
   fillAnew: {
-    label: "Fill them anew",
-    says: "Fill the sweeps that are out of step once more, as many takes as usual of each",
+    ...words.commands.fillAnew,
     can: behind,
     does: ({ actions }) => void actions.fillAnew(),
   },
   letGo: {
-    label: "Let them go",
-    says: "Forget the fills that are out of step: they are to be filled anew",
+    ...words.commands.letGo,
     can: behind,
     does: ({ actions }) => void actions.letGo(),
   },

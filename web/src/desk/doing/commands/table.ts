@@ -1,3 +1,4 @@
+import { words } from "../../../words/words";
 import { chosen } from "../../reading/sweeps";
 import { useDeskState } from "../../state/state";
 import { carrying } from "./carrying";
@@ -28,15 +29,15 @@ export const ALL = Object.entries(COMMANDS) as [CommandId, Command][];
 
 /** The same under headings, for the sheet of keys. */
 export const STEPS: [string, Command[]][] = [
-  ["Mark", Object.values(marking)],
-  ["Finds", Object.values(finding)],
-  ["Fill", Object.values(filling)],
-  ["Choose", Object.values(choosing)],
-  ["Touch up", Object.values(touching)],
-  ["Carry over", Object.values(carrying)],
-  ["Newer versions", Object.values(renewing)],
-  ["Deliver", Object.values(delivering)],
-  ["Look", Object.values(looking)],
+  [words.steps.mark, Object.values(marking)],
+  [words.steps.finds, Object.values(finding)],
+  [words.steps.fill, Object.values(filling)],
+  [words.steps.choose, Object.values(choosing)],
+  [words.steps.touchUp, Object.values(touching)],
+  [words.steps.carryOver, Object.values(carrying)],
+  [words.steps.newerVersions, Object.values(renewing)],
+  [words.steps.deliver, Object.values(delivering)],
+  [words.steps.look, Object.values(looking)],
 ];
 
 /** The room as it is at this moment. */

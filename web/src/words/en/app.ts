@@ -1,0 +1,21 @@
+export const app = {
+  pageFailed: "This page could not be shown",
+  nothingIsLost: (message: string) =>
+    `Nothing of your work is lost: it is kept as it is made. What went wrong: ${message}`,
+  loadItAgain: "Load it again",
+  saveAReport: "Save a report",
+  oneMoment: "One moment…",
+  nothingHere: "There is nothing here",
+  noSuchAddress: "No page of Keen Sweep has the address",
+  perhapsCutOff: ": perhaps it was cut off when it was copied.",
+  toTheShoots: "To the shoots",
+  asShot: "As shot",
+  allShoots: "All shoots",
+  name: "Keen Sweep",
+  tryAgain: "Try again",
+  close: "Close",
+  toTheModels: "To the models",
+  places: { shoots: "Shoots", models: "Models", library: "Library" },
+  noAnswer: "Keen Sweep does not answer: is it still running?",
+  requestFailed: (status: number) => `The request failed (${status}).`,
+};

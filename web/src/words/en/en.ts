@@ -1,0 +1,20 @@
+/** Everything that the screen says, in English. */
+export { app } from "./app";
+export { bars } from "./bars";
+export { canvas } from "./canvas";
+export { commands, steps } from "./commands";
+export { controls } from "./controls";
+export { deliver } from "./deliver";
+export { desk } from "./desk";
+export { doing } from "./doing";
+export { keys } from "./keys";
+export { library } from "./library";
+export { models } from "./models";
+export { named } from "./named";
+export { reading } from "./reading";
+export { sheets } from "./sheets";
+export { shoots } from "./shoots";
+export { strip } from "./strip";
+export { tray } from "./tray";
+export { units } from "./units";
+export { wall } from "./wall";

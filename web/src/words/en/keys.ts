@@ -1,0 +1,12 @@
+/** Keys, by what stands on them. */
+export const keys = {
+  space: "Space",
+  enter: "Enter",
+  pageUp: "Page Up",
+  pageDown: "Page Down",
+  ctrlEnter: "Ctrl Enter",
+  ctrlShiftEnter: "Ctrl Shift Enter",
+  ctrlZ: "Ctrl Z",
+  ctrlShiftZ: "Ctrl Shift Z",
+  held: (key: string) => `${key} held`,
+};

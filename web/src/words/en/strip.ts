@@ -1,0 +1,32 @@
+import { counted } from "./counted";
+
+export const strip = {
+  approve: (count: string | number) => `Approve ${count}`,
+  notApprovedYet: "not approved yet",
+  notFilledYet: "not filled yet",
+  open: (name: string) => `Open ${name}`,
+  good: "Good",
+  notGoodTip: "Back to as shot: its takes stay, to be chosen from or put right by hand",
+  notGood: "Not good",
+  strip: "Strip",
+  onto: (chosen: number, others: number) =>
+    `onto ${chosen ? `${chosen} chosen` : `all ${others} other`} frames`,
+  carriedOver: "What was carried over from",
+  fromThisFrame: "From this frame",
+  bringAlongTip: "These sweeps have changed here since they were carried over",
+  doubtfulNext: (doubtful: number) => `${doubtful} doubtful: next`,
+  noneDoubtful: "None doubtful",
+  fillAll: (count: string | number) => `Fill all ${count}`,
+  foldTheStrip: "Fold the strip",
+  framesOfTheShoot: "Frames of the shoot",
+  allSweeps: (count: number) => `All ${count} sweeps`,
+  nothingMarked: "Nothing is marked yet to go",
+  carriedFromHere: "carried from here",
+  frameTip: (name: string) => `${name}. Click opens it; Shift or Ctrl and a click chooses it.`,
+  lookNearTip: "It may have moved by itself: look for it near by",
+  lookNear: "look near by",
+  contactSheet: "Contact sheet",
+  bringAlong: (count: number) => `Bring ${counted(count, "frame")} along`,
+  filling: "filling",
+  approved: "approved",
+};
