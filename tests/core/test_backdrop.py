@@ -9,9 +9,9 @@ from skimage import data
 from keen_sweep.bench.papers import PAPER, paper_and_plant
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.scout.backdrop import find_backdrop
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
@@ -80,7 +80,7 @@ def test_pictures_without_a_backdrop_have_none(photograph: EightBit, gravel: Eig
 def test_the_fill_continues_tones_and_grain_and_touches_nothing_else() -> None:
     picture, _, _ = studio()
     mask = all_of(picture)
-    takes = list(engine_for(Method.BACKDROP).fill(Order(below=picture, mask=mask, takes=2)))
+    takes = list(engine_for(Method.BACKDROP).fill(FillInput(below=picture, mask=mask, takes=2)))
     assert [t.method for t in takes] == ["backdrop", "backdrop"]
     filled = picture.copy()
     lay(filled, whole(filled), takes[0])
@@ -91,7 +91,7 @@ def test_the_fill_continues_tones_and_grain_and_touches_nothing_else() -> None:
     assert np.abs(off.mean(axis=0)).max() < 6
     assert 2 < (filled - cv2.GaussianBlur(filled, (0, 0), 3).astype(float))[beyond].std() < 4
     assert not (takes[0].pixels == takes[1].pixels).all()
-    again = next(iter(engine_for(Method.BACKDROP).fill(Order(below=picture, mask=mask, takes=1))))
+    again = next(iter(engine_for(Method.BACKDROP).fill(FillInput(below=picture, mask=mask, takes=1))))
     assert (again.pixels == takes[0].pixels).all()
 
 
@@ -101,7 +101,7 @@ def test_the_fill_works_in_sixteen_bit_and_keeps_the_guard() -> None:
     guard = np.zeros(mask.shape, bool)
     guard[:, 800:] = True
     deep = picture.astype(np.uint16) * 257
-    [take] = engine_for(Method.BACKDROP).fill(Order(below=deep, mask=mask, takes=1, guard=guard))
+    [take] = engine_for(Method.BACKDROP).fill(FillInput(below=deep, mask=mask, takes=1, guard=guard))
     filled = deep.copy()
     lay(filled, whole(filled), take)
     assert filled.dtype == np.uint16
@@ -114,4 +114,4 @@ def test_without_paper_there_is_nothing_to_continue() -> None:
     mask = np.full((120, 160), 255, np.uint8)
     mask[:2] = 0
     with pytest.raises(BadMask, match="No backdrop"):
-        list(engine_for(Method.BACKDROP).fill(Order(below=noise, mask=mask, takes=1)))
+        list(engine_for(Method.BACKDROP).fill(FillInput(below=noise, mask=mask, takes=1)))

@@ -15,9 +15,9 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.review.scores import psnr, swd
 from keen_sweep.core.series.align import align
@@ -89,11 +89,11 @@ def _laid(picture: NDArray[Any], take: Patch) -> NDArray[Any]:
 @pytest.mark.parametrize("name", ["coffee", "astronaut"])
 def test_what_was_behind_is_what_comes(name: str, parallax: float) -> None:
     one, truth, mask, sisters = _pair(name, parallax)
-    (take,) = BorrowEngine(sisters).fill(Order(below=one, mask=mask, takes=1))
+    (take,) = BorrowEngine(sisters).fill(FillInput(below=one, mask=mask, takes=1))
     laid = _laid(one, take)
     assert np.array_equal(laid[mask == 0], one[mask == 0])
     assert psnr(laid, truth, mask > 0) > 32
-    woven = next(iter(ByPart(Method.WEAVE).fill(Order(below=one, mask=mask, takes=1, quality=Quality.FAST))))
+    woven = next(iter(ByPart(Method.WEAVE).fill(FillInput(below=one, mask=mask, takes=1, quality=Quality.FAST))))
     assert swd(laid, truth, mask > 0) < 0.5 * swd(_laid(one, woven), truth, mask > 0)
     assert sure(take.provenance.borrowed) > 0.95
     assert set(take.provenance.sisters) <= {"s-0", "s-1"}
@@ -102,7 +102,7 @@ def test_what_was_behind_is_what_comes(name: str, parallax: float) -> None:
 
 def test_the_same_order_gives_the_same_take() -> None:
     one, _, mask, sisters = _pair("coffee", 30.0)
-    first, second = (next(iter(BorrowEngine(sisters).fill(Order(below=one, mask=mask)))) for _ in range(2))
+    first, second = (next(iter(BorrowEngine(sisters).fill(FillInput(below=one, mask=mask)))) for _ in range(2))
     assert np.array_equal(first.pixels, second.pixels)
 
 
@@ -111,7 +111,7 @@ def test_sixteen_bits_and_a_guard_are_kept() -> None:
     deep = one.astype(np.uint16) * 257
     guard = np.zeros(mask.shape, np.bool_)
     guard[: mask.shape[0] // 2] = True
-    (take,) = BorrowEngine(sisters).fill(Order(below=deep, mask=mask, takes=1, guard=guard))
+    (take,) = BorrowEngine(sisters).fill(FillInput(below=deep, mask=mask, takes=1, guard=guard))
     laid = _laid(deep, take)
     assert laid.dtype == np.uint16
     kept = guard | (mask == 0)
@@ -125,10 +125,10 @@ def test_nothing_of_a_passer_by_is_borrowed(name: str) -> None:
     colours are nowhere in what was."""
     one, truth, mask, (near, far) = _pair(name, 30.0)
     _, there = _somebody(np.zeros_like(one), 0.52 * one.shape[1], 0.52 * one.shape[0], 0.35 * one.shape[0], 2)
-    order = Order(below=one, mask=mask, takes=1, quality=Quality.FAST)
+    given = FillInput(below=one, mask=mask, takes=1, quality=Quality.FAST)
     with pytest.raises(BadMask, match="No sister frame shows"):
-        list(BorrowEngine([near]).fill(order))
-    (take,) = BorrowEngine([near, far]).fill(order)
+        list(BorrowEngine([near]).fill(given))
+    (take,) = BorrowEngine([near, far]).fill(given)
     laid = _laid(one, take)
     cloth = [near.pixels[there > 0].astype(int)]
     colours = np.unique(np.round(cloth[0] / 24), axis=0)
@@ -146,9 +146,9 @@ def test_a_thing_that_is_still_there_is_not_borrowed() -> None:
     mask = cv2.dilate(mask, np.ones((9, 9), np.uint8)).astype(np.uint8)
     sister = Sister("same", one.copy(), align(view_of(one), view_of(one)))
     with pytest.raises(BadMask, match="No sister frame shows"):
-        list(BorrowEngine([sister]).fill(Order(below=one, mask=mask)))
+        list(BorrowEngine([sister]).fill(FillInput(below=one, mask=mask)))
     takes = list(
-        BorrowFirst([sister], ByPart(Method.AUTO)).fill(Order(below=one, mask=mask, takes=1, quality=Quality.FAST))
+        BorrowFirst([sister], ByPart(Method.AUTO)).fill(FillInput(below=one, mask=mask, takes=1, quality=Quality.FAST))
     )
     assert [take.method for take in takes] == ["auto"]
 
@@ -158,7 +158,7 @@ def test_what_is_barred_in_a_sister_is_woven_and_says_so() -> None:
     barred: NDArray[np.bool_] = np.zeros(far.pixels.shape[:2], np.bool_)
     barred[int(0.62 * len(barred)) :] = True
     shut = Sister(far.name, far.pixels, far.alignment, barred)
-    (take,) = BorrowEngine([shut]).fill(Order(below=one, mask=mask, takes=1, quality=Quality.FAST))
+    (take,) = BorrowEngine([shut]).fill(FillInput(below=one, mask=mask, takes=1, quality=Quality.FAST))
     assert 0.3 < sure(take.provenance.borrowed) < 0.95
     assert any(part.why.startswith("no frame shows it; ") for part in take.parts)
 
@@ -166,7 +166,7 @@ def test_what_is_barred_in_a_sister_is_woven_and_says_so() -> None:
 def test_auto_puts_true_pixels_first() -> None:
     one, _, mask, sisters = _pair("coffee", 0.0)
     engine = BorrowFirst(sisters, ByPart(Method.AUTO))
-    takes = list(engine.fill(Order(below=one, mask=mask, takes=2, quality=Quality.FAST)))
+    takes = list(engine.fill(FillInput(below=one, mask=mask, takes=2, quality=Quality.FAST)))
     assert [take.method for take in takes] == ["borrow", "auto"]
     assert takes[0].energy < takes[1].energy
     assert [take.seed for take in takes] == [0, 1]

@@ -16,9 +16,9 @@ from keen_sweep.core.fill.backdrop import BackdropEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.cut import cut
+from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
@@ -29,19 +29,19 @@ pytestmark = pytest.mark.scenes
 GRAVEL = np.repeat(np.tile(data.gravel(), (2, 2))[..., None], 3, axis=2)
 
 
-def _order(picture: NDArray[Any], *strokes: tuple[tuple[int, int], tuple[int, int], int]) -> Order:
+def _fill_input(picture: NDArray[Any], *strokes: tuple[tuple[int, int], tuple[int, int], int]) -> FillInput:
     mask = np.zeros(picture.shape[:2], np.uint8)
     for start, end, wide in strokes:
         cv2.line(mask, start, end, 255, wide)
-    return Order(below=picture, mask=mask, seed=5, takes=2, quality=Quality.FAST)
+    return FillInput(below=picture, mask=mask, seed=5, takes=2, quality=Quality.FAST)
 
 
-def _same(engine: Engine, order: Order, least: int) -> list[Patch]:
+def _same(engine: Engine, fill_input: FillInput, least: int) -> list[Patch]:
     """The takes, once it is shown that they are the same either way, and that the cut leaves out so many pixels."""
-    inner_engine, inner, window = cut(engine, order)
+    inner_engine, inner, window = cut(engine, fill_input)
     assert inner.below.shape[:2] == (window.height, window.width)
-    assert inner.below.shape[0] * inner.below.shape[1] <= order.below.shape[0] * order.below.shape[1] - least
-    here = list(engine.fill(order))
+    assert inner.below.shape[0] * inner.below.shape[1] <= fill_input.below.shape[0] * fill_input.below.shape[1] - least
+    here = list(engine.fill(fill_input))
     there = [take.moved(window.x, window.y) for take in inner_engine.fill(inner)]
     assert len(here) == len(there) > 0
     for one, other in zip(here, there, strict=True):
@@ -61,26 +61,26 @@ def _same(engine: Engine, order: Order, least: int) -> list[Patch]:
 )
 def test_wherever_the_hole_is(x: int, y: int, wide: int, method: str) -> None:
     end = (min(x + 22, 1_015), max(y - 17, 4))
-    _same(ByPart(Method(method)), _order(GRAVEL, ((x, y), end, wide)), 300_000)
+    _same(ByPart(Method(method)), _fill_input(GRAVEL, ((x, y), end, wide)), 300_000)
 
 
 def test_with_what_must_not_be_drawn_from_and_what_must_stay() -> None:
-    order = _order(GRAVEL, ((500, 480), (520, 500), 14), ((640, 470), (650, 470), 9))
+    fill_input = _fill_input(GRAVEL, ((500, 480), (520, 500), 14), ((640, 470), (650, 470), 9))
     planes = [np.zeros(GRAVEL.shape[:2], bool) for _ in range(3)]
     for plane, box in zip(planes, ((505, 470, 30, 12), (430, 300, 60, 300), (560, 440, 40, 60)), strict=True):
         plane[Box(x=box[0], y=box[1], width=box[2], height=box[3]).slices] = True
-    full = replace(order, guard=planes[0], barred=planes[1], things=planes[2])
+    full = replace(fill_input, guard=planes[0], barred=planes[1], things=planes[2])
     _same(ByPart(Method.WEAVE), full, 300_000)
 
 
 def test_with_ground_to_draw_from_far_away() -> None:
     ground = np.zeros(GRAVEL.shape[:2], bool)
     ground[60:160, 700:820] = True
-    order = replace(_order(GRAVEL, ((300, 480), (320, 500), 14)), draw_from=ground)
-    _, inner, window = cut(ByPart(Method.WEAVE), order)
+    fill_input = replace(_fill_input(GRAVEL, ((300, 480), (320, 500), 14)), draw_from=ground)
+    _, inner, window = cut(ByPart(Method.WEAVE), fill_input)
     assert inner.draw_from is not None
     assert inner.draw_from.sum() == ground.sum()
-    _same(ByPart(Method.WEAVE), order, 100_000)
+    _same(ByPart(Method.WEAVE), fill_input, 100_000)
     assert window.y == 0
 
 
@@ -98,17 +98,17 @@ def test_borrowed_pixels_are_the_same_too() -> None:
         sisters.append(Sister(f"turned {turned}", other, align(view_of(ground), view_of(other)), barred))
     shot = ground.copy()
     cv2.line(shot, (600, 340), (630, 400), (250, 40, 40), 26)
-    order = _order(shot, ((600, 340), (630, 400), 30))
-    takes = _same(BorrowFirst(sisters, ByPart(Method.AUTO)), order, 300_000)
+    fill_input = _fill_input(shot, ((600, 340), (630, 400), 30))
+    takes = _same(BorrowFirst(sisters, ByPart(Method.AUTO)), fill_input, 300_000)
     assert takes[0].method == "borrow"
 
 
 @pytest.mark.parametrize("changes", [{"hint": "gravel"}, {"avoid": "grass"}])
 def test_words_have_all_of_the_picture(changes: dict[str, Any]) -> None:
-    order = replace(_order(GRAVEL, ((500, 480), (520, 500), 14)), **changes)
-    assert cut(ByPart(Method.AUTO), order)[2] == whole(GRAVEL)
+    fill_input = replace(_fill_input(GRAVEL, ((500, 480), (520, 500), 14)), **changes)
+    assert cut(ByPart(Method.AUTO), fill_input)[2] == whole(GRAVEL)
 
 
 def test_so_has_who_looks_at_all_of_it() -> None:
-    order = _order(GRAVEL, ((500, 480), (520, 500), 14))
-    assert cut(BackdropEngine(), order)[2] == whole(GRAVEL)
+    fill_input = _fill_input(GRAVEL, ((500, 480), (520, 500), 14))
+    assert cut(BackdropEngine(), fill_input)[2] == whole(GRAVEL)

@@ -11,9 +11,9 @@ from skimage import data
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import Cancelled, ModelTrouble
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import Knobs, Wish
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from tests.sure import sure
 
@@ -86,8 +86,8 @@ def test_an_order_is_filled_and_nothing_else_changes(model: DiffusersModel) -> N
     picture = np.ascontiguousarray(np.asarray(data.coffee())[:300, :400]).astype(np.uint16) * 257
     mask = np.zeros((300, 400), np.uint8)
     mask[100:190, 150:260] = 255
-    order = Order(below=picture, mask=mask, takes=1, seed=5, knobs=FEW)
-    (take,) = ModelEngine(model).fill(order)
+    given = FillInput(below=picture, mask=mask, takes=1, seed=5, knobs=FEW)
+    (take,) = ModelEngine(model).fill(given)
     after = picture.copy()
     lay(after, whole(after), take)
     assert np.array_equal(after[mask == 0], picture[mask == 0])

@@ -12,9 +12,9 @@ from skimage.draw import ellipse
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadMask, Cancelled
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, lay, patch_to_bytes
 from keen_sweep.core.fill.route import route
 from keen_sweep.core.mask.parts import parts_of
@@ -36,8 +36,8 @@ def mask_at(shape: tuple[int, ...], row: int, column: int, tall: int, wide: int)
     return mask
 
 
-def laid(order: Order, patch: Patch) -> NDArray[Any]:
-    out = order.below.copy()
+def laid(fill_input: FillInput, patch: Patch) -> NDArray[Any]:
+    out = fill_input.below.copy()
     lay(out, whole(out), patch)
     return out
 
@@ -54,9 +54,9 @@ def test_outside_the_mask_every_pixel_stays_to_the_bit(
 ) -> None:
     below = crop(photograph, dtype)
     mask = mask_at(below.shape, *area)
-    order = Order(below=below, mask=mask, seed=seed, takes=1)
-    (patch,) = engine_for(method).fill(order)
-    after = laid(order, patch)
+    fill_input = FillInput(below=below, mask=mask, seed=seed, takes=1)
+    (patch,) = engine_for(method).fill(fill_input)
+    after = laid(fill_input, patch)
     assert after.dtype == dtype
     assert np.array_equal(after[mask == 0], below[mask == 0])
     assert not patch.alpha[mask[patch.box.slices] == 0].any()
@@ -73,15 +73,15 @@ def test_the_same_seed_gives_the_same_bits_and_others_other_takes(
     photograph: NDArray[Any], method: Method, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     below = crop(photograph)
-    order = Order(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), seed=5, takes=3)
-    first = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
-    again = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
+    fill_input = FillInput(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), seed=5, takes=3)
+    first = [patch_to_bytes(patch) for patch in engine_for(method).fill(fill_input)]
+    again = [patch_to_bytes(patch) for patch in engine_for(method).fill(fill_input)]
     assert first == again
     assert len(set(first)) == 3
     monkeypatch.setattr("os.cpu_count", lambda: 1)
-    one_core = [patch_to_bytes(patch) for patch in engine_for(method).fill(order)]
+    one_core = [patch_to_bytes(patch) for patch in engine_for(method).fill(fill_input)]
     assert one_core == first
-    shown = [laid(order, patch) for patch in engine_for(method).fill(order)]
+    shown = [laid(fill_input, patch) for patch in engine_for(method).fill(fill_input)]
     assert all(not np.array_equal(shown[i], shown[j]) for i, j in ((0, 1), (0, 2), (1, 2)))
 
 
@@ -90,13 +90,13 @@ def test_guarded_pixels_never_change(photograph: NDArray[Any], method: Method) -
     below = crop(photograph)
     guard = np.zeros(below.shape[:2], bool)
     guard[:, 100:] = True
-    order = Order(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), guard=guard, takes=1)
-    (patch,) = engine_for(method).fill(order)
-    after = laid(order, patch)
+    fill_input = FillInput(below=below, mask=mask_at(below.shape, 80, 100, 14, 18), guard=guard, takes=1)
+    (patch,) = engine_for(method).fill(fill_input)
+    after = laid(fill_input, patch)
     assert np.array_equal(after[guard], below[guard])
     assert not np.array_equal(after[:, :100], below[:, :100])
     with pytest.raises(BadMask, match="guarded"):
-        list(engine_for(method).fill(replace(order, guard=np.ones_like(guard))))
+        list(engine_for(method).fill(replace(fill_input, guard=np.ones_like(guard))))
 
 
 def test_weave_draws_from_nothing_that_is_barred(photograph: NDArray[Any]) -> None:
@@ -104,7 +104,7 @@ def test_weave_draws_from_nothing_that_is_barred(photograph: NDArray[Any]) -> No
     barred = np.zeros(below.shape[:2], bool)
     barred[:, :90] = True
     mask = mask_at(below.shape, 70, 120, 12, 12)
-    (patch,) = engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, barred=barred, takes=1))
+    (patch,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, barred=barred, takes=1))
     assert patch.offsets is not None
     rows, columns = np.nonzero(patch.offsets.any(axis=2))
     y = rows + patch.box.y + patch.offsets[rows, columns, 1]
@@ -116,9 +116,9 @@ def test_a_repeated_tile_is_woven_without_a_trace(photograph: NDArray[Any]) -> N
     """What repeats exactly can be restored exactly, up to the rounding of the seam."""
     below = np.ascontiguousarray(np.tile(photograph[200:232, 300:332], (5, 6, 1)))
     mask = mask_at(below.shape, 80, 96, 20, 24)
-    order = Order(below=below, mask=mask, takes=1)
-    (patch,) = engine_for(Method.WEAVE).fill(order)
-    wrong = np.abs(laid(order, patch).astype(int) - below).max(axis=2)[mask > 0]
+    fill_input = FillInput(below=below, mask=mask, takes=1)
+    (patch,) = engine_for(Method.WEAVE).fill(fill_input)
+    wrong = np.abs(laid(fill_input, patch).astype(int) - below).max(axis=2)[mask > 0]
     assert np.mean(wrong <= 2) > 0.9
 
 
@@ -128,9 +128,9 @@ def test_close_carries_a_slope_across_and_puts_the_grain_back() -> None:
     ramp = 60 + 0.5 * x + 0.3 * y
     below = np.clip(np.rint(ramp[..., None] + random.normal(0, 3, (120, 160, 3))), 0, 255).astype(np.uint8)
     mask = mask_at(below.shape, 60, 80, 30, 6)
-    order = Order(below=below, mask=mask, takes=1)
-    (patch,) = engine_for(Method.CLOSE).fill(order)
-    after = laid(order, patch)[mask > 0].astype(float)
+    fill_input = FillInput(below=below, mask=mask, takes=1)
+    (patch,) = engine_for(Method.CLOSE).fill(fill_input)
+    after = laid(fill_input, patch)[mask > 0].astype(float)
     wanted = ramp[mask > 0]
     assert abs((after.mean(axis=1) - wanted).mean()) < 0.7
     grain = (after - wanted[:, None]).std()
@@ -142,7 +142,7 @@ def test_auto_closes_the_narrow_and_calm_and_weaves_the_rest_and_says_why(photog
     mask = np.zeros(below.shape[:2], np.uint8)
     mask[20:23, 380:620] = 255
     mask |= mask_at(below.shape, 260, 320, 40, 25)
-    (patch,) = engine_for(Method.AUTO).fill(Order(below=below, mask=mask, takes=1))
+    (patch,) = engine_for(Method.AUTO).fill(FillInput(below=below, mask=mask, takes=1))
     wire, person = patch.parts
     assert (wire.method, person.method) == ("close", "weave")
     assert "calm" in wire.why
@@ -159,14 +159,14 @@ def test_masks_that_make_no_sense_are_refused(photograph: NDArray[Any], wrong: s
     elif wrong == "all":
         mask[:] = 255
     with pytest.raises(BadMask):
-        list(engine_for(Method.AUTO).fill(Order(below=below, mask=mask)))
+        list(engine_for(Method.AUTO).fill(FillInput(below=below, mask=mask)))
 
 
 def test_progress_grows_to_the_end_and_a_callback_can_stop_it(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
-    order = Order(below=below, mask=mask_at(below.shape, 80, 100, 30, 40), takes=2)
+    fill_input = FillInput(below=below, mask=mask_at(below.shape, 80, 100, 30, 40), takes=2)
     told: list[float] = []
-    list(engine_for(Method.WEAVE).fill(replace(order, progress=lambda share, _: told.append(share))))
+    list(engine_for(Method.WEAVE).fill(replace(fill_input, progress=lambda share, _: told.append(share))))
     assert told == sorted(told)
     assert 0 <= told[0] <= told[-1] <= 1
 
@@ -174,18 +174,18 @@ def test_progress_grows_to_the_end_and_a_callback_can_stop_it(photograph: NDArra
         raise Cancelled("enough")
 
     with pytest.raises(Cancelled):
-        list(engine_for(Method.WEAVE).fill(replace(order, progress=stop)))
+        list(engine_for(Method.WEAVE).fill(replace(fill_input, progress=stop)))
 
 
 def test_a_soft_mask_mixes_fill_and_picture(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
     mask = mask_at(below.shape, 80, 100, 14, 18)
     mask[mask > 0] = 128
-    order = Order(below=below, mask=mask, takes=1)
-    (patch,) = engine_for(Method.WEAVE).fill(order)
+    fill_input = FillInput(below=below, mask=mask, takes=1)
+    (patch,) = engine_for(Method.WEAVE).fill(fill_input)
     half = (128 * patch.pixels.astype(int) + 127 * below[patch.box.slices].astype(int)) / 255
     inside = mask[patch.box.slices] > 0
-    assert np.abs(laid(order, patch)[patch.box.slices][inside] - half[inside]).max() <= 0.51
+    assert np.abs(laid(fill_input, patch)[patch.box.slices][inside] - half[inside]).max() <= 0.51
 
 
 def sources_of(patch: Patch) -> NDArray[Any]:
@@ -201,14 +201,14 @@ def test_draw_from_and_never_from_are_obeyed(photograph: NDArray[Any]) -> None:
     mask = mask_at(below.shape, 70, 60, 14, 18)
     right = np.zeros(mask.shape, bool)
     right[:, 120:] = True
-    (only,) = engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, takes=1, draw_from=right))
+    (only,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, draw_from=right))
     assert (sources_of(only)[:, 1] >= 120).all()
-    (never,) = engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, takes=1, barred=right))
+    (never,) = engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, barred=right))
     assert (sources_of(never)[:, 1] < 120).all()
     nowhere = np.zeros(mask.shape, bool)
     nowhere[:3, :3] = True
     with pytest.raises(BadMask, match="Too little"):
-        list(engine_for(Method.WEAVE).fill(Order(below=below, mask=mask, takes=1, draw_from=nowhere)))
+        list(engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, draw_from=nowhere)))
 
 
 def test_stages_fill_a_long_hole_from_true_picture_only(
@@ -218,26 +218,26 @@ def test_stages_fill_a_long_hole_from_true_picture_only(
         monkeypatch.setattr(f"keen_sweep.core.fill.local.{module}.STAGE", 30)
     below = crop(photograph)
     mask = mask_at(below.shape, 75, 100, 12, 70)
-    order = Order(below=below, mask=mask, takes=2, staged=True)
-    first, second = engine_for(Method.WEAVE).fill(order)
+    fill_input = FillInput(below=below, mask=mask, takes=2, staged=True)
+    first, second = engine_for(Method.WEAVE).fill(fill_input)
     assert first.provenance.staged is True
     for patch in (first, second):
         assert patch.offsets is not None
         assert np.array_equal(patch.offsets.any(axis=2), patch.alpha > 0)
         rows, columns = sources_of(patch).T
         assert not mask[rows, columns].any()
-        assert np.array_equal(laid(order, patch)[mask == 0], below[mask == 0])
+        assert np.array_equal(laid(fill_input, patch)[mask == 0], below[mask == 0])
     assert not np.array_equal(first.pixels, second.pixels)
-    again = next(iter(engine_for(Method.WEAVE).fill(order)))
+    again = next(iter(engine_for(Method.WEAVE).fill(fill_input)))
     assert patch_to_bytes(again) == patch_to_bytes(first)
 
 
 def test_a_fast_fill_is_a_fill(photograph: NDArray[Any]) -> None:
     below = crop(photograph)
-    order = Order(below=below, mask=mask_at(below.shape, 75, 100, 24, 30), takes=1, quality=Quality.FAST)
-    (patch,) = engine_for(Method.WEAVE).fill(order)
-    assert np.array_equal(laid(order, patch)[order.mask == 0], below[order.mask == 0])
-    assert not order.mask[tuple(sources_of(patch).T)].any()
+    fill_input = FillInput(below=below, mask=mask_at(below.shape, 75, 100, 24, 30), takes=1, quality=Quality.FAST)
+    (patch,) = engine_for(Method.WEAVE).fill(fill_input)
+    assert np.array_equal(laid(fill_input, patch)[fill_input.mask == 0], below[fill_input.mask == 0])
+    assert not fill_input.mask[tuple(sources_of(patch).T)].any()
 
 
 def test_a_wide_wire_on_calm_ground_is_woven_where_it_crosses_texture(gravel: NDArray[Any]) -> None:

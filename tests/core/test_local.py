@@ -8,26 +8,26 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.local import engine
 from keen_sweep.core.fill.local.pool import Finished, finished
 from keen_sweep.core.fill.local.seeds import start_seed
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.weave.choice import PLAINLY
 
 PLACES = {start_seed(0, 0, 128 + n): n for n in range(12)}
 
 
 @pytest.fixture
-def order(photograph: NDArray[Any]) -> Order:
+def given(photograph: NDArray[Any]) -> FillInput:
     below = np.ascontiguousarray(photograph[150:300, 200:400])
     mask = np.zeros(below.shape[:2], np.uint8)
     mask[60:96, 80:116] = 255
-    return Order(below=below, mask=mask)
+    return FillInput(below=below, mask=mask)
 
 
-def test_the_first_take_does_not_wait_for_the_others(order: Order, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_first_take_does_not_wait_for_the_others(given: FillInput, monkeypatch: pytest.MonkeyPatch) -> None:
     seen = threading.Event()
     waited: list[bool] = []
 
@@ -37,7 +37,7 @@ def test_the_first_take_does_not_wait_for_the_others(order: Order, monkeypatch: 
         return finished(start, quality, seed, tick)
 
     monkeypatch.setattr(engine, "finished", held_up)
-    takes = engine_for(Method.WEAVE).fill(order)
+    takes = engine_for(Method.WEAVE).fill(given)
     next(takes)
     seen.set()
     assert len(list(takes)) == 2
@@ -47,7 +47,7 @@ def test_the_first_take_does_not_wait_for_the_others(order: Order, monkeypatch: 
 
 @pytest.mark.parametrize("worse", [PLAINLY / 2, PLAINLY + 1])
 def test_a_take_that_turns_out_plainly_worse_is_replaced(
-    order: Order, monkeypatch: pytest.MonkeyPatch, worse: float
+    given: FillInput, monkeypatch: pytest.MonkeyPatch, worse: float
 ) -> None:
     """Every weave looks as bad as the first, but for the second, which looks worse."""
     asked: list[int] = []
@@ -57,12 +57,12 @@ def test_a_take_that_turns_out_plainly_worse_is_replaced(
         return replace(finished(start, quality, seed, tick), bad=1.0 + worse * (PLACES[seed] == 1))
 
     monkeypatch.setattr(engine, "finished", told)
-    takes = list(engine_for(Method.WEAVE).fill(order))
+    takes = list(engine_for(Method.WEAVE).fill(given))
     assert sorted(asked) == ([0, 1, 2] if worse < PLAINLY else [0, 1, 2, 3])
     assert [take.energy for take in takes] == [1.0, 1.0 if worse > PLAINLY else 1.0 + worse, 1.0]
 
 
-def test_the_same_order_gives_the_same_takes_to_the_bit(order: Order) -> None:
-    a, b = (list(engine_for(Method.WEAVE).fill(order)) for _ in range(2))
+def test_the_same_order_gives_the_same_takes_to_the_bit(given: FillInput) -> None:
+    a, b = (list(engine_for(Method.WEAVE).fill(given)) for _ in range(2))
     assert [x.pixels.tobytes() for x in a] == [x.pixels.tobytes() for x in b]
     assert len({x.pixels.tobytes() for x in a}) == 3, "takes differ"

@@ -15,12 +15,12 @@ from skimage import data
 from keen_sweep.bench.cases import CASES
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask, ModelTrouble
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.context import context, context_box
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.native import at_native
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
 from keen_sweep.core.fill.model.port import Wish
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.review.scores import psnr, sharpness
 
@@ -83,8 +83,8 @@ def test_a_network_that_gives_the_truth_gives_the_truth(tmp_path: Path, dtype: t
     painted = np.zeros((-(-box.height // 8) * 8, -(-box.width // 8) * 8, 3), np.uint8)
     painted[: box.height, : box.width] = truth[box.slices]
     model = OnnxModel(graph(tmp_path / "truth.onnx", painted))
-    order = Order(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=2)
-    takes = list(ModelEngine(model).fill(order))
+    fill_input = FillInput(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=2)
+    takes = list(ModelEngine(model).fill(fill_input))
     assert [take.seed for take in takes] == [0, 1]
     after = photo.copy()
     lay(after, whole(after), takes[0])
@@ -104,7 +104,7 @@ def test_a_small_model_fills_a_large_picture_sharply(tmp_path: Path) -> None:
     seen = context(truth[box.slices], hole[box.slices], box, probe)
     assert seen.shown.shape == (256, 256, 3)
     model = OnnxModel(graph(tmp_path / "truth.onnx", seen.shown, 256))
-    [take] = ModelEngine(model).fill(Order(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1))
+    [take] = ModelEngine(model).fill(FillInput(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1))
     after = photo.copy()
     lay(after, whole(after), take)
     enlarged = photo.copy()
@@ -169,7 +169,7 @@ def test_files_that_are_no_models_are_named(tmp_path: Path) -> None:
     truth, _ = case()
     nothing = np.zeros(truth.shape[:2], np.uint8)
     with pytest.raises(BadMask):
-        list(ModelEngine(OnnxModel(graph(tmp_path / "fine.onnx", None))).fill(Order(below=truth, mask=nothing)))
+        list(ModelEngine(OnnxModel(graph(tmp_path / "fine.onnx", None))).fill(FillInput(below=truth, mask=nothing)))
     wrong = OnnxModel(graph(tmp_path / "wrong.onnx", truth[:32, :32]))
     with pytest.raises(ModelTrouble, match="gave a picture of"):
         wrong.paint(truth[:64, :64], nothing[:64, :64] > 0, Wish())
@@ -201,7 +201,7 @@ def test_a_small_model_is_as_near_the_truth_in_24_megapixels_as_alone_and_sharp(
     seen = context(case.truth[box.slices], case.mask[box.slices], box, probe)
     model = OnnxModel(graph(tmp_path / "truth.onnx", seen.shown, 256))
     mask = np.where(case.mask, 255, 0).astype(np.uint8)
-    (take,) = ModelEngine(model).fill(Order(below=case.photo, mask=mask, takes=1))
+    (take,) = ModelEngine(model).fill(FillInput(below=case.photo, mask=mask, takes=1))
     after = case.photo.copy()
     lay(after, whole(after), take)
     alone = case.photo.copy()

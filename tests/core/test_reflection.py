@@ -12,9 +12,9 @@ from skimage import data
 from keen_sweep.bench.drawn import reflected
 from keen_sweep.bench.scouts import gains_of
 from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.separation import EPSILON, EVIDENCE, added_light, evidence_of, without_soft_gradients
 
 EightBit = NDArray[np.uint8]
@@ -97,7 +97,9 @@ def test_only_what_is_marked_changes_and_takes_differ(mixture: tuple[Floats, Flo
     guard = np.zeros(mask.shape, bool)
     guard[200:] = True
     takes = list(
-        engine_for(Method.REFLECTION).fill(Order(below=below, mask=mask, takes=3, guard=guard, quality=Quality.FAST))
+        engine_for(Method.REFLECTION).fill(
+            FillInput(below=below, mask=mask, takes=3, guard=guard, quality=Quality.FAST)
+        )
     )
     assert len(takes) == 3
     for take in takes:
@@ -112,7 +114,7 @@ def test_only_what_is_marked_changes_and_takes_differ(mixture: tuple[Floats, Flo
     again = next(
         iter(
             engine_for(Method.REFLECTION).fill(
-                Order(below=below, mask=mask, takes=1, guard=guard, quality=Quality.FAST)
+                FillInput(below=below, mask=mask, takes=1, guard=guard, quality=Quality.FAST)
             )
         )
     )
@@ -122,7 +124,7 @@ def test_only_what_is_marked_changes_and_takes_differ(mixture: tuple[Floats, Flo
 def test_the_whole_picture_may_be_marked_but_not_guarded(mixture: tuple[Floats, Floats]) -> None:
     below = np.rint(mixture[0] * 255).astype(np.uint8)
     everything = np.full(below.shape[:2], 255, np.uint8)
-    [take] = engine_for(Method.REFLECTION).fill(Order(below=below, mask=everything, takes=1, quality=Quality.FAST))
+    [take] = engine_for(Method.REFLECTION).fill(FillInput(below=below, mask=everything, takes=1, quality=Quality.FAST))
     assert take.alpha.min() == 255
     with pytest.raises(BadMask, match="guarded"):
-        list(engine_for(Method.REFLECTION).fill(Order(below=below, mask=everything, guard=everything > 0)))
+        list(engine_for(Method.REFLECTION).fill(FillInput(below=below, mask=everything, guard=everything > 0)))

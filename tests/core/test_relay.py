@@ -8,9 +8,9 @@ import pytest
 from numpy.typing import NDArray
 
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import MadeBy
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.relay import relay
@@ -28,7 +28,7 @@ def take(below: NDArray[Any], request: pytest.FixtureRequest) -> Patch:
     mask[60:100, 50:90] = 255
     mask[20:24, 100:] = 255
     mask[150:158, 150:158] = 200
-    (patch,) = engine_for(request.param).fill(Order(below=below, mask=mask, seed=3, takes=1))
+    (patch,) = engine_for(request.param).fill(FillInput(below=below, mask=mask, seed=3, takes=1))
     return patch_from_bytes(patch_to_bytes(patch))
 
 

@@ -8,9 +8,9 @@ import pytest
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.rim import rim_of
 
@@ -32,8 +32,8 @@ def disc(radius: float) -> NDArray[np.bool_]:
 
 
 def woven(picture: NDArray[np.uint8], hole: NDArray[np.bool_]) -> Patch:
-    order = Order(below=picture, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1)
-    return next(iter(engine_for(Method.WEAVE).fill(order)))
+    given = FillInput(below=picture, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1)
+    return next(iter(engine_for(Method.WEAVE).fill(given)))
 
 
 def shades(patch: Patch, where: NDArray[np.bool_]) -> NDArray[np.float64]:

@@ -9,10 +9,10 @@ from hypothesis import strategies as some
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Wish
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.studio.models.limited import Limited
@@ -53,7 +53,7 @@ def filled(truth: NDArray[Any], hole: NDArray[Any], model: Continuer, **more: An
     photo = truth.copy()
     photo[hole] = (196, 40, 150)
     mask = np.where(hole, 255, 0).astype(np.uint8)
-    (take,) = ModelEngine(model).fill(Order(below=photo, mask=mask, takes=1, **more))
+    (take,) = ModelEngine(model).fill(FillInput(below=photo, mask=mask, takes=1, **more))
     lay(photo, whole(photo), take)
     assert np.array_equal(photo[~hole], truth[~hole])
     return photo, take
@@ -108,7 +108,7 @@ def test_a_limit_of_the_user_makes_what_is_shown_smaller() -> None:
     limited = Limited(inner, "mine", 500)
     assert (limited.most, limited.name) == (496, "mine")
     mask = np.where(hole, 255, 0).astype(np.uint8)
-    list(ModelEngine(limited).fill(Order(below=truth, mask=mask, takes=1)))
+    list(ModelEngine(limited).fill(FillInput(below=truth, mask=mask, takes=1)))
     assert max(model.shown[0][:2]) == 1024
     assert max(inner.shown[0][:2]) == 496
 

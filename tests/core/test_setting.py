@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.things import EDGE, avoided, things_beside
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.scene import REACH, Scene, make_scene
@@ -141,14 +141,14 @@ def test_no_pixel_of_a_fill_comes_from_a_thing(photograph: NDArray[Any]) -> None
     things = np.zeros(below.shape[:2], bool)
     things[40:110, 120:150] = True
 
-    def drawn_from_things(order: Order) -> float:
+    def drawn_from_things(fill_input: FillInput) -> float:
         shares = []
-        for patch in engine_for(Method.WEAVE).fill(order):
+        for patch in engine_for(Method.WEAVE).fill(fill_input):
             assert patch.offsets is not None
             y, x = np.nonzero(patch.alpha)
             dx, dy = patch.offsets[y, x].T
             shares.append(things[y + patch.box.y + dy, x + patch.box.x + dx].mean())
         return float(np.max(shares))
 
-    assert drawn_from_things(Order(below=below, mask=mask)) > 0, "what is beside the hole would be copied"
-    assert drawn_from_things(Order(below=below, mask=mask, things=things)) == 0
+    assert drawn_from_things(FillInput(below=below, mask=mask)) > 0, "what is beside the hole would be copied"
+    assert drawn_from_things(FillInput(below=below, mask=mask, things=things)) == 0

@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.fill.settled import settled
@@ -27,7 +27,7 @@ from tests.core.series.test_similarity import similarities, straightened
 def take(photograph: NDArray[Any]) -> Patch:
     mask = np.zeros(photograph.shape[:2], np.uint8)
     mask[140:170, 240:290] = 255
-    (patch,) = engine_for(Method.WEAVE).fill(Order(below=photograph, mask=mask, seed=3, takes=1))
+    (patch,) = engine_for(Method.WEAVE).fill(FillInput(below=photograph, mask=mask, seed=3, takes=1))
     return patch
 
 

@@ -9,9 +9,9 @@ from hypothesis import strategies as some
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.mask.slivers import SLIVER, slivers_of
@@ -46,8 +46,8 @@ def test_a_coloured_rim_between_two_strokes_does_not_spread(gravel: NDArray[Any]
     hole[60:72, 30:190] = True
     hole[75:87, 30:190] = True
     photo[60:87, 30:190] = (20, 30, 220)
-    order = Order(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1)
-    (take,) = ByPart(method).fill(order)
+    fill_input = FillInput(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1)
+    (take,) = ByPart(method).fill(fill_input)
     after = photo.copy()
     lay(after, whole(after), take)
     assert np.array_equal(after[~hole], photo[~hole]), "the gap itself stays as it is"

@@ -8,10 +8,10 @@ import pytest
 from numpy.typing import NDArray
 from skimage import data
 
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.local import pool
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.strays import strays_of
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.scene import Scene
@@ -73,8 +73,8 @@ def test_half_of_the_starts_draw_nothing_from_what_stands_apart(monkeypatch: pyt
         return begin(scene, *rest)
 
     monkeypatch.setattr(pool, "begin", watched)
-    order = Order(below=pixels, mask=np.where(HOLE, 255, 0).astype(np.uint8), takes=1)
-    next(iter(engine_for(Method.WEAVE).fill(order)))
+    given = FillInput(below=pixels, mask=np.where(HOLE, 255, 0).astype(np.uint8), takes=1)
+    next(iter(engine_for(Method.WEAVE).fill(given)))
     assert 0 < sum(scene.strays is None for scene in scenes) < len(scenes)
     whole = next(scene for scene in scenes if scene.strays is not None)
     assert whole.strays is not None

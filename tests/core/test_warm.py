@@ -15,14 +15,14 @@ import numpy as np
 from numba.core.dispatcher import Dispatcher
 from keen_sweep.core.methods import seam
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.order import Order
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.weave import features, laying, start
 from keen_sweep.core.methods import patchmatch as nearest
 from keen_sweep.core.methods import votes as vote
 below = np.random.default_rng(0).integers(0, 255, (150, 200, 3)).astype(np.uint8)
 mask = np.zeros((150, 200), np.uint8)
 mask[50:100, 80:130] = 255
-list(engine_for("weave").fill(Order(below=below, mask=mask)))
+list(engine_for("weave").fill(FillInput(below=below, mask=mask)))
 kernels = [(room, name, each) for room in (features, laying, nearest, seam, start, vote)
            for name, each in vars(room).items() if isinstance(each, Dispatcher) and each.__module__ == room.__name__]
 used = [(room, name, each) for room, name, each in kernels if each.signatures]

@@ -12,10 +12,10 @@ from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.two_materials import BORDERS, Border, share_of
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.fill.words.command import answer_to, as_description
@@ -79,8 +79,8 @@ def temple() -> tuple[NDArray[Any], NDArray[Any]]:
     return photo, hole
 
 
-def order(photo: NDArray[Any], hole: NDArray[Any], **more: Any) -> Order:
-    return Order(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1, quality=Quality.FAST, **more)
+def fill_input(photo: NDArray[Any], hole: NDArray[Any], **more: Any) -> FillInput:
+    return FillInput(below=photo, mask=np.where(hole, 255, 0).astype(np.uint8), takes=1, quality=Quality.FAST, **more)
 
 
 def test_what_the_picture_does_not_show_and_what_nobody_knows_is_said() -> None:
@@ -94,14 +94,14 @@ def test_what_the_picture_does_not_show_and_what_nobody_knows_is_said() -> None:
     with pytest.raises(BadRequest, match="No wood was found"):
         check_words(photo, hole, "wood", "")
     with pytest.raises(BadRequest, match="Write what should be seen there"):
-        list(ByPart(Method.WEAVE).fill(order(photo, hole, hint="remove the branch")))
+        list(ByPart(Method.WEAVE).fill(fill_input(photo, hole, hint="remove the branch")))
 
 
 def test_a_hint_makes_another_fill_and_keeps_its_own_tone() -> None:
     photo, hole = temple()
     means = {}
     for words in ("sky", "leaves"):
-        (take,) = ByPart(Method.AUTO).fill(order(photo, hole, hint=words))
+        (take,) = ByPart(Method.AUTO).fill(fill_input(photo, hole, hint=words))
         assert take.provenance.hint == words
         means[words] = take.pixels[take.alpha > 0].mean()
     assert means["sky"] > 190, "a bright sky"
@@ -110,7 +110,7 @@ def test_a_hint_makes_another_fill_and_keeps_its_own_tone() -> None:
 
 def test_avoid_keeps_from_a_material() -> None:
     photo, hole = temple()
-    (take,) = ByPart(Method.WEAVE).fill(order(photo, hole, avoid="leaves"))
+    (take,) = ByPart(Method.WEAVE).fill(fill_input(photo, hole, avoid="leaves"))
     rows, columns = np.nonzero(take.alpha)
     dx, dy = sure(take.offsets)[rows, columns].T
     leaves = sure(understood(photo, hole, "", "leaves").barred)
@@ -119,7 +119,7 @@ def test_avoid_keeps_from_a_material() -> None:
 
 def test_a_take_of_words_is_laid_again_to_the_bit() -> None:
     photo, hole = temple()
-    (take,) = ByPart(Method.WEAVE).fill(order(photo, hole, hint="leaves"))
+    (take,) = ByPart(Method.WEAVE).fill(fill_input(photo, hole, hint="leaves"))
     assert take.loose is not None
     assert take.loose.any()
     kept = patch_from_bytes(patch_to_bytes(take))
@@ -134,7 +134,7 @@ def test_a_patch_of_another_picture_is_drawn_from(dtype: type) -> None:
     green = np.clip(package_picture("grass.png")[:90, :120].astype(int) * (0.4, 0.9, 0.2), 0, 255).astype(np.uint8)
     hole = np.zeros(photo.shape[:2], bool)
     hole[80:120, 90:140] = True
-    (take,) = LentGround(green).fill(order(photo, hole))
+    (take,) = LentGround(green).fill(fill_input(photo, hole))
     after = photo.copy()
     lay(after, whole(after), take)
     assert np.array_equal(after[~hole], photo[~hole])

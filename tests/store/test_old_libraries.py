@@ -4,6 +4,7 @@ Each was made by the program as it was then: a shoot with two pictures, the firs
 (two takes) and picked, a guard drawn and taken back; beside it lies the PNG that the program delivered then.
 """
 
+import json
 import sqlite3
 import zipfile
 from pathlib import Path
@@ -103,6 +104,21 @@ def test_a_migration_that_is_interrupted_leaves_it_as_it_was(old: Path, monkeypa
     library = Library(folder)
     assert len(desk(library, shoots(library)[0][1][1].id).sweeps) == 2
     library.close()
+
+
+def test_what_was_agreed_to_is_called_consent(old: Path) -> None:
+    db = old / "library" / "library.db"
+    was = requests_in(db)
+    Library(old / "library").close()
+    assert [each["consent"] for each in requests_in(db)] == [each.get("consent") or each["yes"] for each in was]
+    assert not any("yes" in each for each in requests_in(db))
+
+
+def requests_in(db: Path) -> list[dict[str, Any]]:
+    """What was asked for of the runs of a library that kept it."""
+    with sqlite3.connect(db) as open_db:
+        told = [json.loads(each) for (each,) in open_db.execute("select request from run order by id")]
+    return [each for each in told if "yes" in each or "consent" in each]
 
 
 def test_a_library_of_a_newer_version_is_refused_in_a_sentence(library: Library) -> None:

@@ -17,9 +17,9 @@ from distributed import Client, LocalCluster
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import BadMask, BadRequest
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Take
@@ -103,23 +103,23 @@ def kill_who_works(address: str) -> None:
             os.kill(process, signal.SIGKILL)
 
 
-def small_order(seed: int = 3) -> Order:
+def small_fill(seed: int = 3) -> FillInput:
     random = np.random.default_rng(1)
     mask = np.zeros((300, 400), np.uint8)
     mask[120:150, 180:215] = 255
     below = random.integers(90, 150, (300, 400, 3)).astype(np.uint8)
-    return Order(below=below, mask=mask, seed=seed, takes=2, quality=Quality.FAST)
+    return FillInput(below=below, mask=mask, seed=seed, takes=2, quality=Quality.FAST)
 
 
 def test_takes_are_the_same_to_the_bit_as_here(cluster: Cluster) -> None:
     told: list[tuple[float, str]] = []
-    order = small_order()
+    fill_input = small_fill()
     there = list(
         cluster.filling(ByPart(Method.AUTO)).fill(
-            replace(order, progress=lambda share, doing: told.append((share, doing)))
+            replace(fill_input, progress=lambda share, doing: told.append((share, doing)))
         )
     )
-    here = list(ByPart(Method.AUTO).fill(order))
+    here = list(ByPart(Method.AUTO).fill(fill_input))
     assert len(there) == len(here) == 2
     for one, other in zip(here, there, strict=True):
         assert one.box == other.box
@@ -131,12 +131,12 @@ def test_takes_are_the_same_to_the_bit_as_here(cluster: Cluster) -> None:
 
 
 def test_what_goes_wrong_there_is_said_here(cluster: Cluster, monkeypatch: pytest.MonkeyPatch) -> None:
-    order = small_order()
+    fill_input = small_fill()
     with pytest.raises(BadMask, match="wholly on guarded ground"):
-        list(cluster.filling(ByPart(Method.AUTO)).fill(replace(order, guard=order.mask > 0)))
+        list(cluster.filling(ByPart(Method.AUTO)).fill(replace(fill_input, guard=fill_input.mask > 0)))
     monkeypatch.setattr(errand, "__version__", "0.0.9")
     with pytest.raises(BadRequest, match=r"this one 0\.0\.9: install the same"):
-        list(cluster.filling(ByPart(Method.AUTO)).fill(order))
+        list(cluster.filling(ByPart(Method.AUTO)).fill(fill_input))
 
 
 def test_runs_are_spread_over_both_and_reviewed(library: Library, frame: Frame, two: LocalCluster) -> None:
@@ -205,8 +205,8 @@ def test_a_killed_worker_costs_nothing_but_time(
 
 def test_a_worker_that_is_lost_is_told_of(mortal: LocalCluster) -> None:
     cluster = Cluster(mortal.scheduler_address)
-    order = small_order()
-    takes = cluster.filling(ByPart(Method.AUTO)).fill(replace(order, takes=40, quality=Quality.FINE))
+    fill_input = small_fill()
+    takes = cluster.filling(ByPart(Method.AUTO)).fill(replace(fill_input, takes=40, quality=Quality.FINE))
     next(takes)
     kill_who_works(mortal.scheduler_address)
     with pytest.raises(LostWorker):
@@ -275,4 +275,4 @@ def test_nobody_there_is_no_cluster(monkeypatch: pytest.MonkeyPatch) -> None:
     with pytest.raises(NoCluster):
         nobody.ask(pow, 2, 3)
     with pytest.raises(NoCluster):
-        list(nobody.filling(ByPart(Method.AUTO)).fill(small_order()))
+        list(nobody.filling(ByPart(Method.AUTO)).fill(small_fill()))

@@ -177,7 +177,12 @@ def test_how_a_sweep_was_to_be_filled_is_kept_with_the_run(library: Library, fra
     run = ask_fill(library, frame.id, sweep, Fill(takes=2, quality="fast", staged=True))
     kept = FillRequest.model_validate(run.request)
     assert kept == FillRequest(
-        revision=desk.desk(library, frame.id).revision, takes=2, quality="fast", staged=True, seed=0, yes=kept.yes
+        revision=desk.desk(library, frame.id).revision,
+        takes=2,
+        quality="fast",
+        staged=True,
+        seed=0,
+        consent=kept.consent,
     )
     assert kept.credits == 0, "nobody agreed to pay"
     cancel(library, run.id)

@@ -63,22 +63,22 @@ def _built(kind: Kind, side: int | None, room: Path) -> None:
 
 
 def _measured(kind: Kind, room: Path, photo: EightBit, mask: Bools) -> dict[str, Any]:
+    from keen_sweep.core.fill.engine import Engine, FillInput
     from keen_sweep.core.fill.local.engine import ByPart
     from keen_sweep.core.fill.model.engine import ModelEngine
     from keen_sweep.core.fill.model.port import Knobs
-    from keen_sweep.core.fill.order import Engine, Order
     from keen_sweep.document.warm import warm
 
     warm(lambda doing: None)
     area = np.where(mask, 255, 0).astype(np.uint8)
-    order = Order(below=photo, mask=area, takes=1, quality=Quality.FAST, knobs=Knobs(steps=10))
+    given = FillInput(below=photo, mask=area, takes=1, quality=Quality.FAST, knobs=Knobs(steps=10))
     place: Any = {"onnx": room / "tiny.onnx", "diffusers": room / "tiny"}.get(kind)
     if kind == "service":
         place = _served(room)
     gauge = Gauge()
     engine: Engine = ByPart(Method.WEAVE) if kind == "weave" else ModelEngine(_opened(kind, place))
     opening = gauge.seconds()
-    for _ in engine.fill(order):
+    for _ in engine.fill(given):
         pass
     return {"seconds": gauge.seconds(), "opening": opening, "memory": gauge.peak(), "before": gauge.before}
 

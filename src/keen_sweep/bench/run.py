@@ -123,17 +123,17 @@ def _reference(method: str, photo: EightBit, mask: Bools) -> dict[str, Any]:
 
 
 def _ours(photo: EightBit, mask: Bools, takes: int, quality: Quality, method: Method, seed: int) -> dict[str, Any]:
+    from keen_sweep.core.fill.engine import FillInput
     from keen_sweep.core.fill.engines import engine_for
-    from keen_sweep.core.fill.order import Order
     from keen_sweep.document.warm import warm
 
     warm(lambda doing: None)
     area = np.where(mask, 255, 0).astype(np.uint8)
-    order = Order(below=photo, mask=area, takes=takes, quality=quality, seed=seed)
+    given = FillInput(below=photo, mask=area, takes=takes, quality=quality, seed=seed)
     gauge = Gauge()
     fills: list[Patch] = []
     seconds: list[float] = []
-    for patch in engine_for(method).fill(order):
+    for patch in engine_for(method).fill(given):
         seconds.append(gauge.seconds())
         fills.append(patch)
     peak = gauge.peak()

@@ -14,9 +14,9 @@ from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.mask.fit import grown
 from keen_sweep.core.mask.mask import Mask
@@ -168,7 +168,7 @@ def _borrowed() -> Iterator[str]:
     for name, engine in ways:
         clock = time.perf_counter()
         try:
-            take = next(iter(engine.fill(Order(below=shot, mask=mask, takes=1))))
+            take = next(iter(engine.fill(FillInput(below=shot, mask=mask, takes=1))))
         except KeenSweepError as error:
             yield f"| {name} | {error} | | | | | |"
             continue

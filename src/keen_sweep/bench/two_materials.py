@@ -9,9 +9,9 @@ import numpy as np
 
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.core.arrays import Bools, EightBit
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.words.understood import check_words
 from keen_sweep.demo.shoot import clean_twin
 
@@ -118,7 +118,7 @@ def share_of(border: Border, material: str, other: str, seed: int = 0) -> float:
     the material is. The other one is to be avoided."""
     photo, hole, truth = border.load()
     found = check_words(photo, hole, material, other)
-    order = Order(
+    given = FillInput(
         below=photo,
         mask=np.where(hole, 255, 0).astype(np.uint8),
         takes=1,
@@ -128,7 +128,7 @@ def share_of(border: Border, material: str, other: str, seed: int = 0) -> float:
         barred=found.barred,
         foreign=found.foreign,
     )
-    (take,) = ByPart(Method.WEAVE).fill(order)
+    (take,) = ByPart(Method.WEAVE).fill(given)
     assert take.offsets is not None
     rows, columns = np.nonzero(take.alpha)
     dx, dy = take.offsets[rows, columns].T

@@ -10,9 +10,9 @@ import numpy as np
 
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, whole
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import mask_of
@@ -41,7 +41,7 @@ def warm(tell: Callable[[str], None]) -> None:
         mask = mask_of(drawn, whole(pixels)).full(80, 72)
         patches: dict[str, Patch] = {}
         for method in (Method.CLOSE, Method.WEAVE, Method.AUTO):
-            (patches["0"],) = engine_for(method).fill(Order(below=pixels, mask=mask, takes=1))
+            (patches["0"],) = engine_for(method).fill(FillInput(below=pixels, mask=mask, takes=1))
         stroke = Stroke(points=((40.0, 60.0), (50.0, 60.0)), size=12, softness=0.3)
         strokes, source = {"1": stroke}, Source(at=(60.5, 40.5), to=(40.5, 60.5))
         clone = Touch(id="b", brush=Brush.CLONE, stroke="1", box=stroke.box, source=source)

@@ -12,9 +12,9 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.words.understood import understood
 from keen_sweep.core.photo.packing import packed_png
@@ -70,7 +70,7 @@ class Painter:
         else:
             # Words that name no ground here are no reason to fail: a model would make something of them.
             found = understood(picture, hole > 0, asked.hint, asked.avoid)
-            order = Order(
+            given = FillInput(
                 below=picture,
                 mask=hole,
                 seed=asked.seed % 2**31,
@@ -80,7 +80,7 @@ class Painter:
                 barred=found.barred,
                 foreign=found.foreign,
             )
-            (take,) = ByPart(Method.WEAVE).fill(order)
+            (take,) = ByPart(Method.WEAVE).fill(given)
             lay(picture, whole(picture), take)
             self._till.picture_file(job.id).write_bytes(packed_png(picture))
             # Nobody can hear of it before the lock is given back.

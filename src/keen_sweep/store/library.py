@@ -21,7 +21,7 @@ from keen_sweep.core.photo.write import PART
 from keen_sweep.store.files import Files
 
 # The revision of the schema that this program works with: the last of store/migrations.
-NEWEST = "0013"
+NEWEST = "0014"
 
 
 class Library:

@@ -177,12 +177,12 @@ class RegisteredModel(SQLModel, table=True):
 
 class Payment(SQLModel, table=True):
     """Credits that a service took for a painting, under its receipt: kept once, whatever became of the painting.
-    yes: under which agreement; see the request of a run."""
+    consent: under which it was paid; see the request of a run."""
 
     id: int = Field(default=None, primary_key=True)
     shoot_id: int = Field(foreign_key="shoot.id", index=True, ondelete="CASCADE")
     receipt: str = Field(unique=True, index=True)
-    yes: str = Field(index=True)
+    consent: str = Field(index=True)
     credits: float
     made_at: datetime = Field(default_factory=now, sa_type=Moment)
 

@@ -12,9 +12,9 @@ from keen_sweep.bench.field.hands import HANDS
 from keen_sweep.bench.field.photographs import FieldThing, field_things
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.mask.fit import HALF, fitted
 from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
@@ -59,8 +59,8 @@ def _row(number: int, thing: FieldThing) -> EightBit:
 
 def _filled(picture: EightBit, area: EightBit) -> EightBit:
     """The first take."""
-    order = Order(below=picture, mask=area, takes=1, quality=Quality.FINE, seed=0)
-    patch = next(iter(engine_for(Method.AUTO).fill(order)))
+    given = FillInput(below=picture, mask=area, takes=1, quality=Quality.FINE, seed=0)
+    patch = next(iter(engine_for(Method.AUTO).fill(given)))
     after = picture.copy()
     after[patch.box.slices] = patch.pixels
     return after

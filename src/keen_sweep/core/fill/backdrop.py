@@ -15,9 +15,9 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.method import MadeBy
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.backdrop import backdrop_of
@@ -42,42 +42,42 @@ class BackdropEngine:
 
     name = "backdrop"
 
-    def fill(self, order: Order) -> Iterator[Patch]:
+    def fill(self, given: FillInput) -> Iterator[Patch]:
         """Yield takes, told apart by their grain; see Engine. Raises BadMask where no paper is to be seen."""
         clock = time.perf_counter()
-        hole = hole_of(order)
+        hole = hole_of(given)
         box = box_of(hole)
         inside = hole[box.slices]
-        tones, residual, usable = _paper(order, hole)
+        tones, residual, usable = _paper(given, hole)
         report = PartReport(MadeBy.BACKDROP, WHY, box, int(inside.sum()))
-        most = float(np.iinfo(order.below.dtype).max)
-        for number in range(order.takes):
-            order.progress(number / order.takes, f"take {number + 1} of {order.takes}")
-            random = np.random.Generator(np.random.PCG64(order.seed + number))
+        most = float(np.iinfo(given.below.dtype).max)
+        for number in range(given.takes):
+            given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
+            random = np.random.Generator(np.random.PCG64(given.seed + number))
             grain = _grain(residual, usable, (box.height, box.width), random)
-            filled = np.rint(tones[box.slices] + grain).clip(0, most).astype(order.below.dtype)
+            filled = np.rint(tones[box.slices] + grain).clip(0, most).astype(given.below.dtype)
             yield Patch(
                 box=box,
-                pixels=np.where(inside[..., None], filled, order.below[box.slices]),
-                alpha=np.where(inside, order.mask[box.slices], 0).astype(np.uint8),
+                pixels=np.where(inside[..., None], filled, given.below[box.slices]),
+                alpha=np.where(inside, given.mask[box.slices], 0).astype(np.uint8),
                 method=MadeBy.BACKDROP,
-                seed=order.seed + number,
+                seed=given.seed + number,
                 seconds=time.perf_counter() - clock,
                 parts=(report,),
-                provenance=Provenance(quality=order.quality),
+                provenance=Provenance(quality=given.quality),
             )
 
 
-def _paper(order: Order, hole: Bools) -> tuple[Floats, Floats, Bools]:
+def _paper(given: FillInput, hole: Bools) -> tuple[Floats, Floats, Bools]:
     """The paper's tones drawn on over the picture, (H, W, 3); its grain, and where that is usable, (H, W)."""
-    known = ~hole & _plain(order.below)
-    for other in (order.barred, None if order.draw_from is None else ~order.draw_from):
+    known = ~hole & _plain(given.below)
+    for other in (given.barred, None if given.draw_from is None else ~given.draw_from):
         if other is not None:
             known &= ~other
     known = _inner(known, RIM)
     if known.sum() < BLOCKS[-1] ** 2:
         raise BadMask("No backdrop is to be seen round this mask: choose another method.")
-    pixels = order.below.astype(np.float32)
+    pixels = given.below.astype(np.float32)
     away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
     flat = known & (away > CURL * max(hole.shape))
     tones = _drawn_on(pixels, flat if flat.sum() > 0.2 * known.sum() else known)

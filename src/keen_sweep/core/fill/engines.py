@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from keen_sweep.core.fill.backdrop import BackdropEngine
+from keen_sweep.core.fill.engine import Engine
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Engine
 from keen_sweep.core.fill.reflection import ReflectionEngine
 
 

@@ -10,9 +10,9 @@ import numpy as np
 from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.photo.channels import to_eight_bit
 
@@ -40,7 +40,7 @@ def first_look(around: Pixels, mask: EightBit) -> FirstLook | None:
     # What is covered in part only must not shine through.
     hole = np.asarray(cv2.dilate(np.where(cover > 0, 255, 0).astype(np.uint8), np.ones((3, 3), np.uint8)), np.uint8)
     try:
-        (patch,) = ByPart(Method.AUTO).fill(Order(below=small, mask=hole, takes=1, quality=Quality.FAST, cores=1))
+        (patch,) = ByPart(Method.AUTO).fill(FillInput(below=small, mask=hole, takes=1, quality=Quality.FAST, cores=1))
     except BadMask:
         return None
     lay(small, whole(small), patch)

@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import REACH, surroundings
 from keen_sweep.core.photo.channels import as_deep
@@ -38,11 +38,11 @@ class LentGround:
         """See NearSighted."""
         return self
 
-    def fill(self, order: Order) -> Iterator[Patch]:
+    def fill(self, given: FillInput) -> Iterator[Patch]:
         """See Engine. Such a take cannot be laid again on another development: its source lies elsewhere."""
-        hole = hole_of(order)
-        box = surroundings(box_of(hole), whole(order.below))
-        lent = as_deep(self._lent, order.below)
+        hole = hole_of(given)
+        box = surroundings(box_of(hole), whole(given.below))
+        lent = as_deep(self._lent, given.below)
         height = max(box.height, lent.shape[0])
 
         def beside(here: NDArray[Any] | None, there: NDArray[Any] | None) -> NDArray[Any]:
@@ -61,11 +61,11 @@ class LentGround:
         # What lies below or above the shorter of the two is nothing that may be looked at.
         nothing = np.ones((height, box.width + lent.shape[1]), np.bool_)
         nothing[: box.height, : box.width] = nothing[: lent.shape[0], box.width :] = False
-        guard = nothing | np.asarray(beside(order.guard, None), np.bool_) if order.guard is not None else nothing
+        guard = nothing | np.asarray(beside(given.guard, None), np.bool_) if given.guard is not None else nothing
         inner = replace(
-            order,
-            below=beside(order.below, lent),
-            mask=beside(order.mask, None),
+            given,
+            below=beside(given.below, lent),
+            mask=beside(given.mask, None),
             guard=guard,
             barred=None,
             draw_from=beside(None, source),

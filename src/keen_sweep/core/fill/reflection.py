@@ -8,9 +8,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from keen_sweep.core.box import box_of
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.method import MadeBy, Quality
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.separation import THRESHOLDS, added_light
@@ -26,28 +26,28 @@ class ReflectionEngine:
 
     name = "reflection"
 
-    def fill(self, order: Order) -> Iterator[Patch]:
+    def fill(self, given: FillInput) -> Iterator[Patch]:
         """Yield takes, which differ in how soft a gradient has to be to count as reflected; see Engine."""
         clock = time.perf_counter()
-        inside = hole_of(order, may_be_all=True)
+        inside = hole_of(given, may_be_all=True)
         box = box_of(inside)
         here = inside[box.slices]
-        top = np.float32(np.iinfo(order.below.dtype).max)
-        picture = order.below[box.slices].astype(np.float32) / top
-        report = PartReport(MadeBy.REFLECTION, WHY[order.quality], box, int(here.sum()))
-        for number in range(order.takes):
-            order.progress(number / order.takes, f"take {number + 1} of {order.takes}")
-            threshold = THRESHOLDS[(order.seed + number) % len(THRESHOLDS)]
-            clean = picture - added_light(picture, order.quality == "fine", threshold)
-            pixels = np.rint(clean * top).clip(0, top).astype(order.below.dtype)
+        top = np.float32(np.iinfo(given.below.dtype).max)
+        picture = given.below[box.slices].astype(np.float32) / top
+        report = PartReport(MadeBy.REFLECTION, WHY[given.quality], box, int(here.sum()))
+        for number in range(given.takes):
+            given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
+            threshold = THRESHOLDS[(given.seed + number) % len(THRESHOLDS)]
+            clean = picture - added_light(picture, given.quality == "fine", threshold)
+            pixels = np.rint(clean * top).clip(0, top).astype(given.below.dtype)
             yield Patch(
                 box=box,
-                pixels=np.where(here[..., None], pixels, order.below[box.slices]),
-                alpha=np.where(here, order.mask[box.slices], 0).astype(np.uint8),
+                pixels=np.where(here[..., None], pixels, given.below[box.slices]),
+                alpha=np.where(here, given.mask[box.slices], 0).astype(np.uint8),
                 method=MadeBy.REFLECTION,
-                seed=order.seed + number,
+                seed=given.seed + number,
                 energy=float(number),
                 seconds=time.perf_counter() - clock,
                 parts=(report,),
-                provenance=Provenance(quality=order.quality, threshold=threshold),
+                provenance=Provenance(quality=given.quality, threshold=threshold),
             )

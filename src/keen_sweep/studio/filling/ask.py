@@ -24,7 +24,7 @@ from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.spending import check_may_spend
 
 
-def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL, yes: str = "") -> Run:
+def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL, consent: str = "") -> Run:
     """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already.
 
     Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
@@ -42,7 +42,7 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUA
             last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
             seed = 0 if last is None else last + 1
         told = how.model_dump() | {"seed": seed}
-        asked = FillRequest(**told, revision=here.revision, method=sweep.method, yes=yes or uuid4().hex)
+        asked = FillRequest(**told, revision=here.revision, method=sweep.method, consent=consent or uuid4().hex)
         run = Run(frame_id=frame_id, sweep_id=sweep_id, request=asked.model_dump(mode="json"))
         session.add(run)
         session.flush()
@@ -68,8 +68,8 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USU
         if not sweep.together and not takes_of(library, sweep_id):
             _check(here, sweep)
             ids, _ = split(library, frame_id, sweep_id)
-        yes = uuid4().hex
-        return [ask_fill(library, frame_id, each, how, yes) for each in ids]
+        consent = uuid4().hex
+        return [ask_fill(library, frame_id, each, how, consent) for each in ids]
 
 
 def _check(here: Sitting, sweep: Sweep) -> None:

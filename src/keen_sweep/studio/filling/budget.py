@@ -22,13 +22,13 @@ def set_budget(library: Library, shoot_id: int, credits: float | None) -> None:
         note(session, EventKind.SHOOTS, shoot=shoot_id)
 
 
-def book(library: Library, frame: Frame, yes: str, receipt: str, credits: float) -> None:
+def book(library: Library, frame: Frame, consent: str, receipt: str, credits: float) -> None:
     """Keep a payment as soon as it was made; a painting that is given again has its receipt already and is not booked
     twice."""
     with library.session() as session:
         if session.exec(select(Payment).where(Payment.receipt == receipt)).first() is not None:
             return
-        session.add(Payment(shoot_id=frame.shoot_id, receipt=receipt, yes=yes, credits=credits))
+        session.add(Payment(shoot_id=frame.shoot_id, receipt=receipt, consent=consent, credits=credits))
         note(session, EventKind.SHOOTS, shoot=frame.shoot_id)
 
 
@@ -47,10 +47,10 @@ def spent_in(library: Library, shoots: list[int]) -> dict[int, float]:
         return _spent(session, shoots)
 
 
-def spent_of_yes(library: Library, yes: str) -> float:
-    """Credits that were spent of one yes, which several runs may share."""
+def spent_under(library: Library, consent: str) -> float:
+    """Credits that were spent under one consent to a price, which several runs may share."""
     with library.session() as session:
-        return session.exec(select(func.sum(col(Payment.credits))).where(Payment.yes == yes)).one() or 0.0
+        return session.exec(select(func.sum(col(Payment.credits))).where(Payment.consent == consent)).one() or 0.0
 
 
 def _spent(session: Session, shoots: list[int]) -> dict[int, float]:

@@ -25,8 +25,8 @@ AS_USUAL = Fill()
 
 class FillRequest(Fill):
     """A fill that was asked for, kept with its run: the revision that was shown then, the sweep's method, and under
-    which yes credits were agreed to: the runs of separate areas share one."""
+    which consent a service may be paid: the runs of separate areas share one."""
 
     revision: int
     method: Method = Method.AUTO
-    yes: str = ""
+    consent: str = ""

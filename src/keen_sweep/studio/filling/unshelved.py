@@ -13,9 +13,9 @@ from keen_sweep.core.box import box_of
 from keen_sweep.core.errors import BadRequest, NotTheSamePlace
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister, surroundings_in
+from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.photo.read import read_picture
@@ -51,7 +51,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: Unshelved, progress: Progres
     if (wanted.method is Method.BORROW) != bool(wanted.sisters):
         raise BadRequest("Borrowing needs sister frames: give --method borrow and --sister PHOTO together.")
     how = wanted.fill
-    order = Order(
+    given = FillInput(
         below=below,
         mask=area,
         seed=how.seed or 0,
@@ -62,7 +62,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: Unshelved, progress: Progres
         avoid=wanted.avoid,
         progress=progress,
     )
-    return _engine(below, area, wanted).fill(order)
+    return _engine(below, area, wanted).fill(given)
 
 
 def _engine(below: Pixels, area: EightBit, wanted: Unshelved) -> Engine:

@@ -9,13 +9,13 @@ from keen_sweep.core.errors import BadMask, ModelTrouble
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
+from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.order import Engine, Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.document.stack import Sweep
@@ -55,23 +55,23 @@ class Filling:
             service.close()
 
 
-def filling_for(here: Sitting, sweep: Sweep, method: Method, order: Order, agreed: float) -> Filling:
-    """Who fills an order; a service is only asked for the credits that were agreed to. Auto does without a model rather
+def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, agreed: float) -> Filling:
+    """Who makes a fill; a service is only asked for the credits that were agreed to. Auto does without a model rather
     than fail. Raises ModelTrouble, NotFound."""
     lent = _lent(here, sweep)
     if lent is not None and method.weaves:
         return Filling(lent)
     if method is Method.BORROW:
         return Filling(BorrowEngine(_sisters(here, sweep)))
-    hole = hole_of(order, may_be_all=True)
-    way = way_for(here.library, method, sweep.model, order.below, hole)
+    hole = hole_of(given, may_be_all=True)
+    way = way_for(here.library, method, sweep.model, given.below, hole)
     if way.model is None:
-        return Filling(_local(here, sweep, method, order))
+        return Filling(_local(here, sweep, method, given))
     model = None
     try:
-        model = opened(way.model, tick=order.progress)
+        model = opened(way.model, tick=given.progress)
         if model.service is not None:
-            cost = cost_of(model, hole, order.takes, order.staged, order.knobs)
+            cost = cost_of(model, hole, given.takes, given.staged, given.knobs)
             check_cost(here.library, here.frame, way.model, cost, agreed)
     except ModelTrouble as error:
         if model is not None and model.service is not None:
@@ -82,7 +82,7 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, order: Order, agree
     return Filling(ModelEngine(model), way.why, way.model, model)
 
 
-def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
+def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Engine:
     """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry, and
     what goes is no wire, which hangs in every frame."""
     engine = engine_for(method)
@@ -90,9 +90,9 @@ def _local(here: Sitting, sweep: Sweep, method: Method, order: Order) -> Engine:
         return engine
     asked = sweep.hint or sweep.avoid or sweep.ground
     first = not takes_of(here.library, sweep.id)
-    if method is not Method.AUTO or asked or not first or order.quality is Quality.FAST or _wiry(order.mask):
+    if method is not Method.AUTO or asked or not first or given.quality is Quality.FAST or _wiry(given.mask):
         return engine
-    order.progress(0.0, "looking at sister frames")
+    given.progress(0.0, "looking at sister frames")
     sisters = sisters_of(here, sweep.id)
     return BorrowFirst(sisters, engine) if sisters else engine
 

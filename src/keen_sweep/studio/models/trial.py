@@ -10,11 +10,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.facts import beside, in_words, keep_beside
 from keen_sweep.core.fill.model.found_out import find_out
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
-from keen_sweep.core.fill.order import Order
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import RegisteredModel
@@ -123,7 +123,7 @@ def _tried(model: Limited) -> str:
     mask = np.zeros((TRIAL, TRIAL), np.uint8)
     mask[TRIAL // 3 : TRIAL // 2, TRIAL // 3 : TRIAL // 2] = 255
     clock = time.perf_counter()
-    (take,) = ModelEngine(model).fill(Order(below=picture, mask=mask, takes=1))
+    (take,) = ModelEngine(model).fill(FillInput(below=picture, mask=mask, takes=1))
     size = f"{model.side} x {model.side} px" if model.side else f"up to {model.most} px"
     cost = take.provenance.credits
     paid = f" It cost {in_credits(cost)}." if cost else ""

@@ -13,7 +13,7 @@ from sqlmodel import col, func, select
 
 from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
-from keen_sweep.core.fill.order import Engine, Order
+from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.things import things_beside
 from keen_sweep.core.progress import Progress
 from keen_sweep.document.stack import Sweep
@@ -23,7 +23,7 @@ from keen_sweep.store.tables import Run, Take
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.events import note
-from keen_sweep.studio.filling.budget import book, spent_of_yes
+from keen_sweep.studio.filling.budget import book, spent_under
 from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.who_fills import filling_for
@@ -73,13 +73,13 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
     here = sit(library, run.frame_id, asked.revision)
     sweep = here.stack.sweep(run.sweep_id)
     progress = _Progress(library, run.id, ready, asked.takes)
-    order = _order(here, sweep, asked, ready, progress)
-    agreed = max(asked.credits - spent_of_yes(library, asked.yes), 0.0)
-    order = replace(order, paid=partial(book, library, here.frame, asked.yes))
-    filling = filling_for(here, sweep, asked.method, order, agreed)
+    given = _fill_input(here, sweep, asked, ready, progress)
+    agreed = max(asked.credits - spent_under(library, asked.consent), 0.0)
+    given = replace(given, paid=partial(book, library, here.frame, asked.consent))
+    filling = filling_for(here, sweep, asked.method, given, agreed)
     engine = filling.engine if elsewhere is None or filling.model is not None else elsewhere(filling.engine)
     try:
-        for number, patch in enumerate(engine.fill(order)):
+        for number, patch in enumerate(engine.fill(given)):
             take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch), here.frame.original)
             if asked.pick and not number and not ready:
                 # Somebody may have thought better of it meanwhile.
@@ -117,11 +117,11 @@ class _Progress:
             note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
 
 
-def _order(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> Order:
+def _fill_input(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> FillInput:
     mask = here.full(here.mask(sweep.id))
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
-    return Order(
+    return FillInput(
         below=here.below(sweep.id),
         mask=mask,
         seed=(asked.seed or 0) + ready,

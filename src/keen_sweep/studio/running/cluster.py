@@ -1,6 +1,6 @@
 """A Dask cluster: other machines that fill, asked through the same executor interface as the processes of this one.
 
-Whatever has to be remembered stays here: orders go out, takes come back, and are kept as they come.
+Whatever has to be remembered stays here: fills go out, takes come back, and are kept as they come.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ import dask
 from distributed import Client, KilledWorker, Queue
 
 from keen_sweep.core.fill.cut import cut
-from keen_sweep.core.fill.order import Engine, Order, unbooked
+from keen_sweep.core.fill.engine import Engine, FillInput, unbooked
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.progress import unwatched
 from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
@@ -68,7 +68,7 @@ class Cluster:
         return self._known
 
     def filling(self, engine: Engine) -> Engine:
-        """An engine that has its orders filled there."""
+        """An engine that has its fills made there."""
         return _Away(self, engine)
 
     def ask(self, do: Callable[..., T], *given: Any) -> T:
@@ -127,10 +127,10 @@ class _Away:
     def __post_init__(self) -> None:
         self.name = self.engine.name
 
-    def fill(self, order: Order) -> Iterator[Patch]:
+    def fill(self, given: FillInput) -> Iterator[Patch]:
         """See Engine. Raises LostWorker, NoCluster."""
-        engine, inner, window = cut(self.engine, order)
-        order.progress(0.0, SENT)
+        engine, inner, window = cut(self.engine, given)
+        given.progress(0.0, SENT)
         # What calls back stays here.
         data = packed(engine, replace(inner, progress=unwatched, paid=unbooked))
         name = uuid4().hex
@@ -138,7 +138,7 @@ class _Away:
             said = self.cluster.queue(name)
             future = self.cluster.submit(fill_away, name, data)
             try:
-                for take in _takes(said, future, order, self.cluster):
+                for take in _takes(said, future, given, self.cluster):
                     yield take.moved(window.x, window.y)
                 # What went wrong there, if anything did.
                 future.result()
@@ -164,7 +164,7 @@ def _messages(said: Queue) -> list[list[Any]]:
         raise NoCluster from error
 
 
-def _takes(said: Queue, future: Future[Any], order: Order, cluster: Cluster) -> Iterator[Patch]:
+def _takes(said: Queue, future: Future[Any], given: FillInput, cluster: Cluster) -> Iterator[Patch]:
     """Takes as they come. Raises LostWorker when it is begun a second time: the scheduler gave it to the next machine
     when the first was gone, and that does not know what is there already."""
     share, doing, begun = 0.0, SENT, False
@@ -186,6 +186,6 @@ def _takes(said: Queue, future: Future[Any], order: Order, cluster: Cluster) -> 
         if ended and not messages:
             return
         # Raises Cancelled when nobody wants it any more.
-        order.progress(share, doing if cluster.size() else NONE_THERE)
+        given.progress(share, doing if cluster.size() else NONE_THERE)
         if not messages:
             time.sleep(LOOK_EVERY)

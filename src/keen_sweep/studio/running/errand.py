@@ -1,4 +1,4 @@
-"""What a cluster's worker does: an order comes in as bytes, takes go out as bytes.
+"""What a cluster's worker does: a fill comes in as bytes, takes go out as bytes.
 
 It needs no library, no database, and none of the server's files.
 """
@@ -17,7 +17,7 @@ from distributed import Queue, get_worker
 
 from keen_sweep import __version__
 from keen_sweep.core.errors import BadRequest, Cancelled
-from keen_sweep.core.fill.order import Engine, Order
+from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.patch import patch_to_bytes
 
 # How often it says how far it is, seconds.
@@ -49,7 +49,7 @@ def unpacked(data: bytes) -> tuple[Any, ...]:
 
 
 def fill_away(name: str, data: bytes) -> None:
-    """Fill an order; what there is to say goes into the queue of that name. It stops when nobody wants it any more."""
+    """Make a fill; what there is to say goes into the queue of that name. It stops when nobody wants it any more."""
     worker = get_worker()
     key, cores, told = worker.get_current_task(), int(worker.state.nthreads), [0.0]
     said = Queue(name)
@@ -67,17 +67,17 @@ def fill_away(name: str, data: bytes) -> None:
 
     try:
         cv2.setNumThreads(cores)
-        engine, order = _order(data)
-        for patch in engine.fill(replace(order, cores=cores, progress=progress)):
+        engine, given = _fill_input(data)
+        for patch in engine.fill(replace(given, cores=cores, progress=progress)):
             said.put([Said.TAKE, patch_to_bytes(patch), patch.seconds])
     finally:
         said.put([Said.ENDED])
         said.close()
 
 
-def _order(data: bytes) -> tuple[Engine, Order]:
-    engine, order = unpacked(data)
-    return engine, order
+def _fill_input(data: bytes) -> tuple[Engine, FillInput]:
+    engine, given = unpacked(data)
+    return engine, given
 
 
 def do_away(data: bytes) -> bytes:

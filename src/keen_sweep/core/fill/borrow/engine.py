@@ -21,11 +21,11 @@ from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.views import views_of
 from keen_sweep.core.fill.borrow.window import window_of
 from keen_sweep.core.fill.cut import looked_at, within
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.local.laying_out import clusters_of
 from keen_sweep.core.fill.method import MadeBy, Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch, lay
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.parts import Part
@@ -60,33 +60,33 @@ class BorrowEngine:
         """See NearSighted."""
         return BorrowEngine([sister.near(window) for sister in self._sisters])
 
-    def fill(self, order: Order) -> Iterator[Patch]:
-        """Yield takes: of all sisters, then of each that serves by itself; see Engine. The same sisters and order give
+    def fill(self, given: FillInput) -> Iterator[Patch]:
+        """Yield takes: of all sisters, then of each that serves by itself; see Engine. The same sisters and input give
         the same takes to the bit. Raises BadMask when no sister shows what the mask hides."""
-        hole_of(order)
+        hole_of(given)
         # In the same cut wherever it is done, or places would be rounded otherwise.
-        window = looked_at(order)
-        for take in self.near(window)._filled(within(order, window)):
+        window = looked_at(given)
+        for take in self.near(window)._filled(within(given, window)):
             yield take.moved(window.x, window.y)
 
-    def _filled(self, order: Order) -> Iterator[Patch]:
+    def _filled(self, given: FillInput) -> Iterator[Patch]:
         clock = time.perf_counter()
-        hole = hole_of(order)
-        order.progress(0.0, "looking at sister frames")
-        places = [_place(order.below, part, order.mask > 0, self._sisters) for part in clusters_of(hole)]
+        hole = hole_of(given)
+        given.progress(0.0, "looking at sister frames")
+        places = [_place(given.below, part, given.mask > 0, self._sisters) for part in clusters_of(hole)]
         every = range(len(self._sisters))
         known: list[set[str]] = []
         for some in [tuple(every), *((k,) for k in every if len(every) > 1)]:
-            if len(known) == order.takes:
+            if len(known) == given.takes:
                 return
-            order.progress((len(known) + 0.5) / order.takes, f"take {len(known) + 1} of {order.takes}")
+            given.progress((len(known) + 0.5) / given.takes, f"take {len(known) + 1} of {given.takes}")
             borrowed = [_borrowed(place, some, self._sisters) for place in places]
             lenders = {name for each in borrowed for name in each.shares}
             if lenders in known or not _worth(borrowed, hole, LEAST if len(some) == len(every) else MOST_OF_IT):
                 continue
             known.append(lenders)
             yield replace(
-                _patch(order, hole, borrowed, order.seed + len(known) - 1), seconds=time.perf_counter() - clock
+                _patch(given, hole, borrowed, given.seed + len(known) - 1), seconds=time.perf_counter() - clock
             )
         if not known:
             raise BadMask("No sister frame shows what lies behind this: choose another method.")
@@ -145,8 +145,8 @@ def _worth(borrowed: Sequence[_Borrowed], hole: Bools, least: float) -> bool:
     return sum(int(each.taken.sum()) for each in borrowed) >= least * int(hole.sum())
 
 
-def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) -> Patch:
-    below, left = np.array(order.below), hole.copy()
+def _patch(given: FillInput, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) -> Patch:
+    below, left = np.array(given.below), hole.copy()
     reports: list[PartReport] = []
     lenders: Counter[str] = Counter()
     for each in borrowed:
@@ -159,29 +159,29 @@ def _patch(order: Order, hole: Bools, borrowed: Sequence[_Borrowed], seed: int) 
             )
     box, missing = box_of(hole), int(left.sum()) / int(hole.sum())
     if left.any():
-        woven = next(iter(ByPart(Method.AUTO).fill(_rest(order, below, left, seed))))
+        woven = next(iter(ByPart(Method.AUTO).fill(_rest(given, below, left, seed))))
         lay(below, whole(below), woven)
         reports += [replace(part, why=f"no frame shows it; {part.why}") for part in woven.parts]
     return Patch(
         box=box,
         pixels=below[box.slices],
-        alpha=np.where(hole, order.mask, 0).astype(np.uint8)[box.slices],
+        alpha=np.where(hole, given.mask, 0).astype(np.uint8)[box.slices],
         method=MadeBy.BORROW,
         seed=seed,
         energy=FIRST + missing,
         parts=tuple(reports),
         provenance=Provenance(
-            quality=order.quality,
+            quality=given.quality,
             sisters=tuple(name for name, _ in lenders.most_common()),
             borrowed=round(1 - missing, 4),
         ),
     )
 
 
-def _rest(order: Order, below: Pixels, left: Bools, seed: int) -> Order:
+def _rest(given: FillInput, below: Pixels, left: Bools, seed: int) -> FillInput:
     """What no frame shows, to be woven from a picture that has what was borrowed in place."""
     mask = np.where(left, 255, 0).astype(np.uint8)
-    return replace(order, below=below, mask=mask, takes=1, seed=seed)
+    return replace(given, below=below, mask=mask, takes=1, seed=seed)
 
 
 def _listed(shares: dict[str, int]) -> str:

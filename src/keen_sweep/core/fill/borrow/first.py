@@ -9,7 +9,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister
-from keen_sweep.core.fill.order import NearSighted, Order
+from keen_sweep.core.fill.engine import FillInput, NearSighted
 from keen_sweep.core.fill.patch import Patch
 
 # So much of a hole has to be borrowed for auto to offer it.
@@ -29,20 +29,20 @@ class BorrowFirst:
         """See NearSighted."""
         return BorrowFirst([sister.near(window) for sister in self._sisters], self._rest)
 
-    def fill(self, order: Order) -> Iterator[Patch]:
+    def fill(self, given: FillInput) -> Iterator[Patch]:
         """Yield one take that is borrowed, if sisters serve, and the other engine's after it; see Engine."""
-        take = self._borrowed(order)
+        take = self._borrowed(given)
         if take is None:
-            yield from self._rest.fill(order)
+            yield from self._rest.fill(given)
             return
         why = f"auto borrowed it: sister frames show {take.provenance.borrowed:.0%} of what is hidden"
         yield replace(take, provenance=take.provenance.but(why=why))
-        if order.takes > 1:
-            yield from self._rest.fill(replace(order, takes=order.takes - 1, seed=order.seed + 1))
+        if given.takes > 1:
+            yield from self._rest.fill(replace(given, takes=given.takes - 1, seed=given.seed + 1))
 
-    def _borrowed(self, order: Order) -> Patch | None:
+    def _borrowed(self, given: FillInput) -> Patch | None:
         try:
-            take = next(iter(self._borrow.fill(replace(order, takes=1))))
+            take = next(iter(self._borrow.fill(replace(given, takes=1))))
         except BadMask:
             return None
         return take if (take.provenance.borrowed or 0.0) >= SERVES else None

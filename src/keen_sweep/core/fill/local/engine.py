@@ -14,6 +14,7 @@ import numpy as np
 
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import Cancelled
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
 from keen_sweep.core.fill.local.laying_out import put_closed
@@ -22,7 +23,6 @@ from keen_sweep.core.fill.local.pool import SOUGHT, Finished, finished, first_st
 from keen_sweep.core.fill.local.seeds import start_seed
 from keen_sweep.core.fill.local.stages import in_stages
 from keen_sweep.core.fill.method import MadeBy, Method
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
@@ -46,20 +46,20 @@ class ByPart:
         """See NearSighted."""
         return self
 
-    def fill(self, order: Order) -> Iterator[Patch]:
-        """Yield the takes of an order; see Engine. A core each, two or more are made at once.
+    def fill(self, given: FillInput) -> Iterator[Patch]:
+        """Yield the takes of a fill; see Engine. A core each, two or more are made at once.
 
         More weaves are begun than takes were asked for, of several kinds; those whose worst places look best at half
         resolution, and that differ, are finished.
         """
-        order.progress(0.0, "looking at the surroundings")
+        given.progress(0.0, "looking at the surroundings")
         clock = time.perf_counter()
-        order, method = _as_worded(order, self.method)
-        plan = plan_of(order, method)
-        with _Work(order) as work:
+        given, method = _as_worded(given, self.method)
+        plan = plan_of(given, method)
+        with _Work(given) as work:
             pools = _pools(plan, work)
-            for number in range(order.takes):
-                work.doing = f"take {number + 1} of {order.takes}"
+            for number in range(given.takes):
+                work.doing = f"take {number + 1} of {given.takes}"
                 # Nothing is asked for that is not needed: it would stand behind the later takes, and hold up this one.
                 staged = work.submit(in_stages, plan, number) if plan.staged else None
                 chosen = [_take_of(pool, number, work) for pool in pools]
@@ -68,11 +68,11 @@ class ByPart:
 
 
 class _Work:
-    """Threads that work on an order, how far they are, and a way to stop them."""
+    """Threads that work on a fill, how far they are, and a way to stop them."""
 
-    def __init__(self, order: Order) -> None:
-        self.order, self.doing, self.base, self.scale = order, "trying several ways", 0.0, BEGINNING
-        self._threads = ThreadPoolExecutor(max_workers=order.cores or os.cpu_count() or 1)
+    def __init__(self, given: FillInput) -> None:
+        self.given, self.doing, self.base, self.scale = given, "trying several ways", 0.0, BEGINNING
+        self._threads = ThreadPoolExecutor(max_workers=given.cores or os.cpu_count() or 1)
         self._stop = threading.Event()
         self._shares: dict[object, float] = {}
         self._running: list[Future[Any]] = []
@@ -106,7 +106,7 @@ class _Work:
         while not future.done():
             shares = list(self._shares.values())
             self._told = max(self._told, self.base + self.scale * sum(shares) / max(len(shares), 1))
-            self.order.progress(min(self._told, 1.0), self.doing)
+            self.given.progress(min(self._told, 1.0), self.doing)
             wait([future], timeout=0.1)
         return future.result()
 
@@ -128,25 +128,25 @@ class _Pool:
 
 
 def _pools(plan: Plan, work: _Work) -> list[_Pool]:
-    order = plan.order
-    fine = order.quality == "fine"
+    given = plan.given
+    fine = given.quality == "fine"
     begins: list[list[Future[Judged]]] = [[] for _ in plan.scenes]
 
     def begin(k: int, kinds: list[Kind]) -> None:
         for kind in kinds:
-            seed = start_seed(order.seed, k, len(begins[k]))
+            seed = start_seed(given.seed, k, len(begins[k]))
             # Every second one: what stands apart may be just what belongs there.
             clear = len(begins[k]) % 2 == 1
-            begins[k].append(work.submit(started, plan.scenes[k], kind, seed, order.quality, clear))
+            begins[k].append(work.submit(started, plan.scenes[k], kind, seed, given.quality, clear))
 
     sought = []
     for k, scene in enumerate(plan.scenes):
         sought.append([work.submit(prepared, scene, what) for what in SOUGHT] if fine and not scene.guided else [])
-        begin(k, first_starts(scene, order.takes, order.quality))
+        begin(k, first_starts(scene, given.takes, given.quality))
     for k, scene in enumerate(plan.scenes):
         for future in sought[k]:
             work.wait(future)
-        begin(k, more_starts(scene, order.quality))
+        begin(k, more_starts(scene, given.quality))
     queues = []
     for group in begins:
         starts = [work.wait(future) for future in group]
@@ -156,11 +156,11 @@ def _pools(plan: Plan, work: _Work) -> list[_Pool]:
     for k, queue in enumerate(queues):
 
         def finish(n: int, k: int = k, queue: list[Judged] = queue) -> Future[Finished]:
-            return work.submit(finished, queue[n], order.quality, start_seed(order.seed, k, 128 + n))
+            return work.submit(finished, queue[n], given.quality, start_seed(given.seed, k, 128 + n))
 
         pools.append(_Pool(queue, [], finish))
     # Take by take, so that the first is ready first.
-    for number in range(order.takes):
+    for number in range(given.takes):
         for pool in pools:
             pool.finishing.append(pool.finish(number))
     return pools
@@ -173,7 +173,7 @@ def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:
         pool.first = found
         return found
     spare = len(pool.finishing) + pool.replaced
-    fine = work.order.quality == "fine" and not pool.queue[number].begun.kind.always
+    fine = work.given.quality == "fine" and not pool.queue[number].begun.kind.always
     if fine and found.bad > pool.first.bad + PLAINLY and pool.replaced < REPLACED and spare < len(pool.queue):
         pool.replaced += 1
         other: Finished = work.wait(pool.finish(spare))
@@ -181,27 +181,27 @@ def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:
     return found
 
 
-def _as_worded(order: Order, method: Method) -> tuple[Order, Method]:
-    """An order whose words have become ground to draw from and to keep from, and how to fill it: what is asked for by
-    name is woven, since a continuation of the surroundings heeds no words. Raises BadRequest for words that make no
-    sense here."""
-    if not (order.hint.strip() or order.avoid.strip()) or order.draw_from is not None or method == Method.CLOSE:
-        return order, method
-    found = check_words(order.below, hole_of(order), order.hint, order.avoid)
+def _as_worded(given: FillInput, method: Method) -> tuple[FillInput, Method]:
+    """A fill's input whose words have become ground to draw from and to keep from, and how to fill it: what is asked
+    for by name is woven, since a continuation of the surroundings heeds no words. Raises BadRequest for words that
+    make no sense here."""
+    if not (given.hint.strip() or given.avoid.strip()) or given.draw_from is not None or method == Method.CLOSE:
+        return given, method
+    found = check_words(given.below, hole_of(given), given.hint, given.avoid)
     if found.draw_from is None and found.barred is None:
-        return order, method
-    barred = order.barred if found.barred is None else found.barred | (False if order.barred is None else order.barred)
-    worded = replace(order, draw_from=found.draw_from, barred=barred, foreign=found.foreign)
+        return given, method
+    barred = given.barred if found.barred is None else found.barred | (False if given.barred is None else given.barred)
+    worded = replace(given, draw_from=found.draw_from, barred=barred, foreign=found.foreign)
     return worded, Method.WEAVE if found.draw_from is not None else method
 
 
 def _patch(
     plan: Plan, number: int, method: Method, chosen: list[Finished], staged: list[tuple[Finished, int]]
 ) -> Patch:
-    order = plan.order
+    given = plan.given
     box = box_of(plan.hole)
-    canvas = Canvas(box, np.array(order.below[box.slices]))
-    put_closed(canvas.pixels, box, plan.closed, order.seed + number)
+    canvas = Canvas(box, np.array(given.below[box.slices]))
+    put_closed(canvas.pixels, box, plan.closed, given.seed + number)
     for cluster, each in zip(plan.clusters, chosen, strict=True):
         canvas.lay(each, cluster.area)
     for each, area in staged:
@@ -210,12 +210,12 @@ def _patch(
     return Patch(
         box=box,
         pixels=canvas.pixels,
-        alpha=np.where(plan.hole, order.mask, 0).astype(np.uint8)[box.slices],
+        alpha=np.where(plan.hole, given.mask, 0).astype(np.uint8)[box.slices],
         method=MadeBy(method),
-        seed=order.seed + number,
+        seed=given.seed + number,
         offsets=canvas.offsets if woven else None,
         loose=canvas.loose,
         energy=canvas.energy / canvas.area if canvas.area else 0.0,
         parts=plan.reports,
-        provenance=Provenance(quality=order.quality, staged=bool(plan.staged), hint=order.hint, avoid=order.avoid),
+        provenance=Provenance(quality=given.quality, staged=bool(plan.staged), hint=given.hint, avoid=given.avoid),
     )

@@ -21,26 +21,26 @@ def in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]
 
     Only true picture is drawn from; what earlier sections made is looked at, never copied.
     """
-    order = plan.order
+    given = plan.given
     out = []
     for k, cluster in enumerate(plan.staged):
-        seed = start_seed(order.seed, len(plan.clusters) + k, 8 * number)
+        seed = start_seed(given.seed, len(plan.clusters) + k, 8 * number)
         below = plan.below.copy()
         left = ~plan.known
         slivers = left & ~plan.hole
-        made = np.zeros_like(left) if order.barred is None else order.barred.copy()
+        made = np.zeros_like(left) if given.barred is None else given.barred.copy()
         stages = stages_of(cluster, STAGE)
         for n, stage in enumerate(stages):
 
             def section(share: float, done: int = n, of: int = len(stages), k: int = k) -> None:
                 tick((k + (done + 0.5 * share) / of) / len(plan.staged))
 
-            scene = scene_of(replace(order, barred=made), below, left, slivers, stage)
+            scene = scene_of(replace(given, barred=made), below, left, slivers, stage)
             begun = min(
-                (begin(scene, SOFT, seed + 2 * n + m, order.quality, section) for m in range(2)),
+                (begin(scene, SOFT, seed + 2 * n + m, given.quality, section) for m in range(2)),
                 key=lambda each: each.energy,
             )
-            woven = finish(scene, begun, order.quality, section)
+            woven = finish(scene, begun, given.quality, section)
             out.append((Finished(woven, begun.energy), stage.area))
             put(below, whole(below), woven.window, woven.pixels, woven.hole)
             filled = stage.box.slices

@@ -10,13 +10,13 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
+from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.model.context import Context, context, context_box
 from keen_sweep.core.fill.model.native import at_native
 from keen_sweep.core.fill.model.port import Model, Wish
 from keen_sweep.core.fill.model.sections import Section, ramp, sections_of
-from keen_sweep.core.fill.order import Order
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.photo.channels import to_eight_bit
@@ -32,18 +32,18 @@ class ModelEngine:
         self.model = model
         self.name = f"model {model.name}"
 
-    def fill(self, order: Order) -> Iterator[Patch]:
+    def fill(self, given: FillInput) -> Iterator[Patch]:
         """Yield takes, told apart by their seeds; see Engine. Raises BadMask, ModelTrouble."""
-        hole = hole_of(order)
+        hole = hole_of(given)
         tight = box_of(hole)
-        sections = sections_of(hole, self.model, order.staged)
-        total = order.takes * len(sections)
+        sections = sections_of(hole, self.model, given.staged)
+        total = given.takes * len(sections)
         # A quick look is a rough one: a third of the steps.
-        steps = order.knobs.steps if order.quality == "fine" else max(round(order.knobs.steps / 3), 1)
-        knobs = order.knobs.model_copy(update={"steps": steps})
-        for number in range(order.takes):
+        steps = given.knobs.steps if given.quality == "fine" else max(round(given.knobs.steps / 3), 1)
+        knobs = given.knobs.model_copy(update={"steps": steps})
+        for number in range(given.takes):
             clock = time.perf_counter()
-            canvas = order.below.copy()
+            canvas = given.below.copy()
             left = hole.copy()
             receipts: dict[str, float] = {}
             reports = []
@@ -51,33 +51,33 @@ class ModelEngine:
                 done = number * len(sections) + k
 
                 def tick(share: float, doing: str, done: int = done, number: int = number) -> None:
-                    order.progress((done + share) / total, f"take {number + 1} of {order.takes}, {doing}")
+                    given.progress((done + share) / total, f"take {number + 1} of {given.takes}, {doing}")
 
                 tick(0.0, "starting")
-                wish = Wish(order.seed + number + k * STRIDE, order.hint, order.avoid, knobs)
+                wish = Wish(given.seed + number + k * STRIDE, given.hint, given.avoid, knobs)
                 box, gap, show = _place(section, left, hole, canvas, self.model)
                 seen = context(to_eight_bit(canvas[box.slices]), gap, box, self.model)
                 painting = self.model.paint(seen.shown, seen.hole, wish, tick)
                 if painting.credits:
                     receipts[painting.receipt] = painting.credits
-                    order.paid(painting.receipt, painting.credits)
+                    given.paid(painting.receipt, painting.credits)
                 painted = painting.pixels[: seen.size[1], : seen.size[0]]
                 _lay(canvas, box, gap, show, painted, wish.seed)
                 left[section.part.box.slices] &= ~section.part.inside
                 reports.append(PartReport(MadeBy.MODEL, self._why(seen), section.part.box, section.part.area))
             yield Patch(
                 box=tight,
-                pixels=np.where(hole[tight.slices][..., None], canvas[tight.slices], order.below[tight.slices]),
-                alpha=np.where(hole[tight.slices], order.mask[tight.slices], 0).astype(np.uint8),
+                pixels=np.where(hole[tight.slices][..., None], canvas[tight.slices], given.below[tight.slices]),
+                alpha=np.where(hole[tight.slices], given.mask[tight.slices], 0).astype(np.uint8),
                 method=MadeBy.MODEL,
-                seed=order.seed + number,
+                seed=given.seed + number,
                 seconds=time.perf_counter() - clock,
                 parts=tuple(reports),
                 provenance=Provenance(
-                    quality=order.quality,
+                    quality=given.quality,
                     model=self.model.facts.model_copy(update={"name": self.model.name}),
-                    hint=order.hint,
-                    avoid=order.avoid,
+                    hint=given.hint,
+                    avoid=given.avoid,
                     knobs=knobs,
                     credits=sum(receipts.values()),
                     receipts=receipts,

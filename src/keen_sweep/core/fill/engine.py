@@ -13,9 +13,6 @@ from keen_sweep.core.fill.model.port import AS_USUAL, Knobs
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.progress import Progress, unwatched
 
-# Share done, 0 to 1, and what is being done. It may raise Cancelled, and engines let that pass through.
-
-
 # A receipt and the credits that were paid for it, as soon as they were: a take may still be lost after that.
 Paid = Callable[[str, float], None]
 
@@ -25,7 +22,7 @@ def unbooked(receipt: str, credits: float) -> None:
 
 
 @dataclass(frozen=True)
-class Order:
+class FillInput:
     """One fill to be made.
 
     below (H, W, 3) uint8 or uint16: the picture under the sweep. mask (H, W) uint8: above 0 is to be filled,
@@ -34,7 +31,7 @@ class Order:
     foreign (H, W) bool or None: what is of another kind than the fill will be; it need not meet that without a seam.
     things (H, W) bool or None: what stands there on its own, not to be drawn from where there is enough else.
     staged: long parts are filled section by section, each on top of the last. hint and avoid are words for what
-    should be seen there and what must not; knobs are those of generative models. The same order gives the same takes
+    should be seen there and what must not; knobs are those of generative models. The same input gives the same takes
     to the bit; takes are told apart by seed, seed + 1, ... cores: how many may work on it, all there are for None.
     """
 
@@ -62,7 +59,7 @@ class Engine(Protocol):
 
     name: str
 
-    def fill(self, order: Order) -> Iterator[Patch]:
+    def fill(self, given: FillInput) -> Iterator[Patch]:
         """Yield takes one after another, as each is ready. Raises BadMask when nothing can be drawn from."""
         ...
 
