@@ -39,6 +39,8 @@ def test_strokes_lie_in_the_order_made_and_can_be_switched_off_and_deleted(libra
     assert [(t.id, over) for t, over in on_desk.touches] == [(one.id, 0), (two.id, 1)]
     assert [s.number for s in on_desk.sweeps] == [1]
     both = shown(library, frame)[0]
+    told_apart = {tuple(map(int, shot[y, x])) for y, x in ((60, 64), (60, 54), (100, 134), (100, 144))}
+    assert len(told_apart) == 4, "each of them can be told from the others"
     assert np.array_equal(both[60, 64], shot[60, 64])
     assert np.array_equal(both[60, 54], shot[100, 134])
     show_touches(library, frame_id, [two.id], False)

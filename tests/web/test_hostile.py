@@ -53,7 +53,7 @@ TRIES = """async (at) => {
     'post as JSON': await post({ headers: { 'Content-Type': 'application/json' } }),
     'blind post': await post({ mode: 'no-cors' }),
     'blind post of bytes': await post({ mode: 'no-cors', body: new Blob([body]) }),
-    picture: await shown('img', at + '/api/frames/1/crop?revision=1&x=0&y=0&width=10&height=10&across=10'),
+    picture: await shown('img', at + '/api/frames/1/crop?x=0&y=0&width=40&height=40&across=40'),
     stream: await stream,
     'plain form': await form('text/plain'),
     'form of parts': await form('multipart/form-data'),
@@ -119,6 +119,19 @@ def test_a_page_from_elsewhere_changes_nothing_and_reads_nothing(
     assert not any("Keen Sweep" in (frame.evaluate("document.title") or "") for frame in hostile.frames[1:])
     hostile.context.close()
     assert httpx.get(f"{application.address}/api/shoots").json() == before
+
+
+def test_a_page_of_our_own_gets_what_others_are_refused(desk: Page, application: Application) -> None:
+    """The tries are such as would tell: from here they get something."""
+    got = desk.evaluate(TRIES, application.address)
+    with httpx.Client(base_url=application.address) as client:
+        made = [each["id"] for each in client.get("/api/shoots").json() if each["name"] == "Theirs"]
+        for shoot in made:
+            assert client.delete(f"/api/shoots/{shoot}").is_success
+    assert made
+    assert "Theirs" in got["post as JSON"]
+    assert (got["picture"], got["stream"]) == ("a picture", "news")
+    assert got["read"] != "nothing"
 
 
 def test_a_foreign_name_for_this_machine_is_not_answered(application: Application) -> None:

@@ -31,7 +31,7 @@ def places(page: Page) -> list[str | None]:
 
 
 def alike(page: Page, names: int) -> bool:
-    now = [tuple(map(int, (each or "0 0 0").split())) for each in places(page)]
+    now = [tuple(map(int, each.split())) for each in places(page) if each]
     # Rounded by each for itself.
     return len(now) == names and all(max(abs(a - b) for a, b in zip(now[0], each, strict=True)) <= 1 for each in now)
 
