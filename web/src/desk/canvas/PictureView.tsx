@@ -1,5 +1,5 @@
 import { Box, VisuallyHidden } from "@chakra-ui/react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import type { Desk } from "../../api/client";
 import { words } from "../../words/words";
 import type { Actions } from "../doing/actions";
@@ -8,35 +8,20 @@ import { said } from "../reading/said";
 import { chosen } from "../reading/sweeps";
 import { SURROUNDS } from "../state/looking";
 import { useDeskState, useStateOf } from "../state/state";
-import { FarSource, inView } from "./farSource";
-import { FirstLooks } from "./firstLooks";
-import type { Drawing, Hand } from "./hand/gesture";
+import type { Hand } from "./hand/gesture";
 import { useHand } from "./hand/useHand";
-import { Hatch } from "./hatch";
-import { paintFinds } from "./paint/finds";
-import { paintFirstLooks } from "./paint/firstLooks";
-import { paintFlags } from "./paint/flags";
-import { paintGhosts } from "./paint/ghosts";
-import { paintLine } from "./paint/line";
-import { paintAlone, paintMarks } from "./paint/marks";
-import { Overview } from "./paint/overview";
-import { paintSnag } from "./paint/snag";
-import { isRound, paintBrush, paintCorners, paintPieces } from "./paint/tools";
-import { paintTouch, type StillOf } from "./paint/touch";
-import { Pieces } from "./pieces";
-import { Still } from "./still";
+import { isRound } from "./paint/tools";
+import { Painter } from "./painter";
 import { isTouch } from "./touching";
-import { Under } from "./under";
-import { PictureViewer } from "./viewer";
+import { useBlink } from "./useBlink";
+import { useViewer } from "./useViewer";
+import type { PictureViewer } from "./viewer";
 
 type Props = {
   desk: Desk;
   actions: Actions;
   onViewer: (viewer: PictureViewer | null) => void;
 };
-/** How long each of two takes that blink is seen, ms. */
-const BLINK = 600;
-
 /** What of the state decides what is seen of the picture itself; all the rest is painted over it. */
 const SHOWN = [
   "selected",
@@ -61,149 +46,55 @@ const SHOWN = [
 export function PictureView({ desk, actions, onViewer }: Props) {
   const room = useRef<HTMLDivElement>(null);
   const layer = useRef<HTMLCanvasElement>(null);
-  const drawing = useMemo<Drawing>(
-    () => ({ shape: null, laid: null, corners: [], pieces: new Set(), pointer: null }),
-    [],
-  );
-  const hatch = useMemo(() => new Hatch(), []);
-  const still = useMemo(() => new Still(), []);
-  const [viewer, setViewer] = useState<PictureViewer | null>(null);
-  const latest = useRef(desk);
-  latest.current = desk;
-  const queued = useRef(0);
   const state = useStateOf(...SHOWN);
   const { id, width, height } = desk.frame;
   const { masks } = actions;
-  const pieces = useMemo(
-    () => new Pieces({ id, width, height }, () => redrawNow.current()),
-    [id, width, height],
-  );
-
-  const under = useMemo(() => new Under(id, () => redrawNow.current()), [id]);
-  const firstLooks = useMemo(() => new FirstLooks(id, () => redrawNow.current()), [id]);
-  const overview = useMemo(() => new Overview(() => redrawNow.current()), []);
-  const far = useMemo(() => new FarSource(() => redrawNow.current()), []);
-  const sourceStill = useCallback<StillOf>(
-    (point) => {
-      const canvas = layer.current;
-      if (!canvas || !viewer) return null;
-      const density = window.devicePixelRatio;
-      const { x, y, scale } = viewer.placing();
-      const at = { x: x * density, y: y * density, scale: scale * density };
-      if (inView(point, at, canvas)) return { picture: viewer.still(), at };
-      const state = useDeskState.getState();
-      return far.still(latest.current.frame, lookNow(latest.current, state), point, state.size);
-    },
-    [viewer, far],
-  );
-  const draw = useCallback(() => {
-    const canvas = layer.current;
-    const ctx = canvas?.getContext("2d");
-    if (!canvas || !ctx || !viewer?.osd.viewport) return;
-    const density = window.devicePixelRatio;
-    const wide = Math.round(canvas.clientWidth * density);
-    const tall = Math.round(canvas.clientHeight * density);
-    if (canvas.width !== wide || canvas.height !== tall) {
-      canvas.width = wide;
-      canvas.height = tall;
-    }
-    if (!wide || !tall) return;
-    ctx.clearRect(0, 0, wide, tall);
-    const css = viewer.placing();
-    const at = { x: css.x * density, y: css.y * density, scale: css.scale * density };
-    const scene = { ctx, at, density, desk: latest.current, masks, drawing, firstLooks };
-    if (useDeskState.getState().maskAlone) paintAlone(scene, { width, height });
-    else paintMarks(scene, hatch, still);
-    paintFirstLooks(scene);
-    paintFinds(scene);
-    paintGhosts(scene, under.path);
-    paintPieces(scene, pieces);
-    paintCorners(scene);
-    paintFlags(scene);
-    paintLine(scene);
-    overview.paint(scene);
-    paintSnag(scene);
-    paintTouch(scene, sourceStill);
-    paintBrush(scene);
-  }, [viewer, drawing, hatch, still, masks, pieces, width, height, sourceStill, overview, under, firstLooks]);
-
-  const redraw = useCallback(() => {
-    cancelAnimationFrame(queued.current);
-    queued.current = requestAnimationFrame(draw);
-  }, [draw]);
-  const redrawNow = useRef(redraw);
-  redrawNow.current = redraw;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: one for each frame as large as it is; it is told of what is new
+  const painter = useMemo(() => new Painter(desk, masks), [id, width, height, masks]);
+  painter.desk = desk;
+  const viewer = useViewer(room, painter, onViewer);
+  useBlink(state.compare === "blink");
 
   useEffect(() => {
-    if (!room.current) return;
-    const made = new PictureViewer(room.current, { id, width, height }, () => {
-      redrawNow.current();
-      if (made.osd.viewport) useDeskState.getState().set({ zoom: made.zoom() });
-    });
-    // Strokes are drawn over the picture only until it shows them itself.
-    made.onShown = (look) => {
-      const shown = Number(new URLSearchParams(look).get("revision") ?? 0);
-      const { laid, set } = useDeskState.getState();
-      const left = laid.filter((each) => each.revision === null || each.revision > shown);
-      if (left.length < laid.length) set({ laid: left });
-      firstLooks.follow(latest.current, true);
-      redrawNow.current();
-    };
-    setViewer(made);
-    onViewer(made);
-    return () => {
-      onViewer(null);
-      made.destroy();
-      setViewer(null);
-    };
-  }, [id, width, height, onViewer, firstLooks]);
-
+    painter.canvas = layer.current;
+    return useDeskState.subscribe(painter.redraw);
+  }, [painter]);
   useEffect(() => {
     const sweep = chosen(desk, state.selected);
     const split = state.compare === "split" && sweep?.takes.length && !state.asShot && !state.before;
     const over = split ? { look: lookAgainst(desk, sweep, state.against), line: state.line } : null;
     viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected, isTouch(state.tool)), over);
-    firstLooks.follow(desk, viewer?.isSettled ?? false);
-    redraw();
-  }, [viewer, desk, state, redraw, firstLooks]);
-  useEffect(() => useDeskState.subscribe(redraw), [redraw]);
+    painter.firstLooks.follow(desk, viewer?.isSettled ?? false);
+    painter.redraw();
+  }, [viewer, desk, state, painter]);
   useEffect(() => {
     actions.doing.strokeMade = (revision) => viewer?.showLater(revision);
   }, [viewer, actions]);
   useEffect(() => {
-    if (state.compare !== "blink") return;
-    const blink = setInterval(() => {
-      const { blinked, set } = useDeskState.getState();
-      set({ blinked: !blinked });
-    }, BLINK);
-    return () => clearInterval(blink);
-  }, [state.compare]);
-
+    masks.ensure(desk).then(painter.redraw);
+    masks.onChange = painter.redraw;
+  }, [masks, desk, painter]);
   useEffect(() => {
-    masks.ensure(desk).then(redraw);
-    masks.onChange = redraw;
-  }, [masks, desk, redraw]);
-  useEffect(() => {
-    if (state.tool === "pieces") pieces.show(state.grain);
-    else drawing.pieces = new Set();
-    if (state.tool !== "corners") drawing.corners = [];
-  }, [pieces, drawing, state.tool, state.grain]);
+    if (state.tool === "pieces") painter.pieces.show(state.grain);
+    else painter.drawing.pieces = new Set();
+    if (state.tool !== "corners") painter.drawing.corners = [];
+  }, [painter, state.tool, state.grain]);
 
   const hand = useMemo<Hand | null>(
     () =>
       viewer && {
         viewer,
-        pieces,
-        under,
+        pieces: painter.pieces,
+        under: painter.under,
         draw: actions.draw,
         take: (numbers, erase) => actions.takePieces(useDeskState.getState().grain, numbers, erase),
         touch: actions.touch,
-        sourceStill,
-        redraw,
+        sourceStill: painter.sourceStill,
+        redraw: painter.redraw,
       },
-    [viewer, pieces, under, actions, redraw, sourceStill],
+    [viewer, painter, actions],
   );
-  useHand(layer, drawing, hand);
+  useHand(layer, painter.drawing, hand);
 
   return (
     <Box position="relative" flex="1" minH="0" bg={SURROUNDS[state.surround]} overflow="hidden">

@@ -1,0 +1,79 @@
+// @vitest-environment happy-dom
+import { describe, expect, it, vi } from "vitest";
+import { api, type Scouts } from "../../api/client";
+import { aDesk, aFind } from "../../testing/made";
+import { actions, asked, shown } from "../../testing/shown";
+import { useDeskState } from "../state/state";
+import { FindLine } from "./FindLine";
+import { FindsSheet } from "./FindsSheet";
+
+describe("a find", () => {
+  const find = aFind(3, {
+    also: { shadow: [], mirror: [] },
+    with_also: ["shadow"],
+    frames: 4,
+    subject: true,
+  });
+
+  it("says more once it is chosen", async () => {
+    const line = (chosen: boolean) => (
+      <FindLine find={find} actions={actions} chosen={chosen} choose={() => {}} />
+    );
+    const { hand, text, becomes, button } = shown(line(false));
+    expect(text()).toBe("Speck 3· subject?· dust, in 4 frames");
+    becomes(line(true));
+    expect(text()).toContain("Dark and round. Paint to add to it or take away.");
+    await hand.click(button("Its mirror image"));
+    await hand.click(button("Its shadow"));
+    await hand.click(button("Always a speck"));
+    expect(asked).toEqual([
+      ["changeFind", 3, { also: ["shadow", "mirror"] }],
+      ["changeFind", 3, { also: [] }],
+      ["changeFind", 3, { always: true }],
+    ]);
+  });
+});
+
+describe("the sheet of finds", () => {
+  const scouts = {
+    scouts: [
+      { kind: "people", state: "done", progress: 1, looked_for: "people from 30 px on", error: null },
+      { kind: "specks", state: "done", progress: 1, looked_for: "specks", error: null },
+      {
+        kind: "wires",
+        state: "failed",
+        progress: 0,
+        looked_for: "wires",
+        error: "The picture is too small.",
+      },
+    ],
+    finds: [aFind(1, { goes: true, frames: 3 }), aFind(2)],
+  } as unknown as Scouts;
+  const sheet = () => {
+    vi.spyOn(api, "GET").mockResolvedValue({ data: scouts, response: new Response() } as never);
+    return shown(<FindsSheet desk={aDesk()} actions={actions} viewer={null} />, { scouts });
+  };
+
+  it("says what was found, what was looked for in vain, and what went wrong", async () => {
+    const { findByRole, text } = sheet();
+    expect((await findByRole("alert")).textContent).toBe("The picture is too small.");
+    expect(text()).toContain("Looked for people from 30 px on.");
+    expect(text()).toContain("2 found");
+  });
+
+  it("ticks all of a kind at once, and keeps those that are ticked", async () => {
+    const { hand, findByLabelText, button } = sheet();
+    await hand.click(await findByLabelText("All of specks"));
+    expect(asked).toEqual([
+      ["changeFind", 1, { goes: true }],
+      ["changeFind", 2, { goes: true }],
+    ]);
+    expect(button(/^Keep 1/)).toBeDefined();
+  });
+
+  it("offers dust of all frames only where dust is ticked", async () => {
+    const { hand, findByLabelText } = sheet();
+    await hand.click(await findByLabelText("The dust in all frames at once"));
+    expect(useDeskState.getState().everywhere).toBe(true);
+  });
+});
