@@ -27,10 +27,17 @@ from keen_sweep.core.mask.kind import How
 from keen_sweep.core.mask.likely import PLANES, SIDE, seen_in, surroundings
 from keen_sweep.core.scout.networks.trunk import features_of
 
-# Sides of the pictures that things are laid on, before their surroundings are cut out: what is large is seen shrunk and
-# sharp, what is small swollen and soft. How often a thing is mirrored below its feet; how many marks a thing is given;
-# how often a photograph of people is taken as it is.
-SIDES, WET, MARKS, FEWEST, AS_TAKEN = (140, 560), 0.1, 4, 100, 0.12
+# Sides of the pictures that things are laid on, before their surroundings are cut out, pixels: what is large is seen
+# shrunk and sharp, what is small swollen and soft.
+SIDES = (140, 560)
+# How often a thing is mirrored below its feet.
+WET = 0.1
+# How many marks a thing is given.
+MARKS = 4
+# A thing of fewer pixels is left out.
+FEWEST = 100
+# How often a photograph of people is taken as it is.
+AS_TAKEN = 0.12
 # How often the detector sees the thing.
 SEEN = 0.6
 Example = tuple[tuple[NDArray[Any], ...], NDArray[Any]]

@@ -14,7 +14,9 @@ from keen_sweep.core.scout.curves import curves_in
 from keen_sweep.core.scout.networks.lines import wire_likelihood
 from keen_sweep.core.scout.wires import SHORTEST, features_of
 
-SIDE, PICTURES = 768, 220
+# Side of a picture, pixels, and how many of them.
+SIDE = 768
+PICTURES = 220
 
 
 def main() -> None:

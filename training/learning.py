@@ -23,7 +23,12 @@ from torch.nn import functional
 from keen_sweep.core.scout.networks import trunk
 from keen_sweep.core.scout.networks.trunk import CHANNELS
 
-BATCH, DRAWERS, POOL = 8, 2, 96
+# Examples at a time.
+BATCH = 8
+# Processes that draw them.
+DRAWERS = 2
+# Examples that a batch is drawn from: neighbours in time are alike.
+POOL = 96
 WIDE = (24, 40, 64, 96)
 Examples = Callable[[Random], Iterator[tuple[tuple[NDArray[Any], ...], NDArray[Any]]]]
 # What a pixel costs that is left out, one that is too much being 1.

@@ -17,7 +17,8 @@ from keen_sweep.core.scout.networks.detector import detect
 from keen_sweep.core.scout.people import silhouettes
 
 # A package's folder, its pictures, and of the people found in each, surest first, those whose silhouettes are right.
-KIT, FACES = "material-kit-2.0.4/package/assets/img/faces", "vladmandic-face-api-1.7.15/package/demo"
+KIT = "material-kit-2.0.4/package/assets/img/faces"
+FACES = "vladmandic-face-api-1.7.15/package/demo"
 SYSTEM = "soft-ui-design-system-1.0.4/package/assets/img"
 RIGHT: dict[str, tuple[int, ...]] = {
     f"{KIT}/avatar.jpg": (0,),

@@ -22,7 +22,11 @@ from onnx_writer import Writer
 from torch import nn
 from torch.nn import functional
 
-SIDE, BATCH, SCALE = 256, 8, 8
+# Side of a picture that is learned from, pixels, and how many at a time.
+SIDE = 256
+BATCH = 8
+# The light that was added is told so many times smaller.
+SCALE = 8
 Floats = NDArray[np.float32]
 
 

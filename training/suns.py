@@ -25,11 +25,19 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import Throws, throws_of
 from keen_sweep.core.mask.sun import SUNS, thrown_by
 
-ACROSS, DOWN = 380, 280
-# One picture in so many lies in shade; of a sun no more light than this is left, and more than that, of 255, is seen.
-SHADE, DARK, SEEN = 3, 0.75, 12
-# A sun is right where the outline that it throws overlaps the shadow by this much; so many are looked at in a picture.
-RIGHT, LOOKED_AT = 0.35, 6
+# Sides of a picture, pixels.
+ACROSS = 380
+DOWN = 280
+# One picture in so many lies in shade.
+SHADE = 3
+# A sun leaves no more of the light than this where it throws a shadow.
+DARK = 0.75
+# A shadow with more light than this, of 255, is seen; what is darker is black anyway.
+SEEN = 12
+# A sun is right where the outline that it throws overlaps the shadow by this share of both.
+RIGHT = 0.35
+# So many suns are looked at in a picture.
+LOOKED_AT = 6
 
 
 def main() -> None:

@@ -19,7 +19,9 @@ from onnx_writer import Writer
 from torch import nn
 from torch.nn import functional
 
-SIDE, BATCH = 192, 8
+# Side of a picture that is learned from, pixels, and how many at a time.
+SIDE = 192
+BATCH = 8
 
 
 class Wires(nn.Module):

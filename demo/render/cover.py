@@ -88,8 +88,10 @@ def _only(mesh: Mesh) -> mi.Scene:
 
 
 # Share of the light that must go before a soft shadow counts, and from which on it counts in full: indoors, where
-# all shadows are soft, and in daylight, where leaves and grass differ as much from one render to the next.
-INDOORS, DAYLIGHT = (0.012, 0.04), (0.05, 0.10)
+# all shadows are soft.
+INDOORS = (0.012, 0.04)
+# The same in daylight, where leaves and grass differ as much from one render to the next.
+DAYLIGHT = (0.05, 0.10)
 # In daylight only the dimming round a foot is soft: so near the body, pixels of a frame 3000 wide.
 FOOT = 70
 

@@ -20,7 +20,10 @@ from scenes import SCENES
 from shoot import PICTURES
 from world import build, sensor
 
-REDUCED, UNIT = 4, 131070
+# How much smaller depths are kept than the picture.
+REDUCED = 4
+# One over a metre, as it is kept in 16 bit.
+UNIT = 131070
 
 
 def main() -> None:
