@@ -125,7 +125,7 @@ def main() -> None:
     time.sleep(SETTLED)
     try:
         with sync_playwright() as playwright:
-            browser = chromium(playwright)
+            browser = chromium(playwright.chromium)
             views = first_view(browser, application.address)
             print(f"first view of the desk: {statistics.median(views):.2f} s in the median, {max(views):.2f} s at most")
             page = browser.new_context(viewport=VIEW).new_page()

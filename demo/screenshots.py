@@ -202,7 +202,7 @@ def main() -> None:
             try:
                 register(application.address, address)
                 with sync_playwright() as playwright:
-                    browser = chromium(playwright)
+                    browser = chromium(playwright.chromium)
                     page = browser.new_page(viewport={"width": 1280, "height": 800})
                     # As somebody sees it who knows the way.
                     page.add_init_script(f"localStorage.setItem('desk.learned', '{json.dumps(LEARNED)}')")

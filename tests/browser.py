@@ -2,7 +2,7 @@
 
 import shutil
 
-from playwright.sync_api import Browser, Playwright, Route
+from playwright.sync_api import Browser, BrowserType, Route
 
 QUIET = [
     "--no-sandbox",
@@ -19,11 +19,11 @@ CLING_OFF = """location.protocol === 'http:' &&
   (localStorage.getItem('desk.cling') ?? localStorage.setItem('desk.cling', 'false'))"""
 
 
-def chromium(playwright: Playwright) -> Browser:
+def chromium(kind: BrowserType, *more: str) -> Browser:
     """The browser without windows, which draws no frame that nobody sees; where it is not there, the whole one."""
     program = shutil.which("chromium-headless-shell") or shutil.which("chromium")
     assert program, "Debian's chromium is needed: make chromium"
-    return playwright.chromium.launch(executable_path=program, args=QUIET)
+    return kind.launch(executable_path=program, args=[*QUIET, *more])
 
 
 def without_scouts(route: Route) -> None:

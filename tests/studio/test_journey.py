@@ -122,18 +122,18 @@ def test_what_is_shown_is_what_is_delivered(library: Library, frame: Frame) -> N
     takes = desk.desk(library, frame.id).sweeps[0].takes
     pick(library, frame.id, sweep, takes[0].id)
     box = Box(x=90, y=60, width=50, height=40)
-    shown = look(library, frame.id, Look(), box, 0)
+    shown = look(library, frame.id, Look(), box, 0).pixels
     delivered = tifffile.imread(io.BytesIO(deliver(library, frame.id).data))[box.slices]
     # What lies between two steps of the screen is shown by a pattern of both.
     apart = shown.astype(float) - delivered / 257
     assert np.abs(apart).max() < 1
     assert np.abs(apart.mean(axis=(0, 1))).max() < 0.1
-    as_shot = look(library, frame.id, Look(as_shot=True), box, 0)
-    without = look(library, frame.id, Look(sweep=sweep, take=0), box, 0)
+    as_shot = look(library, frame.id, Look(as_shot=True), box, 0).pixels
+    without = look(library, frame.id, Look(sweep=sweep, take=0), box, 0).pixels
     assert np.array_equal(as_shot, without)
-    other = look(library, frame.id, Look(sweep=sweep, take=takes[1].id), box, 0)
+    other = look(library, frame.id, Look(sweep=sweep, take=takes[1].id), box, 0).pixels
     assert not np.array_equal(other, shown)
-    assert crop(library, frame.id, Look(), Box(x=0, y=0, width=200, height=150), 50).shape == (38, 50, 3)
+    assert crop(library, frame.id, Look(), Box(x=0, y=0, width=200, height=150), 50).pixels.shape == (38, 50, 3)
 
 
 def test_more_takes_carry_on_with_new_seeds_and_keep_the_old(library: Library, frame: Frame) -> None:
@@ -256,7 +256,7 @@ def test_views_that_were_lost_are_made_again_and_lost_originals_are_named(librar
     shutil.rmtree(library.views)
     library.views.mkdir()
     box = Box(x=0, y=0, width=20, height=20)
-    assert look(library, frame.id, Look(), box, 0).shape == (20, 20, 3)
+    assert look(library, frame.id, Look(), box, 0).pixels.shape == (20, 20, 3)
     library.files.path(frame.original).unlink()
     with pytest.raises(NotFound, match="missing"):
         deliver(library, frame.id)

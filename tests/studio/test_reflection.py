@@ -40,7 +40,7 @@ def pane(library: Library, photograph: NDArray[Any]) -> Frame:
 
 
 def shown(library: Library, frame: Frame, at: Look | None = None) -> NDArray[Any]:
-    return look(library, frame.id or 0, at or Look(), WINDOW, 0).astype(int)
+    return look(library, frame.id or 0, at or Look(), WINDOW, 0).pixels.astype(int)
 
 
 def test_a_reflection_is_a_sweep_with_an_amount(library: Library, pane: Frame) -> None:

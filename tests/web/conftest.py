@@ -33,7 +33,7 @@ def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Applicatio
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        started = chromium(playwright)
+        started = chromium(playwright.chromium)
         yield started
         started.close()
 

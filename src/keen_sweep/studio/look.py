@@ -9,7 +9,7 @@ from sqlmodel import col, select
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.photo.display import for_screen
+from keen_sweep.core.photo.display import Screen, for_screen, shown_in
 from keen_sweep.core.scout.harsh import GROUND, harsh, shrunk
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
@@ -36,10 +36,20 @@ class Look:
     without: tuple[str, ...] = ()
 
 
-def look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> EightBit:
-    """8-bit sRGB pixels (h, w, 3) of a window of a pyramid level. Raises NotFound."""
+@dataclass(frozen=True)
+class Shown:
+    """What a screen is to show: pixels (h, w, 3), and the profile of their colours, None for sRGB."""
+
+    pixels: EightBit
+    profile: bytes | None
+
+
+def look(library: Library, frame_id: int, at: Look, window: Box, level: int, screen: Screen = Screen.SRGB) -> Shown:
+    """A window of a pyramid level. Raises NotFound."""
     here = _looked_at(library, frame_id, at)
-    return for_screen(here.seen(window, level), here.profile)
+    pixels = for_screen(here.seen(window, level), here.profile, screen)
+    colours = shown_in(here.profile, screen)
+    return Shown(pixels, None if colours is Screen.SRGB else colours.profile)
 
 
 def harsh_look(library: Library, frame_id: int, at: Look, window: Box, level: int, threshold: float) -> EightBit:
@@ -65,8 +75,8 @@ def harsh_look(library: Library, frame_id: int, at: Look, window: Box, level: in
 def alone_look(library: Library, frame_id: int, at: Look, window: Box, level: int) -> EightBit:
     """What a take takes off, (h, w, 3), twice as bright so that it can be judged: black where nothing was. A sweep and
     a take are named in what is looked at. Raises NotFound."""
-    clean = look(library, frame_id, at, window, level)
-    shot = look(library, frame_id, replace(at, take=0), window, level)
+    clean = look(library, frame_id, at, window, level).pixels
+    shot = look(library, frame_id, replace(at, take=0), window, level).pixels
     taken = np.maximum(shot.astype(np.int16) - clean, 0) * 2
     return np.asarray(taken.clip(0, 255), np.uint8)
 
@@ -74,17 +84,17 @@ def alone_look(library: Library, frame_id: int, at: Look, window: Box, level: in
 def difference_look(library: Library, frame_id: int, at: Look, against: int, window: Box, level: int) -> EightBit:
     """How a take differs from another one (0 is as shot), (h, w, 3): grey where they are equal, four times as strong
     elsewhere. A sweep and a take are named in what is looked at. Raises NotFound."""
-    here = look(library, frame_id, at, window, level).astype(np.int16)
-    there = look(library, frame_id, replace(at, take=against), window, level)
+    here = look(library, frame_id, at, window, level).pixels.astype(np.int16)
+    there = look(library, frame_id, replace(at, take=against), window, level).pixels
     return np.asarray((128 + AMPLIFIED * (here - there)).clip(0, 255), np.uint8)
 
 
-def crop(library: Library, frame_id: int, at: Look, box: Box, width: int) -> EightBit:
+def crop(library: Library, frame_id: int, at: Look, box: Box, width: int, screen: Screen = Screen.SRGB) -> Shown:
     """The same for a box in full-size pixels, made about width pixels wide, never enlarged."""
     level = 0
     while box.width >> (level + 1) >= width:
         level += 1
-    return look(library, frame_id, at, box.reduced(level), level)
+    return look(library, frame_id, at, box.reduced(level), level, screen)
 
 
 def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:

@@ -320,7 +320,8 @@ export interface paths {
          * @description A tile of 512 pixels of a pyramid level (0 is full size), lossless, as it looks at a revision.
          *
          *     harsh: in the harsh-light view, with a threshold in per cent of light; alone: what the take looked at took off;
-         *     unlike: how it differs from another take (0 is as shot), four times as strong about grey.
+         *     unlike: how it differs from another take (0 is as shot), four times as strong about grey; screen: the colours that
+         *     the screen has: on one of Display P3 a picture of a wider gamut than sRGB comes in those, and says so by a profile.
          */
         get: operations["getTile"];
         put?: never;
@@ -340,7 +341,7 @@ export interface paths {
         };
         /**
          * Get Crop
-         * @description A small picture of a box in full-size pixels, about so many pixels across.
+         * @description A small picture of a box in full-size pixels, about so many pixels across; screen: as for a tile.
          */
         get: operations["getCrop"];
         put?: never;
@@ -3229,6 +3230,12 @@ export interface components {
             finds: components["schemas"]["FindOut"][];
         };
         /**
+         * Screen
+         * @description The colours that a screen shows. Both have the same curve of tone.
+         * @enum {string}
+         */
+        Screen: "srgb" | "p3";
+        /**
          * SecondThoughts
          * @description Advice on a mark, and what seems to belong to it too: proposals to take or leave.
          */
@@ -4554,6 +4561,7 @@ export interface operations {
                 harsh?: number | null;
                 alone?: boolean;
                 unlike?: number | null;
+                screen?: components["schemas"]["Screen"];
                 without?: string[] | null;
                 takes?: number[] | null;
                 revision?: number | null;
@@ -4597,6 +4605,7 @@ export interface operations {
                 width: number;
                 height: number;
                 across?: number;
+                screen?: components["schemas"]["Screen"];
                 without?: string[] | null;
                 takes?: number[] | null;
                 revision?: number | null;

@@ -1,4 +1,5 @@
 import type { Box } from "./client";
+import { WIDE } from "./screen";
 
 /** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot); or in harsh light, with a
  * threshold in per cent; alone: what that take took off;
@@ -31,13 +32,16 @@ export function lookQuery(look: Look): string {
   return query.toString();
 }
 
+/** A look as this screen shows it. */
+const seen = (look: Look) => `${lookQuery(look)}${WIDE ? "&screen=p3" : ""}`;
+
 export function tileUrl(frame: number, look: Look, level: number, column: number, row: number): string {
-  return `/api/frames/${frame}/tiles/${level}/${column}/${row}?${lookQuery(look)}`;
+  return `/api/frames/${frame}/tiles/${level}/${column}/${row}?${seen(look)}`;
 }
 
 export function cropUrl(frame: number, look: Look, box: Box, across: number): string {
   const { x, y, width, height } = box;
-  return `/api/frames/${frame}/crop?${lookQuery(look)}&x=${x}&y=${y}&width=${width}&height=${height}&across=${across}`;
+  return `/api/frames/${frame}/crop?${seen(look)}&x=${x}&y=${y}&width=${width}&height=${height}&across=${across}`;
 }
 
 /** A box with room round it and of a given shape (width over height), kept inside the picture. */

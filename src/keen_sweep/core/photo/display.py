@@ -1,8 +1,9 @@
-"""From the numbers of the file to what a screen shows: 8 bit sRGB."""
+"""From the numbers of the file to what a screen shows: 8 bit of sRGB, or of Display P3 where the screen has it."""
 
 from __future__ import annotations
 
 import io
+from enum import StrEnum
 from functools import lru_cache
 
 import imagecodecs
@@ -12,7 +13,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from keen_sweep.core.arrays import Doubles, EightBit, Floats, Pixels
-from keen_sweep.core.photo.profiles import BLACK_POINT, RELATIVE, srgb
+from keen_sweep.core.photo.profiles import BLACK_POINT, RELATIVE, display_p3, srgb
 
 # Steps of 16 bit to one of 8 bit, and the highest of them.
 STEP = 257
@@ -21,6 +22,17 @@ DEEPEST = 65535
 EXACT = 0x100
 # Channels add up where no colour is farther off than this, in linear light.
 ADDING_UP = 1e-3
+
+
+class Screen(StrEnum):
+    """The colours that a screen shows. Both have the same curve of tone."""
+
+    SRGB = "srgb"
+    P3 = "p3"
+
+    @property
+    def profile(self) -> bytes:
+        return srgb() if self is Screen.SRGB else display_p3()
 
 
 def _ordered(order: int) -> NDArray[np.int64]:
@@ -38,15 +50,15 @@ THRESHOLDS = (_ordered(4) * 2 + 1) * STEP // (2 * SIDE * SIDE)
 
 
 @lru_cache(maxsize=16)
-def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
+def _transform(icc: bytes, screen: Screen) -> ImageCms.ImageCmsTransform | None:
+    """None for a profile that is the screen's own, and for one that is not of RGB or damaged."""
     try:
         profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
         if profile.profile.xcolor_space.strip() != "RGB":
             return None
-        screen = ImageCms.createProfile("sRGB")
         transform = ImageCms.buildTransform(
             profile,
-            screen,
+            ImageCms.ImageCmsProfile(io.BytesIO(screen.profile)),
             "RGB",
             "RGB",
             ImageCms.Intent.RELATIVE_COLORIMETRIC,
@@ -59,16 +71,23 @@ def _transform(icc: bytes) -> ImageCms.ImageCmsTransform | None:
         return None
 
 
-def for_screen(pixels: Pixels, icc: bytes | None) -> EightBit:
-    """(H, W, 3) in the picture's own profile -> uint8 sRGB, relative colorimetric with black point.
+def shown_in(icc: bytes | None, screen: Screen) -> Screen:
+    """The colours that a picture is shown in: one of sRGB, or of no profile, in those on any screen."""
+    return screen if icc and _transform(icc, Screen.SRGB) is not None else Screen.SRGB
+
+
+def for_screen(pixels: Pixels, icc: bytes | None, screen: Screen = Screen.SRGB) -> EightBit:
+    """(H, W, 3) in the picture's own profile -> uint8 in the colours that shown_in tells, relative colorimetric with
+    black point.
 
     16 bit are converted as 16 bit, and what lies between two steps of the screen is shown by a pattern of both (ordered
     dither): a soft gradient has no bands.
     """
-    transform = _transform(icc) if icc else None
+    screen = shown_in(icc, screen)
+    transform = _transform(icc, screen) if icc else None
     if pixels.dtype == np.uint8:
         return pixels if transform is None else _converted(pixels, transform)
-    return _dithered(pixels if transform is None or icc is None else _converted_deep(pixels, icc))
+    return _dithered(pixels if transform is None or icc is None else _converted_deep(pixels, icc, screen))
 
 
 def _converted(eight: EightBit, transform: ImageCms.ImageCmsTransform) -> EightBit:
@@ -77,32 +96,32 @@ def _converted(eight: EightBit, transform: ImageCms.ImageCmsTransform) -> EightB
     return np.asarray(shown)
 
 
-def _converted_deep(pixels: Pixels, icc: bytes) -> Pixels:
-    """uint16 (H, W, 3) in a profile -> uint16 sRGB."""
-    light = _light(icc)
+def _converted_deep(pixels: Pixels, icc: bytes, screen: Screen) -> Pixels:
+    """uint16 (H, W, 3) in a profile -> uint16 in a screen's colours."""
+    light = _light(icc, screen)
     if light is None:
-        return _by_library(pixels, icc)
+        return _by_library(pixels, icc, screen)
     out = np.empty(pixels.shape, np.uint16)
     _encoded(pixels, light, out)
     return out
 
 
-def _by_library(pixels: Pixels, icc: bytes) -> Pixels:
+def _by_library(pixels: Pixels, icc: bytes, screen: Screen) -> Pixels:
     """The same for profiles of any kind; it takes many times as long. Without a table made beforehand, in which dark
     tones come out a step and more wrong."""
     shown = imagecodecs.cms_transform(
-        np.ascontiguousarray(pixels), icc, srgb(), colorspace="rgb", outcolorspace="rgb", outdtype=np.uint16,
-        intent=RELATIVE, flags=BLACK_POINT | EXACT,
+        np.ascontiguousarray(pixels), icc, screen.profile, colorspace="rgb", outcolorspace="rgb",
+        outdtype=np.uint16, intent=RELATIVE, flags=BLACK_POINT | EXACT,
     )  # fmt: skip
     return np.asarray(shown)
 
 
 @lru_cache(maxsize=4)
-def _light(icc: bytes) -> Floats | None:
-    """How much linear light of sRGB's primaries each step of each channel of a profile is, (3, 65536, 3); None where
-    channels do not add up, as they do in profiles of three primaries and a curve."""
+def _light(icc: bytes, screen: Screen) -> Floats | None:
+    """How much linear light of the screen's primaries each step of each channel of a profile is, (3, 65536, 3); None
+    where channels do not add up, as they do in profiles of three primaries and a curve."""
     ends = np.eye(3)[:, None]
-    to_linear = np.linalg.inv(_xyz_of(ends, srgb()).reshape(3, 3))
+    to_linear = np.linalg.inv(_xyz_of(ends, screen.profile).reshape(3, 3))
     ramps = np.zeros((3, DEEPEST + 1, 3))
     for channel in range(3):
         ramps[channel, :, channel] = np.arange(DEEPEST + 1) / DEEPEST
@@ -124,7 +143,7 @@ def _xyz_of(colours: Doubles, icc: bytes) -> Doubles:
 
 @numba.njit(cache=True, nogil=True)
 def _encoded(pixels: Pixels, light: Floats, out: NDArray[np.uint16]) -> None:
-    """Light of three channels together, as sRGB encodes it (IEC 61966-2-1)."""
+    """Light of three channels together, as sRGB and Display P3 encode it (IEC 61966-2-1)."""
     for y in range(pixels.shape[0]):
         for x in range(pixels.shape[1]):
             for c in range(3):

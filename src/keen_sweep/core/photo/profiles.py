@@ -66,6 +66,21 @@ def _description(text: str) -> bytes:
     return b"desc" + struct.pack(">II", 0, len(plain)) + plain + b"\0" * 78
 
 
+# Chromaticities x, y of Display P3 and of its white, D65, each with a Y of 1 (SMPTE EG 432-1, as CSS Color 4 names them
+# in section 10.3); its tone is that of sRGB.
+P3 = (0.680, 0.320, 1.0, 0.265, 0.690, 1.0, 0.150, 0.060, 1.0)
+D65 = (0.3127, 0.3290, 1.0)
+
+
+@cache
+def display_p3() -> bytes:
+    """A profile of Display P3."""
+    tone = np.arange(1024) / 1023
+    linear = np.where(tone <= 0.04045, tone / 12.92, ((tone + 0.055) / 1.055) ** 2.4)
+    steps = np.rint(linear * 65535).astype(np.uint16)
+    return bytes(imagecodecs.cms_profile("rgb", whitepoint=D65, primaries=P3, transferfunction=steps))
+
+
 @cache
 def srgb() -> bytes:
     """A profile of sRGB (IEC 61966-2-1)."""

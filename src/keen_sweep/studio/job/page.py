@@ -88,6 +88,6 @@ def _picture(library: Library, frame: Frame, at: Look, what: str) -> str:
     while max(frame.width, frame.height) >> level > SIDE:
         level += 1
     window = Box(x=0, y=0, width=-(-frame.width >> level), height=-(-frame.height >> level))
-    small = Picture(pixels=look(library, frame.id, at, window, level), format="jpeg")
+    small = Picture(pixels=look(library, frame.id, at, window, level).pixels, format="jpeg")
     data = base64.b64encode(jpeg.encode(small, KEPT)).decode()
     return f'<img alt="{escape(frame.name)}, {what}" src="data:image/jpeg;base64,{data}">'

@@ -1,4 +1,5 @@
 import type { Desk } from "../../api/client";
+import { COLOURS } from "../../api/screen";
 import { lookNow } from "../reading/look";
 import { useDeskState } from "../state/state";
 import { FarSource, inView } from "./farSource";
@@ -70,7 +71,7 @@ export class Painter {
 
   private paint() {
     const { canvas, viewer, desk, masks, drawing, firstLooks } = this;
-    const ctx = canvas?.getContext("2d");
+    const ctx = canvas?.getContext("2d", COLOURS);
     if (!canvas || !ctx || !viewer?.osd.viewport || !fitted(canvas)) return;
     ctx.clearRect(0, 0, canvas.width, canvas.height);
     const scene: Scene = { ctx, ...this.placed(viewer), desk, masks, drawing, firstLooks };

@@ -1,5 +1,7 @@
 import OpenSeadragon from "openseadragon";
+import { COLOURS } from "../../api/screen";
 import { type Look, lookQuery, tileUrl } from "../../api/views";
+import { drawerOfScreen } from "./wideGamut";
 
 const TILE = 512;
 export type Picture = { id: number; width: number; height: number };
@@ -46,7 +48,7 @@ export class PictureViewer {
   ) {
     this.osd = new OpenSeadragon.Viewer({
       element,
-      drawer: "canvas",
+      drawer: drawerOfScreen(),
       showNavigationControl: false,
       showSequenceControl: false,
       animationTime: 0.2,
@@ -193,7 +195,7 @@ export class PictureViewer {
   still(): CanvasImageSource {
     const drawer = this.osd.drawer as unknown as { canvas: HTMLCanvasElement };
     const copy = new OffscreenCanvas(drawer.canvas.width, drawer.canvas.height);
-    copy.getContext("2d")?.drawImage(drawer.canvas, 0, 0);
+    copy.getContext("2d", COLOURS)?.drawImage(drawer.canvas, 0, 0);
     return copy;
   }
 
