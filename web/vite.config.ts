@@ -1,5 +1,5 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 // The build lands in the Python package, which serves it; in development the API runs beside it.
 export default defineConfig({
@@ -14,5 +14,21 @@ export default defineConfig({
         headers: { origin: "http://127.0.0.1:8420" },
       },
     },
+  },
+  test: {
+    projects: [
+      { extends: true, test: { name: "rules", include: ["src/**/*.test.ts"] } },
+      {
+        extends: true,
+        // What components are made of is loaded once, not for each file.
+        test: {
+          name: "components",
+          include: ["src/**/*.test.tsx"],
+          environment: "happy-dom",
+          setupFiles: ["src/testing/setup.ts"],
+          isolate: false,
+        },
+      },
+    ],
   },
 });

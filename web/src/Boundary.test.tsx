@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it, vi } from "vitest";
 import { Boundary } from "./Boundary";
 import { shown } from "./testing/shown";

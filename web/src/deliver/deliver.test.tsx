@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it } from "vitest";
 import { aDesk, aFrame, aSweep, aTake } from "../testing/made";
 import { shown } from "../testing/shown";

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it, vi } from "vitest";
 import { api, type Notice, type Token, type Taste as Told } from "../api/client";
 import { shown } from "../testing/shown";

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it, vi } from "vitest";
 import { api, type Model } from "../api/client";
 import { shown } from "../testing/shown";

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it, vi } from "vitest";
 import { api, type Standing } from "../api/client";
 import { aFrame, aShoot } from "../testing/made";

@@ -1,18 +1,14 @@
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, render, within } from "@testing-library/react";
+import { render, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import type { ReactElement } from "react";
 import { MemoryRouter } from "react-router";
-import { afterEach, beforeEach, vi } from "vitest";
 import type { Actions } from "../desk/doing/actions";
 import type { Room } from "../desk/doing/commands/command";
 import { TheRoom } from "../desk/doing/commands/Do";
-import { useDeskState } from "../desk/state/state";
 import { system } from "../theme/system";
 import { aDesk } from "./made";
-
-const FRESH = useDeskState.getInitialState();
 
 /** What was asked of the server through the actions of the desk, in order: the name of the action and what it was given. */
 export const asked: [name: string, ...given: unknown[]][] = [];
@@ -61,25 +57,3 @@ export function shown(element: ReactElement, room: Partial<Room> = {}) {
     text: () => found.container.textContent ?? "",
   };
 }
-
-// Drawn by browsers alone.
-vi.stubGlobal(
-  "Path2D",
-  class {
-    moveTo() {}
-    lineTo() {}
-    closePath() {}
-  },
-);
-
-beforeEach(() => {
-  // Nobody answers but who is asked to by a test.
-  vi.spyOn(globalThis, "fetch").mockImplementation(() => new Promise(() => {}));
-  localStorage.clear();
-  asked.length = 0;
-  useDeskState.setState(FRESH, true);
-});
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});

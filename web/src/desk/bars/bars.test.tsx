@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it } from "vitest";
 import type { Quote, Sweep } from "../../api/client";
 import { useReady } from "../../api/ready";

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it, vi } from "vitest";
 import { api, type Scouts } from "../../api/client";
 import { aDesk, aFind } from "../../testing/made";

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it } from "vitest";
 import type { Sweep } from "../../api/client";
 import { aSweep } from "../../testing/made";

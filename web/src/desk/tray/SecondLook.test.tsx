@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import type { Sweep } from "../../api/client";

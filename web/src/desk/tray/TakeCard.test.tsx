@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { describe, expect, it } from "vitest";
 import { aDesk, aSweep, aTake } from "../../testing/made";
 import { actions, asked, shown } from "../../testing/shown";

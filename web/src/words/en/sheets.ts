@@ -98,6 +98,7 @@ export const sheets = {
   clearGuardTip: "Nothing is guarded any more",
   clearGuard: "Clear guard",
   model: "Model",
+  chooseModel: "choose…",
   registerOne: "Register one…",
   by: (model: string | null) => `By ${model}. `,
   threeTakes: (cost: string, time: string) => `Three takes: ${cost}${time ? `, ${time}` : ""}.`,

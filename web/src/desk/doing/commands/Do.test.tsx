@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { act, fireEvent } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { aDesk, aSweep, aTake } from "../../../testing/made";
