@@ -1,18 +1,17 @@
 import { Box, Flex, Heading, Image, Text } from "@chakra-ui/react";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { useDebounce } from "use-debounce";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import type { Desk, Frame, Wanted } from "../api/client";
-import { lastDeliveryKey, showLastDelivery, useDesk, useStandings } from "../api/queries";
+import { showLastDelivery, useDesk, useStandings } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act, Lead } from "../theme/controls";
 import { words } from "../words/words";
 import { Asked } from "./Asked";
-import { deliver, names } from "./doing";
 import { InIt } from "./InIt";
 import { Kinds } from "./Kinds";
 import { openAmong, openIn } from "./open";
 import { PageTop } from "./PageTop";
+import { useDelivery } from "./useDelivery";
 import { Where } from "./Where";
 import { LIKE_THE_ORIGINAL } from "./wanted";
 
@@ -41,51 +40,18 @@ function Ready(props: ReadyProps) {
 type Last = { wanted: Partial<Wanted>; folder: string | null } | null;
 
 function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last: Last }) {
-  const queries = useQueryClient();
   const { frame, revision } = desk;
   const [wanted, setWanted] = useState<Wanted>({ ...LIKE_THE_ORIGINAL, ...last?.wanted });
   const [folder, setFolder] = useState<string | null>(last?.folder ?? null);
   const [before, setBefore] = useState(false);
-  const [done, setDone] = useState<{ done: number; of: number } | null>(null);
-  const [word, setWord] = useState<{ text: string; bad: boolean } | null>(null);
   const ids = frames.map((each) => each.id);
-  const [asked] = useDebounce({ shoot: shoot.id, frames: ids, wanted, folder }, 250);
-  const named = useQuery({
-    queryKey: ["names", JSON.stringify(asked)],
-    queryFn: () => names(asked),
-    retry: false,
-    staleTime: 0,
-  });
+  const doing = useDelivery({ shoot: shoot.id, frames: ids, wanted, folder });
   const standings = useStandings(shoot.id).data;
   const open =
     ids.length === 1
       ? openIn(desk.sweeps)
       : openAmong(ids.map((id) => standings?.get(id)).filter((each) => each !== undefined));
-  const there = named.data?.filter((each) => each.there).length ?? 0;
-  const wrong = named.error?.message;
   const change = (some: Partial<Wanted>) => setWanted((known) => ({ ...known, ...some }));
-  // What was said of another wish says nothing of this one.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever it is another one
-  useEffect(() => setWord(null), [wanted, folder]);
-
-  const go = async () => {
-    setWord(null);
-    setDone({ done: 0, of: ids.length });
-    try {
-      const over = there > 0;
-      const text = await deliver({ shoot: shoot.id, frames: ids, wanted, folder }, over, (done, of) =>
-        setDone({ done, of }),
-      );
-      queries.invalidateQueries({ queryKey: lastDeliveryKey(shoot.id) });
-      queries.invalidateQueries({ queryKey: ["names"] });
-      setWord({ text, bad: false });
-    } catch (error) {
-      setWord({ text: (error as Error).message, bad: true });
-    } finally {
-      setDone(null);
-    }
-  };
-
   const all = { x: 0, y: 0, width: frame.width, height: frame.height };
   return (
     <Flex direction="column" h="100vh">
@@ -112,56 +78,68 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
               change={change}
               folder={folder}
               setFolder={setFolder}
-              first={named.data?.[0]?.name}
-              wrong={wrong}
-              there={there}
+              first={doing.names?.[0]?.name}
+              wrong={doing.wrong}
+              there={doing.there}
             />
             {frames.length === 1 && <InIt desk={desk} />}
           </Box>
-          <Box p="12px 16px" borderTop="1px solid" borderColor="line">
-            {open && (
-              <Text mb="10px" pl="8px" borderLeft="3px solid" borderColor="marigold" data-testid="still-open">
-                {open}
-              </Text>
-            )}
-            <Flex gap="8px" align="center">
-              <Lead onClick={go} disabled={done !== null || wrong !== undefined}>
-                {done ? words.deliver.writing : there ? words.deliver.deliverOver : words.deliver.deliver}
-              </Lead>
-              <Act
-                pressed={before}
-                onPointerDown={() => setBefore(true)}
-                onPointerUp={() => setBefore(false)}
-                onPointerLeave={() => setBefore(false)}
-                tip={words.deliver.asShotTip}
-              >
-                {words.app.asShot}
-              </Act>
-            </Flex>
-            {done && done.of > 1 && (
-              <Flex mt="10px" gap="8px" align="center" role="status">
-                <progress
-                  value={done.done / done.of}
-                  aria-label={words.deliver.delivered}
-                  style={{ flex: 1 }}
-                />
-                {words.deliver.progress(done.done, done.of)}
-              </Flex>
-            )}
-            {word && (
-              <Text
-                role={word.bad ? "alert" : "status"}
-                mt="10px"
-                fontWeight={700}
-                color={word.bad ? "alarm" : "ink"}
-                overflowWrap="anywhere"
-              >
-                {word.text}
-              </Text>
-            )}
-          </Box>
+          <Foot doing={doing} open={open} before={before} setBefore={setBefore} />
         </Flex>
       </Flex>
     </Flex>
+  );
+}
+
+type FootProps = {
+  doing: ReturnType<typeof useDelivery>;
+  /** What is still open, in a sentence. */
+  open: string;
+  before: boolean;
+  setBefore: (before: boolean) => void;
+};
+
+/** What is still open, the way out, how far it is and what came of it. */
+function Foot({ doing, open, before, setBefore }: FootProps) {
+  const { done, word, there, wrong, go } = doing;
+  return (
+    <Box p="12px 16px" borderTop="1px solid" borderColor="line">
+      {open && (
+        <Text mb="10px" pl="8px" borderLeft="3px solid" borderColor="marigold" data-testid="still-open">
+          {open}
+        </Text>
+      )}
+      <Flex gap="8px" align="center">
+        <Lead onClick={go} disabled={done !== null || wrong !== undefined}>
+          {done ? words.deliver.writing : there ? words.deliver.deliverOver : words.deliver.deliver}
+        </Lead>
+        <Act
+          pressed={before}
+          onPointerDown={() => setBefore(true)}
+          onPointerUp={() => setBefore(false)}
+          onPointerLeave={() => setBefore(false)}
+          tip={words.deliver.asShotTip}
+        >
+          {words.app.asShot}
+        </Act>
+      </Flex>
+      {done && done.of > 1 && (
+        <Flex mt="10px" gap="8px" align="center" role="status">
+          <progress value={done.done / done.of} aria-label={words.deliver.delivered} style={{ flex: 1 }} />
+          {words.deliver.progress(done.done, done.of)}
+        </Flex>
+      )}
+      {word && (
+        <Text
+          role={word.bad ? "alert" : "status"}
+          mt="10px"
+          fontWeight={700}
+          color={word.bad ? "alarm" : "ink"}
+          overflowWrap="anywhere"
+        >
+          {word.text}
+        </Text>
+      )}
+    </Box>
   );
 }

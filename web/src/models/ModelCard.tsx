@@ -26,8 +26,6 @@ export function ModelCard({ model }: { model: Model }) {
       queries.invalidateQueries({ queryKey: modelsKey });
     }
   };
-  const change = (body: { largest?: number; most_credits?: number; for_auto?: boolean; place?: string }) =>
-    doing(() => ask(api.PATCH("/api/models/{model_id}", { ...path, body })));
   const service = model.kind === "service";
   const test = (fill: boolean) =>
     doing(() =>
@@ -62,36 +60,7 @@ export function ModelCard({ model }: { model: Model }) {
       <Text color="soft" fontSize="13px" mb="8px" wordBreak="break-all">
         {model.place}
       </Text>
-      <Grid templateColumns="1fr 1fr" gap="8px 24px" alignItems="center">
-        <Amount
-          label={words.models.longestSide}
-          unit={words.units.px}
-          value={model.largest ?? 0}
-          least={0}
-          most={8192}
-          step={64}
-          tip={words.models.longestSideTip}
-          onChange={(largest) => change({ largest })}
-        />
-        {service && (
-          <Amount
-            label={words.models.most}
-            unit={words.models.mostUnit}
-            value={model.most_credits ?? 0}
-            least={0}
-            most={100_000}
-            step={1}
-            tip={words.models.mostTip}
-            onChange={(most_credits) => change({ most_credits })}
-          />
-        )}
-        <Flex as="label" gap="6px" align="center">
-          <Tick checked={model.for_auto} disabled={busy} onChange={(for_auto) => change({ for_auto })} />
-          {words.models.autoMayChoose}
-          {service && words.models.afterYourYes}
-        </Flex>
-        {service && <KeyField model={model} busy={busy} doing={doing} />}
-      </Grid>
+      <Limits model={model} busy={busy} doing={doing} />
       <Flex mt="10px" gap="8px" align="center">
         <Act disabled={busy} onClick={() => test(false)}>
           {busy ? words.app.oneMoment : service ? words.models.testNoCost : words.models.test}
@@ -120,10 +89,49 @@ export function ModelCard({ model }: { model: Model }) {
   );
 }
 
-type KeyProps = { model: Model; busy: boolean; doing: (work: () => Promise<unknown>) => Promise<void> };
+type PartProps = { model: Model; busy: boolean; doing: (work: () => Promise<unknown>) => Promise<void> };
+
+/** How much may be shown to it and may be paid, whether it is asked without being named, and its key. */
+function Limits({ model, busy, doing }: PartProps) {
+  const change = (body: { largest?: number; most_credits?: number; for_auto?: boolean; place?: string }) =>
+    doing(() => ask(api.PATCH("/api/models/{model_id}", { params: { path: { model_id: model.id } }, body })));
+  const service = model.kind === "service";
+  return (
+    <Grid templateColumns="1fr 1fr" gap="8px 24px" alignItems="center">
+      <Amount
+        label={words.models.longestSide}
+        unit={words.units.px}
+        value={model.largest ?? 0}
+        least={0}
+        most={8192}
+        step={64}
+        tip={words.models.longestSideTip}
+        onChange={(largest) => change({ largest })}
+      />
+      {service && (
+        <Amount
+          label={words.models.most}
+          unit={words.models.mostUnit}
+          value={model.most_credits ?? 0}
+          least={0}
+          most={100_000}
+          step={1}
+          tip={words.models.mostTip}
+          onChange={(most_credits) => change({ most_credits })}
+        />
+      )}
+      <Flex as="label" gap="6px" align="center">
+        <Tick checked={model.for_auto} disabled={busy} onChange={(for_auto) => change({ for_auto })} />
+        {words.models.autoMayChoose}
+        {service && words.models.afterYourYes}
+      </Flex>
+      {service && <KeyField model={model} busy={busy} doing={doing} />}
+    </Grid>
+  );
+}
 
 /** The key goes in and is never shown again. */
-function KeyField({ model, busy, doing }: KeyProps) {
+function KeyField({ model, busy, doing }: PartProps) {
   const [key, setKey] = useState("");
   const keep = () => {
     const sent = key;

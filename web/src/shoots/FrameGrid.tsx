@@ -1,6 +1,6 @@
 import { Box } from "@chakra-ui/react";
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
-import { type PointerEvent, useLayoutEffect, useRef, useState } from "react";
+import { type PointerEvent, type RefObject, useLayoutEffect, useRef, useState } from "react";
 import type { Frame, Standing } from "../api/client";
 import { chosenBy } from "../desk/reading/series";
 import { type Area, rowsIn, touched } from "./among";
@@ -19,8 +19,6 @@ const MEANT = 5;
 export function FrameGrid({ frames, standings, chosen, choose }: Props) {
   const room = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1000);
-  const [area, setArea] = useState<Area | null>(null);
-  const from = useRef<{ x: number; y: number; kept: number[] } | null>(null);
   useLayoutEffect(() => {
     const element = room.current;
     if (!element) return;
@@ -38,42 +36,15 @@ export function FrameGrid({ frames, standings, chosen, choose }: Props) {
   });
   const order = frames.map((frame) => frame.id);
 
-  const place = (event: PointerEvent) => {
-    const edge = room.current?.getBoundingClientRect();
-    return { x: event.clientX - (edge?.left ?? 0), y: event.clientY - (edge?.top ?? 0) };
-  };
-  const down = (event: PointerEvent) => {
-    // Cards are clicked; a box is drawn from between them.
-    if (event.button !== 0 || (event.target as HTMLElement).closest(".card")) return;
-    from.current = { ...place(event), kept: event.shiftKey || event.ctrlKey ? chosen : [] };
-    room.current?.setPointerCapture(event.pointerId);
-  };
-  const move = (event: PointerEvent) => {
-    if (!from.current) return;
-    const { x, y } = place(event);
-    const [left, right] = [from.current.x, x].sort((a, b) => a - b) as [number, number];
-    const [top, bottom] = [from.current.y, y].sort((a, b) => a - b) as [number, number];
-    if (right - left + bottom - top < MEANT) return;
-    const drawn = { left, top, right, bottom };
-    setArea(drawn);
-    const within = touched(drawn, frames.length, rows).map((k) => order[k] as number);
-    choose([...new Set([...from.current.kept, ...within])]);
-  };
-  const up = () => {
-    if (from.current && !area) choose(from.current.kept);
-    from.current = null;
-    setArea(null);
-  };
-
+  const { area, hand } = useArea(room, chosen, choose, (drawn) =>
+    touched(drawn, frames.length, rows).map((k) => order[k] as number),
+  );
   return (
     <Box
       ref={room}
       position="relative"
       h={`${Math.max(grid.getTotalSize() - rows.gap, 0)}px`}
-      onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={up}
-      onPointerCancel={up}
+      {...hand}
       userSelect={area ? "none" : undefined}
     >
       {grid.getVirtualItems().map((row) => (
@@ -113,4 +84,41 @@ export function FrameGrid({ frames, standings, chosen, choose }: Props) {
       )}
     </Box>
   );
+}
+
+/** A box drawn from between the cards, which chooses those that it touches; with Shift or Ctrl more than there are. */
+function useArea(
+  room: RefObject<HTMLDivElement | null>,
+  chosen: number[],
+  choose: (frames: number[]) => void,
+  within: (drawn: Area) => number[],
+) {
+  const [area, setArea] = useState<Area | null>(null);
+  const from = useRef<{ x: number; y: number; kept: number[] } | null>(null);
+  const place = (event: PointerEvent) => {
+    const edge = room.current?.getBoundingClientRect();
+    return { x: event.clientX - (edge?.left ?? 0), y: event.clientY - (edge?.top ?? 0) };
+  };
+  const down = (event: PointerEvent) => {
+    // Cards are clicked; a box is drawn from between them.
+    if (event.button !== 0 || (event.target as HTMLElement).closest(".card")) return;
+    from.current = { ...place(event), kept: event.shiftKey || event.ctrlKey ? chosen : [] };
+    room.current?.setPointerCapture(event.pointerId);
+  };
+  const move = (event: PointerEvent) => {
+    if (!from.current) return;
+    const { x, y } = place(event);
+    const [left, right] = [from.current.x, x].sort((a, b) => a - b) as [number, number];
+    const [top, bottom] = [from.current.y, y].sort((a, b) => a - b) as [number, number];
+    if (right - left + bottom - top < MEANT) return;
+    const drawn = { left, top, right, bottom };
+    setArea(drawn);
+    choose([...new Set([...from.current.kept, ...within(drawn)])]);
+  };
+  const up = () => {
+    if (from.current && !area) choose(from.current.kept);
+    from.current = null;
+    setArea(null);
+  };
+  return { area, hand: { onPointerDown: down, onPointerMove: move, onPointerUp: up, onPointerCancel: up } };
 }

@@ -1,18 +1,16 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
-import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { Box, Text } from "@chakra-ui/react";
+import { useEffect, useMemo, useState } from "react";
 import type { Shoot, Standing } from "../api/client";
-import { shootsKey, useStandings } from "../api/queries";
-import { Act, Choice } from "../theme/controls";
+import { useStandings } from "../api/queries";
 import { words } from "../words/words";
-import { among, counts, type Filter, type Order, STATES } from "./among";
-import { Budget } from "./Budget";
+import { among, type Filter, type Order } from "./among";
 import { Chosen } from "./Chosen";
 import { FrameGrid } from "./FrameGrid";
-import { ACCEPTED, dropped } from "./files";
-import { ShootName } from "./ShootName";
+import { dropped } from "./files";
+import { ShootHead } from "./ShootHead";
+import { Sorting } from "./Sorting";
 import { Uploads } from "./Uploads";
-import { type Upload, upload } from "./upload";
+import { useUploads } from "./useUploads";
 import { Watched } from "./Watched";
 
 const NONE: Map<number, Standing> = new Map();
@@ -26,9 +24,7 @@ type Props = {
 
 /** One shoot: its frames, and a place to drop more. */
 export function ShootSection({ shoot, sought = "", incoming }: Props) {
-  const queries = useQueryClient();
-  const [uploads, setUploads] = useState<Upload[]>([]);
-  const [since, setSince] = useState(0);
+  const { uploads, since, take, forget } = useUploads(shoot.id);
   const [over, setOver] = useState(false);
   const [watching, setWatching] = useState(false);
   const [filter, setFilter] = useState<Filter>("all");
@@ -45,27 +41,6 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
   );
   // Frames that are gone are chosen no more.
   const chosen = picked.filter((each) => shoot.frames.some((frame) => frame.id === each));
-  const many = counts(known.values());
-  const filters: Filter[] = ["all", ...STATES.filter((state) => many.has(state) || state === filter)];
-  const told = STATES.filter((state) => many.has(state))
-    .map((state) => words.shoots.inState(many.get(state) ?? 0, words.named.frameState[state]))
-    .join(" · ");
-  const chooser = useRef<HTMLInputElement>(null);
-
-  const take = async (files: File[]) => {
-    if (!files.length) return;
-    setSince(performance.now());
-    await upload(shoot.id, files, (changed) =>
-      setUploads((known) =>
-        known.some((u) => u.id === changed.id)
-          ? known.map((u) => (u.id === changed.id ? changed : u))
-          : [...known, changed],
-      ),
-    );
-    queries.invalidateQueries({ queryKey: shootsKey });
-    setUploads((known) => known.filter((u) => u.state !== "done"));
-  };
-
   // biome-ignore lint/correctness/useExhaustiveDependencies: taken once, when they come
   useEffect(() => {
     if (incoming) take(incoming);
@@ -95,56 +70,11 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
         dropped(event.dataTransfer.items).then(take);
       }}
     >
-      <Flex align="baseline" gap="4px 12px" mb="10px" wrap="wrap" whiteSpace="nowrap">
-        <ShootName shoot={shoot} />
-        <Text color="soft">{words.shoots.pictures(shoot.frames.length)}</Text>
-        <Budget shoot={shoot} />
-        <Box flex="1" />
-        <Act pressed={watching} tip={words.shoots.watchTip} onClick={() => setWatching(!watching)}>
-          {shoot.watched ? words.shoots.watching : words.shoots.watch}
-        </Act>
-        <Text color="soft" display={over ? "block" : { base: "none", xl: "block" }}>
-          {over ? words.shoots.letGoToAdd : words.shoots.dropHere}
-        </Text>
-        <Act onClick={() => chooser.current?.click()}>{words.shoots.chooseFiles}</Act>
-        <input
-          ref={chooser}
-          type="file"
-          multiple
-          hidden
-          accept={ACCEPTED}
-          aria-label={words.shoots.picturesFor(shoot.name)}
-          onChange={(event) => {
-            take([...(event.target.files ?? [])]);
-            event.target.value = "";
-          }}
-        />
-      </Flex>
+      <ShootHead shoot={shoot} over={over} watching={watching} watch={setWatching} take={take} />
       {watching && <Watched shoot={shoot} close={() => setWatching(false)} />}
-      {uploads.length > 0 && <Uploads uploads={uploads} since={since} forget={() => setUploads([])} />}
+      {uploads.length > 0 && <Uploads uploads={uploads} since={since} forget={forget} />}
       {shoot.frames.length > 1 && (
-        <Flex gap="12px" align="center" mb="10px" fontSize="13px">
-          <Text color="soft">{words.shoots.show}</Text>
-          <Choice
-            label={words.shoots.show}
-            value={filter}
-            among={filters}
-            said={(each) => (each === "all" ? words.shoots.anyState : words.named.frameState[each])}
-            wide="120px"
-            onChange={setFilter}
-          />
-          <Text color="soft">{told}</Text>
-          <Box flex="1" />
-          <Text color="soft">{words.shoots.sortedBy}</Text>
-          <Choice
-            label={words.shoots.sortedBy}
-            value={order}
-            among={["name", "state", "newest"]}
-            said={(each) => words.shoots.orders[each]}
-            wide="96px"
-            onChange={setOrder}
-          />
-        </Flex>
+        <Sorting standings={known} filter={filter} setFilter={setFilter} order={order} setOrder={setOrder} />
       )}
       {shoot.frames.length === 0 && !uploads.length && (
         <Text color="soft" py="14px">

@@ -15,16 +15,11 @@ import { ShootSection } from "./ShootSection";
 export function ShootsPage() {
   const shoots = useShoots();
   const queries = useQueryClient();
-  const [name, setName] = useState("");
   const [sought, setSought] = useState("");
   const make = useMutation({
     mutationFn: (wanted: string) => ask(api.POST("/api/shoots", { body: { name: wanted } })),
-    onSuccess: () => {
-      setName("");
-      queries.invalidateQueries({ queryKey: shootsKey });
-    },
+    onSuccess: () => void queries.invalidateQueries({ queryKey: shootsKey }),
   });
-  const submit = () => name.trim() && make.mutate(name);
   const [over, setOver] = useState(false);
   const [incoming, setIncoming] = useState<{ shoot: number; files: File[] } | null>(null);
   /** What is dropped beside the shoots becomes a new one, named like its folder. */
@@ -52,43 +47,8 @@ export function ShootsPage() {
     >
       <Masthead here="shoots">
         <Spacer />
-        {(shoots.data?.length ?? 0) > 0 && (
-          <Input
-            type="search"
-            aria-label={words.shoots.search}
-            placeholder={words.shoots.searchPicturesAndShoots}
-            value={sought}
-            onChange={(event) => setSought(event.target.value)}
-            size="xs"
-            h="28px"
-            w="200px"
-            fontSize="14px"
-            bg="sheet"
-          />
-        )}
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            submit();
-          }}
-        >
-          <Flex gap="2" align="center">
-            <Input
-              aria-label={words.shoots.newShoot}
-              placeholder={words.shoots.newShootName}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              size="xs"
-              h="28px"
-              w="230px"
-              fontSize="14px"
-              bg="sheet"
-            />
-            <Lead type="submit" disabled={!name.trim() || make.isPending}>
-              {words.shoots.makeShoot}
-            </Lead>
-          </Flex>
-        </form>
+        {(shoots.data?.length ?? 0) > 0 && <Search sought={sought} setSought={setSought} />}
+        <NewShoot busy={make.isPending} make={(name) => make.mutateAsync(name)} />
       </Masthead>
       <Box as="main" px="22px" py="18px" flex="1">
         {over && (
@@ -122,5 +82,56 @@ export function ShootsPage() {
         <GoneList />
       </Box>
     </Flex>
+  );
+}
+
+function Search({ sought, setSought }: { sought: string; setSought: (sought: string) => void }) {
+  return (
+    <Input
+      type="search"
+      aria-label={words.shoots.search}
+      placeholder={words.shoots.searchPicturesAndShoots}
+      value={sought}
+      onChange={(event) => setSought(event.target.value)}
+      size="xs"
+      h="28px"
+      w="200px"
+      fontSize="14px"
+      bg="sheet"
+    />
+  );
+}
+
+/** The name of a new shoot; it stays there to be mended if it is refused. */
+function NewShoot({ busy, make }: { busy: boolean; make: (name: string) => Promise<unknown> }) {
+  const [name, setName] = useState("");
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!name.trim()) return;
+        make(name).then(
+          () => setName(""),
+          () => undefined,
+        );
+      }}
+    >
+      <Flex gap="2" align="center">
+        <Input
+          aria-label={words.shoots.newShoot}
+          placeholder={words.shoots.newShootName}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          size="xs"
+          h="28px"
+          w="230px"
+          fontSize="14px"
+          bg="sheet"
+        />
+        <Lead type="submit" disabled={!name.trim() || busy}>
+          {words.shoots.makeShoot}
+        </Lead>
+      </Flex>
+    </form>
   );
 }

@@ -1,15 +1,12 @@
-import { readdirSync, readFileSync } from "node:fs";
+import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import ts from "typescript";
 import { describe, expect, it } from "vitest";
+import { modules, parsed, ROOT } from "../testing/sources";
 import { words } from "./words";
 
-const ROOT = join(import.meta.dirname, "..");
-const OWN = [join(ROOT, "words"), join(ROOT, "testing")];
-const files = readdirSync(ROOT, { recursive: true, encoding: "utf8" })
-  .map((name) => join(ROOT, name))
-  .filter((name) => /\.tsx?$/.test(name) && !/\.test\.tsx?$|schema\.ts$/.test(name))
-  .filter((name) => !OWN.some((own) => name.startsWith(own)));
+const OWN = join(ROOT, "words");
+const files = modules.filter((name) => !name.startsWith(OWN));
 
 /** Properties of components that people read. */
 const READ = new Set(["aria-label", "title", "tip", "label", "placeholder", "alt", "says", "act"]);
@@ -19,8 +16,8 @@ const SIGN = /^[^a-z]*$/;
 const SENTENCE = /^[A-Z][a-z]+ [a-z]+|[a-z] [a-z]+[.?!]$/;
 
 /** Strings of a file that people would read on the screen. */
-function readable(file: string, text = readFileSync(file, "utf8")): string[] {
-  const source = ts.createSourceFile(file, text, ts.ScriptTarget.Latest, true, ts.ScriptKind.TSX);
+function readable(file: string, text?: string): string[] {
+  const source = parsed(file, text);
   const out: string[] = [];
   const visit = (node: ts.Node) => {
     if (ts.isImportDeclaration(node) || ts.isLiteralTypeNode(node)) return;

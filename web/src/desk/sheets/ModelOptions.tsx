@@ -30,7 +30,9 @@ export function ModelOptions({ sweep, desk, actions }: Props) {
             label={words.sheets.model}
             value={named ? String(named.id) : NONE}
             among={[...(named ? [] : [NONE]), ...models.data.map((each) => String(each.id))]}
-            said={(each) => models.data.find((one) => String(one.id) === each)?.name ?? words.sheets.chooseModel}
+            said={(each) =>
+              models.data.find((one) => String(one.id) === each)?.name ?? words.sheets.chooseModel
+            }
             wide="130px"
             disabled={isBusy(sweep)}
             onChange={(each) => each !== NONE && actions.change(sweep, { model: Number(each) })}

@@ -35,7 +35,6 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
       box,
       80,
     );
-  const kept = sweep.state === "kept";
   const snags = faultsOf(openSnags(sweep, take)).length;
   return (
     <Box
@@ -56,21 +55,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
         title={words.sheets.sweepTip}
         style={{ display: "flex", gap: 6, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
       >
-        <Box
-          w="22px"
-          h="22px"
-          flexShrink={0}
-          borderRadius="3px"
-          border="1px solid var(--chakra-colors-ink)"
-          bg={kept ? "ink" : "sheet"}
-          color={kept ? "sheet" : "ink"}
-          fontWeight={700}
-          fontSize="12px"
-          display="grid"
-          placeItems="center"
-        >
-          {sweep.number}
-        </Box>
+        <Flag sweep={sweep} />
         <Flex gap="1px" flexShrink={0}>
           <Image src={crop(0)} alt="" w={CROP} h={CROP} objectFit="cover" />
           {take ? (
@@ -90,32 +75,7 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
           </Text>
         </Box>
       </button>
-      {chosen && !naming && (
-        <Flex gap="10px" mt="5px" pl="28px" fontSize="13px">
-          <Do
-            id="shown"
-            as={Small}
-            aria-label={sweep.shown ? words.sheets.switchOff(sweep.name) : words.sheets.switchOn(sweep.name)}
-          >
-            {sweep.shown ? words.sheets.off : words.sheets.on}
-          </Do>
-          <Small
-            tip={words.sheets.renameTip}
-            aria-label={words.sheets.renameNamed(sweep.name)}
-            onClick={() => setNaming(true)}
-          >
-            {words.sheets.rename}
-          </Small>
-          <Small
-            tip={words.sheets.twiceTip}
-            aria-label={words.sheets.twiceNamed(sweep.name)}
-            onClick={() => actions.duplicate(sweep)}
-          >
-            {words.sheets.twice}
-          </Small>
-          <Do id="remove" as={Small} aria-label={words.sheets.deleteNamed(sweep.name)} />
-        </Flex>
-      )}
+      {chosen && !naming && <Doings sweep={sweep} actions={actions} rename={() => setNaming(true)} />}
       {chosen && sweep.carried && (
         <Text fontSize="12px" color="soft" pl="28px" mt="3px">
           {words.sheets.carriedFrom(
@@ -126,21 +86,77 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
       )}
       {chosen && !naming && <SweepOptions sweep={sweep} desk={desk} actions={actions} />}
       {naming && (
-        <Input
-          autoFocus
-          size="xs"
-          mt="5px"
-          bg="sheet"
-          aria-label={words.sheets.nameOfTheSweep}
-          defaultValue={sweep.name}
-          onBlur={(event) => {
+        <Name
+          sweep={sweep}
+          done={(name) => {
             setNaming(false);
-            const name = event.target.value.trim();
             if (name && name !== sweep.name) actions.change(sweep, { name });
           }}
-          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
         />
       )}
     </Box>
+  );
+}
+
+/** The number that the sweep's flag has on the picture, dark once a take is kept. */
+function Flag({ sweep }: { sweep: Sweep }) {
+  const kept = sweep.state === "kept";
+  return (
+    <Box
+      w="22px"
+      h="22px"
+      flexShrink={0}
+      borderRadius="3px"
+      border="1px solid var(--chakra-colors-ink)"
+      bg={kept ? "ink" : "sheet"}
+      color={kept ? "sheet" : "ink"}
+      fontWeight={700}
+      fontSize="12px"
+      display="grid"
+      placeItems="center"
+    >
+      {sweep.number}
+    </Box>
+  );
+}
+
+/** What can be done to a sweep as a whole. */
+function Doings({ sweep, actions, rename }: { sweep: Sweep; actions: Actions; rename: () => void }) {
+  return (
+    <Flex gap="10px" mt="5px" pl="28px" fontSize="13px">
+      <Do
+        id="shown"
+        as={Small}
+        aria-label={sweep.shown ? words.sheets.switchOff(sweep.name) : words.sheets.switchOn(sweep.name)}
+      >
+        {sweep.shown ? words.sheets.off : words.sheets.on}
+      </Do>
+      <Small tip={words.sheets.renameTip} aria-label={words.sheets.renameNamed(sweep.name)} onClick={rename}>
+        {words.sheets.rename}
+      </Small>
+      <Small
+        tip={words.sheets.twiceTip}
+        aria-label={words.sheets.twiceNamed(sweep.name)}
+        onClick={() => actions.duplicate(sweep)}
+      >
+        {words.sheets.twice}
+      </Small>
+      <Do id="remove" as={Small} aria-label={words.sheets.deleteNamed(sweep.name)} />
+    </Flex>
+  );
+}
+
+function Name({ sweep, done }: { sweep: Sweep; done: (name: string) => void }) {
+  return (
+    <Input
+      autoFocus
+      size="xs"
+      mt="5px"
+      bg="sheet"
+      aria-label={words.sheets.nameOfTheSweep}
+      defaultValue={sweep.name}
+      onBlur={(event) => done(event.target.value.trim())}
+      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+    />
   );
 }

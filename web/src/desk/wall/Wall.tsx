@@ -1,17 +1,16 @@
-import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { Flex, Grid } from "@chakra-ui/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
-import { Act, Choice, Key, Lead, Minor } from "../../theme/controls";
 import { words } from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
-import { Do } from "../doing/commands/Do";
 import { pictured, standing } from "../reading/look";
 import { madeWith } from "../reading/made";
 import { SURROUNDS } from "../state/looking";
 import { useStateOf } from "../state/state";
-import { COUNTS, type Count, columns, hung } from "./arrange";
+import { columns, hung } from "./arrange";
 import { Hung } from "./Hung";
 import { Together } from "./together";
+import { WallBar } from "./WallBar";
 
 type Props = {
   desk: Desk;
@@ -58,7 +57,6 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
     take ? words.wall.take(sweep.takes.findIndex((each) => each.id === take) + 1) : words.app.asShot;
   const across = columns(takes.length, size, desk.frame.width / desk.frame.height);
   const revision = pictured(desk);
-  const gone = sweep.takes.filter((take) => out.includes(take.id)).length;
   return (
     <Flex
       as="section"
@@ -95,57 +93,7 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
           />
         ))}
       </Grid>
-      <Flex
-        role="toolbar"
-        aria-label={words.wall.wall}
-        align="center"
-        justify="center"
-        gap="6px"
-        wrap="wrap"
-        px="8px"
-        py="6px"
-        bg="panel"
-        borderTop="1px solid"
-        borderColor="line"
-      >
-        <Text color="soft" fontSize="13px">
-          {words.wall.atATime}
-        </Text>
-        <Choice<Count>
-          label={words.wall.takesAtATime}
-          value={hang}
-          among={COUNTS}
-          wide="64px"
-          onChange={(next) => set({ hang: next })}
-        />
-        <Do id="previousTake" aria-label={words.wall.previousTake} />
-        <Do id="nextTake" aria-label={words.wall.nextTake} />
-        <Do id="out" />
-        {gone > 0 && (
-          <Minor h="28px" onClick={() => set({ out: [] })}>
-            {words.wall.bringBack(gone)}
-          </Minor>
-        )}
-        <Box w="12px" />
-        <Do id="fit" />
-        <Do id="full" />
-        <Do id="twice" />
-        <Act tip={words.wall.theSweepTip} onClick={() => together.visit(sweep.box)}>
-          {words.wall.theSweep}
-        </Act>
-        <Box w="12px" />
-        <Do id="wall" pressed={undefined}>
-          {words.wall.backToTheDesk}
-        </Do>
-        <Do id="pick" as={Lead}>
-          {stands === 0
-            ? words.wall.leaveAsShot
-            : stands === sweep.pick
-              ? words.wall.picked
-              : words.wall.pick(name(stands).toLowerCase())}{" "}
-          <Key>{words.keys.enter}</Key>
-        </Do>
-      </Flex>
+      <WallBar sweep={sweep} stands={stands} name={name(stands)} visit={() => together.visit(sweep.box)} />
     </Flex>
   );
 }
