@@ -2972,10 +2972,11 @@ export interface components {
         };
         /**
          * PartOut
-         * @description How one connected part was filled, and why so.
+         * @description How one connected part was filled, and why so. method: a method's name, or several joined by " + ".
          */
         PartOut: {
-            method: components["schemas"]["MadeBy"];
+            /** Method */
+            method: string;
             /** Why */
             why: string;
             box: components["schemas"]["Box"];

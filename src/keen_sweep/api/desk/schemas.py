@@ -74,9 +74,9 @@ class MadeOut(BaseModel):
 
 
 class PartOut(BaseModel):
-    """How one connected part was filled, and why so."""
+    """How one connected part was filled, and why so. method: a method's name, or several joined by " + "."""
 
-    method: MadeBy
+    method: str
     why: str
     box: Box
     area: int

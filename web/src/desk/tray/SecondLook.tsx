@@ -1,5 +1,5 @@
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
-import type { Desk, Snag, Sweep, Take } from "../../api/client";
+import type { Desk, Snag, Sweep } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
 import { words } from "../../words/words";
@@ -7,6 +7,7 @@ import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { pictured, standing } from "../reading/look";
+import { madeBy, madeSo } from "../reading/made";
 import { type Fault, fades, faultsOf, MENDS, openSnags, triedBefore } from "../reading/snags";
 import { isBusy } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
@@ -96,8 +97,8 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
         </Text>
       )}
       {take && (
-        <Text fontSize="13px" color="soft" mt="3px" title={take.parts.map(why).join("\n")}>
-          {words.tray.madeBy(made(sweep, stands))}
+        <Text fontSize="13px" color="soft" mt="3px" title={take.parts.map(madeSo).join("\n")}>
+          {words.tray.madeBy(madeBy(take))}
         </Text>
       )}
     </Box>
@@ -162,19 +163,6 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
       )}
     </Box>
   );
-}
-
-const why = (part: Take["parts"][number]) => `${words.named.method[part.method]}: ${part.why}`;
-
-/** How a take was made, in a line; its parts are told in the tooltip. */
-function made(sweep: Sweep, id: number): string {
-  const take = sweep.takes.find((each) => each.id === id);
-  if (!take) return "";
-  const methods = new Set(take.parts.map((part) => part.method));
-  const first = take.parts[0];
-  return methods.size === 1 && first
-    ? why(first)
-    : [...methods].map((each) => words.named.method[each]).join(" + ");
 }
 
 const strength = (snag: Snag) =>
