@@ -87,7 +87,7 @@ def test_files_are_what_the_document_says(client: TestClient, here: str, filled:
         (f"{frame}/tiles/{{level}}/{{column}}/{{row}}", f"{here}/tiles/0/0/0"),
         (f"{frame}/crop", f"{here}/crop?x=0&y=0&width=50&height=50"),
         (f"{frame}/sweeps/{{sweep_id}}/mask", f"{here}/sweeps/{sweep}/mask"),
-        (f"{frame}/pieces/{{grain}}", f"{here}/pieces/large"),
+        (f"{frame}/pieces/{{size}}", f"{here}/pieces/large"),
         (f"{frame}/delivery", f"{here}/delivery"),
         ("/api/deliveries/zip", "/api/deliveries/zip?frames=1"),
         ("/api/ledger.csv", "/api/ledger.csv?frames=1"),

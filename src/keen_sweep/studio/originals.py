@@ -22,7 +22,7 @@ from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
-from keen_sweep.core.mask.pieces import Grain, pieces_of
+from keen_sweep.core.mask.pieces import PieceSize, pieces_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.packet import packet_of
 from keen_sweep.core.photo.picture import Picture
@@ -60,7 +60,7 @@ class Originals:
         self._pyramids: LRUCache[str, tuple[Pyramid, bytes | None]] = LRUCache(PICTURES_KEPT)
         self._patches: LRUCache[str, Patch] = LRUCache(PATCHES_KEPT, getsizeof=_bytes)
         self._drawings: LRUCache[str, Stroke | Outline] = LRUCache(POINTS_KEPT, getsizeof=lambda each: len(each.points))
-        self._labels: LRUCache[tuple[str, Grain], Labels] = LRUCache(PIECES_KEPT)
+        self._labels: LRUCache[tuple[str, PieceSize], Labels] = LRUCache(PIECES_KEPT)
         self._ledgers: LRUCache[str, Ledger | None] = LRUCache(LEDGERS_KEPT)
         self._ledgers_turn = threading.Condition()
         self._masks: LRUCache[tuple[Mark, Guard, Box], Mask] = LRUCache(
@@ -117,13 +117,13 @@ class Originals:
         return guarded(guard, picture, self)
 
     @cachedmethod(lambda self: self._labels, lambda _, *key: key, condition=lambda self: self._labels_turn)
-    def pieces(self, original: str, grain: Grain) -> Labels:
+    def pieces(self, original: str, size: PieceSize) -> Labels:
         """The number of the piece that each pixel of an original belongs to, cut at CUT_AT pixels or fewer."""
         pyramid = self.pyramid(original)
         level = 0
         while pyramid.level(level).shape[0] * pyramid.level(level).shape[1] > CUT_AT:
             level += 1
-        return pieces_of(np.asarray(pyramid.level(level)), grain)
+        return pieces_of(np.asarray(pyramid.level(level)), size)
 
     def keep(self, original: str, picture: Picture) -> None:
         """Save the pyramid of a picture that was just read."""

@@ -550,7 +550,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/frames/{frame_id}/pieces/{grain}": {
+    "/api/frames/{frame_id}/pieces/{size}": {
         parameters: {
             query?: never;
             header?: never;
@@ -5034,7 +5034,7 @@ export interface operations {
             header?: never;
             path: {
                 frame_id: number;
-                grain: "small" | "medium" | "large";
+                size: "small" | "medium" | "large";
             };
             cookie?: never;
         };
@@ -5068,7 +5068,7 @@ export interface operations {
             };
             path: {
                 frame_id: number;
-                grain: "small" | "medium" | "large";
+                size: "small" | "medium" | "large";
             };
             cookie?: never;
         };

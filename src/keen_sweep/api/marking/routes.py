@@ -24,7 +24,7 @@ from keen_sweep.api.media import sends
 from keen_sweep.api.once import once
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.core.mask.pieces import Grain
+from keen_sweep.core.mask.pieces import PieceSize
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.studio.marking import advice, areas, cling, draw, guarding, mask_files, pieces
 
@@ -131,19 +131,19 @@ def get_under(
     return RingsOut(rings=cling.rings_under(library, frame_id, Stroke(points=((x, y),), size=size)))
 
 
-@router.get("/pieces/{grain}", response_class=Response, responses=sends("image/png"), operation_id="getPieces")
-def get_pieces(library: TheLibrary, frame_id: int, grain: Grain) -> Response:
+@router.get("/pieces/{size}", response_class=Response, responses=sends("image/png"), operation_id="getPieces")
+def get_pieces(library: TheLibrary, frame_id: int, size: PieceSize) -> Response:
     """The picture cut into pieces, as a PNG: the number of a piece is red + 256 green + 65536 blue."""
     # A browser's canvas may change colours that have a profile or none: these are numbers, and stay what they are.
     headers = {"Cache-Control": "private, max-age=31536000, immutable"}
-    return Response(pieces.pieces_png(library, frame_id, grain), media_type="image/png", headers=headers)
+    return Response(pieces.pieces_png(library, frame_id, size), media_type="image/png", headers=headers)
 
 
-@router.post("/pieces/{grain}", status_code=201, operation_id="takePieces")
+@router.post("/pieces/{size}", status_code=201, operation_id="takePieces")
 @once
-def take_pieces(library: TheLibrary, frame_id: int, grain: Grain, body: PiecesIn) -> Marked:
+def take_pieces(library: TheLibrary, frame_id: int, size: PieceSize, body: PiecesIn) -> Marked:
     """Some pieces, added to a sweep or taken away from it, or as a new one."""
-    made, _ = pieces.take_pieces(library, frame_id, grain, body.numbers, body.sweep_id, body.erase)
+    made, _ = pieces.take_pieces(library, frame_id, size, body.numbers, body.sweep_id, body.erase)
     return Marked(sweep_id=made, desk=desk_of(library, frame_id))
 
 

@@ -32,7 +32,7 @@ def _apply(x: Floats, hole: Bools, degree: Floats, out: Floats) -> None:
 
 @numba.njit(cache=True, nogil=True)
 def _relax(x: Floats, b: Floats, hole: Bools, degree: Floats, colour: int) -> None:
-    """One half-sweep of red-black Gauss-Seidel."""
+    """One half of a pass of red-black Gauss-Seidel."""
     height, width = x.shape
     for i in range(height):
         for j in range((i + colour) % 2, width, 2):
@@ -110,8 +110,8 @@ class Domain:
         """One V-cycle for A x = b from zero."""
         hole, degree = self.levels[level]
         x = np.zeros_like(b)
-        sweeps = 2 if level + 1 < len(self.levels) else 40
-        for _ in range(sweeps):
+        passes = 2 if level + 1 < len(self.levels) else 40
+        for _ in range(passes):
             _relax(x, b, hole, degree, 0)
             _relax(x, b, hole, degree, 1)
         if level + 1 < len(self.levels):
@@ -123,7 +123,7 @@ class Domain:
             _restrict(residual, coarse)
             coarse[~self.levels[level + 1][0]] = 0
             _prolong_add(self.cycle(coarse, level + 1), hole, x)
-            for _ in range(sweeps):
+            for _ in range(passes):
                 _relax(x, b, hole, degree, 1)
                 _relax(x, b, hole, degree, 0)
         return x

@@ -100,12 +100,12 @@ def search(
     field: Places,
     cost: Places,
     reach: int,
-    sweeps: int,
+    passes: int,
     span: int,
     state: NDArray[np.uint64],
     setting: Setting,
 ) -> None:
-    """Improve the field in place: sweeps of propagation (to and fro) and random search within span pixels.
+    """Improve the field in place: passes of propagation (to and fro) and random search within span pixels.
 
     allowed (H, W) bool: patch centres that may be drawn from. field and cost must hold a valid match for every target;
     cost outside the targets must be negative.
@@ -113,7 +113,7 @@ def search(
     height, wide, channels = here.shape
     tall, width = allowed.shape
     flat_here, flat_there = here.reshape(-1), there.reshape(-1)
-    for turn in range(sweeps):
+    for turn in range(passes):
         step = 1 if turn % 2 == 0 else -1
         count = len(targets)
         for i in range(count):

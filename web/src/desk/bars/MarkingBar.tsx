@@ -1,5 +1,5 @@
 import { Flex } from "@chakra-ui/react";
-import type { Desk, Grain } from "../../api/client";
+import type { Desk, PieceSize } from "../../api/client";
 import { Choice, Key, Lead } from "../../theme/controls";
 import { words } from "../../words/words";
 import { Do } from "../doing/commands/Do";
@@ -10,11 +10,17 @@ import { Bar } from "./Bar";
 import { BrushShape } from "./BrushShape";
 
 const TOOLS = ["brush", "outline", "corners", "box", "pieces"] as const;
-const GRAINS: Grain[] = ["small", "medium", "large"];
+const SIZES: PieceSize[] = ["small", "medium", "large"];
 
 /** Under the picture: what marking needs, and Fill. */
 export function MarkingBar({ desk }: { desk: Desk }) {
-  const { tool, grain, selected, pricing, set } = useStateOf("tool", "grain", "selected", "pricing", "set");
+  const { tool, pieceSize, selected, pricing, set } = useStateOf(
+    "tool",
+    "pieceSize",
+    "selected",
+    "pricing",
+    "set",
+  );
   const sweep = chosen(desk, selected);
   return (
     <Bar label={words.bars.marking}>
@@ -30,11 +36,11 @@ export function MarkingBar({ desk }: { desk: Desk }) {
       {tool === "pieces" && (
         <Choice
           label={words.bars.pieceSize}
-          value={grain}
-          among={GRAINS}
-          said={(each) => words.named.grain[each]}
+          value={pieceSize}
+          among={SIZES}
+          said={(each) => words.named.pieceSize[each]}
           wide="96px"
-          onChange={(next) => set({ grain: next })}
+          onChange={(next) => set({ pieceSize: next })}
         />
       )}
       <Do id="takeAway" keys="T" />

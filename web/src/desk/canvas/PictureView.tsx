@@ -36,7 +36,7 @@ const SHOWN = [
   "blinked",
   "line",
   "tool",
-  "grain",
+  "pieceSize",
   "hand",
   "sourcing",
   "surround",
@@ -75,10 +75,10 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     masks.onChange = painter.redraw;
   }, [masks, desk, painter]);
   useEffect(() => {
-    if (state.tool === "pieces") painter.pieces.show(state.grain);
+    if (state.tool === "pieces") painter.pieces.show(state.pieceSize);
     else painter.drawing.pieces = new Set();
     if (state.tool !== "corners") painter.drawing.corners = [];
-  }, [painter, state.tool, state.grain]);
+  }, [painter, state.tool, state.pieceSize]);
 
   const hand = useMemo<Hand | null>(
     () =>
@@ -87,7 +87,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
         pieces: painter.pieces,
         under: painter.under,
         draw: actions.draw,
-        take: (numbers, erase) => actions.takePieces(useDeskState.getState().grain, numbers, erase),
+        take: (numbers, erase) => actions.takePieces(useDeskState.getState().pieceSize, numbers, erase),
         touch: actions.touch,
         sourceStill: painter.sourceStill,
         redraw: painter.redraw,

@@ -1,4 +1,4 @@
-import type { Grain } from "../../api/client";
+import type { PieceSize } from "../../api/client";
 import type { Area, Placing } from "./shapes";
 
 type Labels = { width: number; height: number; numbers: Uint32Array };
@@ -6,7 +6,7 @@ type Labels = { width: number; height: number; numbers: Uint32Array };
 /** The picture cut into pieces: which one lies under a point, and what some of them look like. */
 export class Pieces {
   private labels: Labels | null = null;
-  private grain: Grain | null = null;
+  private size: PieceSize | null = null;
   private stains = new Map<number, { canvas: HTMLCanvasElement; box: Area }>();
 
   constructor(
@@ -14,13 +14,13 @@ export class Pieces {
     private onReady: () => void,
   ) {}
 
-  /** Fetch the pieces of a grain, once. */
-  async show(grain: Grain) {
-    if (this.grain === grain) return;
-    this.grain = grain;
+  /** Fetch the pieces of a size, once. */
+  async show(size: PieceSize) {
+    if (this.size === size) return;
+    this.size = size;
     this.labels = null;
     this.stains.clear();
-    const answer = await fetch(`/api/frames/${this.picture.id}/pieces/${grain}`);
+    const answer = await fetch(`/api/frames/${this.picture.id}/pieces/${size}`);
     if (!answer.ok) return;
     const image = await createImageBitmap(await answer.blob(), {
       colorSpaceConversion: "none",
@@ -28,7 +28,7 @@ export class Pieces {
     });
     const canvas = new OffscreenCanvas(image.width, image.height);
     const ctx = canvas.getContext("2d", { willReadFrequently: true });
-    if (!ctx || this.grain !== grain) return;
+    if (!ctx || this.size !== size) return;
     ctx.drawImage(image, 0, 0);
     const bytes = ctx.getImageData(0, 0, image.width, image.height).data;
     const numbers = new Uint32Array(image.width * image.height);

@@ -4,7 +4,7 @@ import {
   type Desk,
   type Drawable,
   type Fit,
-  type Grain,
+  type PieceSize,
   type SecondThoughts,
   type Sweep,
   sent,
@@ -92,7 +92,7 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks,
         }
       });
     },
-    takePieces: (grain: Grain, numbers: number[], erase: boolean) => {
+    takePieces: (size: PieceSize, numbers: number[], erase: boolean) => {
       const sweep = target();
       const { mark } = state();
       if (erase && !sweep) return;
@@ -100,8 +100,8 @@ export function marking({ frame, path, state, desk, inTurn, settle, take, masks,
         settle(
           await marked(mark, sweep, (known) => {
             const body = { numbers, sweep_id: known, erase };
-            const where = { params: { path: { ...path, grain } }, body };
-            return ask<Marked>(api.POST("/api/frames/{frame_id}/pieces/{grain}", where));
+            const where = { params: { path: { ...path, size } }, body };
+            return ask<Marked>(api.POST("/api/frames/{frame_id}/pieces/{size}", where));
           }),
         ),
       );

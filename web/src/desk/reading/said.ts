@@ -8,7 +8,7 @@ export function said(sweep: Sweep): string {
     const left = run.seconds_left;
     return words.reading.filling(
       Math.round(run.progress * 100),
-      left === null ? null : Math.max(1, Math.round(left)),
+      left === null ? null : words.units.span(left),
     );
   }
   // Why is said beside the takes, where there is room for it.

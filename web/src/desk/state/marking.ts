@@ -1,4 +1,4 @@
-import type { Drawable, Grain, SecondThoughts, TouchBrush } from "../../api/client";
+import type { Drawable, PieceSize, SecondThoughts, TouchBrush } from "../../api/client";
 import { kept } from "./remembered";
 
 export type Tool = "brush" | "outline" | "corners" | "box" | "pieces" | TouchBrush;
@@ -9,7 +9,7 @@ export const MARKING = {
   tool: "brush" as Tool,
   size: 48,
   softness: 0,
-  grain: "medium" as Grain,
+  pieceSize: "medium" as PieceSize,
   erase: false,
   flipped: false,
   /** What is drawn is tightened to the thing under it. */

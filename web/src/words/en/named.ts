@@ -64,7 +64,7 @@ export const named = {
   scope: { read: "read", edit: "edit", spend: "spend" } satisfies Named<Schemas["Scope"]>,
   brush: { clone: "clone", heal: "heal", "bring back": "bring back" } satisfies Named<Schemas["Brush"]>,
   // These are the screen's own.
-  grain: { small: "small", medium: "medium", large: "large" },
+  pieceSize: { small: "small", medium: "medium", large: "large" },
   surround: { grey: "grey", dark: "dark", light: "light" },
   colour: {
     marigold: "marigold",

@@ -49,8 +49,8 @@ export const reading = {
   waiting: "waiting",
   truePixels: (frames: string[], woven: number) =>
     `true pixels from ${frames.join(" and ")}${woven ? `; ${woven} % of it woven, which no frame shows` : ""}`,
-  filling: (percent: number, left: number | null) =>
-    `filling ${percent} %${left === null ? "" : ` · ${left} s left`}`,
+  filling: (percent: number, left: string | null) =>
+    `filling ${percent} %${left === null ? "" : ` · ${left} left`}`,
   kept: (take: number) => (take ? `✓ kept · take ${take}` : "✓ kept"),
   toChoose: (takes: number) => `choose · ${counted(takes, "take")}`,
   verdict: (count: number, verdict: string) => `${count} ${verdict}`,

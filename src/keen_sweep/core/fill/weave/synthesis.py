@@ -136,13 +136,13 @@ def places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
 
 
 def _match(
-    level: Level, here: Features, field: Field, cost: Cost, kind: Kind, sweeps: int, state: NDArray[np.uint64]
+    level: Level, here: Features, field: Field, cost: Cost, kind: Kind, passes: int, state: NDArray[np.uint64]
 ) -> None:
     """Measure the field by what is here now, and better it; in place."""
     setting = _setting(level, kind)
     span = max(level.allowed.shape) // 2 if level.longest <= EVERYWHERE else NEAR_BY
     measure(here, level.there, level.targets, field, cost, REACH, setting)
-    search(here, level.there, level.allowed, level.targets, field, cost, REACH, sweeps, span, state, setting)
+    search(here, level.there, level.allowed, level.targets, field, cost, REACH, passes, span, state, setting)
 
 
 def _setting(level: Level, kind: Kind) -> Setting:
