@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from keen_sweep.bench.cling import Found, grabcut, table
+from keen_sweep.bench.cling import Outcome, grabcut, table
 from keen_sweep.bench.scribbles import hull_of, outline_round, scribble_over, things
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.shape import mask_of
@@ -41,8 +41,8 @@ def test_grabcut_alone_finds_a_coin(some: list[Any]) -> None:
 
 
 def test_the_table_has_means_and_percentiles_by_kind() -> None:
-    found = [Found(f"t{k}", "coin", "scribble", k / 10, 0.5, 0.4, 0.1) for k in range(11)]
-    found.append(Found("x", "pole", "outline", 0.3, 0.2, 0.6, 0.3))
+    found = [Outcome(f"t{k}", "coin", "scribble", k / 10, 0.5, 0.4, 0.1) for k in range(11)]
+    found.append(Outcome("x", "pole", "outline", 0.3, 0.2, 0.6, 0.3))
     rows = table(found).splitlines()
     assert "| scribble | coin | 11 | 0.50 | 0.20 | 0.50 | 0.40 | 4 | 0.10 |" in rows
     assert "| outline | all | 1 | 0.30 | 0.30 | 0.20 | 0.60 | 1 | 0.30 |" in rows

@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 
 from keen_sweep.api.log import SLOW
 from keen_sweep.store.library import Library
-from keen_sweep.store.log import LONGEST, NAME, OLDER, close_log, log_files, note, open_log
+from keen_sweep.store.log import LONGEST, NAME, OLDER, close_log, happened, log_files, open_log
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.originals import Originals
 
@@ -85,7 +85,7 @@ def test_the_log_takes_turns(tmp_path: Path) -> None:
     handler = open_log(tmp_path)
     try:
         for k in range(OLDER + 3):
-            note("long", text="x" * (LONGEST - 200), k=k)
+            happened("long", text="x" * (LONGEST - 200), k=k)
     finally:
         close_log(handler)
     files = log_files(tmp_path)
@@ -99,7 +99,7 @@ def test_a_full_disk_does_not_stop_work_for_the_log(tmp_path: Path) -> None:
     handler = open_log(tmp_path)
     shutil.rmtree(tmp_path / "logs")
     try:
-        note("nobody hears it")
+        happened("nobody hears it")
     finally:
         close_log(handler)
     assert log_files(tmp_path) == []

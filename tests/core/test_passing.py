@@ -8,7 +8,7 @@ from skimage import data
 
 from keen_sweep.core.fill.borrow.choosing import LEFT_OUT, UNFIT, compared, still_there
 from keen_sweep.core.fill.borrow.passing import odd, passing
-from keen_sweep.core.fill.borrow.views import View
+from keen_sweep.core.fill.borrow.views import Warped
 
 pytestmark = pytest.mark.scenes
 
@@ -104,7 +104,7 @@ def test_a_view_that_does_not_go_on_is_unfit_and_who_stands_there_left_out(groun
     own = ground.copy()
     own[GAP] = (0, 120, 0)
     everywhere = np.ones(GAP.shape, np.bool_)
-    right, wrong = View(0, _with(ground, (120, 100), (200, 40, 40)), everywhere), View(1, other, everywhere)
+    right, wrong = Warped(0, _with(ground, (120, 100), (200, 40, 40)), everywhere), Warped(1, other, everywhere)
     both = compared(own, GAP, [right, wrong])
     # Reduced and smoothed, so that the rim of an area is nobody's.
     middle = cv2.erode(GAP.astype(np.uint8), np.ones((15, 15), np.uint8)) > 0

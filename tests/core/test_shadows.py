@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from keen_sweep.bench.shadows import Found, seen_shadow, table
+from keen_sweep.bench.shadows import Outcome, seen_shadow, table
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.lost import light_of, lost_light
 from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
@@ -117,10 +117,10 @@ def test_what_is_seen_of_a_shadow_lies_beside_its_thing_and_is_darker_than_the_c
 
 def test_the_table_counts_right_ones_and_false_ones() -> None:
     found = [
-        Found("a", True, True, 0.7),
-        Found("b", True, True, 0.4),
-        Found("c", True, False, 0.0),
-        Found("f", True, True, 0.02),
+        Outcome("a", True, True, 0.7),
+        Outcome("b", True, True, 0.4),
+        Outcome("c", True, False, 0.0),
+        Outcome("f", True, True, 0.02),
     ]
-    none = [Found("d", False, True, 0.0), Found("e", False, False, 0.0)]
+    none = [Outcome("d", False, True, 0.0), Outcome("e", False, False, 0.0)]
     assert "| here | 4 | 1 | 2 | 1 | 0.28 | 2 | 1 |" in table({"here": found + none})

@@ -8,7 +8,7 @@ from concurrent.futures import BrokenExecutor, Executor, Future, ThreadPoolExecu
 
 import pytest
 
-from keen_sweep.studio.workers import Workers, apart, forked
+from keen_sweep.studio.workers import Workers, forked, in_own_process
 
 
 def ended(workers: Workers) -> list[tuple[int, BaseException | None]]:
@@ -50,13 +50,13 @@ def workers() -> Iterator[Workers]:
 
 
 def test_something_done_apart_comes_back(workers: Workers) -> None:
-    assert apart(60, answer) == 42
+    assert in_own_process(60, answer) == 42
     with pytest.raises(BrokenExecutor):
-        apart(60, die)
+        in_own_process(60, die)
     with pytest.raises(KeyError):
-        apart(60, fail)
+        in_own_process(60, fail)
     with pytest.raises(TimeoutError):
-        apart(0.2, rest)
+        in_own_process(0.2, rest)
 
 
 def test_a_process_that_dies_is_said_and_another_takes_its_place(workers: Workers) -> None:
@@ -136,6 +136,6 @@ def loaded() -> tuple[bool, str | None]:
 
 def test_workers_come_with_everything_loaded_and_with_the_settings_of_now(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("KEEN_SWEEP_KEYS", "/one")
-    assert apart(60, loaded) == (True, "/one")
+    assert in_own_process(60, loaded) == (True, "/one")
     monkeypatch.delenv("KEEN_SWEEP_KEYS")
-    assert apart(60, loaded) == (True, None)
+    assert in_own_process(60, loaded) == (True, None)

@@ -7,7 +7,7 @@ from collections.abc import Awaitable, Callable
 
 from fastapi import Request, Response
 
-from keen_sweep.store.log import note
+from keen_sweep.store.log import happened
 
 # Longer than this is told, seconds.
 SLOW = 1.0
@@ -23,5 +23,5 @@ async def noted(request: Request, call_next: Callable[[Request], Awaitable[Respo
     if request.method not in READS or answer.status_code >= FAILED or seconds > SLOW:
         pattern = getattr(request.scope.get("route"), "path", "none")
         ms = round(1000 * seconds)
-        note("request", method=request.method, route=pattern, status=answer.status_code, ms=ms)
+        happened("request", method=request.method, route=pattern, status=answer.status_code, ms=ms)
     return answer

@@ -20,7 +20,7 @@ TRIES = 2
 
 
 @dataclass(frozen=True)
-class Found:
+class Outcome:
     """Likeness to the truth (intersection over union) of cling, GrabCut alone and the hull; seconds of cling.
 
     mark: what it was found from.
@@ -35,9 +35,9 @@ class Found:
     seconds: float
 
 
-def run_cling(tell: Callable[[str], None]) -> list[Found]:
+def run_cling(tell: Callable[[str], None]) -> list[Outcome]:
     """Two scribbles over every thing, two outlines round it, and two boxes as a detector gives them."""
-    out: list[Found] = []
+    out: list[Outcome] = []
     for number, thing in enumerate(things()):
         random = np.random.default_rng(number)
         for _ in range(TRIES):
@@ -54,7 +54,7 @@ def run_cling(tell: Callable[[str], None]) -> list[Found]:
     return out
 
 
-def _one(thing: Thing, mark: str, how: How, shape: Shape) -> Found:
+def _one(thing: Thing, mark: str, how: How, shape: Shape) -> Outcome:
     picture = whole(thing.picture)
     near = mask_of([shape], picture).full(picture.width, picture.height) > 0
     started = time.perf_counter()
@@ -62,7 +62,7 @@ def _one(thing: Thing, mark: str, how: How, shape: Shape) -> Found:
     seconds = time.perf_counter() - started
     others = grabcut(thing.picture, near), hull_of(shape, picture)
     clung, alone, hull = (_iou(each, thing.truth) for each in (found, *others))
-    return Found(thing.name, thing.kind, mark, clung, alone, hull, seconds)
+    return Outcome(thing.name, thing.kind, mark, clung, alone, hull, seconds)
 
 
 def grabcut(picture: EightBit, near: Bools) -> Bools:
@@ -89,7 +89,7 @@ def grabcut(picture: EightBit, near: Bools) -> Bools:
     return out
 
 
-def table(found: list[Found]) -> str:
+def table(found: list[Outcome]) -> str:
     """Mean likeness by kind, and over all with the 20th percentile."""
     lines = [
         "| from a | kind | things | cling | 20th percentile | GrabCut alone | hull | below its hull | seconds |",

@@ -12,7 +12,7 @@ from typing import Any, Literal
 import numpy as np
 
 from keen_sweep.bench.cases import CASES
-from keen_sweep.bench.run import Gauge, apart
+from keen_sweep.bench.run import Gauge, in_own_process
 from keen_sweep.bench.tiny import tiny_diffusers, tiny_onnx
 from keen_sweep.bench.two_materials import run_two_materials
 from keen_sweep.core.arrays import Bools, EightBit
@@ -42,8 +42,8 @@ def run_models(tell: Callable[[str], None]) -> str:
             continue
         with tempfile.TemporaryDirectory() as room:
             # Built by another process, so that what builds it is not in the memory of what uses it.
-            apart(_built, kind, side, Path(room))
-            got = apart(_measured, kind, Path(room), case.photo, case.mask)
+            in_own_process(_built, kind, side, Path(room))
+            got = in_own_process(_measured, kind, Path(room), case.photo, case.mask)
         base = base or got
         time, memory = got["seconds"] / base["seconds"], got["memory"] / base["memory"]
         line = f"| {name} | {time:.2f} | {memory:.2f} | {got['opening'] / got['seconds']:.0%} |"

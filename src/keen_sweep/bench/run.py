@@ -42,7 +42,7 @@ def run_reference(case: Case, method: str) -> Result | None:
     if case.mask.sum() > SLOW.get(method, np.inf):
         return None
     box = surroundings(box_of(case.mask), whole(case.photo))
-    answer = apart(_reference, method, case.photo[box.slices], case.mask[box.slices])
+    answer = in_own_process(_reference, method, case.photo[box.slices], case.mask[box.slices])
     filled = case.photo.copy()
     inside = case.mask[box.slices]
     filled[box.slices][inside] = answer["fills"][0][inside]
@@ -53,7 +53,7 @@ def run_ours(
     case: Case, takes: int = 3, quality: Quality = Quality.FINE, method: Method = Method.AUTO, seed: int = 0
 ) -> Result:
     """Our engine: takes in the order in which it gives them, the first is the one it prefers."""
-    answer = apart(_ours, case.photo, case.mask, takes, quality, method, seed)
+    answer = in_own_process(_ours, case.photo, case.mask, takes, quality, method, seed)
     fills = []
     for box, pixels in answer["fills"]:
         filled = case.photo.copy()
@@ -73,7 +73,7 @@ def _result(method: str, case: Case, fills: list[EightBit], answer: dict[str, An
     )
 
 
-def apart(work: Any, *given: Any) -> dict[str, Any]:
+def in_own_process(work: Any, *given: Any) -> dict[str, Any]:
     """Do work in a new process, so that its memory is its own."""
     context = multiprocessing.get_context("spawn")
     here, there = context.Pipe(duplex=False)

@@ -35,7 +35,7 @@ ROOM = 512
 
 
 @dataclass(frozen=True)
-class Found:
+class Outcome:
     """Likeness (intersection over union) of what was proposed to the shadow that is there, which may be none."""
 
     name: str
@@ -44,7 +44,7 @@ class Found:
     likeness: float
 
 
-def run_shadows(tell: Callable[[str], None]) -> dict[str, list[Found]]:
+def run_shadows(tell: Callable[[str], None]) -> dict[str, list[Outcome]]:
     """By where they stand: the demo's people, each alone and all of a frame at once; figures on textures."""
     alone, together = [], []
     for frame in frames():
@@ -56,7 +56,7 @@ def run_shadows(tell: Callable[[str], None]) -> dict[str, list[Found]]:
     return {"demo, each alone": alone, "demo, all of a frame": together, "figures on textures": scenes}
 
 
-def table(found: dict[str, list[Found]]) -> str:
+def table(found: dict[str, list[Outcome]]) -> str:
     """As Markdown."""
     lines = [
         "| | with a shadow | right | on it | beside it | mean | without | false |",
@@ -133,7 +133,7 @@ def _cut_out(frame: str, name: str) -> tuple[Floats, Floats]:
     return clean_twin(frame)[0][tight].astype(np.float32), cover[tight].astype(np.float32) / np.float32(255)
 
 
-def _of_frame(frame: str) -> Iterator[tuple[Found, Found]]:
+def _of_frame(frame: str) -> Iterator[tuple[Outcome, Outcome]]:
     people = [each for each in distractions(frame) if each.kind == "person" and each.part == "object"]
     if not people:
         return
@@ -159,15 +159,15 @@ def _of_frame(frame: str) -> Iterator[tuple[Found, Found]]:
         yield first, second
 
 
-def _of_scene(name: str, picture: EightBit, thing: Bools, truth: Bools) -> Found:
+def _of_scene(name: str, picture: EightBit, thing: Bools, truth: Bools) -> Outcome:
     found = shadow_of(picture, _masked(thing))
     return _judged(name, found.mask if found else None, truth, np.ones_like(truth), bool(truth.any()))
 
 
-def _judged(name: str, found: Mask | None, truth: Bools, counted: Bools, there: bool) -> Found:
+def _judged(name: str, found: Mask | None, truth: Bools, counted: Bools, there: bool) -> Outcome:
     got = np.zeros_like(truth) if found is None else found.full(truth.shape[1], truth.shape[0]) >= HALF
     got, wanted = got & counted, truth & counted
-    return Found(name, there, found is not None, float((got & wanted).sum() / max((got | wanted).sum(), 1)))
+    return Outcome(name, there, found is not None, float((got & wanted).sum() / max((got | wanted).sum(), 1)))
 
 
 def _masked(thing: Bools) -> Mask:

@@ -58,7 +58,7 @@ def log_files(folder: Path) -> list[Path]:
     return sorted((folder / FOLDER).glob(f"{NAME}*"))
 
 
-def note(what: str, **facts: Fact) -> None:
+def happened(what: str, **facts: Fact) -> None:
     """Something that happened."""
     _LOG.info(what, extra={"facts": facts})
 

@@ -81,7 +81,7 @@ def _end_loading() -> None:
             os.kill(pid, signal.SIGTERM)
 
 
-def apart(seconds: float, work: Callable[..., T], *given: Any) -> T:
+def in_own_process(seconds: float, work: Callable[..., T], *given: Any) -> T:
     """Do something in a process of its own, which may take much memory or break down. Raises BrokenExecutor when it
     does, TimeoutError when it takes longer."""
     executor = forked(1)

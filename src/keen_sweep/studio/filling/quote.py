@@ -38,7 +38,7 @@ NARROW = 8.0
 
 
 @dataclass(frozen=True)
-class Way:
+class Maker:
     """The model that a fill is made by, None for the local engines, and why auto chose it."""
 
     model: RegisteredModel | None
@@ -69,20 +69,20 @@ class Quoted:
     remedy: Remedy | None = None
 
 
-def way_for(library: Library, method: Method, model_id: int | None, below: Pixels, hole: Bools) -> Way:
+def maker_for(library: Library, method: Method, model_id: int | None, below: Pixels, hole: Bools) -> Maker:
     """Who fills a hole (H, W) of a picture: the model that was chosen; for auto, one of those that it may choose where
     something has to be invented, the free ones first. Raises ModelTrouble when none is chosen."""
     if method is Method.MODEL:
         if model_id is None:
             raise ModelTrouble("Choose which model is to fill this; models are registered on the page Models.")
-        return Way(model_of(library, model_id))
+        return Maker(model_of(library, model_id))
     if method is not Method.AUTO:
-        return Way(None)
+        return Maker(None)
     allowed = sorted((row for row in models(library) if row.for_auto), key=lambda row: row.kind is ModelKind.SERVICE)
     if not allowed or _radius(hole) <= NARROW:
-        return Way(None)
+        return Maker(None)
     found = needs_inventing(below, hole)
-    return Way(allowed[0], f"auto chose {allowed[0].name}: {found.why}") if found.needed else Way(None)
+    return Maker(allowed[0], f"auto chose {allowed[0].name}: {found.why}") if found.needed else Maker(None)
 
 
 def _radius(hole: Bools) -> float:
@@ -145,10 +145,10 @@ def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged
         try:
             for area in areas_of(mask) if fresh else [mask]:
                 hole = here.full(area) > 0
-                way = way_for(library, sweep.method, sweep.model, below, hole)
-                if way.model is None:
+                maker = maker_for(library, sweep.method, sweep.model, below, hole)
+                if maker.model is None:
                     continue
-                row, why = way.model, way.why
+                row, why = maker.model, maker.why
                 found = _sum(found, _cost(library, row, hole, Fill(takes=takes, staged=staged), sweep, open_models))
         finally:
             for model in open_models.values():

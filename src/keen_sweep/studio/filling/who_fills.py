@@ -22,7 +22,7 @@ from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.studio.carrying.sisters import series_of, sisters_of
-from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, way_for
+from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, maker_for
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
@@ -64,22 +64,22 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, a
     if method is Method.BORROW:
         return Filling(BorrowEngine(_sisters(here, sweep)))
     hole = hole_of(given, may_be_all=True)
-    way = way_for(here.library, method, sweep.model, given.below, hole)
-    if way.model is None:
+    maker = maker_for(here.library, method, sweep.model, given.below, hole)
+    if maker.model is None:
         return Filling(_local(here, sweep, method, given))
     model = None
     try:
-        model = opened(way.model, tick=given.progress)
+        model = opened(maker.model, tick=given.progress)
         if model.service is not None:
             cost = cost_of(model, hole, given.takes, given.staged, given.knobs)
-            check_cost(here.library, here.frame, way.model, cost, agreed)
+            check_cost(here.library, here.frame, maker.model, cost, agreed)
     except ModelTrouble as error:
         if model is not None and model.service is not None:
             model.service.close()
         if method is Method.MODEL:
             raise
-        return Filling(engine_for(method), f"{way.why}; but {error}")
-    return Filling(ModelEngine(model), way.why, way.model, model)
+        return Filling(engine_for(method), f"{maker.why}; but {error}")
+    return Filling(ModelEngine(model), maker.why, maker.model, model)
 
 
 def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Engine:

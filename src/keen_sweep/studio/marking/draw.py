@@ -55,7 +55,7 @@ def add_shapes(library: Library, frame_id: int, sweep_id: str, shapes: Sequence[
         if len(mark.shapes) + len(more) > MOST_SHAPES:
             raise BadRequest(f"A mark holds at most {MOST_SHAPES} strokes: fill this one and start another.")
         mark = mark.model_copy(update={"shapes": (*mark.shapes, *more)})
-        return stack.changed(sweep_id, mark=mark, carried=settled(stack.sweep(sweep_id)))
+        return stack.changed(sweep_id, mark=mark, carried=put_right(stack.sweep(sweep_id)))
 
     title = "take away from mark" if shapes and all(s.erase for s in shapes) else "add to mark"
     return change(library, frame_id, title, edit)
@@ -92,12 +92,12 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
         mark = mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
         if not here.mask_of(mark, unguarded=True).pixels.any():
             raise BadRequest("That would move the whole mark out of the picture.")
-        return stack.changed(sweep_id, mark=mark, pick=None, carried=settled(stack.sweep(sweep_id)))
+        return stack.changed(sweep_id, mark=mark, pick=None, carried=put_right(stack.sweep(sweep_id)))
 
     return change(library, frame_id, "move sweep", edit)
 
 
-def settled(sweep: Sweep) -> Carried | None:
+def put_right(sweep: Sweep) -> Carried | None:
     """Where a sweep was carried over from, once somebody has put it right."""
     return None if sweep.carried is None else sweep.carried.model_copy(update={"doubtful": False})
 
@@ -105,7 +105,7 @@ def settled(sweep: Sweep) -> Carried | None:
 def settle(library: Library, frame_id: int, sweep_id: str) -> Revision:
     """A sweep that was carried over lies well: it is doubtful no more."""
     return change(
-        library, frame_id, "lies well", lambda stack: stack.changed(sweep_id, carried=settled(stack.sweep(sweep_id)))
+        library, frame_id, "lies well", lambda stack: stack.changed(sweep_id, carried=put_right(stack.sweep(sweep_id)))
     )
 
 

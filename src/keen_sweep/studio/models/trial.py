@@ -23,7 +23,7 @@ from keen_sweep.studio.events import note
 from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.models.register import model_of, row_of
-from keen_sweep.studio.workers import apart
+from keen_sweep.studio.workers import in_own_process
 
 if TYPE_CHECKING:
     from keen_sweep.remote.adapter import ServiceModel
@@ -76,7 +76,7 @@ def _asked(service: ServiceModel, left: float) -> str:
 def _tried_apart(row: RegisteredModel) -> str:
     """A tiny fill by a file or folder, in a process of its own. Raises ModelTrouble."""
     try:
-        words, good = apart(TRIAL_SECONDS, _trial, row.kind, row.place, row.name, row.largest)
+        words, good = in_own_process(TRIAL_SECONDS, _trial, row.kind, row.place, row.name, row.largest)
     except BrokenExecutor:
         raise ModelTrouble(f"{row.name} brought its process down: perhaps there is not enough memory.") from None
     except TimeoutError:

@@ -11,7 +11,7 @@ from sqlmodel import col, func, select
 
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.store.library import Library
-from keen_sweep.store.log import close_log, note, open_log
+from keen_sweep.store.log import close_log, happened, open_log
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.gathering.gone import forget_old
@@ -43,7 +43,7 @@ class Background:
             self.library.clear_incoming()
         except OSError as error:
             raise LibraryTrouble(f"The library cannot be written: {error.strerror or error}.") from error
-        note("opened", schema=self.library.revision)
+        happened("opened", schema=self.library.revision)
         forget_old(self.library)
         self.queue, self.scouts = self._make_queue(self.library), Scouts(self.library)
         self.carriers, self.watcher = Carriers(self.library), Watcher(self.library)
@@ -57,7 +57,7 @@ class Background:
         self._loading.cancel()
         for each in (self.teller, self.watcher, self.carriers, self.scouts, self.queue):
             each.stop()
-        note("closed")
+        happened("closed")
         if self._log is not None:
             close_log(self._log)
 

@@ -6,8 +6,7 @@ import threading
 from abc import ABC, abstractmethod
 
 from keen_sweep.store.library import Library
-from keen_sweep.store.log import note as happened
-from keen_sweep.store.log import trouble
+from keen_sweep.store.log import happened, trouble
 from keen_sweep.store.tables import Carrying, Scouting
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note

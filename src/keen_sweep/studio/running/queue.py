@@ -8,7 +8,7 @@ from concurrent.futures import BrokenExecutor, Executor
 from sqlmodel import col, select
 
 from keen_sweep.store.library import Library
-from keen_sweep.store.log import note as happened
+from keen_sweep.store.log import happened
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import BUSY, EventKind, RunState

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.fill.borrow.passing import passing
-from keen_sweep.core.fill.borrow.views import View
+from keen_sweep.core.fill.borrow.views import Warped
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.series.flow import alike, telling
@@ -39,7 +39,7 @@ class Compared:
     """Views of a box of the picture, compared: by how much each misses at each place, (n, h', w'), made small; the
     hole, (h', w'); and the size of the box, (h, w)."""
 
-    views: tuple[View, ...]
+    views: tuple[Warped, ...]
     costs: Floats
     gap: Bools
     shape: tuple[int, int]
@@ -56,7 +56,7 @@ class Compared:
         return np.asarray(cv2.resize(best, self.shape[::-1], interpolation=cv2.INTER_NEAREST), np.int32)
 
 
-def compared(pixels: Pixels, hole: Bools, views: Sequence[View]) -> Compared:
+def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
     """Compare views of a box of the picture, whose pixels (h, w, 3) and hole (h, w) these are."""
     scale = min(1.0, COMPARED / max(hole.shape))
     size = (max(round(hole.shape[1] * scale), 16), max(round(hole.shape[0] * scale), 16))
@@ -70,7 +70,7 @@ def compared(pixels: Pixels, hole: Bools, views: Sequence[View]) -> Compared:
     return Compared(tuple(views), np.stack([_blurred(cost) for cost in costs]), gap, hole.shape)
 
 
-def _leave_out(own: Floats, gap: Bools, views: Sequence[View], theirs: Sequence[Floats], costs: list[Floats]) -> None:
+def _leave_out(own: Floats, gap: Bools, views: Sequence[Warped], theirs: Sequence[Floats], costs: list[Floats]) -> None:
     """Make dear what is no background, sister by sister, as their best views show it."""
     sisters = sorted({view.sister for view in views})
     mine = {sister: [k for k, view in enumerate(views) if view.sister == sister] for sister in sisters}

@@ -37,7 +37,7 @@ NEAR = 4
 
 
 @dataclass(frozen=True)
-class View:
+class Warped:
     """A sister as it would be seen in a box of the picture: pixels (h, w, 3) in the picture's dtype and tones, and
     where there are any that may be borrowed, (h, w)."""
 
@@ -46,7 +46,7 @@ class View:
     there: Bools
 
 
-def views_of(number: int, sister: Sister, window: Window, within: Box) -> list[View]:
+def views_of(number: int, sister: Sister, window: Window, within: Box) -> list[Warped]:
     """The views of a sister for a hole, in a box of the picture; none if nothing round the hole is seen there."""
     return [_view(number, sister, window, within, lead) for lead in _leads(sister, window)]
 
@@ -110,7 +110,7 @@ def _smooth(alignment: Alignment, window: Window, shift: Floats, sure: Floats) -
     return lead
 
 
-def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callable[[Matrix], Matrix]) -> View:
+def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callable[[Matrix], Matrix]) -> Warped:
     at = lead(window.every(within)).reshape(within.height, within.width, 2).astype(np.float32)
     height, width = sister.pixels.shape[:2]
     there = ((at > 0) & (at < (width - 1, height - 1))).all(axis=2)
@@ -123,4 +123,4 @@ def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callab
         barred = sister.barred[low[1] : high[1], low[0] : high[0]].astype(np.uint8)
         there &= cv2.remap(barred, across, down, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE) == 0
     toned = sister.alignment.tones.laid_on(as_deep(np.asarray(laid), window.pixels))
-    return View(number, toned, np.asarray(there))
+    return Warped(number, toned, np.asarray(there))
