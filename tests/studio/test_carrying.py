@@ -196,6 +196,7 @@ def test_a_row_tells_how_it_ended(library: Library, burst: list[Frame], rod: str
     assert [each.verdict for each in told["roof-2.png"].landed] == [Verdict.LANDED]
     assert told["zinc.png"].carrying is RunState.FAILED
     assert "does not show the same place" in (told["zinc.png"].error or "")
+    assert [each.elsewhere for each in told.values()] == [each == "zinc.png" for each in told]
     assert told["roof-3.png"].carrying is None
 
 

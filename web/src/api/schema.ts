@@ -3318,6 +3318,11 @@ export interface components {
             carrying: components["schemas"]["RunState"] | null;
             /** Error */
             error: string | null;
+            /**
+             * Elsewhere
+             * @description it shows another place: nothing can be carried there, and nothing is wrong
+             */
+            elsewhere: boolean;
             /** Landed */
             landed: components["schemas"]["Landed"][];
             /**

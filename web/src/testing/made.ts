@@ -100,6 +100,7 @@ export const aSister = (id: number, more: Partial<Sister> = {}): Sister =>
     state: "marked",
     carrying: null,
     error: null,
+    elsewhere: false,
     landed: [],
     doubtful: [],
     behind: [],

@@ -44,6 +44,7 @@ class SisterOut(BaseModel):
     filling: list[str]
     carrying: RunState | None
     error: str | None
+    elsewhere: bool = Field(description="it shows another place: nothing can be carried there, and nothing is wrong")
     landed: list[Landed]
     behind: list[str] = Field(description="sweeps carried here that have changed there since")
     offered: list[int] = Field(description="the first takes of those carried here that wait to be chosen from")

@@ -16,6 +16,8 @@ from keen_sweep.studio.sitting import Sitting
 
 # Raised when alignments are worked out otherwise than those that are kept.
 VERSION = 1
+# By which an error that is kept with a carrying is known.
+ELSEWHERE = "does not show the same place"
 
 
 def alignment_of(one: Sitting, other: Sitting) -> Alignment:
@@ -64,9 +66,14 @@ def view(here: Sitting) -> View:
     return view_of(np.asarray(here.pyramid.level(level)), here.frame.width, here.frame.height)
 
 
+def tells_of_another_place(error: str | None) -> bool:
+    """Whether a carrying failed since a frame shows another place: nothing is wrong then."""
+    return error is not None and ELSEWHERE in error
+
+
 def _unlike(one: Sitting, other: Sitting) -> str:
     """Why two frames cannot be aligned, as far as it can be told."""
-    said = f"{other.frame.name} does not show the same place as {one.frame.name}, or too little of it."
+    said = f"{other.frame.name} {ELSEWHERE} as {one.frame.name}, or too little of it."
     ours, theirs = (one.frame.width, one.frame.height), (other.frame.width, other.frame.height)
     if ours == theirs[::-1] and ours != theirs:
         return f"{said} It is upright where the other is across."

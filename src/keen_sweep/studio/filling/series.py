@@ -14,6 +14,7 @@ from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Carrying, Frame, Run, Take
 from keen_sweep.store.words import RunState
+from keen_sweep.studio.carrying.aligning import tells_of_another_place
 from keen_sweep.studio.carrying.carry import Landed
 from keen_sweep.studio.carrying.sisters import series_of
 from keen_sweep.studio.filling.ask import ask_fill
@@ -30,9 +31,9 @@ _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
 class StripFrame:
     """A frame of a series as the strip shows it: its state, how many sweeps it has, which of them are doubtful, wait to
     be filled, are being filled; what became of what was carried to it from the frame that is looked from: how far that
-    is, what landed, what went wrong; behind: sweeps that were carried here and have changed there since; offered: the
-    takes that are offered first of those that were carried here and wait to be chosen from, unless they were found not
-    good."""
+    is, what landed, what went wrong. elsewhere: it shows another place, so that nothing can be carried; behind: sweeps
+    that were carried here and have changed there since; offered: the takes that are offered first of those that were
+    carried here and wait to be chosen from, unless they were found not good."""
 
     frame: Frame
     state: FrameState
@@ -42,6 +43,7 @@ class StripFrame:
     filling: tuple[str, ...]
     carrying: RunState | None
     error: str | None
+    elsewhere: bool
     landed: tuple[Landed, ...]
     behind: tuple[str, ...]
     offered: tuple[int, ...]
@@ -80,6 +82,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
                 filling=there.filling,
                 carrying=busy or (states[-1] if states else None),
                 error=mine[-1].error if mine else None,
+                elsewhere=bool(mine) and tells_of_another_place(mine[-1].error),
                 landed=tuple(each for each in landed.values() if each.sweep in marks and each.made in left),
                 behind=tuple(each.sweep for each in came if marks.get(each.sweep, each.mark) != each.mark),
                 offered=tuple(

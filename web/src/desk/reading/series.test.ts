@@ -15,6 +15,7 @@ const sister = (id: number, more: Partial<Sister> = {}): Sister => ({
   filling: [],
   carrying: null,
   error: null,
+  elsewhere: false,
   landed: [],
   behind: [],
   offered: [],
@@ -47,7 +48,7 @@ it("says in words what became of what was carried", () => {
   expect(became(sister(1, { carrying: "running" }))).toBe("is being aligned");
   expect(became(sister(1, { carrying: "failed", error: "Another place." }))).toBe("Another place.");
   const unlike = "b.jpg does not show the same place as a.jpg.";
-  expect(became(sister(1, { carrying: "failed", error: unlike }))).toBe("another place");
+  expect(became(sister(1, { carrying: "failed", error: unlike, elsewhere: true }))).toBe("another place");
   const landed = [landing("a", "landed"), landing("b", "not there"), landing("c", "landed")];
   expect(became(sister(1, { carrying: "done", landed }))).toBe("2 landed, 1 not there");
   expect(missing(sister(1, { landed }))).toEqual(["b"]);

@@ -25,8 +25,7 @@ export const waiting = (series: Sister[], frames: number[], but: number): number
     .reduce((total, sister) => total + sister.marked.length, 0);
 
 /** Whether a frame shows another place: nothing can be carried to it, and nothing is wrong. */
-export const elsewhere = (sister: Sister): boolean =>
-  sister.carrying === "failed" && (sister.error ?? "").includes("does not show the same place");
+export const elsewhere = (sister: Sister): boolean => sister.carrying === "failed" && sister.elsewhere;
 
 /** What became in a frame of what was carried to it, in words. */
 export function became(sister: Sister): string {

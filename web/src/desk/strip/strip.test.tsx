@@ -71,6 +71,7 @@ describe("a frame of the strip", () => {
   it("of another place is nothing that went wrong", () => {
     const { text } = frame({
       carrying: "failed",
+      elsewhere: true,
       error: "roof-0002 does not show the same place as roof-0001.",
     });
     expect(text()).toContain("another place");
