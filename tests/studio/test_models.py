@@ -30,7 +30,7 @@ from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.words import said_of_words, set_avoid, set_ground, set_hint, used_last
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
-from keen_sweep.studio.models.register import change_model, forget_model, keys, model_of, register, set_key
+from keen_sweep.studio.models.register import ModelChange, change_model, forget_model, keys, model_of, register, set_key
 from keen_sweep.studio.models.trial import try_model
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running import carry_out
@@ -165,7 +165,7 @@ def test_the_key_is_kept_apart_and_given_to_nobody_else(
     assert (
         sqlite3.connect(library.folder / "library.db").execute("select key from registeredmodel").fetchone()[0] != KEY
     )
-    change_model(library, shed.id, {"place": "https://elsewhere.example"})
+    change_model(library, shed.id, ModelChange(place="https://elsewhere.example"))
     assert not keys().has(shed.key), "another place never got this key"
     with pytest.raises(BadRequest, match="one word"):
         set_key(library, shed.id, SecretStr("two words"))
@@ -193,9 +193,9 @@ def test_limits_of_model_and_shoot_are_kept(
     library: Library, frame: Frame, shed: RegisteredModel, service: Service
 ) -> None:
     sweep = sweep_by(library, frame, shed)
-    change_model(library, shed.id, {"most_credits": 1.0})
+    change_model(library, shed.id, ModelChange(most_credits=1))
     assert "may cost 1 a fill" in sure(quote(library, frame.id, sweep, 2).problem)
-    change_model(library, shed.id, {"most_credits": None})
+    change_model(library, shed.id, ModelChange(most_credits=0))
     set_budget(library, frame.shoot_id, 3)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2, credits=9)))
     assert run.state == "done"
@@ -260,7 +260,7 @@ def test_auto_asks_a_model_where_something_has_to_be_invented(
     row = register(library, "Nought", ModelKind.ONNX, str(tiny_onnx(tmp_path / "nought.onnx", 64)))
     judged(True)
     assert quote(library, frame.id, sweep).model is None, "it was not allowed to"
-    change_model(library, row.id, {"for_auto": True})
+    change_model(library, row.id, ModelChange(for_auto=True))
     quoted = quote(library, frame.id, sweep)
     assert quoted.model == "Nought"
     assert "auto chose Nought: a rim like none" in quoted.why
@@ -281,7 +281,7 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
     monkeypatch.setattr(
         "keen_sweep.studio.filling.quote.needs_inventing", lambda *_: Verdict(0.8, True, "a rim like none")
     )
-    change_model(library, shed.id, {"for_auto": True})
+    change_model(library, shed.id, ModelChange(for_auto=True))
     sweep, _ = new_sweep(library, frame.id, [Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=40)])
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=1)))
     assert run.state == "done"

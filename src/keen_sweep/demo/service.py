@@ -16,7 +16,7 @@ from keen_sweep.simulated.paintings import NAME
 from keen_sweep.simulated.serve import serve
 from keen_sweep.store.library import Library
 from keen_sweep.store.words import ModelKind
-from keen_sweep.studio.models.register import change_model, models, register, set_key
+from keen_sweep.studio.models.register import ModelChange, change_model, models, register, set_key
 from keen_sweep.studio.workers import end_with_parent
 
 
@@ -41,7 +41,7 @@ def register_service(library: Library, address: str) -> None:
     row = next((each for each in models(library) if each.name == NAME), None)
     if row is None:
         row = register(library, NAME, ModelKind.SERVICE, address)
-    change_model(library, row.id, {"place": address})
+    change_model(library, row.id, ModelChange(place=address))
     set_key(library, row.id, SecretStr(KEY))
 
 

@@ -2782,7 +2782,7 @@ export interface components {
         };
         /**
          * ModelChange
-         * @description What changes about a model; a limit of 0 is none.
+         * @description What changes about a model, None for what stays; a limit of 0 is none.
          */
         ModelChange: {
             /** Name */

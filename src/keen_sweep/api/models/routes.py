@@ -5,11 +5,12 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.api.models.schemas import KeyIn, ModelChange, ModelIn, ModelOut, WordsOut
+from keen_sweep.api.models.schemas import KeyIn, ModelIn, ModelOut, WordsOut
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.studio.filling.words import used_last
 from keen_sweep.studio.models import register as registered
 from keen_sweep.studio.models import trial
+from keen_sweep.studio.models.register import ModelChange
 
 router = APIRouter(prefix="/api/models", tags=["models"])
 
@@ -32,11 +33,7 @@ def register(library: TheLibrary, body: ModelIn) -> ModelOut:
 @router.patch("/{model_id}", operation_id="changeModel")
 def change(library: TheLibrary, model_id: int, body: ModelChange) -> ModelOut:
     """Change what is given. A limit of 0 is none. A service at another address has no key yet."""
-    given = body.model_dump(exclude_none=True)
-    for limit in ("largest", "most_credits"):
-        if given.get(limit) == 0:
-            given[limit] = None
-    return _told(registered.change_model(library, model_id, given))
+    return _told(registered.change_model(library, model_id, body))
 
 
 @router.delete("/{model_id}", status_code=204, operation_id="forgetModel")

@@ -16,16 +16,6 @@ class ModelIn(BaseModel):
     place: str = Field(max_length=2_000)
 
 
-class ModelChange(BaseModel):
-    """What changes about a model; a limit of 0 is none."""
-
-    name: str | None = Field(default=None, max_length=500)
-    place: str | None = Field(default=None, max_length=2_000)
-    largest: int | None = Field(default=None, ge=0, le=8192)
-    most_credits: float | None = Field(default=None, ge=0, le=1_000_000)
-    for_auto: bool | None = None
-
-
 class KeyIn(BaseModel):
     key: SecretStr = Field(max_length=2_000)
 

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 from uuid import uuid4
 
-from pydantic import SecretStr
+from pydantic import BaseModel, Field, SecretStr
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.errors import BadRequest, NotFound
@@ -17,6 +16,16 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.store.words import EventKind, ModelKind
 from keen_sweep.studio.events import note
+
+
+class ModelChange(BaseModel):
+    """What changes about a model, None for what stays; a limit of 0 is none."""
+
+    name: str | None = Field(default=None, max_length=500)
+    place: str | None = Field(default=None, max_length=2_000)
+    largest: int | None = Field(default=None, ge=0, le=8192)
+    most_credits: float | None = Field(default=None, ge=0, le=1_000_000)
+    for_auto: bool | None = None
 
 
 def keys() -> Keys:
@@ -61,21 +70,25 @@ def register(library: Library, name: str, kind: ModelKind, place: str) -> Regist
         return row
 
 
-def change_model(library: Library, model_id: int, changes: dict[str, Any]) -> RegisteredModel:
+def change_model(library: Library, model_id: int, change: ModelChange) -> RegisteredModel:
     """Change name, place, limits, or whether auto may choose it. A service at another place is another one: its key is
     forgotten, so that it is sent to nobody whom it was not given for. Raises NotFound, BadRequest."""
     with library.session() as session:
         row = row_of(session, model_id)
-        if "name" in changes:
-            row.name = _named(changes.pop("name"))
+        if change.name is not None:
+            row.name = _named(change.name)
             _only(session, row.name, model_id)
-        if "place" in changes:
-            place = _place(row.kind, changes.pop("place"))
+        if change.place is not None:
+            place = _place(row.kind, change.place)
             if place != row.place:
                 keys().put(row.key, None)
                 row.place, row.trial, row.trial_good, row.tried_at, row.left = place, None, None, None, None
-        for name, value in changes.items():
-            setattr(row, name, value)
+        if change.largest is not None:
+            row.largest = change.largest or None
+        if change.most_credits is not None:
+            row.most_credits = change.most_credits or None
+        if change.for_auto is not None:
+            row.for_auto = change.for_auto
         session.add(row)
         note(session, EventKind.MODELS)
         return row
