@@ -1,7 +1,7 @@
 import { Box, Heading, Text } from "@chakra-ui/react";
 import { Component, type ReactNode } from "react";
 import { Act } from "./theme/controls";
-import { words } from "./words/words";
+import * as words from "./words/words";
 
 type Props = { children: ReactNode };
 type State = { failed: Error | null };

@@ -1,6 +1,6 @@
 import { Box, Heading, Text } from "@chakra-ui/react";
 import { Link, useLocation } from "react-router";
-import { words } from "./words/words";
+import * as words from "./words/words";
 
 /** An address that leads nowhere. */
 export function NowherePage() {

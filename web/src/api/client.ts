@@ -1,5 +1,5 @@
 import createClient from "openapi-fetch";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { Frame, Shoot } from "../api/client";
 import { useShoots } from "../api/queries";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** The frames of one shoot that a page's address asks for: one by its path, or some by a list. */
 export function Asked({ show }: { show: (shoot: Shoot, frames: [Frame, ...Frame[]]) => ReactNode }) {

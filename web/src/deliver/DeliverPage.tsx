@@ -5,7 +5,7 @@ import type { Desk, Frame, Wanted } from "../api/client";
 import { showLastDelivery, useDesk, useStandings } from "../api/queries";
 import { cropUrl } from "../api/views";
 import { Act, Lead } from "../theme/controls";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { Asked } from "./Asked";
 import { InIt } from "./InIt";
 import { Kinds } from "./Kinds";

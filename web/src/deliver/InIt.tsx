@@ -1,6 +1,6 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import type { Desk } from "../api/client";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** Which sweeps are in what is delivered, and which are not. */
 export function InIt({ desk }: { desk: Desk }) {

@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Frame, Wanted } from "../api/client";
 import { Amount, Tick } from "../theme/controls";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { about, KINDS } from "./wanted";
 
 type Props = { frames: Frame[]; wanted: Wanted; change: (some: Partial<Wanted>) => void };

@@ -3,7 +3,7 @@ import { useQueries } from "@tanstack/react-query";
 import { api, ask, type Frame, type Ledger } from "../api/client";
 import { inCredits } from "../desk/reading/ledger";
 import { Act } from "../theme/controls";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { Asked } from "./Asked";
 import { PageTop } from "./PageTop";
 

@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Frame } from "../api/client";
 import { Mark } from "../theme/Mark";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 type Props = { shoot: string; frames: Frame[]; other: { to: "deliver" | "ledger"; says: string } };
 

@@ -1,6 +1,6 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import type { Wanted } from "../api/client";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 type Props = {
   count: number;

@@ -1,6 +1,6 @@
 import { api, ask, sentence, type Wanted } from "../api/client";
 
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { LIKE_THE_ORIGINAL, query } from "./wanted";
 
 export type Progress = (done: number, of: number) => void;

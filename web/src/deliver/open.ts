@@ -1,6 +1,6 @@
 import type { Desk, Standing } from "../api/client";
 
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** What of a picture is still open before it is delivered, in a sentence; nothing if nothing is. */
 export function openIn(sweeps: Desk["sweeps"]): string {

@@ -1,5 +1,5 @@
 import type { FileKind, Frame, Wanted } from "../api/client";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 export const LIKE_THE_ORIGINAL: Wanted = {
   kind: "same",

@@ -3,7 +3,7 @@ import { Link, useParams } from "react-router";
 import type { Desk } from "../api/client";
 import { Act } from "../theme/controls";
 import { SMALL } from "../theme/small";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { GuideBar } from "./bars/GuideBar";
 import { MarkingBar } from "./bars/MarkingBar";
 import { OfferBar } from "./bars/OfferBar";

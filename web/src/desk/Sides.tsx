@@ -1,6 +1,6 @@
 import type { Desk } from "../api/client";
 import { Divider } from "../theme/Divider";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import type { PictureViewer } from "./canvas/viewer";
 import type { Actions } from "./doing/actions";
 import { chosen, isBusy } from "./reading/sweeps";

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import type { Desk } from "../api/client";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { isBusy } from "./reading/sweeps";
 
 /** The name of the picture as the window's title; what takes long is told there too, for the window cannot always be seen. */

@@ -4,7 +4,7 @@ import { api, ask } from "../api/client";
 import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { Notices } from "./Notices";
 import { Taste } from "./Taste";
 import { Tokens } from "./Tokens";

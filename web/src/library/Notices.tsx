@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ask, type Notice } from "../api/client";
 import { Act, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { ShownOnce } from "./ShownOnce";
 
 const noticesKey = ["notices"] as const;

@@ -1,5 +1,5 @@
 import { Box, Text } from "@chakra-ui/react";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** Words that let somebody in, or prove who sent something: they are told now and never again. */
 export function ShownOnce({ says, secret }: { says: string; secret: string }) {

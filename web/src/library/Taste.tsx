@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type Taste as Told } from "../api/client";
 import { Act } from "../theme/controls";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 const tasteKey = ["taste"] as const;
 

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ask, type Token } from "../api/client";
 import { Act, Choice, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { ShownOnce } from "./ShownOnce";
 
 const tokensKey = ["tokens"] as const;

@@ -5,7 +5,7 @@ import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
 import { inCredits } from "../desk/reading/ledger";
 import { Act, Amount, Tick } from "../theme/controls";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { KINDS } from "./kinds";
 
 /** One model: where it is, its limits, its key, and what came back when it was tried. */

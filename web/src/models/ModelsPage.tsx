@@ -2,7 +2,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { useModels } from "../api/queries";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { ModelCard } from "./ModelCard";
 import { RegisterForm } from "./RegisterForm";
 

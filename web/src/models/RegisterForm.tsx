@@ -5,7 +5,7 @@ import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
 import { Choice, Lead } from "../theme/controls";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { KINDS, PLACES } from "./kinds";
 
 const NAMES = Object.keys(KINDS) as Model["kind"][];

@@ -1,5 +1,5 @@
 import type { Model } from "../api/client";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** What each kind of model is. */
 export const KINDS: Record<Model["kind"], string> = {

@@ -2,7 +2,7 @@ import { Flex, Input, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
 import { useModels } from "../api/queries";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** What services may cost for a shoot, and have; only where there is a service. */
 export function Budget({ shoot }: { shoot: Shoot }) {

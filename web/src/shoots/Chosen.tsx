@@ -5,7 +5,7 @@ import { api, ask, type Shoot, type Standing } from "../api/client";
 import { deliverAgain } from "../deliver/doing";
 import { Act, Lead } from "../theme/controls";
 
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 type Props = {
   shoot: Shoot;

@@ -2,7 +2,7 @@ import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Frame, Standing } from "../api/client";
 import { cropUrl } from "../api/views";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { SIGNS } from "./among";
 
 type Props = {

@@ -2,7 +2,7 @@ import { Box } from "@chakra-ui/react";
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { type PointerEvent, type RefObject, useLayoutEffect, useRef, useState } from "react";
 import type { Frame, Standing } from "../api/client";
-import { chosenBy } from "../desk/reading/series";
+import { chosenBy } from "../desk/reading/chosenBy";
 import { type Area, rowsIn, touched } from "./among";
 import { FrameCard } from "./FrameCard";
 

@@ -6,7 +6,7 @@ import { goneKey, shootsKey, useGone } from "../api/queries";
 import { Act } from "../theme/controls";
 
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** What was deleted, and can be brought back for a while. */
 export function GoneList() {

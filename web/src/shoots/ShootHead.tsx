@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRef } from "react";
 import type { Shoot } from "../api/client";
 import { Act } from "../theme/controls";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { Budget } from "./Budget";
 import { ACCEPTED } from "./files";
 import { ShootName } from "./ShootName";

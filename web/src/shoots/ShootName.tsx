@@ -5,7 +5,7 @@ import { api, ask, type Shoot } from "../api/client";
 import { goneKey, shootsKey } from "../api/queries";
 import { Act, Small } from "../theme/controls";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** A shoot's name, which can be changed; and the shoot deleted, after a second click. */
 export function ShootName({ shoot }: { shoot: Shoot }) {

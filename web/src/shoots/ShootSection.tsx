@@ -2,7 +2,7 @@ import { Box, Text } from "@chakra-ui/react";
 import { useEffect, useMemo, useState } from "react";
 import type { Shoot, Standing } from "../api/client";
 import { useStandings } from "../api/queries";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { among, type Filter, type Order } from "./among";
 import { Chosen } from "./Chosen";
 import { FrameGrid } from "./FrameGrid";

@@ -6,7 +6,7 @@ import { shootsKey, useShoots } from "../api/queries";
 import { Act, Lead } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { dropped, folderOf } from "./files";
 import { GoneList } from "./GoneList";
 import { ShootSection } from "./ShootSection";

@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Standing } from "../api/client";
 import { Choice } from "../theme/controls";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { counts, type Filter, type Order, STATES } from "./among";
 
 type Props = {

@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { Act } from "../theme/controls";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { type Upload, underWay } from "./upload";
 
 const WORDS = {

@@ -5,7 +5,7 @@ import { api, ask, type Shoot } from "../api/client";
 import { shootsKey, useWatched } from "../api/queries";
 import { Act } from "../theme/controls";
 import { Problem } from "../theme/Problem";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** A folder that is watched for newer versions of a shoot's pictures: which, and what became of its files. */
 export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {

@@ -1,5 +1,5 @@
 import { sentence } from "../api/client";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 export type Upload = {
   id: number;

@@ -1,6 +1,6 @@
 import { Box } from "@chakra-ui/react";
 import { useRef } from "react";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 type Props = {
   label: string;

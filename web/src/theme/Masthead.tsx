@@ -1,7 +1,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { Mark } from "./Mark";
 
 const PLACES = { shoots: "/", models: "/models", library: "/library" } as const;

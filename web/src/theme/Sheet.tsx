@@ -1,6 +1,6 @@
 import { Dialog, Flex, Heading, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { Act } from "./controls";
 
 type Props = {

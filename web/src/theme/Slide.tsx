@@ -1,5 +1,5 @@
 import { Flex, Slider } from "@chakra-ui/react";
-import { words } from "../words/words";
+import * as words from "../words/words";
 import { Amount } from "./controls";
 
 type SlideProps = {

@@ -1,6 +1,6 @@
 import { Button, type ButtonProps, chakra, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
-import { words } from "../words/words";
+import * as words from "../words/words";
 
 /** A key, as shown beside what it does. */
 export const Key = chakra("kbd", {

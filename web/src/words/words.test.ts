@@ -3,7 +3,7 @@ import { join } from "node:path";
 import ts from "typescript";
 import { describe, expect, it } from "vitest";
 import { modules, parsed, ROOT } from "../testing/sources";
-import { words } from "./words";
+import * as words from "./words";
 
 const OWN = join(ROOT, "words");
 const files = modules.filter((name) => !name.startsWith(OWN));

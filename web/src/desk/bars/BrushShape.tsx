@@ -1,5 +1,5 @@
 import { Amount } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { LARGEST, SMALLEST } from "../reading/brush";
 import { useStateOf } from "../state/state";
 

@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { useEffect } from "react";
 import type { Desk } from "../../api/client";
 import { Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { SAYS, STEPS, stepOf, stepsBefore } from "../reading/guide";
 import { chosen } from "../reading/sweeps";
 import { useStateOf } from "../state/state";

@@ -1,7 +1,7 @@
 import { Flex } from "@chakra-ui/react";
 import type { Desk, PieceSize } from "../../api/client";
 import { Choice, Key, Lead } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { Do } from "../doing/commands/Do";
 import { isLong } from "../reading/brush";
 import { chosen, isBusy } from "../reading/sweeps";

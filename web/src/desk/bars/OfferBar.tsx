@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Desk } from "../../api/client";
 import { Act, Key, Lead } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { inCredits, inTime } from "../reading/ledger";

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import type { Desk } from "../../api/client";
 import { useReady } from "../../api/ready";
 import { Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 
 type Props = { desk: Desk; go: (frame: number, sweep?: string) => void };
 

@@ -1,6 +1,6 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { Act } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { useStateOf } from "../state/state";
 
 type Props = {

@@ -1,6 +1,6 @@
 import { Flex, Text } from "@chakra-ui/react";
 import type { Desk } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { Do } from "../doing/commands/Do";
 
 /** Under the picture: fills that were made for an earlier version of it. */

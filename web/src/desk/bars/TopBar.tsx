@@ -5,7 +5,7 @@ import type { Desk } from "../../api/client";
 import { Amount, Choice, Key, Lead } from "../../theme/controls";
 import { Mark } from "../../theme/Mark";
 import { Sheet } from "../../theme/Sheet";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import { Do } from "../doing/commands/Do";
 import { SIZES } from "../reading/delivery";

@@ -1,6 +1,6 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { Act, Amount } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { Do } from "../doing/commands/Do";
 import { useStateOf } from "../state/state";
 import { Bar } from "./Bar";

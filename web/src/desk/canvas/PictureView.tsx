@@ -1,7 +1,7 @@
 import { Box, VisuallyHidden } from "@chakra-ui/react";
 import { useEffect, useMemo, useRef } from "react";
 import type { Desk } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { lookAgainst, lookNow, looksAhead } from "../reading/look";
 import { said } from "../reading/said";

@@ -1,5 +1,5 @@
 import { api, ask, type Desk, type Drawable, type Knobs, type Snag, type Sweep } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import { standing } from "../reading/look";
 import { snagAfter } from "../reading/snags";

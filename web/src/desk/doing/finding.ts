@@ -1,6 +1,6 @@
 import { api, ask, type Desk, type Drawable, type Scouts } from "../../api/client";
 import { scoutsKey } from "../../api/queries";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Kind } from "../reading/finds";
 import { boxOf } from "../reading/patch";
 import type { FrameDoing } from "./frame";

@@ -9,7 +9,7 @@ import {
   type Sweep,
   sent,
 } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { GUARD } from "../canvas/masks";
 import { isBusy } from "../reading/sweeps";
 import type { FrameDoing } from "./frame";

@@ -1,5 +1,5 @@
 import { api, ask, type Desk } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Laid } from "../canvas/touching";
 import type { FrameDoing } from "./frame";
 

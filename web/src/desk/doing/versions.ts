@@ -1,6 +1,6 @@
 import { api, ask, type Desk, sent } from "../../api/client";
 import { shootsKey } from "../../api/queries";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { FrameDoing } from "./frame";
 
 type Followed = { done: number; left: string[]; desk: Desk };

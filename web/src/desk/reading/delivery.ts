@@ -1,4 +1,4 @@
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 
 /** Sizes at which people will look, as the width of the picture in screen pixels. */
 export const SIZES: Record<string, number> = {

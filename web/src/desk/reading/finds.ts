@@ -1,5 +1,5 @@
 import type { Find, Scouts } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 
 export type Kind = Find["kind"];
 /** The scouts in the order of the panel, and what their finds are called together. */

@@ -1,5 +1,5 @@
 import type { Desk, Sweep } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { isBusy } from "./sweeps";
 
 /** The steps of a newcomer's first minute, in their order. */

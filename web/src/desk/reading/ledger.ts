@@ -1,5 +1,5 @@
 import type { Sweep, Take } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 
 /** How a take was made, beyond its method: model or service, words, cost, and why, a line each. */
 export function ledger(take: Pick<Take, "made">): string[] {

@@ -1,5 +1,5 @@
 import type { Take } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 
 type Part = Take["parts"][number];
 const NAMES: Readonly<Record<string, string>> = words.named.method;

@@ -1,5 +1,5 @@
 import type { Sweep } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 
 /** The state of a sweep in words. */
 export function said(sweep: Sweep): string {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Sister } from "../../api/client";
-import { became, chosenBy, missing, nextDoubt, toApprove, toJudge, waiting } from "./series";
+import { chosenBy } from "./chosenBy";
+import { became, missing, nextDoubt, toApprove, toJudge, waiting } from "./series";
 
 const sister = (id: number, more: Partial<Sister> = {}): Sister => ({
   id,

@@ -1,5 +1,5 @@
 import type { Box, Desk, Snag, Sweep } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { standing } from "./look";
 
 /** What one click does about a snag. */

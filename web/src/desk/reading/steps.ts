@@ -1,5 +1,5 @@
 import type { Step } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 
 /** What strokes of one mark are called in the history. */
 const STROKES = /(add to mark|take away from mark)$/;

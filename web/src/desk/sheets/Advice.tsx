@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { useDebouncedCallback } from "use-debounce";
 import { api, ask, type Desk, type Fit, type SecondThoughts, type Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { maskPath } from "../canvas/shapes";
 import type { Actions } from "../doing/actions";
 import { useDeskState } from "../state/state";

@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Find } from "../../api/client";
 import { Minor, Tick } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { isDust } from "../reading/finds";

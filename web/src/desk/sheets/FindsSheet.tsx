@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import type { Desk, Find, Scouts } from "../../api/client";
 import { useScouts } from "../../api/queries";
 import { Amount, Lead, Minor, Tick } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { maskPath } from "../canvas/shapes";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";

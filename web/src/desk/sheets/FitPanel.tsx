@@ -4,7 +4,7 @@ import { useDebouncedCallback } from "use-debounce";
 import type { Desk, Fit, Sweep } from "../../api/client";
 import { Amount } from "../../theme/controls";
 import { Slide } from "../../theme/Slide";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { useStateOf } from "../state/state";
 import { MaskActions } from "./MaskActions";

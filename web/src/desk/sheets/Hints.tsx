@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { api, ask, type Desk, type Sweep } from "../../api/client";
 import { useWords } from "../../api/queries";
 import { Choice, Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
 import { useStateOf } from "../state/state";

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, ask, type Desk, type Step } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { together, told } from "../reading/steps";

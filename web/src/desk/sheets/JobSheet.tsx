@@ -2,7 +2,7 @@ import { Box, Tabs, Text } from "@chakra-ui/react";
 import { Fragment } from "react";
 import type { Desk } from "../../api/client";
 import { useScouts } from "../../api/queries";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";

@@ -2,7 +2,7 @@ import { Box, Flex, Grid, Heading, Text } from "@chakra-ui/react";
 import { Fragment } from "react";
 import { Act, Key } from "../../theme/controls";
 import { Sheet } from "../../theme/Sheet";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { type Command, type Room, shownKey } from "../doing/commands/command";
 import { now, STEPS } from "../doing/commands/table";
 import { STEPS as GUIDE, SAYS } from "../reading/guide";

@@ -1,7 +1,7 @@
 import { Flex } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };

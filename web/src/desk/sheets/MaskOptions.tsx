@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRef } from "react";
 import type { Desk } from "../../api/client";
 import { Amount, Choice, Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Pattern } from "../canvas/hatch";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";

@@ -6,7 +6,7 @@ import { useDebouncedCallback } from "use-debounce";
 import { api, ask, type Desk, type Knobs, type Sweep } from "../../api/client";
 import { useModels } from "../../api/queries";
 import { Amount, Choice } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { inCredits, inTime } from "../reading/ledger";
 import { isBusy } from "../reading/sweeps";

@@ -1,7 +1,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../../api/client";
 import { Amount, Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 

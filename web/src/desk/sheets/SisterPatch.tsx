@@ -4,7 +4,7 @@ import type { Box as Area } from "../../api/client";
 import { useDesk } from "../../api/queries";
 import { cropUrl } from "../../api/views";
 import { Sheet } from "../../theme/Sheet";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { pictured } from "../reading/look";
 import { patchOf } from "../reading/patch";
 

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Small } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { pictured, standing } from "../reading/look";

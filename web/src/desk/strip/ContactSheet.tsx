@@ -3,7 +3,7 @@ import type { Sister } from "../../api/client";
 import { cropUrl } from "../../api/views";
 import { Act, Lead } from "../../theme/controls";
 import { Sheet } from "../../theme/Sheet";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Room } from "../doing/commands/command";
 import { carriedTo, toApprove, toJudge } from "../reading/series";
 import { useStateOf } from "../state/state";

@@ -3,7 +3,7 @@ import { useContext, useEffect, useRef } from "react";
 import type { Sister } from "../../api/client";
 import { Act, Lead } from "../../theme/controls";
 
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { Do, TheRoom } from "../doing/commands/Do";
 import { doubts, waiting } from "../reading/series";
 import { chosen } from "../reading/sweeps";

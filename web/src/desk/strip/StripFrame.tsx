@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Sister } from "../../api/client";
 import { cropUrl } from "../../api/views";
 import { Small } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { clicked } from "../doing/commands/carrying";
 import type { Room } from "../doing/commands/command";
 import { now } from "../doing/commands/table";

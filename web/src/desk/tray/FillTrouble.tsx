@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Sweep } from "../../api/client";
 import { Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
 

@@ -2,7 +2,7 @@ import { Box, Flex, Image, Text, type TextProps } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Desk, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { fillOf, fills, ledger, opensFill } from "../reading/ledger";
 import { pictured } from "../reading/look";

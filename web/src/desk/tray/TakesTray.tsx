@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect } from "react";
 import type { Desk } from "../../api/client";
 import { Lead } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";

@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
 import type { Look } from "../../api/views";
 import { lookQuery } from "../../api/views";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { type Picture, PictureViewer } from "../canvas/viewer";
 
 type Props = {

@@ -1,7 +1,7 @@
 import { Flex, Grid } from "@chakra-ui/react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import { pictured, standing } from "../reading/look";
 import { madeWith } from "../reading/made";

@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Sweep } from "../../api/client";
 import { Act, Choice, Key, Lead, Minor } from "../../theme/controls";
-import { words } from "../../words/words";
+import * as words from "../../words/words";
 import { Do } from "../doing/commands/Do";
 import { useStateOf } from "../state/state";
 import { COUNTS, type Count } from "./arrange";

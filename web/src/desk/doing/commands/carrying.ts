@@ -1,5 +1,6 @@
-import { words } from "../../../words/words";
-import { carriedTo, chosenBy, doubts, nextDoubt, waiting } from "../../reading/series";
+import * as words from "../../../words/words";
+import { chosenBy } from "../../reading/chosenBy";
+import { carriedTo, doubts, nextDoubt, waiting } from "../../reading/series";
 import { type At, type Command, switches } from "./command";
 
 const source = ({ state, desk }: At) => state.strip ?? desk.frame.id;

@@ -1,5 +1,5 @@
 import type { Snag } from "../../../api/client";
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { type Compare, standing } from "../../reading/look";
 import { faultsOf, openSnags } from "../../reading/snags";
 import { againstAfter, isBusy, sweepAfter, takeAfter } from "../../reading/sweeps";

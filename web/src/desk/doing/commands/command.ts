@@ -1,5 +1,5 @@
 import type { Desk, Scouts, Sister, Sweep } from "../../../api/client";
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import type { PictureViewer } from "../../canvas/viewer";
 import type { DeskState } from "../../state/state";
 import type { Actions } from "../actions";

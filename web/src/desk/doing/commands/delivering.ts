@@ -1,4 +1,4 @@
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import type { Command } from "./command";
 
 export const delivering = {

@@ -1,5 +1,5 @@
 import type { HowToFill } from "../../../api/client";
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { isBegun } from "../../reading/begun";
 import { isLong } from "../../reading/brush";
 import { isBusy } from "../../reading/sweeps";

@@ -1,4 +1,4 @@
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { chosenFinds, isDust } from "../../reading/finds";
 import type { At, Command } from "./command";
 

@@ -1,4 +1,4 @@
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { type At, type Command, held, switches } from "./command";
 
 /** Whether the picture is at a zoom. */

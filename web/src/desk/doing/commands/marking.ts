@@ -1,4 +1,4 @@
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { isTouch } from "../../canvas/touching";
 import { stepped } from "../../reading/brush";
 import type { Tool } from "../../state/marking";

@@ -1,5 +1,5 @@
 import { ACCEPTED } from "../../../shoots/files";
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { chooseFile } from "../versions";
 import type { At, Command } from "./command";
 

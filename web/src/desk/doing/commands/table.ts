@@ -1,4 +1,4 @@
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { chosen } from "../../reading/sweeps";
 import { useDeskState } from "../../state/state";
 import { carrying } from "./carrying";

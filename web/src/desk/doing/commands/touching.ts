@@ -1,5 +1,5 @@
 import type { TouchBrush } from "../../../api/client";
-import { words } from "../../../words/words";
+import * as words from "../../../words/words";
 import { isTouch } from "../../canvas/touching";
 import { type Command, held } from "./command";
 
