@@ -1,3 +1,4 @@
+import { QueryClient } from "@tanstack/react-query";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { api, type Desk } from "../../api/client";
 import { GUARD, Masks } from "./masks";
@@ -36,7 +37,7 @@ const desk = (mask: string, guard: string | null = null, revision = 4) =>
 
 describe("the masks that are drawn", () => {
   it("are fetched once for every mask, and the last one stays until the next is there", async () => {
-    const masks = new Masks(1);
+    const masks = new Masks(1, new QueryClient());
     expect(masks.of("a")).toBeUndefined();
     await masks.ensure(desk("one"));
     expect(masks.of("a")?.box).toEqual({ x: 9.5, y: 0.5, width: 11, height: 8 });
@@ -50,14 +51,14 @@ describe("the masks that are drawn", () => {
     expect(asked).toHaveLength(2);
   });
   it("hold the guard while there is one", async () => {
-    const masks = new Masks(1);
+    const masks = new Masks(1, new QueryClient());
     await masks.ensure(desk("one", "g"));
     expect(masks.of(GUARD)?.box.x).toBe(49.5);
     await masks.ensure(desk("one", null));
     expect(masks.of(GUARD)).toBeUndefined();
   });
   it("show another fit while it is tried, and tell the screen", async () => {
-    const masks = new Masks(1);
+    const masks = new Masks(1, new QueryClient());
     masks.onChange = vi.fn();
     await masks.ensure(desk("one"));
     const fit = { margin: 7, feather: 0, holes: false, crumbs: 0 };

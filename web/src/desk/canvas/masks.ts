@@ -1,11 +1,10 @@
+import type { QueryClient } from "@tanstack/react-query";
 import { api, ask, type Box, type Desk, type Fit } from "../../api/client";
 import { type MaskPath, maskPath } from "./shapes";
 
 /** The outlines of a frame's masks as the server knows them. The last one known is shown until the next is there. */
 export class Masks {
-  private byDigest = new Map<string, MaskPath>();
   private last = new Map<string, MaskPath>();
-  private coming = new Map<string, Promise<void>>();
   private tried = new Map<string, MaskPath>();
   private asked = 0;
   /** Outlines of what is proposed, drawn as ghosts. */
@@ -14,7 +13,10 @@ export class Masks {
   finds: FindPath[] = [];
   onChange: () => void = () => undefined;
 
-  constructor(private frame: number) {}
+  constructor(
+    private frame: number,
+    private queries: QueryClient,
+  ) {}
 
   /** The mask of a sweep, or of the guard. */
   of(sweep: string): MaskPath | undefined {
@@ -32,38 +34,30 @@ export class Masks {
   }
 
   private async one(each: { id: string; digest: string; guard: boolean }, revision: number) {
-    const known = this.byDigest.get(each.digest);
-    if (known) {
-      this.last.set(each.id, known);
-      return;
-    }
-    const under = this.coming.get(each.digest);
-    if (under) return under;
-    const load = (async () => {
-      const query = { revision };
-      const { rings } = each.guard
-        ? await ask(
-            api.GET("/api/frames/{frame_id}/guard/rings", {
-              params: { path: { frame_id: this.frame }, query },
-            }),
-          )
-        : await ask(
-            api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/rings", {
-              params: { path: { frame_id: this.frame, sweep_id: each.id }, query },
-            }),
-          );
-      const path = maskPath(rings);
-      this.byDigest.set(each.digest, path);
-      this.last.set(each.id, path);
-    })();
-    this.coming.set(each.digest, load);
     try {
-      await load;
+      const path = await this.queries.fetchQuery({
+        queryKey: ["rings", this.frame, each.digest],
+        // A mask of one digest never changes.
+        staleTime: Number.POSITIVE_INFINITY,
+        queryFn: async () => maskPath((await this.rings(each, revision)).rings),
+      });
+      this.last.set(each.id, path);
     } catch {
       // The next state of the desk asks again.
-    } finally {
-      this.coming.delete(each.digest);
     }
+  }
+
+  private rings({ id, guard }: { id: string; guard: boolean }, revision: number) {
+    const query = { revision };
+    if (guard)
+      return ask(
+        api.GET("/api/frames/{frame_id}/guard/rings", { params: { path: { frame_id: this.frame }, query } }),
+      );
+    return ask(
+      api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/rings", {
+        params: { path: { frame_id: this.frame, sweep_id: id }, query },
+      }),
+    );
   }
 
   /** Show a mask as it would be with another fit; null shows it as it is. True when it is the latest asked for. */

@@ -21,7 +21,7 @@ export class FrameDoing {
     readonly queries: QueryClient,
   ) {
     this.path = { frame_id: frame };
-    this.masks = new Masks(frame);
+    this.masks = new Masks(frame, queries);
   }
 
   /** The desk as it is known here. */
