@@ -55,6 +55,7 @@ describe("tokens", () => {
 describe("notices", () => {
   const notice = (more: Partial<Notice>) =>
     ({
+      id: 1,
       name: "n1",
       kind: "fill.done",
       attempts: 0,
