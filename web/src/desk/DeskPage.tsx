@@ -6,8 +6,8 @@ import { SMALL } from "../theme/small";
 import * as words from "../words/words";
 import { GuideBar } from "./bars/GuideBar";
 import { MarkingBar } from "./bars/MarkingBar";
+import { Messages } from "./bars/Messages";
 import { OfferBar } from "./bars/OfferBar";
-import { Said } from "./bars/Said";
 import { StepBar } from "./bars/StepBar";
 import { TopBar } from "./bars/TopBar";
 import { TouchBar } from "./bars/TouchBar";
@@ -52,7 +52,7 @@ export function DeskPage() {
               <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setUnder} />
               {onWall && <Wall desk={room.desk} sweep={onWall} under={under} onViewer={setLeader} />}
             </Flex>
-            <Said lost={desk.error} again={() => void desk.refetch()} undo={actions.undo} />
+            <Messages lost={desk.error} again={() => void desk.refetch()} undo={actions.undo} />
             <StepBar desk={room.desk} />
             {!folded && !onWall && <GuideBar desk={room.desk} />}
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}

@@ -1,7 +1,7 @@
 import OpenSeadragon from "openseadragon";
 import { COLOURS } from "../../api/screen";
 import { type Look, lookQuery, tileUrl } from "../../api/views";
-import { drawerOfScreen } from "./wideGamut";
+import { DRAWER } from "./wideGamut";
 
 const TILE = 512;
 export type Picture = { id: number; width: number; height: number };
@@ -48,7 +48,7 @@ export class PictureViewer {
   ) {
     this.osd = new OpenSeadragon.Viewer({
       element,
-      drawer: drawerOfScreen(),
+      drawer: DRAWER,
       showNavigationControl: false,
       showSequenceControl: false,
       animationTime: 0.2,

@@ -24,9 +24,7 @@ class WideDrawer extends (OpenSeadragon.CanvasDrawer as unknown as new (options:
   }
 }
 
-/** What draws tiles here. On a screen of wide gamut their canvases are of its colours too: one of sRGB would clip them. */
-export function drawerOfScreen(): OpenSeadragon.Options["drawer"] {
-  if (!WIDE) return "canvas";
+if (WIDE)
   (OpenSeadragon as unknown as Inner).converter.learn(
     "image",
     "context2d",
@@ -41,5 +39,6 @@ export function drawerOfScreen(): OpenSeadragon.Options["drawer"] {
     1,
     2,
   );
-  return WideDrawer as unknown as OpenSeadragon.Options["drawer"];
-}
+
+/** What draws tiles here. On a screen of wide gamut their canvases are of its colours too: one of sRGB would clip them. */
+export const DRAWER = (WIDE ? WideDrawer : "canvas") as unknown as OpenSeadragon.Options["drawer"];

@@ -11,7 +11,7 @@ type Props = {
 };
 
 /** Under the picture: what went wrong, what was done, what was taken away; each until it is closed. */
-export function Said({ lost, again, undo }: Props) {
+export function Messages({ lost, again, undo }: Props) {
   const { problem, done, taken, set } = useStateOf("problem", "done", "taken", "set");
   return (
     <>
