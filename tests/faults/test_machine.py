@@ -2,6 +2,7 @@
 
 import resource
 import signal
+import socket
 import sqlite3
 from collections.abc import Iterator
 from contextlib import ExitStack, suppress
@@ -60,25 +61,32 @@ def test_fifty_windows_at_once_lose_nothing(served: Application, journey: Journe
     crowd(served, journey)
 
 
+def none_free(server: psutil.Process, limit: int) -> bool:
+    """Whether a process has no file handle left: each number below its limit is taken."""
+    taken = {int(each.name) for each in Path(f"/proc/{server.pid}/fd").iterdir()}
+    return set(range(limit)) <= taken
+
+
 def test_without_file_handles_it_says_so_and_recovers(served: Application, journey: Journey) -> None:
     before = journey.work()
     server = processes(served)[0]
     usual = server.rlimit(resource.RLIMIT_NOFILE)
-    server.rlimit(resource.RLIMIT_NOFILE, (server.num_fds() + 6, usual[1]))
+    limit = server.num_fds() + 6
+    server.rlimit(resource.RLIMIT_NOFILE, (limit, usual[1]))
     answers: list[int] = []
     refused = 0
     with ExitStack() as held:
-        for _ in range(30):
-            # Windows that stay open: each takes a handle, until there is none.
-            with suppress(httpx.TransportError):
-                client = held.enter_context(httpx.Client(base_url=served.address, timeout=0.5))
-                held.enter_context(client.stream("GET", "/api/events"))
+        # Whoever connects and says nothing takes a handle; those who wait take each that comes free.
+        for _ in range(limit + 50):
+            held.enter_context(socket.create_connection(("127.0.0.1", served.port)))
+        until(lambda: none_free(server, limit))
+        # Over a connection that it had before, then over new ones.
         for k in range(4):
+            client = journey.client if k == 0 else held.enter_context(httpx.Client(base_url=served.address))
             path = f"/api/shoots/{journey.shoot}/frames"
             try:
-                with httpx.Client(base_url=served.address, timeout=2) as hurried:
-                    answer = hurried.post(path, params={"name": f"{k}.png"}, content=noise(90 + k, 60))
-                    answers.append(answer.status_code)
+                answer = client.post(path, params={"name": f"{k}.png"}, content=noise(90 + k, 60), timeout=2)
+                answers.append(answer.status_code)
             except httpx.TransportError:
                 refused += 1
     server.rlimit(resource.RLIMIT_NOFILE, usual)
