@@ -15,7 +15,8 @@ class Settings(BaseSettings):
 
     library: Path = Path("~/keen-sweep-library")
     demo_library: Path = Path("~/.local/share/keen-sweep/demo-library")
-    keys: Path = Path("~/.config/keen-sweep/keys.json")
+    # A file for keys of services; without it they are in the keyring of the system, where there is one.
+    keys: Path | None = None
     # How long one answer of a generation service may take, seconds.
     service_seconds: float = 30.0
     # The key of a service that is used from a shell.

@@ -1,6 +1,7 @@
-"""Keys of services: in one file that only this user may read, beside no picture and in no database.
+"""Keys of services: in the keyring of the system, else in one file that only this user may read.
 
-A library can be copied, sent and backed up; what pays must not travel with it.
+A library can be copied, sent and backed up; what pays must not travel with it. A server that runs without a session of
+its user has no keyring, and so has a container: there it is the file.
 """
 
 from __future__ import annotations
@@ -8,27 +9,90 @@ from __future__ import annotations
 import json
 import os
 from pathlib import Path
+from typing import Protocol
 
+import keyring
+from keyring.backend import KeyringBackend
+from keyring.core import recommended
+from keyring.errors import KeyringError
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import LibraryTrouble
 
+DEFAULT_FILE = Path("~/.config/keen-sweep/keys.json")
+# Under which the keyring of a system keeps our keys.
+SERVICE = "keen-sweep"
 
-class Keys:
-    """The keys by the names that models give them."""
+
+class Keys(Protocol):
+    """Keys by the names that models and notices give them."""
+
+    def get(self, name: str) -> SecretStr:
+        """A key, empty if there is none. Raises LibraryTrouble when it cannot be read."""
+
+    def has(self, name: str) -> bool:
+        """Whether there is a key. Raises LibraryTrouble when that cannot be told."""
+
+    def put(self, name: str, key: SecretStr | None) -> None:
+        """Keep a key, or forget it. Raises LibraryTrouble when it cannot be kept."""
+
+
+def keys_of(file: Path | None) -> Keys:
+    """The keys of this user: in a file that was asked for, else in the keyring of the system, where there is one."""
+    if file is not None:
+        return FileKeys(file)
+    ring = keyring.get_keyring()
+    return RingKeys(ring, FileKeys(DEFAULT_FILE)) if recommended(ring) else FileKeys(DEFAULT_FILE)
+
+
+class RingKeys:
+    """Keys in the keyring of a system; those that were kept in a file before are found there."""
+
+    def __init__(self, ring: KeyringBackend, before: FileKeys) -> None:
+        self._ring, self._before = ring, before
+
+    def get(self, name: str) -> SecretStr:
+        try:
+            found = self._ring.get_password(SERVICE, name)
+        except KeyringError as error:
+            raise _closed(error) from None
+        return SecretStr(found) if found else self._before.get(name)
+
+    def has(self, name: str) -> bool:
+        return bool(self.get(name).get_secret_value())
+
+    def put(self, name: str, key: SecretStr | None) -> None:
+        try:
+            if key is not None and key.get_secret_value():
+                self._ring.set_password(SERVICE, name, key.get_secret_value())
+            elif self._ring.get_password(SERVICE, name) is not None:
+                self._ring.delete_password(SERVICE, name)
+        except KeyringError as error:
+            raise _closed(error) from None
+        self._before.put(name, None)
+
+
+def _closed(error: KeyringError) -> LibraryTrouble:
+    # Its own words could hold what is in it.
+    kind = type(error).__name__
+    return LibraryTrouble(
+        f"The keyring of this system does not open ({kind}): unlock it, or set KEEN_SWEEP_KEYS to a file."
+    )
+
+
+class FileKeys:
+    """Keys in a file."""
 
     def __init__(self, file: Path) -> None:
         self._file = file.expanduser()
 
     def get(self, name: str) -> SecretStr:
-        """A key, empty if there is none. Raises LibraryTrouble when the file cannot be read."""
         return SecretStr(self._read().get(name, ""))
 
     def has(self, name: str) -> bool:
         return bool(self._read().get(name))
 
     def put(self, name: str, key: SecretStr | None) -> None:
-        """Keep a key, or forget it. Raises LibraryTrouble when the file cannot be written."""
         known = self._read()
         if key is None or not key.get_secret_value():
             if known.pop(name, None) is None:

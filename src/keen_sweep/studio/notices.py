@@ -13,7 +13,7 @@ from keen_sweep.core.errors import NotFound
 from keen_sweep.remote.address import checked_address
 from keen_sweep.remote.webhook import NotTaken, new_secret, send
 from keen_sweep.settings import Settings
-from keen_sweep.store.keys import Keys
+from keen_sweep.store.keys import keys_of
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Notice, Run, Webhook
@@ -40,7 +40,7 @@ def send_to(library: Library, address: str) -> tuple[Webhook, SecretStr]:
     BadRequest for an address that will not do."""
     place = checked_address(address)
     secret, key = new_secret(), f"webhook-{uuid4().hex}"
-    keys = Keys(Settings().keys)
+    keys = keys_of(Settings().keys)
     keys.put(key, secret)
     with library.session(write=True) as session:
         made = session.get(Webhook, 1) or Webhook(address=place, key=key)
@@ -61,7 +61,7 @@ def send_no_more(library: Library) -> None:
         for notice in session.exec(select(Notice).where(col(Notice.due_at).is_not(None))):
             notice.due_at = None
             session.add(notice)
-    Keys(Settings().keys).put(there.key, None)
+    keys_of(Settings().keys).put(there.key, None)
 
 
 def tell(session: Session, kind: NoticeKind, **told: int | str | None) -> None:
@@ -123,7 +123,7 @@ def send_due(library: Library, moment: datetime | None = None) -> int:
 
 def _sent(there: Webhook, notice: Notice, at: datetime) -> str | None:
     """Why a notice did not arrive; None if it did."""
-    secret = Keys(Settings().keys).get(there.key)
+    secret = keys_of(Settings().keys).get(there.key)
     if not secret.get_secret_value():
         return "Its secret is not on this machine: set the address again."
     try:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-import re
 import unicodedata
 
+from natsort import natsort_keygen, ns
+
 from keen_sweep.core.errors import BadRequest
+
+# A sort key under which frame 9 comes before frame 10, and a folder's pictures before those of the next.
+natural = natsort_keygen(alg=ns.IGNORECASE | ns.PATH)
 
 
 def named(name: str, what: str) -> str:
@@ -14,9 +18,3 @@ def named(name: str, what: str) -> str:
     if not kept:
         raise BadRequest(f"A {what} needs a name.")
     return kept[:200]
-
-
-def natural(name: str) -> list[tuple[int, int, str]]:
-    """A sort key under which frame 9 comes before frame 10."""
-    parts = re.split(r"(\d+)", name.casefold())
-    return [(0, int(p), "") if p.isdigit() and p.isascii() else (1, 0, p) for p in parts if p]
