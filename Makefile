@@ -10,7 +10,7 @@ WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 # would make it of everything, on one core.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo setup wheel networks test unit test-slow check fix chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup wheel networks test unit test-slow check fix hooks coverage chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -51,6 +51,14 @@ fix: .venv/ready web/node_modules/ready
 	$(BIN)/ruff check --fix .
 	$(BIN)/ruff format .
 	cd web && npx biome check --write .
+
+# From now on every commit of this checkout is looked at first.
+hooks: .venv/ready web/node_modules/ready
+	$(BIN)/pre-commit install --hook-type pre-commit --hook-type commit-msg
+
+# Which lines of Python the tests of the first stage and those in one process reach.
+coverage: chromium exiftool .venv/kernels .venv/weights src/keen_sweep/web/index.html
+	$(PYTEST) -m "not slow" --ignore=tests/web --cov=keen_sweep --cov-report=term:skip-covered --cov-report=html:.coverage-pages
 
 client: .venv/ready web/node_modules/ready
 	$(BIN)/keen-sweep openapi > openapi.json
