@@ -179,6 +179,25 @@ def _wheel(x: float, z: float) -> list[Mesh]:
     return [tyre, rim, hub, *spokes]
 
 
+def _basket() -> list[Mesh]:
+    """A wicker basket on the handlebar."""
+    basket = []
+    for k in range(7):
+        z, w = 0.80 + 0.035 * k, 0.13 + 0.006 * k
+        turn = np.linspace(0, 2 * np.pi, 40)
+        basket.append(
+            tube(
+                np.stack([0.53 + w * np.cos(turn), 1.1 * w * np.sin(turn), np.full(40, z)], 1),
+                0.010,
+                (0.24, 0.155, 0.08),
+                6,
+            )
+        )
+    for a in np.linspace(0, 2 * np.pi, 22, endpoint=False):
+        basket.append(tube(np.array([[0.53 + 0.13 * np.cos(a), 0.143 * np.sin(a), 0.79], [0.53 + 0.17 * np.cos(a), 0.187 * np.sin(a), 1.02]]), 0.006, (0.20, 0.13, 0.07), 5))  # fmt: skip
+    return basket
+
+
 def bicycle() -> Mesh:
     """An upright town bicycle, wheels in the x, z plane, rear axle at the origin's left."""
     paint_ = (0.10, 0.20, 0.28)
@@ -224,22 +243,8 @@ def bicycle() -> Mesh:
         guards.append(
             tube(np.stack([x + 0.375 * np.cos(turn), 0 * turn, r + 0.375 * np.sin(turn)], 1), 0.014, paint_, 8)
         )
-    basket = []
-    for k in range(7):
-        z, w = 0.80 + 0.035 * k, 0.13 + 0.006 * k
-        turn = np.linspace(0, 2 * np.pi, 40)
-        basket.append(
-            tube(
-                np.stack([0.53 + w * np.cos(turn), 1.1 * w * np.sin(turn), np.full(40, z)], 1),
-                0.010,
-                (0.24, 0.155, 0.08),
-                6,
-            )
-        )
-    for a in np.linspace(0, 2 * np.pi, 22, endpoint=False):
-        basket.append(tube(np.array([[0.53 + 0.13 * np.cos(a), 0.143 * np.sin(a), 0.79], [0.53 + 0.17 * np.cos(a), 0.187 * np.sin(a), 1.02]]), 0.006, (0.20, 0.13, 0.07), 5))  # fmt: skip
     return join(
-        [*_wheel(rear, r), *_wheel(front, r), *frame, saddle, nose, chain_ring, *arms, *pedals, *guards, *basket]
+        [*_wheel(rear, r), *_wheel(front, r), *frame, saddle, nose, chain_ring, *arms, *pedals, *guards, *_basket()]
     )
 
 

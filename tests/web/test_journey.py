@@ -18,8 +18,8 @@ from tests.masks import mask_of_strokes
 from tests.web.desk import SIZE, brush, look, place, screen_pixels, state, stroke, until
 
 
-def test_the_whole_journey(desk: Page, application: Application, photo: Path) -> None:  # noqa: PLR0915
-    page = desk
+def fill_and_compare(page: Page) -> None:
+    """A stroke, three takes of it, each seen in place, and the second one picked."""
     brush(page, 18)
     stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
     state(page, 1, "marked")
@@ -47,22 +47,24 @@ def test_the_whole_journey(desk: Page, application: Application, photo: Path) ->
         until(page, partial(as_shot, shot))
         assert shot or screen_pixels(page, *on_rod)[2] > 120
     assert rods == 1
-
     takes.get_by_role("button", name="Take 2").click()
     page.keyboard.press("Enter")
     state(page, 1, "kept · take 2")
 
-    # Before, held: this sweep as shot; let go: the pick.
+
+def look_before(page: Page) -> None:
+    """Before, held: this sweep as shot; let go: the pick."""
     page.keyboard.down("b")
     expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("take=0$"))
-    assert screen_pixels(page, *on_rod)[2] < 60
+    assert screen_pixels(page, *place(page, SIZE, 500, 40))[2] < 60
     page.keyboard.up("b")
     expect(page.get_by_test_id("picture")).not_to_have_attribute("data-look", re.compile("take=0$"))
     page.keyboard.down("a")
     expect(page.get_by_test_id("picture")).to_have_attribute("data-look", "shot=true")
     page.keyboard.up("a")
 
-    # Undo, redo, off and on.
+
+def undo_and_switch_off(page: Page) -> None:
     page.keyboard.press("Control+z")
     state(page, 1, "choose")
     page.keyboard.press("Control+Shift+z")

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 import time
-from concurrent.futures import Future, ThreadPoolExecutor
+from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
@@ -19,6 +20,7 @@ from keen_sweep.core.fill.method import Method, Quality
 if TYPE_CHECKING:
     from keen_sweep.core.fill.patch import Patch
     from keen_sweep.core.photo.picture import Picture
+    from keen_sweep.core.progress import Progress
 
 
 class LocalMethod(StrEnum):
@@ -75,7 +77,6 @@ def fill(
     with ThreadPoolExecutor(max_workers=1) as reader:
         # The picture is read while what fills it is loaded.
         reading = reader.submit(read_picture, photo)
-        from keen_sweep.core.photo.write import write_whole
         from keen_sweep.settings import Settings
         from keen_sweep.studio.filling.fill import Fill
         from keen_sweep.studio.filling.unshelved import Unshelved, takes_of
@@ -92,27 +93,37 @@ def fill(
         avoid=avoid,
         key=Settings().key,
     )
-    # A take is packed while the next is made; which is the best is known when all are there.
-    packed: list[tuple[Patch, Future[bytes]]] = []
-    with bar() as shown, ThreadPoolExecutor(max_workers=PACKERS) as packer:
+    with bar() as shown:
         task = shown.add_task("filling", total=1.0)
 
         def progress(share: float, doing: str) -> None:
             shown.update(task, completed=share, description=doing)
 
-        for patch in takes_of(picture.pixels, area, wanted, progress):
-            packed.append((patch, packer.submit(_packed, picture, patch, format)))
-        packed.sort(key=lambda each: (each[0].energy, each[0].seed))
-        made = []
-        for number, (patch, data) in enumerate(packed, start=1):
-            progress(1.0, f"writing take {number}")
-            file = out / f"take-{number}.{SUFFIX[format]}"
-            write_whole(file, data.result())
-            made.append(_told(file, patch))
+        patches = takes_of(picture.pixels, area, wanted, progress)
+        made = _written(picture, patches, out, format, progress)
     if as_json:
         print(json.dumps({"takes": made, "seconds": round(time.perf_counter() - started, 3)}))
     else:
         _say_what(made)
+
+
+def _written(
+    picture: Picture, patches: Iterable[Patch], out: Path, kind: FormatName, progress: Progress
+) -> list[dict[str, Any]]:
+    """Write takes as they come, the best first; what is told of each."""
+    from keen_sweep.core.photo.write import write_whole
+
+    # A take is packed while the next is made; which is the best is known when all are there.
+    with ThreadPoolExecutor(max_workers=PACKERS) as packer:
+        packed = [(patch, packer.submit(_packed, picture, patch, kind)) for patch in patches]
+        packed.sort(key=lambda each: (each[0].energy, each[0].seed))
+        made = []
+        for number, (patch, data) in enumerate(packed, start=1):
+            progress(1.0, f"writing take {number}")
+            file = out / f"take-{number}.{SUFFIX[kind]}"
+            write_whole(file, data.result())
+            made.append(_told(file, patch))
+    return made
 
 
 def _packed(picture: Picture, patch: Patch, kind: FormatName) -> bytes:
