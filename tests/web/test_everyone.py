@@ -68,3 +68,33 @@ def test_the_end_of_the_journey(desk: Page) -> None:
         page.goto(f"{here}/{step}")
         expect(page.get_by_role("main")).to_be_visible()
         assert faults(page) == [], step
+
+
+def test_what_a_thing_is_for_is_told_to_a_pointer_and_to_keys(desk: Page) -> None:
+    page = desk
+    tip = page.get_by_role("tooltip")
+    page.get_by_role("button", name="As shot").hover()
+    expect(tip).to_have_count(1)
+    expect(tip).to_contain_text("Key: A")
+    # It does not hide what it tells of, and what can be done is still done.
+    below, told = page.get_by_role("button", name="As shot").bounding_box(), tip.bounding_box()
+    assert below is not None
+    assert told is not None
+    assert told["y"] >= below["y"] + below["height"]
+    assert faults(page) == []
+    page.get_by_test_id("layer").hover()
+    expect(tip).to_have_count(0)
+    # What cannot be done says so.
+    undo = page.get_by_role("button", name="Undo")
+    expect(undo).to_be_disabled()
+    undo.hover()
+    expect(tip).to_contain_text("Nothing to undo")
+    page.get_by_test_id("layer").hover()
+    page.get_by_role("button", name="As shot").focus()
+    page.keyboard.press("Tab")
+    expect(tip).to_have_count(1)
+    first = tip.text_content()
+    page.keyboard.press("Tab")
+    expect(tip).not_to_have_text(first or "")
+    page.keyboard.press("Escape")
+    expect(tip).to_have_count(0)

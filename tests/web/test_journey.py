@@ -75,6 +75,13 @@ def undo_and_switch_off(page: Page) -> None:
     expect(page.get_by_test_id("sweep-1")).not_to_contain_text(" · off")
     state(page, 1, "kept · take 2")
 
+
+def test_the_whole_journey(desk: Page, application: Application, photo: Path) -> None:
+    page = desk
+    fill_and_compare(page)
+    look_before(page)
+    undo_and_switch_off(page)
+
     # Reload, and again after the server was killed and started anew: all is there.
     page.reload()
     state(page, 1, "kept · take 2")
@@ -124,7 +131,7 @@ def test_painting_shows_at_once_and_taking_away_works(desk: Page) -> None:
     page.keyboard.down("t")
     stroke(page, SIZE, (150, 300), (180, 300))
     page.keyboard.up("t")
-    expect(page.get_by_role("button", name="Undo")).to_have_attribute("title", re.compile("take away from mark"))
+    expect(page.get_by_role("button", name="Undo")).to_have_attribute("data-tip", re.compile("take away from mark"))
     page.keyboard.press("]")
     expect(page.get_by_label("Size in px")).to_have_value("68")
     page.keyboard.press("[")

@@ -220,7 +220,7 @@ def test_a_price_is_said_before_and_what_is_left_after(marked: Page, service: Pr
     takes(page, 3)
     assert service.books()["paid"] == before + 3
     expect(page.get_by_test_id("price")).to_contain_text("57 left")
-    told = page.get_by_role("button", name="Take 1", exact=True).get_attribute("title") or ""
+    told = page.get_by_role("button", name="Take 1", exact=True).get_attribute("data-tip") or ""
     assert f"{NAME}, {service.address}" in told
     assert "1 credit" in told
     page.keyboard.press("Enter")
@@ -427,7 +427,7 @@ def test_hints_are_kept_answered_and_remembered(desk: Page) -> None:
     expect(page.get_by_role("status", name="Said of the words")).to_have_count(0)
     page.keyboard.press("q")
     takes(page, 1)
-    assert "seen there: sky" in (page.get_by_role("button", name="Take 1", exact=True).get_attribute("title") or "")
+    assert "seen there: sky" in (page.get_by_role("button", name="Take 1", exact=True).get_attribute("data-tip") or "")
     page.keyboard.press("n")
     stroke(page, SIZE, (520, 44), (560, 52))
     state(page, 2, "marked")

@@ -60,7 +60,7 @@ def test_favourites_and_later_fills_are_told_apart(desk: Page) -> None:
     page.keyboard.press("f")
     expect(page.get_by_role("button", name="Take 6", exact=True)).to_be_visible(timeout=30_000)
     expect(hearts).to_have_count(6)
-    titles = [page.get_by_role("button", name=f"Take {k}", exact=True).get_attribute("title") or "" for k in (1, 6)]
+    titles = [page.get_by_role("button", name=f"Take {k}", exact=True).get_attribute("data-tip") or "" for k in (1, 6)]
     assert "Fill 1 of 2" in titles[0]
     assert "Fill 2 of 2" in titles[1]
     assert all("seed" in title for title in titles)

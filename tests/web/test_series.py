@@ -180,7 +180,7 @@ def test_true_pixels_come_first_and_are_picked(series: Page) -> None:
     page.keyboard.press("f")
     first = page.get_by_role("button", name="Take 1", exact=True)
     expect(first).to_be_visible(timeout=1_000 * PATIENCE)
-    expect(first).to_have_attribute("title", re.compile("true pixels from roof-"))
+    expect(first).to_have_attribute("data-tip", re.compile("true pixels from roof-"))
     tray = page.get_by_role("region", name="Takes")
     expect(tray).to_contain_text("borrow")
     state(page, 1, "choose · 3 takes")

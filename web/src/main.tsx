@@ -46,6 +46,8 @@ const DeliverPage = lazy(() => import("./deliver/DeliverPage").then((it) => ({ d
 const LedgerPage = lazy(() => import("./deliver/LedgerPage").then((it) => ({ default: it.LedgerPage })));
 const LibraryPage = lazy(() => import("./library/LibraryPage").then((it) => ({ default: it.LibraryPage })));
 const ModelsPage = lazy(() => import("./models/ModelsPage").then((it) => ({ default: it.ModelsPage })));
+// Nobody asks what a thing is for before it is there.
+const Tips = lazy(() => import("./theme/Tips").then((it) => ({ default: it.Tips })));
 
 function Pages() {
   useEvents();
@@ -77,6 +79,9 @@ if (root) {
             <Boundary>
               <Pages />
             </Boundary>
+            <Suspense>
+              <Tips />
+            </Suspense>
           </BrowserRouter>
         </QueryClientProvider>
       </ChakraProvider>

@@ -37,6 +37,7 @@ export type FileKind = Wanted["kind"];
 export type Ledger = Schemas["Ledger"];
 export type Step = Schemas["StepOut"];
 export type Taste = Schemas["TasteOut"];
+export type LibraryRoom = Schemas["LibraryOut"];
 export type Token = Schemas["TokenOut"];
 export type Notice = Schemas["NoticeOut"];
 export type News = Schemas["News"];

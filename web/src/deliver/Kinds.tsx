@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Frame, Wanted } from "../api/client";
-import { Amount, Tick } from "../theme/controls";
+import { Amount, Radio, Tick } from "../theme/controls";
 import * as words from "../words/words";
 import { about, KINDS } from "./wanted";
 
@@ -13,14 +13,12 @@ export function Kinds({ frames, wanted, change }: Props) {
       <legend style={{ fontWeight: 700, marginBottom: 4 }}>{words.deliver.file}</legend>
       {KINDS.map(([kind, name]) => (
         <Box key={kind}>
-          <Flex as="label" gap="8px" py="3px" align="flex-start" cursor="pointer">
-            <input
-              type="radio"
-              name="kind"
-              checked={wanted.kind === kind}
-              onChange={() => change({ kind })}
-              style={{ accentColor: "var(--chakra-colors-ink)" }}
-            />
+          <Radio
+            name="kind"
+            checked={wanted.kind === kind}
+            choose={() => change({ kind })}
+            align="flex-start"
+          >
             <span>
               <b>{name}</b>
               {wanted.kind === kind && (
@@ -29,7 +27,7 @@ export function Kinds({ frames, wanted, change }: Props) {
                 </Text>
               )}
             </span>
-          </Flex>
+          </Radio>
           {kind === "web" && wanted.kind === "web" && <ForWeb wanted={wanted} change={change} />}
         </Box>
       ))}

@@ -1,6 +1,6 @@
 import { Box, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, ask } from "../api/client";
+import { api, ask, type LibraryRoom } from "../api/client";
 import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
@@ -20,94 +20,113 @@ const roomKey = ["library"] as const;
 
 /** Where everything is kept, what room it takes, and what to send along when something is wrong. */
 export function LibraryPage() {
-  const queries = useQueryClient();
   const room = useQuery({
     queryKey: roomKey,
     queryFn: () => ask(api.GET("/api/library")),
     staleTime: 0,
   });
-  const health = useQuery({ queryKey: ["health"], queryFn: () => ask(api.GET("/api/health")), staleTime: 0 });
-  const drop = useMutation({
-    mutationFn: () => ask(api.POST("/api/library/drop-views")),
-    onSettled: () => queries.invalidateQueries({ queryKey: roomKey }),
-  });
-  const told = room.data;
-  const wrong = health.error ?? room.error ?? drop.error;
   return (
     <Flex direction="column" minH="100%">
       <Masthead here="library" />
       <Box as="main" px="22px" py="18px" maxW="920px" w="100%">
         <Heading size="md">{words.library.library}</Heading>
-        {wrong && <Problem text={wrong.message} />}
-        {told && (
-          <>
-            <Text color="soft" mt="4px" mb="14px">
-              {words.library.everythingIsInTheFolder} <b>{told.folder}</b>
-              {words.library.whichCanBeMoved} {words.library.freeThere(words.units.bytes(told.free))}
-            </Text>
-            <Table.Root
-              size="sm"
-              variant="line"
-              bg="sheet"
-              borderTop="1px solid"
-              borderX="1px solid"
-              borderColor="line"
-            >
-              <Table.Header>
-                <Table.Row bg="transparent">
-                  {HEADS.map((head, k) => (
-                    <Table.ColumnHeader key={head} textAlign={k ? "end" : "start"}>
-                      {head}
-                    </Table.ColumnHeader>
-                  ))}
-                </Table.Row>
-              </Table.Header>
-              <Table.Body>
-                {told.shoots.map((shoot) => (
-                  <Row
-                    key={shoot.shoot}
-                    cells={[shoot.name, shoot.frames, ...sizes(shoot.originals, shoot.work, shoot.views)]}
-                  />
-                ))}
-                <Row cells={[words.library.database, "", "", words.units.bytes(told.database), ""]} />
-              </Table.Body>
-            </Table.Root>
-            <Flex align="center" gap="12px" mt="14px" wrap="wrap">
-              <Act
-                tip={words.library.giveBackTip}
-                disabled={told.views === 0 || drop.isPending}
-                onClick={() => drop.mutate()}
-              >
-                {words.library.giveBack(words.units.bytes(told.views))}
-              </Act>
-              <Text color="soft" role="status">
-                {drop.data
-                  ? words.library.freedNow(words.units.bytes(drop.data.bytes))
-                  : words.library.canBeFreed}
-              </Text>
-            </Flex>
-          </>
-        )}
+        {room.error && <Problem text={room.error.message} />}
+        {room.data && <Room room={room.data} />}
         <Taste />
         <Tokens />
         <Notices />
-        <Heading size="sm" mt="28px">
-          {words.library.ifSomethingIsWrong}
-        </Heading>
-        <Text color="soft" mt="4px" mb="10px" maxW="680px">
-          {words.library.reportSays}
-        </Text>
-        <a href="/api/report" download="keen-sweep-report.zip">
-          <Act as="span">{words.library.saveAReport}</Act>
-        </a>
-        {health.data && (
-          <Text color="soft" fontSize="13px" mt="10px">
-            {words.library.libraryOfVersion(health.data.version, health.data.schema_revision)}{" "}
-            {health.data.networks ? words.library.networksThere : words.library.networksMissing}
-          </Text>
-        )}
+        <IfSomethingIsWrong />
       </Box>
     </Flex>
+  );
+}
+
+/** What room each shoot takes, and what of it can be given back. */
+function Room({ room }: { room: LibraryRoom }) {
+  const queries = useQueryClient();
+  const drop = useMutation({
+    mutationFn: () => ask(api.POST("/api/library/drop-views")),
+    onSettled: () => queries.invalidateQueries({ queryKey: roomKey }),
+  });
+  const { bytes } = words.units;
+  return (
+    <>
+      {drop.error && <Problem text={drop.error.message} />}
+      <Text color="soft" mt="4px" mb="14px">
+        {words.library.everythingIsInTheFolder} <b>{room.folder}</b>
+        {words.library.whichCanBeMoved} {words.library.freeThere(bytes(room.free))}
+      </Text>
+      <Shoots room={room} />
+      <Flex align="center" gap="12px" mt="14px" wrap="wrap">
+        <Act
+          tip={words.library.giveBackTip}
+          disabled={room.views === 0 || drop.isPending}
+          onClick={() => drop.mutate()}
+        >
+          {words.library.giveBack(bytes(room.views))}
+        </Act>
+        <Text color="soft" role="status">
+          {drop.data ? words.library.freedNow(bytes(drop.data.bytes)) : words.library.canBeFreed}
+        </Text>
+      </Flex>
+    </>
+  );
+}
+
+function Shoots({ room }: { room: LibraryRoom }) {
+  return (
+    <Table.Root
+      size="sm"
+      variant="line"
+      bg="sheet"
+      borderTop="1px solid"
+      borderX="1px solid"
+      borderColor="line"
+    >
+      <Table.Header>
+        <Table.Row bg="transparent">
+          {HEADS.map((head, k) => (
+            <Table.ColumnHeader key={head} textAlign={k ? "end" : "start"}>
+              {head}
+            </Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {room.shoots.map((shoot) => (
+          <Row
+            key={shoot.shoot}
+            cells={[shoot.name, shoot.frames, ...sizes(shoot.originals, shoot.work, shoot.views)]}
+          />
+        ))}
+        <Row cells={[words.library.database, "", "", words.units.bytes(room.database), ""]} />
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+/** What to send along, and what runs here. */
+function IfSomethingIsWrong() {
+  const health = useQuery({ queryKey: ["health"], queryFn: () => ask(api.GET("/api/health")), staleTime: 0 });
+  return (
+    <>
+      <Heading size="sm" mt="28px">
+        {words.library.ifSomethingIsWrong}
+      </Heading>
+      {health.error && <Problem text={health.error.message} />}
+      <Text color="soft" mt="4px" mb="10px" maxW="680px">
+        {words.library.reportSays}
+      </Text>
+      <a href="/api/report" download="keen-sweep-report.zip">
+        <Act as="span">{words.library.saveAReport}</Act>
+      </a>
+      {health.data && (
+        <Text color="soft" fontSize="13px" mt="10px">
+          {words.library.libraryOfVersion(health.data.version, health.data.schema_revision)}{" "}
+          {health.data.networks ? words.library.networksThere : words.library.networksMissing}
+        </Text>
+      )}
+    </>
   );
 }
 

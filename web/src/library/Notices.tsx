@@ -1,8 +1,8 @@
-import { Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { Flex, Heading, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Notice } from "../api/client";
-import { Act, Minor } from "../theme/controls";
+import { Act, Field, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
 import { ShownOnce } from "./ShownOnce";
@@ -42,6 +42,7 @@ export function Notices() {
   });
   const attempt = useMutation({ mutationFn: () => ask(api.POST("/api/notices/try")), onSettled });
   const there = notices.data?.address;
+  const busy = stop.isPending || attempt.isPending;
   const wrong = notices.error ?? send.error ?? stop.error ?? attempt.error;
   return (
     <section aria-labelledby="notices">
@@ -52,25 +53,10 @@ export function Notices() {
         {words.library.noticesSay}
       </Text>
       {wrong && <Problem text={wrong.message} />}
-      {there && (
-        <Flex gap="10px" align="center" py="3px" maxW="680px">
-          <Text flex="1" fontWeight={700} wordBreak="break-all">
-            {there}
-          </Text>
-          <Minor disabled={attempt.isPending} onClick={() => attempt.mutate()}>
-            {words.library.tryIt}
-          </Minor>
-          <Minor disabled={stop.isPending} onClick={() => stop.mutate()}>
-            {words.library.tellNobody}
-          </Minor>
-        </Flex>
-      )}
+      {there && <Told address={there} busy={busy} attempt={attempt.mutate} stop={stop.mutate} />}
       <Flex as="form" gap="8px" mt="8px" align="center" onSubmit={(event) => event.preventDefault()}>
-        <Input
-          size="xs"
-          h="26px"
+        <Field
           w="330px"
-          bg="sheet"
           type="url"
           aria-label={words.library.address}
           placeholder={words.library.addressLike}
@@ -85,6 +71,25 @@ export function Notices() {
       {send.data && <ShownOnce says={words.library.signedWith} secret={send.data.secret} />}
       {there && notices.data?.newest.slice(0, SHOWN).map((each) => <Line key={each.id} notice={each} />)}
     </section>
+  );
+}
+
+type ToldProps = { address: string; busy: boolean; attempt: () => void; stop: () => void };
+
+/** Who is told. */
+function Told({ address, busy, attempt, stop }: ToldProps) {
+  return (
+    <Flex gap="10px" align="center" py="3px" maxW="680px">
+      <Text flex="1" fontWeight={700} wordBreak="break-all">
+        {address}
+      </Text>
+      <Minor disabled={busy} onClick={() => attempt()}>
+        {words.library.tryIt}
+      </Minor>
+      <Minor disabled={busy} onClick={() => stop()}>
+        {words.library.tellNobody}
+      </Minor>
+    </Flex>
   );
 }
 

@@ -1,8 +1,8 @@
-import { Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { Flex, Heading, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Token } from "../api/client";
-import { Act, Choice, Minor } from "../theme/controls";
+import { Act, Choice, Field, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
 import { ShownOnce } from "./ShownOnce";
@@ -23,12 +23,9 @@ export function Tokens() {
     queryFn: () => ask(api.GET("/api/tokens")),
     staleTime: 0,
   });
-  const [name, setName] = useState("");
-  const [scope, setScope] = useState<Token["scope"]>("read");
   const onSettled = () => queries.invalidateQueries({ queryKey: tokensKey });
   const make = useMutation({
-    mutationFn: () => ask(api.POST("/api/tokens", { body: { name, scope } })),
-    onSuccess: () => setName(""),
+    mutationFn: (wanted: Wanted) => ask(api.POST("/api/tokens", { body: wanted })),
     onSettled,
   });
   const revoke = useMutation({
@@ -49,42 +46,55 @@ export function Tokens() {
       {tokens.data?.map((token) => (
         <Line key={token.id} token={token} revoke={() => revoke.mutate(token.id)} />
       ))}
-      <Flex
-        as="form"
-        gap="8px"
-        mt="8px"
-        align="center"
-        wrap="wrap"
-        onSubmit={(event) => event.preventDefault()}
-      >
-        <Input
-          size="xs"
-          h="26px"
-          w="220px"
-          bg="sheet"
-          aria-label={words.library.tokenFor}
-          placeholder={words.library.whatItIsFor}
-          maxLength={80}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Choice
-          label={words.library.scope}
-          value={scope}
-          among={SCOPES}
-          said={(each) => words.named.scope[each]}
-          wide="96px"
-          onChange={setScope}
-        />
-        <Act disabled={!name.trim() || make.isPending} onClick={() => make.mutate()}>
-          {words.library.makeAToken}
-        </Act>
-        <Text color="soft" fontSize="13px">
-          {MEANT[scope]}
-        </Text>
-      </Flex>
+      <NewToken busy={make.isPending} make={(wanted) => make.mutateAsync(wanted)} />
       {make.data && <ShownOnce says={words.library.letInBy(make.data.name)} secret={make.data.words} />}
     </section>
+  );
+}
+
+type Wanted = Pick<Token, "name" | "scope">;
+
+/** What a new token is for, and how far it reaches; both stay there when it is refused. */
+function NewToken({ busy, make }: { busy: boolean; make: (wanted: Wanted) => Promise<unknown> }) {
+  const [name, setName] = useState("");
+  const [scope, setScope] = useState<Token["scope"]>("read");
+  const made = () =>
+    make({ name, scope }).then(
+      () => setName(""),
+      () => undefined,
+    );
+  return (
+    <Flex
+      as="form"
+      gap="8px"
+      mt="8px"
+      align="center"
+      wrap="wrap"
+      onSubmit={(event) => event.preventDefault()}
+    >
+      <Field
+        w="220px"
+        aria-label={words.library.tokenFor}
+        placeholder={words.library.whatItIsFor}
+        maxLength={80}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <Choice
+        label={words.library.scope}
+        value={scope}
+        among={SCOPES}
+        said={(each) => words.named.scope[each]}
+        wide="96px"
+        onChange={setScope}
+      />
+      <Act disabled={!name.trim() || busy} onClick={made}>
+        {words.library.makeAToken}
+      </Act>
+      <Text color="soft" fontSize="13px">
+        {MEANT[scope]}
+      </Text>
+    </Flex>
   );
 }
 

@@ -1,10 +1,10 @@
-import { Box, Flex, Grid, Input, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Model } from "../api/client";
 import { modelsKey } from "../api/queries";
 import { inCredits } from "../desk/reading/ledger";
-import { Act, Amount, Tick } from "../theme/controls";
+import { Act, Amount, Field, Tick } from "../theme/controls";
 import * as words from "../words/words";
 import { KINDS } from "./kinds";
 
@@ -26,15 +26,6 @@ export function ModelCard({ model }: { model: Model }) {
       queries.invalidateQueries({ queryKey: modelsKey });
     }
   };
-  const service = model.kind === "service";
-  const test = (fill: boolean) =>
-    doing(() =>
-      ask(
-        api.POST("/api/models/{model_id}/try", {
-          params: { path: { model_id: model.id }, query: { fill } },
-        }),
-      ),
-    );
   return (
     <Box
       as="section"
@@ -61,25 +52,7 @@ export function ModelCard({ model }: { model: Model }) {
         {model.place}
       </Text>
       <Limits model={model} busy={busy} doing={doing} />
-      <Flex mt="10px" gap="8px" align="center">
-        <Act disabled={busy} onClick={() => test(false)}>
-          {busy ? words.app.oneMoment : service ? words.models.testNoCost : words.models.test}
-        </Act>
-        {service && (
-          <Act disabled={busy} tip={words.models.testWithAFillTip} onClick={() => test(true)}>
-            {words.models.testWithAFill}
-          </Act>
-        )}
-        {model.trial && (
-          <Text
-            role="status"
-            color={model.trial_good ? "ink" : "alarm"}
-            fontWeight={model.trial_good ? 400 : 700}
-          >
-            {model.trial_good ? "✓" : "✕"} {model.trial}
-          </Text>
-        )}
-      </Flex>
+      <Trial model={model} busy={busy} doing={doing} />
       {wrong && (
         <Text role="alert" color="alarm" fontWeight={700} mt="6px">
           {wrong}
@@ -90,6 +63,40 @@ export function ModelCard({ model }: { model: Model }) {
 }
 
 type PartProps = { model: Model; busy: boolean; doing: (work: () => Promise<unknown>) => Promise<void> };
+
+/** Trying it, and what came back. */
+function Trial({ model, busy, doing }: PartProps) {
+  const service = model.kind === "service";
+  const test = (fill: boolean) =>
+    doing(() =>
+      ask(
+        api.POST("/api/models/{model_id}/try", {
+          params: { path: { model_id: model.id }, query: { fill } },
+        }),
+      ),
+    );
+  return (
+    <Flex mt="10px" gap="8px" align="center">
+      <Act disabled={busy} onClick={() => test(false)}>
+        {busy ? words.app.oneMoment : service ? words.models.testNoCost : words.models.test}
+      </Act>
+      {service && (
+        <Act disabled={busy} tip={words.models.testWithAFillTip} onClick={() => test(true)}>
+          {words.models.testWithAFill}
+        </Act>
+      )}
+      {model.trial && (
+        <Text
+          role="status"
+          color={model.trial_good ? "ink" : "alarm"}
+          fontWeight={model.trial_good ? 400 : 700}
+        >
+          {model.trial_good ? "✓" : "✕"} {model.trial}
+        </Text>
+      )}
+    </Flex>
+  );
+}
 
 /** How much may be shown to it and may be paid, whether it is asked without being named, and its key. */
 function Limits({ model, busy, doing }: PartProps) {
@@ -154,10 +161,8 @@ function KeyField({ model, busy, doing }: PartProps) {
     >
       <Flex gap="6px" align="center">
         <Text whiteSpace="nowrap">{words.models.key}</Text>
-        <Input
+        <Field
           type="password"
-          size="xs"
-          h="28px"
           bg="raised"
           autoComplete="off"
           aria-label={words.models.keyOf(model.name)}

@@ -2,6 +2,7 @@ import { Flex, Input, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
 import { useModels } from "../api/queries";
+import { tipped } from "../theme/tip";
 import * as words from "../words/words";
 
 /** What services may cost for a shoot, and have; only where there is a service. */
@@ -23,7 +24,7 @@ export function Budget({ shoot }: { shoot: Shoot }) {
     ).catch(() => setText(known));
   };
   return (
-    <Flex as="label" align="center" gap="6px" title={words.shoots.budgetTip}>
+    <Flex as="label" align="center" gap="6px" {...tipped(words.shoots.budgetTip)}>
       <Text color="soft">{words.shoots.budget}</Text>
       <Input
         size="xs"

@@ -1,7 +1,7 @@
 import { Flex, Spacer, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, ask, type Shoot, type Standing } from "../api/client";
+import { api, ask, type Frame, type Shoot, type Standing } from "../api/client";
 import { deliverAgain } from "../deliver/doing";
 import { Act, Lead } from "../theme/controls";
 
@@ -15,50 +15,9 @@ type Props = {
 };
 
 /** What can be done with the frames that are chosen, all at once. */
-export function Chosen({ shoot, standings, chosen, choose }: Props) {
-  const [said, setSaid] = useState<{ text: string; bad?: boolean } | null>(null);
-  const [busy, setBusy] = useState(false);
-  const open = useNavigate();
-  const frames = shoot.frames.filter((frame) => chosen.includes(frame.id));
-  const marked = frames.reduce((total, frame) => total + (standings.get(frame.id)?.marked ?? 0), 0);
-  const source = frames.find((frame) => (standings.get(frame.id)?.sweeps ?? 0) > 0);
-  const work = async (what: () => Promise<string>) => {
-    setBusy(true);
-    setSaid(null);
-    await what()
-      .then((text) => setSaid({ text }))
-      .catch((error: Error) => setSaid({ text: error.message, bad: true }));
-    setBusy(false);
-  };
-  const fill = () =>
-    work(async () => {
-      const where = { params: { path: { shoot_id: shoot.id } }, body: { frames: chosen } };
-      const { asked, refused } = await ask(api.POST("/api/shoots/{shoot_id}/fill", where));
-      if (refused.length) throw new Error(refused.join(" "));
-      return words.shoots.fillsWait(asked);
-    });
-  const carry = () =>
-    work(async () => {
-      if (!source) return "";
-      const to = chosen.filter((each) => each !== source.id);
-      const body = { sweeps: [], frames: to, sensor: null, wide: false, fill: false };
-      await ask(
-        api.POST("/api/frames/{frame_id}/carry", { params: { path: { frame_id: source.id } }, body }),
-      );
-      return words.shoots.carrying(source.name, to.length);
-    });
-  const remove = () =>
-    work(async () => {
-      for (const frame_id of chosen) {
-        await ask(api.DELETE("/api/frames/{frame_id}", { params: { path: { frame_id } } }));
-      }
-      return "";
-    });
-  const ids = chosen.join(",");
-  const again = () =>
-    work(() =>
-      deliverAgain(shoot.id, chosen, (done, of) => setSaid({ text: words.shoots.delivering(done + 1, of) })),
-    );
+export function Chosen(props: Props) {
+  const { shoot, chosen, choose } = props;
+  const [said, setSaid] = useState<Said | null>(null);
   return (
     <Flex
       role="toolbar"
@@ -77,24 +36,7 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       borderRadius="3px"
     >
       <Text fontWeight={700}>{words.shoots.chosen(chosen.length)}</Text>
-      <Lead disabled={busy || !marked} onClick={fill} tip={words.shoots.fillTip}>
-        {words.shoots.fill(marked || "")}
-      </Lead>
-      <Act disabled={busy || !source || chosen.length < 2} onClick={carry} tip={words.shoots.carryOverTip}>
-        {source ? words.shoots.carryOverFrom(source.name.replace(/\.[^.]+$/, "")) : words.shoots.carryOver}
-      </Act>
-      <Act disabled={busy} onClick={() => open(`/deliver?frames=${ids}`)} tip={words.shoots.deliverTip}>
-        {words.shoots.deliver}
-      </Act>
-      <Act disabled={busy} onClick={again} tip={words.shoots.againAsLastTimeTip}>
-        {words.shoots.againAsLastTime}
-      </Act>
-      <Act onClick={() => open(`/ledger?frames=${ids}`)} tip={words.shoots.ledgerTip}>
-        {words.shoots.ledger}
-      </Act>
-      <Act disabled={busy} onClick={remove} tip={words.shoots.removeTip}>
-        {words.shoots.remove}
-      </Act>
+      <Doings {...props} say={setSaid} />
       {said && (
         <Text role={said.bad ? "alert" : "status"} color={said.bad ? "alarm" : "soft"} truncate>
           {said.text}
@@ -105,4 +47,78 @@ export function Chosen({ shoot, standings, chosen, choose }: Props) {
       <Act onClick={() => choose([])}>{words.shoots.none}</Act>
     </Flex>
   );
+}
+
+type Said = { text: string; bad?: boolean };
+
+function Doings({ shoot, standings, chosen, say }: Props & { say: (said: Said | null) => void }) {
+  const [busy, setBusy] = useState(false);
+  const open = useNavigate();
+  const frames = shoot.frames.filter((frame) => chosen.includes(frame.id));
+  const marked = frames.reduce((total, frame) => total + (standings.get(frame.id)?.marked ?? 0), 0);
+  const source = frames.find((frame) => (standings.get(frame.id)?.sweeps ?? 0) > 0);
+  const ids = chosen.join(",");
+  const work = async (what: () => Promise<string>) => {
+    setBusy(true);
+    say(null);
+    await what()
+      .then((text) => say({ text }))
+      .catch((error: Error) => say({ text: error.message, bad: true }));
+    setBusy(false);
+  };
+  const again = () =>
+    deliverAgain(shoot.id, chosen, (done, of) => say({ text: words.shoots.delivering(done + 1, of) }));
+  return (
+    <>
+      <Lead
+        disabled={busy || !marked}
+        onClick={() => work(() => fill(shoot, chosen))}
+        tip={words.shoots.fillTip}
+      >
+        {words.shoots.fill(marked || "")}
+      </Lead>
+      <Act
+        disabled={busy || !source || chosen.length < 2}
+        onClick={() => source && work(() => carry(source, chosen))}
+        tip={words.shoots.carryOverTip}
+      >
+        {source ? words.shoots.carryOverFrom(source.name.replace(/\.[^.]+$/, "")) : words.shoots.carryOver}
+      </Act>
+      <Act disabled={busy} onClick={() => open(`/deliver?frames=${ids}`)} tip={words.shoots.deliverTip}>
+        {words.shoots.deliver}
+      </Act>
+      <Act disabled={busy} onClick={() => work(again)} tip={words.shoots.againAsLastTimeTip}>
+        {words.shoots.againAsLastTime}
+      </Act>
+      <Act onClick={() => open(`/ledger?frames=${ids}`)} tip={words.shoots.ledgerTip}>
+        {words.shoots.ledger}
+      </Act>
+      <Act disabled={busy} onClick={() => work(() => remove(chosen))} tip={words.shoots.removeTip}>
+        {words.shoots.remove}
+      </Act>
+    </>
+  );
+}
+
+/** Fill what is marked in frames; rejects with what was refused. */
+async function fill(shoot: Shoot, frames: number[]): Promise<string> {
+  const where = { params: { path: { shoot_id: shoot.id } }, body: { frames } };
+  const { asked, refused } = await ask(api.POST("/api/shoots/{shoot_id}/fill", where));
+  if (refused.length) throw new Error(refused.join(" "));
+  return words.shoots.fillsWait(asked);
+}
+
+/** Carry all sweeps of a frame over to others. */
+async function carry(source: Frame, chosen: number[]): Promise<string> {
+  const to = chosen.filter((each) => each !== source.id);
+  const body = { sweeps: [], frames: to, sensor: null, wide: false, fill: false };
+  await ask(api.POST("/api/frames/{frame_id}/carry", { params: { path: { frame_id: source.id } }, body }));
+  return words.shoots.carrying(source.name, to.length);
+}
+
+async function remove(frames: number[]): Promise<string> {
+  for (const frame_id of frames) {
+    await ask(api.DELETE("/api/frames/{frame_id}", { params: { path: { frame_id } } }));
+  }
+  return "";
 }

@@ -2,6 +2,7 @@ import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Frame, Standing } from "../api/client";
 import { cropUrl } from "../api/views";
+import { tipped } from "../theme/tip";
 import * as words from "../words/words";
 import { SIGNS } from "./among";
 
@@ -15,12 +16,11 @@ type Props = {
 
 /** A frame of a shoot: a small picture, its name, how far it is. */
 export function FrameCard({ frame, standing, chosen, choose }: Props) {
-  const all = { x: 0, y: 0, width: frame.width, height: frame.height };
   return (
     <Box position="relative" className="card">
       <Link
         to={`/frames/${frame.id}`}
-        title={words.shoots.frameTip}
+        {...tipped(words.shoots.frameTip)}
         draggable={false}
         onClick={(event) => {
           if (!event.shiftKey && !event.ctrlKey && !event.metaKey) return;
@@ -28,25 +28,7 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
           choose({ shift: event.shiftKey, one: event.ctrlKey || event.metaKey });
         }}
       >
-        <Box
-          bg="#757575"
-          borderRadius="2px"
-          h="165px"
-          display="grid"
-          placeItems="center"
-          p="8px"
-          outline={chosen ? "3px solid var(--chakra-colors-ink)" : "none"}
-        >
-          <Image
-            src={cropUrl(frame.id, { revision: frame.revision }, all, 440)}
-            alt=""
-            maxH="149px"
-            maxW="100%"
-            loading="lazy"
-            decoding="async"
-            draggable={false}
-          />
-        </Box>
+        <Picture frame={frame} chosen={chosen} />
         <Flex mt="5px" gap="8px">
           <Text fontWeight={700} truncate flex="1">
             {frame.name}
@@ -74,6 +56,31 @@ export function FrameCard({ frame, standing, chosen, choose }: Props) {
           accentColor: "var(--chakra-colors-ink)",
         }}
         onChange={() => choose({ shift: false, one: true })}
+      />
+    </Box>
+  );
+}
+
+function Picture({ frame, chosen }: { frame: Frame; chosen: boolean }) {
+  const all = { x: 0, y: 0, width: frame.width, height: frame.height };
+  return (
+    <Box
+      bg="#757575"
+      borderRadius="2px"
+      h="165px"
+      display="grid"
+      placeItems="center"
+      p="8px"
+      outline={chosen ? "3px solid var(--chakra-colors-ink)" : "none"}
+    >
+      <Image
+        src={cropUrl(frame.id, { revision: frame.revision }, all, 440)}
+        alt=""
+        maxH="149px"
+        maxW="100%"
+        loading="lazy"
+        decoding="async"
+        draggable={false}
       />
     </Box>
   );

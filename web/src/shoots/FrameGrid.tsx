@@ -18,16 +18,7 @@ const MEANT = 5;
 /** Frames in rows, of which only those near the window are there: a shoot of hundreds scrolls like one of ten. */
 export function FrameGrid({ frames, standings, chosen, choose }: Props) {
   const room = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(1000);
-  useLayoutEffect(() => {
-    const element = room.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
-    watch.observe(element);
-    setWidth(element.clientWidth);
-    return () => watch.disconnect();
-  }, []);
-  const rows = rowsIn(width);
+  const rows = rowsIn(useWidth(room));
   const grid = useWindowVirtualizer({
     count: Math.ceil(frames.length / rows.columns),
     estimateSize: () => rows.tall + rows.gap,
@@ -84,6 +75,20 @@ export function FrameGrid({ frames, standings, chosen, choose }: Props) {
       )}
     </Box>
   );
+}
+
+/** How wide an element is now, px. */
+function useWidth(of: RefObject<HTMLElement | null>) {
+  const [width, setWidth] = useState(1000);
+  useLayoutEffect(() => {
+    const element = of.current;
+    if (!element) return;
+    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
+    watch.observe(element);
+    setWidth(element.clientWidth);
+    return () => watch.disconnect();
+  }, [of]);
+  return width;
 }
 
 /** A box drawn from between the cards, which chooses those that it touches; with Shift or Ctrl more than there are. */

@@ -1,9 +1,9 @@
-import { Flex, Heading, Input } from "@chakra-ui/react";
+import { Flex, Heading } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
 import { goneKey, shootsKey } from "../api/queries";
-import { Act, Small } from "../theme/controls";
+import { Act, Field, Small } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
 
@@ -27,36 +27,19 @@ export function ShootName({ shoot }: { shoot: Shoot }) {
     if (name.trim() && name !== shoot.name)
       void work(ask(api.PATCH("/api/shoots/{shoot_id}", { params: { path }, body: { name } })));
   };
+  const remove = () => void work(ask(api.DELETE("/api/shoots/{shoot_id}", { params: { path } })));
   return (
     <Flex align="baseline" gap="8px" minW="0">
       {naming ? (
-        <Input
-          autoFocus
-          aria-label={words.shoots.nameOfTheShoot}
-          size="xs"
-          h="28px"
-          w="260px"
-          fontSize="16px"
-          bg="raised"
-          defaultValue={shoot.name}
-          maxLength={200}
-          onBlur={(event) => rename(event.target.value)}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") event.currentTarget.blur();
-            if (event.key === "Escape") setNaming(false);
-          }}
-        />
+        <Named name={shoot.name} rename={rename} keep={() => setNaming(false)} />
       ) : (
-        <Heading size="md" truncate title={shoot.name}>
+        <Heading size="md" truncate data-tip={shoot.name}>
           {shoot.name}
         </Heading>
       )}
       {sure ? (
         <>
-          <Act
-            onClick={() => void work(ask(api.DELETE("/api/shoots/{shoot_id}", { params: { path } })))}
-            tip={words.shoots.deleteItTip}
-          >
+          <Act onClick={remove} tip={words.shoots.deleteItTip}>
             {words.shoots.deleteIt(shoot.frames.length)}
           </Act>
           <Small onClick={() => setSure(false)}>{words.shoots.keepIt}</Small>
@@ -73,5 +56,26 @@ export function ShootName({ shoot }: { shoot: Shoot }) {
       )}
       {problem && <Problem text={problem} />}
     </Flex>
+  );
+}
+
+type NamedProps = { name: string; rename: (name: string) => void; keep: () => void };
+
+function Named({ name, rename, keep }: NamedProps) {
+  return (
+    <Field
+      autoFocus
+      aria-label={words.shoots.nameOfTheShoot}
+      w="260px"
+      fontSize="16px"
+      bg="raised"
+      defaultValue={name}
+      maxLength={200}
+      onBlur={(event) => rename(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") event.currentTarget.blur();
+        if (event.key === "Escape") keep();
+      }}
+    />
   );
 }

@@ -1,5 +1,5 @@
 import { Box, Text } from "@chakra-ui/react";
-import { useEffect, useMemo, useState } from "react";
+import { type DragEvent, useEffect, useMemo, useState } from "react";
 import type { Shoot, Standing } from "../api/client";
 import { useStandings } from "../api/queries";
 import * as words from "../words/words";
@@ -25,7 +25,7 @@ type Props = {
 /** One shoot: its frames, and a place to drop more. */
 export function ShootSection({ shoot, sought = "", incoming }: Props) {
   const { uploads, since, take, forget } = useUploads(shoot.id);
-  const [over, setOver] = useState(false);
+  const { over, hand } = useDrop(take);
   const [watching, setWatching] = useState(false);
   const [filter, setFilter] = useState<Filter>("all");
   const [order, setOrder] = useState<Order>("name");
@@ -57,18 +57,7 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
       borderColor={over ? "ink" : "line"}
       borderRadius="4px"
       bg={over ? "raised" : "sheet"}
-      onDragOver={(event) => {
-        event.preventDefault();
-        event.stopPropagation();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        event.preventDefault();
-        event.stopPropagation();
-        setOver(false);
-        dropped(event.dataTransfer.items).then(take);
-      }}
+      {...hand}
     >
       <ShootHead shoot={shoot} over={over} watching={watching} watch={setWatching} take={take} />
       {watching && <Watched shoot={shoot} close={() => setWatching(false)} />}
@@ -85,4 +74,23 @@ export function ShootSection({ shoot, sought = "", incoming }: Props) {
       {chosen.length > 0 && <Chosen shoot={shoot} standings={known} chosen={chosen} choose={setChosen} />}
     </Box>
   );
+}
+
+/** Files that are dragged over a shoot, and dropped there. */
+function useDrop(take: (files: File[]) => void) {
+  const [over, setOver] = useState(false);
+  const hold = (event: DragEvent, still: boolean) => {
+    event.preventDefault();
+    event.stopPropagation();
+    setOver(still);
+  };
+  const hand = {
+    onDragOver: (event: DragEvent) => hold(event, true),
+    onDragLeave: () => setOver(false),
+    onDrop: (event: DragEvent) => {
+      hold(event, false);
+      dropped(event.dataTransfer.items).then(take);
+    },
+  };
+  return { over, hand };
 }

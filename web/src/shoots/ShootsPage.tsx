@@ -1,9 +1,9 @@
-import { Box, Flex, Heading, Input, Spacer, Text } from "@chakra-ui/react";
+import { Box, Flex, Heading, Spacer, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
 import { shootsKey, useShoots } from "../api/queries";
-import { Act, Lead } from "../theme/controls";
+import { Act, Field, Lead } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
@@ -57,20 +57,8 @@ export function ShootsPage() {
           </Text>
         )}
         {make.error && <Problem text={make.error.message} />}
-        {shoots.error && (
-          <Flex gap="3" align="center">
-            <Problem text={shoots.error.message} />
-            <Act onClick={() => shoots.refetch()}>{words.app.tryAgain}</Act>
-          </Flex>
-        )}
-        {shoots.data?.length === 0 && (
-          <Box maxW="520px" py="10">
-            <Heading size="md">{words.shoots.nothingYet}</Heading>
-            <Text color="soft" mt="2">
-              {words.shoots.shootsSay}
-            </Text>
-          </Box>
-        )}
+        {shoots.error && <NotThere why={shoots.error.message} again={() => shoots.refetch()} />}
+        {shoots.data?.length === 0 && <NothingYet />}
         {shoots.data?.map((shoot) => (
           <ShootSection
             key={shoot.id}
@@ -85,19 +73,35 @@ export function ShootsPage() {
   );
 }
 
+function NotThere({ why, again }: { why: string; again: () => void }) {
+  return (
+    <Flex gap="3" align="center">
+      <Problem text={why} />
+      <Act onClick={again}>{words.app.tryAgain}</Act>
+    </Flex>
+  );
+}
+
+function NothingYet() {
+  return (
+    <Box maxW="520px" py="10">
+      <Heading size="md">{words.shoots.nothingYet}</Heading>
+      <Text color="soft" mt="2">
+        {words.shoots.shootsSay}
+      </Text>
+    </Box>
+  );
+}
+
 function Search({ sought, setSought }: { sought: string; setSought: (sought: string) => void }) {
   return (
-    <Input
+    <Field
       type="search"
       aria-label={words.shoots.search}
       placeholder={words.shoots.searchPicturesAndShoots}
       value={sought}
       onChange={(event) => setSought(event.target.value)}
-      size="xs"
-      h="28px"
       w="200px"
-      fontSize="14px"
-      bg="sheet"
     />
   );
 }
@@ -117,16 +121,12 @@ function NewShoot({ busy, make }: { busy: boolean; make: (name: string) => Promi
       }}
     >
       <Flex gap="2" align="center">
-        <Input
+        <Field
           aria-label={words.shoots.newShoot}
           placeholder={words.shoots.newShootName}
           value={name}
           onChange={(event) => setName(event.target.value)}
-          size="xs"
-          h="28px"
           w="230px"
-          fontSize="14px"
-          bg="sheet"
         />
         <Lead type="submit" disabled={!name.trim() || busy}>
           {words.shoots.makeShoot}

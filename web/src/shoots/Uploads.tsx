@@ -50,32 +50,7 @@ export function Uploads(props: { uploads: Upload[]; since: number; forget: () =>
       )}
       <Box as="ul" listStyleType="none" aria-label={words.shoots.filesBeingAdded}>
         {[...failed, ...busy.slice(0, SHOWN)].map((u) => (
-          <Flex
-            as="li"
-            key={u.id}
-            gap="3"
-            py="4px"
-            align="center"
-            borderBottom="1px solid"
-            borderColor="line"
-          >
-            <Text w="240px" truncate>
-              {u.name}
-            </Text>
-            {u.state === "failed" ? (
-              <Text color="alarm" fontWeight={700}>
-                ✕ {u.error}
-              </Text>
-            ) : (
-              <>
-                <progress value={u.share} aria-label={u.name} style={{ width: 160 }} />
-                <Text color="soft">
-                  {WORDS[u.state]}{" "}
-                  {u.state === "sending" ? words.units.percent(Math.round(u.share * 100)) : ""}
-                </Text>
-              </>
-            )}
-          </Flex>
+          <Line key={u.id} upload={u} />
         ))}
       </Box>
       {!busy.length && (failed.length > 0 || there.length > 0) && (
@@ -84,5 +59,28 @@ export function Uploads(props: { uploads: Upload[]; since: number; forget: () =>
         </Act>
       )}
     </Box>
+  );
+}
+
+/** How far a file is, or why it is no good. */
+function Line({ upload: { name, state, error, share } }: { upload: Upload }) {
+  return (
+    <Flex as="li" gap="3" py="4px" align="center" borderBottom="1px solid" borderColor="line">
+      <Text w="240px" truncate>
+        {name}
+      </Text>
+      {state === "failed" ? (
+        <Text color="alarm" fontWeight={700}>
+          ✕ {error}
+        </Text>
+      ) : (
+        <>
+          <progress value={share} aria-label={name} style={{ width: 160 }} />
+          <Text color="soft">
+            {WORDS[state]} {state === "sending" ? words.units.percent(Math.round(share * 100)) : ""}
+          </Text>
+        </>
+      )}
+    </Flex>
   );
 }

@@ -1,16 +1,15 @@
-import { Flex, Input, Text } from "@chakra-ui/react";
+import { Flex, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
 import { shootsKey, useWatched } from "../api/queries";
-import { Act } from "../theme/controls";
+import { Act, Field } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
 
 /** A folder that is watched for newer versions of a shoot's pictures: which, and what became of its files. */
 export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
   const queries = useQueryClient();
-  const watched = useWatched(shoot.id);
   const [folder, setFolder] = useState(shoot.watched ?? "");
   const [problem, setProblem] = useState("");
   const watch = (wanted: string | null) =>
@@ -26,7 +25,6 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
         return queries.invalidateQueries({ queryKey: shootsKey });
       })
       .catch((error: Error) => setProblem(error.message));
-  const known = watched.data;
   return (
     <Flex
       as="form"
@@ -46,13 +44,9 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
         <label htmlFor={`watched-${shoot.id}`}>
           <b>{words.shoots.folderWithNewerVersions}</b>
         </label>
-        <Input
+        <Field
           id={`watched-${shoot.id}`}
-          size="xs"
-          h="28px"
           w="320px"
-          bg="sheet"
-          fontSize="14px"
           placeholder={words.shoots.folderLike}
           maxLength={1000}
           value={folder}
@@ -68,17 +62,28 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
         {words.shoots.watchedSays}
       </Text>
       {problem && <Problem text={problem} />}
-      {known && !known.there && <Problem text={words.shoots.folderGone} />}
-      {known && (known.taken > 0 || known.left.length > 0) && (
+      <Became shoot={shoot} />
+    </Flex>
+  );
+}
+
+/** What became of the folder's files. */
+function Became({ shoot }: { shoot: Shoot }) {
+  const known = useWatched(shoot.id).data;
+  if (!known) return null;
+  return (
+    <>
+      {!known.there && <Problem text={words.shoots.folderGone} />}
+      {(known.taken > 0 || known.left.length > 0) && (
         <Text fontSize="13px" role="status">
           {words.shoots.takenUp(known.taken)}
         </Text>
       )}
-      {known?.left.map((each) => (
+      {known.left.map((each) => (
         <Text key={each} fontSize="13px" color="alarm">
           {each}
         </Text>
       ))}
-    </Flex>
+    </>
   );
 }

@@ -1,6 +1,16 @@
-import { Button, type ButtonProps, chakra, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import {
+  Button,
+  type ButtonProps,
+  chakra,
+  Flex,
+  Input,
+  type InputProps,
+  NativeSelect,
+  Text,
+} from "@chakra-ui/react";
+import { type ReactNode, useEffect, useState } from "react";
 import * as words from "../words/words";
+import { tipped } from "./tip";
 
 /** A key, as shown beside what it does. */
 export const Key = chakra("kbd", {
@@ -21,7 +31,7 @@ export type ActProps = ButtonProps & { keys?: string; tip?: string; pressed?: bo
 
 /** A button with its key in the tooltip; pressed ones are dark. */
 export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
-  const title = [tip, keys ? words.controls.key(keys) : ""].filter(Boolean).join(". ");
+  const said = [tip, keys ? words.controls.key(keys) : ""].filter(Boolean).join(". ");
   return (
     <Button
       size="xs"
@@ -37,7 +47,7 @@ export function Act({ keys, tip, pressed, children, ...rest }: ActProps) {
       color={pressed ? "sheet" : "ink"}
       _hover={{ bg: pressed ? "ink" : "raised" }}
       _disabled={{ opacity: 0.5, cursor: "default" }}
-      title={title || undefined}
+      {...tipped(said)}
       aria-pressed={pressed}
       {...rest}
     >
@@ -140,6 +150,52 @@ export function Tick({ checked, onChange, ...rest }: TickProps) {
   );
 }
 
+type RadioProps = {
+  name: string;
+  checked: boolean;
+  choose: () => void;
+  align?: "center" | "flex-start";
+  children: ReactNode;
+};
+
+/** One of several that exclude each other, with what it means beside it. */
+export function Radio({ name, checked, choose, align = "center", children }: RadioProps) {
+  return (
+    <Flex as="label" gap="8px" py="2px" minH="26px" align={align} cursor="pointer">
+      <input
+        type="radio"
+        name={name}
+        checked={checked}
+        onChange={choose}
+        style={{ accentColor: "var(--chakra-colors-ink)" }}
+      />
+      {children}
+    </Flex>
+  );
+}
+
+/** A line to type in. */
+export function Field(props: InputProps) {
+  return <Input size="xs" h="28px" bg="sheet" fontSize="14px" {...props} />;
+}
+
+type CheckProps = { label: string; checked: boolean; tip?: string; onChange: (checked: boolean) => void };
+
+/** Something of the screen's own that is on or off, with its name beside it. */
+export function Check({ label, checked, tip, onChange }: CheckProps) {
+  return (
+    <Flex as="label" align="center" gap="5px" fontSize="13px" {...tipped(tip)}>
+      <input
+        type="checkbox"
+        checked={checked}
+        style={{ accentColor: "var(--chakra-colors-ink)" }}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+      {label}
+    </Flex>
+  );
+}
+
 /** The one thing to do next. */
 export function Lead(props: ActProps) {
   return (
@@ -180,7 +236,7 @@ export function Amount(props: AmountProps) {
     setText(String(value));
   };
   return (
-    <Flex as="label" align="center" gap="6px" title={tip}>
+    <Flex as="label" align="center" gap="6px" {...tipped(tip)}>
       {label}
       <Flex
         align="center"

@@ -16,27 +16,14 @@ import {
   tabsSlotRecipe,
   textStyles,
   tokens,
+  tooltipSlotRecipe,
 } from "@chakra-ui/react/theme";
 import { SMALL } from "./small";
 
 const AT_SMALL = `@media ${SMALL}`;
 
-/** What colours are when the surround is dark; important, for tokens come in a later layer than what is global. */
-const dark = Object.fromEntries(
-  Object.entries({
-    ink: "#ececea",
-    soft: "#b8b8b2",
-    panel: "#272726",
-    sheet: "#32322f",
-    raised: "#3e3e3b",
-    line: "#4b4b48",
-    edge: "#8d8d87",
-    blank: "#3a3a37",
-    heart: "#f2a71b",
-    alarm: "#ff9b8c",
-    alarmed: "#4a2622",
-  }).map(([name, value]) => [`--chakra-colors-${name}`, `${value} !important`]),
-);
+/** A colour, and what it is where the surround of the picture is dark. */
+const colour = (base: string, _inTheDark = base) => ({ value: { base, _inTheDark } });
 
 // Of Chakra's own theme what is used here: the looks of all its parts are a third of what a first page loads.
 // A part that is used for the first time needs its recipe here.
@@ -60,6 +47,7 @@ const borrowed = defineConfig({
       slider: sliderSlotRecipe,
       table: tableSlotRecipe,
       tabs: tabsSlotRecipe,
+      tooltip: tooltipSlotRecipe,
     },
   },
 });
@@ -90,34 +78,33 @@ const config = defineConfig({
       [AT_SMALL]: { px: "6px !important", fontSize: "13px !important" },
     },
     "header[data-tight] kbd, [role=toolbar] kbd": { [AT_SMALL]: { display: "none" } },
-    // Round a dark picture everything is dark: the same names, other values.
-    "html[data-surround=dark]": { colorScheme: "dark", ...dark },
+    "html[data-surround=dark]": { colorScheme: "dark" },
   },
+  // Round a dark picture everything is dark.
+  conditions: { inTheDark: "&[data-surround=dark]" },
   theme: {
     tokens: {
       fonts: {
         body: { value: "'Atkinson Hyperlegible', sans-serif" },
         heading: { value: "'Atkinson Hyperlegible', sans-serif" },
       },
-      colors: {
-        ink: { value: "#1b1b1a" },
-        soft: { value: "#50504c" },
-        panel: { value: "#e5e5e2" },
-        sheet: { value: "#f4f4f2" },
-        raised: { value: "#ffffff" },
-        line: { value: "#c3c3be" },
-        edge: { value: "#8a8a84" },
-        blank: { value: "#d3d3cf" },
-        marigold: { value: "#f2a71b" },
-        onMarigold: { value: "#1b1b1a" },
-        heart: { value: "#8a5a00" },
-        alarm: { value: "#8f1d14" },
-        alarmed: { value: "#fbe9e7" },
-      },
     },
-    // What the library's own parts are drawn with follows the surround as everything else does.
     semanticTokens: {
       colors: {
+        ink: colour("#1b1b1a", "#ececea"),
+        soft: colour("#50504c", "#b8b8b2"),
+        panel: colour("#e5e5e2", "#272726"),
+        sheet: colour("#f4f4f2", "#32322f"),
+        raised: colour("#ffffff", "#3e3e3b"),
+        line: colour("#c3c3be", "#4b4b48"),
+        edge: colour("#8a8a84", "#8d8d87"),
+        blank: colour("#d3d3cf", "#3a3a37"),
+        marigold: colour("#f2a71b"),
+        onMarigold: colour("#1b1b1a"),
+        heart: colour("#8a5a00", "#f2a71b"),
+        alarm: colour("#8f1d14", "#ff9b8c"),
+        alarmed: colour("#fbe9e7", "#4a2622"),
+        // What the library's own parts are drawn with follows the surround as everything else does.
         border: { DEFAULT: { value: "{colors.edge}" } },
         fg: { muted: { value: "{colors.soft}" }, subtle: { value: "{colors.soft}" } },
       },

@@ -64,25 +64,11 @@ function DeliverySize({ desk, viewer }: Omit<Props, "go">) {
   );
 }
 
-export function TopBar({ desk, viewer, go }: Props) {
-  const { zoom } = useStateOf("zoom");
-  const open = useNavigate();
+/** Which picture this is, and the way back to all of them. */
+function Which({ desk }: { desk: Desk }) {
   const at = desk.neighbours.findIndex((n) => n.id === desk.frame.id);
   return (
-    <Flex
-      as="header"
-      data-tight
-      position="relative"
-      align="center"
-      gap="4px 8px"
-      wrap="wrap"
-      px="10px"
-      py="6px"
-      minH="44px"
-      borderBottom="1px solid"
-      borderColor="line"
-      flexShrink={0}
-    >
+    <>
       <Link to="/" aria-label={words.app.allShoots}>
         <Flex align="center" gap="8px">
           <Mark />
@@ -102,13 +88,36 @@ export function TopBar({ desk, viewer, go }: Props) {
         minW="0"
         maxW={{ base: "140px", xl: "240px", "2xl": "22vw" }}
         truncate
-        title={`${desk.frame.name} · ${desk.shoot}`}
+        data-tip={`${desk.frame.name} · ${desk.shoot}`}
       >
         <b style={{ color: "var(--chakra-colors-ink)" }}>{desk.frame.name}</b> · {desk.shoot}
       </Text>
       <Text color="soft" whiteSpace="nowrap">
         {words.bars.frameOf(at + 1, desk.neighbours.length)}
       </Text>
+    </>
+  );
+}
+
+export function TopBar({ desk, viewer, go }: Props) {
+  const { zoom } = useStateOf("zoom");
+  const open = useNavigate();
+  return (
+    <Flex
+      as="header"
+      data-tight
+      position="relative"
+      align="center"
+      gap="4px 8px"
+      wrap="wrap"
+      px="10px"
+      py="6px"
+      minH="44px"
+      borderBottom="1px solid"
+      borderColor="line"
+      flexShrink={0}
+    >
+      <Which desk={desk} />
       <Do id="previousFrame" aria-label={words.bars.previousPicture} />
       <Do id="nextFrame" aria-label={words.bars.nextPicture} />
       <Do id="strip" />

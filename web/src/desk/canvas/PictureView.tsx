@@ -7,7 +7,7 @@ import { lookAgainst, lookNow, looksAhead } from "../reading/look";
 import { said } from "../reading/said";
 import { chosen } from "../reading/sweeps";
 import { SURROUNDS } from "../state/looking";
-import { useDeskState, useStateOf } from "../state/state";
+import { type DeskState, useDeskState, useStateOf } from "../state/state";
 import type { Hand } from "./hand/gesture";
 import { useHand } from "./hand/useHand";
 import { isRound } from "./paint/tools";
@@ -54,19 +54,11 @@ export function PictureView({ desk, actions, onViewer }: Props) {
   painter.desk = desk;
   const viewer = useViewer(room, painter, onViewer);
   useBlink(state.compare === "blink");
-
   useEffect(() => {
     painter.canvas = layer.current;
     return useDeskState.subscribe(painter.redraw);
   }, [painter]);
-  useEffect(() => {
-    const sweep = chosen(desk, state.selected);
-    const split = state.compare === "split" && sweep?.takes.length && !state.asShot && !state.before;
-    const over = split ? { look: lookAgainst(desk, sweep, state.against), line: state.line } : null;
-    viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected, isTouch(state.tool)), over);
-    painter.firstLooks.follow(desk, viewer?.isSettled ?? false);
-    painter.redraw();
-  }, [viewer, desk, state, painter]);
+  useShown(desk, state, painter, viewer);
   useEffect(() => {
     actions.doing.strokeMade = (revision) => viewer?.showLater(revision);
   }, [viewer, actions]);
@@ -74,27 +66,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
     masks.ensure(desk).then(painter.redraw);
     masks.onChange = painter.redraw;
   }, [masks, desk, painter]);
-  useEffect(() => {
-    if (state.tool === "pieces") painter.pieces.show(state.pieceSize);
-    else painter.drawing.pieces = new Set();
-    if (state.tool !== "corners") painter.drawing.corners = [];
-  }, [painter, state.tool, state.pieceSize]);
-
-  const hand = useMemo<Hand | null>(
-    () =>
-      viewer && {
-        viewer,
-        pieces: painter.pieces,
-        under: painter.under,
-        draw: actions.draw,
-        take: (numbers, erase) => actions.takePieces(useDeskState.getState().pieceSize, numbers, erase),
-        touch: actions.touch,
-        sourceStill: painter.sourceStill,
-        redraw: painter.redraw,
-      },
-    [viewer, painter, actions],
-  );
-  useHand(layer, painter.drawing, hand);
+  useHand(layer, painter.drawing, useHandAt(viewer, painter, actions));
 
   return (
     <Box position="relative" flex="1" minH="0" bg={SURROUNDS[state.surround]} overflow="hidden">
@@ -118,6 +90,43 @@ export function PictureView({ desk, actions, onViewer }: Props) {
       />
       <Told desk={desk} />
     </Box>
+  );
+}
+
+type Seen = Pick<DeskState, (typeof SHOWN)[number]>;
+
+/** The picture as it is looked at now, and what is laid over it while a tool is in the hand. */
+function useShown(desk: Desk, state: Seen, painter: Painter, viewer: PictureViewer | null) {
+  useEffect(() => {
+    const sweep = chosen(desk, state.selected);
+    const split = state.compare === "split" && sweep?.takes.length && !state.asShot && !state.before;
+    const over = split ? { look: lookAgainst(desk, sweep, state.against), line: state.line } : null;
+    viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected, isTouch(state.tool)), over);
+    painter.firstLooks.follow(desk, viewer?.isSettled ?? false);
+    painter.redraw();
+  }, [viewer, desk, state, painter]);
+  useEffect(() => {
+    if (state.tool === "pieces") painter.pieces.show(state.pieceSize);
+    else painter.drawing.pieces = new Set();
+    if (state.tool !== "corners") painter.drawing.corners = [];
+  }, [painter, state.tool, state.pieceSize]);
+}
+
+/** What a hand on the picture can do. */
+function useHandAt(viewer: PictureViewer | null, painter: Painter, actions: Actions): Hand | null {
+  return useMemo(
+    () =>
+      viewer && {
+        viewer,
+        pieces: painter.pieces,
+        under: painter.under,
+        draw: actions.draw,
+        take: (numbers, erase) => actions.takePieces(useDeskState.getState().pieceSize, numbers, erase),
+        touch: actions.touch,
+        sourceStill: painter.sourceStill,
+        redraw: painter.redraw,
+      },
+    [viewer, painter, actions],
   );
 }
 

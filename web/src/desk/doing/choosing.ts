@@ -18,33 +18,54 @@ export type SweepChange = {
   amount?: number;
 };
 
-/** Takes compared, mixed and picked, sweeps arranged, the second look. */
 type Mended = { sweep_id: string; take: number | null; desk: Desk };
 
-export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing) {
-  const of = (sweep: Sweep) => ({ params: { path: { ...path, sweep_id: sweep.id } } });
-  const change = (sweep: Sweep, body: SweepChange) =>
-    inTurn(() => ask<Desk>(api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", { ...of(sweep), body })));
-  const shown = async (mended: Mended) => {
-    const done = await settle(mended);
-    if (done.sweep_id !== state().selected) state().select(done.sweep_id);
-    if (done.take) state().set({ viewed: done.take, snag: null });
-    return done;
-  };
-  const dismiss = (snags: Snag[], dismissed = true) =>
-    inTurn(async () => {
-      let answer: Desk | undefined;
-      for (const snag of snags) {
-        const where = { params: { path: { ...path, snag_id: snag.id } }, body: { dismissed } };
-        answer = await ask<Desk>(api.PATCH("/api/frames/{frame_id}/snags/{snag_id}", where));
-      }
+/** Takes compared, mixed and picked, sweeps arranged, the second look. */
+export function choosing(doing: FrameDoing) {
+  return { ...arranging(doing), ...picking(doing), ...secondLook(doing) };
+}
 
-      const back = () => void dismiss(snags, false);
-      state().set({ taken: dismissed ? { says: words.doing.dismissed(snags.length), back } : null });
-      return answer;
-    });
+/** A sweep in the addresses of the server. */
+const at = ({ path }: FrameDoing, sweep: Sweep) => ({ params: { path: { ...path, sweep_id: sweep.id } } });
+
+function changing(doing: FrameDoing) {
+  return (sweep: Sweep, body: SweepChange) =>
+    doing.inTurn(() =>
+      ask<Desk>(api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", { ...at(doing, sweep), body })),
+    );
+}
+
+function arranging(doing: FrameDoing) {
+  const { state, inTurn, take } = doing;
+  const change = changing(doing);
   return {
     change,
+    duplicate: (sweep: Sweep) =>
+      inTurn(async () => {
+        const made = await ask<{ sweep_id: string; desk: Desk }>(
+          api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/duplicate", at(doing, sweep)),
+        );
+        take(made);
+        state().select(made.sweep_id);
+        return made;
+      }),
+    reorder: (sweep: Sweep, later: number) => change(sweep, { later }),
+    remove: (sweep: Sweep) =>
+      inTurn(async () => {
+        const answer = await ask<Desk>(
+          api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}", at(doing, sweep)),
+        );
+        if (state().selected === sweep.id) state().select(null);
+        state().set({ taken: { says: words.doing.sweepDeleted(sweep.name) } });
+        return answer;
+      }),
+  };
+}
+
+function picking(doing: FrameDoing) {
+  const { path, state, inTurn, take } = doing;
+  const change = changing(doing);
+  return {
     pick: async (sweep: Sweep, take: number) => {
       await change(sweep, { pick: take || null });
       state().set({ viewed: null });
@@ -64,34 +85,23 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
         const { viewed, against, set } = state();
         const body = { under: standing(sweep, viewed), over: against, shapes: [{ ...shape, erase: false }] };
         const made = await ask<{ take: number; desk: Desk }>(
-          api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/mix", { ...of(sweep), body }),
+          api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/mix", { ...at(doing, sweep), body }),
         );
         take(made);
         set({ viewed: made.take });
         return made;
       }),
-    duplicate: (sweep: Sweep) =>
-      inTurn(async () => {
-        const made = await ask<{ sweep_id: string; desk: Desk }>(
-          api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/duplicate", of(sweep)),
-        );
-        take(made);
-        state().select(made.sweep_id);
-        return made;
-      }),
-    reorder: (sweep: Sweep, later: number) => change(sweep, { later }),
-    remove: (sweep: Sweep) =>
-      inTurn(async () => {
-        const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/sweeps/{sweep_id}", of(sweep)));
-        if (state().selected === sweep.id) state().select(null);
-        state().set({ taken: { says: words.doing.sweepDeleted(sweep.name) } });
-        return answer;
-      }),
+  };
+}
+
+function secondLook(doing: FrameDoing) {
+  const { state, desk, inTurn } = doing;
+  return {
     review: (sweep: Sweep) =>
       inTurn(() =>
         ask<{ desk: Desk }>(
           api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/review", {
-            params: { ...of(sweep).params, query: { again: true } },
+            params: { ...at(doing, sweep).params, query: { again: true } },
           }),
         ),
       ),
@@ -106,8 +116,36 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
       viewer?.visit(next.snag.box);
     },
     /** Snags are fine, or listed again after all. */
-    dismiss,
-    /** Do what all snags of a take propose; what comes of it is shown. */
+    dismiss: dismissing(doing),
+    ...mending(doing),
+  };
+}
+
+function dismissing({ path, state, inTurn }: FrameDoing) {
+  const dismiss = (snags: Snag[], dismissed = true): Promise<Desk | undefined> =>
+    inTurn(async () => {
+      let answer: Desk | undefined;
+      for (const snag of snags) {
+        const where = { params: { path: { ...path, snag_id: snag.id } }, body: { dismissed } };
+        answer = await ask<Desk>(api.PATCH("/api/frames/{frame_id}/snags/{snag_id}", where));
+      }
+      const back = () => void dismiss(snags, false);
+      state().set({ taken: dismissed ? { says: words.doing.dismissed(snags.length), back } : null });
+      return answer;
+    });
+  return dismiss;
+}
+
+/** What is mended is shown. */
+function mending({ path, state, inTurn, settle }: FrameDoing) {
+  const shown = async (mended: Mended) => {
+    const done = await settle(mended);
+    if (done.sweep_id !== state().selected) state().select(done.sweep_id);
+    if (done.take) state().set({ viewed: done.take, snag: null });
+    return done;
+  };
+  return {
+    /** Do what all snags of a take propose. */
     mendAll: (take_id: number) =>
       inTurn(async () =>
         shown(
@@ -118,7 +156,7 @@ export function choosing({ path, state, desk, inTurn, take, settle }: FrameDoing
           ),
         ),
       ),
-    /** Do what a snag proposes; what comes of it is shown. */
+    /** Do what a snag proposes. */
     mend: (snag: Snag) =>
       inTurn(async () => {
         const where = { params: { path: { ...path, snag_id: snag.id } } };

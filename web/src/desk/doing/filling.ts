@@ -5,7 +5,47 @@ import type { Offer } from "../state/chosen";
 import type { FrameDoing } from "./frame";
 
 /** Filling, and what it costs. */
-export function filling({ path, queries, state, desk, inTurn, settle, started }: FrameDoing) {
+export function filling(doing: FrameDoing) {
+  const { path, state, desk, inTurn, started } = doing;
+  const { sendFill, fill } = asking(doing);
+  return {
+    sendFill,
+    fill,
+    /** Fill the mark that was just begun, once its shapes are kept. */
+    fillBegun: async (how: HowToFill = {}) => {
+      const { mark } = state();
+      await inTurn(async () => undefined);
+      // Unless it could not be kept. Another may have been begun meanwhile.
+      const sweep = desk()?.sweeps.find((each) => each.id === started.get(mark));
+      if (sweep && sweep.shapes > 0 && !isBusy(sweep) && sweep.takes.length === 0) await fill(sweep, how);
+    },
+    /** Yes to an offer, for the price that was shown. */
+    agree: (offer: Offer) => {
+      state().set({ offer: null });
+      return inTurn(() => sendFill(offer.sweep, offer.how, offer.quote.credits));
+    },
+    /** Do without the model: by weave, or by whatever else auto finds. */
+    fillHere: (sweep: Sweep, how: HowToFill = {}) => {
+      state().set({ offer: null });
+      return inTurn(async () => {
+        if (sweep.method === "model") {
+          const where = {
+            params: { path: { ...path, sweep_id: sweep.id } },
+            body: { method: "weave" as const },
+          };
+          await ask(api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", where));
+        }
+        return sendFill(sweep.id, how, 0);
+      });
+    },
+    cancel: (run: number) =>
+      inTurn(() => ask<Desk>(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run } } }))),
+    ...placing(doing),
+  };
+}
+
+/** Asking for fills, one price at a time; what costs something is offered first. */
+function asking({ path, queries, state, inTurn }: FrameDoing) {
   const sendFill = (sweep: string, how: HowToFill, credits: number) =>
     ask<{ desk: Desk }>(
       api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/fill", {
@@ -39,7 +79,6 @@ export function filling({ path, queries, state, desk, inTurn, settle, started }:
     }
   };
   let last = Promise.resolve();
-  /** One price is asked for at a time; others wait for their turn. */
   const fill = (sweep: Sweep, how: HowToFill = {}) => {
     const { set, pricing } = state();
     if (pricing.includes(sweep.id)) return last;
@@ -47,38 +86,12 @@ export function filling({ path, queries, state, desk, inTurn, settle, started }:
     last = last.then(() => askFill(sweep, how));
     return last;
   };
+  return { sendFill, fill };
+}
+
+/** Where a sweep draws from, and where it is. */
+function placing({ path, inTurn, settle }: FrameDoing) {
   return {
-    sendFill,
-    fill,
-    /** Fill the mark that was just begun, once its shapes are kept. */
-    fillBegun: async (how: HowToFill = {}) => {
-      const { mark } = state();
-      await inTurn(async () => undefined);
-      // Unless it could not be kept. Another may have been begun meanwhile.
-      const sweep = desk()?.sweeps.find((each) => each.id === started.get(mark));
-      if (sweep && sweep.shapes > 0 && !isBusy(sweep) && sweep.takes.length === 0) await fill(sweep, how);
-    },
-    /** Yes to an offer, for the price that was shown. */
-    agree: (offer: Offer) => {
-      state().set({ offer: null });
-      return inTurn(() => sendFill(offer.sweep, offer.how, offer.quote.credits));
-    },
-    /** Do without the model: by weave, or by whatever else auto finds. */
-    fillHere: (sweep: Sweep, how: HowToFill = {}) => {
-      state().set({ offer: null });
-      return inTurn(async () => {
-        if (sweep.method === "model") {
-          const where = {
-            params: { path: { ...path, sweep_id: sweep.id } },
-            body: { method: "weave" as const },
-          };
-          await ask(api.PATCH("/api/frames/{frame_id}/sweeps/{sweep_id}", where));
-        }
-        return sendFill(sweep.id, how, 0);
-      });
-    },
-    cancel: (run: number) =>
-      inTurn(() => ask<Desk>(api.POST("/api/runs/{run_id}/cancel", { params: { path: { run_id: run } } }))),
     /** The patch that a sweep draws from, null for wherever it fits. */
     setGround: (sweep: string, ground: Ground | null) =>
       inTurn(() =>

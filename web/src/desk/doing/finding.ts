@@ -15,35 +15,60 @@ export type FindChange = {
 const SCOUT_ALL = { kinds: [], small: false, again: false };
 
 /** Scouts and what they found. */
-export function finding({ frame, path, queries, state, inTurn, settle, take, findsChanged }: FrameDoing) {
-  const changeFind = (find: number, body: FindChange) => {
+export function finding(doing: FrameDoing) {
+  const { path, state, inTurn, settle } = doing;
+  return {
+    changeFind: changingFinds(doing),
+    /** Finds become sweeps, perhaps to be filled at once. */
+    keep: (finds: number[], how: { fill?: boolean; everywhere?: boolean } = {}) =>
+      inTurn(async () => {
+        const body = { finds, fill: false, everywhere: false, ...how };
+        const kept = await settle(
+          await ask<{ sweeps: string[]; desk: Desk }>(
+            api.POST("/api/frames/{frame_id}/finds/keep", { params: { path }, body }),
+          ),
+        );
+        state().set({ sheet: "job", find: null });
+        state().select(kept.sweeps[0] ?? null);
+        return kept;
+      }),
+    ...looking(doing),
+  };
+}
+
+/** A find is ticked, corrected, dropped or taken up again. */
+function changingFinds({ frame, path, queries, state, inTurn }: FrameDoing) {
+  const ahead =
+    (find: number, { goes, also, dropped }: FindChange) =>
+    (known: Scouts | undefined) =>
+      known && {
+        ...known,
+        finds: known.finds
+          .filter((each) => each.id !== find || !dropped)
+          .map((each) =>
+            each.id === find ? { ...each, goes: goes ?? each.goes, with_also: also ?? each.with_also } : each,
+          ),
+      };
+  const change = (find: number, body: FindChange): Promise<Scouts | undefined> => {
     // A tick shows at once; the server's answer follows.
-    queries.setQueryData<Scouts>(scoutsKey(frame), (known) => {
-      const changed = known?.finds.map((each) =>
-        each.id === find
-          ? { ...each, goes: body.goes ?? each.goes, with_also: body.also ?? each.with_also }
-          : each,
-      );
-      return (
-        known && { ...known, finds: (changed ?? []).filter((each) => each.id !== find || !body.dropped) }
-      );
-    });
+    queries.setQueryData<Scouts>(scoutsKey(frame), ahead(find, body));
     return inTurn(async () => {
       const where = { params: { path: { ...path, find_id: find } }, body: { shapes: [], ...body } };
       const answer = await ask<Scouts>(api.PATCH("/api/frames/{frame_id}/finds/{find_id}", where));
-      if (body.dropped && state().find === find) state().set({ find: null });
-      if (body.dropped)
-        state().set({
-          taken: {
-            says: words.doing.findDropped,
-            back: () => void changeFind(find, { dropped: false }),
-          },
-        });
+      if (body.dropped) {
+        if (state().find === find) state().set({ find: null });
+        const back = () => void change(find, { dropped: false });
+        state().set({ taken: { says: words.doing.findDropped, back } });
+      }
       return answer;
     });
   };
+  return change;
+}
+
+/** Scouts sent out. */
+function looking({ path, state, inTurn, take, findsChanged }: FrameDoing) {
   return {
-    changeFind,
     /** Whoever is in a box that was just drawn. */
     pointOut: (points: [number, number][]) =>
       inTurn(async () => {
@@ -68,19 +93,6 @@ export function finding({ frame, path, queries, state, inTurn, settle, take, fin
       inTurn(() => {
         const body = { kinds: [kind], small, again: true };
         return ask<Scouts>(api.POST("/api/frames/{frame_id}/scouts", { params: { path }, body }));
-      }),
-    /** Finds become sweeps, perhaps to be filled at once. */
-    keep: (finds: number[], how: { fill?: boolean; everywhere?: boolean } = {}) =>
-      inTurn(async () => {
-        const body = { finds, fill: false, everywhere: false, ...how };
-        const kept = await settle(
-          await ask<{ sweeps: string[]; desk: Desk }>(
-            api.POST("/api/frames/{frame_id}/finds/keep", { params: { path }, body }),
-          ),
-        );
-        state().set({ sheet: "job", find: null });
-        state().select(kept.sweeps[0] ?? null);
-        return kept;
       }),
     /** Look for a reflection; the sweep that takes it off is chosen. */
     seekReflection: (sweep: string | null, anyway: boolean) =>

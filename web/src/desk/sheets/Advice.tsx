@@ -11,6 +11,7 @@ import { useDeskState } from "../state/state";
 
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
 type Proposal = SecondThoughts["proposals"][number];
+type Remark = SecondThoughts["advice"][number];
 const NAMES: Record<Proposal["kind"], string> = {
   shadow: words.sheets.shadow,
   mirror: words.sheets.mirror,
@@ -21,64 +22,13 @@ const REST = 700;
 
 /** Second thoughts on a mark: advice that applies, and what seems to belong to it too, to take or leave. */
 export function Advice({ sweep, desk, actions }: Props) {
-  const [rested, setRested] = useState("");
-  const rest = useDebouncedCallback(setRested, REST);
-  useEffect(() => rest(sweep.mask), [rest, sweep.mask]);
+  const thoughts = useThoughts(sweep, desk);
   const [left, setLeft] = useState<string[]>([]);
-  const thoughts = useQuery({
-    queryKey: ["advice", desk.frame.id, sweep.id, rested],
-    enabled: rested === sweep.mask && sweep.shapes > 0,
-    queryFn: async () =>
-      // The client's mapped types turn pairs into lists; the schema says pairs.
-      (await ask(
-        api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/advice", {
-          params: {
-            path: { frame_id: desk.frame.id, sweep_id: sweep.id },
-            query: { revision: desk.revision },
-          },
-        }),
-      )) as SecondThoughts,
-  });
-  const open = (thoughts.data?.proposals ?? []).filter(
-    (each) => rested === sweep.mask && !left.includes(each.area.file),
-  );
-  const { masks } = actions;
-  const shown = open.map((each) => each.area.file).join(" ");
-  // biome-ignore lint/correctness/useExhaustiveDependencies: ghosts change when other proposals are open
-  useEffect(() => {
-    masks.ghosts = open.map((each) => maskPath(each.rings));
-    useDeskState.getState().set({ proposed: open.map((each) => each.area) });
-    masks.onChange();
-    return () => {
-      masks.ghosts = [];
-      useDeskState.getState().set({ proposed: [] });
-      masks.onChange();
-    };
-  }, [masks, shown]);
-  if (!thoughts.data || rested !== sweep.mask) return null;
-  const [first, ...others] = thoughts.data.advice;
-  const said = (each: SecondThoughts["advice"][number]) => (
-    <Text
-      key={each.kind}
-      lineHeight="1.3"
-      color="soft"
-      pl="8px"
-      borderLeft="3px solid"
-      borderColor="marigold"
-    >
-      {each.text}{" "}
-      {each.margin != null && (
-        <button
-          type="button"
-          onClick={() => actions.refit(sweep, { ...(sweep.fit as Fit), margin: each.margin ?? 0 })}
-        >
-          <Text as="span" textDecoration="underline" color="ink">
-            {words.sheets.grow}
-          </Text>
-        </button>
-      )}
-    </Text>
-  );
+  const open = (thoughts?.proposals ?? []).filter((each) => !left.includes(each.area.file));
+  useProposed(open, actions);
+  if (!thoughts) return null;
+  const [first, ...others] = thoughts.advice;
+  const said = (each: Remark) => <Said key={each.kind} remark={each} sweep={sweep} actions={actions} />;
   return (
     <Box mt="7px" display="grid" gap="6px" role="status" aria-label={words.sheets.secondThoughts}>
       {open.map((each) => (
@@ -104,5 +54,60 @@ export function Advice({ sweep, desk, actions }: Props) {
         </Box>
       )}
     </Box>
+  );
+}
+
+/** What there is to say of a mark, once it rests. */
+function useThoughts(sweep: Sweep, desk: Desk): SecondThoughts | undefined {
+  const [rested, setRested] = useState("");
+  const rest = useDebouncedCallback(setRested, REST);
+  useEffect(() => rest(sweep.mask), [rest, sweep.mask]);
+  const thoughts = useQuery({
+    queryKey: ["advice", desk.frame.id, sweep.id, rested],
+    enabled: rested === sweep.mask && sweep.shapes > 0,
+    queryFn: async () =>
+      // The client's mapped types turn pairs into lists; the schema says pairs.
+      (await ask(
+        api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/advice", {
+          params: {
+            path: { frame_id: desk.frame.id, sweep_id: sweep.id },
+            query: { revision: desk.revision },
+          },
+        }),
+      )) as SecondThoughts,
+  });
+  return rested === sweep.mask ? thoughts.data : undefined;
+}
+
+/** What is proposed is drawn on the picture, and what a key would take. */
+function useProposed(open: Proposal[], { masks }: Actions) {
+  const shown = open.map((each) => each.area.file).join(" ");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: ghosts change when other proposals are open
+  useEffect(() => {
+    masks.ghosts = open.map((each) => maskPath(each.rings));
+    useDeskState.getState().set({ proposed: open.map((each) => each.area) });
+    masks.onChange();
+    return () => {
+      masks.ghosts = [];
+      useDeskState.getState().set({ proposed: [] });
+      masks.onChange();
+    };
+  }, [masks, shown]);
+}
+
+/** A remark on a mark, with the margin that it asks for. */
+function Said({ remark, sweep, actions }: { remark: Remark; sweep: Sweep; actions: Actions }) {
+  const { margin } = remark;
+  return (
+    <Text lineHeight="1.3" color="soft" pl="8px" borderLeft="3px solid" borderColor="marigold">
+      {remark.text}{" "}
+      {margin != null && (
+        <button type="button" onClick={() => actions.refit(sweep, { ...(sweep.fit as Fit), margin })}>
+          <Text as="span" textDecoration="underline" color="ink">
+            {words.sheets.grow}
+          </Text>
+        </button>
+      )}
+    </Text>
   );
 }

@@ -14,12 +14,6 @@ const ALSO: Record<Find["with_also"][number], string> = {
 
 /** One find: whether it goes, what it is and why; once it is chosen, what can be done with it. */
 export function FindLine({ find, actions, chosen, choose }: Props) {
-  const kinds = Object.keys(find.also) as Find["with_also"];
-  const toggle = (kind: Find["with_also"][number]) => {
-    const on = find.with_also.includes(kind);
-    const also = on ? find.with_also.filter((each) => each !== kind) : [...find.with_also, kind];
-    return actions.changeFind(find.id, { also });
-  };
   return (
     <Box
       as="li"
@@ -43,16 +37,10 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
           style={{ textAlign: "left", flex: 1, minWidth: 0, minHeight: 24 }}
         >
           <Text as="span">{find.name}</Text>
-          {find.subject && (
-            <Text as="span" color="soft">
-              {words.sheets.isSubject}
-            </Text>
-          )}
-          {isDust(find) && (
-            <Text as="span" color="soft">
-              {words.sheets.dustIn(find.frames)}
-            </Text>
-          )}
+          <Text as="span" color="soft">
+            {find.subject && words.sheets.isSubject}
+            {isDust(find) && words.sheets.dustIn(find.frames)}
+          </Text>
           {chosen && (
             <Text fontSize="13px" lineHeight="1.25" color="soft">
               {words.sheets.paintToAdd(find.reason)}
@@ -60,25 +48,36 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
           )}
         </button>
       </Flex>
-      {chosen && (
-        <Flex gap="5px" py="5px" pl="19px" wrap="wrap">
-          {kinds.map((kind) => (
-            <Minor key={kind} pressed={find.with_also.includes(kind)} onClick={() => toggle(kind)}>
-              {ALSO[kind]}
-            </Minor>
-          ))}
-          {find.what && (
-            <Minor
-              pressed={find.always}
-              tip={words.sheets.alwaysTip(find.what)}
-              onClick={() => void actions.changeFind(find.id, { always: !find.always })}
-            >
-              {words.sheets.always(find.what)}
-            </Minor>
-          )}
-          <Do id="drop" as={Minor} />
-        </Flex>
-      )}
+      {chosen && <Doings find={find} actions={actions} />}
     </Box>
+  );
+}
+
+/** What can be done with a find: what it throws goes with it, its kind goes always, it is none. */
+function Doings({ find, actions }: { find: Find; actions: Actions }) {
+  const kinds = Object.keys(find.also) as Find["with_also"];
+  const toggle = (kind: Find["with_also"][number]) => {
+    const on = find.with_also.includes(kind);
+    const also = on ? find.with_also.filter((each) => each !== kind) : [...find.with_also, kind];
+    return actions.changeFind(find.id, { also });
+  };
+  return (
+    <Flex gap="5px" py="5px" pl="19px" wrap="wrap">
+      {kinds.map((kind) => (
+        <Minor key={kind} pressed={find.with_also.includes(kind)} onClick={() => toggle(kind)}>
+          {ALSO[kind]}
+        </Minor>
+      ))}
+      {find.what && (
+        <Minor
+          pressed={find.always}
+          tip={words.sheets.alwaysTip(find.what)}
+          onClick={() => void actions.changeFind(find.id, { always: !find.always })}
+        >
+          {words.sheets.always(find.what)}
+        </Minor>
+      )}
+      <Do id="drop" as={Minor} />
+    </Flex>
   );
 }

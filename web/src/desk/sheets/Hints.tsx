@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { api, ask, type Desk, type Sweep } from "../../api/client";
 import { useWords } from "../../api/queries";
 import { Choice, Minor } from "../../theme/controls";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
@@ -79,7 +80,7 @@ function Words({ label, value, before, tip, hint, onChange }: WordsProps) {
   const list = `used-${label.replace(" ", "-")}`;
   const keep = () => text.trim() !== value && onChange(text.trim());
   return (
-    <Flex as="label" align="center" justify="space-between" gap="6px" title={tip}>
+    <Flex as="label" align="center" justify="space-between" gap="6px" {...tipped(tip)}>
       <Text whiteSpace="nowrap" w="66px">
         {label}
       </Text>

@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, ask, type Desk, type Step } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
@@ -20,6 +21,17 @@ const TALL = 48;
 /** Everything that was done to the picture, newest first; any step can be gone to, undone ones too. Of thousands only
  * those that are seen are there, and are asked for when they are nearly seen. */
 export function HistorySheet({ desk, actions }: { desk: Desk; actions: Actions }) {
+  return (
+    <>
+      <Flex p="8px 12px" borderBottom="1px solid" borderColor="line">
+        <Do id="takeUp" />
+      </Flex>
+      <Lines desk={desk} go={actions.goTo} />
+    </>
+  );
+}
+
+function Lines({ desk, go }: { desk: Desk; go: (revision: number) => void }) {
   const steps = useSteps(desk);
   // Strokes of a mark that are shown one by one.
   const [apart, setApart] = useState<number[]>([]);
@@ -44,42 +56,37 @@ export function HistorySheet({ desk, actions }: { desk: Desk; actions: Actions }
     if (hasNextPage && !isFetchingNextPage && last >= lines.length - NEAR) void fetchNextPage();
   }, [hasNextPage, isFetchingNextPage, fetchNextPage, last, lines.length]);
   return (
-    <>
-      <Flex p="8px 12px" borderBottom="1px solid" borderColor="line">
-        <Do id="takeUp" />
-      </Flex>
-      <Box
-        ref={list}
-        position="relative"
-        role="list"
-        aria-label={words.sheets.history}
-        h={`${seen.getTotalSize()}px`}
-      >
-        {shown.map((row) => {
-          const group = lines[row.index] as [Step, ...Step[]];
-          const own = group.map((step) => step.revision);
-          return (
-            <Box
-              key={row.key}
-              ref={seen.measureElement}
-              data-index={row.index}
-              position="absolute"
-              left="0"
-              right="0"
-              top={`${row.start - seen.options.scrollMargin}px`}
-            >
-              <Line desk={desk} step={group[0]} strokes={group.length} go={actions.goTo}>
-                {group.length > 1 && (
-                  <Minor tip={words.sheets.eachTip} onClick={() => setApart([...apart, ...own])}>
-                    {words.sheets.each}
-                  </Minor>
-                )}
-              </Line>
-            </Box>
-          );
-        })}
-      </Box>
-    </>
+    <Box
+      ref={list}
+      position="relative"
+      role="list"
+      aria-label={words.sheets.history}
+      h={`${seen.getTotalSize()}px`}
+    >
+      {shown.map((row) => {
+        const group = lines[row.index] as [Step, ...Step[]];
+        const own = group.map((step) => step.revision);
+        return (
+          <Box
+            key={row.key}
+            ref={seen.measureElement}
+            data-index={row.index}
+            position="absolute"
+            left="0"
+            right="0"
+            top={`${row.start - seen.options.scrollMargin}px`}
+          >
+            <Line desk={desk} step={group[0]} strokes={group.length} go={go}>
+              {group.length > 1 && (
+                <Minor tip={words.sheets.eachTip} onClick={() => setApart([...apart, ...own])}>
+                  {words.sheets.each}
+                </Minor>
+              )}
+            </Line>
+          </Box>
+        );
+      })}
+    </Box>
   );
 }
 
@@ -127,7 +134,7 @@ function Line({ desk, step, strokes, go, children }: LineProps) {
       <button
         type="button"
         onClick={() => go(step.revision)}
-        title={step.on ? words.sheets.toStep : words.sheets.undoneStep}
+        {...tipped(step.on ? words.sheets.toStep : words.sheets.undoneStep)}
         style={{ flex: 1, minWidth: 0, textAlign: "left", padding: "5px 10px" }}
       >
         <Flex gap="8px" align="center">

@@ -2,6 +2,7 @@ import { Box, Tabs, Text } from "@chakra-ui/react";
 import { Fragment } from "react";
 import type { Desk } from "../../api/client";
 import { useScouts } from "../../api/queries";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
@@ -84,7 +85,7 @@ function Tab({ value, children }: { value: string; children: React.ReactNode }) 
   return (
     <Tabs.Trigger
       value={value}
-      title={words.sheets.keyJ}
+      {...tipped(words.sheets.keyJ)}
       px="0"
       h="34px"
       color="soft"

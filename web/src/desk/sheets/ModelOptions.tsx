@@ -6,6 +6,7 @@ import { useDebouncedCallback } from "use-debounce";
 import { api, ask, type Desk, type Knobs, type Sweep } from "../../api/client";
 import { useModels } from "../../api/queries";
 import { Amount, Choice } from "../../theme/controls";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { inCredits, inTime } from "../reading/ledger";
@@ -73,7 +74,7 @@ function Price({ sweep, desk }: Omit<Props, "actions">) {
       lineHeight="1.25"
       color={told.problem ? "alarm" : "soft"}
       data-testid="price"
-      title={told.why}
+      {...tipped(told.why)}
     >
       {told.problem ?? (
         <>

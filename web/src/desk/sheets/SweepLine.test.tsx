@@ -34,10 +34,10 @@ describe("a line of the job sheet", () => {
   });
 
   it("shows what can be done only where it is chosen", async () => {
-    const { hand, queryByText, getByTitle, clicks } = line({}, false);
+    const { hand, queryByText, button, clicks } = line({}, false);
     expect(queryByText("Rename")).toBeNull();
     await hand.keyboard("{Shift>}");
-    await hand.click(getByTitle(/^Shift and click/));
+    await hand.click(button(/Left rod/));
     expect(clicks).toEqual([true]);
   });
 

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Small } from "../../theme/controls";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
@@ -24,18 +25,6 @@ const CROP = "30px";
 
 /** One sweep on the job sheet: number, before and after, name, state; what can be done to it once it is chosen. */
 export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props) {
-  const [naming, setNaming] = useState(false);
-  const box = framed(sweep.box, desk.frame, 1);
-  const take = standing(sweep, null);
-  const revision = pictured(desk);
-  const crop = (which: number) =>
-    cropUrl(
-      desk.frame.id,
-      sweep.takes.length ? { revision, sweep: sweep.id, take: which } : { revision },
-      box,
-      80,
-    );
-  const snags = faultsOf(openSnags(sweep, take)).length;
   return (
     <Box
       as="li"
@@ -52,48 +41,82 @@ export function SweepLine({ sweep, desk, actions, chosen, also, choose }: Props)
       <button
         type="button"
         onClick={(event) => choose(event.shiftKey)}
-        title={words.sheets.sweepTip}
+        {...tipped(words.sheets.sweepTip)}
         style={{ display: "flex", gap: 6, textAlign: "left", width: "100%", opacity: sweep.shown ? 1 : 0.55 }}
       >
         <Flag sweep={sweep} />
-        <Flex gap="1px" flexShrink={0}>
-          <Image src={crop(0)} alt="" w={CROP} h={CROP} objectFit="cover" />
-          {take ? (
-            <Image src={crop(take)} alt="" w={CROP} h={CROP} objectFit="cover" />
-          ) : (
-            <Box w={CROP} h={CROP} bg="blank" />
-          )}
-        </Flex>
-        <Box minW="0" flex="1">
-          <Text fontWeight={700} truncate title={sweep.name}>
-            {sweep.name}
-          </Text>
-          <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
-            {said(sweep)}
-            {sweep.carried?.doubtful && ` · ${words.sheets.doubtful}`}
-            {snags > 0 && ` · ${words.sheets.snags(snags)}`}
-          </Text>
-        </Box>
+        <BeforeAndAfter sweep={sweep} desk={desk} />
+        <State sweep={sweep} />
       </button>
-      {chosen && !naming && <Doings sweep={sweep} actions={actions} rename={() => setNaming(true)} />}
-      {chosen && sweep.carried && (
+      {chosen && <Opened sweep={sweep} desk={desk} actions={actions} />}
+    </Box>
+  );
+}
+
+/** A chosen sweep: where it came from, what can be done to it and how it is filled; or its name, while that is typed. */
+function Opened({ sweep, desk, actions }: { sweep: Sweep; desk: Desk; actions: Actions }) {
+  const [naming, setNaming] = useState(false);
+  const { carried } = sweep;
+  const named = (name: string) => {
+    setNaming(false);
+    if (name && name !== sweep.name) actions.change(sweep, { name });
+  };
+  return (
+    <>
+      {!naming && <Doings sweep={sweep} actions={actions} rename={() => setNaming(true)} />}
+      {carried && (
         <Text fontSize="12px" color="soft" pl="28px" mt="3px">
           {words.sheets.carriedFrom(
-            sweep.carried.name.replace(/\.[^.]+$/, ""),
-            Math.round(100 * sweep.carried.confidence),
+            carried.name.replace(/\.[^.]+$/, ""),
+            Math.round(100 * carried.confidence),
           )}
         </Text>
       )}
-      {chosen && !naming && <SweepOptions sweep={sweep} desk={desk} actions={actions} />}
-      {naming && (
-        <Name
-          sweep={sweep}
-          done={(name) => {
-            setNaming(false);
-            if (name && name !== sweep.name) actions.change(sweep, { name });
-          }}
-        />
+      {naming ? (
+        <Name sweep={sweep} done={named} />
+      ) : (
+        <SweepOptions sweep={sweep} desk={desk} actions={actions} />
       )}
+    </>
+  );
+}
+
+function BeforeAndAfter({ sweep, desk }: { sweep: Sweep; desk: Desk }) {
+  const take = standing(sweep, null);
+  const revision = pictured(desk);
+  const box = framed(sweep.box, desk.frame, 1);
+  const crop = (which: number) =>
+    cropUrl(
+      desk.frame.id,
+      sweep.takes.length ? { revision, sweep: sweep.id, take: which } : { revision },
+      box,
+      80,
+    );
+  return (
+    <Flex gap="1px" flexShrink={0}>
+      <Image src={crop(0)} alt="" w={CROP} h={CROP} objectFit="cover" />
+      {take ? (
+        <Image src={crop(take)} alt="" w={CROP} h={CROP} objectFit="cover" />
+      ) : (
+        <Box w={CROP} h={CROP} bg="blank" />
+      )}
+    </Flex>
+  );
+}
+
+/** What a sweep is called, how far it is, and what is doubtful of it. */
+function State({ sweep }: { sweep: Sweep }) {
+  const snags = faultsOf(openSnags(sweep, standing(sweep, null))).length;
+  return (
+    <Box minW="0" flex="1">
+      <Text fontWeight={700} truncate data-tip={sweep.name}>
+        {sweep.name}
+      </Text>
+      <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
+        {said(sweep)}
+        {sweep.carried?.doubtful && ` · ${words.sheets.doubtful}`}
+        {snags > 0 && ` · ${words.sheets.snags(snags)}`}
+      </Text>
     </Box>
   );
 }

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { type RefObject, useEffect, useRef } from "react";
 import type { Desk } from "../../api/client";
 import type { PictureViewer } from "../canvas/viewer";
 import { read, type Said, written } from "./address";
@@ -18,27 +18,17 @@ export function useAddress(desk: Desk | undefined, viewer: PictureViewer | null)
   const frame = desk?.frame.id;
   const wanted = useRef<Said | null>(null);
   const open = useRef<number | undefined>(undefined);
-  const latest = useRef(desk);
-  latest.current = desk;
-
   // Read once for each frame that is opened, and before anything is written.
   if (frame !== undefined && open.current !== frame) {
     open.current = frame;
     wanted.current = read(window.location.search);
   }
-
   useEffect(() => {
     const said = wanted.current;
     if (!desk || !said || said.sweep === undefined) return;
-    const sweep = desk.sweeps.find((each) => each.number === said.sweep);
     wanted.current = { at: said.at };
-    if (!sweep) return;
-    const { select, set } = useDeskState.getState();
-    select(sweep.id);
-    const take = said.take ? sweep.takes[said.take - 1]?.id : said.take;
-    if (take !== undefined) set({ viewed: take });
+    choose(desk, said);
   }, [desk]);
-
   useEffect(() => {
     const at = wanted.current?.at;
     if (!viewer || !at) return;
@@ -47,25 +37,33 @@ export function useAddress(desk: Desk | undefined, viewer: PictureViewer | null)
       viewer.goTo({ x: at.x, y: at.y, scale: at.percent / 100 / window.devicePixelRatio });
     });
   }, [viewer]);
+  useWritten(desk, viewer, wanted);
+}
 
+/** Choose the sweep and the take that an address names, if they are there. */
+function choose(desk: Desk, said: Said) {
+  const sweep = desk.sweeps.find((each) => each.number === said.sweep);
+  if (!sweep) return;
+  const { select, set } = useDeskState.getState();
+  select(sweep.id);
+  const take = said.take ? sweep.takes[said.take - 1]?.id : said.take;
+  if (take !== undefined) set({ viewed: take });
+}
+
+/** The address follows what is looked at, once it is still. */
+function useWritten(desk: Desk | undefined, viewer: PictureViewer | null, wanted: RefObject<Said | null>) {
+  const latest = useRef(desk);
+  latest.current = desk;
   useEffect(() => {
     let waiting: ReturnType<typeof setTimeout> | undefined;
     const write = () => {
       const now = latest.current;
-      if (!now || now.frame.id !== open.current || !window.location.pathname.endsWith(`/${now.frame.id}`))
-        return;
-      const { selected, viewed } = useDeskState.getState();
-      const place = viewer && !viewer.isFitted() ? viewer.place() : null;
-      const query = written({
-        sweep: now.sweeps.find((each) => each.id === selected)?.number,
-        take: takeOf(now, selected, viewed),
-        at: place
-          ? { x: place.x, y: place.y, percent: 100 * place.scale * window.devicePixelRatio }
-          : wanted.current?.at,
-      });
-      const address = `${window.location.pathname}${query}`;
-      if (address !== window.location.pathname + window.location.search)
-        window.history.replaceState(window.history.state, "", address);
+      const { pathname, search } = window.location;
+      if (!now || !pathname.endsWith(`/${now.frame.id}`)) return;
+      const said = saidOf(now, viewer);
+      // Where the view is to go is said until it is somewhere.
+      const address = `${pathname}${written({ ...said, at: said.at ?? wanted.current?.at })}`;
+      if (address !== pathname + search) window.history.replaceState(window.history.state, "", address);
     };
     const soon = () => {
       clearTimeout(waiting);
@@ -79,5 +77,16 @@ export function useAddress(desk: Desk | undefined, viewer: PictureViewer | null)
       forget();
       if (viewer?.osd.viewport) viewer.osd.removeHandler("update-viewport", soon);
     };
-  }, [viewer]);
+  }, [viewer, wanted]);
+}
+
+/** What is looked at now. */
+function saidOf(desk: Desk, viewer: PictureViewer | null): Said {
+  const { selected, viewed } = useDeskState.getState();
+  const place = viewer && !viewer.isFitted() ? viewer.place() : null;
+  return {
+    sweep: desk.sweeps.find((each) => each.id === selected)?.number,
+    take: takeOf(desk, selected, viewed),
+    at: place ? { x: place.x, y: place.y, percent: 100 * place.scale * window.devicePixelRatio } : undefined,
+  };
 }

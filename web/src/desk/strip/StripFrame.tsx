@@ -2,6 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Sister } from "../../api/client";
 import { cropUrl } from "../../api/views";
 import { Small } from "../../theme/controls";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import { clicked } from "../doing/commands/carrying";
 import type { Room } from "../doing/commands/command";
@@ -17,81 +18,88 @@ export function StripFrame({ sister, room }: { sister: Sister; room: Room }) {
   const wide = Math.round((TALL * sister.width) / sister.height);
   const open = sister.id === room.desk.frame.id;
   const picked = sisters.includes(sister.id);
-  const all = { x: 0, y: 0, width: sister.width, height: sister.height };
+  const state = words.named.frameState[sister.state];
   const said = sister.id === strip ? words.strip.carriedFromHere : became(sister);
-  const gone = missing(sister);
   return (
     <Box role="listitem" data-frame={sister.id} flexShrink={0} w={`${Math.max(wide, 118)}px`} fontSize="12px">
       <button
         type="button"
-        aria-label={`${sister.name}: ${words.named.frameState[sister.state]}${said ? `; ${said}` : ""}`}
+        aria-label={`${sister.name}: ${state}${said ? `; ${said}` : ""}`}
         aria-current={open || undefined}
         aria-pressed={picked}
-        title={words.strip.frameTip(sister.name)}
+        {...tipped(words.strip.frameTip(sister.name))}
         onClick={(event) => clicked(now(room), sister.id, event)}
         style={{ display: "block", cursor: "pointer" }}
       >
-        <Box
-          position="relative"
-          w={`${wide}px`}
-          h={`${TALL}px`}
-          outline={
-            open
-              ? "3px solid var(--chakra-colors-ink)"
-              : picked
-                ? "3px dashed #b87a06"
-                : "1px solid var(--chakra-colors-edge)"
-          }
-          outlineOffset="-1px"
-        >
-          <img
-            src={cropUrl(sister.id, { revision: sister.revision }, all, wide * 2)}
-            alt=""
-            loading="lazy"
-            width={wide}
-            height={TALL}
-            style={{ display: "block", width: wide, height: TALL, objectFit: "cover" }}
-          />
-          <svg
-            viewBox={`0 0 ${sister.width} ${sister.height}`}
-            preserveAspectRatio="none"
-            aria-hidden="true"
-            style={{ position: "absolute", inset: 0, width: "100%", height: "100%" }}
-          >
-            {sister.landed.map(
-              ({ sweep, box, verdict }) => box && <Place key={sweep} box={box} sure={verdict === "landed"} />,
-            )}
-          </svg>
-        </Box>
+        <Picture sister={sister} wide={wide} edge={open ? "open" : picked ? "picked" : "plain"} />
       </button>
       <Flex gap="5px" mt="2px">
         <Text fontWeight={open ? 700 : 400} truncate flex="1" minW="0">
           {sister.name.replace(/\.[^.]+$/, "")}
         </Text>
         <Text color="soft" whiteSpace="nowrap">
-          {words.named.frameState[sister.state]}
+          {state}
         </Text>
       </Flex>
       <Text
         color={sister.carrying === "failed" && !elsewhere(sister) ? "alarm" : "soft"}
         truncate
-        title={sister.error ?? said}
+        data-tip={sister.error ?? said}
       >
         {said}
-        {gone.length > 0 && sister.id !== strip && strip === room.desk.frame.id && (
-          <>
-            {" · "}
-            <Small
-              fontSize="12px"
-              tip={words.strip.lookNearTip}
-              onClick={() => room.actions.carry(gone, [sister.id], { wide: true })}
-            >
-              {words.strip.lookNear}
-            </Small>
-          </>
-        )}
+        {sister.id !== strip && strip === room.desk.frame.id && <LookNear sister={sister} room={room} />}
       </Text>
     </Box>
+  );
+}
+
+const EDGES = {
+  open: "3px solid var(--chakra-colors-ink)",
+  picked: "3px dashed #b87a06",
+  plain: "1px solid var(--chakra-colors-edge)",
+};
+
+function Picture({ sister, wide, edge }: { sister: Sister; wide: number; edge: keyof typeof EDGES }) {
+  const all = { x: 0, y: 0, width: sister.width, height: sister.height };
+  return (
+    <Box position="relative" w={`${wide}px`} h={`${TALL}px`} outline={EDGES[edge]} outlineOffset="-1px">
+      <img
+        src={cropUrl(sister.id, { revision: sister.revision }, all, wide * 2)}
+        alt=""
+        loading="lazy"
+        width={wide}
+        height={TALL}
+        style={{ display: "block", width: wide, height: TALL, objectFit: "cover" }}
+      />
+      <svg
+        viewBox={`0 0 ${sister.width} ${sister.height}`}
+        preserveAspectRatio="none"
+        aria-hidden="true"
+        style={{ position: "absolute", inset: 0, width: "100%", height: "100%" }}
+      >
+        {sister.landed.map(
+          ({ sweep, box, verdict }) => box && <Place key={sweep} box={box} sure={verdict === "landed"} />,
+        )}
+      </svg>
+    </Box>
+  );
+}
+
+/** What did not land in a frame is looked for more widely. */
+function LookNear({ sister, room }: { sister: Sister; room: Room }) {
+  const gone = missing(sister);
+  if (gone.length === 0) return null;
+  return (
+    <>
+      {" · "}
+      <Small
+        fontSize="12px"
+        tip={words.strip.lookNearTip}
+        onClick={() => room.actions.carry(gone, [sister.id], { wide: true })}
+      >
+        {words.strip.lookNear}
+      </Small>
+    </>
   );
 }
 

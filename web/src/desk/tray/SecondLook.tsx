@@ -1,7 +1,8 @@
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
-import type { Desk, Snag, Sweep } from "../../api/client";
+import type { Desk, Snag, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
@@ -16,28 +17,10 @@ type Props = { desk: Desk; sweep: Sweep; actions: Actions; viewer: PictureViewer
 
 /** What the program finds wrong with the take that stands: a line a fault, the worst first, each with a way to mend it. */
 export function SecondLook({ desk, sweep, actions, viewer }: Props) {
-  const { viewed, snag: chosen, delivery, set } = useStateOf("viewed", "snag", "delivery", "set");
+  const { viewed } = useStateOf("viewed");
   const stands = standing(sweep, viewed);
   const take = sweep.takes.find((each) => each.id === stands);
   const faults = faultsOf(openSnags(sweep, stands));
-  const visit = ({ worst, box }: Fault) => {
-    set({ snag: worst.id });
-    viewer?.visit(box);
-  };
-  const isChosen = (fault: Fault) => fault.all.some((each) => each.id === chosen);
-  // What nobody will see is there for who asks, and not in the way.
-  const unseen = faults.filter((fault) => fades(fault.worst, desk.frame, delivery));
-  const seen = faults.filter((fault) => !unseen.includes(fault));
-  const line = (fault: Fault) => (
-    <FaultLine
-      key={fault.worst.id}
-      desk={desk}
-      sweep={sweep}
-      fault={fault}
-      chosen={isChosen(fault)}
-      visit={() => visit(fault)}
-    />
-  );
   return (
     <Box
       as="section"
@@ -72,6 +55,50 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
           )
         )}
       </Flex>
+      <Faults desk={desk} sweep={sweep} faults={faults} viewer={viewer} />
+      {faults.length === 0 && (
+        <Text fontSize="13px" color="soft">
+          {withoutFault(take)}
+        </Text>
+      )}
+      {take && (
+        <Text fontSize="13px" color="soft" mt="3px" {...tipped(take.parts.map(madeSo).join("\n"))}>
+          {words.tray.madeBy(madeBy(take))}
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+function withoutFault(take: Take | undefined): string {
+  if (!take) return words.tray.thePictureAsShot;
+  return take.reviewed ? words.tray.noSnagsFound : words.tray.notLookedAtYet;
+}
+
+type FaultsProps = Omit<Props, "actions"> & { faults: Fault[] };
+
+/** What nobody will see at the size of delivery is there for who asks, and not in the way. */
+function Faults({ desk, sweep, faults, viewer }: FaultsProps) {
+  const { snag: chosen, delivery, set } = useStateOf("snag", "delivery", "set");
+  const isChosen = (fault: Fault) => fault.all.some((each) => each.id === chosen);
+  const unseen = faults.filter((fault) => fades(fault.worst, desk.frame, delivery));
+  const seen = faults.filter((fault) => !unseen.includes(fault));
+  const visit = ({ worst, box }: Fault) => {
+    set({ snag: worst.id });
+    viewer?.visit(box);
+  };
+  const line = (fault: Fault) => (
+    <FaultLine
+      key={fault.worst.id}
+      desk={desk}
+      sweep={sweep}
+      fault={fault}
+      chosen={isChosen(fault)}
+      visit={() => visit(fault)}
+    />
+  );
+  return (
+    <>
       <Box as="ol" listStyleType="none">
         {seen.map(line)}
       </Box>
@@ -87,21 +114,7 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
           </Box>
         </details>
       )}
-      {faults.length === 0 && (
-        <Text fontSize="13px" color="soft">
-          {!take
-            ? words.tray.thePictureAsShot
-            : take.reviewed
-              ? words.tray.noSnagsFound
-              : words.tray.notLookedAtYet}
-        </Text>
-      )}
-      {take && (
-        <Text fontSize="13px" color="soft" mt="3px" title={take.parts.map(madeSo).join("\n")}>
-          {words.tray.madeBy(madeBy(take))}
-        </Text>
-      )}
-    </Box>
+    </>
   );
 }
 
@@ -125,7 +138,7 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
       <button
         type="button"
         onClick={visit}
-        title={worst.why}
+        {...tipped(worst.why)}
         style={{ width: "100%", textAlign: "left", display: "flex", gap: 7 }}
       >
         <Image

@@ -2,6 +2,7 @@ import { Box, Flex, Image, Text, type TextProps } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { Desk, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
+import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { fillOf, fills, ledger, opensFill } from "../reading/ledger";
@@ -49,14 +50,14 @@ export function TakeCard({
         label={label}
         best={take.id === sweep.best && sweep.takes.length > 1}
         note={notes.filter(Boolean).join(" · ")}
-        title={desk.picks ? words.tray.byYourPicks(facts(sweep, take), desk.picks) : facts(sweep, take)}
+        {...tipped(desk.picks ? words.tray.byYourPicks(facts(sweep, take), desk.picks) : facts(sweep, take))}
         stands={stands}
       />
       <button
         type="button"
         aria-pressed={take.favourite}
         aria-label={words.tray.favourite(number)}
-        title={words.tray.favouriteTip}
+        {...tipped(words.tray.favouriteTip)}
         onClick={() => actions.favour(take.id, !take.favourite)}
         style={{ position: "absolute", right: 4, top: `calc(${TALL} + 8px)`, lineHeight: 1 }}
       >
@@ -79,7 +80,7 @@ function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps
       <button
         type="button"
         aria-pressed={stands === take}
-        title={title}
+        {...tipped(title)}
         onClick={() => set({ viewed: take })}
       >
         <Box border="3px solid" borderColor={stands === take ? "marigold" : "transparent"} borderRadius="2px">

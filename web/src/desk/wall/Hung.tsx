@@ -1,5 +1,5 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 import type { Look } from "../../api/views";
 import { lookQuery } from "../../api/views";
 import * as words from "../../words/words";
@@ -20,46 +20,10 @@ type Props = {
 };
 
 /** One take on the wall. */
-export function Hung({
-  picture,
-  look,
-  name,
-  notes,
-  stands,
-  picked,
-  out,
-  choose,
-  joined,
-  leads,
-  moved,
-}: Props) {
+export function Hung(props: Props) {
+  const { look, name, notes, stands, picked, out, choose, leads } = props;
   const place = useRef<HTMLDivElement>(null);
-  const [viewer, setViewer] = useState<PictureViewer | null>(null);
-  const told = useRef({ joined, moved, choose });
-  told.current = { joined, moved, choose };
-  const { id, width, height } = picture;
-  useEffect(() => {
-    if (!place.current) return;
-    const element = place.current;
-    const made = new PictureViewer(element, { id, width, height }, () => {
-      const at = made.place();
-      if (!at) return;
-      element.dataset.place = [at.x, at.y, 1000 * at.scale].map(Math.round).join(" ");
-      told.current.moved();
-    });
-    made.osd.addHandler("canvas-click", (event) => {
-      if ((event as { quick?: boolean }).quick) told.current.choose();
-    });
-    made.osd.addHandler("canvas-drag", () => made.unfit());
-    made.osd.addHandler("canvas-scroll", () => made.unfit());
-    setViewer(made);
-    told.current.joined(made);
-    return () => {
-      told.current.joined(null);
-      made.destroy();
-      setViewer(null);
-    };
-  }, [id, width, height]);
+  const viewer = useHungViewer(place, props);
   const key = lookQuery(look);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the same words are the same look
   useEffect(() => viewer?.show(look, []), [viewer, key]);
@@ -91,4 +55,35 @@ export function Hung({
       </button>
     </Flex>
   );
+}
+
+/** A view of its own, which tells the wall when it is there, moved or clicked. */
+function useHungViewer(place: RefObject<HTMLElement | null>, { picture, joined, moved, choose }: Props) {
+  const [viewer, setViewer] = useState<PictureViewer | null>(null);
+  const told = useRef({ joined, moved, choose });
+  told.current = { joined, moved, choose };
+  const { id, width, height } = picture;
+  useEffect(() => {
+    if (!place.current) return;
+    const element = place.current;
+    const made = new PictureViewer(element, { id, width, height }, () => {
+      const at = made.place();
+      if (!at) return;
+      element.dataset.place = [at.x, at.y, 1000 * at.scale].map(Math.round).join(" ");
+      told.current.moved();
+    });
+    made.osd.addHandler("canvas-click", (event) => {
+      if ((event as { quick?: boolean }).quick) told.current.choose();
+    });
+    made.osd.addHandler("canvas-drag", () => made.unfit());
+    made.osd.addHandler("canvas-scroll", () => made.unfit());
+    setViewer(made);
+    told.current.joined(made);
+    return () => {
+      told.current.joined(null);
+      made.destroy();
+      setViewer(null);
+    };
+  }, [id, width, height, place]);
+  return viewer;
 }

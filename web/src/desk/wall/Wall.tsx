@@ -1,5 +1,5 @@
 import { Flex, Grid } from "@chakra-ui/react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
@@ -27,32 +27,8 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
   const stands = standing(sweep, viewed);
   const takes = hung(sweep, out, hang, stands);
   const room = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState({ width: 1000, height: 600 });
-  const together = useMemo(() => new Together(), []);
-
-  useEffect(() => {
-    if (!room.current) return;
-    const watch = new ResizeObserver(([entry]) => entry && setSize(entry.contentRect));
-    watch.observe(room.current);
-    return () => watch.disconnect();
-  }, []);
-  // The wall begins where the sweep is, unless something near it was looked at already.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only when it is put up
-  useEffect(() => {
-    together.start(under, sweep.box);
-    return () => together.giveBack(under);
-  }, [together, sweep.id]);
-  const joined = useCallback(
-    (take: number, viewer: PictureViewer | null) => {
-      together.join(take, viewer);
-      onViewer(together.leader());
-    },
-    [together, onViewer],
-  );
-  const leads = (take: number) => {
-    together.lead(take);
-    onViewer(together.leader());
-  };
+  const size = useSize(room);
+  const { together, joined, leads } = useTogether({ desk, sweep, under, onViewer });
   const name = (take: number) =>
     take ? words.wall.take(sweep.takes.findIndex((each) => each.id === take) + 1) : words.app.asShot;
   const across = columns(takes.length, size, desk.frame.width / desk.frame.height);
@@ -96,6 +72,41 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
       <WallBar sweep={sweep} stands={stands} name={name(stands)} visit={() => together.visit(sweep.box)} />
     </Flex>
   );
+}
+
+/** How large an element is now, px. */
+function useSize(of: RefObject<HTMLElement | null>) {
+  const [size, setSize] = useState({ width: 1000, height: 600 });
+  useEffect(() => {
+    if (!of.current) return;
+    const watch = new ResizeObserver(([entry]) => entry && setSize(entry.contentRect));
+    watch.observe(of.current);
+    return () => watch.disconnect();
+  }, [of]);
+  return size;
+}
+
+/** The views of the wall move as one; the keys for zooming mean the one that leads. */
+function useTogether({ sweep, under, onViewer }: Props) {
+  const together = useMemo(() => new Together(), []);
+  // The wall begins where the sweep is, unless something near it was looked at already.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when it is put up
+  useEffect(() => {
+    together.start(under, sweep.box);
+    return () => together.giveBack(under);
+  }, [together, sweep.id]);
+  const joined = useCallback(
+    (take: number, viewer: PictureViewer | null) => {
+      together.join(take, viewer);
+      onViewer(together.leader());
+    },
+    [together, onViewer],
+  );
+  const leads = (take: number) => {
+    together.lead(take);
+    onViewer(together.leader());
+  };
+  return { together, joined, leads };
 }
 
 function notes(sweep: Sweep, id: number): string {

@@ -48,15 +48,7 @@ export function keyHand(canvas: HTMLCanvasElement, given: Given): () => void {
   const go = (way: Spot, fine: boolean) => {
     const step = fine ? 1 : Math.max(LEAST, given.brush() / 4);
     const from = here();
-    let [x, y] = [from.x + way.x * step, from.y + way.y * step];
-    const inside = (value: number, most: number) => Math.min(Math.max(value, EDGE), most - EDGE);
-    const [dx, dy] = [inside(x, canvas.clientWidth) - x, inside(y, canvas.clientHeight) - y];
-    // At the edge of the view the picture comes along; a stroke is drawn where it is meant nevertheless.
-    if (dx || dy) {
-      given.viewer.panBy(dx, dy);
-      [x, y] = [x + dx, y + dy];
-    }
-    at = { x, y };
+    at = inView(canvas, given.viewer, { x: from.x + way.x * step, y: from.y + way.y * step });
     given.move(event("pointermove"));
     given.tell(at, isDown);
   };
@@ -88,19 +80,25 @@ export function keyHand(canvas: HTMLCanvasElement, given: Given): () => void {
     isDown = false;
     given.leave();
   };
-  // A click means the place it is at, not the keys.
-  const mouse = (click: MouseEvent) => {
-    click.preventDefault();
-    (document.activeElement as HTMLElement | null)?.blur?.();
-  };
-  canvas.addEventListener("keydown", press);
-  canvas.addEventListener("focus", focus);
-  canvas.addEventListener("blur", blur);
-  canvas.addEventListener("mousedown", mouse);
-  return () => {
-    canvas.removeEventListener("keydown", press);
-    canvas.removeEventListener("focus", focus);
-    canvas.removeEventListener("blur", blur);
-    canvas.removeEventListener("mousedown", mouse);
-  };
+  const over = new AbortController();
+  const { signal } = over;
+  canvas.addEventListener("keydown", press, { signal });
+  canvas.addEventListener("focus", focus, { signal });
+  canvas.addEventListener("blur", blur, { signal });
+  canvas.addEventListener("mousedown", notKeys, { signal });
+  return () => over.abort();
+}
+
+/** A click means the place it is at, not the keys. */
+function notKeys(click: MouseEvent) {
+  click.preventDefault();
+  (document.activeElement as HTMLElement | null)?.blur?.();
+}
+
+/** A place in the view: at its edge the picture comes along, so that a stroke is drawn where it is meant nevertheless. */
+function inView(canvas: HTMLCanvasElement, viewer: PictureViewer, { x, y }: Spot): Spot {
+  const inside = (value: number, most: number) => Math.min(Math.max(value, EDGE), most - EDGE);
+  const [dx, dy] = [inside(x, canvas.clientWidth) - x, inside(y, canvas.clientHeight) - y];
+  if (dx || dy) viewer.panBy(dx, dy);
+  return { x: x + dx, y: y + dy };
 }

@@ -1,4 +1,5 @@
 import { useDeskState } from "../../state/state";
+import type { PictureViewer } from "../viewer";
 import { begin } from "./begin";
 import { type Gesture, type Ground, type Spot, takesAway } from "./gesture";
 import { BY_KEYS } from "./keyHand";
@@ -16,17 +17,6 @@ export function pointersOf(ground: Ground) {
     if (tool === "brush" && cling && !guarding && !takesAway()) under.rest(onPicture(event), size);
     else under.leave();
   };
-  const pinch = (moved: number, at: Spot) => {
-    const other = [...fingers].find(([id]) => id !== moved)?.[1];
-    const before = fingers.get(moved);
-    if (!other || !before) return;
-    const spread = (p: Spot) => Math.hypot(p.x - other.x, p.y - other.y);
-    const middle = { x: (at.x + other.x) / 2, y: (at.y + other.y) / 2 };
-    viewer.zoomBy(spread(at) / Math.max(spread(before), 1), middle);
-    viewer.panBy((at.x - before.x) / 2, (at.y - before.y) / 2);
-    fingers.set(moved, at);
-  };
-
   const down = (event: PointerEvent) => {
     under.leave();
     // While a pen writes, the hand that holds it rests on the screen.
@@ -44,7 +34,7 @@ export function pointersOf(ground: Ground) {
     if (event.pointerType === "touch" && pen) return;
     const at = place(event);
     drawing.pointer = at;
-    if (fingers.size === 2 && fingers.has(event.pointerId)) pinch(event.pointerId, at);
+    if (fingers.size === 2 && fingers.has(event.pointerId)) pinch(viewer, fingers, event.pointerId, at);
     else if (gesture) gesture.move?.(event);
     else if (event.pointerId !== BY_KEYS) rest(event);
     redraw();
@@ -65,4 +55,16 @@ export function pointersOf(ground: Ground) {
     redraw();
   };
   return { down, move, up, leave };
+}
+
+/** One of two fingers moved: the picture grows with how far they are apart, and follows their middle. */
+function pinch(viewer: PictureViewer, fingers: Map<number, Spot>, moved: number, at: Spot) {
+  const other = [...fingers].find(([id]) => id !== moved)?.[1];
+  const before = fingers.get(moved);
+  if (!other || !before) return;
+  const spread = (p: Spot) => Math.hypot(p.x - other.x, p.y - other.y);
+  const middle = { x: (at.x + other.x) / 2, y: (at.y + other.y) / 2 };
+  viewer.zoomBy(spread(at) / Math.max(spread(before), 1), middle);
+  viewer.panBy((at.x - before.x) / 2, (at.y - before.y) / 2);
+  fingers.set(moved, at);
 }

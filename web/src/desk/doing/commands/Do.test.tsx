@@ -9,7 +9,7 @@ describe("a button of the table", () => {
   it("has its words and its key, and can be pressed when its command can be done", async () => {
     const sweep = aSweep({ takes: [aTake(3), aTake(4)], best: 3 });
     const { hand, button } = shown(<Do id="pick" />, { desk: aDesk({ sweeps: [sweep] }) });
-    expect(button("Pick this take").title).toBe("Use the take that shows. Key: Enter");
+    expect(button("Pick this take").dataset.tip).toBe("Use the take that shows. Key: Enter");
     expect(button("Pick this take").hasAttribute("disabled")).toBe(true);
     act(() => useDeskState.setState({ selected: "a", viewed: 4 }));
     await hand.click(button("Pick this take"));
@@ -35,8 +35,8 @@ describe("a button of the table", () => {
 
   it("says what undo would take back", () => {
     expect(
-      shown(<Do id="undo" />, { desk: aDesk({ undo: "Rod: take 1 picked" }) }).button("Undo").title,
+      shown(<Do id="undo" />, { desk: aDesk({ undo: "Rod: take 1 picked" }) }).button("Undo").dataset.tip,
     ).toContain("Undo: Rod: take 1 picked");
-    expect(shown(<Do id="undo" />).button("Undo").title).toContain("Nothing to undo");
+    expect(shown(<Do id="undo" />).button("Undo").dataset.tip).toContain("Nothing to undo");
   });
 });

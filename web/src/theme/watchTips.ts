@@ -1,0 +1,90 @@
+export type Tip = { of: Element; says: string };
+type Show = (tip: Tip | null) => void;
+
+/** How long a pointer rests, the focus of keys or a finger stays before it is told, ms. */
+const REST = 500;
+/** So long after one tip the next one is told at once: whoever reads along a row waits once, ms. */
+const ALONG = 400;
+
+/** Tells after a while, unless something else comes meanwhile. */
+class Teller {
+  isShown = false;
+  private of: Element | null = null;
+  private hidden = Number.NEGATIVE_INFINITY;
+  private waiting: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(private readonly show: Show) {}
+
+  tell(target: EventTarget | null, alongARow = false) {
+    const next = (target as Element | null)?.closest?.("[data-tip]") ?? null;
+    if (next === this.of) return;
+    this.hide();
+    this.of = next;
+    if (!next) return;
+    const rest = alongARow && performance.now() - this.hidden < ALONG ? 0 : REST;
+    this.waiting = setTimeout(() => {
+      const says = next.getAttribute("data-tip");
+      if (!says || !next.isConnected) return;
+      this.isShown = true;
+      this.show({ of: next, says });
+    }, rest);
+  }
+
+  tells(target: EventTarget | null) {
+    return this.of?.contains(target as Node) ?? false;
+  }
+
+  hide() {
+    clearTimeout(this.waiting);
+    this.of = null;
+    if (!this.isShown) return;
+    this.isShown = false;
+    this.hidden = performance.now();
+    this.show(null);
+  }
+}
+
+/** Tell of what has a tip when a pointer rests on it, when keys come to it, when a finger stays on it: what is held to be
+ * read is not pressed. Returns how to stop. */
+export function watchTips(room: Document, show: Show): () => void {
+  const teller = new Teller(show);
+  const ended = new AbortController();
+  const on = <K extends keyof DocumentEventMap>(type: K, hear: (event: DocumentEventMap[K]) => void) =>
+    room.addEventListener(type, hear, { capture: true, signal: ended.signal });
+  const hide = () => teller.hide();
+  // What is said may be pointed at, to be read in peace.
+  const isTip = (target: EventTarget | null) => (target as Element).closest?.("[role=tooltip]");
+  on("pointerover", ({ pointerType, target }) => {
+    if (pointerType !== "touch" && !isTip(target)) teller.tell(target, true);
+  });
+  on("pointerdown", ({ pointerType, target }) => {
+    hide();
+    if (pointerType === "touch") teller.tell(target);
+  });
+  const lifted = ({ pointerType }: PointerEvent) => {
+    if (pointerType === "touch" && !teller.isShown) hide();
+  };
+  on("pointerup", lifted);
+  on("pointercancel", lifted);
+  on("click", (event) => {
+    if (!teller.isShown || (event as PointerEvent).pointerType !== "touch") return;
+    event.preventDefault();
+    event.stopPropagation();
+  });
+  on("focusin", ({ target }) => {
+    if ((target as Element).matches?.(":focus-visible")) teller.tell(target);
+  });
+  on("focusout", ({ target }) => {
+    if (teller.tells(target)) hide();
+  });
+  // A pointer that leaves the window rests on nothing any more; a finger that is lifted is gone as well.
+  on("pointerout", ({ relatedTarget, pointerType }) => {
+    if (relatedTarget === null && pointerType !== "touch") hide();
+  });
+  on("keydown", hide);
+  on("scroll", hide);
+  return () => {
+    ended.abort();
+    hide();
+  };
+}
