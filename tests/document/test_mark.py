@@ -1,6 +1,6 @@
 """Marks whose shapes are files: the same masks, apart and joined."""
 
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 import pytest
@@ -20,6 +20,7 @@ from keen_sweep.document.apart import apart, joined
 from keen_sweep.document.mark import Mark, drawing_from_bytes, drawing_to_bytes, filed, filed_from, shapes_of
 from keen_sweep.document.render import render
 from keen_sweep.document.stack import Stack, Sweep, reach_from
+from keen_sweep.document.told import ToldLayer
 from keen_sweep.document.touch import Touch
 from tests.core.test_mark import HEIGHT, WIDTH, shapes
 from tests.document.shelf import Keeping
@@ -93,9 +94,9 @@ def test_what_a_told_layer_reaches_is_what_the_layer_does(
 ) -> None:
     mark = Mark(shapes=filed(many, Keeping().keep), fit=Fit(margin=margin, feather=feather))
     sweep = Sweep(id="a", name="A", mark=mark)
-    assert reach_from(sweep.model_dump(mode="json"), ALL) == sweep.reach(ALL)
+    assert reach_from(cast(ToldLayer, sweep.model_dump(mode="json")), ALL) == sweep.reach(ALL)
     touch = Touch(id="b", brush="bring back", stroke="0", box=Box(x=-4, y=5, width=30, height=10))
-    assert reach_from(touch.model_dump(mode="json"), ALL) == touch.reach(ALL)
+    assert reach_from(cast(ToldLayer, touch.model_dump(mode="json")), ALL) == touch.reach(ALL)
 
 
 def test_what_is_filed_keeps_whether_it_takes_away() -> None:

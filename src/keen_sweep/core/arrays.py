@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +19,11 @@ Floats = NDArray[np.float32]
 Features = NDArray[np.int16]
 # Rows and columns of a picture, or steps from one place to another.
 Places = NDArray[np.int32]
+# Numbers of any kind, as the image library takes them.
+Numbers = NDArray[np.integer[Any] | np.floating[Any]]
 # Geometry, statistics and sums over many pixels.
 Doubles = NDArray[np.float64]
 # A homography, (3, 3), or an affine map, (2, 3): x, y in pixels.
 Matrix = NDArray[np.float64]
+# A plane that comes back as the kind that it was.
+Plane = TypeVar("Plane", Pixels, EightBit, Floats)

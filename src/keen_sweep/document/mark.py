@@ -7,8 +7,8 @@ and would repeat every point of every stroke.
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Sequence
-from typing import Annotated, Any, Literal
+from collections.abc import Callable, Mapping, Sequence
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
@@ -84,7 +84,7 @@ def shapes_of(filed: Sequence[Drawn | Area], shelf: Shelf) -> tuple[Shape, ...]:
     return tuple(each if isinstance(each, Area) else shelf.drawing(each.file) for each in filed)
 
 
-def filed_from(data: Sequence[dict[str, Any]]) -> tuple[Drawn | Area, ...]:
+def filed_from(data: Sequence[Mapping[str, object]]) -> tuple[Drawn | Area, ...]:
     """Shapes of a mark out of a row of the database."""
     return _FILED.validate_python(data)
 

@@ -14,6 +14,7 @@ from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import NOTHING
 from keen_sweep.core.series.similarity import SAME_PLACE, Similarity
 from keen_sweep.document.mark import Filed, Mark
+from keen_sweep.document.told import ToldLayer
 from keen_sweep.document.touch import Touch
 
 
@@ -93,7 +94,7 @@ class Sweep(BaseModel):
 Layer = Annotated[Sweep | Touch, Field(discriminator="kind")]
 
 
-def reach_from(layer: dict[str, Any], picture: Box) -> Box:
+def reach_from(layer: ToldLayer, picture: Box) -> Box:
     """What a layer that was told as JSON may change: as its reach, but without making anything of all its shapes, since
     a long history tells them over and over."""
     if layer["kind"] == "touch":

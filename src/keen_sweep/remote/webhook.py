@@ -8,8 +8,8 @@ import hashlib
 import hmac
 import json
 import secrets
+from collections.abc import Mapping
 from datetime import datetime
-from typing import Any
 from urllib.parse import urlsplit
 
 from pydantic import SecretStr
@@ -37,7 +37,7 @@ def signature(secret: SecretStr, name: str, seconds: int, body: bytes) -> str:
     return "v1," + base64.b64encode(hmac.new(key, signed, hashlib.sha256).digest()).decode()
 
 
-def send(address: str, secret: SecretStr, name: str, told: dict[str, Any], at: datetime) -> None:
+def send(address: str, secret: SecretStr, name: str, told: Mapping[str, object], at: datetime) -> None:
     """Send one notice. Raises NotTaken unless it is answered with 2xx; where an answer leads elsewhere, nobody goes."""
     # Only who sends pays for it.
     import httpx

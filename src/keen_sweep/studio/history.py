@@ -13,6 +13,7 @@ from sqlmodel import Session, col, select
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.document.stack import Stack, reach_from
+from keen_sweep.document.told import ToldLayer
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
 from keen_sweep.store.words import EventKind
@@ -120,20 +121,20 @@ def steps(library: Library, frame_id: int, some: Sequence[Line] | None = None) -
         documents = documents_of(session, frame_id, sorted(known))
     out = []
     for each in some:
-        before = [] if each.parent is None else documents[each.parent]["layers"]
+        before: list[ToldLayer] = [] if each.parent is None else documents[each.parent]["layers"]
         differing = _differing(before, documents[each.revision]["layers"])
         alone = len(differing) == 1 and differing[0]["kind"] == "sweep"
         out.append(Step(**vars(each), box=_round(differing, room), sweep=differing[0]["id"] if alone else ""))
     return out
 
 
-def _differing(before: list[Any], after: list[Any]) -> list[Any]:
+def _differing(before: list[ToldLayer], after: list[ToldLayer]) -> list[ToldLayer]:
     """The layers, told as JSON, in which two stacks differ, as they are afterwards if they are there."""
     old, new = {each["id"]: each for each in before}, {each["id"]: each for each in after}
     return [new.get(key) or old[key] for key in old | new if old.get(key) != new.get(key)]
 
 
-def _round(layers: list[Any], room: Box) -> Box:
+def _round(layers: list[ToldLayer], room: Box) -> Box:
     """A box round layers; the whole frame if they are nowhere."""
     boxes = [box for layer in layers if not (box := reach_from(layer, room)).empty]
     if not boxes:

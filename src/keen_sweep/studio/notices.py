@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
-from typing import Any
 from uuid import uuid4
 
 from pydantic import SecretStr
@@ -69,7 +68,7 @@ def tell(session: Session, kind: NoticeKind, **told: int | str | None) -> None:
     if session.get(Webhook, 1) is None:
         return
     moment = now()
-    told_of: dict[str, Any] = {"type": kind.value, "at": moment.isoformat(), **told}
+    told_of: dict[str, object] = {"type": kind.value, "at": moment.isoformat(), **told}
     session.add(Notice(name=f"notice_{uuid4().hex}", kind=kind, told=told_of, made_at=moment, due_at=moment))
 
 

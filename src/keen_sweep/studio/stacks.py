@@ -15,6 +15,7 @@ from sqlmodel import Session, select
 
 from keen_sweep.document.delta import differed, difference
 from keen_sweep.document.stack import Stack
+from keen_sweep.document.told import ToldStack
 from keen_sweep.store.tables import Frame, Revision
 
 # What a version of a frame's picture is told by.
@@ -57,11 +58,11 @@ def stack_of(session: Session, revision: Revision) -> Stack:
     return Stack.model_validate(document)
 
 
-def documents_of(session: Session, frame_id: int, wanted: Iterable[int]) -> dict[int, dict[str, Any]]:
+def documents_of(session: Session, frame_id: int, wanted: Iterable[int]) -> dict[int, ToldStack]:
     """The stacks of some revisions of a frame, as JSON; what is the same in several is shared by them."""
     told = select(Revision.id, Revision.base_id, Revision.stack).where(Revision.frame_id == frame_id)
     rows = {number: (base, stack) for number, base, stack in session.exec(told)}
-    out: dict[int, dict[str, Any]] = {}
+    out: dict[int, ToldStack] = {}
     for each in wanted:
         line: list[int] = []
         at: int | None = each

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import os
 from collections.abc import Sequence
-from typing import Any
 
 import tifffile
 
@@ -28,7 +27,7 @@ def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], meta
         pages: list[tuple[str, Pixels, Layer | None]] = [("Merged", merged, None), ("As shot", original, None)]
         pages += [(f"{layer.name}{'' if layer.shown else ' (switched off)'}", rgba(layer), layer) for layer in layers]
         for name, pixels, layer in pages:
-            extra: list[tuple[int, Any, int, Any, bool]] = [(PAGE_NAME, "s", 0, name, True)]
+            extra: list[tuple[int, int | str, int, object, bool]] = [(PAGE_NAME, "s", 0, name, True)]
             if layer is not None:
                 extra.append((X_POSITION, "2I", 1, (layer.box.x * 1000, round(across * 1000)), True))
                 extra.append((Y_POSITION, "2I", 1, (layer.box.y * 1000, round(down * 1000)), True))

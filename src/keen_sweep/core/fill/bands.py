@@ -7,13 +7,10 @@ ground has another grain than the sky over it. It is never turned down, and neve
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats
+from keen_sweep.core.arrays import Bools, Floats, Numbers
 
 SIGMAS = (0.8, 1.6)
 MOST = 1.35
@@ -77,7 +74,7 @@ def _by_tone(strength: Floats, where: Bools, tone: Floats, tones: Floats, spread
     height, width = where.shape
     size = (-(-width // STEP), -(-height // STEP))
 
-    def small(plane: NDArray[Any]) -> Floats:
+    def small(plane: Numbers) -> Floats:
         return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_AREA), np.float32)
 
     def soft(plane: Floats) -> Floats:

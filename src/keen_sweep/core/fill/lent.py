@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Any
+from typing import TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Pixels
+from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
@@ -20,6 +19,8 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import REACH, surroundings
 from keen_sweep.core.photo.channels import as_deep
 
+# What is laid beside each other is of one kind.
+Beside = TypeVar("Beside", Pixels, EightBit, Bools)
 # The shorter side of a patch to draw from must have room for some patches, pixels.
 LEAST = 24
 
@@ -45,9 +46,8 @@ class LentGround:
         lent = as_deep(self._lent, given.below)
         height = max(box.height, lent.shape[0])
 
-        def beside(here: NDArray[Any] | None, there: NDArray[Any] | None) -> NDArray[Any]:
-            kind = here if here is not None else there
-            assert kind is not None
+        def beside(here: Beside | None, there: Beside | None) -> Beside:
+            kind: Beside = next(each for each in (here, there) if each is not None)
             out = np.zeros((height, box.width + lent.shape[1], *kind.shape[2:]), kind.dtype)
             if here is not None:
                 out[: box.height, : box.width] = here[box.slices]

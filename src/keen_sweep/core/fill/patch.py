@@ -7,7 +7,6 @@ import json
 import zipfile
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import Any
 
 import numba
 import numpy as np
@@ -96,7 +95,7 @@ def patch_to_bytes(patch: Patch) -> bytes:
         "parts": [{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
         "parameters": patch.provenance.as_json(),
     }
-    arrays: dict[str, NDArray[Any]] = {
+    arrays: dict[str, NDArray[np.generic]] = {
         "pixels": patch.pixels,
         "alpha": patch.alpha,
         "facts": np.frombuffer(json.dumps(facts, sort_keys=True).encode(), np.uint8),

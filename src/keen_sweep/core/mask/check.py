@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
 import cv2
 import numpy as np
@@ -17,7 +16,7 @@ from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
 
 
-def check_mask(mask: NDArray[Any], width: int, height: int, may_be_all: bool = False) -> None:
+def check_mask(mask: NDArray[np.generic], width: int, height: int, may_be_all: bool = False) -> None:
     """Raise BadMask unless an (H, W) uint8 mask has the picture's size, marks something, and not all of it, unless
     that may be."""
     if mask.shape != (height, width):

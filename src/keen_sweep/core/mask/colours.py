@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Doubles, EightBit, Floats
+from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Numbers
 
 BINS = 10
 
@@ -28,7 +25,7 @@ class Colours:
         steps = np.clip((lab - low) / span * BINS, 0, BINS - 1).astype(np.int64)
         self.bins = (steps[..., 0] * BINS + steps[..., 1]) * BINS + steps[..., 2]
 
-    def share(self, weight: NDArray[Any]) -> Doubles:
+    def share(self, weight: Numbers | Bools) -> Doubles:
         """(BINS^3): the smoothed share of each colour in an area given as weights (h, w)."""
         count = np.bincount(self.bins.ravel(), np.asarray(weight, np.float64).ravel(), minlength=BINS**3)
         smooth = scipy.ndimage.gaussian_filter(count.reshape(BINS, BINS, BINS), 0.6, mode="nearest")

@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 import scipy
 import skimage
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.mask.colours import Colours
@@ -44,7 +44,7 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     count = int(pieces.max()) + 1
     area = np.bincount(pieces.ravel(), minlength=count).astype(np.float64)
 
-    def mean(plane: NDArray[Any]) -> Doubles:
+    def mean(plane: ArrayLike) -> Doubles:
         summed = np.bincount(pieces.ravel(), np.asarray(plane, np.float64).ravel(), minlength=count)
         return np.asarray(summed / area, np.float64)
 

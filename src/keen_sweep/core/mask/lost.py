@@ -13,9 +13,8 @@ from typing import Any
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Floats
+from keen_sweep.core.arrays import Bools, Floats, Numbers
 
 # Hues nearer than this are one, in logarithms of ratios: skylight turns a shadow to blue by about that much.
 ALIKE = 0.15
@@ -29,7 +28,7 @@ ENOUGH = 4_000
 ROW = 1_000
 
 
-def light_of(pixels: NDArray[Any]) -> tuple[Floats, Floats]:
+def light_of(pixels: Numbers) -> tuple[Floats, Floats]:
     """Logarithm of linear light (h, w), and of red and blue over green (h, w, 2), of sRGB (h, w, 3) uint8, a little
     smoothed: texture is not shadow."""
     linear = cv2.GaussianBlur((np.asarray(pixels, np.float32) / 255) ** 2.2, (0, 0), 1.5) + np.float32(0.004)

@@ -9,11 +9,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
@@ -88,7 +86,7 @@ def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
 
 def _small(picture: Pixels, square: Box) -> EightBit:
     """A square of the picture no larger than the detector looks at it."""
-    pixels: NDArray[Any] = np.ascontiguousarray(picture[square.slices])
+    pixels: Pixels = np.ascontiguousarray(picture[square.slices])
     small = SIZE / max(square.width, square.height)
     if small < 1:
         pixels = np.asarray(cv2.resize(pixels, None, fx=small, fy=small, interpolation=cv2.INTER_AREA))

@@ -7,8 +7,6 @@ by at the rim and no more farther out ends there, and fades within some pixels i
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +15,7 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, whole
 
 # Rows and columns of some pixels.
-Places = tuple[NDArray[Any], NDArray[Any]]
+Places = tuple[NDArray[np.integer], NDArray[np.integer]]
 # How far out is looked, as a share of the square root of the hole's area, and within which bounds, pixels.
 BAND = 0.1
 LEAST = 4.0

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Floats
+from keen_sweep.core.arrays import Floats, Numbers
+from keen_sweep.core.network import Session
 
 THREADS = 2
 
 
-def answer_of(file: Path, *seen: NDArray[Any]) -> Floats:
+def answer_of(file: Path, *seen: Numbers) -> Floats:
     """What a network of one output says to its inputs, each (1, channels, h, w)."""
     opened = _opened(file)
     given = {
@@ -25,9 +24,10 @@ def answer_of(file: Path, *seen: NDArray[Any]) -> Floats:
 
 
 @lru_cache(maxsize=8)
-def _opened(file: Path) -> Any:
+def _opened(file: Path) -> Session:
     import onnxruntime
 
     options = onnxruntime.SessionOptions()
     options.intra_op_num_threads = THREADS
-    return onnxruntime.InferenceSession(str(file), options, providers=["CPUExecutionProvider"])
+    session: Session = onnxruntime.InferenceSession(str(file), options, providers=["CPUExecutionProvider"])
+    return session

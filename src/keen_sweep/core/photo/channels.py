@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,7 +10,7 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.orientation import as_stored, upright
 
 
-def split(stored: NDArray[Any], orientation: int) -> tuple[Pixels, Pixels | None, bool]:
+def split(stored: NDArray[np.generic], orientation: int) -> tuple[Pixels, Pixels | None, bool]:
     """(H, W) or (H, W, 1 to 4) as stored -> upright pixels (H, W, 3), alpha (H, W) or None, grey or not."""
     if stored.dtype not in (np.uint8, np.uint16):
         raise BadPicture(f"Pixels of type {stored.dtype} are not read here: save the picture with 8 or 16 bit.")
@@ -30,7 +28,7 @@ def split(stored: NDArray[Any], orientation: int) -> tuple[Pixels, Pixels | None
 def join(pixels: Pixels, alpha: Pixels | None, grey: bool, orientation: int) -> Pixels:
     """The inverse of split: the channels a file keeps, in the order in which it keeps its pixels."""
     colour = pixels[..., :1] if grey else pixels
-    array: NDArray[Any] = colour if alpha is None else np.concatenate([colour, alpha[..., None]], axis=2)
+    array: Pixels = colour if alpha is None else np.concatenate([colour, alpha[..., None]], axis=2)
     array = np.ascontiguousarray(as_stored(array, orientation))
     return array[..., 0] if array.shape[2] == 1 else array
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import BinaryIO
 
 from PIL import Image
 from PIL.TiffImagePlugin import ImageFileDirectory_v2
@@ -72,7 +72,7 @@ def _big_orientation(file: BinaryIO, head: bytes) -> int:
     return value if isinstance(value, int) and 1 <= value <= 8 else 1
 
 
-def describing_tags(exif: bytes) -> dict[int, Any]:
+def describing_tags(exif: bytes) -> dict[int, object]:
     """The describing tags of a block of Exif, without the orientation."""
     block = _load(exif)
     return {tag: block[tag] for tag in DESCRIBING if tag in block and tag != ORIENTATION}

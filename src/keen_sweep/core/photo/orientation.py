@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, TypeVar
+from typing import TypeVar
 
+import numpy as np
 from numpy.typing import NDArray
 
-P = TypeVar("P", bound=NDArray[Any])
+P = TypeVar("P", bound=NDArray[np.generic])
 
 
 def upright(stored: P, orientation: int) -> P:

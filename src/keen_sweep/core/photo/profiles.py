@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import struct
 from functools import cache
-from typing import Any
 
 import imagecodecs
 import numpy as np
@@ -87,7 +86,7 @@ def srgb() -> bytes:
     return bytes(imagecodecs.cms_profile("srgb"))
 
 
-def without_inks(stored: NDArray[Any], profile: bytes | None) -> Pixels:
+def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
     """(H, W, 4) of four inks, uint8 or uint16, 0 for none, to sRGB of the same depth, relative with black point. Raises
     BadPicture without a profile, which alone says what the inks look like, and for one that is not of four inks."""
     if not profile:
@@ -108,7 +107,7 @@ def without_inks(stored: NDArray[Any], profile: bytes | None) -> Pixels:
     return np.asarray(made)
 
 
-def from_lab(stored: NDArray[Any]) -> NDArray[np.uint16]:
+def from_lab(stored: Pixels) -> NDArray[np.uint16]:
     """(H, W, 3) L*, a*, b* as TIFF 6.0 keeps them (section 23: a*, b* signed), 8 or 16 bit, to ROMM RGB of 16 bit."""
     deep = stored.dtype.itemsize == 2
     light = stored[..., 0].astype(np.float64) * (100 / (65535 if deep else 255))

@@ -5,11 +5,9 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
 
 import numba
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, whole
@@ -90,9 +88,7 @@ class Pyramid:
         """The saved levels, mapped read-only; None when they are not all there."""
         try:
             count = json.loads((folder / "levels.json").read_text())["levels"]
-            levels: list[NDArray[Any]] = [
-                np.load(folder / f"level-{number}.npy", mmap_mode="r") for number in range(count)
-            ]
+            levels: list[Pixels] = [np.load(folder / f"level-{number}.npy", mmap_mode="r") for number in range(count)]
         except (OSError, ValueError, KeyError):
             return None
         return cls(levels, folder.name)

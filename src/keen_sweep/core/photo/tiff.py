@@ -6,7 +6,6 @@ import io
 import os
 import struct
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import tifffile
@@ -70,7 +69,7 @@ def encode(picture: Picture) -> bytes:
     """A TIFF file of the picture in its own bit depth, packed without loss (deflate with predictor)."""
     meta = picture.metadata
     stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
-    extra: list[tuple[int, Any, int, Any, bool]] = []
+    extra: list[tuple[int, int | str, int, object, bool]] = []
     big = stored.nbytes > CLASSIC_LIMIT
     # Beyond 4 GB directories have another layout, which nothing here writes: such files go without them.
     wanted = () if big or not meta.exif else (exif_block.EXIF_IFD, exif_block.GPS_IFD)
@@ -131,7 +130,7 @@ def _has(exif: bytes, directory: int) -> bool:
     return exif_block.directory_bytes(exif, directory, 0) is not None
 
 
-def _bytes(value: Any) -> bytes | None:
+def _bytes(value: object) -> bytes | None:
     if value is None or isinstance(value, bytes):
         return value
     if isinstance(value, str):

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Doubles, EightBit, Floats
+from keen_sweep.core.arrays import Doubles, EightBit, Floats, Numbers
 
 # Colours no farther apart than this are one here, in L*a*b* as OpenCV has it for 8 bit; a line that merges with
 # what crosses it stands out by more than this elsewhere.
@@ -41,6 +38,6 @@ def merges(pixels: EightBit, path: Doubles, width: float) -> bool:
     return len(lengths) >= OFTEN and float(np.median(lengths)) <= SHORT * width
 
 
-def _at(plane: NDArray[Any], points: Doubles) -> Floats:
+def _at(plane: Numbers, points: Doubles) -> Floats:
     x, y = (points[:, k].astype(np.float32)[None] for k in (0, 1))
     return np.asarray(cv2.remap(plane, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)[0], np.float32)

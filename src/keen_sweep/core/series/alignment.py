@@ -5,14 +5,12 @@ from __future__ import annotations
 import io
 import zipfile
 from dataclasses import dataclass, replace
-from typing import Any
 
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Doubles, Floats, Matrix
+from keen_sweep.core.arrays import Doubles, Floats, Matrix, Numbers
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.series.tones import SAME, Tones
@@ -42,13 +40,13 @@ class Alignment:
         """Whether one homography says it all: nothing moved by itself, as when a camera only turned."""
         return not self.motion.any()
 
-    def places(self, points: NDArray[Any]) -> Doubles:
+    def places(self, points: Numbers) -> Doubles:
         """Where points (n, 2) of the one, x and y, are seen in the other."""
         points = self._counted(points)
         flat = projected(self.homography, points)
         return flat + self._sampled(self.motion, points)
 
-    def sureness(self, points: NDArray[Any]) -> Doubles:
+    def sureness(self, points: Numbers) -> Doubles:
         """How sure that is at each point, (n,) 0 to 1."""
         points = self._counted(points)
         return self._sampled(self.sure[..., None], points)[:, 0]
@@ -72,7 +70,7 @@ class Alignment:
         moved = np.array([[1, 0, -window.x], [0, 1, -window.y], [0, 0, 1]], np.float64)
         return replace(self, other=(window.width, window.height), homography=moved @ self.homography)
 
-    def _counted(self, points: NDArray[Any]) -> Matrix:
+    def _counted(self, points: Numbers) -> Matrix:
         return np.asarray(points, np.float64).reshape(-1, 2) + self.corner
 
     def _cells(self, x: Doubles, y: Doubles) -> tuple[Floats, Floats]:
@@ -85,7 +83,7 @@ class Alignment:
         return sampled(grid, *self._cells(points[:, 0], points[:, 1]))
 
 
-def sampled(grid: Floats, across: NDArray[Any], down: NDArray[Any]) -> Matrix:
+def sampled(grid: Floats, across: Numbers, down: Numbers) -> Matrix:
     """A grid (h, w, n) between its cells, and beyond the outermost as at them, (m, n)."""
     at = np.stack([down, across])
     planes = [scipy.ndimage.map_coordinates(grid[..., k], at, order=1, mode="nearest") for k in range(grid.shape[2])]

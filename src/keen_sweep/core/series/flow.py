@@ -9,9 +9,8 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, EightBit, Floats
+from keen_sweep.core.arrays import Bools, EightBit, Floats, Plane
 
 # There and back may differ by so many pixels, and by this share of the motion.
 BACK = 0.7
@@ -43,12 +42,13 @@ def there_and_back(here: EightBit, there: EightBit, prior: Floats, finest: int =
     return np.asarray(forth + moved(prior, forth), np.float32), np.asarray(same)
 
 
-def moved(plane: NDArray[Any], motion: Floats) -> NDArray[Any]:
+def moved(plane: Plane, motion: Floats) -> Plane:
     """A plane (h, w, ...) seen from where a motion (h, w, 2) leads."""
     rows, columns = motion.shape[:2]
     across = np.arange(columns, dtype=np.float32) + motion[..., 0]
     down = np.arange(rows, dtype=np.float32)[:, None] + motion[..., 1]
-    return np.asarray(cv2.remap(plane, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE))
+    seen = cv2.remap(plane, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(seen, plane.dtype)
 
 
 def lengths(motion: Floats) -> Floats:

@@ -8,11 +8,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Matrix, Pixels
 from keen_sweep.core.box import Box, whole
@@ -120,7 +118,7 @@ def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: B
     weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
     inner = np.maximum(weight, PLAINLY * cover) * _depth(cover)
 
-    def confident(like: Floats, there: NDArray[Any]) -> float:
+    def confident(like: Floats, there: EightBit) -> float:
         return float((like * _same_colour(here, there) * inner).sum() / max(float(inner.sum()), 1e-6))
 
     if alignment.still and not np.any(at):

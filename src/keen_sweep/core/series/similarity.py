@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
-from keen_sweep.core.arrays import Matrix
+from keen_sweep.core.arrays import Matrix, Numbers
 from keen_sweep.core.errors import NotTheSamePlace
 from keen_sweep.core.series.alignment import projected
 from keen_sweep.core.series.features import SEED, matched
@@ -50,7 +47,7 @@ class Similarity(BaseModel):
         """The same for homogeneous points, (3, 3)."""
         return np.array([[self.along, -self.across, self.right], [self.across, self.along, self.down], [0, 0, 1.0]])
 
-    def places(self, points: NDArray[Any]) -> Matrix:
+    def places(self, points: Numbers) -> Matrix:
         """Where points (n, 2) of the one are in the other."""
         return projected(self.matrix, np.asarray(points, np.float64).reshape(-1, 2))
 

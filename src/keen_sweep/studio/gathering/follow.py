@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Mapping
 
 import numpy as np
 from sqlmodel import Session, select
@@ -101,9 +101,9 @@ class Following:
             told = row.model_dump(exclude={"id"})
             session.add(Find(**{**told, "original": after, "shapes": [_json(each) for each in shapes], "also": also}))
 
-    def _area(self, told: dict[str, Any]) -> dict[str, Any]:
+    def _area(self, told: Mapping[str, object]) -> dict[str, object]:
         return _json(self.shapes(filed_from([told]))[0])
 
 
-def _json(shape: Filed) -> dict[str, Any]:
+def _json(shape: Filed) -> dict[str, object]:
     return shape.model_dump(mode="json")

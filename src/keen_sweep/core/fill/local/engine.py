@@ -8,7 +8,7 @@ import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import TypeVar, TypeVarTuple
 
 import numpy as np
 
@@ -28,6 +28,7 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.words.understood import check_words
+from keen_sweep.core.progress import Tick
 
 # How many takes that turn out plainly worse than the first are replaced by the next start, for each cluster.
 REPLACED = 2
@@ -67,6 +68,10 @@ class ByPart:
                 yield replace(patch, seconds=time.perf_counter() - clock)
 
 
+Given = TypeVarTuple("Given")
+Made = TypeVar("Made")
+
+
 class _Work:
     """Threads that work on a fill, how far they are, and a way to stop them."""
 
@@ -75,7 +80,7 @@ class _Work:
         self._threads = ThreadPoolExecutor(max_workers=given.cores or os.cpu_count() or 1)
         self._stop = threading.Event()
         self._shares: dict[object, float] = {}
-        self._running: list[Future[Any]] = []
+        self._cancels: list[Callable[[], bool]] = []
         self._told = 0.0
 
     def __enter__(self) -> _Work:
@@ -83,11 +88,11 @@ class _Work:
 
     def __exit__(self, *_: object) -> None:
         self._stop.set()
-        for future in self._running:
-            future.cancel()
+        for cancel in self._cancels:
+            cancel()
         self._threads.shutdown()
 
-    def submit(self, what: Callable[..., Any], *given: Any) -> Future[Any]:
+    def submit(self, what: Callable[[*Given, Tick], Made], *given: *Given) -> Future[Made]:
         """Do something that takes a tick as its last argument."""
         key = object()
         self._shares[key] = 0.0
@@ -98,10 +103,10 @@ class _Work:
                 raise Cancelled("The fill was cancelled.")
 
         future = self._threads.submit(what, *given, tick)
-        self._running.append(future)
+        self._cancels.append(future.cancel)
         return future
 
-    def wait(self, future: Future[Any]) -> Any:
+    def wait(self, future: Future[Made]) -> Made:
         """The result of a future, progress told meanwhile."""
         while not future.done():
             shares = list(self._shares.values())

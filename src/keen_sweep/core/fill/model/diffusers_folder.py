@@ -89,7 +89,7 @@ class DiffusersModel:
 
         steps = max(round(wish.knobs.steps * wish.knobs.strength), 1)
 
-        def after(_pipeline: Any, step: int, _time: Any, kept: dict[str, Any]) -> dict[str, Any]:
+        def after(_pipeline: object, step: int, _time: object, kept: dict[str, object]) -> dict[str, object]:
             tick(min((step + 1) / steps, 1.0), f"step {min(step + 1, steps)} of {steps}")
             return kept
 

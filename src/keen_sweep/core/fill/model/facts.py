@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
@@ -39,7 +38,7 @@ class Facts(BaseModel):
 
     @model_validator(mode="before")
     @classmethod
-    def _in_short(cls, told: Any) -> Any:
+    def _in_short(cls, told: object) -> object:
         if not isinstance(told, dict):
             return told
         told = dict(told)

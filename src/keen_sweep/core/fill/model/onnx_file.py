@@ -7,15 +7,14 @@ from __future__ import annotations
 
 import hashlib
 from pathlib import Path
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.core.fill.model.facts import Facts, facts_beside
 from keen_sweep.core.fill.model.port import ModelFacts, Painting, Wish
+from keen_sweep.core.network import Session, Tensor
 from keen_sweep.core.progress import Progress, unwatched
 
 
@@ -35,7 +34,7 @@ class OnnxModel:
         self.name = path.stem
         told = told or facts_beside(path)
         try:
-            self._session: Any = onnxruntime.InferenceSession(
+            self._session: Session = onnxruntime.InferenceSession(
                 str(path), providers=onnxruntime.get_available_providers()
             )
         except Exception as error:  # the runtime has a family of its own, by no common name
@@ -89,18 +88,18 @@ class OnnxModel:
             raise ModelTrouble(f"{self.name} gave a picture of {out.shape}, not of {picture.shape}.")
         return out
 
-    def _fed(self, name: str, array: Floats) -> NDArray[Any]:
+    def _fed(self, name: str, array: Floats) -> Tensor:
         """An array (h, w, c) as an input takes it: with its channels where they belong, a batch of one."""
         kind = self._kinds[name]
         if kind.kind in "ui":
-            array = np.rint(array).clip(np.iinfo(kind).min, np.iinfo(kind).max)
+            array = np.rint(array).clip(np.iinfo(kind.name).min, np.iinfo(kind.name).max)
         if len(self._inputs[name]) == 3:
             return np.ascontiguousarray(array[None, ..., 0], kind)
         return np.ascontiguousarray((array if self._last else np.moveaxis(array, -1, 0))[None], kind)
 
     def _likely(self) -> Facts:
         """What is likely of a graph that nothing is told of: whole numbers are bytes."""
-        changes: dict[str, Any] = {}
+        changes: dict[str, float | tuple[float, float]] = {}
         if self._kinds[self._picture].kind in "ui":
             changes |= {"into": (0.0, 255.0)}
         if any(_kind_of(each.type).kind in "ui" for each in self._session.get_outputs()):
@@ -128,13 +127,13 @@ class OnnxModel:
         raise ModelTrouble(f"This model takes {told}; a picture (3 channels) and a mask (1), or both in 4, are wanted.")
 
 
-def _kind_of(told: str) -> np.dtype[Any]:
+def _kind_of(told: str) -> np.dtype[np.generic]:
     """The kind of numbers that a graph says, such as tensor(float16)."""
     name = told.removeprefix("tensor(").removesuffix(")")
     return np.dtype({"float": "float32", "double": "float64", "bool": "bool"}.get(name, name))
 
 
-def _as_picture(answer: NDArray[Any]) -> Floats | None:
+def _as_picture(answer: Tensor) -> Floats | None:
     """An answer as a picture (h, w, 3), if it is one, wherever its channels are."""
     found = np.asarray(answer, np.float32)
     if found.ndim == 4:

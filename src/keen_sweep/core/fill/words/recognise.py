@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import cv2
 import numpy as np
 import skimage
 from numpy.typing import NDArray
 
-from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Pixels
+from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Numbers, Pixels
 from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES
 from keen_sweep.core.photo.channels import to_eight_bit
 
@@ -48,7 +47,7 @@ def looks(picture: EightBit) -> Floats:
     lab = np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2Lab), np.float32)
     light = np.ascontiguousarray(lab[..., 0])
 
-    def soft(plane: NDArray[Any], sigma: float) -> Floats:
+    def soft(plane: Numbers, sigma: float) -> Floats:
         return np.asarray(cv2.GaussianBlur(plane, (0, 0), sigma), np.float32)
 
     mean = soft(lab, 4)

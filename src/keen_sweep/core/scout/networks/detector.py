@@ -9,13 +9,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
 import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.errors import NoWeights
+from keen_sweep.core.network import Session
 from keen_sweep.core.scout.networks.graph import as_onnx
 from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, read_weights
 
@@ -118,7 +118,7 @@ def _cut(
 
 
 @lru_cache(maxsize=1)
-def _session() -> tuple[Any, list[str]]:
+def _session() -> tuple[Session, list[str]]:
     """The network and its outputs in order: scores of the three strides, then their boxes."""
     import onnxruntime
 

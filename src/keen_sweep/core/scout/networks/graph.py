@@ -8,14 +8,18 @@ from __future__ import annotations
 
 import base64
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike
 
+from keen_sweep.core.arrays import Numbers
+
+# A piece of a graph as JSON, which others wrote.
 Node = dict[str, Any]
-Constants = dict[str, NDArray[Any]]
+Attribute = float | str | Sequence[int]
+Constants = dict[str, Numbers]
 TO_CHANNELS = (0, 3, 1, 2)
 FROM_CHANNELS = (0, 2, 3, 1)
 
@@ -39,7 +43,7 @@ def as_onnx(graph: bytes, weights: bytes, side: int | None = None, layers: list[
     return translation.model(source.removesuffix(":0"), given, outputs)
 
 
-def _size_of(told: dict[str, Any]) -> tuple[str, list[int]]:
+def _size_of(told: Node) -> tuple[str, list[int]]:
     """The graph's input and its four sizes."""
     [(source, facts)] = told["signature"]["inputs"].items()
     return source, [int(d["size"]) for d in facts["tensorShape"]["dim"]]
@@ -92,12 +96,14 @@ class _Translation:
         model = helper.make_model(graph, opset_imports=[helper.make_opsetid("", 17)], ir_version=9)
         return bytes(model.SerializeToString())
 
-    def _add(self, kind: str, given: list[str], made: list[str], **how: Any) -> None:
+    def _add(self, kind: str, given: list[str], made: list[str], **how: Attribute) -> None:
         from onnx import helper
 
-        self.nodes.append(helper.make_node(kind, [self._real(each) for each in given], made, **how))
+        node = helper.make_node(kind, [self._real(each) for each in given], made)
+        node.attribute.extend(helper.make_attribute(name, value) for name, value in how.items())
+        self.nodes.append(node)
 
-    def _plain(self, kind: str, given: list[str], name: str, **how: Any) -> None:
+    def _plain(self, kind: str, given: list[str], name: str, **how: Attribute) -> None:
         self._add(kind, given[:1], [name], **how)
 
     def _real(self, name: str) -> str:
@@ -105,11 +111,11 @@ class _Translation:
             self.held[name] = self.constants[name]
         return name
 
-    def _hold(self, name: str, values: Any, dtype: type = np.int64) -> str:
+    def _hold(self, name: str, values: ArrayLike, dtype: type = np.int64) -> str:
         self.held[name] = np.asarray(values, dtype)
         return name
 
-    def _flat(self, name: str) -> NDArray[Any]:
+    def _flat(self, name: str) -> Numbers:
         return self.constants[name].reshape(-1)
 
     def _zeros(self, name: str, given: list[str], how: Node) -> None:
@@ -130,7 +136,7 @@ class _Translation:
     def _transpose(self, name: str, given: list[str], how: Node) -> None:
         self._add("Transpose", given[:1], [name], perm=[int(k) for k in self._flat(given[1])])
 
-    def _in_channels(self, name: str, kind: str, given: list[str], **how: Any) -> None:
+    def _in_channels(self, name: str, kind: str, given: list[str], **how: Attribute) -> None:
         """An operation that ONNX does with channels first."""
         self._add("Transpose", given[:1], [f"{name}/in"], perm=TO_CHANNELS)
         self._add(kind, [f"{name}/in", *given[1:]], [f"{name}/out"], **how)

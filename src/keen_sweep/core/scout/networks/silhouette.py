@@ -6,7 +6,6 @@ The pose network's mask knows limbs, the portrait network's knows clothes; toget
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Any
 
 import cv2
 import numpy as np
@@ -14,6 +13,7 @@ import scipy
 
 from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.box import Box, whole
+from keen_sweep.core.network import Interpreter
 from keen_sweep.core.scout.networks.weights import POSE, SELFIE, Weights, read_weights
 
 SIZE = 256
@@ -79,10 +79,10 @@ def _answer(weights: Weights, square: Floats) -> Floats:
 
 
 @lru_cache(maxsize=2)
-def _network(weights: Weights) -> tuple[Any, int, int, bool]:
-    from ai_edge_litert.interpreter import Interpreter
+def _network(weights: Weights) -> tuple[Interpreter, int, int, bool]:
+    from ai_edge_litert import interpreter
 
-    network = Interpreter(model_content=read_weights(weights), num_threads=2)
+    network = interpreter.Interpreter(model_content=read_weights(weights), num_threads=2)
     network.allocate_tensors()
     put = network.get_input_details()[0]["index"]
     # Both answer with one plane of the square's size; only the pose network's are logits.

@@ -7,13 +7,13 @@ The trunk and neck are those of the detector (networks/detector.py), read at ano
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Any
 
 import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.errors import NoWeights
+from keen_sweep.core.network import Session
 from keen_sweep.core.scout.networks.detector import MEAN, SPREAD
 from keen_sweep.core.scout.networks.graph import as_onnx
 from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, read_weights
@@ -45,7 +45,7 @@ def features_of(square: EightBit) -> tuple[Floats, ...]:
 
 
 @lru_cache(maxsize=1)
-def _session() -> Any:
+def _session() -> Session:
     import onnxruntime
 
     wanted = [f"PartitionedCall/onnx_tf_prefix_{each}" for layers in LAYERS for each in layers]
@@ -53,6 +53,7 @@ def _session() -> Any:
     options = onnxruntime.SessionOptions()
     options.intra_op_num_threads = THREADS
     try:
-        return onnxruntime.InferenceSession(model, options, providers=["CPUExecutionProvider"])
+        session: Session = onnxruntime.InferenceSession(model, options, providers=["CPUExecutionProvider"])
     except Exception as error:
         raise NoWeights(f"The detector's trunk cannot be loaded: {error}") from error
+    return session
