@@ -1,4 +1,5 @@
-import { Box, Flex, Image, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Image, Text } from "@chakra-ui/react";
+import { useEffect, useRef } from "react";
 import type { Desk, Snag, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Minor } from "../../theme/controls";
@@ -14,6 +15,9 @@ import { isBusy } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
 
 type Props = { desk: Desk; sweep: Sweep; actions: Actions; viewer: PictureViewer | null };
+
+/** How tall the head is that stays while faults are scrolled. */
+const HEAD = "28px";
 
 /** What the program finds wrong with the take that stands: a line a fault, the worst first, each with a way to mend it. */
 export function SecondLook({ desk, sweep, actions, viewer }: Props) {
@@ -32,7 +36,7 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
       pl="10px"
       overflowY="auto"
     >
-      <Flex justify="space-between" align="center" mb="2px" gap="4px">
+      <Flex justify="space-between" align="center" h={HEAD} gap="4px" position="sticky" top="0" bg="panel">
         <Text fontWeight={700} whiteSpace="nowrap">
           {words.tray.secondLook}
         </Text>
@@ -126,14 +130,16 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
   const { worst, all, box } = fault;
   const look = { revision: pictured(desk), sweep: sweep.id, take: worst.take };
   const tried = triedBefore(sweep, worst);
+  const own = useInView(chosen);
   return (
-    <Box
-      as="li"
+    <chakra.li
+      ref={own}
       borderLeft="3px solid"
       borderColor={chosen ? "marigold" : "transparent"}
       pl="5px"
       pb="3px"
       data-testid="snag"
+      scrollMarginTop={HEAD}
     >
       <button
         type="button"
@@ -162,20 +168,29 @@ function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
       </button>
       {chosen && (
         <>
-          <Text fontSize="13px" color="soft" lineHeight="1.2">
-            {worst.why}
-            {tried && ` ${words.tray.triedInVain}`}
-          </Text>
           <Flex gap="5px" my="3px">
             <Do id="mend" as={Minor} tip={MENDS[worst.mend].tip}>
               {MENDS[worst.mend].label}
             </Do>
             <Do id="dismiss" as={Minor} />
           </Flex>
+          <Text fontSize="13px" color="soft" lineHeight="1.2">
+            {worst.why}
+            {tried && ` ${words.tray.triedInVain}`}
+          </Text>
         </>
       )}
-    </Box>
+    </chakra.li>
   );
+}
+
+/** A low tray shows the fault that is chosen, and what can be done about it. */
+function useInView(chosen: boolean) {
+  const own = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (chosen) own.current?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
+  return own;
 }
 
 const strength = (snag: Snag) =>
