@@ -21,7 +21,16 @@ settings.load_profile("here")
 
 
 # The rooms whose tests need nothing but them.
-ROOMS = ("core", "document", "store", "remote", "test_layers.py")
+ROOMS = (
+    "core",
+    "document",
+    "store",
+    "remote",
+    "test_layers.py",
+    "test_functions.py",
+    "test_till.py",
+    "test_bench_removal.py",
+)
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

@@ -19,7 +19,7 @@ from PIL import Image
 
 from keen_sweep.api.events.routes import _messages, listen
 from keen_sweep.store.library import Library
-from tests.core.test_photo import BAD
+from tests.core.photo.test_photo import BAD
 from tests.sure import sure
 
 

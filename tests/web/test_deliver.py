@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.core.raws import write_dng
+from tests.core.photo.raws import write_dng
 from tests.core.series.test_similarity import straightened
 from tests.web.desk import SIZE, brush, state, stroke
 
