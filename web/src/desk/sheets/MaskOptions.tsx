@@ -2,7 +2,6 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useRef } from "react";
 import type { Desk } from "../../api/client";
 import { Amount, Check, Choice, Minor } from "../../theme/controls";
-import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { Pattern } from "../canvas/hatch";
 import type { Actions } from "../doing/actions";
@@ -53,7 +52,7 @@ function Colours() {
         <button
           key={colour}
           type="button"
-          {...tipped(words.named.colour[name])}
+          data-tip={words.named.colour[name]}
           aria-label={words.named.colour[name]}
           aria-pressed={look.colour === colour}
           onClick={() => set({ look: { ...look, colour } })}

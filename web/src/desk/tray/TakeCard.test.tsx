@@ -19,6 +19,7 @@ describe("the card of a take", () => {
   it("says of which fill it is once a later one begins, and what it was put together of", () => {
     expect(shown(card(0)).text()).toContain("fill 2 · weave + close");
     expect(shown(card(0, takes[0])).text()).not.toContain("fill");
+    expect(shown(card(0)).button("Take 2").dataset.tip).toContain("Fill 2 of 2");
   });
 
   it("says by whose measure it is the best", () => {

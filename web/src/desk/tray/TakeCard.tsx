@@ -50,7 +50,7 @@ export function TakeCard({
         label={label}
         best={take.id === sweep.best && sweep.takes.length > 1}
         note={notes.filter(Boolean).join(" · ")}
-        {...tipped(desk.picks ? words.tray.byYourPicks(facts(sweep, take), desk.picks) : facts(sweep, take))}
+        tip={desk.picks ? words.tray.byYourPicks(facts(sweep, take), desk.picks) : facts(sweep, take)}
         stands={stands}
       />
       <button
@@ -69,9 +69,9 @@ export function TakeCard({
   );
 }
 
-type FaceProps = CardProps & { take: number; label: string; best?: boolean; note?: string; title?: string };
+type FaceProps = CardProps & { take: number; label: string; best?: boolean; note?: string; tip?: string };
 
-function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps) {
+function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) {
   const { set } = useStateOf("set");
   const picked = take !== 0 && sweep.pick === take;
   const look = { revision: pictured(desk), sweep: sweep.id, take };
@@ -80,7 +80,7 @@ function Card({ desk, sweep, take, label, best, note, title, stands }: FaceProps
       <button
         type="button"
         aria-pressed={stands === take}
-        {...tipped(title)}
+        {...tipped(tip)}
         onClick={() => set({ viewed: take })}
       >
         <Box border="3px solid" borderColor={stands === take ? "marigold" : "transparent"} borderRadius="2px">
