@@ -11,17 +11,11 @@ import os
 from pathlib import Path
 from typing import Protocol
 
-import keyring
-from keyring.backend import KeyringBackend
-from keyring.core import recommended
-from keyring.errors import KeyringError
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import LibraryTrouble
 
 DEFAULT_FILE = Path("~/.config/keen-sweep/keys.json")
-# Under which the keyring of a system keeps our keys.
-SERVICE = "keen-sweep"
 
 
 class Keys(Protocol):
@@ -35,49 +29,6 @@ class Keys(Protocol):
 
     def put(self, name: str, key: SecretStr | None) -> None:
         """Keep a key, or forget it. Raises LibraryTrouble when it cannot be kept."""
-
-
-def keys_of(file: Path | None) -> Keys:
-    """The keys of this user: in a file that was asked for, else in the keyring of the system, where there is one."""
-    if file is not None:
-        return FileKeys(file)
-    ring = keyring.get_keyring()
-    return RingKeys(ring, FileKeys(DEFAULT_FILE)) if recommended(ring) else FileKeys(DEFAULT_FILE)
-
-
-class RingKeys:
-    """Keys in the keyring of a system; those that were kept in a file before are found there."""
-
-    def __init__(self, ring: KeyringBackend, before: FileKeys) -> None:
-        self._ring, self._before = ring, before
-
-    def get(self, name: str) -> SecretStr:
-        try:
-            found = self._ring.get_password(SERVICE, name)
-        except KeyringError as error:
-            raise _closed(error) from None
-        return SecretStr(found) if found else self._before.get(name)
-
-    def has(self, name: str) -> bool:
-        return bool(self.get(name).get_secret_value())
-
-    def put(self, name: str, key: SecretStr | None) -> None:
-        try:
-            if key is not None and key.get_secret_value():
-                self._ring.set_password(SERVICE, name, key.get_secret_value())
-            elif self._ring.get_password(SERVICE, name) is not None:
-                self._ring.delete_password(SERVICE, name)
-        except KeyringError as error:
-            raise _closed(error) from None
-        self._before.put(name, None)
-
-
-def _closed(error: KeyringError) -> LibraryTrouble:
-    # Its own words could hold what is in it.
-    kind = type(error).__name__
-    return LibraryTrouble(
-        f"The keyring of this system does not open ({kind}): unlock it, or set KEEN_SWEEP_KEYS to a file."
-    )
 
 
 class FileKeys:
@@ -118,3 +69,14 @@ class FileKeys:
             # Its own words could hold what is in it.
             raise LibraryTrouble(f"The file of keys {self._file} cannot be read.") from None
         return {str(name): str(key) for name, key in found.items()} if isinstance(found, dict) else {}
+
+
+def keys_of(file: Path | None) -> Keys:
+    """The keys of this user: in a file that was asked for, else in the keyring of the system, where there is one."""
+    if file is not None:
+        return FileKeys(file)
+    # Only who has keys there pays for it.
+    from keen_sweep.store.ring import keys_in_ring
+
+    before = FileKeys(DEFAULT_FILE)
+    return keys_in_ring(before) or before

@@ -1,0 +1,56 @@
+"""Keys of services in the keyring of the system."""
+
+from __future__ import annotations
+
+import keyring
+from keyring.backend import KeyringBackend
+from keyring.core import recommended
+from keyring.errors import KeyringError
+from pydantic import SecretStr
+
+from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.store.keys import Keys
+
+# Under which the keyring keeps our keys.
+SERVICE = "keen-sweep"
+
+
+def keys_in_ring(before: Keys) -> Keys | None:
+    """The keys in the keyring of this system, None where there is none; before: where they were kept until now."""
+    ring = keyring.get_keyring()
+    return RingKeys(ring, before) if recommended(ring) else None
+
+
+class RingKeys:
+    """Keys in the keyring of a system; those that were kept in a file before are found there."""
+
+    def __init__(self, ring: KeyringBackend, before: Keys) -> None:
+        self._ring, self._before = ring, before
+
+    def get(self, name: str) -> SecretStr:
+        try:
+            found = self._ring.get_password(SERVICE, name)
+        except KeyringError as error:
+            raise _closed(error) from None
+        return SecretStr(found) if found else self._before.get(name)
+
+    def has(self, name: str) -> bool:
+        return bool(self.get(name).get_secret_value())
+
+    def put(self, name: str, key: SecretStr | None) -> None:
+        try:
+            if key is not None and key.get_secret_value():
+                self._ring.set_password(SERVICE, name, key.get_secret_value())
+            elif self._ring.get_password(SERVICE, name) is not None:
+                self._ring.delete_password(SERVICE, name)
+        except KeyringError as error:
+            raise _closed(error) from None
+        self._before.put(name, None)
+
+
+def _closed(error: KeyringError) -> LibraryTrouble:
+    # Its own words could hold what is in it.
+    kind = type(error).__name__
+    return LibraryTrouble(
+        f"The keyring of this system does not open ({kind}): unlock it, or set KEEN_SWEEP_KEYS to a file."
+    )
