@@ -50,6 +50,17 @@ describe("tips", () => {
     expect(told).toEqual([]);
   });
 
+  it("are not told again of what was just pressed, until something else was pointed at", () => {
+    point("pointerdown", "button");
+    point("pointerover", "b");
+    vi.advanceTimersByTime(2_000);
+    expect(told).toEqual([]);
+    point("pointerover", "p");
+    point("pointerover", "b");
+    vi.advanceTimersByTime(2_000);
+    expect(told).toEqual(["Fill it. F"]);
+  });
+
   it("follow at once along a row", () => {
     point("pointerover", "button");
     vi.advanceTimersByTime(500);
@@ -83,6 +94,20 @@ describe("tips", () => {
     vi.advanceTimersByTime(3_000);
     expect(pressed).toBe(1);
     expect(told).toEqual(["Fill it. F", null]);
+  });
+
+  it("do not keep a short touch from pressing that a busy page hears of late", () => {
+    const at = (type: string, timeStamp: number) => {
+      const event = new PointerEvent(type, { bubbles: true, cancelable: true, pointerType: "touch" });
+      Object.defineProperty(event, "timeStamp", { value: timeStamp });
+      thing("button").dispatchEvent(event);
+    };
+    at("pointerdown", 1_000);
+    vi.advanceTimersByTime(900);
+    at("pointerup", 1_080);
+    at("click", 1_080);
+    expect(pressed).toBe(1);
+    expect(told.at(-1)).toBeNull();
   });
 
   it("of what is gone meanwhile are not told", () => {

@@ -6,6 +6,10 @@ const REST = 500;
 /** So long after one tip the next one is told at once: whoever reads along a row waits once, ms. */
 const ALONG = 400;
 
+type On = <K extends keyof DocumentEventMap>(type: K, hear: (event: DocumentEventMap[K]) => void) => void;
+
+const thingOf = (target: EventTarget | null) => (target as Element | null)?.closest?.("[data-tip]") ?? null;
+
 /** Tells after a while, unless something else comes meanwhile. */
 class Teller {
   isShown = false;
@@ -16,7 +20,7 @@ class Teller {
   constructor(private readonly show: Show) {}
 
   tell(target: EventTarget | null, alongARow = false) {
-    const next = (target as Element | null)?.closest?.("[data-tip]") ?? null;
+    const next = thingOf(target);
     if (next === this.of) return;
     this.hide();
     this.of = next;
@@ -28,6 +32,12 @@ class Teller {
       this.isShown = true;
       this.show({ of: next, says });
     }, rest);
+  }
+
+  /** Tell no more of what is pressed until something else was pointed at: whoever presses it knows. */
+  hush(target: EventTarget | null) {
+    this.hide();
+    this.of = thingOf(target);
   }
 
   tells(target: EventTarget | null) {
@@ -44,33 +54,18 @@ class Teller {
   }
 }
 
-/** Tell of what has a tip when a pointer rests on it, when keys come to it, when a finger stays on it: what is held to be
- * read is not pressed. Returns how to stop. */
+/** Tell of what has a tip when a pointer rests on it, when keys come to it, when a finger stays on it. Returns how to stop. */
 export function watchTips(room: Document, show: Show): () => void {
   const teller = new Teller(show);
   const ended = new AbortController();
-  const on = <K extends keyof DocumentEventMap>(type: K, hear: (event: DocumentEventMap[K]) => void) =>
-    room.addEventListener(type, hear, { capture: true, signal: ended.signal });
+  const on: On = (type, hear) => room.addEventListener(type, hear, { capture: true, signal: ended.signal });
   const hide = () => teller.hide();
   // What is said may be pointed at, to be read in peace.
   const isTip = (target: EventTarget | null) => (target as Element).closest?.("[role=tooltip]");
   on("pointerover", ({ pointerType, target }) => {
     if (pointerType !== "touch" && !isTip(target)) teller.tell(target, true);
   });
-  on("pointerdown", ({ pointerType, target }) => {
-    hide();
-    if (pointerType === "touch") teller.tell(target);
-  });
-  const lifted = ({ pointerType }: PointerEvent) => {
-    if (pointerType === "touch" && !teller.isShown) hide();
-  };
-  on("pointerup", lifted);
-  on("pointercancel", lifted);
-  on("click", (event) => {
-    if (!teller.isShown || (event as PointerEvent).pointerType !== "touch") return;
-    event.preventDefault();
-    event.stopPropagation();
-  });
+  watchFingers(on, teller);
   on("focusin", ({ target }) => {
     if ((target as Element).matches?.(":focus-visible")) teller.tell(target);
   });
@@ -87,4 +82,30 @@ export function watchTips(room: Document, show: Show): () => void {
     ended.abort();
     hide();
   };
+}
+
+/** What is held to be read is not pressed. How long a finger stayed is told by the events: a page that is busy hears late of
+ * one that was lifted at once. */
+function watchFingers(on: On, teller: Teller) {
+  let since = 0;
+  let held = false;
+  on("pointerdown", ({ pointerType, target, timeStamp }) => {
+    held = false;
+    if (pointerType !== "touch") return teller.hush(target);
+    teller.hide();
+    since = timeStamp;
+    teller.tell(target);
+  });
+  const lifted = ({ pointerType, timeStamp }: PointerEvent) => {
+    if (pointerType !== "touch") return;
+    held = teller.isShown && timeStamp - since >= REST;
+    if (!held) teller.hide();
+  };
+  on("pointerup", lifted);
+  on("pointercancel", lifted);
+  on("click", (event) => {
+    if (!held || (event as PointerEvent).pointerType !== "touch") return;
+    event.preventDefault();
+    event.stopPropagation();
+  });
 }
