@@ -1,5 +1,12 @@
-import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
+import { type QueryClient, type QueryKey, replaceEqualDeep, useQuery } from "@tanstack/react-query";
 import { api, ask, type Desk, type Scouts, type Sister, type Standing } from "./client";
+
+/** Ask again, since something was changed. A first answer that is still under way may not know of it, and would be waited
+ * for: it is let go. */
+export async function askAgain(queries: QueryClient, queryKey: QueryKey): Promise<void> {
+  await queries.cancelQueries({ queryKey });
+  await queries.invalidateQueries({ queryKey });
+}
 
 export const shootsKey = ["shoots"] as const;
 export const scoutsKey = (frame: number) => ["scouts", frame] as const;

@@ -1,6 +1,7 @@
 import { Box, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type LibraryRoom } from "../api/client";
+import { askAgain } from "../api/queries";
 import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
@@ -46,7 +47,7 @@ function Room({ room }: { room: LibraryRoom }) {
   const queries = useQueryClient();
   const drop = useMutation({
     mutationFn: () => ask(api.POST("/api/library/drop-views")),
-    onSettled: () => queries.invalidateQueries({ queryKey: roomKey }),
+    onSettled: () => askAgain(queries, roomKey),
   });
   const { bytes } = words.units;
   return (

@@ -2,6 +2,7 @@ import { Flex, Heading, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Notice } from "../api/client";
+import { askAgain } from "../api/queries";
 import { Act, Field, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
@@ -29,7 +30,7 @@ export function Notices() {
     refetchInterval: ({ state }) => state.data?.newest.some((each) => each.due_at) && LOOK_AGAIN,
   });
   const [address, setAddress] = useState("");
-  const onSettled = () => queries.invalidateQueries({ queryKey: noticesKey });
+  const onSettled = () => askAgain(queries, noticesKey);
   const send = useMutation({
     mutationFn: () => ask(api.PUT("/api/notices", { body: { address } })),
     onSuccess: () => setAddress(""),

@@ -2,6 +2,7 @@ import { Flex, Heading, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Token } from "../api/client";
+import { askAgain } from "../api/queries";
 import { Act, Choice, Field, Minor } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
@@ -23,7 +24,7 @@ export function Tokens() {
     queryFn: () => ask(api.GET("/api/tokens")),
     staleTime: 0,
   });
-  const onSettled = () => queries.invalidateQueries({ queryKey: tokensKey });
+  const onSettled = () => askAgain(queries, tokensKey);
   const make = useMutation({
     mutationFn: (wanted: Wanted) => ask(api.POST("/api/tokens", { body: wanted })),
     onSettled,

@@ -2,7 +2,7 @@ import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Model } from "../api/client";
-import { modelsKey } from "../api/queries";
+import { askAgain, modelsKey } from "../api/queries";
 import { inCredits } from "../desk/reading/ledger";
 import { Act, Amount, Field, Tick } from "../theme/controls";
 import * as words from "../words/words";
@@ -23,7 +23,7 @@ export function ModelCard({ model }: { model: Model }) {
       setWrong((error as Error).message);
     } finally {
       setBusy(false);
-      queries.invalidateQueries({ queryKey: modelsKey });
+      askAgain(queries, modelsKey);
     }
   };
   return (

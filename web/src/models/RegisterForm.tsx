@@ -2,7 +2,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Model } from "../api/client";
-import { modelsKey } from "../api/queries";
+import { askAgain, modelsKey } from "../api/queries";
 import { Choice, Field, Lead } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
@@ -15,7 +15,7 @@ export function RegisterForm() {
   const queries = useQueryClient();
   const register = useMutation({
     mutationFn: (body: Wanted) => ask(api.POST("/api/models", { body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: modelsKey }),
+    onSuccess: () => askAgain(queries, modelsKey),
   });
   return (
     <Box

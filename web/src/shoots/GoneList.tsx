@@ -2,7 +2,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
-import { goneKey, shootsKey, useGone } from "../api/queries";
+import { askAgain, goneKey, shootsKey, useGone } from "../api/queries";
 import { Act } from "../theme/controls";
 
 import { Problem } from "../theme/Problem";
@@ -18,8 +18,8 @@ export function GoneList() {
     ask(api.POST("/api/gone/{shoot_id}/bring-back", { params: { path: { shoot_id } } }))
       .then(() => {
         setProblem("");
-        void queries.invalidateQueries({ queryKey: goneKey });
-        return queries.invalidateQueries({ queryKey: shootsKey });
+        void askAgain(queries, goneKey);
+        return askAgain(queries, shootsKey);
       })
       .catch((error: Error) => setProblem(error.message));
   return (

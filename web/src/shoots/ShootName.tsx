@@ -2,7 +2,7 @@ import { Flex, Heading } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
-import { goneKey, shootsKey } from "../api/queries";
+import { askAgain, goneKey, shootsKey } from "../api/queries";
 import { Act, Field, Small } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
@@ -18,8 +18,8 @@ export function ShootName({ shoot }: { shoot: Shoot }) {
     what
       .then(() => {
         setProblem("");
-        void queries.invalidateQueries({ queryKey: goneKey });
-        return queries.invalidateQueries({ queryKey: shootsKey });
+        void askAgain(queries, goneKey);
+        return askAgain(queries, shootsKey);
       })
       .catch((error: Error) => setProblem(error.message));
   const rename = (name: string) => {

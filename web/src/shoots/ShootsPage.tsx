@@ -2,7 +2,7 @@ import { Box, Flex, Heading, Spacer, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
-import { shootsKey, useShoots } from "../api/queries";
+import { askAgain, shootsKey, useShoots } from "../api/queries";
 import { Act, Field, Lead } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
@@ -18,7 +18,7 @@ export function ShootsPage() {
   const [sought, setSought] = useState("");
   const make = useMutation({
     mutationFn: (wanted: string) => ask(api.POST("/api/shoots", { body: { name: wanted } })),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: shootsKey }),
+    onSuccess: () => void askAgain(queries, shootsKey),
   });
   const [over, setOver] = useState(false);
   const [incoming, setIncoming] = useState<{ shoot: number; files: File[] } | null>(null);

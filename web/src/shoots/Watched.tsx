@@ -2,7 +2,7 @@ import { Flex, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Shoot } from "../api/client";
-import { shootsKey, useWatched } from "../api/queries";
+import { askAgain, shootsKey, useWatched } from "../api/queries";
 import { Act, Field } from "../theme/controls";
 import { Problem } from "../theme/Problem";
 import * as words from "../words/words";
@@ -22,7 +22,7 @@ export function Watched({ shoot, close }: { shoot: Shoot; close: () => void }) {
       .then(() => {
         setProblem("");
         if (wanted === null) close();
-        return queries.invalidateQueries({ queryKey: shootsKey });
+        return askAgain(queries, shootsKey);
       })
       .catch((error: Error) => setProblem(error.message));
   return (

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { shootsKey } from "../api/queries";
+import { askAgain, shootsKey } from "../api/queries";
 import { type Upload, upload } from "./upload";
 
 /** Files on their way into a shoot, and a way to send more. */
@@ -18,7 +18,7 @@ export function useUploads(shoot: number) {
           : [...known, changed],
       ),
     );
-    queries.invalidateQueries({ queryKey: shootsKey });
+    askAgain(queries, shootsKey);
     setUploads((known) => known.filter((u) => u.state !== "done"));
   };
   return { uploads, since, take, forget: () => setUploads([]) };
