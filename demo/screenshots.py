@@ -130,14 +130,18 @@ def found(page: Page) -> None:
     page.get_by_role("tab", name="Finds").click()
     person = page.get_by_test_id("find-Person 2")
     expect(person).to_be_visible(timeout=120_000)
-    expect(page.get_by_role("region", name="Things")).not_to_contain_text("waiting", timeout=120_000)
+    expect(page.get_by_role("region", name="Things")).not_to_contain_text(
+        re.compile("waiting|looking"), timeout=120_000
+    )
     person.get_by_role("button").first.click()
     sharp(page, "desk-finds")
     page.goto(page.url.rsplit("/frames", 1)[0])
     page.get_by_role("link", name="ov-0418").click()
     page.get_by_role("tab", name="Finds").click()
     expect(page.get_by_role("region", name="Specks")).to_contain_text("found", timeout=120_000)
-    expect(page.get_by_role("region", name="Things")).not_to_contain_text("waiting", timeout=120_000)
+    expect(page.get_by_role("region", name="Things")).not_to_contain_text(
+        re.compile("waiting|looking"), timeout=120_000
+    )
     page.keyboard.press("h")
     page.wait_for_timeout(3000)
     sharp(page, "desk-harsh")

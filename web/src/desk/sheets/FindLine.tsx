@@ -38,8 +38,8 @@ export function FindLine({ find, actions, chosen, choose }: Props) {
         >
           <Text as="span">{find.name}</Text>
           <Text as="span" color="soft">
-            {find.subject && words.sheets.isSubject}
-            {isDust(find) && words.sheets.dustIn(find.frames)}
+            {find.subject && ` ${words.sheets.isSubject}`}
+            {isDust(find) && ` ${words.sheets.dustIn(find.frames)}`}
           </Text>
           {chosen && (
             <Text fontSize="13px" lineHeight="1.25" color="soft">

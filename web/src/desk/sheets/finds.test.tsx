@@ -19,7 +19,7 @@ describe("a find", () => {
       <FindLine find={find} actions={actions} chosen={chosen} choose={() => {}} />
     );
     const { hand, text, becomes, button } = shown(line(false));
-    expect(text()).toBe("Speck 3· subject?· dust, in 4 frames");
+    expect(text()).toBe("Speck 3 · subject? · dust, in 4 frames");
     becomes(line(true));
     expect(text()).toContain("Dark and round. Paint to add to it or take away.");
     await hand.click(button("Its mirror image"));
