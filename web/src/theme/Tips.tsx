@@ -5,7 +5,11 @@ import { type Tip, watchTips } from "./watchTips";
 /** One tip for all that has one: hundreds of things stand on a desk, and one of them is asked about. */
 export function Tips() {
   const [tip, setTip] = useState<Tip | null>(null);
-  useEffect(() => watchTips(document, setTip), []);
+  useEffect(() => {
+    // From now on tips are told.
+    document.documentElement.dataset.tips = "told";
+    return watchTips(document, setTip);
+  }, []);
   if (!tip) return null;
   return (
     <Tooltip.Root
