@@ -131,25 +131,3 @@ def test_a_hand_that_rests_beside_a_pen_does_nothing(touched: Page) -> None:
     assert mask[60, 300:420].min() > 0, "the pen's line is whole"
     assert not mask[120:].any(), "the hand drew nothing"
     expect(page.get_by_test_id("sweep-2")).to_have_count(0)
-
-
-def test_a_finger_that_stays_is_told_what_a_button_is_for_and_presses_nothing(touched: Page) -> None:
-    page = touched
-    button = page.get_by_role("button", name="Touch up")
-    touching_up = page.get_by_role("toolbar", name="Touching up")
-    expect(touching_up).to_have_count(0)
-    box = button.bounding_box()
-    assert box is not None
-    at = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-    hand = page.context.new_cdp_session(page)
-    tip = page.get_by_role("tooltip")
-    # What tells it is loaded after the page.
-    expect(page.locator("html")).to_have_attribute("data-tips", "told")
-    fingers(hand, "touchStart", at)
-    expect(tip).to_have_count(1)
-    fingers(hand, "touchEnd")
-    expect(touching_up).to_have_count(0)
-    expect(tip).to_have_count(1)
-    button.tap()
-    expect(touching_up).to_have_count(1)
-    expect(tip).to_have_count(0)
