@@ -131,3 +131,22 @@ def test_a_hand_that_rests_beside_a_pen_does_nothing(touched: Page) -> None:
     assert mask[60, 300:420].min() > 0, "the pen's line is whole"
     assert not mask[120:].any(), "the hand drew nothing"
     expect(page.get_by_test_id("sweep-2")).to_have_count(0)
+
+
+def test_a_finger_that_stays_is_told_what_a_button_does_and_presses_nothing(touched: Page) -> None:
+    page = touched
+    page.locator("html[data-tips=told]").wait_for()
+    hand = page.context.new_cdp_session(page)
+    box = page.get_by_role("button", name="Touch up", exact=True).bounding_box()
+    assert box is not None
+    at = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    fingers(hand, "touchStart", at)
+    expect(page.get_by_role("tooltip")).to_contain_text("Clone, heal")
+    fingers(hand, "touchEnd")
+    # What the tap after it does comes after what this one would have done.
+    page.get_by_role("button", name="Box", exact=True).tap()
+    expect(page.get_by_role("button", name="Box", exact=True)).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("toolbar", name="Touching up")).to_have_count(0)
+    expect(page.get_by_role("tooltip")).to_have_count(0)
+    page.get_by_role("button", name="Touch up", exact=True).tap()
+    expect(page.get_by_role("toolbar", name="Touching up")).to_have_count(1)

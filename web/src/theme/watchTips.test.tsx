@@ -110,6 +110,26 @@ describe("tips", () => {
     expect(told.at(-1)).toBeNull();
   });
 
+  it("stay for a finger, whatever comes and goes under a mouse that lies beside it", () => {
+    point("pointerdown", "button", "touch");
+    point("pointerover", "p");
+    vi.advanceTimersByTime(600);
+    point("pointerover", "p");
+    expect(told).toEqual(["Fill it. F"]);
+    point("pointerup", "button", "touch");
+    point("pointerover", "p");
+    expect(told).toEqual(["Fill it. F", null]);
+  });
+
+  it("go when what they are about is scrolled, and stay when something else is", () => {
+    point("pointerover", "button");
+    vi.advanceTimersByTime(600);
+    thing("p").dispatchEvent(new Event("scroll"));
+    expect(told).toEqual(["Fill it. F"]);
+    document.dispatchEvent(new Event("scroll"));
+    expect(told).toEqual(["Fill it. F", null]);
+  });
+
   it("of what is gone meanwhile are not told", () => {
     point("pointerover", "button");
     thing("button").remove();

@@ -44,6 +44,11 @@ class Teller {
     return this.of?.contains(target as Node) ?? false;
   }
 
+  /** Whether what is told of, or waited for, moves when something scrolls. */
+  moves(scrolled: EventTarget | null) {
+    return (scrolled as Node | null)?.contains(this.of) ?? false;
+  }
+
   hide() {
     clearTimeout(this.waiting);
     this.of = null;
@@ -61,11 +66,12 @@ export function watchTips(room: Document, show: Show): () => void {
   const on: On = (type, hear) => room.addEventListener(type, hear, { capture: true, signal: ended.signal });
   const hide = () => teller.hide();
   // What is said may be pointed at, to be read in peace.
-  const isTip = (target: EventTarget | null) => (target as Element).closest?.("[role=tooltip]");
+  const isTip = (target: EventTarget | null) => (target as Element).closest?.("[data-scope=tooltip]");
+  const finger = watchFingers(on, teller);
   on("pointerover", ({ pointerType, target }) => {
-    if (pointerType !== "touch" && !isTip(target)) teller.tell(target, true);
+    // A mouse that lies still hears of whatever comes and goes under it; while a finger points it does not.
+    if (pointerType !== "touch" && !finger.isDown && !isTip(target)) teller.tell(target, true);
   });
-  watchFingers(on, teller);
   on("focusin", ({ target }) => {
     if ((target as Element).matches?.(":focus-visible")) teller.tell(target);
   });
@@ -74,10 +80,13 @@ export function watchTips(room: Document, show: Show): () => void {
   });
   // A pointer that leaves the window rests on nothing any more; a finger that is lifted is gone as well.
   on("pointerout", ({ relatedTarget, pointerType }) => {
-    if (relatedTarget === null && pointerType !== "touch") hide();
+    if (relatedTarget === null && pointerType !== "touch" && !finger.isDown) hide();
   });
   on("keydown", hide);
-  on("scroll", hide);
+  // A tip goes when what it is about moves.
+  on("scroll", ({ target }) => {
+    if (teller.moves(target)) hide();
+  });
   return () => {
     ended.abort();
     hide();
@@ -86,11 +95,13 @@ export function watchTips(room: Document, show: Show): () => void {
 
 /** What is held to be read is not pressed. How long a finger stayed is told by the events: a page that is busy hears late of
  * one that was lifted at once. */
-function watchFingers(on: On, teller: Teller) {
+function watchFingers(on: On, teller: Teller): { isDown: boolean } {
+  const finger = { isDown: false };
   let since = 0;
   let held = false;
   on("pointerdown", ({ pointerType, target, timeStamp }) => {
     held = false;
+    finger.isDown = pointerType === "touch";
     if (pointerType !== "touch") return teller.hush(target);
     teller.hide();
     since = timeStamp;
@@ -98,6 +109,7 @@ function watchFingers(on: On, teller: Teller) {
   });
   const lifted = ({ pointerType, timeStamp }: PointerEvent) => {
     if (pointerType !== "touch") return;
+    finger.isDown = false;
     held = teller.isShown && timeStamp - since >= REST;
     if (!held) teller.hide();
   };
@@ -108,4 +120,5 @@ function watchFingers(on: On, teller: Teller) {
     event.preventDefault();
     event.stopPropagation();
   });
+  return finger;
 }
