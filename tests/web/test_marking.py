@@ -103,6 +103,28 @@ def test_the_mask_follows_margin_and_feather_and_survives_a_reload(desk: Page) -
     until(page, lambda: np.array_equal(mask_of(page) > 0, before))
 
 
+def test_what_comes_beside_the_picture_does_not_bend_a_stroke(desk: Page) -> None:
+    page = desk
+    brush(page, 20)
+    start, end = place(page, SIZE, 300, 40), place(page, SIZE, 360, 40)
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move((start[0] + end[0]) / 2, start[1], steps=3)
+    page.set_viewport_size({"width": 1280, "height": 700})
+    until(page, lambda: place(page, SIZE, 300, 40) != start)
+    page.mouse.move(*end, steps=3)
+    page.mouse.up()
+    state(page, 1, "marked")
+    rows, columns = np.nonzero(mask_of(page))
+    assert (rows.min(), rows.max(), columns.min(), columns.max()) == (30, 49, 290, 369)
+    # Then all of the picture is in view again, and the next stroke lies where it is drawn.
+    page.keyboard.press("n")
+    stroke(page, SIZE, (300, 120), (360, 120))
+    state(page, 2, "marked")
+    rows, columns = np.nonzero(mask_of(page, 2))
+    assert (rows.min(), rows.max(), columns.min(), columns.max()) == (110, 129, 290, 369)
+
+
 def test_cling_takes_the_thing_and_its_margin(desk: Page) -> None:
     page = desk
     brush(page, 9)

@@ -40,6 +40,9 @@ export class PictureViewer {
   /** A look that covers the left of the view, up to a share of its width. */
   private over: { key: string; line: number } | null = null;
   private fitted = true;
+  /** Whether a hand is at work on the picture. */
+  private held = false;
+  private size: OpenSeadragon.Point;
 
   constructor(
     element: HTMLElement,
@@ -75,16 +78,35 @@ export class PictureViewer {
       this.osd.drawer?.setImageSmoothingEnabled(smooth);
       onChange();
     };
-    // A picture that was fitted into its room stays fitted when the room changes. The library keeps the middle and the
-    // zoom right after it says so: only then can the view go elsewhere.
+    // The library keeps the middle and the zoom right after it says so: only then can the view go elsewhere.
     this.osd.addHandler("after-resize", () => {
-      queueMicrotask(() => {
-        if (this.fitted) this.osd.viewport?.goHome(true);
-      });
+      const before = this.size;
+      this.size = this.osd.viewport.getContainerSize();
+      queueMicrotask(() => this.resized(before));
     });
+    this.size = this.osd.viewport.getContainerSize();
     for (const event of ["animation", "open", "resize", "update-viewport", "animation-finish"] as const) {
       this.osd.addHandler(event, changed);
     }
+  }
+
+  /** A picture that was fitted into its room stays fitted when the room changes; under a hand it stays where it is. */
+  private resized(before: OpenSeadragon.Point) {
+    const { viewport } = this.osd;
+    if (!viewport) return;
+    if (this.held) viewport.panBy(viewport.deltaPointsFromPixels(this.size.minus(before).divide(2)), true);
+    else if (this.fitted) viewport.goHome(true);
+  }
+
+  /** From now on a hand is at work: whatever comes or goes beside the picture does not move it. */
+  hold() {
+    this.held = true;
+  }
+
+  /** The hand lifted. */
+  release() {
+    this.held = false;
+    if (this.fitted) this.osd.viewport?.goHome(true);
   }
 
   /** Show a look, and load others ahead. */

@@ -11,12 +11,15 @@ function table() {
   const taken: [number[], boolean][] = [];
   const panned: [number, number][] = [];
   const zoomed: number[] = [];
+  const holds: string[] = [];
   const ground = {
     canvas: { clientWidth: 1000, style: {}, setPointerCapture: () => undefined },
     viewer: {
       placing: () => ({ x: 0, y: 0, scale: 1 }),
       panBy: (x: number, y: number) => panned.push([x, y]),
       zoomBy: (by: number) => zoomed.push(by),
+      hold: () => holds.push("held"),
+      release: () => holds.push("let go"),
     },
     pieces: { at: (x: number) => Math.floor(x / 10) },
     under: { leave: vi.fn(), rest: vi.fn() },
@@ -34,7 +37,7 @@ function table() {
       ...{ pointerType: "mouse", button: 0, detail: 1, pressure: 0.5 },
       ...more,
     } as PointerEvent);
-  return { ground, drawing, drawn, taken, panned, zoomed, send };
+  return { ground, drawing, drawn, taken, panned, zoomed, holds, send };
 }
 
 beforeEach(() => useDeskState.setState(useDeskState.getInitialState()));
@@ -51,6 +54,17 @@ test("a stroke is drawn as it is made and kept when the pointer lifts", () => {
   send("up", 40, 10);
   expect(drawn).toMatchObject([{ kind: "stroke", erase: false }]);
   expect(drawing.shape).toBeNull();
+});
+
+test("the picture is held until the last finger lifts", () => {
+  const { holds, send } = table();
+  const finger = (pointerId: number) => ({ pointerType: "touch", pointerId });
+  send("down", 10, 10, finger(1));
+  send("down", 60, 10, finger(2));
+  send("up", 10, 10, finger(1));
+  expect(holds).not.toContain("let go");
+  send("up", 60, 10, finger(2));
+  expect(holds.at(-1)).toBe("let go");
 });
 
 test("what was cut off is no mark", () => {

@@ -28,6 +28,7 @@ export function pointersOf(ground: Ground) {
       gesture?.drop?.();
       gesture = null;
     } else gesture = begin(ground, event);
+    viewer.hold();
     redraw();
   };
   const move = (event: PointerEvent) => {
@@ -47,6 +48,7 @@ export function pointersOf(ground: Ground) {
     const ended = gesture;
     gesture = null;
     ended?.end?.(event.type === "pointerup");
+    if (!fingers.size) viewer.release();
     redraw();
   };
   const leave = () => {
