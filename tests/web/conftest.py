@@ -2,7 +2,8 @@
 
 import re
 import signal
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -10,7 +11,7 @@ import httpx
 import imagecodecs
 import pytest
 from numpy.typing import NDArray
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Error, Page, Request, expect, sync_playwright
 from skimage.draw import line
 
 from tests.application import Application
@@ -18,6 +19,26 @@ from tests.browser import CLING_OFF, chromium, without_scouts
 
 # States are waited for, however long they take: the machine may have much else to do.
 expect.set_options(timeout=60_000)
+
+
+SENT: pytest.StashKey[list[str]] = pytest.StashKey()
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(
+    item: pytest.Item, call: pytest.CallInfo[None]
+) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    """What a page showed and had sent last, when its test fails: what fails once in many runs is to be understood."""
+    report = yield
+    page = getattr(item, "funcargs", {}).get("blank")
+    if call.when == "call" and report.failed and isinstance(page, Page):
+        with suppress(Error):
+            where = (
+                "[innerWidth, innerHeight, document.querySelector('[data-testid=picture]')?.getBoundingClientRect()]"
+            )
+            told = [page.url, page.evaluate(f"JSON.stringify({where})"), *item.stash.get(SENT, [])[-12:]]
+            report.sections.append(("The page", "\n".join(told)))
+    return report
 
 
 @pytest.fixture(scope="session")
@@ -55,11 +76,18 @@ def blank(browser: Browser, application: Application, request: pytest.FixtureReq
     made.on("pageerror", lambda error: wrong.append(str(error)))
     # Nothing may be fetched from anywhere else.
     made.on("request", lambda request: None if request.url.startswith(ours) else wrong.append(request.url))
+    sent = request.node.stash[SENT] = []
+    made.on("request", lambda each: None if each.method == "GET" else sent.append(said(each)))
     # Somebody always listens for file choosers: told to only when one is about to open, a busy browser opens its own.
     made.on("filechooser", lambda _: None)
     yield made
     context.close()
     assert wrong == []
+
+
+def said(sent: Request) -> str:
+    body = (sent.post_data_buffer or b"")[:600]
+    return f"{sent.method} {sent.url} {body.decode(errors='replace')}"
 
 
 @pytest.fixture

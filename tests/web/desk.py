@@ -9,19 +9,24 @@ from playwright.sync_api import Page, expect
 PATIENCE = 120.0
 
 
-def place(page: Page, size: tuple[int, int], x: float, y: float) -> tuple[float, float]:
-    """Where a picture pixel is on the page while the picture is fitted into its room."""
+def places(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> list[tuple[float, float]]:
+    """Where picture pixels are on the page while the picture is fitted into its room."""
     room = page.get_by_test_id("picture").bounding_box()
     assert room is not None
     scale = min(room["width"] / size[0], room["height"] / size[1])
     left = room["x"] + (room["width"] - size[0] * scale) / 2
     top = room["y"] + (room["height"] - size[1] * scale) / 2
-    return left + x * scale, top + y * scale
+    return [(left + x * scale, top + y * scale) for x, y in points]
+
+
+def place(page: Page, size: tuple[int, int], x: float, y: float) -> tuple[float, float]:
+    """Where one picture pixel is on the page."""
+    return places(page, size, (x, y))[0]
 
 
 def stroke(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> None:
     """Paint along points of the fitted picture."""
-    start, *rest = (place(page, size, x, y) for x, y in points)
+    start, *rest = places(page, size, *points)
     page.mouse.move(*start)
     page.mouse.down()
     for at in rest:

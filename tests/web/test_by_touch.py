@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, CDPSession, Page, expect
 
 from tests.application import Application
 from tests.browser import CLING_OFF
-from tests.web.desk import SIZE, brush, place, state, until
+from tests.web.desk import SIZE, brush, place, places, state, until
 from tests.web.test_marking import mask_of
 
 Point = tuple[float, float]
@@ -47,7 +47,7 @@ def fingers(hand: CDPSession, kind: str, *points: Point) -> None:
 
 def drawn(page: Page, hand: CDPSession, *points: Point) -> None:
     """One finger along points of the fitted picture."""
-    start, *rest = (place(page, SIZE, *each) for each in points)
+    start, *rest = places(page, SIZE, *points)
     fingers(hand, "touchStart", start)
     last = start
     for end in rest:
