@@ -17,6 +17,7 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.core.methods.least_seams import least_seams
 from keen_sweep.core.photo.display import for_screen
 from keen_sweep.core.photo.profiles import wide_gamut
 from keen_sweep.core.photo.pyramid import Pyramid
@@ -34,6 +35,10 @@ def warm(tell: Callable[[str], None]) -> None:
         Stroke(points=((24.0, 30.0), (36.0, 30.0)), size=10),
         Stroke(points=((50.0, 50.0),), size=4, softness=0.5),
         Outline(points=((56.0, 20.0), (60.0, 20.0), (58.0, 26.0))),
+    )
+    # Borrowing needs sisters, and of what is compiled that alone.
+    least_seams(
+        np.zeros((2, 4, 4), np.float32), np.zeros((2, 4, 4, 3), np.float32), np.ones((4, 4), np.bool_), 1.0, 1.0
     )
     for dtype, top in ((np.uint8, 255), (np.uint16, 65535)):
         tell(f"kernels for {np.iinfo(dtype).bits} bit")

@@ -1,8 +1,8 @@
 """Choosing: which view of which sister shows what a hole hides, place by place.
 
-What goes on from the rim counts: how badly a view fits what is round the hole is drawn on over it, smoothed, and the
-least taken (cost-volume filtering, Hosni et al. 2013). Who passes there is left out, and so is the thing itself where
-it is still there.
+What goes on from the rim counts: how badly a view fits what is round the hole is drawn on over it and smoothed, as in
+cost-volume filtering (Hosni et al. 2013), and the least is taken, so that views meet where they look alike. Who passes
+there is left out, and so is the thing itself where it is still there.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.fill.borrow.passing import passing
 from keen_sweep.core.fill.borrow.views import Warped
+from keen_sweep.core.methods.least_seams import least_seams
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.series.flow import alike, telling
@@ -27,6 +28,20 @@ SMOOTH = 3.0
 # Costs are differences of L*a*b*, at most so large. From such a mean on nothing is borrowed.
 MOST = 40.0
 NONE = 14.0
+# Of how badly a view fits all round, within so many pixels of what is compared, such a share counts everywhere: a leaf
+# of a bush at the rim must not choose for the wall behind it. A motion that bends fits any rim, and bends what is
+# straight in the hole: it has to fit so much better.
+ALL_ROUND = 12
+OVERALL = 0.75
+BENDS = 4.0
+# What a seam costs, in what the views differ at it and for each place of it; how far beyond the hole it may lie, pixels
+# of what is compared; and what is never taken costs so much.
+SEAM = 2.0
+CHANGE = 2.0
+BEYOND = 3
+NEVER = 1e4
+# So many views at most are held against each other place by place: what they take goes with the square of that.
+FEW = 8
 UNFIT = -1
 LEFT_OUT = -2
 # The thing is still there where this share of its middle looks the same; its middle is deeper than this share.
@@ -36,11 +51,13 @@ MIDDLE = 0.5
 
 @dataclass(frozen=True)
 class Compared:
-    """Views of a box of the picture, compared: by how much each misses at each place, (n, h', w'), made small; the
-    hole, (h', w'); and the size of the box, (h, w)."""
+    """Views of a box of the picture, compared: by how much each misses at each place, (n, h', w'), made small, and
+    overall, (n,); what they show, L*a*b* (n, h', w', 3); the hole, (h', w'); and the size of the box, (h, w)."""
 
     views: tuple[Warped, ...]
     costs: Floats
+    overall: Floats
+    shown: Floats
     gap: Bools
     shape: tuple[int, int]
 
@@ -49,8 +66,14 @@ class Compared:
         goes on from the rim, LEFT_OUT where all show somebody, or the thing, or nothing that may be borrowed."""
         some = np.array([k for k, view in enumerate(self.views) if view.sister in sisters], np.int32)
         volume = self.costs[some]
-        best = some[volume.argmin(axis=0)]
         least = volume.min(axis=0)
+        wanted = np.where(volume > MOST, NEVER, volume + self.overall[some, None, None]).astype(np.float32)
+        # Where none may be taken it does not matter which is not.
+        wanted[:, least > MOST] = 0
+        near = _grown(self.gap, BEYOND)
+        few = _mostly_least(wanted, near)
+        taken = few[least_seams(wanted[few], self.shown[some[few]], near, SEAM, CHANGE)]
+        best = some[np.where(near, taken, volume.argmin(axis=0))]
         best[self.gap & (least > NONE)] = UNFIT
         best[self.gap & (least > MOST)] = LEFT_OUT
         return np.asarray(cv2.resize(best, self.shape[::-1], interpolation=cv2.INTER_NEAREST), np.int32)
@@ -66,8 +89,16 @@ def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
     costs = [_from_rim(own, lab, gap, seen) for lab, seen in zip(theirs, there, strict=True)]
     for cost, seen in zip(costs, there, strict=True):
         cost[~seen] = 2 * MOST
+    overall = np.array(
+        [
+            OVERALL * _all_round(own, lab, gap, seen) + (BENDS if view.bends else 0.0)
+            for view, lab, seen in zip(views, theirs, there, strict=True)
+        ],
+        np.float32,
+    )
     _leave_out(own, gap, views, theirs, costs)
-    return Compared(tuple(views), np.stack([_blurred(cost) for cost in costs]), gap, hole.shape)
+    blurred = np.stack([_blurred(cost) for cost in costs])
+    return Compared(tuple(views), blurred, overall, np.stack(theirs), gap, hole.shape)
 
 
 def _leave_out(own: Floats, gap: Bools, views: Sequence[Warped], theirs: Sequence[Floats], costs: list[Floats]) -> None:
@@ -116,10 +147,30 @@ def _blurred(plane: Floats) -> Floats:
     return np.asarray(cv2.GaussianBlur(plane, (0, 0), SMOOTH), np.float32)
 
 
+def _mostly_least(volume: Floats, where: Bools) -> NDArray[np.int32]:
+    """The numbers of those that cost least at most places, a few."""
+    counts = np.bincount(volume.argmin(axis=0)[where], minlength=len(volume))
+    order = np.argsort(-counts, kind="stable")[:FEW]
+    return np.sort(order[counts[order] > 0]).astype(np.int32)
+
+
+def _grown(plane: Bools, far: int) -> Bools:
+    return np.asarray(cv2.dilate(plane.astype(np.uint8), np.ones((2 * far + 1,) * 2, np.uint8))) > 0
+
+
+def _apart(own: Floats, lab: Floats) -> Floats:
+    return np.asarray(np.minimum(np.linalg.norm(own - lab, axis=2), MOST), np.float32)
+
+
+def _all_round(own: Floats, lab: Floats, gap: Bools, seen: Bools) -> float:
+    """How badly a view fits what is round the hole, on the whole."""
+    rim = _grown(gap, ALL_ROUND) & ~gap & seen
+    return float(_apart(own, lab)[rim].mean()) if rim.any() else MOST
+
+
 def _from_rim(own: Floats, lab: Floats, gap: Bools, seen: Bools) -> Floats:
     """How badly a view goes on from what is round the hole: how much it differs there, drawn on over the hole."""
-    apart = np.minimum(np.linalg.norm(own - lab, axis=2), MOST).astype(np.float32)
+    apart = _apart(own, lab)
     known = (~gap & seen).astype(np.float32)
     mean = cv2.GaussianBlur(apart * known, (0, 0), SMOOTH) / np.maximum(cv2.GaussianBlur(known, (0, 0), SMOOTH), 1e-3)
-    mean = np.where(known > 0, mean, MOST).astype(np.float32)
-    return membrane(mean, gap)
+    return membrane(np.asarray(np.where(known > 0, mean, MOST), np.float32), gap)

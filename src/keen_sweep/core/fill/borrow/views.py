@@ -24,11 +24,12 @@ from keen_sweep.core.series.flow import alike, by_cells, drawn_on, moved, tellin
 from keen_sweep.core.series.seen import as_seen
 
 # Places that tell of a plane: so sure, so many at most; a plane has so many of them, and its places agree within so
-# many pixels of the picture; so many planes at most.
+# many pixels of the picture, those that it is worked out from in the end more closely; so many planes at most.
 SURE = 0.4
 SAMPLE = 5_000
 FEWEST = 120
 AGREE = 1.0
+CLOSELY = 0.5
 PLANES = 4
 # Cells of a motion that is no plane's, pixels of what is looked at.
 CELL = 8
@@ -38,21 +39,24 @@ NEAR = 4
 
 @dataclass(frozen=True)
 class Warped:
-    """A sister as it would be seen in a box of the picture: pixels (h, w, 3) in the picture's dtype and tones, and
-    where there are any that may be borrowed, (h, w)."""
+    """A sister as it would be seen in a box of the picture: pixels (h, w, 3) in the picture's dtype and tones; where
+    there are any that may be borrowed, (h, w); and whether the motion between the two bends, or is a plane's."""
 
     sister: int
     pixels: Pixels
     there: Bools
+    bends: bool = False
 
 
 def views_of(number: int, sister: Sister, window: Window, within: Box) -> list[Warped]:
     """The views of a sister for a hole, in a box of the picture; none if nothing round the hole is seen there."""
-    return [_view(number, sister, window, within, lead) for lead in _leads(sister, window)]
+    leads = _leads(sister, window)
+    return [replace(_view(number, sister, window, within, lead), bends=k == 0) for k, lead in enumerate(leads)]
 
 
 def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
-    """Ways from places of the picture to those of a sister, as what is round the hole tells."""
+    """Ways from places of the picture to those of a sister, as what is round the hole tells: the smooth motion, and
+    planes."""
     alignment = _without(sister.alignment, window)
     there, seen = as_seen(sister.pixels, alignment, window.box, window.size)
     grey, theirs = window.grey, np.asarray(cv2.cvtColor(there, cv2.COLOR_RGB2GRAY), np.uint8)
@@ -76,13 +80,26 @@ def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
         plane, agreeing = homography_of(here, ends, AGREE)
         if plane is None or agreeing.sum() < FEWEST:
             break
-        leads.append(_flat(plane))
+        leads.append(_flat(_refined(plane, here, ends)))
         here, ends = here[~agreeing], ends[~agreeing]
     return leads
 
 
 def _flat(plane: Matrix) -> Callable[[Matrix], Matrix]:
     return lambda places: projected(plane, places)
+
+
+def _refined(plane: Matrix, here: Matrix, ends: Matrix) -> Matrix:
+    """A plane that was found among others, by those of its places alone that agree with it closely."""
+    for most in (AGREE, CLOSELY, CLOSELY):
+        off = np.linalg.norm(projected(plane, here) - ends, axis=1)
+        if (off < most).sum() < FEWEST:
+            break
+        better, _ = cv2.findHomography(here[off < most], ends[off < most], 0)
+        if better is None:
+            break
+        plane = np.asarray(better, np.float64)
+    return plane
 
 
 def _without(alignment: Alignment, window: Window) -> Alignment:
