@@ -73,7 +73,9 @@ class Compared:
         near = _grown(self.gap, BEYOND)
         few = _mostly_least(wanted, near)
         taken = few[least_seams(wanted[few], self.shown[some[few]], near, SEAM, CHANGE)]
-        best = some[np.where(near, taken, volume.argmin(axis=0))]
+        # Nor is anybody taken because those few that were held against each other all show somebody.
+        fits = near & (np.take_along_axis(volume, taken[None].astype(np.int64), 0)[0] <= MOST)
+        best = some[np.where(fits, taken, volume.argmin(axis=0))]
         best[self.gap & (least > NONE)] = UNFIT
         best[self.gap & (least > MOST)] = LEFT_OUT
         return np.asarray(cv2.resize(best, self.shape[::-1], interpolation=cv2.INTER_NEAREST), np.int32)
