@@ -25,11 +25,13 @@ def place(page: Page, size: tuple[int, int], x: float, y: float) -> tuple[float,
 
 
 def stroke(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> None:
-    """Paint along points of the fitted picture."""
-    start, *rest = places(page, size, *points)
-    page.mouse.move(*start)
+    """Paint along points of the fitted picture, once it lies still."""
+    way: list[tuple[float, float]] = []
+    while (now := places(page, size, *points)) != way:
+        way = now
+        page.mouse.move(*way[0])
     page.mouse.down()
-    for at in rest:
+    for at in way[1:]:
         page.mouse.move(*at, steps=6)
     page.mouse.up()
 
