@@ -30,13 +30,14 @@ def pytest_runtest_makereport(
 ) -> Generator[None, pytest.TestReport, pytest.TestReport]:
     """What a page showed and had sent last, when its test fails: what fails once in many runs is to be understood."""
     report = yield
-    page = getattr(item, "funcargs", {}).get("blank")
-    if call.when == "call" and report.failed and isinstance(page, Page):
+    pages = [each for each in getattr(item, "funcargs", {}).values() if isinstance(each, Page)]
+    if call.when == "call" and report.failed and pages:
         with suppress(Error):
-            where = (
-                "[innerWidth, innerHeight, document.querySelector('[data-testid=picture]')?.getBoundingClientRect()]"
+            room = pages[0].evaluate(
+                "JSON.stringify(document.querySelector('[data-testid=picture]')?.getBoundingClientRect())"
             )
-            told = [page.url, page.evaluate(f"JSON.stringify({where})"), *item.stash.get(SENT, [])[-12:]]
+            words = pages[0].locator("body").inner_text()
+            told = [pages[0].url, f"picture: {room}", words, *item.stash.get(SENT, [])[-12:]]
             report.sections.append(("The page", "\n".join(told)))
     return report
 
@@ -76,8 +77,7 @@ def blank(browser: Browser, application: Application, request: pytest.FixtureReq
     made.on("pageerror", lambda error: wrong.append(str(error)))
     # Nothing may be fetched from anywhere else.
     made.on("request", lambda request: None if request.url.startswith(ours) else wrong.append(request.url))
-    sent = request.node.stash[SENT] = []
-    made.on("request", lambda each: None if each.method == "GET" else sent.append(said(each)))
+    remembered(made, request)
     # Somebody always listens for file choosers: told to only when one is about to open, a busy browser opens its own.
     made.on("filechooser", lambda _: None)
     yield made
@@ -85,9 +85,16 @@ def blank(browser: Browser, application: Application, request: pytest.FixtureReq
     assert wrong == []
 
 
-def said(sent: Request) -> str:
-    body = (sent.post_data_buffer or b"")[:600]
-    return f"{sent.method} {sent.url} {body.decode(errors='replace')}"
+def remembered(page: Page, request: pytest.FixtureRequest) -> None:
+    """Remember what a page sends, to be told if its test fails."""
+    sent = request.node.stash[SENT] = []
+
+    def remember(each: Request) -> None:
+        if each.method != "GET":
+            body = (each.post_data_buffer or b"")[:600]
+            sent.append(f"{each.method} {each.url} {body.decode(errors='replace')}")
+
+    page.on("request", remember)
 
 
 @pytest.fixture

@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, CDPSession, Locator, Page, expect
 
 from tests.application import Application
 from tests.browser import CLING_OFF
+from tests.web.conftest import remembered
 from tests.web.desk import SIZE, brush, place, places, state, until
 from tests.web.test_marking import mask_of
 
@@ -17,12 +18,13 @@ Point = tuple[float, float]
 
 
 @pytest.fixture
-def tablet(browser: Browser, application: Application) -> Iterator[Page]:
+def tablet(browser: Browser, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page on a screen of twice the density that is touched."""
     context = browser.new_context(viewport={"width": 1180, "height": 820}, has_touch=True, device_scale_factor=2)
     context.add_init_script(CLING_OFF)
     made = context.new_page()
     made.set_default_timeout(60_000)
+    remembered(made, request)
     made.goto(application.address)
     yield made
     context.close()
