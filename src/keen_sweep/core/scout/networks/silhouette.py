@@ -6,6 +6,7 @@ The pose network's mask knows limbs, the portrait network's knows clothes; toget
 from __future__ import annotations
 
 from functools import lru_cache
+from threading import Lock
 
 import cv2
 import numpy as np
@@ -23,6 +24,8 @@ SELFIE_ROOM = 1.4
 # Nothing is the person beyond the box grown by these shares of its width and height.
 BEYOND_ACROSS = 0.16
 BEYOND_DOWN = 0.08
+# A network holds what goes into it and what comes out: who asks it meanwhile would get another's answer, or an error.
+_TURN = Lock()
 
 
 def silhouette(picture: EightBit, box: tuple[float, float, float, float]) -> tuple[Box, Floats]:
@@ -71,10 +74,11 @@ def _square(picture: EightBit, corner: tuple[float, float], side: float) -> Floa
 
 def _answer(weights: Weights, square: Floats) -> Floats:
     """The network's mask of a square, (SIZE, SIZE) of 0 to 1."""
-    network, put, take, logits = _network(weights)
-    network.set_tensor(put, square[None])
-    network.invoke()
-    mask = np.asarray(network.get_tensor(take)[0, ..., 0], np.float32)
+    with _TURN:
+        network, put, take, logits = _network(weights)
+        network.set_tensor(put, square[None])
+        network.invoke()
+        mask = np.asarray(network.get_tensor(take)[0, ..., 0], np.float32)
     return np.asarray(scipy.special.expit(mask) if logits else mask, np.float32)
 
 
