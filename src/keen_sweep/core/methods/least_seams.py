@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats
 
-# Passes there and back: more of them change next to nothing.
+# Passes there and back: more of them change something only where two ways cost nearly the same.
 PASSES = 12
 # Where a message comes from.
 ABOVE, LEFT, BELOW, RIGHT = range(4)
