@@ -23,8 +23,8 @@ setup:
 networks: .venv/ready
 	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 
-# Side by side, whoever is done first takes over from the other: much of the time is waiting for a browser or a disk.
-PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist worksteal
+# Side by side, each module on one worker, so that what a module sets up is set up once.
+PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadgroup
 
 test: unit chromium exiftool .venv/weights src/keen_sweep/web/index.html
 	$(PYTEST) -m "not slow and not unit"

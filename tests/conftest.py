@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib.util
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -11,7 +12,7 @@ import pytest
 from hypothesis import settings
 from numpy.typing import NDArray
 from skimage import data
-from sklearn.datasets import load_sample_image
+from PIL import Image
 
 from keen_sweep.store.library import Library
 from keen_sweep.studio.originals import Originals, originals_of
@@ -19,6 +20,8 @@ from keen_sweep.studio.originals import Originals, originals_of
 settings.register_profile("here", max_examples=40, deadline=None, derandomize=True)
 settings.load_profile("here")
 
+
+pytest_plugins = ["tests.support.flaky"]
 
 # The rooms whose tests need nothing but them.
 ROOMS = (
@@ -34,17 +37,25 @@ ROOMS = (
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """What belongs to the first stage."""
+    """Say what belongs to the first stage, keep each module on one worker, and begin with what takes longest."""
     for item in items:
-        (room, *_) = item.path.relative_to(Path(__file__).parent).parts
-        if room in ROOMS and not any(item.get_closest_marker(each) for each in ("scenes", "slow")):
+        place = item.path.relative_to(Path(__file__).parent)
+        if place.parts[0] in ROOMS and not any(item.get_closest_marker(each) for each in ("scenes", "slow")):
             item.add_marker("unit")
+        item.add_marker(pytest.mark.xdist_group(str(place)))
+        if place.parts[0] == "web":
+            # Once more in a new context; tests.support.flaky says so at the end.
+            item.add_marker(pytest.mark.flaky(reruns=1))
+    items.sort(key=lambda item: "web" not in item.path.parts)
 
 
 @pytest.fixture(scope="session")
 def photograph() -> NDArray[np.uint8]:
     """A real photograph, 427 x 640, from scikit-learn."""
-    return np.ascontiguousarray(load_sample_image("china.jpg"))
+    # Read as a file: to import the package takes each process seconds.
+    (package,) = importlib.util.find_spec("sklearn").submodule_search_locations or []  # type: ignore[union-attr]
+    with Image.open(Path(package) / "datasets" / "images" / "china.jpg") as image:
+        return np.asarray(image)
 
 
 @pytest.fixture(scope="session")

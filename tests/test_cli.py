@@ -15,9 +15,9 @@ from skimage import data
 from keen_sweep.bench.drawn import reflected
 from keen_sweep.demo.shoot import clean_twin
 from keen_sweep.simulated.app import KEY
-from tests.core.fill.model.test_model import graph
-from tests.service import running
-from tests.shell import keen_sweep, keen_sweep_apart
+from tests.support.graphs import graph
+from tests.support.service import running
+from tests.support.shell import keen_sweep, keen_sweep_apart
 
 
 @pytest.fixture

@@ -10,7 +10,7 @@ from PIL import Image
 
 from keen_sweep import __version__
 from keen_sweep.cli import COMMANDS
-from tests.shell import keen_sweep
+from tests.support.shell import keen_sweep
 
 BENCHES = ("cling", "cluster", "curve", "deliver", "library", "models", "review", "scouts", "series", "speed", "touch")
 

@@ -18,8 +18,8 @@ from typing import Any
 import pytest
 
 from keen_sweep.install.once import done, mark_done
-from tests.ports import free_port
-from tests.shell import keen_sweep, keen_sweep_apart
+from tests.support.ports import free_port
+from tests.support.shell import keen_sweep, keen_sweep_apart
 
 ROOT = Path(__file__).parents[1]
 CONTAINER = (ROOT / "packaging" / "Containerfile").read_text()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Literal
 
 from pydantic import SecretStr
 from pydantic_settings import BaseSettings, SettingsConfigDict
@@ -25,6 +26,8 @@ class Settings(BaseSettings):
     weights: Path | None = None
     # The scheduler of a Dask cluster that fills, if there is one.
     cluster: str = ""
+    # flat: local fills are one colour, made in milliseconds; for tests of what is not about filling.
+    engine: Literal["", "flat"] = ""
     host: str = "127.0.0.1"
     # What has to be said to a server that listens beyond this machine.
     passphrase: SecretStr = SecretStr("")

@@ -17,29 +17,16 @@ from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.running import ahead
 from keen_sweep.studio.running.carry_out import carry_out
+from tests.support.idle import no_queues
 
 # An application in the tests' own process loads nothing beside them: Python 3.11 fails where two threads parse at once
 # ("AST constructor recursion depth mismatch"), and pytest parses what it imports.
 ahead.load()
 
 
-class NoQueue:
-    alive, busy = True, 0
-
-    def __init__(self, *_: object) -> None: ...
-    def start(self) -> None: ...
-    def stop(self) -> None: ...
-
-
 @pytest.fixture
 def nobody_works(monkeypatch: pytest.MonkeyPatch) -> None:
     no_queues(monkeypatch)
-
-
-def no_queues(patch: pytest.MonkeyPatch) -> None:
-    patch.setattr("keen_sweep.api.app.Queue", NoQueue)
-    patch.setattr("keen_sweep.studio.running.background.Scouts", NoQueue)
-    patch.setattr("keen_sweep.studio.running.background.Carriers", NoQueue)
 
 
 @pytest.fixture

@@ -20,7 +20,8 @@ from PIL import Image
 from keen_sweep.api.events.routes import _messages, listen
 from keen_sweep.store.library import Library
 from tests.core.photo.test_photo import BAD
-from tests.sure import sure
+from tests.support.strokes import STROKE
+from tests.support.sure import sure
 
 
 class Answer(Protocol):
@@ -28,9 +29,6 @@ class Answer(Protocol):
 
     @property
     def content(self) -> bytes: ...
-
-
-STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
 
 def pixels(answer: Answer) -> NDArray[Any]:

@@ -15,7 +15,7 @@ from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Snag
-from tests.api.test_api import STROKE
+from tests.support.strokes import STROKE
 
 
 def plant(library: Library, frame: int, sweep: dict[str, Any], count: int) -> None:

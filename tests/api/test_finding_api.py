@@ -13,7 +13,7 @@ from keen_sweep.core.scout.found import Also, FindKind, Found
 from keen_sweep.store.library import Library
 from keen_sweep.studio.finding.finds import keep_found
 from keen_sweep.studio.history import frame_of
-from tests.api.test_api import STROKE
+from tests.support.strokes import STROKE
 
 
 def disc(x: int, y: int) -> Mask:

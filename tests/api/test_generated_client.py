@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from keen_sweep.store.library import Library
 from keen_sweep.store.scope import Scope
 from keen_sweep.studio.tokens import make_token
-from tests.application import Application, serving
+from tests.support.application import Application, serving
 
 ROOT = Path(__file__).parents[2]
 GENERATOR = "openapi-python-client==0.29.1"

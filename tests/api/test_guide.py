@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from tests.application import Application, serving
+from tests.support.application import Application, serving
 
 GUIDE = Path(__file__).parents[2] / "docs" / "api.md"
 

@@ -14,7 +14,7 @@ from PIL import Image
 from keen_sweep.core.mask.rings import rings_of
 from keen_sweep.store.library import Library
 from keen_sweep.studio.sitting import sit
-from tests.api.test_api import STROKE
+from tests.support.strokes import STROKE
 
 FAR = {"kind": "stroke", "points": [[150, 100], [170, 100]], "size": 12}
 OUTLINE = {"kind": "outline", "points": [[20, 20], [50, 20], [50, 50], [20, 50]]}

@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.store.library import Library
-from tests.api.test_api import STROKE
+from tests.support.strokes import STROKE
 
 KEY = "not-to-be-seen"
 

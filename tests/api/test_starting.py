@@ -5,7 +5,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from tests.application import Application
+from tests.support.application import Application
 
 # What only marks, fills, deliveries of one kind, services and old libraries ask for.
 LATE = {

@@ -14,7 +14,7 @@ from keen_sweep.store.moment import now
 from keen_sweep.store.scope import Scope
 from keen_sweep.store.tables import Token
 from keen_sweep.studio.tokens import make_token, tokens
-from tests.shell import keen_sweep
+from tests.support.shell import keen_sweep
 
 WORDS = "brick and gravel"
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}

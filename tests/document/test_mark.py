@@ -22,8 +22,8 @@ from keen_sweep.document.render import render
 from keen_sweep.document.stack import Stack, Sweep, reach_from
 from keen_sweep.document.told import ToldLayer
 from keen_sweep.document.touch import Touch
-from tests.core.mask.test_mark import HEIGHT, WIDTH, shapes
-from tests.document.shelf import Keeping
+from tests.support.shapes import HEIGHT, WIDTH, shapes
+from tests.support.shelf import Keeping
 
 ALL = Box(x=0, y=0, width=WIDTH, height=HEIGHT)
 

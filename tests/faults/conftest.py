@@ -1,6 +1,5 @@
 """A disk of its own for a library, so small that it can be filled; one server and one journey for all that follows."""
 
-import hashlib
 import signal
 import subprocess
 from collections.abc import Iterator
@@ -9,10 +8,8 @@ from pathlib import Path
 
 import pytest
 
-from keen_sweep.store.check import check
-from keen_sweep.store.library import Library
-from tests.application import Application
-from tests.faults.journey import Journey
+from tests.support.application import Application
+from tests.support.journey import Journey
 
 SIZE = 96_000_000
 
@@ -66,17 +63,3 @@ def served(disk: Disk) -> Iterator[Application]:
 @pytest.fixture(scope="module")
 def journey(served: Application) -> Journey:
     return Journey(served.address)
-
-
-def look_whole(served: Application, journey: Journey) -> None:
-    """Ends the server and looks whether the library is whole, with nothing half written and originals as they were."""
-    served.stop()
-    library = Library(served.library)
-    library.claim()
-    report = check(library)
-    assert not report.lost, report
-    assert not [each for each in report.leftovers if each.parent != library.incoming]
-    assert library.files.read(hashlib.sha256(journey.original).hexdigest()) == journey.original
-    library.close()
-    # Whatever comes next finds it served: tests run in any order.
-    served.start()

@@ -6,9 +6,11 @@ from pathlib import Path
 import httpx
 import pytest
 
-from tests.application import Application
-from tests.faults.conftest import Disk, look_whole
-from tests.faults.journey import Journey, noise, until
+from tests.faults.conftest import Disk
+from tests.support.application import Application
+from tests.support.journey import Journey, noise
+from tests.support.waiting import until
+from tests.support.whole import look_whole
 
 pytestmark = pytest.mark.slow
 

@@ -19,7 +19,7 @@ import pytest
 
 from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
-from tests.studio.test_job import JOB, picture
+from tests.support.jobs import JOB, picture
 
 pytestmark = pytest.mark.slow
 

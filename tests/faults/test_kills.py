@@ -25,8 +25,8 @@ from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
 from keen_sweep.studio.desk import desk
 from keen_sweep.studio.gathering.shoots import shoots
-from tests.application import Application
-from tests.faults.journey import picture
+from tests.support.application import Application
+from tests.support.journey import picture
 
 pytestmark = pytest.mark.slow
 

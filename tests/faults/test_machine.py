@@ -22,12 +22,13 @@ from keen_sweep.studio.gathering.frames import remove_frame
 from keen_sweep.studio.gathering.gone import bring_back, forget_old, gone
 from keen_sweep.studio.history import redo, undo
 from keen_sweep.studio.marking.draw import new_sweep
-from tests.application import Application
-from tests.faults.conftest import look_whole
-from tests.faults.crowd import crowd
-from tests.faults.journey import Journey, noise, until
-from tests.shell import keen_sweep
 from tests.studio.conftest import frame, photo_file
+from tests.support.application import Application
+from tests.support.crowd import crowd
+from tests.support.journey import Journey, noise
+from tests.support.shell import keen_sweep
+from tests.support.waiting import until
+from tests.support.whole import look_whole
 
 pytestmark = pytest.mark.slow
 

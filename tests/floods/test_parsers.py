@@ -8,7 +8,7 @@ import os
 import numpy as np
 import pytest
 
-from tests.floods.parsers import Parser, parsers
+from tests.support.parsers import Parser, parsers
 
 pytestmark = pytest.mark.slow
 

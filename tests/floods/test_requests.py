@@ -22,8 +22,8 @@ from schemathesis import GenerationMode
 from keen_sweep.api.app import make_app
 from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
-from tests.api.conftest import NoQueue
-from tests.faults.journey import picture
+from tests.support.idle import NoQueue
+from tests.support.journey import picture
 
 pytestmark = pytest.mark.slow
 

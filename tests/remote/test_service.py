@@ -22,7 +22,7 @@ from keen_sweep.remote.address import checked_address
 from keen_sweep.remote.patience import Patience
 from keen_sweep.simulated.app import CREDITS, KEY, make_service
 from keen_sweep.simulated.till import Till, account_of
-from tests.service import Service, running
+from tests.support.service import Service, running
 
 QUICK = Patience(tries=3, first=0.01, longest=0.02, transfer=0.6, painting=20)
 

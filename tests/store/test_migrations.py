@@ -25,8 +25,8 @@ from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.stacks import _kept
-from tests.masks import mask_of_strokes
 from tests.studio.conftest import photo_file
+from tests.support.masks import mask_of_strokes
 
 __all__ = ["photo_file"]
 from keen_sweep.api.desk.schemas import MadeOut, SweepOut, TakeOut

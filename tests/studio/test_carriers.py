@@ -1,6 +1,5 @@
 """Carriers: rows are handed out, come back, and are lost neither with a process nor with the server."""
 
-import time
 from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor, Future, ThreadPoolExecutor
 from typing import Any
@@ -22,8 +21,7 @@ from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.carriers import MOST_ATTEMPTS, Carriers, carry_out
 from keen_sweep.studio.sitting import sit
-
-PATIENCE = 120.0
+from tests.support.waiting import until
 
 
 class Dies(Executor):
@@ -58,10 +56,7 @@ def _state(library: Library, row: Carrying) -> Carrying:
 
 
 def _until(library: Library, row: Carrying, *states: RunState) -> Carrying:
-    end = time.monotonic() + PATIENCE
-    while _state(library, row).state not in states:
-        assert time.monotonic() < end, _state(library, row)
-        time.sleep(0.02)
+    until(lambda: _state(library, row).state in states)
     return _state(library, row)
 
 

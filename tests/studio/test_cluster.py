@@ -4,8 +4,7 @@ import os
 import signal
 import subprocess
 import sys
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from functools import partial
@@ -33,24 +32,17 @@ from keen_sweep.studio.running import errand
 from keen_sweep.studio.running.cluster import NONE_THERE, SENT, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.cluster_queue import ClusterQueue
 from keen_sweep.studio.running.queue import Queue
-from tests.ports import free_port
-from tests.sure import sure
+from tests.support.ports import free_port
+from tests.support.sure import sure
+from tests.support.waiting import until
 
 pytestmark = pytest.mark.slow
 
-PATIENCE = 180.0
 BIG = Stroke(points=((40.0, 75.0), (160.0, 75.0)), size=60)
 
 
 def _done(library: Library, run: Run) -> bool:
     return run_now(library, run).state is RunState.DONE
-
-
-def until(true: Callable[[], bool]) -> None:
-    end = time.monotonic() + PATIENCE
-    while not true():
-        assert time.monotonic() < end, "waited too long"
-        time.sleep(0.05)
 
 
 @contextmanager

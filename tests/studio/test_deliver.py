@@ -37,7 +37,7 @@ from keen_sweep.studio.history import steps
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.touching.touch import touch_up
-from tests.sure import sure
+from tests.support.sure import sure
 
 BOX = Box(x=200, y=120, width=48, height=40)
 

@@ -11,7 +11,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.studio.gathering.gather import files_in, gather, gather_folder
 from keen_sweep.studio.gathering.shoots import make_shoot, shoots
 from keen_sweep.studio.history import steps
-from tests.core.photo.raws import write_dng
+from tests.support.raws import write_dng
 
 
 @pytest.fixture

@@ -2,33 +2,27 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from numpy.typing import NDArray
 
-from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
-from keen_sweep.core.fill.method import MadeBy, Quality
-from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Brush, Source
-from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Take
+from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.choosing.arrange import delete_sweep, duplicate_sweep, reorder_sweep, set_amount, show
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.filling.move import move
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import move_sweep, new_sweep
-from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.touching.touch import delete_touches, show_touches, touch_up
-from tests.studio.test_journey import fill_now
+from tests.support.runs import fill_now
+from tests.support.stacks import shown, take_of
 
 
 @dataclass(frozen=True)
@@ -44,25 +38,6 @@ BRUSHES = ["clone", "heal", "bring back"]
 EDITS = ["mark", "pick", "amount", "show", "delete", "duplicate", "reorder", "move", "untouch", *BRUSHES]
 edits = st.builds(Edit, st.sampled_from(EDITS), st.integers(0, 3), st.integers(0, 50))
 steps = st.one_of(edits, st.sampled_from(["undo", "redo", "restart"]), st.integers(0, 20))
-
-
-def take_of(library: Library, frame: Frame, sweep_id: str, number: int) -> int:
-    """A take made up by its number, without a fill."""
-    random = np.random.default_rng(number)
-    box = Box(x=number % 90, y=number % 60, width=40, height=30)
-    pixels = random.integers(0, 65535, (30, 40, 3)).astype(np.uint16)
-    patch = Patch(box=box, pixels=pixels, alpha=np.full((30, 40), 255, np.uint8), method=MadeBy.WEAVE, seed=number)
-    name = library.files.add(patch_to_bytes(patch))
-    with library.session() as session:
-        row = Take(
-            frame_id=frame.id, sweep_id=sweep_id, run_id=1, patch=name, original=frame.original, method=MadeBy.WEAVE,
-            seed=number, quality=Quality.FINE,
-            energy=0.0, seconds=0.0, **box.model_dump(),
-        )  # fmt: skip
-        session.add(row)
-        session.flush()
-        assert row.id is not None
-        return row.id
 
 
 def do(library: Library, frame: Frame, edit: Edit) -> bool:
@@ -115,14 +90,6 @@ def retouch(library: Library, frame_id: int, edit: Edit) -> bool:
     stroke = Stroke(points=((x, y), (x + 9, y)), size=14, softness=0.4)
     touch_up(library, frame_id, Brush(edit.kind), stroke, 40 + number, source)
     return True
-
-
-def shown(library: Library, frame: Frame) -> tuple[NDArray[Any], list[NDArray[Any]]]:
-    """The rendered picture, and every mask."""
-    originals = Originals(library)
-    stack = sit(library, frame.id or 0).stack
-    pixels = render(originals.pyramid(frame.original), stack, originals)
-    return pixels, [sit(library, frame.id or 0).mask(s.id).full(frame.width, frame.height) for s in stack.sweeps]
 
 
 @settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])

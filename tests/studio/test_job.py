@@ -5,9 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-import cv2
 import imagecodecs
-import numpy as np
 import pytest
 
 from keen_sweep.core.errors import BadRequest, Conflict
@@ -25,33 +23,11 @@ from keen_sweep.studio.job.plan import Job, job_from
 from keen_sweep.studio.job.ready import Candidate, candidates
 from keen_sweep.studio.job.run import Done, run_job
 from keen_sweep.studio.sitting import sit
+from tests.support.jobs import JOB, picture
 
-JOB = """
-shoot = "Night"
-[gather]
-folder = "pictures"
-[scouts]
-kinds = ["specks"]
-[fill]
-takes = 2
-quality = "fast"
-[review]
-pick = "first"
-[deliver]
-folder = "out"
-"""
 DOCUMENT = Path(__file__).parents[2] / "docs" / "jobs.md"
 # Where the specks of each picture are, their middles.
 SPECKS = {"one.png": ((40, 30), (120, 80)), "two.png": (), "three.png": ((90, 60),)}
-
-
-def picture(seed: int, specks: tuple[tuple[int, int], ...]) -> bytes:
-    random = np.random.default_rng(seed)
-    sky = np.linspace(150, 220, 120)[:, None, None] * np.array([0.8, 0.9, 1.0])
-    pixels = (sky + random.normal(0, 1.2, (120, 180, 3))).clip(0, 255).astype(np.uint8)
-    for middle in specks:
-        cv2.circle(pixels, middle, 4, (70, 70, 75), -1, cv2.LINE_AA)
-    return bytes(imagecodecs.png_encode(pixels))
 
 
 @pytest.fixture

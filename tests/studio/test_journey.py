@@ -18,8 +18,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Run
-from keen_sweep.store.words import RunState
+from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.choosing.arrange import delete_sweep, show
 from keen_sweep.studio.choosing.pick import pick
@@ -35,27 +34,12 @@ from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.shoots import delete_shoot, make_shoot, shoots
 from keen_sweep.studio.look import Look, crop, look
 from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, rename_sweep
-from keen_sweep.studio.running.carry_out import carry_out
-from tests.masks import mask_of_strokes
-from tests.sure import sure
+from tests.support.masks import mask_of_strokes
+from tests.support.runs import fill_now
+from tests.support.sure import sure
 
 DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
 MORE = Stroke(points=((60.0, 60.0),), size=10)
-
-
-def carried_out(library: Library, run: Run) -> Run:
-    """A run as a worker leaves it."""
-    with library.session() as session:
-        row = session.get_one(Run, run.id)
-        row.state = RunState.RUNNING
-        session.add(row)
-    carry_out(library, run.id)
-    with library.session() as session:
-        return session.get_one(Run, run.id)
-
-
-def fill_now(library: Library, frame: Frame, sweep: str, takes: int = 3) -> Run:
-    return carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=takes, quality="fast")))
 
 
 def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, frame: Frame, photo_file: Path) -> None:

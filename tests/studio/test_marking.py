@@ -33,7 +33,7 @@ from keen_sweep.studio.marking.mask_files import load_mask, mask_png
 from keen_sweep.studio.marking.pieces import take_pieces
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.sitting import sit
-from tests.studio.test_journey import fill_now
+from tests.support.runs import fill_now
 
 LEFT = Stroke(points=((40.0, 40.0), (60.0, 44.0)), size=14)
 RIGHT = Stroke(points=((150.0, 90.0),), size=18)

@@ -11,7 +11,7 @@ from keen_sweep.studio import desk
 from keen_sweep.studio.choosing.mix import mix_takes
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.marking.draw import new_sweep
-from tests.studio.test_history import shown, take_of
+from tests.support.stacks import shown, take_of
 
 
 def test_a_mix_is_a_take_that_is_picked(library: Library, frame: Frame) -> None:

@@ -34,10 +34,10 @@ from keen_sweep.studio.models.register import ModelChange, change_model, forget_
 from keen_sweep.studio.models.trial import try_model
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running import carry_out
-from tests.graphs import painter
-from tests.service import Service, running
-from tests.studio.test_journey import carried_out
-from tests.sure import sure
+from tests.support.graphs import painter
+from tests.support.runs import carried_out
+from tests.support.service import Service, running
+from tests.support.sure import sure
 
 DOT = Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=14)
 

@@ -5,7 +5,6 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Callable
 
 import pytest
 
@@ -18,6 +17,7 @@ from keen_sweep.studio.filling.ask import ask_fill, cancel
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.queue import MOST_ATTEMPTS, Queue
+from tests.support.waiting import until
 
 BIG = Stroke(points=((40.0, 75.0), (160.0, 75.0)), size=60)
 SERVER = """
@@ -29,13 +29,6 @@ if __name__ == "__main__":
     Queue(Library(Path(sys.argv[1]))).start()
     time.sleep(60)
 """
-
-
-def until(true: Callable[[], bool], seconds: float = 240) -> None:
-    end = time.monotonic() + seconds
-    while not true():
-        assert time.monotonic() < end, "waited too long"
-        time.sleep(0.05)
 
 
 def run_now(library: Library, run: Run) -> Run:

@@ -25,7 +25,7 @@ from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.look import Look, alone_look, look
 from keen_sweep.studio.marking.draw import new_sweep
-from tests.studio.test_journey import fill_now
+from tests.support.runs import fill_now
 
 WINDOW = Box(x=0, y=0, width=600, height=400)
 

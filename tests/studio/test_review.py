@@ -24,8 +24,8 @@ from keen_sweep.studio.filling.ask import cancel
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import Originals
-from tests.studio.test_history import shown
-from tests.studio.test_journey import fill_now
+from tests.support.runs import fill_now
+from tests.support.stacks import shown
 
 
 def smeared(library: Library, originals: Originals, frame: Frame, sweep_id: str) -> int:

@@ -19,7 +19,7 @@ from keen_sweep.studio.marking.guarding import guard
 from keen_sweep.studio.originals import Originals, originals_of
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.stacks import _kept
-from tests.masks import mask_of_strokes
+from tests.support.masks import mask_of_strokes
 
 DOT = Stroke(points=((60.0, 50.0),), size=20)
 OVER = Stroke(points=((66.0, 50.0),), size=8)

@@ -23,7 +23,7 @@ from keen_sweep.studio.delivering.wanted import Kind, Wanted
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import Originals
 from keen_sweep.studio.touching.touch import cautions_for, delete_touches, show_touches, touch_up
-from tests.studio.test_history import shown, take_of
+from tests.support.stacks import shown, take_of
 
 DAB = Stroke(points=((60.5, 60.5),), size=20)
 FROM = Source(at=(140.5, 100.5), to=(60.5, 60.5))

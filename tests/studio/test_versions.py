@@ -44,7 +44,7 @@ from keen_sweep.studio.marking.guarding import guard
 from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.touching.touch import touch_up
-from tests.core.series.test_similarity import straightened
+from tests.support.similarities import straightened
 
 MARK = Stroke(points=((250.0, 150.0), (280.0, 160.0)), size=26)
 ROD = Stroke(points=((60.0, 30.0), (160.0, 34.0)), size=6)

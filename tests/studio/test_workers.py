@@ -1,10 +1,13 @@
 """Worker processes: they end when they are ended, break down without harm, and are given so much time."""
 
+import math
 import os
 import sys
 import time
 from collections.abc import Iterator
 from concurrent.futures import BrokenExecutor, Executor, Future, ThreadPoolExecutor
+from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -106,6 +109,29 @@ def test_two_work_side_by_side() -> None:
         numbers |= {number for number, error in ended(workers) if error is None}
     assert numbers == {1, 2}
     workers.stop()
+
+
+def wait_for(file: str) -> None:
+    while not Path(file).exists():
+        time.sleep(0.02)
+
+
+def test_one_that_takes_too_long_harms_no_other(tmp_path: Path) -> None:
+    workers, file = Workers(2), tmp_path / "go on"
+    try:
+        workers.give(1, rest)
+        workers.give(2, wait_for, str(file))
+        workers._doing[1] = replace(workers._doing[1], began=-math.inf)
+        ((number, error),) = ended(workers)
+        assert (number, type(error)) == (1, TimeoutError)
+        workers.give(3, wait_for, str(file))
+        file.touch()
+        ends = dict(ended(workers))
+        while workers.busy:
+            ends |= dict(ended(workers))
+        assert ends == {2: None, 3: None}
+    finally:
+        workers.stop()
 
 
 class Refusing(ThreadPoolExecutor):

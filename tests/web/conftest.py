@@ -2,7 +2,7 @@
 
 import re
 import signal
-from collections.abc import Generator, Iterator
+from collections.abc import Callable, Generator, Iterator
 from contextlib import suppress
 from pathlib import Path
 from typing import Any
@@ -11,45 +11,56 @@ import httpx
 import imagecodecs
 import pytest
 from numpy.typing import NDArray
-from playwright.sync_api import Browser, Error, Page, Request, expect, sync_playwright
+from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 from skimage.draw import line
 
-from tests.application import Application
-from tests.browser import CLING_OFF, chromium, without_scouts
+from tests.support.application import Application
+from tests.support.browser import chromium
+from tests.support.pages import Contexts, Watched
 
 # States are waited for, however long they take: the machine may have much else to do.
-expect.set_options(timeout=60_000)
+PAGE_MS = 90_000
+expect.set_options(timeout=PAGE_MS)
 
 
-SENT: pytest.StashKey[list[str]] = pytest.StashKey()
+WATCHED: pytest.StashKey[list[Watched]] = pytest.StashKey()
 
 
 @pytest.hookimpl(wrapper=True)
 def pytest_runtest_makereport(
     item: pytest.Item, call: pytest.CallInfo[None]
 ) -> Generator[None, pytest.TestReport, pytest.TestReport]:
-    """What a page showed and had sent last, when its test fails: what fails once in many runs is to be understood."""
+    """Keep what a page showed, said and sent when its test fails: what fails once in many runs is to be understood."""
     report = yield
-    pages = [each for each in getattr(item, "funcargs", {}).values() if isinstance(each, Page)]
-    if call.when == "call" and report.failed and pages:
-        with suppress(Error):
-            room = pages[0].evaluate(
-                "JSON.stringify(document.querySelector('[data-testid=picture]')?.getBoundingClientRect())"
-            )
-            words = pages[0].locator("body").inner_text()
-            told = [pages[0].url, f"picture: {room}", words, *item.stash.get(SENT, [])[-12:]]
-            report.sections.append(("The page", "\n".join(told)))
+    if report.failed and call.when != "teardown":
+        for each in item.stash.get(WATCHED, []):
+            with suppress(Error):
+                report.sections.append(("The page", each.keep(item.nodeid)))
     return report
 
 
 @pytest.fixture(scope="session")
-def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
-    made = Application(tmp_path_factory.mktemp("library"))
-    made.start()
-    # What one test picks must not decide which take is the best in another.
-    httpx.patch(f"{made.address}/api/taste", json={"followed": False}).raise_for_status()
-    yield made
-    made.stop(signal.SIGKILL)
+def applications(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[str], Application]]:
+    """Servers by their engine, each started when it is first asked for."""
+    started: dict[str, Application] = {}
+
+    def get(engine: str) -> Application:
+        if engine not in started:
+            made = started[engine] = Application(tmp_path_factory.mktemp("library"), engine)
+            made.start()
+            # What one test picks must not decide which take is the best in another.
+            httpx.patch(f"{made.address}/api/taste", json={"followed": False}).raise_for_status()
+        return started[engine]
+
+    yield get
+    for each in started.values():
+        each.stop(signal.SIGKILL)
+
+
+@pytest.fixture(scope="module")
+def application(applications: Callable[[str], Application], request: pytest.FixtureRequest) -> Application:
+    """The server of a module: its fills are flat unless the module is marked `engines`."""
+    return applications("" if request.node.get_closest_marker("engines") else "flat")
 
 
 @pytest.fixture(scope="session")
@@ -60,41 +71,35 @@ def browser() -> Iterator[Browser]:
         started.close()
 
 
+@pytest.fixture(scope="session")
+def contexts(browser: Browser) -> Contexts:
+    return Contexts(browser)
+
+
 @pytest.fixture
-def blank(browser: Browser, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
+def blank(contexts: Contexts, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page that shows nothing yet."""
-    context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
-    )
-    if "newcomer" not in request.keywords:
-        context.add_init_script(CLING_OFF)
-    if "scouts" not in request.keywords:
-        context.route("**/api/frames/*/scouts", without_scouts)
+    context = contexts.get(cling="newcomer" in request.keywords, scouts="scouts" in request.keywords)
     made = context.new_page()
-    made.set_default_timeout(60_000)
+    made.set_default_timeout(PAGE_MS)
+    watched = watch(made, request)
     wrong: list[str] = []
     ours = (application.address, "blob:", "data:")
-    made.on("pageerror", lambda error: wrong.append(str(error)))
     # Nothing may be fetched from anywhere else.
     made.on("request", lambda request: None if request.url.startswith(ours) else wrong.append(request.url))
-    remembered(made, request)
     # Somebody always listens for file choosers: told to only when one is about to open, a busy browser opens its own.
     made.on("filechooser", lambda _: None)
     yield made
-    context.close()
+    contexts.clear(context, application.address)
     assert wrong == []
+    assert watched.errors == []
 
 
-def remembered(page: Page, request: pytest.FixtureRequest) -> None:
-    """Remember what a page sends, to be told if its test fails."""
-    sent = request.node.stash[SENT] = []
-
-    def remember(each: Request) -> None:
-        if each.method != "GET":
-            body = (each.post_data_buffer or b"")[:600]
-            sent.append(f"{each.method} {each.url} {body.decode(errors='replace')}")
-
-    page.on("request", remember)
+def watch(page: Page, request: pytest.FixtureRequest) -> Watched:
+    """Remember what a page sends and says, to be told if its test fails."""
+    made = Watched(page)
+    request.node.stash.setdefault(WATCHED, []).append(made)
+    return made
 
 
 @pytest.fixture

@@ -5,8 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.web.desk import state, until
-from tests.web.test_marking import mask_of
+from tests.support.desk import mask_of, state, until
 
 
 def tab_to(page: Page, wanted: Locator) -> None:

@@ -7,28 +7,27 @@ from contextlib import suppress
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, CDPSession, Locator, Page, expect
+from playwright.sync_api import CDPSession, Locator, Page, expect
 
-from tests.application import Application
-from tests.browser import CLING_OFF
-from tests.web.conftest import remembered
-from tests.web.desk import SIZE, brush, place, places, state, until
-from tests.web.test_marking import mask_of
+from tests.support.application import Application
+from tests.support.desk import SIZE, brush, mask_of, place, places, state, until
+from tests.support.pages import Contexts
+from tests.web.conftest import PAGE_MS, watch
 
 Point = tuple[float, float]
 
 
 @pytest.fixture
-def tablet(browser: Browser, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
+def tablet(contexts: Contexts, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page on a screen of twice the density that is touched."""
-    context = browser.new_context(viewport={"width": 1180, "height": 820}, has_touch=True, device_scale_factor=2)
-    context.add_init_script(CLING_OFF)
+    screen = {"width": 1180, "height": 820}
+    context = contexts.get(cling=False, scouts=False, viewport=screen, has_touch=True, device_scale_factor=2)
     made = context.new_page()
-    made.set_default_timeout(60_000)
-    remembered(made, request)
+    made.set_default_timeout(PAGE_MS)
+    watch(made, request)
     made.goto(application.address)
     yield made
-    context.close()
+    contexts.clear(context, application.address)
 
 
 @pytest.fixture

@@ -4,24 +4,7 @@ import re
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.web.desk import SIZE, place, screen_pixels, state, stroke, until
-
-
-def filled(page: Page) -> None:
-    """The rod in the sky marked and filled; take 1 stands."""
-    stroke(page, SIZE, (385, 18), (615, 64))
-    state(page, 1, "marked")
-    page.keyboard.press("f")
-    state(page, 1, "choose")
-    expect(page.get_by_role("button", name="Take 3")).to_be_visible()
-
-
-def dark(page: Page, x: float, y: float) -> bool:
-    return sum(screen_pixels(page, *place(page, SIZE, x, y))[:3]) < 240
-
-
-def until_dark(page: Page, x: float, y: float, wanted: bool) -> None:
-    until(page, lambda: dark(page, x, y) == wanted)
+from tests.support.desk import SIZE, filled, place, screen_pixels, state, stroke, until, until_dark
 
 
 def test_a_line_splits_two_takes_and_can_be_moved(desk: Page) -> None:

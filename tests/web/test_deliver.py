@@ -12,9 +12,9 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.core.photo.raws import write_dng
-from tests.core.series.test_similarity import straightened
-from tests.web.desk import SIZE, brush, state, stroke
+from tests.support.desk import SIZE, brush, state, stroke
+from tests.support.raws import write_dng
+from tests.support.similarities import straightened
 
 
 @pytest.fixture

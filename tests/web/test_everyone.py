@@ -1,22 +1,10 @@
 """Every page in every state that the journey passes through, held against WCAG 2.2 A and AA by axe-core."""
 
-from pathlib import Path
-
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.desk import SIZE, brush, state, stroke
-
-AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
-
-
-def faults(page: Page) -> list[str]:
-    """What axe-core objects to on the page as it is, each with the first place of it."""
-    if not page.evaluate("'axe' in window"):
-        page.evaluate(AXE.read_text())
-    found = page.evaluate("rules => axe.run(document, { runOnly: rules })", RULES)
-    return [f"{each['id']}: {each['nodes'][0]['html'][:160]}" for each in found["violations"]]
+from tests.support.axe import faults
+from tests.support.desk import SIZE, brush, state, stroke
 
 
 def test_the_desk(desk: Page) -> None:

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.web.desk import SIZE, state, stroke
+from tests.support.desk import SIZE, state, stroke
 
 
 def test_any_step_can_be_gone_to_also_undone_ones(desk: Page) -> None:

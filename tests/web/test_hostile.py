@@ -8,7 +8,7 @@ import httpx
 import pytest
 from playwright.sync_api import Browser, Page
 
-from tests.application import Application
+from tests.support.application import Application
 
 # Each way a page has, as a promise of what it got; "nothing" if it got nothing.
 TRIES = """async (at) => {

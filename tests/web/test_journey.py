@@ -13,9 +13,9 @@ from numpy.typing import NDArray
 from playwright.sync_api import Page, expect
 
 from keen_sweep.core.mask.stroke import Stroke
-from tests.application import Application
-from tests.masks import mask_of_strokes
-from tests.web.desk import SIZE, brush, look, place, screen_pixels, state, stroke, until
+from tests.support.application import Application
+from tests.support.desk import SIZE, brush, look, place, screen_pixels, state, stroke, until
+from tests.support.masks import mask_of_strokes
 
 
 def fill_and_compare(page: Page) -> None:

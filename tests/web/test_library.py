@@ -12,9 +12,10 @@ import imagecodecs
 import numpy as np
 from playwright.sync_api import Page, expect
 
-from tests.application import Application
-from tests.ports import free_port
-from tests.web.desk import PATIENCE, SIZE, brush, state, stroke, until
+from tests.support.application import Application
+from tests.support.desk import SIZE, brush, state, stroke, until
+from tests.support.ports import free_port
+from tests.support.waiting import PATIENCE
 
 
 def test_room_is_shown_and_given_back(desk: Page, application: Application) -> None:

@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.application import Application
-from tests.web.desk import until
+from tests.support.application import Application
+from tests.support.desk import until
 
 pytestmark = pytest.mark.slow
 

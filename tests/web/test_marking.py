@@ -5,20 +5,9 @@ from pathlib import Path
 
 import imagecodecs
 import numpy as np
-from numpy.typing import NDArray
 from playwright.sync_api import Page, expect
 
-from tests.web.desk import SIZE, brush, place, state, stroke, until
-
-Mask = NDArray[np.uint8]
-
-
-def mask_of(page: Page, number: int = 1) -> Mask:
-    """The mask that the server has of a sweep."""
-    frame = page.url.split("?")[0].replace("/frames/", "/api/frames/")
-    sweeps = page.request.get(frame).json()["sweeps"]
-    answer = page.request.get(f"{frame}/sweeps/{sweeps[number - 1]['id']}/mask")
-    return np.asarray(imagecodecs.png_decode(answer.body()))
+from tests.support.desk import SIZE, brush, mask_of, place, state, stroke, until
 
 
 def shown(page: Page, x: float, y: float) -> list[int]:

@@ -16,11 +16,11 @@ from playwright.sync_api import Page, expect
 
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.simulated.app import CREDITS, KEY
-from tests.application import Application, serving
-from tests.ports import free_port
-from tests.service import Service
-from tests.web.desk import SIZE, brush, state, stroke, until
-from tests.web.test_everyone import faults
+from tests.support.application import Application, serving
+from tests.support.axe import faults
+from tests.support.desk import SIZE, brush, state, stroke, until
+from tests.support.ports import free_port
+from tests.support.service import Service
 
 NAME = "Paint Shed"
 TURN = itertools.count()

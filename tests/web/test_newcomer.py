@@ -6,9 +6,8 @@ from playwright.sync_api import Page, expect
 
 from keen_sweep.bench.scribbles import scribble_over
 from keen_sweep.core.box import box_of
-from tests.field import bus_stop, bus_stop_file
-from tests.web.desk import brush, place, state, stroke, until
-from tests.web.test_marking import mask_of
+from tests.support.desk import brush, mask_of, place, state, stroke, until
+from tests.support.field import bus_stop, bus_stop_file
 
 pytestmark = pytest.mark.newcomer
 WIDE, TALL = 810, 1080

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, Request, expect
 
-from tests.web.desk import SIZE, state, stroke
+from tests.support.desk import SIZE, state, stroke
 
 HEARING = """
 window.heard = [];

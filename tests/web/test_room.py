@@ -8,7 +8,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.web.desk import SIZE, brush, look, state, stroke, until
+from tests.support.desk import SIZE, brush, look, state, stroke, until
 
 BUILT = Path(__file__).parents[2] / "src" / "keen_sweep" / "web"
 # Bytes when compressed: what the shoots need, and what the desk needs with them.

@@ -14,7 +14,7 @@ from skimage import data
 
 from keen_sweep.bench.drawn import reflected, sky, with_dust
 from keen_sweep.demo.shoot import clean_twin
-from tests.web.desk import brush, look, state, stroke
+from tests.support.desk import brush, look, state, stroke
 
 pytestmark = pytest.mark.scouts
 Opener = Callable[[dict[str, NDArray[np.uint8]]], Page]

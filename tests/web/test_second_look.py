@@ -4,8 +4,7 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.web.desk import SIZE, brush, place, state, stroke
-from tests.web.test_compare import filled, until_dark
+from tests.support.desk import SIZE, brush, filled, place, state, stroke, until_dark
 
 
 def reviewed(page: Page) -> Locator:

@@ -11,8 +11,9 @@ import pytest
 from numpy.typing import NDArray
 from playwright.sync_api import Locator, Page, expect
 
-from tests.web.desk import PATIENCE, brush, state, stroke
-from tests.web.test_everyone import faults
+from tests.support.axe import faults
+from tests.support.desk import brush, state, stroke
+from tests.support.waiting import PATIENCE
 
 SIZE = (520, 360)
 

@@ -4,9 +4,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.sure import sure
-from tests.web.desk import SIZE, brush, place, stroke
-from tests.web.test_compare import until_dark
+from tests.support.desk import SIZE, brush, place, stroke, until_dark
+from tests.support.sure import sure
 
 
 def source(page: Page, x: float, y: float) -> None:

@@ -6,7 +6,7 @@ from functools import partial
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.desk import SIZE, brush, state, stroke, until
+from tests.support.desk import SIZE, brush, state, stroke, until
 
 
 @pytest.fixture

@@ -10,9 +10,9 @@ from playwright.sync_api import Browser
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.profiles import display_p3
 from keen_sweep.core.photo.write import encode_picture
-from tests.application import Application
-from tests.browser import chromium
-from tests.web.desk import until
+from tests.support.application import Application
+from tests.support.browser import chromium
+from tests.support.desk import until
 
 # A green that sRGB does not have, in Display P3.
 GREEN = (30, 240, 60)

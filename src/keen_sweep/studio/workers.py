@@ -91,26 +91,37 @@ def in_own_process(seconds: float, work: Callable[..., T], *given: Any) -> T:
         end(executor)
 
 
+@dataclass(frozen=True)
+class _Job:
+    """What one process is at: its future, when it began, and the executor of that process alone."""
+
+    future: Future[None]
+    began: float
+    executor: Executor | None
+
+
 @dataclass
 class Workers:
-    """Some processes that do one thing each at a time.
+    """Some processes that do one thing each at a time. Each is an executor of its own: one that dies or is ended takes
+    nothing down with it but what it was at.
 
-    executor makes them; seconds: how long one thing may take before all of them are ended.
+    executor makes an executor of so many processes; seconds: how long one thing may take before its process is ended.
     """
 
     count: int
     executor: Callable[[int], Executor] = forked
     seconds: float = 6 * 3600.0
-    _executor: Executor | None = None
+    _idle: list[Executor] = field(default_factory=list)
     _stopped: bool = False
     _starting: bool = False
-    _doing: dict[int, tuple[Future[None], float]] = field(default_factory=dict)
+    _doing: dict[int, _Job] = field(default_factory=dict)
 
     def start(self) -> None:
         """Start a process now rather than when there is something to do: the first of all takes a while."""
         self._starting = True
         with suppress(OSError, EOFError, BrokenExecutor):
-            self._submit(_nothing)
+            executor, _ = self._submit(_nothing)
+            self._idle.append(executor)
         self._starting = False
 
     @property
@@ -125,41 +136,44 @@ class Workers:
 
     def give(self, number: int, work: Callable[..., None], *given: Any) -> None:
         """Have something done, known by a number."""
+        executor: Executor | None = None
         try:
-            future = self._submit(work, *given)
+            executor, future = self._submit(work, *given)
         except (OSError, EOFError, BrokenExecutor) as error:
             # No process could be started, or the last one has just died: it ends as if it had died with it.
             future = Future()
             future.set_exception(BrokenExecutor(str(error)))
-        self._doing[number] = future, time.monotonic()
+        self._doing[number] = _Job(future, time.monotonic(), executor)
 
-    def _submit(self, work: Callable[..., None], *given: Any) -> Future[None]:
-        executor = self._executor or self.executor(self.count)
+    def _submit(self, work: Callable[..., None], *given: Any) -> tuple[Executor, Future[None]]:
+        """Raises OSError, EOFError or BrokenExecutor where there is no process to do it."""
+        executor = self._idle.pop() if self._idle else self.executor(1)
         future = executor.submit(work, *given)
         if self._stopped:
             # Meanwhile, for a first process may take a while to come.
             end(executor)
-        else:
-            self._executor = executor
-        return future
+        return executor, future
 
     def ended(self) -> list[tuple[int, BaseException | None]]:
         """What ended since the last time, by its number, with what went wrong if anything did: BrokenExecutor when its
         process died, TimeoutError when it took too long."""
         out: list[tuple[int, BaseException | None]] = []
-        for number, (future, began) in list(self._doing.items()):
-            late = time.monotonic() - began > self.seconds
-            if not (future.done() or late):
+        for number, job in list(self._doing.items()):
+            late = time.monotonic() - job.began > self.seconds
+            if not (job.future.done() or late):
                 continue
             del self._doing[number]
-            if not future.done():
+            if not job.future.done():
                 error: BaseException | None = TimeoutError()
             else:
-                error = BrokenExecutor() if future.cancelled() else future.exception()
+                error = BrokenExecutor() if job.future.cancelled() else job.future.exception()
             out.append((number, error))
-            if self._executor is not None and isinstance(error, (BrokenExecutor, TimeoutError)):
-                end(self._executor)
-                self._executor = None
+            if job.executor is None:
+                continue
+            if isinstance(error, (BrokenExecutor, TimeoutError)) or self._stopped:
+                end(job.executor)
+            else:
+                self._idle.append(job.executor)
         return out
 
     def wait_no_more(self) -> None:
@@ -171,9 +185,10 @@ class Workers:
     def stop(self) -> None:
         """End the processes, with what they are at."""
         self.wait_no_more()
-        if self._executor is not None:
-            end(self._executor)
-            self._executor = None
+        for executor in (*self._idle, *(job.executor for job in self._doing.values())):
+            if executor is not None:
+                end(executor)
+        self._idle.clear()
 
 
 def _nothing() -> None:

@@ -21,7 +21,7 @@ from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.photo.picture import Metadata
 from keen_sweep.core.photo.profiles import srgb
-from tests.sure import sure
+from tests.support.sure import sure
 
 BASE = np.ascontiguousarray(data.coffee()[:120, :160])
 

@@ -22,7 +22,7 @@ from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.view import view_of
-from tests.sure import sure
+from tests.support.sure import sure
 
 pytestmark = pytest.mark.scenes
 

@@ -10,7 +10,7 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.core.scout.scouts import KINDS, LOOKED_FOR
-from tests.masks import mask_of_strokes
+from tests.support.masks import mask_of_strokes
 
 
 def test_whatever_is_asked_for_can_have_made_a_take() -> None:

@@ -20,7 +20,7 @@ from keen_sweep.core.fill.settled import settled
 from keen_sweep.core.series.similarity import Similarity
 from keen_sweep.core.touch.dab import Source
 from keen_sweep.core.touch.source import mapping, settled_source
-from tests.core.series.test_similarity import similarities, straightened
+from tests.support.similarities import similarities, straightened
 
 
 @pytest.fixture(scope="module")

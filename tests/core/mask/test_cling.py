@@ -27,7 +27,7 @@ from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.scout.networks import detector, trunk, weights
-from tests.field import bus_stop
+from tests.support.field import bus_stop
 
 pytestmark = pytest.mark.scenes
 

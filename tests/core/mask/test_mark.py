@@ -21,18 +21,9 @@ from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.rings import rings_of
 from keen_sweep.core.mask.shape import guard_of, mask_of
 from keen_sweep.core.mask.stroke import Stroke
+from tests.support.shapes import HEIGHT, WIDTH, shapes
 
-WIDTH, HEIGHT = 90, 70
 ALL = Box(x=0, y=0, width=WIDTH, height=HEIGHT)
-places = st.tuples(st.floats(-10, 100, width=32), st.floats(-10, 80, width=32))
-strokes = st.builds(
-    Stroke,
-    points=st.lists(places, min_size=1, max_size=4).map(tuple),
-    size=st.floats(2, 24, width=32),
-    erase=st.booleans(),
-)
-outlines = st.builds(Outline, points=st.lists(places, min_size=3, max_size=6).map(tuple), erase=st.booleans())
-shapes = st.one_of(strokes, outlines)
 fits = st.builds(
     Fit,
     margin=st.integers(-4, 8).map(float),

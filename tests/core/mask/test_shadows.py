@@ -14,7 +14,7 @@ from keen_sweep.core.mask.lost import light_of, lost_light
 from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
 from keen_sweep.core.mask.sun import CLOSENESS, NEAR, SUNS, Sun, foot_of, thrown_by
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
-from tests.core.mask.test_forgotten import SIZE, figure, ground, in_sun, masked
+from tests.support.shadow_scenes import SIZE, figure, ground, in_sun, masked
 
 pytestmark = pytest.mark.scenes
 

@@ -11,7 +11,7 @@ from scipy import ndimage
 from skimage.draw import disk
 
 from keen_sweep.core.mask.stroke import Stroke
-from tests.masks import mask_of_strokes
+from tests.support.masks import mask_of_strokes
 
 places = st.tuples(st.floats(-20, 120, width=32), st.floats(-20, 100, width=32))
 strokes = st.builds(

@@ -18,8 +18,8 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.profiles import ROMM_POWER, from_lab, srgb, to_xyz, wide_gamut, without_inks
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.sniff import sniff
-from tests.core.photo.raws import MATRIX, write_dng, write_unknown
-from tests.sure import sure
+from tests.support.raws import MATRIX, write_dng, write_unknown
+from tests.support.sure import sure
 
 CUP = np.ascontiguousarray(data.coffee()[80:176, 100:228])
 

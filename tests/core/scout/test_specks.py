@@ -10,7 +10,7 @@ from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.drawn import dust_hits, sky, with_dust
 from keen_sweep.core.scout.specks import find_specks, specks_in
 from keen_sweep.demo.shoot import clean_twin, distractions
-from tests.sure import sure
+from tests.support.sure import sure
 
 pytestmark = pytest.mark.scenes
 

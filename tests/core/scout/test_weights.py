@@ -18,7 +18,7 @@ from keen_sweep.core.scout.networks.weights import ALL, DETECTOR, folder, read_w
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.install import weights as install
 from keen_sweep.install.packages import download, member
-from tests.ports import free_port
+from tests.support.ports import free_port
 
 
 @pytest.fixture

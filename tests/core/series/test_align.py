@@ -15,7 +15,7 @@ from keen_sweep.core.series.alignment import alignment_from_bytes, alignment_to_
 from keen_sweep.core.series.view import view_of
 from keen_sweep.demo.geometry import inverse_depth, seen_at
 from keen_sweep.demo.shoot import clean_twin
-from tests.core.series.pairs import pair
+from tests.support.pairs import pair
 
 pytestmark = pytest.mark.scenes
 

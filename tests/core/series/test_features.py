@@ -6,7 +6,7 @@ from skimage import data
 
 from keen_sweep.core.series.features import RATIO, features_of, nearest
 from keen_sweep.core.series.view import view_of
-from tests.core.series.pairs import pair
+from tests.support.pairs import pair
 
 
 def test_the_nearest_are_those_that_a_matcher_finds_pair_by_pair() -> None:

@@ -11,6 +11,7 @@ from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.flat import FlatEngine
 from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.local.engine import ByPart
@@ -19,6 +20,7 @@ from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.document.stack import Sweep
+from keen_sweep.settings import Settings
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.studio.carrying.sisters import series_of, sisters_of
@@ -88,6 +90,8 @@ def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Eng
     engine = engine_for(method)
     if not isinstance(engine, ByPart):
         return engine
+    if Settings().engine == "flat":
+        return FlatEngine(method)
     asked = sweep.hint or sweep.avoid or sweep.ground
     first = not takes_of(here.library, sweep.id)
     if method is not Method.AUTO or asked or not first or given.quality is Quality.FAST or _wiry(given.mask):

@@ -15,7 +15,7 @@ from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import Knobs, Wish
 from keen_sweep.core.fill.patch import lay
-from tests.sure import sure
+from tests.support.sure import sure
 
 pytest.importorskip("diffusers", reason="needs the extra keen-sweep[diffusers], which make test-slow installs")
 from keen_sweep.bench.tiny import tiny_diffusers

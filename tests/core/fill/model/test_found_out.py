@@ -13,7 +13,7 @@ from keen_sweep.core.fill.model.facts import Facts, beside, facts_beside, keep_b
 from keen_sweep.core.fill.model.found_out import find_out
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
 from keen_sweep.core.fill.model.port import Wish
-from tests.graphs import SCALES, painter
+from tests.support.graphs import SCALES, painter
 
 
 def exact(model: OnnxModel) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 import onnx
 import pytest
 from numpy.typing import NDArray
-from onnx import TensorProto, helper, numpy_helper
+from onnx import TensorProto, helper
 from skimage import data
 
 from keen_sweep.bench.cases import CASES
@@ -23,37 +23,9 @@ from keen_sweep.core.fill.model.onnx_file import OnnxModel
 from keen_sweep.core.fill.model.port import Wish
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.review.scores import psnr, sharpness
+from tests.support.graphs import graph
 
 pytestmark = pytest.mark.scenes
-
-
-def graph(
-    path: Path, truth: NDArray[Any] | None, side: int | None = None, last: bool = False, joined: bool = False
-) -> Path:
-    """A network that gives a constant picture, or else the picture it got with its hole at nought."""
-    size = [side, side] if side else ["h", "w"]
-
-    def shape(channels: int) -> list[Any]:
-        return [1, *size, channels] if last else [1, channels, *size]
-
-    picture = helper.make_tensor_value_info("picture", TensorProto.FLOAT, shape(4 if joined else 3))
-    mask = helper.make_tensor_value_info("mask", TensorProto.FLOAT, shape(1))
-    out = helper.make_tensor_value_info("out", TensorProto.FLOAT, shape(3))
-    one = numpy_helper.from_array(np.ones((), np.float32), "one")
-    if truth is not None:
-        values = truth.astype(np.float32)[None] / 255
-        constant = numpy_helper.from_array(values if last else np.moveaxis(values, -1, 1), "truth")
-        nodes, given = [helper.make_node("Mul", ["truth", "one"], ["out"])], [constant, one]
-    else:
-        nodes = [
-            helper.make_node("Sub", ["one", "mask"], ["kept"]),
-            helper.make_node("Mul", ["picture", "kept"], ["out"]),
-        ]
-        given = [one]
-    made = helper.make_graph(nodes, "tiny", [picture] if joined else [picture, mask], [out], given)
-    model = helper.make_model(made, opset_imports=[helper.make_opsetid("", 17)], ir_version=9)
-    path.write_bytes(model.SerializeToString())
-    return path
 
 
 def case(enlarged: int = 1) -> tuple[NDArray[Any], NDArray[Any]]:

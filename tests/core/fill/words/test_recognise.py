@@ -12,7 +12,7 @@ from keen_sweep.bench.two_materials import BORDERS
 from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES, NAMES
 from keen_sweep.core.fill.words.recognise import looks, recognised
 from keen_sweep.core.fill.words.understood import understood
-from tests.sure import sure
+from tests.support.sure import sure
 
 pytestmark = pytest.mark.scenes
 

@@ -21,7 +21,7 @@ from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.fill.words.command import answer_to, as_description
 from keen_sweep.core.fill.words.materials import NAMES, named_in
 from keen_sweep.core.fill.words.understood import check_words, understood
-from tests.sure import sure
+from tests.support.sure import sure
 
 pytestmark = pytest.mark.scenes
 

@@ -21,7 +21,13 @@ export function pointersOf(ground: Ground) {
     under.leave();
     // While a pen writes, the hand that holds it rests on the screen.
     if (event.pointerType === "touch" && pen) return;
-    if (event.pointerType === "pen") pen = true;
+    if (event.pointerType === "pen") {
+      pen = true;
+      // Whatever touched before the pen came is that hand: it draws nothing and holds nothing.
+      fingers.clear();
+      gesture?.drop?.();
+      gesture = null;
+    }
     if (event.pointerId !== BY_KEYS) canvas.setPointerCapture(event.pointerId);
     if (event.pointerType === "touch") fingers.set(event.pointerId, place(event));
     if (fingers.size > 1) {
@@ -41,9 +47,9 @@ export function pointersOf(ground: Ground) {
     redraw();
   };
   const up = (event: PointerEvent) => {
+    fingers.delete(event.pointerId);
     if (event.pointerType === "touch" && pen) return;
     if (event.pointerType === "pen") pen = false;
-    fingers.delete(event.pointerId);
     canvas.style.cursor = "";
     const ended = gesture;
     gesture = null;

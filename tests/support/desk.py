@@ -3,10 +3,12 @@
 import time
 from collections.abc import Callable
 
+import imagecodecs
+import numpy as np
+from numpy.typing import NDArray
 from playwright.sync_api import Page, expect
 
-# How long a state may take to come on a machine that has much else to do, seconds.
-PATIENCE = 120.0
+from tests.support.waiting import PATIENCE
 
 
 def places(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> list[tuple[float, float]]:
@@ -76,3 +78,31 @@ def screen_pixels(page: Page, x: float, y: float) -> list[int]:
         [x, y],
     )
     return found
+
+
+def filled(page: Page) -> None:
+    """The rod in the sky marked and filled; take 1 stands."""
+    stroke(page, SIZE, (385, 18), (615, 64))
+    state(page, 1, "marked")
+    page.keyboard.press("f")
+    state(page, 1, "choose")
+    expect(page.get_by_role("button", name="Take 3")).to_be_visible()
+
+
+def dark(page: Page, x: float, y: float) -> bool:
+    return sum(screen_pixels(page, *place(page, SIZE, x, y))[:3]) < 240
+
+
+def until_dark(page: Page, x: float, y: float, wanted: bool) -> None:
+    until(page, lambda: dark(page, x, y) == wanted)
+
+
+Mask = NDArray[np.uint8]
+
+
+def mask_of(page: Page, number: int = 1) -> Mask:
+    """The mask that the server has of a sweep."""
+    frame = page.url.split("?")[0].replace("/frames/", "/api/frames/")
+    sweeps = page.request.get(frame).json()["sweeps"]
+    answer = page.request.get(f"{frame}/sweeps/{sweeps[number - 1]['id']}/mask")
+    return np.asarray(imagecodecs.png_decode(answer.body()))

@@ -9,14 +9,15 @@ import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
-from tests.ports import free_port
+from tests.support.ports import free_port
 
 
 class Application:
     """A running server on a port and library that stay the same when it is stopped and started again."""
 
-    def __init__(self, library: Path) -> None:
-        self.library = library
+    def __init__(self, library: Path, engine: str = "") -> None:
+        """engine: "flat" where fills are not what is tested; see Settings.engine."""
+        self.library, self.engine = library, engine
         self.log = library.with_name(f"{library.name}.log")
         self.keys = library.with_name(f"{library.name}-keys.json")
         self.port = free_port()
@@ -28,6 +29,7 @@ class Application:
         words = ["serve", "--library", str(self.library), "--port", str(self.port)]
         # Keys in a file of its own, and services that are slow are given up soon.
         home = {"KEEN_SWEEP_KEYS": str(self.keys), "KEEN_SWEEP_SERVICE_SECONDS": "1.5"}
+        home["KEEN_SWEEP_ENGINE"] = self.engine
         with self.log.open("ab") as log:
             self._process = subprocess.Popen(
                 [program, *words], start_new_session=True, env={**os.environ, **home}, stdout=log, stderr=log
@@ -49,9 +51,9 @@ class Application:
         self._process.wait(timeout=60)
 
 
-def serving(library: Path) -> Iterator[Application]:
+def serving(library: Path, engine: str = "") -> Iterator[Application]:
     """A server for as long as somebody tests with it; it is not asked to end well."""
-    made = Application(library)
+    made = Application(library, engine)
     made.start()
     yield made
     made.stop(signal.SIGKILL)

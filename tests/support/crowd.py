@@ -10,8 +10,9 @@ import time
 import httpx
 import psutil
 
-from tests.application import Application
-from tests.faults.journey import Journey, until
+from tests.support.application import Application
+from tests.support.journey import Journey
+from tests.support.waiting import until
 
 CLIENTS = 50
 SECONDS = float(os.environ.get("KEEN_SWEEP_CROWD_SECONDS", "8"))

@@ -14,7 +14,7 @@ import uvicorn
 
 from keen_sweep.simulated.app import make_service
 from keen_sweep.simulated.switches import Switches
-from tests.ports import free_port
+from tests.support.ports import free_port
 
 
 class Service:

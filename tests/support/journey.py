@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import time
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -13,8 +11,8 @@ import imagecodecs
 import numpy as np
 
 from keen_sweep.store.words import BUSY, RunState
+from tests.support.waiting import PATIENCE, until
 
-PATIENCE = 120.0
 WAITS = {RunState.WAITING.value, *(each.value for each in BUSY)}
 
 
@@ -28,13 +26,6 @@ def noise(seed: int, side: int) -> bytes:
     """A PNG that cannot be packed: so many bytes a pixel as it has channels."""
     pixels = np.random.default_rng(seed).integers(0, 255, (side, side, 3)).astype(np.uint8)
     return bytes(imagecodecs.png_encode(pixels))
-
-
-def until(holds: Callable[[], bool]) -> None:
-    end = time.monotonic() + PATIENCE
-    while not holds():
-        assert time.monotonic() < end, "waited too long"
-        time.sleep(0.05)
 
 
 class Journey:

@@ -2,7 +2,7 @@
 
 import shutil
 
-from playwright.sync_api import Browser, BrowserType, Route
+from playwright.sync_api import Browser, BrowserType
 
 QUIET = [
     "--no-sandbox",
@@ -13,10 +13,22 @@ QUIET = [
     "--disable-component-update",
     "--disable-sync",
 ]
-# Most tests mark to the pixel; who comes for the first time finds Cling on.
-# A page that was never gone to has no storage.
+# Most tests mark to the pixel; a newcomer finds Cling on. A page that has not been opened yet has no storage.
 CLING_OFF = """location.protocol === 'http:' &&
   (localStorage.getItem('desk.cling') ?? localStorage.setItem('desk.cling', 'false'))"""
+# A desk that is opened asks the scouts to look, which takes seconds of a processor; few tests need them. Done in the
+# page, since a route of the browser's would turn its cache off.
+SCOUTS_OFF = """{
+  const send = window.fetch;
+  window.fetch = async (input, init) => {
+    const asked = new Request(input, init);
+    if (asked.method === 'POST' && /\\/api\\/frames\\/\\d+\\/scouts$/.test(asked.url)) {
+      const { kinds } = await asked.clone().json().catch(() => ({}));
+      if (!kinds?.length) throw new TypeError('scouts are off in this test');
+    }
+    return send(asked);
+  };
+}"""
 
 
 def chromium(kind: BrowserType, *more: str) -> Browser:
@@ -24,12 +36,3 @@ def chromium(kind: BrowserType, *more: str) -> Browser:
     program = shutil.which("chromium-headless-shell") or shutil.which("chromium")
     assert program, "Debian's chromium is needed: make chromium"
     return kind.launch(executable_path=program, args=[*QUIET, *more])
-
-
-def without_scouts(route: Route) -> None:
-    """Turns away what a desk asks for when it opens: scouts look at each picture for seconds, and few tests need it."""
-    asked = route.request
-    if asked.method == "POST" and not (asked.post_data_json or {}).get("kinds"):
-        route.abort()
-    else:
-        route.continue_()

@@ -39,7 +39,7 @@ from keen_sweep.core.photo.read import read_picture
 from keen_sweep.document.mark import drawing_from_bytes
 from keen_sweep.document.stack import Stack
 from keen_sweep.remote.wire import About, PaintingOut, Quote
-from tests.core.photo.raws import write_dng
+from tests.support.raws import write_dng
 
 SIDE = 24
 

@@ -1,0 +1,1 @@
+"""What several tests share, each thing once."""
