@@ -1,22 +1,28 @@
-import { describe, expect, it, vi } from "vitest";
+import { render } from "@testing-library/react";
+import type { ReactElement } from "react";
+import { expect, test, vi } from "vitest";
 import { Boundary } from "./Boundary";
-import { shown } from "./testing/shown";
 
-const Broken = () => {
-  throw new Error("The page is older than the server.");
-};
+function Broken(): ReactElement {
+  throw new Error("Failed to fetch dynamically imported module");
+}
 
-describe("a page that cannot be drawn", () => {
-  it("says so, that nothing is lost, and what helps", () => {
-    vi.spyOn(console, "error").mockImplementation(() => {});
-    const { getByRole, button } = shown(
-      <Boundary>
+test("what fails in one page is forgotten in the next, and what is only extra leaves nothing behind", () => {
+  vi.spyOn(console, "error").mockImplementation(() => undefined);
+  const shown = (page: string, what: ReactElement) => (
+    <>
+      <Boundary page={page} instead={<p>failed</p>}>
+        {what}
+      </Boundary>
+      <Boundary instead={null}>
         <Broken />
-      </Boundary>,
-    );
-    expect(getByRole("alert").textContent).toContain("Nothing of your work is lost");
-    expect(getByRole("alert").textContent).toContain("The page is older than the server.");
-    expect(getByRole("link").getAttribute("href")).toBe("/api/report");
-    expect(button("Load it again")).toBeDefined();
-  });
+      </Boundary>
+    </>
+  );
+  const found = render(shown("/library", <Broken />));
+  expect(found.container.textContent).toBe("failed");
+  found.rerender(shown("/library", <p>shoots</p>));
+  expect(found.container.textContent).toBe("failed");
+  found.rerender(shown("/", <p>shoots</p>));
+  expect(found.container.textContent).toBe("shoots");
 });

@@ -3,7 +3,13 @@ import { Component, type ReactNode } from "react";
 import { Act } from "./theme/controls";
 import * as words from "./words/words";
 
-type Props = { children: ReactNode };
+type Props = {
+  children: ReactNode;
+  /** A failure is forgotten when this changes: another page is another try. */
+  page?: string;
+  /** What stands there instead; by default what went wrong and what helps. */
+  instead?: ReactNode;
+};
 type State = { failed: Error | null };
 
 /** Catches what fails while a page is drawn, or cannot be loaded: instead of an empty page it says so, and what helps. */
@@ -14,9 +20,14 @@ export class Boundary extends Component<Props, State> {
     return { failed: failed instanceof Error ? failed : new Error(String(failed)) };
   }
 
+  componentDidUpdate({ page }: Props) {
+    if (page !== this.props.page && this.state.failed) this.setState({ failed: null });
+  }
+
   render() {
     const { failed } = this.state;
     if (!failed) return this.props.children;
+    if (this.props.instead !== undefined) return this.props.instead;
     return (
       <Box as="main" p="30px" maxW="560px">
         <Heading size="md" as="h1">

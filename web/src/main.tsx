@@ -4,7 +4,7 @@ import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode, Suspense, useEffect } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter, Route, Routes } from "react-router";
+import { BrowserRouter, Route, Routes, useLocation } from "react-router";
 import { worthAsking } from "./api/client";
 import { useEvents } from "./api/events";
 import { showDesk } from "./api/queries";
@@ -38,7 +38,7 @@ const desk = () => import("./desk/DeskPage");
 // Whoever comes to the desk at once need not wait for one thing after another.
 const asked = /^\/frames\/(\d+)\/?$/.exec(window.location.pathname)?.[1];
 if (asked) {
-  void desk();
+  void desk().catch(() => undefined);
   void queries.prefetchQuery(showDesk(Number(asked)));
 }
 const DeskPage = lazy(() => desk().then((it) => ({ default: it.DeskPage })));
@@ -51,7 +51,8 @@ const Tips = lazy(() => import("./theme/Tips").then((it) => ({ default: it.Tips 
 
 function Pages() {
   useEvents();
-  useEffect(() => void desk(), []);
+  // What fails to come ahead of time is fetched again, and told, when it is gone to.
+  useEffect(() => void desk().catch(() => undefined), []);
   return (
     <Suspense fallback={<Coming />}>
       <Routes>
@@ -69,6 +70,22 @@ function Pages() {
   );
 }
 
+function Everything() {
+  const { pathname } = useLocation();
+  return (
+    <>
+      <Boundary page={pathname}>
+        <Pages />
+      </Boundary>
+      <Boundary instead={null}>
+        <Suspense>
+          <Tips />
+        </Suspense>
+      </Boundary>
+    </>
+  );
+}
+
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
@@ -76,12 +93,7 @@ if (root) {
       <ChakraProvider value={system}>
         <QueryClientProvider client={queries}>
           <BrowserRouter>
-            <Boundary>
-              <Pages />
-            </Boundary>
-            <Suspense>
-              <Tips />
-            </Suspense>
+            <Everything />
           </BrowserRouter>
         </QueryClientProvider>
       </ChakraProvider>

@@ -47,10 +47,13 @@ export type Problem = Schemas["Problem"];
 export const WINDOW = crypto.randomUUID?.() ?? String(Math.random());
 /** What is only read is given up after so long, ms, and asked for anew: an answer may get lost. */
 const LONGEST_READ = 25_000;
-const fetched = (request: Request): Promise<Response> =>
-  request.method === "GET"
-    ? fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(LONGEST_READ)]) })
-    : fetch(request);
+/** An edit is given up after so long, ms: the edits of a frame happen in turn, and one without an answer would hold up all
+ * that follow. The slowest, a cling in a large picture, takes a minute. */
+const LONGEST_EDIT = 180_000;
+const fetched = (request: Request): Promise<Response> => {
+  const longest = request.method === "GET" ? LONGEST_READ : LONGEST_EDIT;
+  return fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(longest)]) });
+};
 export const api = createClient<paths>({ baseUrl: "", headers: { "X-Window": WINDOW }, fetch: fetched });
 
 /** What a server that was reached says no to: asked again it says the same, unless it is in trouble itself. */

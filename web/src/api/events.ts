@@ -13,10 +13,20 @@ export function withRun(desk: Desk, run: Run): Desk | undefined {
   return { ...desk, sweeps: desk.sweeps.map((s) => (s === sweep ? { ...s, run } : s)) };
 }
 
+/** Whether an event may change how far a frame is: how far a run is does not, its state does. */
+export function changesStanding(event: News, states: Map<number, string>): boolean {
+  if (event.kind === "models" || event.kind === "finds" || event.kind === "touch") return false;
+  if (event.kind !== "run" || !event.run) return true;
+  const same = states.get(event.run.id) === event.run.state;
+  states.set(event.run.id, event.run.state);
+  return !same;
+}
+
 /** Listen to what changes on the server; a broken connection mends itself, and what it may have missed is fetched. */
 export function useEvents() {
   const queries = useQueryClient();
   useEffect(() => {
+    const states = new Map<number, string>();
     const heard = (message: Heard) => {
       const event = JSON.parse(message.data) as News;
       const number = Number(message.lastEventId);
@@ -28,8 +38,7 @@ export function useEvents() {
       if (event.kind === "models") queries.invalidateQueries({ queryKey: modelsKey });
       if (event.kind === "take") queries.invalidateQueries({ queryKey: wordsKey });
       // How far the frames of a series are; nothing is asked for while no strip is shown.
-      if (event.kind !== "models" && event.kind !== "finds" && event.kind !== "touch")
-        queries.invalidateQueries({ queryKey: allSeries });
+      if (changesStanding(event, states)) queries.invalidateQueries({ queryKey: allSeries });
       if (event.kind === "carrying") return;
       if (
         event.frame !== null &&

@@ -1,6 +1,10 @@
 import type { PieceSize } from "../../api/client";
 import type { Area, Placing } from "./shapes";
 
+/** How long after a failure the pieces are asked for again, ms: twice as long each time, up to the last. */
+const RETRY_MS = [500, 1000, 2000, 4000, 8000];
+const pause = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
+
 type Labels = { width: number; height: number; numbers: Uint32Array };
 
 /** The picture cut into pieces: which one lies under a point, and what some of them look like. */
@@ -20,9 +24,9 @@ export class Pieces {
     this.size = size;
     this.labels = null;
     this.stains.clear();
-    const answer = await fetch(`/api/frames/${this.picture.id}/pieces/${size}`);
-    if (!answer.ok) return;
-    const image = await createImageBitmap(await answer.blob(), {
+    const data = await this.fetched(size);
+    if (!data || this.size !== size) return;
+    const image = await createImageBitmap(data, {
       colorSpaceConversion: "none",
       premultiplyAlpha: "none",
     });
@@ -37,6 +41,19 @@ export class Pieces {
     }
     this.labels = { width: image.width, height: image.height, numbers };
     this.onReady();
+  }
+
+  /** The pieces as the server has them; null once another size is wanted, or when they cannot be had: the next show asks
+   * again. */
+  private async fetched(size: PieceSize): Promise<Blob | null> {
+    for (const wait of RETRY_MS) {
+      const answer = await fetch(`/api/frames/${this.picture.id}/pieces/${size}`).catch(() => null);
+      if (answer?.ok) return answer.blob();
+      await pause(wait);
+      if (this.size !== size) return null;
+    }
+    this.size = null;
+    return null;
   }
 
   get ready(): boolean {

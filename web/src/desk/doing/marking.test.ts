@@ -14,20 +14,23 @@ describe("marks drawn faster than the server answers", () => {
   let sent: string[];
   let mark: ReturnType<typeof marking>["mark"];
   let news: number;
+  let addresses: string[];
 
   beforeEach(() => {
     vi.stubGlobal("localStorage", { getItem: () => null, setItem: () => undefined });
     useDeskState.getState().set({ cling: false });
     sent = [];
+    addresses = [];
     news = 1;
     const desk = (): Desk => ({ news: ++news, finds: "none", revision: news, sweeps: [] }) as unknown as Desk;
     let made = 0;
     vi.spyOn(api, "POST").mockImplementation((async (
-      _: string,
+      address: string,
       how: { params: { path: { sweep_id?: string } } },
     ) => {
       await new Promise<void>((resolve) => setTimeout(resolve, 5));
       const added = how.params.path.sweep_id;
+      addresses.push(address);
       sent.push(added ?? "new");
       const data = added ? desk() : { sweep_id: `s${++made}`, desk: desk() };
       return { data, response: new Response(null, { status: 200 }) };
@@ -48,5 +51,14 @@ describe("marks drawn faster than the server answers", () => {
     await Promise.all([...first, ...then]);
     expect(sent).toEqual(["new", "s1", "new", "s2"]);
     expect(useDeskState.getState().selected).toBe("s2");
+  });
+
+  it("cling if Cling was on when they were drawn, not when they are sent", async () => {
+    const first = mark(shape(1));
+    useDeskState.getState().set({ cling: true });
+    const second = mark(shape(2));
+    useDeskState.getState().set({ cling: false });
+    await Promise.all([first, second]);
+    expect(addresses).toEqual(["/api/frames/{frame_id}/sweeps", "/api/frames/{frame_id}/cling"]);
   });
 });

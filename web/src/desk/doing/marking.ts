@@ -64,8 +64,8 @@ function drawing(doing: FrameDoing) {
   const { path, state, inTurn, settle } = doing;
   const { target, marked } = atHand(doing);
   let keys = 0;
-  const send = async (shape: Drawable, sweep: string | null): Promise<Marked> => {
-    if (state().cling) {
+  const send = async (shape: Drawable, sweep: string | null, cling: boolean): Promise<Marked> => {
+    if (cling) {
       const body = { shape, sweep_id: sweep };
       return ask<Marked>(api.POST("/api/frames/{frame_id}/cling", { params: { path }, body }));
     }
@@ -80,7 +80,8 @@ function drawing(doing: FrameDoing) {
   return {
     /** A shape for the mark at hand, or for the guard; then: what is done with its sweep at once. */
     mark: (shape: Drawable, then?: (sweep: string) => Promise<{ desk: Desk }>) => {
-      const { guarding, pending, mark, set } = state();
+      // As it was when the shape was drawn: it may be sent much later.
+      const { cling, guarding, pending, mark, set } = state();
       const sweep = guarding ? GUARD : target();
       if (shape.erase && !sweep) return;
       const key = ++keys;
@@ -88,7 +89,7 @@ function drawing(doing: FrameDoing) {
       return inTurn(async () => {
         try {
           if (guarding) return await sendToGuard(shape);
-          const made = await marked(mark, sweep, (known) => send(shape, known));
+          const made = await marked(mark, sweep, (known) => send(shape, known, cling));
           return await settle(then ? await then(made.sweep_id) : made);
         } finally {
           state().set({ pending: state().pending.filter((p) => p.key !== key) });

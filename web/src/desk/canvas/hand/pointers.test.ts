@@ -102,6 +102,27 @@ test("the hand that rests while a pen writes draws nothing", () => {
   expect(drawn).toHaveLength(1);
 });
 
+test("a palm that came before the pen draws nothing, and nothing is lost after it", () => {
+  for (const lifted of ["pointerup", "pointercancel"] as const) {
+    const { drawn, send } = table();
+    const palm = { pointerType: "touch", pointerId: 2 };
+    const pen = { pointerType: "pen", pointerId: 3 };
+    for (let stroke = 1; stroke <= 3; stroke++) {
+      send("down", 500, 500, palm);
+      send("down", 10, 10, pen);
+      send("move", 510, 500, palm);
+      send("move", 40, 10, pen);
+      send("up", 510, 500, { ...palm, type: lifted });
+      send("up", 40, 10, pen);
+      expect(drawn).toHaveLength(stroke);
+    }
+    send("down", 100, 100, { pointerType: "touch", pointerId: 4 });
+    send("move", 140, 100, { pointerType: "touch", pointerId: 4 });
+    send("up", 140, 100, { pointerType: "touch", pointerId: 4 });
+    expect(drawn).toHaveLength(4);
+  }
+});
+
 test("corners close on the first one, and are taken back one by one", () => {
   useDeskState.setState({ tool: "corners" });
   const { ground, drawing, drawn, send } = table();
