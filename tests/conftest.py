@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 from hypothesis import settings
 from numpy.typing import NDArray
-from skimage import data
 from PIL import Image
+from skimage import data
 
 from keen_sweep.store.library import Library
 from keen_sweep.studio.originals import Originals, originals_of

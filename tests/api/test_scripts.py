@@ -2,6 +2,7 @@
 
 import errno
 import io
+import sqlite3
 import threading
 import zipfile
 from collections.abc import Callable
@@ -16,7 +17,9 @@ from fastapi.testclient import TestClient
 
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Answered, Frame
+from keen_sweep.store.words import AnswerState
 from keen_sweep.studio.delivering.into import MISSING
+from keen_sweep.studio.marking import cling
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
 
@@ -136,7 +139,7 @@ def test_a_key_is_forgotten_after_a_day(client: TestClient, library: Library, he
     assert (other.status_code, other.json()["id"]) == (201, one["id"] + 1)
 
 
-def test_what_fails_on_the_way_leaves_neither_work_nor_answer(
+def test_an_answer_that_cannot_be_kept_is_given_all_the_same(
     client: TestClient, here: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     sweep = client.post(f"{here}/sweeps", json={"shapes": [STROKE]}).json()["sweep_id"]
@@ -147,9 +150,42 @@ def test_what_fails_on_the_way_leaves_neither_work_nor_answer(
             raise OSError(errno.ENOSPC, "No space left on device")
 
         patch.setattr("keen_sweep.api.once.keep_answer", full)
-        assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).status_code == 507
-    assert client.get("/api/runs/1").status_code == 404
-    assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).json()["runs"][0]["id"] == 1
+        assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).status_code == 202
+    again = client.post(at, json=how, headers={"Idempotency-Key": "k"})
+    assert (again.status_code, "at least some of it was" in again.json()["detail"]) == (409, True)
+    assert client.get("/api/runs/2").status_code == 404, "and nothing was done twice"
+
+
+@pytest.mark.parametrize(("state", "status"), [(AnswerState.PENDING, 201), (AnswerState.BEGUN, 409)])
+def test_after_a_kill_nothing_is_done_twice(
+    client: TestClient, library: Library, state: AnswerState, status: int
+) -> None:
+    """What was written of a request is known by its row: nothing yet, or at least some of it."""
+    key = {"Idempotency-Key": "k"}
+    client.post("/api/shoots", json={"name": "Eaves"}, headers=key)
+    with library.session(write=True) as session:
+        row = session.get_one(Answered, "k")
+        row.state = state
+        session.add(row)
+    assert client.post("/api/shoots", json={"name": "Eaves"}, headers=key).status_code == status
+
+
+def test_others_write_while_a_request_under_a_key_is_worked_on(
+    client: TestClient, library: Library, here: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A cling that takes a minute holds up no progress of a fill."""
+    wrote: list[str] = []
+
+    def slow(*given: Any) -> Any:
+        with sqlite3.connect(library.database, timeout=0) as other:
+            other.execute("BEGIN IMMEDIATE")
+            wrote.append("progress")
+        return thing_under(*given)
+
+    thing_under = cling.thing_under
+    monkeypatch.setattr(cling, "thing_under", slow)
+    answer = client.post(f"{here}/cling", json={"shape": STROKE}, headers={"Idempotency-Key": "k"})
+    assert (answer.status_code, wrote) == (201, ["progress"])
 
 
 def test_an_edit_of_what_was_changed_meanwhile_is_refused(client: TestClient, here: str) -> None:

@@ -4,6 +4,7 @@ Each was made by the program as it was then: a shoot with two pictures, the firs
 (two takes) and picked, a guard drawn and taken back; beside it lies the PNG that the program delivered then.
 """
 
+import errno
 import json
 import sqlite3
 import zipfile
@@ -20,6 +21,7 @@ from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
+from keen_sweep.store.snapshot import copies_of
 from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.delivering.wanted import Kind, Wanted
 from keen_sweep.studio.desk import desk
@@ -27,6 +29,7 @@ from keen_sweep.studio.gathering.shoots import shoots
 from keen_sweep.studio.history import redo, undo
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.sitting import sit
+from tests.support.shell import keen_sweep
 
 KEPT = sorted((Path(__file__).parent / "libraries").glob("*.zip"))
 VERSIONS = sorted((Path(__file__).parents[2] / "src/keen_sweep/store/migrations/versions").glob("0*.py"))
@@ -104,6 +107,53 @@ def test_a_migration_that_is_interrupted_leaves_it_as_it_was(old: Path, monkeypa
     library = Library(folder)
     assert len(desk(library, shoots(library)[0][1][1].id).sweeps) == 2
     library.close()
+
+
+def test_the_database_is_copied_before_it_is_upgraded_and_brought_back(old: Path) -> None:
+    folder = old / "library"
+    was = version_of(folder)
+    Library(folder).close()
+    copies = copies_of(folder / "library.db")
+    if was == KEPT[-1].stem:
+        assert copies == []
+        return
+    (copy,) = copies
+    assert f"from-{was}" in copy.name
+    with sqlite3.connect(copy) as db:
+        assert db.execute("pragma integrity_check").fetchone() == ("ok",)
+    done = keen_sweep("restore-copy", folder)
+    assert (done.returncode, copy.name in done.stdout) == (0, True)
+    assert version_of(folder) == was
+    # Opened again it is upgraded again; only two copies are kept.
+    for _ in range(2):
+        Library(folder).close()
+        keen_sweep("restore-copy", folder)
+    assert len(copies_of(folder / "library.db")) == 2
+    library = Library(folder)
+    assert check(library).clean
+    library.close()
+
+
+def test_nothing_is_upgraded_without_a_copy(old: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    folder = old / "library"
+    was = version_of(folder)
+    if was == KEPT[-1].stem:
+        pytest.skip("nothing is upgraded")
+
+    def full(*_: object) -> None:
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr("keen_sweep.store.snapshot.snapshot", full)
+    with pytest.raises(LibraryTrouble, match="cannot be copied before it is upgraded"):
+        Library(folder)
+    assert version_of(folder) == was
+    assert copies_of(folder / "library.db") == []
+
+
+def test_there_is_nothing_to_bring_back(library: Library) -> None:
+    library.close()
+    done = keen_sweep("restore-copy", library.folder)
+    assert (done.returncode, "no copy" in done.stderr) == (1, True)
 
 
 def test_what_was_agreed_to_is_called_consent(old: Path) -> None:

@@ -1,6 +1,7 @@
 """Shoots and pictures that were deleted: out of sight, brought back as they were, forgotten after a while."""
 
 from datetime import timedelta
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -11,8 +12,10 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
 from keen_sweep.core.scout.found import FindKind
+from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
+from keen_sweep.store.room import room_of_gone
 from keen_sweep.store.tables import Find, Frame, Revision, Run, Shoot
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.delivering.deliver import deliver, handed_over
@@ -22,7 +25,7 @@ from keen_sweep.studio.gathering import gone as bin_of
 from keen_sweep.studio.gathering.frames import add_frame, remove_frame
 from keen_sweep.studio.gathering.gather import gather
 from keen_sweep.studio.gathering.gone import bring_back, forget_old, gone
-from keen_sweep.studio.gathering.shoots import delete_shoot, shoots
+from keen_sweep.studio.gathering.shoots import delete_shoot, make_shoot, shoots
 from keen_sweep.studio.gathering.states import FrameState, standings_of
 from keen_sweep.studio.history import steps
 from keen_sweep.studio.marking.draw import new_sweep
@@ -96,8 +99,31 @@ def test_after_a_while_it_is_forgotten_with_its_finds(
         assert session.get(Frame, other.id) is None
         assert session.exec(select(Find)).all() == []
         assert len(session.exec(select(Shoot)).all()) == 1
-    # The original stays, as every file does.
-    assert library.files.read(other.original)
+    assert library.files.read(other.original), "somebody may be adding it again just now"
+
+
+def test_the_files_of_what_is_forgotten_are_freed_but_for_those_that_others_need(
+    library: Library, frame: Frame, other: Frame, photo_file: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A picture that two shoots have stays; one that only the forgotten had goes, with its views."""
+    again = library.incoming / "again"
+    again.write_bytes(photo_file.read_bytes())
+    twin = add_frame(library, make_shoot(library, "Twin").id, "roof.tif", again)
+    assert twin.original == frame.original
+    view = library.views / other.original
+    view.mkdir(exist_ok=True)
+    (view / "level").write_bytes(bytes(1000))
+    delete_shoot(library, frame.shoot_id)
+    size = library.files.size(other.original)
+    assert room_of_gone(library) >= size + 1000
+    monkeypatch.setattr(bin_of, "KEPT", timedelta(days=-1))
+    monkeypatch.setattr("keen_sweep.store.files.LATELY_SECONDS", -1.0)
+    assert forget_old(library) == 1
+    assert library.files.size(other.original) == 0
+    assert not view.exists()
+    assert library.files.read(twin.original)
+    assert room_of_gone(library) == 0
+    assert not check(library).lost
 
 
 def test_a_frame_is_delivered_until_something_is_done_to_it(library: Library, frame: Frame) -> None:

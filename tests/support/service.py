@@ -24,7 +24,7 @@ class Service:
         self.address = f"http://127.0.0.1:{port}"
 
     def switch(self, **changes: Any) -> None:
-        told = {**Switches(delay=0.0).model_dump(), **changes}
+        told = {**Switches(delay=0.0, flat=True).model_dump(), **changes}
         httpx.put(f"{self.address}/switches", json=told, trust_env=False).raise_for_status()
 
     def credits(self, left: float) -> None:

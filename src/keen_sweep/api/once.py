@@ -1,7 +1,6 @@
-"""What is asked again under the same key is done once: a script whose answer got lost asks again without fear.
+"""A request that is sent again under the same key is done once: a script whose answer got lost can ask again.
 
-The header is that of the IETF draft "The Idempotency-Key HTTP Header Field". The answer is kept in the same transaction
-as what was done, so that nothing that kills the server comes between them.
+The header is that of the IETF draft "The Idempotency-Key HTTP Header Field".
 """
 
 from __future__ import annotations
@@ -15,8 +14,10 @@ from typing import Annotated, Any, ParamSpec, TypeVar, cast
 from fastapi import Header, Response
 from fastapi.encoders import jsonable_encoder
 
+from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.store.library import Library
-from keen_sweep.studio.answered import answer_to, keep_answer
+from keen_sweep.store.log import trouble
+from keen_sweep.studio.answered import answer_to, keep_answer, noted_when_written, one_at_a_time
 
 Key = Annotated[
     str | None,
@@ -47,12 +48,17 @@ def once(endpoint: Callable[P, R]) -> Callable[P, R]:
         what = f"{endpoint.__module__}.{endpoint.__name__} {jsonable_encoder(asked)}"
         digest = hashlib.sha256(what.encode()).hexdigest()
         headers = next((value.headers for value in given.values() if isinstance(value, Response)), None)
-        with library.together():
+        with one_at_a_time(library, key):
             known = answer_to(library, key, digest)
             if known is None:
-                done = endpoint(*args, **given)
+                with noted_when_written(library, key):
+                    done = endpoint(*args, **given)
                 place = None if headers is None else headers.get("location")
-                keep_answer(library, key, digest, jsonable_encoder(done), place)
+                try:
+                    keep_answer(library, key, jsonable_encoder(done), place)
+                except (OSError, LibraryTrouble) as error:
+                    # It is done, so that it is answered; asked for again it is not done again.
+                    trouble("answer", error)
                 return done
         if headers is not None and known.place is not None:
             headers["location"] = known.place

@@ -1,4 +1,4 @@
-"""keen-sweep check, backup: whether a library is whole, and a copy of it."""
+"""keen-sweep check, backup, restore-copy: whether a library is whole, and copies of it."""
 
 from __future__ import annotations
 
@@ -85,3 +85,21 @@ def backup(
     finally:
         opened.close()
     print(f"{done.copied} files copied, {done.there} were there already: {target}")
+
+
+@app.command(name="restore-copy")
+def restore_copy(
+    library: Annotated[Path, typer.Argument(help="the library folder; no Keen Sweep may have it open")],
+) -> None:
+    """Bring back the database as it was before its last upgrade. The present one is put beside it."""
+    from keen_sweep.store.library import claimed
+    from keen_sweep.store.snapshot import restore_copy as restore
+
+    folder = library.expanduser()
+    database = folder / "library.db"
+    if not database.is_file():
+        raise BadRequest(f"There is no library at {library}.")
+    with claimed(folder):
+        copy, aside = restore(database)
+    print(f"{copy.name} is the database again; the one that it replaced is {aside.name}.")
+    say("Open it with the version of Keen Sweep that made it: this one would upgrade it again.")

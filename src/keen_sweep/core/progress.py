@@ -11,4 +11,13 @@ Tick = Callable[[float], None]
 
 
 def unwatched(_share: float, _doing: str) -> None:
-    """Nobody looks."""
+    """No-op progress callback."""
+
+
+def part_of(progress: Progress, start: float, end: float) -> Progress:
+    """Progress of one part of some work: what the part reports from 0 to 1 is reported from start to end."""
+
+    def report(share: float, doing: str) -> None:
+        progress(start + (end - start) * share, doing)
+
+    return report

@@ -17,7 +17,7 @@ from pydantic import SecretStr
 
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble
-from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Painting, Wish
+from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.photo.packing import packed_png
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.exchange import Exchange, Gone, reason
@@ -63,8 +63,11 @@ class ServiceModel:
         """What a painting of so many pixels costs and takes. Raises ModelTrouble."""
         return self._exchange.ask(Quote, "POST", "/v1/quotes", QuoteIn(width=width, height=height, knobs=knobs))
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
-        """See Model. Waits its turn; a Cancelled that a tick raises withdraws the painting."""
+    def paint(
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+    ) -> Painting:
+        """See Model. Waits its turn; a Cancelled that a tick raises withdraws the painting. paid is called before the
+        picture is fetched."""
         asked = PaintingIn(
             picture=_png(picture),
             hole=_png(np.where(hole, 255, 0).astype(np.uint8)),
@@ -77,6 +80,9 @@ class ServiceModel:
         tick(0.0, f"asking {self.name}")
         state = self._done(self._asked_for(asked, name, tick), asked, name, tick)
         self.left = state.left if state.left is not None else self.left
+        if state.credits:
+            # Before anything else can go wrong: it was charged, whatever becomes of the picture.
+            paid(state.id, state.credits)
         tick(0.9, "fetching it")
         height, width = hole.shape
         try:

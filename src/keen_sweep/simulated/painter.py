@@ -13,6 +13,7 @@ import numpy as np
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.flat import FlatEngine
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay
@@ -80,7 +81,8 @@ class Painter:
                 barred=found.barred,
                 foreign=found.foreign,
             )
-            (take,) = ByPart(Method.WEAVE).fill(given)
+            engine = FlatEngine(Method.WEAVE) if switches.flat else ByPart(Method.WEAVE)
+            (take,) = engine.fill(given)
             lay(picture, whole(picture), take)
             self._till.picture_file(job.id).write_bytes(packed_png(picture))
             # Nobody can hear of it before the lock is given back.

@@ -8,13 +8,13 @@ from __future__ import annotations
 import os
 import shutil
 import sqlite3
-from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
 from keen_sweep.core.errors import BadRequest, LibraryTrouble
 from keen_sweep.core.photo.write import PART
 from keen_sweep.store.library import Library
+from keen_sweep.store.snapshot import snapshot
 
 DATABASE = "library.db"
 
@@ -39,7 +39,7 @@ def backup(library: Library, target: Path) -> Copied:
     try:
         (target / "files").mkdir(parents=True, exist_ok=True)
         # The database first: all that it refers to is there by now, and files never change.
-        _snapshot(library.folder / DATABASE, part)
+        snapshot(library.folder / DATABASE, part)
         copied = there = 0
         for source in library.files.folder.rglob("*"):
             if not source.is_file() or source.name.startswith(PART):
@@ -58,13 +58,6 @@ def backup(library: Library, target: Path) -> Copied:
         part.unlink(missing_ok=True)
         raise LibraryTrouble(f"The backup {target} cannot be written: {error}.") from error
     return Copied(copied, there)
-
-
-def _snapshot(source: Path, place: Path) -> None:
-    place.unlink(missing_ok=True)
-    with closing(sqlite3.connect(source, timeout=30)) as own, closing(sqlite3.connect(place)) as copy:
-        own.backup(copy)
-        copy.execute("PRAGMA journal_mode=DELETE")
 
 
 def _copy(source: Path, place: Path) -> None:

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import hashlib
+import os
 import shutil
+import time
+from collections.abc import Iterable
+from contextlib import suppress
 from pathlib import Path
 
 from keen_sweep.core.errors import LibraryTrouble, NotFound
@@ -12,6 +16,17 @@ from keen_sweep.core.photo.write import write_whole
 CHUNK = 1 << 20
 # Of a SHA-256.
 HEX_DIGITS = 64
+# A file that was asked for within so many seconds is not freed.
+LATELY_SECONDS = 24 * 3600.0
+
+
+def _sync(path: Path) -> None:
+    """Have what was written of a file, or which names a folder holds, on the disk. Raises OSError."""
+    handle = os.open(path, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
 
 
 def content_hash(file: Path) -> str:
@@ -53,25 +68,52 @@ class Files:
         """Keep some bytes; the hash they are found by. Raises LibraryTrouble when there is no room."""
         name = hashlib.sha256(data).hexdigest()
         place = self._place(name)
-        if not place.is_file():
+        if place.is_file():
+            self._asked_for(place)
+        else:
             self._ready(place)
             write_whole(place, data)
         return name
 
+    def free(self, names: Iterable[str]) -> int:
+        """Delete files that nothing refers to any more; how many bytes that was. One that was asked for lately stays:
+        whoever adds it again finds it there, and refers to it a moment later."""
+        freed = 0
+        for name in names:
+            place = self._place(name)
+            try:
+                told = place.stat()
+                if time.time() - told.st_mtime < LATELY_SECONDS:
+                    continue
+                place.unlink()
+            except OSError:
+                continue
+            freed += told.st_size
+        return freed
+
     def take_in(self, source: Path) -> str:
-        """Move a file from within the library's own folder to its place; the hash it is found by."""
+        """Move a file from within the library's own folder to its place and sync it; the hash it is found by."""
         name = content_hash(source)
         place = self._place(name)
         try:
             if place.is_file():
+                self._asked_for(place)
                 source.unlink()
             else:
                 self._ready(place)
+                _sync(source)
                 shutil.move(source, place)
                 place.chmod(0o444)
+                _sync(place.parent)
         except OSError as error:
             raise LibraryTrouble(f"The picture cannot be kept: {error.strerror or error}.") from error
         return name
+
+    @staticmethod
+    def _asked_for(place: Path) -> None:
+        """Note on a file that somebody is about to refer to it; see free."""
+        with suppress(OSError):
+            os.utime(place)
 
     def _ready(self, place: Path) -> None:
         try:

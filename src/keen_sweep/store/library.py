@@ -6,10 +6,10 @@ import contextlib
 import fcntl
 import shutil
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 from urllib.parse import quote
 
 from sqlalchemy import URL, Connection, event, inspect, text
@@ -19,9 +19,10 @@ from sqlmodel import Session, create_engine
 from keen_sweep.core.errors import Conflict, LibraryTrouble
 from keen_sweep.core.photo.write import PART
 from keen_sweep.store.files import Files
+from keen_sweep.store.snapshot import copy_before_upgrade
 
 # The revision of the schema that this program works with: the last of store/migrations.
-NEWEST = "0014"
+NEWEST = "0015"
 
 
 class Library:
@@ -82,7 +83,9 @@ class Library:
             try:
                 if write:
                     session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+                before = self._changes(session)
                 yield session
+                self._tell_first_write(session, before)
                 session.commit()
             except OperationalError as error:
                 session.rollback()
@@ -90,6 +93,31 @@ class Library:
             except BaseException:
                 session.rollback()
                 raise
+
+    @contextmanager
+    def at_first_write(self, tell: Callable[[Session], None]) -> Iterator[None]:
+        """Call something once, within the first transaction of this thread that changes a row."""
+        self._thread.tell = tell
+        try:
+            yield
+        finally:
+            self._thread.tell = None
+
+    def _changes(self, session: Session) -> int:
+        """How many rows the connection of a session has changed so far; only counted where somebody is to be told."""
+        if getattr(self._thread, "tell", None) is None:
+            return 0
+        raw: Any = session.connection().connection.dbapi_connection
+        return int(raw.total_changes)
+
+    def _tell_first_write(self, session: Session, before: int) -> None:
+        tell: Callable[[Session], None] | None = getattr(self._thread, "tell", None)
+        if tell is None:
+            return
+        session.flush()
+        if self._changes(session) > before:
+            self._thread.tell = None
+            tell(session)
 
     @contextmanager
     def together(self) -> Iterator[None]:
@@ -114,15 +142,7 @@ class Library:
 
     def claim(self) -> None:
         """Make this process the one that serves the library, until it ends. Raises Conflict when another is."""
-        try:
-            self._lock = (self.folder / "serving.lock").open("w")
-        except OSError as error:
-            raise LibraryTrouble(f"The library {self.folder} cannot be written: {error.strerror or error}.") from error
-        try:
-            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError as error:
-            self._lock.close()
-            raise Conflict(f"The library {self.folder} is already open in another Keen Sweep.") from error
+        self._lock = _locked(self.folder)
 
     def clear_incoming(self) -> None:
         """Throw away what was being written when the program was killed."""
@@ -149,6 +169,8 @@ class Library:
             if before is not None and not upgrading.knows(before):
                 made = f"The library {self.folder} was made by a newer version of Keen Sweep ({before})"
                 raise LibraryTrouble(f"{made}: open it with that.")
+            if before is not None:
+                copy_before_upgrade(self.database, before, NEWEST)
             upgrading.upgrade(connection, self.files.add)
         if before is not None:
             self._shrink()
@@ -159,6 +181,27 @@ class Library:
             connection.execution_options(isolation_level="AUTOCOMMIT")
             connection.exec_driver_sql("VACUUM")
             connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+def _locked(folder: Path) -> IO[str]:
+    """The file that says who serves a library, locked. Raises Conflict when another process has it, LibraryTrouble."""
+    try:
+        lock = (folder / "serving.lock").open("w")
+    except OSError as error:
+        raise LibraryTrouble(f"The library {folder} cannot be written: {error.strerror or error}.") from error
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as error:
+        lock.close()
+        raise Conflict(f"The library {folder} is already open in another Keen Sweep.") from error
+    return lock
+
+
+@contextmanager
+def claimed(folder: Path) -> Iterator[None]:
+    """A library that nobody serves meanwhile, without opening it. Raises Conflict, LibraryTrouble."""
+    with _locked(folder):
+        yield
 
 
 def _revision_of(connection: Connection) -> str | None:

@@ -9,7 +9,7 @@ from pathlib import Path
 from keen_sweep.core.photo.write import PART
 from keen_sweep.store.files import Files
 from keen_sweep.store.library import Library
-from keen_sweep.store.rows import NAME, rows_of
+from keen_sweep.store.rows import names_in, rows_of
 
 
 @dataclass(frozen=True)
@@ -35,8 +35,7 @@ def room_of_shoots(library: Library) -> dict[int, Room]:
             continue
         if table == "frame":
             originals[shoot].add(row["original"])
-        for value in row.values():
-            made[shoot].update(NAME.findall(value) if isinstance(value, str) else ())
+        made[shoot] |= names_in(row)
     return {
         shoot: Room(
             originals=_files(library.files, names),
@@ -45,6 +44,43 @@ def room_of_shoots(library: Library) -> dict[int, Room]:
         )
         for shoot, names in originals.items()
     }
+
+
+def names_by_shoot(library: Library) -> dict[int, set[str]]:
+    """The names of all files that the rows of each shoot mention, deleted ones included."""
+    with library.engine.connect() as connection:
+        shoots = dict(tuple(row) for row in connection.exec_driver_sql("SELECT id, shoot_id FROM frame"))
+    out: dict[int, set[str]] = {}
+    for table, row in rows_of(library):
+        shoot = shoots.get(row["id"] if table == "frame" else row.get("frame_id"))
+        if shoot is not None:
+            out.setdefault(shoot, set()).update(names_in(row))
+    return out
+
+
+def room_of_gone(library: Library) -> int:
+    """Bytes that will be free once everything that was deleted is forgotten: files that nothing else mentions, and what
+    was made of them."""
+    with library.engine.connect() as connection:
+        gone = {row[0] for row in connection.exec_driver_sql("SELECT id FROM shoot WHERE gone_at IS NOT NULL")}
+    if not gone:
+        return 0
+    names = names_by_shoot(library)
+    kept: set[str] = set().union(*(each for shoot, each in names.items() if shoot not in gone))
+    going = set().union(*(each for shoot, each in names.items() if shoot in gone)) - kept
+    return _files(library.files, going) + sum(size_of(library.views / name) for name in going)
+
+
+def free_files(library: Library, names: set[str]) -> int:
+    """Delete those of some files that no row mentions any more, with their views; how many bytes that was."""
+    unused = names - {name for _, row in rows_of(library) for name in names_in(row)}
+    freed = library.files.free(unused)
+    for name in unused:
+        view = library.views / name
+        if not library.files.size(name) and view.is_dir():
+            freed += size_of(view)
+            shutil.rmtree(view, ignore_errors=True)
+    return freed
 
 
 def size_of(folder: Path) -> int:

@@ -14,6 +14,11 @@ from keen_sweep.store.library import Library
 NAME = re.compile(r"[0-9a-f]{64}")
 
 
+def names_in(row: Mapping[str, Any]) -> set[str]:
+    """The names of all files that a row mentions."""
+    return {name for value in row.values() if isinstance(value, str) for name in NAME.findall(value)}
+
+
 def tables_of(library: Library) -> list[str]:
     """The names of all tables."""
     with library.engine.connect() as connection:

@@ -14,7 +14,7 @@ from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.moment import Moment, now
 from keen_sweep.store.scope import Scope
-from keen_sweep.store.words import EventKind, ModelKind, NoticeKind, RunState, Word
+from keen_sweep.store.words import AnswerState, EventKind, ModelKind, NoticeKind, RunState, Word
 
 
 class Shoot(SQLModel, table=True):
@@ -177,9 +177,11 @@ class RegisteredModel(SQLModel, table=True):
 
 class Payment(SQLModel, table=True):
     """Credits that a service took for a painting, under its receipt: kept once, whatever became of the painting.
-    consent: under which it was paid; see the request of a run."""
+    consent: under which it was paid; see the request of a run. run_id: the run that asked for the painting; none for
+    payments of earlier versions."""
 
     id: int = Field(default=None, primary_key=True)
+    run_id: int | None = Field(default=None, index=True)
     shoot_id: int = Field(foreign_key="shoot.id", index=True, ondelete="CASCADE")
     receipt: str = Field(unique=True, index=True)
     consent: str = Field(index=True)
@@ -232,11 +234,12 @@ class AlwaysTicked(SQLModel, table=True):
 
 
 class Answered(SQLModel, table=True):
-    """What was answered under a key that whoever asked had chosen. asked: a digest of what that was; place: where to
-    look how far it is."""
+    """A request under an idempotency key chosen by the client. asked: a digest of the request; state: how far it is;
+    body: its answer once it is done; place: where to look how far the work is."""
 
     key: str = Field(primary_key=True)
     asked: str
+    state: AnswerState = Field(default=AnswerState.DONE, sa_column=Column(Word(AnswerState), nullable=False))
     body: Any = Field(default=None, sa_column=Column(JSON))
     place: str | None = None
     at: datetime = Field(default_factory=now, sa_type=Moment, index=True)

@@ -29,6 +29,15 @@ OPEN = (RunState.WAITING, RunState.RUNNING, RunState.STOPPING)
 BUSY = (RunState.RUNNING, RunState.STOPPING)
 
 
+class AnswerState(StrEnum):
+    """How far a request under an idempotency key is: nothing of it is written yet, some of it may be, or all of it is
+    and its answer is kept."""
+
+    PENDING = "pending"
+    BEGUN = "begun"
+    DONE = "done"
+
+
 class ModelKind(StrEnum):
     """What a generative model is: a file, a folder, or a service that may cost something."""
 

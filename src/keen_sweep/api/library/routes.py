@@ -13,7 +13,7 @@ from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, Minded
 from keen_sweep.api.media import sends
 from keen_sweep.core.review.taste import FEWEST, OURS, minded
 from keen_sweep.core.scout.networks.weights import missing
-from keen_sweep.store.room import drop_views, free_room, room_of_shoots, size_of
+from keen_sweep.store.room import drop_views, free_room, room_of_gone, room_of_shoots, size_of
 from keen_sweep.studio.gathering.shoots import shoots
 from keen_sweep.studio.ranking import taste
 from keen_sweep.studio.report import report_of, versions
@@ -55,6 +55,7 @@ def show_library(library: TheLibrary) -> LibraryOut:
     return LibraryOut(
         folder=str(library.folder),
         shoots=listed,
+        gone=room_of_gone(library),
         database=sum(each.stat().st_size for each in library.folder.glob("library.db*")),
         views=size_of(library.views),
         free=free_room(library),

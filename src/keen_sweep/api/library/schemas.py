@@ -46,10 +46,11 @@ class RoomOut(BaseModel):
 
 class LibraryOut(BaseModel):
     """Where the library is and the room it takes, bytes: shoot by shoot, the database, everything that can be made
-    again, what is left on the disk."""
+    again, what is left on the disk. gone: what will be free once deleted shoots and pictures are forgotten."""
 
     folder: str
     shoots: list[RoomOut]
+    gone: int
     database: int
     views: int
     free: int

@@ -2,23 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Protocol, runtime_checkable
 
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.model.port import AS_USUAL, Knobs
+from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, Paid, no_payment
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.progress import Progress, unwatched
-
-# A receipt and the credits that were paid for it, as soon as they were: a take may still be lost after that.
-Paid = Callable[[str, float], None]
-
-
-def unbooked(receipt: str, credits: float) -> None:
-    """The cashier of somebody who pays nothing."""
 
 
 @dataclass(frozen=True)
@@ -51,7 +44,7 @@ class FillInput:
     knobs: Knobs = AS_USUAL
     cores: int | None = None
     progress: Progress = field(default=unwatched)
-    paid: Paid = field(default=unbooked)
+    paid: Paid = field(default=no_payment)
 
 
 class Engine(Protocol):

@@ -38,7 +38,11 @@ def look_for(
         return find_things(picture, guard, small, progress)
     if kind == FindKind.WIRES:
         return find_wires(picture, guard)
-    return find_specks(picture, guard) if kind == FindKind.SPECKS else find_backdrop(picture, guard)
+    if kind == FindKind.SPECKS:
+        return find_specks(picture, guard)
+    if kind == FindKind.BACKDROP:
+        return find_backdrop(picture, guard)
+    raise ValueError(f"There is no scout for {kind}.")
 
 
 def looked_for(kind: FindKind, small: bool) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import asdict
 
 import numpy as np
@@ -42,6 +43,7 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
     here = sit(library, take.frame_id)
     if take.original != here.frame.original or not take.method.invents or take.width * take.height == 0:
         return 0
+    pick = here.stack.sweep(take.sweep_id).pick
     patch = here.shelf.patch(take.patch)
     if (patch.alpha > 0).sum() > LARGEST_SHARE * here.box.area:
         return 0
@@ -80,8 +82,10 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
         session.add(take)
         note(session, EventKind.TAKE, shoot=here.frame.shoot_id, frame=here.frame.id)
     # Who was quicker than the second look has picked already.
-    if (pick := here.stack.sweep(take.sweep_id).pick) is not None:
-        remember(library, take.frame_id, take.sweep_id, pick)
+    if pick is not None:
+        # The review is written: that its sweep is gone meanwhile is no reason to say that it failed.
+        with suppress(NotFound):
+            remember(library, take.frame_id, take.sweep_id, pick)
     return len(rows)
 
 

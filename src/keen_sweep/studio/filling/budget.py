@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from sqlmodel import Session, col, func, select
 
 from keen_sweep.core.errors import NotFound
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Frame, Payment, Shoot
+from keen_sweep.store.tables import Frame, Payment, Run, Shoot
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
+from keen_sweep.studio.filling.fill import FillRequest
 
 
 def set_budget(library: Library, shoot_id: int, credits: float | None) -> None:
@@ -22,14 +25,35 @@ def set_budget(library: Library, shoot_id: int, credits: float | None) -> None:
         note(session, EventKind.SHOOTS, shoot=shoot_id)
 
 
-def book(library: Library, frame: Frame, consent: str, receipt: str, credits: float) -> None:
+@dataclass(frozen=True)
+class Agreement:
+    """What a run may still spend. left: credits that were agreed to and not spent yet, by this run or another under the
+    same consent; paid: credits that this run has paid already, before it was broken off; takes: how many were asked for
+    in all, those that are ready included."""
+
+    left: float
+    paid: float
+    takes: int
+
+
+def agreement_for(library: Library, run: Run, asked: FillRequest) -> Agreement:
+    """What of the credits agreed to for a run is left, and what it has paid before it was broken off."""
+    with library.session() as session:
+        total = select(func.sum(col(Payment.credits)))
+        paid = session.exec(total.where(Payment.run_id == run.id)).one() or 0.0
+        spent = session.exec(total.where(Payment.consent == asked.consent)).one() or 0.0
+    return Agreement(max(asked.credits - spent, 0.0), paid, asked.takes)
+
+
+def book(library: Library, run: Run, consent: str, receipt: str, credits: float) -> None:
     """Keep a payment as soon as it was made; a painting that is given again has its receipt already and is not booked
     twice."""
     with library.session() as session:
         if session.exec(select(Payment).where(Payment.receipt == receipt)).first() is not None:
             return
-        session.add(Payment(shoot_id=frame.shoot_id, receipt=receipt, consent=consent, credits=credits))
-        note(session, EventKind.SHOOTS, shoot=frame.shoot_id)
+        shoot = session.get_one(Frame, run.frame_id).shoot_id
+        session.add(Payment(shoot_id=shoot, run_id=run.id, receipt=receipt, consent=consent, credits=credits))
+        note(session, EventKind.SHOOTS, shoot=shoot)
 
 
 def budget_left(library: Library, shoot_id: int) -> float | None:
@@ -45,12 +69,6 @@ def spent_in(library: Library, shoots: list[int]) -> dict[int, float]:
     """Credits that were spent in some shoots, by shoot."""
     with library.session() as session:
         return _spent(session, shoots)
-
-
-def spent_under(library: Library, consent: str) -> float:
-    """Credits that were spent under one consent to a price, which several runs may share."""
-    with library.session() as session:
-        return session.exec(select(func.sum(col(Payment.credits))).where(Payment.consent == consent)).one() or 0.0
 
 
 def _spent(session: Session, shoots: list[int]) -> dict[int, float]:

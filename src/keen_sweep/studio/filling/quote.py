@@ -22,7 +22,7 @@ from keen_sweep.remote.patience import Patience
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel, Take
 from keen_sweep.store.words import ModelKind
-from keen_sweep.studio.filling.budget import budget_left
+from keen_sweep.studio.filling.budget import Agreement, budget_left
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.limited import Limited
@@ -106,22 +106,24 @@ def cost_of(model: Limited, hole: Bools, takes: int, staged: bool, knobs: Knobs)
     return Cost(paintings, credits, seconds)
 
 
-def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost, agreed: float) -> None:
-    """Raise ModelTrouble unless the cost was agreed to and lies within the limits of model and shoot."""
-    if cost.credits > agreed:
-        said = f"and {agreed:g} were agreed to" if agreed else "and nobody said yes to that"
-        raise ModelTrouble(f"This fill costs {in_credits(cost.credits)} {said}. Nothing was spent.", "price")
+def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost, agreement: Agreement) -> None:
+    """Raise ModelTrouble unless the cost, of all takes that were asked for, was agreed to and lies within the limits of
+    model and shoot. What was paid before a run was broken off is not due again."""
+    due = max(cost.credits - agreement.paid, 0.0)
+    spent = f"{in_credits(agreement.paid)} spent so far." if agreement.paid else "Nothing was spent."
+    if due > agreement.left:
+        more = " more" if agreement.paid else ""
+        said = f"and {agreement.left:g} were agreed to" if agreement.left or more else "and nobody said yes to that"
+        raise ModelTrouble(f"This fill costs {in_credits(due)}{more} {said}. {spent}", "price")
     if row.most_credits is not None and cost.credits > row.most_credits:
         raise ModelTrouble(
-            f"This fill costs {in_credits(cost.credits)}; {row.name} may cost {row.most_credits:g} a fill. Nothing was "
-            "spent.",
+            f"This fill costs {in_credits(cost.credits)}; {row.name} may cost {row.most_credits:g} a fill. {spent}",
             "smaller",
         )
     left = budget_left(library, frame.shoot_id)
-    if left is not None and cost.credits > left:
+    if left is not None and due > left:
         raise ModelTrouble(
-            f"This fill costs {in_credits(cost.credits)}, and this shoot's budget has {left:g} left. "
-            "Nothing was spent.",
+            f"This fill costs {in_credits(due)}, and this shoot's budget has {left:g} left. {spent}",
             "credits",
         )
 
@@ -156,7 +158,7 @@ def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged
                     model.service.close()
         if row is None:
             return nothing
-        check_cost(library, here.frame, row, found, agreed=found.credits)
+        check_cost(library, here.frame, row, found, Agreement(found.credits, 0.0, takes))
         left = model_of(library, row.id).left
         if row.kind is ModelKind.SERVICE and left is not None and found.credits > left:
             raise ModelTrouble(f"This fill costs {in_credits(found.credits)}, and {left:g} are left.", "credits")

@@ -24,6 +24,7 @@ from keen_sweep.settings import Settings
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.studio.carrying.sisters import series_of, sisters_of
+from keen_sweep.studio.filling.budget import Agreement
 from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, maker_for
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.limited import Limited
@@ -57,7 +58,7 @@ class Filling:
             service.close()
 
 
-def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, agreed: float) -> Filling:
+def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, agreement: Agreement) -> Filling:
     """Who makes a fill; a service is only asked for the credits that were agreed to. Auto does without a model rather
     than fail. Raises ModelTrouble, NotFound."""
     lent = _lent(here, sweep)
@@ -73,8 +74,8 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, a
     try:
         model = opened(maker.model, tick=given.progress)
         if model.service is not None:
-            cost = cost_of(model, hole, given.takes, given.staged, given.knobs)
-            check_cost(here.library, here.frame, maker.model, cost, agreed)
+            cost = cost_of(model, hole, agreement.takes, given.staged, given.knobs)
+            check_cost(here.library, here.frame, maker.model, cost, agreement)
     except ModelTrouble as error:
         if model is not None and model.service is not None:
             model.service.close()

@@ -10,6 +10,7 @@ from sqlmodel import Session, col, func, select
 from keen_sweep.core.errors import Conflict, NotFound
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
+from keen_sweep.store.room import free_files, names_by_shoot
 from keen_sweep.store.tables import Frame, Revision, Shoot
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
@@ -71,17 +72,20 @@ def _latest_work(session: Session) -> datetime | None:
 
 
 def forget_old(library: Library) -> int:
-    """Forget for good what was deleted long ago; how much that was. The files of originals stay in the library.
+    """Forget for good what was deleted long ago, and free the files that only it needed; how much that was.
 
     A clock that is wrong for a day must not do it: something has to have been done in the library as late as that.
     """
+    names = names_by_shoot(library) if gone(library) else {}
     with library.session(write=True) as session:
         rows = session.exec(select(Shoot).where(col(Shoot.gone_at).is_not(None))).all()
         latest = _latest_work(session)
         old = [row for row in rows if latest is not None and _until(row) < min(latest, now())]
         for row in old:
             session.delete(row)
-        return len(old)
+    if old:
+        free_files(library, set().union(*(names.get(row.id, set()) for row in old)))
+    return len(old)
 
 
 def _until(row: Shoot) -> datetime:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from keen_sweep.core.arrays import Bools, EightBit
-from keen_sweep.core.fill.model.port import Model, Painting, Wish
+from keen_sweep.core.fill.model.port import Model, Paid, Painting, Wish, no_payment
 from keen_sweep.core.progress import Progress, unwatched
 
 if TYPE_CHECKING:
@@ -29,6 +29,8 @@ class Limited:
 
         return self._model if isinstance(self._model, ServiceModel) else None
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
+    def paint(
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+    ) -> Painting:
         """See Model."""
-        return self._model.paint(picture, hole, wish, tick)
+        return self._model.paint(picture, hole, wish, tick, paid)

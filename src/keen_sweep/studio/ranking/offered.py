@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 
 from sqlmodel import Session, col, func, select
 
+from keen_sweep.core.fill.borrow.engine import SERVES_SHARE
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.review.taste import Terms
 from keen_sweep.store.tables import Frame, Take
@@ -14,11 +15,12 @@ from keen_sweep.studio.ranking.taste import learned
 
 
 def best_of(takes: Sequence[Take], taste: Terms | None) -> int | None:
-    """The take that is offered first: one of true pixels, if there is one; the one the review likes best, as the
+    """The take that is offered first: one that is mostly true pixels, if there is one; the one the review likes best, as the
     photographer's picks weigh it if they do, and before there is one, the engine."""
     if not takes:
         return None
-    true = [take for take in takes if take.method is MadeBy.BORROW]
+    borrowed = [take for take in takes if take.method is MadeBy.BORROW]
+    true = [take for take in borrowed if (take.provenance.borrowed or 0.0) >= SERVES_SHARE]
     if true:
         return min(true, key=lambda take: (take.energy, take.seed)).id
     competing = [take for take in takes if not take.method.by_hand]

@@ -25,6 +25,8 @@ from keen_sweep.studio.running.watcher import Watcher
 
 # How often it is looked for notices to send, seconds.
 TELL_EVERY = 1.0
+# How often it is looked for deleted shoots whose time is over, seconds.
+FORGET_EVERY = 3600.0
 
 
 class Background:
@@ -49,13 +51,14 @@ class Background:
         self.carriers, self.watcher = Carriers(self.library), Watcher(self.library)
         # One thread sends them, so that they arrive in order while they arrive at all.
         self.teller = Regularly("notices", lambda: send_due(self.library), TELL_EVERY)
-        for each in (self.queue, self.scouts, self.carriers, self.watcher, self.teller):
+        self.forgetter = Regularly("deleted shoots", lambda: forget_old(self.library), FORGET_EVERY)
+        for each in (self.queue, self.scouts, self.carriers, self.watcher, self.teller, self.forgetter):
             each.start()
         self._loading = load_later()
 
     def close(self) -> None:
         self._loading.cancel()
-        for each in (self.teller, self.watcher, self.carriers, self.scouts, self.queue):
+        for each in (self.forgetter, self.teller, self.watcher, self.carriers, self.scouts, self.queue):
             each.stop()
         happened("closed")
         if self._log is not None:

@@ -23,7 +23,7 @@ from keen_sweep.store.tables import Run, Take
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.events import note
-from keen_sweep.studio.filling.budget import book, spent_under
+from keen_sweep.studio.filling.budget import agreement_for, book
 from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.who_fills import filling_for
@@ -33,8 +33,12 @@ from keen_sweep.studio.sitting import Sitting, sit
 
 PROGRESS_EVERY = 0.25
 # From when on the time that was spent tells how much is left.
-TELLING_SHARE = 0.02
+TELLING_SHARE = 0.05
 TELLING_SECONDS = 0.5
+# The time left is never said to be longer than so many times what was said before.
+LONGER = 1.2
+# A run that is not done yet is never said to be.
+NEARLY_DONE = 0.99
 
 
 # Makes of an engine one that fills on another machine.
@@ -74,9 +78,8 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
     sweep = here.stack.sweep(run.sweep_id)
     progress = _Progress(library, run.id, ready, asked.takes)
     given = _fill_input(here, sweep, asked, ready, progress)
-    agreed = max(asked.credits - spent_under(library, asked.consent), 0.0)
-    given = replace(given, paid=partial(book, library, here.frame, asked.consent))
-    filling = filling_for(here, sweep, asked.method, given, agreed)
+    given = replace(given, paid=partial(book, library, run, asked.consent))
+    filling = filling_for(here, sweep, asked.method, given, agreement_for(library, run, asked))
     engine = filling.engine if elsewhere is None or filling.model is not None else elsewhere(filling.engine)
     try:
         for number, patch in enumerate(engine.fill(given)):
@@ -91,7 +94,7 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
 
 @dataclass
 class _Progress:
-    """Tells now and then how far a run is, and breaks it off when it was cancelled."""
+    """Tells now and then how far a run is, never less far than before, and breaks it off when it was cancelled."""
 
     library: Library
     run_id: int
@@ -99,15 +102,21 @@ class _Progress:
     takes: int
     started: float = field(default_factory=time.monotonic)
     told: float = 0.0
+    share: float = 0.0
+    left: float | None = None
 
     def __call__(self, share: float, doing: str) -> None:
         moment = time.monotonic()
         if moment - self.told < PROGRESS_EVERY:
             return
         self.told = moment
-        share = (self.ready + share * (self.takes - self.ready)) / self.takes
+        done = min(max(self.share, share), NEARLY_DONE)
         spent = moment - self.started
-        left = spent * (1 - share) / share if share > TELLING_SHARE and spent > TELLING_SECONDS else None
+        if done > TELLING_SHARE and spent > TELLING_SECONDS:
+            left = spent * (1 - done) / done
+            self.left = left if self.left is None else min(left, LONGER * self.left)
+        self.share, left = done, self.left
+        share = (self.ready + done * (self.takes - self.ready)) / self.takes
         with self.library.session() as session:
             run = session.get(Run, self.run_id)
             if run is None or run.state is not RunState.RUNNING:

@@ -17,7 +17,8 @@ import dask
 from distributed import Client, KilledWorker, Queue
 
 from keen_sweep.core.fill.cut import cut
-from keen_sweep.core.fill.engine import Engine, FillInput, unbooked
+from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.model.port import no_payment
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.progress import unwatched
 from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
@@ -132,7 +133,7 @@ class _Away:
         engine, inner, window = cut(self.engine, given)
         given.progress(0.0, SENT)
         # What calls back stays here.
-        data = packed(engine, replace(inner, progress=unwatched, paid=unbooked))
+        data = packed(engine, replace(inner, progress=unwatched, paid=no_payment))
         name = uuid4().hex
         try:
             said = self.cluster.queue(name)

@@ -22,6 +22,8 @@ from keen_sweep.core.fill.patch import patch_to_bytes
 
 # How often it says how far it is, seconds.
 TELL_EVERY = 0.25
+# Between the version and what was packed.
+SEPARATOR = b"\n"
 
 
 class Said(StrEnum):
@@ -34,18 +36,19 @@ class Said(StrEnum):
 
 
 def packed(*what: Any) -> bytes:
-    """Something to be sent, with the version it is for."""
-    return pickle.dumps((__version__, *what), protocol=5)
+    """Something to be sent, behind the version it is for."""
+    return __version__.encode() + SEPARATOR + pickle.dumps(what, protocol=5)
 
 
 def unpacked(data: bytes) -> tuple[Any, ...]:
-    """The inverse. Raises BadRequest when it was sent by another version."""
-    version, *what = pickle.loads(data)
+    """The inverse. Raises BadRequest when it was sent by another version, whose objects are not even looked at."""
+    head, _, what = data.partition(SEPARATOR)
+    version = head.decode(errors="replace")
     if version != __version__:
         raise BadRequest(
             f"A machine of the cluster has Keen Sweep {__version__}, this one {version}: install the same."
         )
-    return tuple(what)
+    return tuple(pickle.loads(what))
 
 
 def fill_away(name: str, data: bytes) -> None:

@@ -47,9 +47,12 @@ class Queue(Dispatcher):
     def start(self) -> None:
         """Put what a killed server left unfinished back into the queue, and begin."""
         with self.library.session() as session:
-            for run in session.exec(select(Run).where(col(Run.state).in_(BUSY))):
+            for run in session.exec(select(Run).where(col(Run.state).in_(BUSY))).all():
                 self._again(run)
                 session.add(run)
+                if not run.state.is_open:
+                    events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
+                    tell_of_run(session, run)
         super().start()
 
     def _go(self) -> None:
@@ -76,11 +79,12 @@ class Queue(Dispatcher):
             events.prune(self.library)
 
     def _broken_off(self, number: int, error: BaseException) -> None:
-        with self.library.session() as session:
+        # Nobody may cancel it between reading and writing.
+        with self.library.session(write=True) as session:
             run = session.get(Run, number)
             if run is None:
                 return
-            if isinstance(error, self._lost):
+            if isinstance(error, self._lost) or run.state is RunState.STOPPING:
                 self._again(run)
             else:
                 run.state, run.ended_at = RunState.FAILED, now()

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Wish
+from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.progress import Progress, unwatched
@@ -31,7 +31,9 @@ class Continuer:
         self.shown: list[tuple[int, int, float]] = []
         self.steps: set[int] = set()
 
-    def paint(self, picture: NDArray[Any], hole: NDArray[Any], wish: Wish, tick: Progress = unwatched) -> Painting:
+    def paint(
+        self, picture: NDArray[Any], hole: NDArray[Any], wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+    ) -> Painting:
         tick(0.5, "painting")
         self.steps.add(wish.knobs.steps)
         self.shown.append((picture.shape[1], picture.shape[0], float(hole.mean())))

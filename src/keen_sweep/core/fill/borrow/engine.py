@@ -31,6 +31,7 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.parts import Part
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
+from keen_sweep.core.progress import part_of
 
 # How far round the hole views reach, pixels; how wide they are mixed where two meet, and tones at the rim, standard
 # deviations in pixels; how far beyond what is borrowed the rest is woven.
@@ -44,8 +45,11 @@ LEAST = 0.25
 MOST_OF_IT = 0.9
 CRUMB = 150
 CRUMBS = 0.004
-# Borrowed pixels come before all that was made up.
-FIRST = -1e3
+# A take that borrows at least so much of its hole ranks before all that was made up, by this much energy.
+SERVES_SHARE = 0.5
+FIRST_ENERGY = -1e3
+# How far borrowing a take is when what is left of it begins to be woven.
+BORROWED_SHARE = 0.5
 
 
 class BorrowEngine:
@@ -79,14 +83,17 @@ class BorrowEngine:
         for some in [tuple(every), *((k,) for k in every if len(every) > 1)]:
             if len(known) == given.takes:
                 return
-            given.progress((len(known) + 0.5) / given.takes, f"take {len(known) + 1} of {given.takes}")
+            begun, ready = len(known) / given.takes, (len(known) + 1) / given.takes
+            own = part_of(given.progress, begun, ready)
+            own(BORROWED_SHARE, f"take {len(known) + 1} of {given.takes}")
             borrowed = [_borrowed(place, some, self._sisters) for place in places]
             lenders = {name for each in borrowed for name in each.shares}
             if lenders in known or not _worth(borrowed, hole, LEAST if len(some) == len(every) else MOST_OF_IT):
                 continue
             known.append(lenders)
             yield replace(
-                _patch(given, hole, borrowed, given.seed + len(known) - 1), seconds=time.perf_counter() - clock
+                _patch(replace(given, progress=own), hole, borrowed, given.seed + len(known) - 1),
+                seconds=time.perf_counter() - clock,
             )
         if not known:
             raise BadMask("No sister frame shows what lies behind this: choose another method.")
@@ -168,7 +175,7 @@ def _patch(given: FillInput, hole: Bools, borrowed: Sequence[_Borrowed], seed: i
         alpha=np.where(hole, given.mask, 0).astype(np.uint8)[box.slices],
         method=MadeBy.BORROW,
         seed=seed,
-        energy=FIRST + missing,
+        energy=missing + (FIRST_ENERGY if 1 - missing >= SERVES_SHARE else 0.0),
         parts=tuple(reports),
         provenance=Provenance(
             quality=given.quality,
@@ -181,7 +188,8 @@ def _patch(given: FillInput, hole: Bools, borrowed: Sequence[_Borrowed], seed: i
 def _rest(given: FillInput, below: Pixels, left: Bools, seed: int) -> FillInput:
     """What no frame shows, to be woven from a picture that has what was borrowed in place."""
     mask = np.where(left, 255, 0).astype(np.uint8)
-    return replace(given, below=below, mask=mask, takes=1, seed=seed)
+    left_over = part_of(given.progress, BORROWED_SHARE, 1.0)
+    return replace(given, below=below, mask=mask, takes=1, seed=seed, progress=left_over)
 
 
 def _listed(shares: dict[str, int]) -> str:

@@ -7,13 +7,14 @@ from dataclasses import replace
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.borrow.engine import BorrowEngine
+from keen_sweep.core.fill.borrow.engine import SERVES_SHARE, BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engine import FillInput, NearSighted
 from keen_sweep.core.fill.patch import Patch
+from keen_sweep.core.progress import part_of
 
-# So much of a hole has to be borrowed for auto to offer it.
-SERVES = 0.5
+# Share of the whole time that trying to borrow takes, about.
+BORROWING_SHARE = 0.3
 
 
 class BorrowFirst:
@@ -31,18 +32,19 @@ class BorrowFirst:
 
     def fill(self, given: FillInput) -> Iterator[Patch]:
         """Yield one take that is borrowed, if sisters serve, and the other engine's after it; see Engine."""
-        take = self._borrowed(given)
+        take = self._borrowed(replace(given, progress=part_of(given.progress, 0.0, BORROWING_SHARE)))
+        rest = replace(given, progress=part_of(given.progress, BORROWING_SHARE, 1.0))
         if take is None:
-            yield from self._rest.fill(given)
+            yield from self._rest.fill(rest)
             return
         why = f"auto borrowed it: sister frames show {take.provenance.borrowed:.0%} of what is hidden"
         yield replace(take, provenance=take.provenance.but(why=why))
         if given.takes > 1:
-            yield from self._rest.fill(replace(given, takes=given.takes - 1, seed=given.seed + 1))
+            yield from self._rest.fill(replace(rest, takes=given.takes - 1, seed=given.seed + 1))
 
     def _borrowed(self, given: FillInput) -> Patch | None:
         try:
             take = next(iter(self._borrow.fill(replace(given, takes=1))))
         except BadMask:
             return None
-        return take if (take.provenance.borrowed or 0.0) >= SERVES else None
+        return take if (take.provenance.borrowed or 0.0) >= SERVES_SHARE else None

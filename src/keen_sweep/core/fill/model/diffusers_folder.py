@@ -18,7 +18,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble, Remedy
 from keen_sweep.core.fill.model.onnx_file import file_hash
-from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Painting, Wish
+from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.progress import Progress, unwatched
 
 # What an empty hint means to a network that wants words.
@@ -83,7 +83,9 @@ class DiffusersModel:
         kind = json.loads((folder / "model_index.json").read_text()).get("_class_name", "")
         self.facts = ModelFacts(kind="diffusers", pipeline=kind, sha256=folder_hash(folder))
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
+    def paint(
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+    ) -> Painting:
         """See Model. The same wish gives the same painting on the same device."""
         from PIL import Image
 

@@ -57,10 +57,9 @@ class ModelEngine:
                 wish = Wish(given.seed + number + k * STRIDE, given.hint, given.avoid, knobs)
                 box, gap, show = _place(section, left, hole, canvas, self.model)
                 seen = context(to_eight_bit(canvas[box.slices]), gap, box, self.model)
-                painting = self.model.paint(seen.shown, seen.hole, wish, tick)
+                painting = self.model.paint(seen.shown, seen.hole, wish, tick, given.paid)
                 if painting.credits:
                     receipts[painting.receipt] = painting.credits
-                    given.paid(painting.receipt, painting.credits)
                 painted = painting.pixels[: seen.size[1], : seen.size[0]]
                 _lay(canvas, box, gap, show, painted, wish.seed)
                 left[section.part.box.slices] &= ~section.part.inside

@@ -13,7 +13,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.errors import ModelTrouble
 from keen_sweep.core.fill.model.facts import Facts, facts_beside
-from keen_sweep.core.fill.model.port import ModelFacts, Painting, Wish
+from keen_sweep.core.fill.model.port import ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.network import Session, Tensor
 from keen_sweep.core.progress import Progress, unwatched
 
@@ -55,7 +55,9 @@ class OnnxModel:
         """Take this for what the graph does not say."""
         self.told, self.multiple, self.most = told, told.multiple, told.most
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
+    def paint(
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+    ) -> Painting:
         """See Model. The file knows no words and no chance: every wish is painted alike."""
         tick(0.0, "painting")
         out = self.answer(picture, hole)

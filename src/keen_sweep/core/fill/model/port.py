@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
@@ -9,6 +10,15 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.progress import Progress, unwatched
+
+# Called with a receipt and the credits charged for it, as soon as the service says so: the painting may still be lost
+# after that.
+Paid = Callable[[str, float], None]
+
+
+def no_payment(receipt: str, credits: float) -> None:
+    """No-op payment callback."""
+
 
 # Sides that a model of any size is shown at most unless it says otherwise, pixels.
 LARGEST = 1024
@@ -76,6 +86,9 @@ class Model(Protocol):
     multiple: int
     facts: ModelFacts
 
-    def paint(self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched) -> Painting:
-        """(h, w, 3) with the hole (h, w) painted; the rest may differ from the picture. Raises ModelTrouble."""
+    def paint(
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+    ) -> Painting:
+        """(h, w, 3) with the hole (h, w) painted; the rest may differ from the picture. paid is called when credits
+        were charged. Raises ModelTrouble."""
         ...
