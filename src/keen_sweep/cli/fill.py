@@ -129,12 +129,15 @@ def _written(
 def _packed(picture: Picture, patch: Patch, kind: FormatName) -> bytes:
     """The picture with a take laid, as a file."""
     from keen_sweep.core.box import whole
-    from keen_sweep.core.fill.patch import lay
+    from keen_sweep.core.fill.patch import lay, lay_alpha
     from keen_sweep.core.photo.write import encode_picture
 
     pixels = picture.pixels.copy()
     lay(pixels, whole(pixels), patch)
-    return encode_picture(replace(picture, pixels=pixels), kind.value)
+    alpha = None if picture.alpha is None else picture.alpha.copy()
+    if alpha is not None:
+        lay_alpha(alpha, whole(pixels), patch)
+    return encode_picture(replace(picture, pixels=pixels, alpha=alpha), kind.value)
 
 
 def _say_what(made: list[dict[str, Any]]) -> None:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.errors import LibraryTrouble
-from keen_sweep.core.fill.patch import Patch, lay
+from keen_sweep.core.fill.patch import Patch, lay, lay_alpha
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.pyramid import Pyramid, halve
 from keen_sweep.core.touch.paint import painted
@@ -54,6 +54,18 @@ def render(original: Pyramid, stack: Stack, shelf: Shelf, window: Box | None = N
         place = region.reduced(level).intersect(window)
         inner = place.relative_to(region.reduced(level))
         out[place.relative_to(window).slices] = part[inner.slices]
+    return out
+
+
+def render_alpha(alpha: Pixels, stack: Stack, shelf: Shelf) -> Pixels:
+    """The transparency (H, W) of a picture with the takes of a stack laid on it: opaque where a take lies, elsewhere to
+    the bit what it was. Raises NotFound or LibraryTrouble through the shelf."""
+    out = alpha.copy()
+    for sweep in stack.sweeps:
+        if sweep.shown and sweep.pick is not None:
+            lay_alpha(
+                out, Box(x=0, y=0, width=out.shape[1], height=out.shape[0]), shelf.patch(sweep.pick), sweep.amount
+            )
     return out
 
 

@@ -10,21 +10,34 @@ import tifffile
 
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.deliver.layers import Layer, rgba
+from keen_sweep.core.photo.channels import join
 from keen_sweep.core.photo.picture import Metadata
 from keen_sweep.core.photo.tiff import CLASSIC_LIMIT, PACKED
 
+RGBA = 4
 PAGE_NAME = 285
 X_POSITION = 286
 Y_POSITION = 287
 
 
-def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], metadata: Metadata) -> bytes:
-    """A page for each layer, with its name, its place (in inches at the file's resolution) and its transparency."""
+def layered_tiff(
+    original: Pixels,
+    merged: Pixels,
+    layers: Sequence[Layer],
+    metadata: Metadata,
+    alphas: tuple[Pixels, Pixels] | None = None,
+) -> bytes:
+    """A page for each layer, with its name, its place (in inches at the file's resolution) and its transparency; alphas
+    (H, W): that of the original and of the merged picture, if they have any."""
+    clear, merged_clear = alphas or (None, None)
     across, down = metadata.resolution or (72.0, 72.0)
     big = original.nbytes * 2 + sum(layer.pixels.nbytes * 2 for layer in layers) > CLASSIC_LIMIT
     buffer = io.BytesIO()
     with tifffile.TiffWriter(buffer, byteorder="<", bigtiff=big) as out:
-        pages: list[tuple[str, Pixels, Layer | None]] = [("Merged", merged, None), ("As shot", original, None)]
+        pages: list[tuple[str, Pixels, Layer | None]] = [
+            ("Merged", join(merged, merged_clear, False, 1), None),
+            ("As shot", join(original, clear, False, 1), None),
+        ]
         pages += [(f"{layer.name}{'' if layer.shown else ' (switched off)'}", rgba(layer), layer) for layer in layers]
         for name, pixels, layer in pages:
             extra: list[tuple[int, int | str, int, object, bool]] = [(PAGE_NAME, "s", 0, name, True)]
@@ -34,7 +47,7 @@ def layered_tiff(original: Pixels, merged: Pixels, layers: Sequence[Layer], meta
             out.write(
                 pixels,
                 photometric="rgb",
-                extrasamples=["unassalpha"] if layer is not None else None,
+                extrasamples=["unassalpha"] if pixels.shape[2] == RGBA else None,
                 compression="zlib",
                 compressionargs=PACKED,
                 predictor=True,

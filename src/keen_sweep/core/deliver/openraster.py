@@ -20,9 +20,17 @@ from keen_sweep.core.photo.png import encode
 SMALL = 256
 
 
-def openraster(original: Pixels, merged: Pixels, layers: Sequence[Layer], metadata: Metadata) -> bytes:
+def openraster(
+    original: Pixels,
+    merged: Pixels,
+    layers: Sequence[Layer],
+    metadata: Metadata,
+    alphas: tuple[Pixels, Pixels] | None = None,
+) -> bytes:
     """A layered file: the original (H, W, 3) as the lowest layer, the others on it, from bottom to top; merged is what
-    all that is shown gives together. All in the original's bit depth, with its profile."""
+    all that is shown gives together; alphas (H, W): the transparency of both, if they have any. All in the original's
+    bit depth, with its profile."""
+    clear, merged_clear = alphas or (None, None)
     height, width = original.shape[:2]
     image = ET.Element("image", {"version": "0.0.6", "w": str(width), "h": str(height)})
     if metadata.resolution:
@@ -45,16 +53,16 @@ def openraster(original: Pixels, merged: Pixels, layers: Sequence[Layer], metada
         out.writestr("mimetype", "image/openraster")
         text = ET.tostring(image, encoding="utf-8", xml_declaration=True)
         out.writestr("stack.xml", text, zipfile.ZIP_DEFLATED)
-        out.writestr("data/original.png", _plain(original, icc))
+        out.writestr("data/original.png", _plain(original, icc, clear))
         for source, layer in named:
             out.writestr(source, layer_png(layer, icc))
-        out.writestr("mergedimage.png", _plain(merged, icc))
+        out.writestr("mergedimage.png", _plain(merged, icc, merged_clear))
         out.writestr("Thumbnails/thumbnail.png", _plain(_small(merged, icc), None))
     return buffer.getvalue()
 
 
-def _plain(pixels: Pixels, icc: bytes | None) -> bytes:
-    return encode(Picture(pixels=pixels, format="png", metadata=Metadata(icc=icc)))
+def _plain(pixels: Pixels, icc: bytes | None, alpha: Pixels | None = None) -> bytes:
+    return encode(Picture(pixels=pixels, format="png", alpha=alpha, metadata=Metadata(icc=icc)))
 
 
 def _small(pixels: Pixels, icc: bytes | None) -> Pixels:

@@ -85,6 +85,22 @@ def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
     _lay(pixels[common.relative_to(at).slices], laid, patch.alpha[inside], amount)
 
 
+def lay_alpha(alpha: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
+    """Make the transparency of a picture opaque where a patch is laid on it, in place: source over destination (Porter
+    and Duff, Compositing Digital Images, 1984).
+
+    alpha (H, W) uint8 or uint16 of the box at of the picture; amount: how much of the patch shows, 0 to 100. Where the
+    patch's own alpha is 0 nothing changes to the bit.
+    """
+    common = patch.box.intersect(at)
+    if common.empty:
+        return
+    top = np.float64(np.iinfo(alpha.dtype).max)
+    below = alpha[common.relative_to(at).slices]
+    cover = patch.alpha[common.relative_to(patch.box).slices] * (amount / 100 / 255)
+    below[...] = np.where(cover > 0, np.rint(below + cover * (top - below)), below).astype(alpha.dtype)
+
+
 def patch_to_bytes(patch: Patch) -> bytes:
     """A patch as an .npz archive (arrays, and the rest as JSON). The same patch gives the same bytes."""
     facts = {

@@ -10,7 +10,6 @@ from typing import cast
 import numpy as np
 
 from keen_sweep import __version__
-from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.deliver.for_web import for_web
 from keen_sweep.core.deliver.kept_blocks import swept_jpeg
 from keen_sweep.core.deliver.layered_tiff import layered_tiff
@@ -25,7 +24,7 @@ from keen_sweep.core.photo.png import encode as png_of
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import encode_picture
-from keen_sweep.document.render import render
+from keen_sweep.document.render import render, render_alpha
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Shoot
 from keen_sweep.store.words import EventKind, NoticeKind
@@ -94,9 +93,9 @@ def deliver(
     name, suffix = _name(here, wanted, place), wanted.suffix(_format(here))
     picture = read_picture(library.files.path(here.frame.original))
     pixels = render(Pyramid([picture.pixels], here.frame.original), here.stack, here.shelf)
-    return Delivery(
-        name, MEDIA[suffix], _data(here, wanted, picture, pixels), _masks(here, wanted, name), here.revision
-    )
+    alpha = None if picture.alpha is None else render_alpha(picture.alpha, here.stack, here.shelf)
+    swept = replace(picture, pixels=pixels, alpha=alpha)
+    return Delivery(name, MEDIA[suffix], _data(here, wanted, picture, swept), _masks(here, wanted, name), here.revision)
 
 
 def handed_over(library: Library, frame_id: int, revision: int | None = None) -> None:
@@ -112,25 +111,27 @@ def handed_over(library: Library, frame_id: int, revision: int | None = None) ->
         tell(session, NoticeKind.DELIVERED, shoot=frame.shoot_id, frame=frame.id)
 
 
-def _data(here: Sitting, wanted: Wanted, picture: Picture, pixels: Pixels) -> bytes:
+def _data(here: Sitting, wanted: Wanted, picture: Picture, swept: Picture) -> bytes:
+    """The bytes of a file of a picture as it was swept."""
     written = wanted.written(picture.format)
     if written is None:
         layers = layers_of(here)
         make = openraster if wanted.kind is Kind.ORA else layered_tiff
-        return make(picture.pixels, pixels, layers, picture.metadata)
+        alphas = None if picture.alpha is None or swept.alpha is None else (picture.alpha, swept.alpha)
+        return make(picture.pixels, swept.pixels, layers, picture.metadata, alphas)
     original = here.library.files.path(here.frame.original)
     plain = wanted.kind is not Kind.WEB and written == picture.format
-    if plain and np.array_equal(pixels, picture.pixels):
+    if plain and _same(picture, swept):
         return original.read_bytes()
     xmp = picture.metadata.xmp
     if wanted.ledger:
         xmp = with_ledger(xmp, ledger_at(here), datetime.now(UTC), AGENT, LONGEST_PACKET)
-    finished = replace(picture, pixels=pixels, metadata=replace(picture.metadata, xmp=xmp))
+    finished = replace(swept, metadata=replace(picture.metadata, xmp=xmp))
     if wanted.kind is Kind.WEB:
         return jpeg.encode(_upright(for_web(finished, wanted.longest, wanted.sharpen)), wanted.quality)
     if plain and written == "jpeg" and not picture.converted:
         turn = picture.metadata.orientation
-        before, after = (np.ascontiguousarray(as_stored(each, turn)) for each in (picture.pixels, pixels))
+        before, after = (np.ascontiguousarray(as_stored(each, turn)) for each in (picture.pixels, swept.pixels))
         return swept_jpeg(
             original,
             before.astype(np.uint8, copy=False),
@@ -138,6 +139,13 @@ def _data(here: Sitting, wanted: Wanted, picture: Picture, pixels: Pixels) -> by
             xmp if wanted.ledger else None,
         )
     return encode_picture(finished, written)
+
+
+def _same(one: Picture, other: Picture) -> bool:
+    """Whether two pictures of one size show the same, to the bit."""
+    if not np.array_equal(one.pixels, other.pixels):
+        return False
+    return one.alpha is None or other.alpha is None or np.array_equal(one.alpha, other.alpha)
 
 
 def _upright(picture: Picture) -> Picture:

@@ -15,8 +15,8 @@ from keen_sweep.studio.ranking.taste import learned
 
 
 def best_of(takes: Sequence[Take], taste: Terms | None) -> int | None:
-    """The take that is offered first: one that is mostly true pixels, if there is one; the one the review likes best, as the
-    photographer's picks weigh it if they do, and before there is one, the engine."""
+    """The take that is offered first: one that is mostly true pixels, if there is one; the one the review likes best,
+    as the photographer's picks weigh it if they do, and before there is one, the engine."""
     if not takes:
         return None
     borrowed = [take for take in takes if take.method is MadeBy.BORROW]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Callable
 from contextlib import suppress
@@ -35,7 +36,7 @@ PROGRESS_EVERY = 0.25
 # From when on the time that was spent tells how much is left.
 TELLING_SHARE = 0.05
 TELLING_SECONDS = 0.5
-# The time left is never said to be longer than so many times what was said before.
+# The time left is never said to be longer than so many times the shortest that was said.
 LONGER = 1.2
 # A run that is not done yet is never said to be.
 NEARLY_DONE = 0.99
@@ -103,7 +104,7 @@ class _Progress:
     started: float = field(default_factory=time.monotonic)
     told: float = 0.0
     share: float = 0.0
-    left: float | None = None
+    shortest: float = math.inf
 
     def __call__(self, share: float, doing: str) -> None:
         moment = time.monotonic()
@@ -112,10 +113,11 @@ class _Progress:
         self.told = moment
         done = min(max(self.share, share), NEARLY_DONE)
         spent = moment - self.started
+        left: float | None = None
         if done > TELLING_SHARE and spent > TELLING_SECONDS:
-            left = spent * (1 - done) / done
-            self.left = left if self.left is None else min(left, LONGER * self.left)
-        self.share, left = done, self.left
+            left = min(spent * (1 - done) / done, LONGER * self.shortest)
+            self.shortest = min(self.shortest, left)
+        self.share = done
         share = (self.ready + done * (self.takes - self.ready)) / self.takes
         with self.library.session() as session:
             run = session.get(Run, self.run_id)
