@@ -1,7 +1,9 @@
 """What a hand does on the desk, in picture pixels."""
 
+import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from pathlib import Path
 
 import imagecodecs
 import numpy as np
@@ -9,6 +11,21 @@ from numpy.typing import NDArray
 from playwright.sync_api import Page, expect
 
 from tests.support.waiting import PATIENCE
+
+
+def open_shoot(page: Page, home: str, name: str, files: Sequence[Path]) -> None:
+    """A new shoot of some pictures, made without the page, and the first of them open on the desk of the page. home:
+    the server's address."""
+    same = {"Origin": home}
+    shoot = page.request.post(f"{home}/api/shoots", data={"name": name}, headers=same).json()
+    frames = [
+        page.request.post(
+            f"{home}/api/shoots/{shoot['id']}/frames", params={"name": file.name}, data=file.read_bytes(), headers=same
+        ).json()
+        for file in files
+    ]
+    page.goto(f"{home}/frames/{frames[0]['id']}")
+    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
 
 
 def places(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> list[tuple[float, float]]:

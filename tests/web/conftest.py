@@ -1,6 +1,5 @@
 """The real application in headless Chromium: a server process, a library of its own, and pages."""
 
-import re
 import signal
 from collections.abc import Callable, Generator, Iterator
 from contextlib import suppress
@@ -16,6 +15,7 @@ from skimage.draw import line
 
 from tests.support.application import Application
 from tests.support.browser import chromium
+from tests.support.desk import open_shoot
 from tests.support.pages import Contexts, Watched
 
 # States are waited for, however long they take: the machine may have much else to do.
@@ -123,12 +123,6 @@ def photo(tmp_path_factory: pytest.TempPathFactory, photograph: NDArray[Any]) ->
 @pytest.fixture
 def desk(blank: Page, application: Application, photo: Path, request: pytest.FixtureRequest) -> Page:
     """A new shoot with the photograph, open on the desk."""
-    page, address = blank, f"{application.address}/api/shoots"
-    same = {"Origin": application.address}
-    shoot = page.request.post(address, data={"name": request.node.name.replace("_", " ")}, headers=same).json()
-    where = f"{address}/{shoot['id']}/frames"
-    frame = page.request.post(where, params={"name": photo.name}, data=photo.read_bytes(), headers=same).json()
-    page.goto(f"{application.address}/frames/{frame['id']}")
-    expect(page.get_by_text("Paint over what should go", exact=False).first).to_be_visible()
-    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
-    return page
+    open_shoot(blank, application.address, request.node.name.replace("_", " "), [photo])
+    expect(blank.get_by_text("Paint over what should go", exact=False).first).to_be_visible()
+    return blank

@@ -12,7 +12,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.support.desk import SIZE, brush, state, stroke
+from tests.support.application import Application
+from tests.support.desk import SIZE, brush, open_shoot, state, stroke
 from tests.support.raws import write_dng
 from tests.support.similarities import straightened
 
@@ -24,20 +25,14 @@ def name(request: pytest.FixtureRequest) -> str:
 
 
 @pytest.fixture
-def shoot(page: Page, photo: Path, tmp_path: Path, name: str) -> Page:
+def shoot(blank: Page, application: Application, photo: Path, tmp_path: Path, name: str) -> Page:
     """A shoot of three: a raw file, a JPEG, and the photograph with its rod, which is filled and picked."""
     scene = np.full((96, 128, 3), 0.2)
     scene[:, 64:] = (0.3, 0.18, 0.08)
     write_dng(tmp_path / "raw-1.dng", scene)
     Image.new("RGB", (90, 60), (90, 120, 60)).save(tmp_path / "lawn-2.jpg")
-    page.get_by_label("Name of the new shoot").fill(name)
-    page.get_by_role("button", name="Make shoot").click()
-    made = page.get_by_role("region", name=name)
-    files = [str(tmp_path / "raw-1.dng"), str(tmp_path / "lawn-2.jpg"), str(photo)]
-    made.get_by_label(f"Pictures for {name}").set_input_files(files)
-    expect(made.get_by_role("link")).to_have_count(3)
-    made.get_by_role("link", name="rod.png").click()
-    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    page = blank
+    open_shoot(blank, application.address, name, [photo, tmp_path / "raw-1.dng", tmp_path / "lawn-2.jpg"])
     brush(page, 23)
     stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
     state(page, 1, "marked")

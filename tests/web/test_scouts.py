@@ -14,7 +14,8 @@ from skimage import data
 
 from keen_sweep.bench.drawn import reflected, sky, with_dust
 from keen_sweep.demo.shoot import clean_twin
-from tests.support.desk import brush, look, state, stroke
+from tests.support.application import Application
+from tests.support.desk import brush, look, open_shoot, state, stroke
 
 pytestmark = pytest.mark.scouts
 Opener = Callable[[dict[str, NDArray[np.uint8]]], Page]
@@ -22,23 +23,17 @@ LONG = 90_000
 
 
 @pytest.fixture
-def opened(page: Page, tmp_path: Path, request: pytest.FixtureRequest) -> Opener:
+def opened(blank: Page, application: Application, tmp_path: Path, request: pytest.FixtureRequest) -> Opener:
     """Open the first of some pictures of a new shoot on the desk, with the sheet of finds."""
 
     def open_them(pictures: dict[str, NDArray[np.uint8]]) -> Page:
         files = []
         for file, pixels in pictures.items():
             (tmp_path / file).write_bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels)))
-            files.append(str(tmp_path / file))
-        name = request.node.name.replace("_", " ")
-        page.get_by_label("Name of the new shoot").fill(name)
-        page.get_by_role("button", name="Make shoot").click()
-        shoot = page.get_by_role("region", name=name)
-        shoot.get_by_label(f"Pictures for {name}").set_input_files(files)
-        shoot.get_by_role("link", name=next(iter(pictures))).click()
-        expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
-        page.get_by_role("tab", name=re.compile("Finds")).click()
-        return page
+            files.append(tmp_path / file)
+        open_shoot(blank, application.address, request.node.name.replace("_", " "), files)
+        blank.get_by_role("tab", name=re.compile("Finds")).click()
+        return blank
 
     return open_them
 
@@ -177,16 +172,16 @@ def test_a_wire_is_found_a_bit_added_and_its_pole_pointed_out(opened: Opener) ->
 
 
 def test_a_backdrop_is_continued(opened: Opener) -> None:
-    small = cv2.resize(clean_twin("ov-0524")[0], (900, 600), interpolation=cv2.INTER_AREA).astype(np.uint8)
+    small = cv2.resize(clean_twin("ov-0524")[0], (600, 400), interpolation=cv2.INTER_AREA).astype(np.uint8)
     page = opened({"pot.png": small})
     expect(find(page, "Beyond the backdrop")).to_be_visible(timeout=LONG)
     on = page.get_by_test_id(re.compile("^find-On the backdrop")).first
     on.get_by_role("button").first.click()
     page.keyboard.press("x")
     find(page, "Beyond the backdrop").get_by_role("button").first.click()
-    brush(page, 30)
+    brush(page, 20)
     with page.expect_response(lambda r: "/finds/" in r.url and r.request.method == "PATCH"):
-        stroke(page, (900, 600), (400, 200), (420, 200))
+        stroke(page, (600, 400), (267, 133), (280, 133))
     page.keyboard.press("k")
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Beyond the backdrop")
     expect(page.get_by_test_id("sweep-1").get_by_label("Method")).to_have_value("backdrop")

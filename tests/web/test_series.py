@@ -11,8 +11,9 @@ import pytest
 from numpy.typing import NDArray
 from playwright.sync_api import Locator, Page, expect
 
+from tests.support.application import Application
 from tests.support.axe import faults
-from tests.support.desk import brush, state, stroke
+from tests.support.desk import brush, open_shoot, state, stroke
 from tests.support.waiting import PATIENCE
 
 SIZE = (520, 360)
@@ -43,16 +44,10 @@ def frames(tmp_path_factory: pytest.TempPathFactory, photograph: NDArray[Any]) -
 
 
 @pytest.fixture
-def series(page: Page, frames: list[Path], request: pytest.FixtureRequest) -> Page:
+def series(blank: Page, application: Application, frames: list[Path], request: pytest.FixtureRequest) -> Page:
     """The first frame on the desk with the rod marked, and the strip open."""
-    name = request.node.name.replace("_", " ")
-    page.get_by_label("Name of the new shoot").fill(name)
-    page.get_by_role("button", name="Make shoot").click()
-    shoot = page.get_by_role("region", name=name)
-    shoot.get_by_label(f"Pictures for {name}").set_input_files([str(file) for file in frames])
-    expect(shoot.get_by_role("link")).to_have_count(len(frames))
-    shoot.get_by_role("link", name="roof-1.png").click()
-    expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("revision"))
+    page, name = blank, request.node.name.replace("_", " ")
+    open_shoot(blank, application.address, name, frames)
     brush(page, 17)
     stroke(page, SIZE, (300, 200), (390, 224))
     state(page, 1, "marked")

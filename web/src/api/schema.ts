@@ -2634,13 +2634,15 @@ export interface components {
         /**
          * LibraryOut
          * @description Where the library is and the room it takes, bytes: shoot by shoot, the database, everything that can be made
-         *     again, what is left on the disk.
+         *     again, what is left on the disk. gone: what will be free once deleted shoots and pictures are forgotten.
          */
         LibraryOut: {
             /** Folder */
             folder: string;
             /** Shoots */
             shoots: components["schemas"]["RoomOut"][];
+            /** Gone */
+            gone: number;
             /** Database */
             database: number;
             /** Views */

@@ -58,6 +58,7 @@ function Room({ room }: { room: LibraryRoom }) {
         {words.library.whichCanBeMoved} {words.library.freeThere(bytes(room.free))}
       </Text>
       <Shoots room={room} />
+      {room.gone > 0 && <Text mt="14px">{words.library.goneTakes(bytes(room.gone))}</Text>}
       <Flex align="center" gap="12px" mt="14px" wrap="wrap">
         <Act
           tip={words.library.giveBackTip}

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import cv2
 import numpy as np
 
-from keen_sweep.core.box import box_of, whole
+from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.hole import hole_of
@@ -27,6 +27,10 @@ class FlatEngine:
     def __init__(self, method: Method) -> None:
         self.name: str = method
         self._made_by = MadeBy(method)
+
+    def near(self, window: Box) -> FlatEngine:
+        """See NearSighted."""
+        return self
 
     def fill(self, given: FillInput) -> Iterator[Patch]:
         """Yield the takes of a fill; see Engine. Raises BadMask when no pixel lies outside the hole."""

@@ -88,11 +88,10 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, a
 def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Engine:
     """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry, and
     what goes is no wire, which hangs in every frame."""
-    engine = engine_for(method)
-    if not isinstance(engine, ByPart):
-        return engine
-    if Settings().engine == "flat":
-        return FlatEngine(method)
+    by_part = engine_for(method)
+    if not isinstance(by_part, ByPart):
+        return by_part
+    engine = FlatEngine(method) if Settings().engine == "flat" else by_part
     asked = sweep.hint or sweep.avoid or sweep.ground
     first = not takes_of(here.library, sweep.id)
     if method is not Method.AUTO or asked or not first or given.quality is Quality.FAST or _wiry(given.mask):

@@ -10,6 +10,8 @@ export const library = {
   database: "Database",
   giveBack: (inBytes: string) => `Give back ${inBytes}`,
   giveBackTip: "Views and alignments are made again when they are needed",
+  goneTakes: (inBytes: string) =>
+    `Deleted shoots and pictures take up ${inBytes}. That is freed 30 days after each was deleted.`,
   freedNow: (inBytes: string) =>
     `${inBytes} are free again. Pictures take a moment longer to open the next time.`,
   canBeFreed: "of what can be made again: pictures at every zoom, and how frames lie to each other.",
