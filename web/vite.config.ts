@@ -16,6 +16,9 @@ export default defineConfig({
     },
   },
   test: {
+    // However busy the machine is: what hangs is told all the same.
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
     projects: [
       { extends: true, test: { name: "rules", include: ["src/**/*.test.ts"] } },
       {

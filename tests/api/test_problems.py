@@ -12,6 +12,7 @@ from fastapi.testclient import TestClient
 import keen_sweep
 from keen_sweep.api.problems import install
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble, NoWeights
+from keen_sweep.store.library import Library
 
 # What asks for packages that a set-up without extras does not have, and what runs when it is imported.
 APART = ("keen_sweep.__main__",)
@@ -83,13 +84,30 @@ def status_of(error: Exception) -> int:
         (OverflowError("Python int too large to convert to SQLite INTEGER"), 404),
         (OverflowError("cannot convert float infinity to integer"), 500),
         (OSError(errno.ENOSPC, "No space left on device"), 507),
-        (FileNotFoundError(errno.ENOENT, "No such file"), 507),
+        (FileNotFoundError(errno.ENOENT, "No such file"), 500),
         (ConnectionRefusedError(errno.ECONNREFUSED, "refused"), 500),
         (TimeoutError("too long"), 500),
     ],
 )
 def test_what_is_a_fault_of_ours_is_not_said_to_be_the_machines(error: Exception, status: int) -> None:
     assert status_of(error) == status
+
+
+@pytest.mark.parametrize(("there", "status"), [(True, 500), (False, 507)])
+def test_a_missing_file_is_the_librarys_trouble_only_where_the_library_is_gone(
+    library: Library, there: bool, status: int
+) -> None:
+    app = FastAPI()
+    app.state.library = library
+    install(app)
+
+    @app.get("/")
+    def fails() -> None:
+        raise FileNotFoundError(errno.ENOENT, "No such file")
+
+    if not there:
+        library.database.rename(library.database.with_name("elsewhere.db"))
+    assert TestClient(app, raise_server_exceptions=False).get("/").status_code == status
 
 
 def test_all_that_is_wrong_with_a_request_is_told_at_once(client: TestClient, here: str) -> None:

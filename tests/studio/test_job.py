@@ -7,13 +7,15 @@ from pathlib import Path
 
 import imagecodecs
 import pytest
+from sqlmodel import select
 
-from keen_sweep.core.errors import BadRequest, Conflict
+from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.progress import unwatched
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
-from keen_sweep.store.tables import Take
+from keen_sweep.store.tables import Scouting, Take
+from keen_sweep.store.words import RunState
 from keen_sweep.studio.choosing.arrange import delete_sweep
 from keen_sweep.studio.delivering.wanted import Kind
 from keen_sweep.studio.history import steps
@@ -24,6 +26,7 @@ from keen_sweep.studio.job.ready import Candidate, candidates
 from keen_sweep.studio.job.run import Done, run_job
 from keen_sweep.studio.sitting import sit
 from tests.support.jobs import JOB, picture
+from tests.support.shell import keen_sweep
 
 DOCUMENT = Path(__file__).parents[2] / "docs" / "jobs.md"
 # Where the specks of each picture are, their middles.
@@ -154,3 +157,37 @@ def test_what_nobody_decided_waits_for_somebody(library: Library, job: Job, tmp_
     assert [names[each] for each in done.undecided] == ["one.png", "three.png"]
     assert [file.name for file in (tmp_path / "out").iterdir()] == ["two-swept.png"]
     assert not done.all_well
+
+
+def test_without_networks_a_job_stops_before_it_begins_or_leaves_the_pictures_to_look_at(
+    job: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """As on a machine without a network, from a fresh installation."""
+
+    def nowhere(_: object) -> None:
+        raise KeenSweepError("The registry cannot be reached.")
+
+    monkeypatch.setattr("keen_sweep.install.weights.fetch_weights", nowhere)
+    env = {"KEEN_SWEEP_WEIGHTS": str(tmp_path / "no weights")}
+    file, library = tmp_path / "people.toml", tmp_path / "jobs library"
+    file.write_text(JOB.replace('["specks"]', '["people"]'))
+    done = keen_sweep("run", file, "--library", library, env=env)
+    assert done.returncode == 2
+    assert "The registry cannot be reached." in done.stderr
+    assert "--allow-missing" in done.stderr
+    assert not library.exists()
+    done = keen_sweep("run", file, "--library", library, "--allow-missing", env=env)
+    assert done.returncode == 1
+    assert "3 pictures, 0 delivered, 3 to look at" in done.stderr
+    assert not list((tmp_path / "out").glob("*.png"))
+
+
+def test_a_scout_that_failed_looks_again_when_the_job_is_run_again(library: Library, job: Job) -> None:
+    done = run_job(library, job, unwatched)
+    with library.session() as session:
+        row = session.exec(select(Scouting).where(Scouting.frame_id == done.frames[0].id)).one()
+        row.state, row.error = RunState.FAILED, "It broke off."
+        session.add(row)
+    again = run_job(library, job, unwatched)
+    assert not again.trouble
+    assert not again.undecided

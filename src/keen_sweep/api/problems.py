@@ -14,6 +14,7 @@ from sqlalchemy.exc import OperationalError
 from starlette.exceptions import HTTPException
 
 from keen_sweep.core import errors
+from keen_sweep.store.library import Library
 from keen_sweep.store.log import trouble
 
 
@@ -53,8 +54,6 @@ MACHINE = {
     errno.ENFILE,
     errno.EACCES,
     errno.EPERM,
-    errno.ENOENT,
-    errno.ENOTDIR,
     errno.EHOSTDOWN,
     errno.ENOTCONN,
 }
@@ -64,6 +63,13 @@ def _said(error: Mapping[str, Any]) -> str:
     """What is wrong with one value of a request, and with which."""
     where = " ".join(str(part) for part in error["loc"] if part not in ("body", "query", "path"))
     return f"{where}: {error['msg']}".strip(": ")
+
+
+def _library_gone(request: Request, error: OSError) -> bool:
+    """Whether a file is missing because the library is: moved, or on a share that is away. Otherwise it is a fault of
+    ours that somebody asked for a file that is not there."""
+    library: Library | None = getattr(request.app.state, "library", None)
+    return error.errno in (errno.ENOENT, errno.ENOTDIR) and library is not None and not library.database.is_file()
 
 
 def install(app: FastAPI) -> None:
@@ -96,7 +102,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(OperationalError)
     def machine(request: Request, error: OSError | OperationalError) -> JSONResponse:
         """A full disk, a share that is away, no file handles left, wherever it was noticed."""
-        if isinstance(error, OSError) and error.errno not in MACHINE:
+        if isinstance(error, OSError) and error.errno not in MACHINE and not _library_gone(request, error):
             # A family of its own: what waited too long is one too, and no fault of the machine.
             return unexpected(request, error)
         trouble("machine", error)

@@ -30,6 +30,7 @@ COMMANDS = {
     "service": "serve",
     "check": "keep",
     "backup": "keep",
+    "restore-copy": "keep",
     "bench": "bench",
     "token": "token",
     "weights": "setup",

@@ -13,6 +13,9 @@ from keen_sweep.cli.app import app
 from keen_sweep.cli.said import bar, say
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from keen_sweep.core.scout.found import FindKind
     from keen_sweep.studio.job.run import Done
 
 
@@ -22,10 +25,14 @@ def run(
     library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
     dry: Annotated[bool, typer.Option("--dry-run", help="say what it would do, and do nothing")] = False,
     as_json: Annotated[bool, typer.Option("--json", help="print what became of each picture as JSON")] = False,
+    allow_missing: Annotated[
+        bool, typer.Option("--allow-missing", help="go on without networks that cannot be had")
+    ] = False,
 ) -> None:
     """Gather, look, keep, fill, review and deliver, as a file says. Broken off it goes on when it is run again.
 
-    Ends with 1 if something is left to look at.
+    What the job needs (networks, kernels) is fetched or compiled first. Ends with 1 if something is left to look at,
+    with 2 if the job makes no sense or what it needs cannot be had.
     """
     from keen_sweep.core.photo.write import write_whole
     from keen_sweep.settings import Settings
@@ -44,6 +51,7 @@ def run(
         if opened is not None:
             opened.close()
         return
+    _have_ready(plan.scouts.kinds, allow_missing)
     opened = Library(folder)
     try:
         with bar() as shown:
@@ -69,6 +77,29 @@ def run(
     say(f"{len(done.frames)} pictures, {len(done.written)} delivered, {len(done.undecided)} to look at")
     if not done.all_well:
         raise typer.Exit(1)
+
+
+def _have_ready(kinds: Sequence[FindKind], allow_missing: bool) -> None:
+    """Fetch and compile what a job needs before its first picture. Raises NoWeights where networks cannot be had."""
+    from keen_sweep.cli.setup import compile_once
+    from keen_sweep.core.errors import KeenSweepError, NoWeights
+    from keen_sweep.core.scout.networks.weights import missing
+    from keen_sweep.core.scout.scouts import needs_networks
+    from keen_sweep.install.weights import fetch_weights
+
+    compile_once()
+    if not needs_networks(kinds) or not missing():
+        return
+    say("This job looks for people or things: fetching the networks that find them")
+    try:
+        fetch_weights(say)
+    except KeenSweepError as error:
+        if not allow_missing:
+            raise NoWeights(
+                f"{error} Without the networks people and things are not found. With --allow-missing the job goes on "
+                "and leaves the pictures that it could not search to look at."
+            ) from error
+        say(f"{error} Going on without: pictures that cannot be searched are left to look at.")
 
 
 def _told(done: Done) -> dict[str, Any]:

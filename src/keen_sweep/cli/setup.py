@@ -59,6 +59,13 @@ def set_up_once() -> None:
             weights()
         except KeenSweepError as error:
             say(f"{error} Without the networks people and things are not found; keen-sweep weights fetches them later.")
+    compile_once()
+
+
+def compile_once() -> None:
+    """Compile the kernels unless set-up did."""
+    from keen_sweep.install.once import done
+
     if not done(KERNELS):
-        say("The first start compiles kernels; this takes about a minute")
+        say("Compiling kernels, once for each installation; this takes about a minute")
         warm()

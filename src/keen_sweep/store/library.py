@@ -142,7 +142,8 @@ class Library:
 
     def claim(self) -> None:
         """Make this process the one that serves the library, until it ends. Raises Conflict when another is."""
-        self._lock = _locked(self.folder)
+        if self._lock is None:
+            self._lock = _locked(self.folder)
 
     def clear_incoming(self) -> None:
         """Throw away what was being written when the program was killed."""
@@ -153,6 +154,7 @@ class Library:
         self.engine.dispose()
         if self._lock is not None:
             self._lock.close()
+            self._lock = None
 
     def _migrate(self) -> None:
         """Bring the database up to date: wholly, or it stays as it was."""

@@ -107,6 +107,9 @@ def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:
         with library.session() as session:
             take = session.get(Take, at.take) if at.take else None
         usable = take is not None and take.sweep_id == at.sweep and take.frame_id == frame_id
+        if not at.take and all(each.id != at.sweep for each in stack.sweeps):
+            # The revision that a page calls the picture by may be older than a sweep that changed nothing of it yet.
+            return here
         stack = stack.changed(at.sweep, pick=take.patch if take and usable else None, shown=True)
     if at.takes:
         with library.session() as session:

@@ -51,10 +51,13 @@ export function DeskPage() {
             <Flex direction="column" flex="1" minH="0" position="relative">
               <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setUnder} />
               {onWall && <Wall desk={room.desk} sweep={onWall} under={under} onViewer={setLeader} />}
+              {/* Over the foot of the picture: what comes by itself must not move it. */}
+              <Box position="absolute" bottom="0" left="0" right="0" zIndex={2}>
+                <Messages lost={desk.error} again={() => void desk.refetch()} undo={actions.undo} />
+                <StepBar desk={room.desk} />
+                {!folded && !onWall && <GuideBar desk={room.desk} />}
+              </Box>
             </Flex>
-            <Messages lost={desk.error} again={() => void desk.refetch()} undo={actions.undo} />
-            <StepBar desk={room.desk} />
-            {!folded && !onWall && <GuideBar desk={room.desk} />}
             {offer && <OfferBar desk={room.desk} offer={offer} actions={actions} />}
             {!narrow && bar}
           </Flex>

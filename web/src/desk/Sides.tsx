@@ -3,7 +3,6 @@ import { Divider } from "../theme/Divider";
 import * as words from "../words/words";
 import type { PictureViewer } from "./canvas/viewer";
 import type { Actions } from "./doing/actions";
-import { chosen, isBusy } from "./reading/sweeps";
 import { JobSheet } from "./sheets/JobSheet";
 import { useStateOf } from "./state/state";
 import { TakesTray } from "./tray/TakesTray";
@@ -34,11 +33,10 @@ export function SheetSide(props: Props) {
 /** Of the takes, px: three rows of buttons. */
 const LEAST_TRAY = 108;
 
-/** The takes under the picture, with the edge that makes them larger or folds them away. */
+/** The takes under the picture, with the edge that makes them larger or folds them away. Their place is kept before
+ * there are any, so that the picture does not shrink when the first one comes. */
 export function TraySide(props: Props) {
   const { trayTall, trayFolded, set } = useStateOf("trayTall", "trayFolded", "set");
-  const sweep = chosen(props.desk, useStateOf("selected").selected);
-  if (!sweep?.takes.length && !(sweep && isBusy(sweep))) return <TakesTray {...props} />;
   const high = window.innerHeight;
   const own = Math.round(Math.min(250, Math.max(LEAST_TRAY, Math.min(0.155 * high, 0.24 * high - 68))));
   return (

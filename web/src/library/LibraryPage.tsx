@@ -1,7 +1,9 @@
 import { Box, Flex, Heading, Table, Text } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useIsFetching, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { api, ask, type LibraryRoom } from "../api/client";
 import { askAgain } from "../api/queries";
+import { Coming } from "../Boundary";
 import { Act } from "../theme/controls";
 import { Masthead } from "../theme/Masthead";
 import { Problem } from "../theme/Problem";
@@ -26,20 +28,35 @@ export function LibraryPage() {
     queryFn: () => ask(api.GET("/api/library")),
     staleTime: 0,
   });
+  const settled = useSettled(room.isPending);
   return (
     <Flex direction="column" minH="100%">
       <Masthead here="library" />
       <Box as="main" px="22px" py="18px" maxW="920px" w="100%">
         <Heading size="md">{words.library.library}</Heading>
-        {room.error && <Problem text={room.error.message} />}
-        {room.data && <Room room={room.data} />}
-        <Taste />
-        <Tokens />
-        <Notices />
-        <IfSomethingIsWrong />
+        {!settled && <Coming />}
+        {/* All of it at once: what arrives late must not move what is about to be clicked. */}
+        <Box visibility={settled ? "visible" : "hidden"}>
+          {room.error && <Problem text={room.error.message} />}
+          {room.data && <Room room={room.data} />}
+          <Taste />
+          <Tokens />
+          <Notices />
+          <IfSomethingIsWrong />
+        </Box>
       </Box>
     </Flex>
   );
+}
+
+/** Whether everything that the page asked for first has been answered, or refused; so it stays. */
+function useSettled(pending: boolean): boolean {
+  const asked = useIsFetching();
+  const [settled, setSettled] = useState(false);
+  useEffect(() => {
+    if (!pending && asked === 0) setSettled(true);
+  }, [pending, asked]);
+  return settled;
 }
 
 /** What room each shoot takes, and what of it can be given back. */

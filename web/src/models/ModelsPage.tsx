@@ -21,7 +21,7 @@ export function ModelsPage() {
         {models.data?.map((model) => (
           <ModelCard key={model.id} model={model} />
         ))}
-        <RegisterForm />
+        {!models.isPending && <RegisterForm />}
       </Box>
     </Flex>
   );

@@ -53,6 +53,7 @@ export function shown(element: ReactElement, room: Partial<Room> = {}) {
     /** The same component, given something else. */
     becomes: (next: ReactElement) => found.rerender(page(next)),
     button: (name: string | RegExp) => own.getByRole("button", { name }),
+    container: found.container,
     /** What stands there to be read. */
     text: () => found.container.textContent ?? "",
   };

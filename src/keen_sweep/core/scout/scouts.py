@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.core.scout.backdrop import find_backdrop
@@ -43,6 +45,11 @@ def look_for(
     if kind == FindKind.BACKDROP:
         return find_backdrop(picture, guard)
     raise ValueError(f"There is no scout for {kind}.")
+
+
+def needs_networks(kinds: Iterable[FindKind]) -> bool:
+    """Whether some kinds are looked for through networks that others trained, which set-up fetches."""
+    return any(kind in (FindKind.PEOPLE, FindKind.THINGS) for kind in kinds)
 
 
 def looked_for(kind: FindKind, small: bool) -> str:

@@ -28,7 +28,8 @@ LOOK_EVERY = 0.2
 @dataclass
 class Done:
     """What became of a job. refused: files that are no pictures; trouble: what went wrong, by frame; written: the files
-    of a frame that are in the folder of deliveries, by frame; undecided: frames that somebody has to look at."""
+    of a frame that are in the folder of deliveries, by frame; undecided: frames that somebody has to look at, among
+    them those that could not be searched."""
 
     shoot: Shoot
     frames: list[Frame]
@@ -55,16 +56,17 @@ def run_job(library: Library, job: Job, progress: Progress) -> Done:
     stages.let_look(library, job, frames)
     _work_off(library, Scouts(library), Scouting, frames, "looking for what may go", progress)
     _note_failures(library, Scouting, frames, done.trouble)
+    unsearched = set(done.trouble)
     stages.keep(library, job.keep, frames, progress)
     stages.ask_fills(library, job.fill, frames, done.trouble)
     _work_off(library, Queue(library), Run, frames, "filling", progress)
     _note_failures(library, Run, frames, done.trouble)
     stages.choose(library, job.review, frames, progress)
     if job.deliver is not None:
-        done.written = stages.deliver(library, job.deliver, shoot, frames, progress, done.trouble)
+        done.written = stages.deliver(library, job.deliver, frames, progress, done.trouble, unsearched)
     with library.session() as session:
         far = standings(session, [session.get_one(Frame, frame.id) for frame in frames])
-    done.undecided = [frame.id for frame in frames if not far[frame.id].state.is_decided]
+    done.undecided = [frame.id for frame in frames if frame.id in unsearched or not far[frame.id].state.is_decided]
     # What does not arrive now is sent when the library is served.
     send_due(library)
     done.seconds = time.monotonic() - started

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
 from keen_sweep.core.progress import Progress
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Shoot
+from keen_sweep.store.words import RunState
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.choosing.review import review_sweep
 from keen_sweep.studio.delivering.deliver import Place
 from keen_sweep.studio.delivering.into import deliver_into, last_time, names_of, remember
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.finding.ask import ask_scouts
+from keen_sweep.studio.finding.ask import ask_scouts, scoutings
 from keen_sweep.studio.finding.keep import keep_finds
 from keen_sweep.studio.found.in_frame import open_finds
 from keen_sweep.studio.gathering.gather import Gathered, files_in, gather_folder
@@ -47,8 +48,11 @@ def gather(library: Library, job: Job, progress: Progress) -> tuple[Shoot, list[
 
 
 def let_look(library: Library, job: Job, frames: Sequence[Frame]) -> None:
-    """Ask scouts for what they have not looked for yet."""
+    """Ask scouts for what they have not looked for yet, or could not."""
     for frame in frames:
+        failed = [row.kind for row, _ in scoutings(library, frame.id) if row.state is RunState.FAILED]
+        wanted = [kind for kind in failed if kind in job.scouts.kinds]
+        ask_scouts(library, frame.id, wanted, job.scouts.small, again=True)
         ask_scouts(library, frame.id, job.scouts.kinds, job.scouts.small)
 
 
@@ -109,25 +113,29 @@ def choose(library: Library, how: Reviewing, frames: Sequence[Frame], progress: 
 def deliver(
     library: Library,
     how: Delivering,
-    shoot: Shoot,
     frames: Sequence[Frame],
     progress: Progress,
     trouble: dict[int, list[str]],
+    unsearched: Collection[int] = (),
 ) -> dict[int, list[str]]:
-    """Write what is finished into a folder, by frame; what is there already and is the newest stays. Raises Conflict
-    when files would be written over that no such job has written, BadRequest for two of one name."""
+    """Write what is finished into a folder, by frame; what is there already and is the newest stays. Frames that could
+    not be searched are not finished. Raises Conflict when files would be written over that no such job has written,
+    BadRequest for two of one name."""
+    if not frames:
+        return {}
+    shoot_id = frames[0].shoot_id
     into, wanted = str(how.folder), how.wanted
     names = names_of(library, [frame.id for frame in frames], wanted, into)
-    if not how.over and last_time(library, shoot.id) != (wanted, into):
+    if not how.over and last_time(library, shoot_id) != (wanted, into):
         there = [each.name for each in names if each.there]
         if there:
             raise Conflict(f"{there[0]} is in {into} already: say over = true, or another folder.")
-    remember(library, shoot.id, wanted, into)
+    remember(library, shoot_id, wanted, into)
     written: dict[int, list[str]] = {}
     for number, (frame, named) in enumerate(zip(frames, names, strict=True), start=1):
         progress(number / len(frames), f"delivering: {number} of {len(frames)}")
         _, far = standing_of(library, frame)
-        if not far.state.is_decided and not how.undecided:
+        if (not far.state.is_decided or frame.id in unsearched) and not how.undecided:
             continue
         if far.state is FrameState.DELIVERED and named.there:
             written[frame.id] = [named.name]

@@ -1,6 +1,7 @@
 import OpenSeadragon from "openseadragon";
 import { COLOURS } from "../../api/screen";
 import { type Look, lookQuery, tileUrl } from "../../api/views";
+import { useDeskState } from "../state/state";
 import { DRAWER } from "./wideGamut";
 
 const TILE = 512;
@@ -12,6 +13,16 @@ const ROOM = 0.5;
 const LARGEST = 1;
 /** What is smaller than this share of the view is gone nearer to. */
 const TOO_SMALL = 0.08;
+
+/** How long the page takes to settle after the window or a panel was changed, ms. */
+const SETTLE_MS = 500;
+
+/** What a hand changes of the room of the picture: the window, and the panels round it. */
+function panelsNow(): string {
+  const { folded, sheetWide, sheetFolded, trayTall, trayFolded, strip } = useDeskState.getState();
+  const { innerWidth, innerHeight } = window;
+  return [innerWidth, innerHeight, folded, sheetWide, sheetFolded, trayTall, trayFolded, strip].join(" ");
+}
 
 function source(picture: Picture, look: Look): OpenSeadragon.TileSource {
   const deepest = Math.max(0, Math.ceil(Math.log2(Math.max(picture.width, picture.height) / TILE)));
@@ -40,8 +51,12 @@ export class PictureViewer {
   /** A look that covers the left of the view, up to a share of its width. */
   private over: { key: string; line: number } | null = null;
   private fitted = true;
-  /** Whether a hand is at work on the picture. */
+  /** Whether a hand is at work on the picture, and whether the window or a panel changed meanwhile. */
   private held = false;
+  private late = false;
+  /** The size of the window and of the panels, and when it changed last: only then a fitted picture is fitted anew. */
+  private panels = panelsNow();
+  private changedAt = Number.NEGATIVE_INFINITY;
   private size: OpenSeadragon.Point;
 
   constructor(
@@ -90,12 +105,18 @@ export class PictureViewer {
     }
   }
 
-  /** A picture that was fitted into its room stays fitted when the room changes; under a hand it stays where it is. */
+  /** A picture that was fitted into its room is fitted anew when somebody changes the window or a panel. Whatever else
+   * comes or goes beside it, it stays where it is: the next stroke must not land elsewhere. */
   private resized(before: OpenSeadragon.Point) {
     const { viewport } = this.osd;
     if (!viewport) return;
-    if (this.held) viewport.panBy(viewport.deltaPointsFromPixels(this.size.minus(before).divide(2)), true);
-    else if (this.fitted) viewport.goHome(true);
+    const panels = panelsNow();
+    if (panels !== this.panels) this.changedAt = performance.now();
+    this.panels = panels;
+    const byHand = performance.now() - this.changedAt < SETTLE_MS;
+    if (byHand && this.fitted && !this.held) return viewport.goHome(true);
+    this.late ||= byHand && this.held;
+    viewport.panBy(viewport.deltaPointsFromPixels(this.size.minus(before).divide(2)), true);
   }
 
   /** From now on a hand is at work: whatever comes or goes beside the picture does not move it. */
@@ -106,7 +127,8 @@ export class PictureViewer {
   /** The hand lifted. */
   release() {
     this.held = false;
-    if (this.fitted) this.osd.viewport?.goHome(true);
+    if (this.fitted && this.late) this.osd.viewport?.goHome(true);
+    this.late = false;
   }
 
   /** Show a look, and load others ahead. */

@@ -22,6 +22,14 @@ export function progressOf(scouts: Scouts, kind: Kind): string {
   return count ? words.reading.found(count) : words.reading.noneLeft;
 }
 
+/** What is still being looked for. */
+export const stillLooking = (scouts: Scouts): string[] =>
+  KINDS.filter(([kind]) =>
+    scouts.scouts.some(
+      (each) => each.kind === kind && (each.state === "waiting" || each.state === "running"),
+    ),
+  ).map(([, title]) => title);
+
 export const chosenFinds = (scouts: Scouts | undefined): Find[] =>
   (scouts?.finds ?? []).filter((each) => each.goes);
 

@@ -1,4 +1,4 @@
-import { Box, Flex, Spacer } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useEffect } from "react";
 import type { Desk, Scouts } from "../../api/client";
 import { useScouts } from "../../api/queries";
@@ -8,7 +8,7 @@ import { maskPath } from "../canvas/shapes";
 import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
-import { chosenFinds, isDust, KINDS } from "../reading/finds";
+import { chosenFinds, isDust, KINDS, stillLooking } from "../reading/finds";
 import { useStateOf } from "../state/state";
 import { FindsOfKind } from "./FindsOfKind";
 import { ReflectionSought } from "./ReflectionSought";
@@ -21,16 +21,13 @@ export function FindsSheet({ desk, actions, viewer }: Props) {
   useOnPicture(data, actions);
   if (!data) return null;
   return (
-    <Flex
-      direction="column"
-      minH="calc(100% - 34px)"
-      css={{ "& input": { accentColor: "var(--chakra-colors-ink)" } }}
-    >
-      {KINDS.map(([kind, title]) => (
-        <FindsOfKind key={kind} kind={kind} title={title} scouts={data} actions={actions} viewer={viewer} />
-      ))}
-      <ReflectionSought desk={desk} actions={actions} />
-      <Spacer />
+    <Flex direction="column" h="100%" css={{ "& input": { accentColor: "var(--chakra-colors-ink)" } }}>
+      <Box flex="1" minH="0" overflowY="auto">
+        {KINDS.map(([kind, title]) => (
+          <FindsOfKind key={kind} kind={kind} title={title} scouts={data} actions={actions} viewer={viewer} />
+        ))}
+        <ReflectionSought desk={desk} actions={actions} />
+      </Box>
       <Keeping scouts={data} />
     </Flex>
   );
@@ -59,24 +56,20 @@ function useOnPicture(scouts: Scouts | undefined, { masks }: Actions) {
 function Keeping({ scouts }: { scouts: Scouts }) {
   const { everywhere, set } = useStateOf("everywhere", "set");
   const going = chosenFinds(scouts);
+  const looking = stillLooking(scouts);
   return (
-    <Box
-      px="12px"
-      py="8px"
-      display="grid"
-      gap="7px"
-      position="sticky"
-      bottom="0"
-      bg="panel"
-      borderTop="1px solid"
-      borderColor="line"
-    >
+    <Box px="12px" py="8px" display="grid" gap="7px" flexShrink={0} borderTop="1px solid" borderColor="line">
       {going.some(isDust) && (
         <Check
           label={words.sheets.dustInAll}
           checked={everywhere}
           onChange={(on) => set({ everywhere: on })}
         />
+      )}
+      {looking.length > 0 && (
+        <Text fontSize="13px" lineHeight="1.25" role="status">
+          {words.sheets.stillLooking(looking.join(", "))}
+        </Text>
       )}
       <Flex gap="6px">
         <Do id="keep" as={Lead}>

@@ -36,10 +36,12 @@ export function JobSheet({ desk, actions, viewer }: Props) {
       aria-label={words.sheets.jobSheet}
       w={`min(${wide}px, 45vw)`}
       flexShrink={0}
-      overflowY="auto"
-      overflowX="hidden"
+      overflow="hidden"
     >
       <Tabs.Root
+        h="100%"
+        display="flex"
+        flexDirection="column"
         value={sheet}
         onValueChange={({ value }) =>
           set({ sheet: value as typeof sheet, ...(value === "finds" ? {} : CLOSED) })
@@ -58,28 +60,28 @@ export function JobSheet({ desk, actions, viewer }: Props) {
           borderBottom="1px solid"
           borderColor="line"
           alignItems="center"
-          position="sticky"
-          top="0"
-          zIndex="1"
-          bg="panel"
+          flexShrink={0}
         >
           <Tab value="job">{words.sheets.jobSheet}</Tab>
           <Tab value="finds">{words.sheets.finds(scouts.data?.finds.length || "")}</Tab>
           <Tab value="history">{words.sheets.history}</Tab>
         </Tabs.List>
-        <Tabs.Content value="history" p="0">
+        <Tabs.Content value="history" {...SCROLLED}>
           <HistorySheet desk={desk} actions={actions} />
         </Tabs.Content>
-        <Tabs.Content value="finds" p="0">
+        <Tabs.Content value="finds" {...SCROLLED}>
           <FindsSheet desk={desk} actions={actions} viewer={viewer} />
         </Tabs.Content>
-        <Tabs.Content value="job" p="0">
+        <Tabs.Content value="job" {...SCROLLED}>
           <Sweeps desk={desk} actions={actions} viewer={viewer} selected={selected} select={select} />
         </Tabs.Content>
       </Tabs.Root>
     </Box>
   );
 }
+
+/** Each panel scrolls below the tabs. */
+const SCROLLED = { p: "0", flex: "1", minH: "0", overflowY: "auto", overflowX: "hidden" } as const;
 
 function Tab({ value, children }: { value: string; children: React.ReactNode }) {
   return (

@@ -53,6 +53,15 @@ describe("the sheet of finds", () => {
     return shown(<FindsSheet desk={aDesk()} actions={actions} viewer={null} />, { scouts });
   };
 
+  it("says what is still being looked for, beside the button that keeps what there is", async () => {
+    const looking = { ...scouts, scouts: [{ ...scouts.scouts[0], kind: "wires", state: "running" }] };
+    vi.spyOn(api, "GET").mockResolvedValue({ data: looking, response: new Response() } as never);
+    const { findByText } = shown(<FindsSheet desk={aDesk()} actions={actions} viewer={null} />, {
+      scouts: looking as Scouts,
+    });
+    await findByText(/Still looking for: Wires/);
+  });
+
   it("says what was found, what was looked for in vain, and what went wrong", async () => {
     const { findByRole, text } = sheet();
     expect((await findByRole("alert")).textContent).toBe("The picture is too small.");

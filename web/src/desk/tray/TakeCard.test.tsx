@@ -1,3 +1,4 @@
+import { fireEvent } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { aDesk, aSweep, aTake } from "../../testing/made";
 import { actions, asked, shown } from "../../testing/shown";
@@ -26,6 +27,15 @@ describe("the card of a take", () => {
     expect(shown(card(0)).text()).toContain("best");
     expect(shown(card(12)).text()).toContain("best by 12 picks");
     expect(shown(card(12, takes[0])).text()).not.toContain("best");
+  });
+
+  it("says so where its picture cannot be loaded, instead of a broken one", () => {
+    const { text, container } = shown(card(0));
+    const picture = container.querySelector("img");
+    expect(text()).not.toContain("cannot be shown yet");
+    if (picture) fireEvent.error(picture);
+    expect(text()).toContain("cannot be shown yet");
+    expect(container.querySelector("img")).toBeNull();
   });
 
   it("is looked at by a click, and held dear by another", async () => {

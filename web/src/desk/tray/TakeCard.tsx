@@ -1,5 +1,5 @@
 import { Box, Flex, Image, Text, type TextProps } from "@chakra-ui/react";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import type { Desk, Sweep, Take } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { tipped } from "../../theme/tip";
@@ -73,8 +73,11 @@ type FaceProps = CardProps & { take: number; label: string; best?: boolean; note
 
 function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) {
   const { set } = useStateOf("set");
+  // The address of what could not be loaded: another one is tried anew.
+  const [missing, setMissing] = useState("");
   const picked = take !== 0 && sweep.pick === take;
   const look = { revision: pictured(desk), sweep: sweep.id, take };
+  const address = cropUrl(desk.frame.id, look, framed(sweep.box, desk.frame, SHAPE), 640);
   return (
     <Box flexShrink={0} position="relative">
       <button
@@ -84,13 +87,20 @@ function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) 
         onClick={() => set({ viewed: take })}
       >
         <Box border="3px solid" borderColor={stands === take ? "marigold" : "transparent"} borderRadius="2px">
-          <Image
-            src={cropUrl(desk.frame.id, look, framed(sweep.box, desk.frame, SHAPE), 640)}
-            alt=""
-            h={TALL}
-            w={WIDE}
-            objectFit="cover"
-          />
+          {missing === address ? (
+            <Flex h={TALL} w={WIDE} bg="blank" align="center" justify="center">
+              <Text fontSize="13px">{words.tray.notLoaded}</Text>
+            </Flex>
+          ) : (
+            <Image
+              src={address}
+              alt=""
+              h={TALL}
+              w={WIDE}
+              objectFit="cover"
+              onError={() => setMissing(address)}
+            />
+          )}
         </Box>
         <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
           {picked ? `✓ ${label}` : label}

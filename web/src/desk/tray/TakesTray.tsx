@@ -70,14 +70,14 @@ function hint(desk: Desk): string {
 /** How tall the tray is until somebody says otherwise. */
 export const TALL = "clamp(108px, min(15.5vh, 24vh - 68px), 250px)";
 
-function Tray({ thin, children }: { thin?: boolean; children: ReactNode }) {
+function Tray({ children }: { children: ReactNode }) {
   const { trayTall: tall } = useStateOf("trayTall");
   return (
     <Flex
       as="section"
       aria-label={words.tray.takes}
       id="takes-tray"
-      h={thin ? "34px" : "var(--tray)"}
+      h="var(--tray)"
       flexShrink={0}
       css={{ "--tray": tall ? `min(${tall}px, 60vh)` : TALL }}
       px="14px"
@@ -91,8 +91,8 @@ function Tray({ thin, children }: { thin?: boolean; children: ReactNode }) {
 
 function Quiet({ children }: { children: ReactNode }) {
   return (
-    <Tray thin>
-      <Text color="soft" my="auto" truncate>
+    <Tray>
+      <Text color="soft" m="auto" textAlign="center">
         {children}
       </Text>
     </Tray>

@@ -16,6 +16,7 @@ export const sheets = {
   always: (what: string) => `Always a ${what}`,
   alwaysTip: (what: string) => `Every ${what} is ticked, here and wherever one is found from now on`,
   dustInAll: "The dust in all frames at once",
+  stillLooking: (kinds: string) => `Still looking for: ${kinds}. Later finds are not included.`,
   keep: (count: string | number) => `Keep ${count}`,
   reflection: "Reflection",
   nothingToTakeOff: "nothing to take off",

@@ -32,6 +32,7 @@ export const tray = {
   previousTake: "Previous take",
   nextTake: "Next take",
   noSweeps: "The takes of what is marked will be here.",
+  notLoaded: "cannot be shown yet",
   noneChosen: "Choose a sweep on the job sheet to see its takes, or paint a new mark.",
   takes: "Takes",
   takeLow: (number: number) => `take ${number}`,

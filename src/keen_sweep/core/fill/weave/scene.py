@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import cv2
 import numpy as np
@@ -22,6 +21,7 @@ from keen_sweep.core.methods.planes import Families, families_of
 from keen_sweep.core.methods.setting import NOWHERE, Setting
 from keen_sweep.core.methods.thin_plate import continuation
 from keen_sweep.core.methods.votes import confidence
+from keen_sweep.core.shared_property import shared_property
 
 REACH = 3  # patches are 7 x 7
 # How much is looked at round a part, of its longer side; pixels.
@@ -90,7 +90,7 @@ class Scene:
     # The scene as it was, if this one is cleared: what does not depend on where is drawn from is worked out there.
     uncleared: Scene | None = None
 
-    @cached_property
+    @shared_property
     def cleared(self) -> Scene:
         """The scene without its strays: nothing is drawn from them. Itself where there are none, or nothing else."""
         if self.strays is None:
@@ -108,13 +108,13 @@ class Scene:
             levels.append(replace(level, allowed=allowed, sources=sources))
         return replace(self, levels=tuple(levels), strays=None, uncleared=self)
 
-    @cached_property
+    @shared_property
     def shifts(self) -> Shifts | None:
         """The picture's repeats, at shift_level."""
         level = self.levels[self.shift_level]
         return None if self.guided else shifts_of(level.there, *_whole(level), level.allowed)
 
-    @cached_property
+    @shared_property
     def families(self) -> Families | None:
         """The two families of lines of what was built, at flat_level."""
         if self.guided:
@@ -125,7 +125,7 @@ class Scene:
         luma[~known] = int(luma[known].mean())
         return families_of(luma, known)
 
-    @cached_property
+    @shared_property
     def flat(self) -> FlatShifts | None:
         """The repeats of the plane they lie in, at flat_level."""
         if self.families is None:
@@ -133,14 +133,14 @@ class Scene:
         level = self.levels[self.flat_level]
         return flat_shifts_of(level.there, *_whole(level), level.allowed, self.families)
 
-    @cached_property
+    @shared_property
     def guides(self) -> dict[int, Guide]:
         """What bridges say of the hole, by level."""
         if self.uncleared is not None:
             return self.uncleared.guides
         return {} if self.guided else _guides(self.levels, self.radius)
 
-    @cached_property
+    @shared_property
     def judge(self) -> Judge:
         """What fills of the hole are judged by, at half size."""
         if self.uncleared is not None:
