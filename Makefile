@@ -10,7 +10,7 @@ WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 # would make it of everything, on one core.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo setup wheel networks test unit test-slow check fix hooks coverage chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup wheel networks test unit test-slow test-python flaky check fix hooks coverage chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -23,8 +23,10 @@ setup:
 networks: .venv/ready
 	@$(MAKE) --no-print-directory .venv/weights || echo "Without the networks people and things are not found; all else works."
 
-# Side by side, each module on one worker, so that what a module sets up is set up once.
-PYTEST := $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadgroup
+# Side by side, each module on one worker, so that what a module sets up is set up once. What tests write goes into
+# memory where there is room for it: there syncing costs nothing.
+SHM := $(shell [ "$$(df --output=avail -k /dev/shm 2>/dev/null | tail -1)" -gt 6000000 ] 2>/dev/null && echo /dev/shm)
+PYTEST = $(if $(SHM),TMPDIR=$(SHM)) $(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadgroup
 
 test: unit chromium exiftool .venv/weights src/keen_sweep/web/index.html
 	$(PYTEST) -m "not slow and not unit"
@@ -35,8 +37,30 @@ unit: check .venv/kernels .venv/weights
 	$(PYTEST) -m unit
 
 # What takes long and rarely breaks.
+# They fill disks and make environments, on a real disk.
 test-slow: chromium exiftool .venv/kernels .venv/weights .venv/diffusers src/keen_sweep/web/index.html
-	$(PYTEST) -m slow
+	$(BIN)/python -m pytest -n auto --maxprocesses 4 --dist loadgroup -m slow
+
+# The browser tests again and again, in random order, beside two busy loops: none may fail once.
+FLAKY_RUNS ?= 20
+flaky: chromium .venv/kernels .venv/weights src/keen_sweep/web/index.html
+	@for run in $$(seq $(FLAKY_RUNS)); do \
+	  echo "run $$run of $(FLAKY_RUNS)"; \
+	  $(PYTEST) -m "not slow" -p tests.support.busy -p no:rerunfailures --random-order-bucket=module --random-order-seed=$$run tests/web \
+	    || exit 1; \
+	done
+
+# The tests of single rooms under another Python: make test-python VERSION=3.13. It comes from the machine, or by uv.
+VERSION ?= 3.13
+test-python:
+	@python=$$(python$(VERSION) -c 'import sys; print(sys.executable)' 2>/dev/null || { $(PYTHON) -m venv .uv && .uv/bin/pip install --quiet uv && \
+	  { .uv/bin/uv python find $(VERSION) 2>/dev/null || \
+	    { .uv/bin/uv python install --quiet $(VERSION) >&2 && .uv/bin/uv python find $(VERSION); }; }; }) && \
+	  [ -n "$$python" ] || { echo "Python $(VERSION) is not on this machine and could not be installed."; exit 1; }; \
+	  "$$python" -m venv .venv-$(VERSION) && \
+	  .venv-$(VERSION)/bin/pip install --quiet --disable-pip-version-check -e ".[dev]" && \
+	  .venv-$(VERSION)/bin/keen-sweep weights && .venv-$(VERSION)/bin/keen-sweep warm && \
+	  .venv-$(VERSION)/bin/python -m pytest -n auto --maxprocesses 4 --dist loadgroup -m unit
 
 check: .venv/ready web/node_modules/ready
 	$(BIN)/ruff check .
