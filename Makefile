@@ -53,14 +53,17 @@ flaky: chromium .venv/kernels .venv/weights src/keen_sweep/web/index.html
 # The tests of single rooms under another Python: make test-python VERSION=3.13. It comes from the machine, or by uv.
 VERSION ?= 3.13
 test-python:
-	@python=$$(python$(VERSION) -c 'import sys; print(sys.executable)' 2>/dev/null || { $(PYTHON) -m venv .uv && .uv/bin/pip install --quiet uv && \
-	  { .uv/bin/uv python find $(VERSION) 2>/dev/null || \
-	    { .uv/bin/uv python install --quiet $(VERSION) >&2 && .uv/bin/uv python find $(VERSION); }; }; }) && \
-	  [ -n "$$python" ] || { echo "Python $(VERSION) is not on this machine and could not be installed."; exit 1; }; \
-	  "$$python" -m venv .venv-$(VERSION) && \
-	  .venv-$(VERSION)/bin/pip install --quiet --disable-pip-version-check -e ".[dev]" && \
-	  .venv-$(VERSION)/bin/keen-sweep weights && .venv-$(VERSION)/bin/keen-sweep warm && \
-	  .venv-$(VERSION)/bin/python -m pytest -n auto --maxprocesses 4 --dist loadgroup -m unit
+	@[ -x .venv-$(VERSION)/bin/python ] || { \
+	  for each in python$(VERSION) $$HOME/.pyenv/versions/$(VERSION).*/bin/python; do \
+	    "$$each" -m venv .venv-$(VERSION) 2>/dev/null && break; \
+	  done; \
+	  [ -x .venv-$(VERSION)/bin/python ] || { \
+	    $(PYTHON) -m venv .uv && .uv/bin/pip install --quiet uv && .uv/bin/uv venv --quiet --seed --python $(VERSION) .venv-$(VERSION); \
+	  } || { echo "Python $(VERSION) is not on this machine, and uv could not install it."; exit 1; }; }
+	.venv-$(VERSION)/bin/pip install --quiet --disable-pip-version-check -e ".[dev]"
+	.venv-$(VERSION)/bin/keen-sweep weights
+	.venv-$(VERSION)/bin/keen-sweep warm
+	.venv-$(VERSION)/bin/python -m pytest -n auto --maxprocesses 4 --dist loadgroup -m unit
 
 check: .venv/ready web/node_modules/ready
 	$(BIN)/ruff check .
