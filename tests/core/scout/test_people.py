@@ -30,7 +30,7 @@ def best_overlap(finds: list[Found], truth: Bools, picture: NDArray[np.uint8]) -
     )
 
 
-@pytest.mark.parametrize("frame", ["ov-0413", "ov-0431"])
+@pytest.mark.parametrize("frame", ["ov-0413", pytest.param("ov-0431", marks=pytest.mark.slow)])
 def test_all_visitors_over_sixty_pixels_are_found_with_tiles(frame: str) -> None:
     picture, clean = clean_twin(frame)
     told: list[float] = []

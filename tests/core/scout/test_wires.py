@@ -50,7 +50,7 @@ def test_wires_over_sky_are_found_with_their_width() -> None:
     assert precision > 0.85
 
 
-@pytest.mark.parametrize("frame", ["ov-0412", "ov-0413"])
+@pytest.mark.parametrize("frame", ["ov-0412", pytest.param("ov-0413", marks=pytest.mark.slow)])
 def test_the_cables_over_the_glasshouse_are_found(frame: str) -> None:
     picture, _ = clean_twin(frame)
     truth = np.zeros(picture.shape[:2], bool)

@@ -165,6 +165,7 @@ def test_the_context_holds_more_surroundings_than_hole_and_stays_in_the_picture(
     assert (seen.shown.shape, seen.size) == ((512, 512, 3), (120, 100))
 
 
+@pytest.mark.slow
 def test_a_small_model_is_as_near_the_truth_in_24_megapixels_as_alone_and_sharp(tmp_path: Path) -> None:
     """A hole of 600 x 900 in the demo's large frame: within 1 dB of what the network's own picture has, and sharp."""
     case = next(entry for entry in CASES if entry.name == "600 x 900 in 24 MP").load()

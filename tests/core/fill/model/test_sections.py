@@ -77,13 +77,13 @@ def test_a_cable_across_a_large_picture_is_painted_in_sections_that_overlap() ->
 
 
 def test_a_round_hole_is_painted_at_once_unless_stages_are_asked_for() -> None:
-    truth = plane(1400, 1600)
+    truth = plane(700, 800)
     hole = np.zeros(truth.shape[:2], bool)
-    hole[300:1100, 300:1300] = True
-    model = Continuer(512)
+    hole[150:550, 150:650] = True
+    model = Continuer(256)
     filled(truth, hole, model)
     assert len(model.shown) == 1
-    staged = Continuer(512)
+    staged = Continuer(256)
     after, _ = filled(truth, hole, staged, staged=True)
     assert len(staged.shown) > 1
     assert np.abs(after.astype(int) - truth)[hole].mean() < 2.5
