@@ -18,9 +18,9 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-from tests.application import Application
-from tests.browser import CLING_OFF, chromium
-from tests.web.desk import PATIENCE
+from tests.support.application import Application
+from tests.support.browser import CLING_OFF, chromium
+from tests.support.waiting import PATIENCE
 
 SETTLED = 25.0
 VIEW = {"width": 1280, "height": 800}

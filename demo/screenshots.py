@@ -16,9 +16,9 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 import httpx
 from playwright.sync_api import Page, expect, sync_playwright
-from tests.application import Application
-from tests.browser import CLING_OFF, chromium
-from tests.web.desk import brush, place, stroke
+from tests.support.application import Application
+from tests.support.browser import CLING_OFF, chromium
+from tests.support.desk import brush, place, stroke
 
 from keen_sweep.demo.service import simulated
 from keen_sweep.simulated.app import KEY

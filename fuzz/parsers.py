@@ -19,7 +19,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 # Compiled kernels cannot be watched, and nothing of them is tried here.
 os.environ.setdefault("NUMBA_DISABLE_JIT", "1")
 with atheris.instrument_imports(include=["keen_sweep", "tifffile", "numpy.lib", "zipfile"]):
-    from tests.floods.parsers import parsers
+    from tests.support.parsers import parsers
 
 
 def main() -> None:
