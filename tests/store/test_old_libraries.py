@@ -153,7 +153,7 @@ def test_nothing_is_upgraded_without_a_copy(old: Path, monkeypatch: pytest.Monke
 def test_there_is_nothing_to_bring_back(library: Library) -> None:
     library.close()
     done = keen_sweep("restore-copy", library.folder)
-    assert (done.returncode, "no copy" in done.stderr) == (1, True)
+    assert (done.returncode, "no copy" in done.stderr) == (2, True)
 
 
 def test_what_was_agreed_to_is_called_consent(old: Path) -> None:

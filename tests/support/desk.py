@@ -123,3 +123,17 @@ def mask_of(page: Page, number: int = 1) -> Mask:
     sweeps = page.request.get(frame).json()["sweeps"]
     answer = page.request.get(f"{frame}/sweeps/{sweeps[number - 1]['id']}/mask")
     return np.asarray(imagecodecs.png_decode(answer.body()))
+
+
+def mask_colour(page: Page, x: float, y: float) -> list[int]:
+    """The colour of the layer of masks over a picture pixel."""
+    found: list[int] = page.evaluate(
+        """([x, y]) => {
+          const canvas = document.querySelector('[data-testid=layer]');
+          const edge = canvas.getBoundingClientRect();
+          const ratio = canvas.width / edge.width;
+          return [...canvas.getContext('2d').getImageData((x - edge.left) * ratio, (y - edge.top) * ratio, 1, 1).data];
+        }""",
+        list(place(page, SIZE, x, y)),
+    )
+    return found

@@ -7,21 +7,7 @@ import imagecodecs
 import numpy as np
 from playwright.sync_api import Page, expect
 
-from tests.support.desk import SIZE, brush, mask_of, place, state, stroke, until
-
-
-def shown(page: Page, x: float, y: float) -> list[int]:
-    """The colour of the layer of masks over a picture pixel."""
-    found: list[int] = page.evaluate(
-        """([x, y]) => {
-          const canvas = document.querySelector('[data-testid=layer]');
-          const edge = canvas.getBoundingClientRect();
-          const ratio = canvas.width / edge.width;
-          return [...canvas.getContext('2d').getImageData((x - edge.left) * ratio, (y - edge.top) * ratio, 1, 1).data];
-        }""",
-        list(place(page, SIZE, x, y)),
-    )
-    return found
+from tests.support.desk import SIZE, brush, mask_colour, mask_of, place, state, stroke, until
 
 
 def click(page: Page, x: float, y: float) -> None:
@@ -78,7 +64,7 @@ def test_the_mask_follows_margin_and_feather_and_survives_a_reload(desk: Page) -
     assert grown.sum() > before.sum() * 1.8
     assert not grown[40 + 24, 330]
     # What is seen is what the server has: the rim of the grown mask is drawn.
-    until(page, lambda: shown(page, 330, 40 + 22)[3] > 0)
+    until(page, lambda: mask_colour(page, 330, 40 + 22)[3] > 0)
     page.get_by_text("Edge and parts").click()
     feather = page.get_by_label("Feather in px")
     feather.fill("4")
@@ -133,7 +119,7 @@ def test_a_guard_holds_against_masks(desk: Page) -> None:
     page.get_by_role("button", name="Guard", exact=True).click()
     page.keyboard.press("8")
     stroke(page, SIZE, (330, 10), (400, 120))
-    until(page, lambda: any(shown(page, 340 + k, 60 + k)[3] for k in range(16)))
+    until(page, lambda: any(mask_colour(page, 340 + k, 60 + k)[3] for k in range(16)))
     page.keyboard.press("u")
     page.keyboard.press("5")
     brush(page, 30)
@@ -193,7 +179,7 @@ def test_pieces_are_shown_before_a_click_takes_them(desk: Page) -> None:
 
     def moved_and_shown() -> bool:
         page.mouse.move(*place(page, SIZE, 251, 60))
-        return shown(page, 250, 60)[3] > 0
+        return mask_colour(page, 250, 60)[3] > 0
 
     until(page, moved_and_shown)
     assert page.get_by_test_id("sweep-1").count() == 0
@@ -233,15 +219,15 @@ def test_how_masks_look_is_remembered_and_the_mask_can_be_seen_alone(desk: Page)
     page.get_by_text("Masks and guard").click()
     page.get_by_role("button", name="lagoon").click()
     page.get_by_label("Pattern of masks").select_option("flat")
-    until(page, lambda: shown(page, 340, 42)[2] > 150 and shown(page, 340, 42)[0] < 60)
+    until(page, lambda: mask_colour(page, 340, 42)[2] > 150 and mask_colour(page, 340, 42)[0] < 60)
     page.get_by_role("button", name="Mask alone").click()
-    until(page, lambda: shown(page, 340, 42)[:3] == [255, 255, 255])
-    assert shown(page, 100, 300)[:3] == [0, 0, 0]
+    until(page, lambda: mask_colour(page, 340, 42)[:3] == [255, 255, 255])
+    assert mask_colour(page, 100, 300)[:3] == [0, 0, 0]
     page.keyboard.press("v")
     page.reload()
-    until(page, lambda: shown(page, 340, 42)[2] > 150 and shown(page, 340, 42)[0] < 60)
+    until(page, lambda: mask_colour(page, 340, 42)[2] > 150 and mask_colour(page, 340, 42)[0] < 60)
     page.keyboard.press("m")
-    until(page, lambda: shown(page, 340, 42)[3] == 0)
+    until(page, lambda: mask_colour(page, 340, 42)[3] == 0)
 
 
 def test_the_quick_ways_fill_without_being_asked(desk: Page) -> None:

@@ -2099,6 +2099,13 @@ export interface components {
             sweeps: components["schemas"]["SweepOut"][];
             /** Touches */
             touches: components["schemas"]["TouchOut"][];
+            /**
+             * Rings
+             * @description outlines of the mask that an edit changed, by the mask's digest: nobody need ask for them
+             */
+            rings?: {
+                [key: string]: number[][];
+            };
         };
         /**
          * Does

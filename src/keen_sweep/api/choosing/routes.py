@@ -52,7 +52,7 @@ def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepC
         raise BadRequest(f"Change one thing of a sweep at a time: its {', '.join(CHANGES)}.")
     (name,) = given
     CHANGES[name](library, frame_id, sweep_id, getattr(body, name))
-    return desk_of(library, frame_id)
+    return desk_of(library, frame_id, sweep_id if name == "fit" else None)
 
 
 @router.post("/sweeps/{sweep_id}/mix", status_code=201, operation_id="mixTakes")

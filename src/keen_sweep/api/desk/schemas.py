@@ -21,6 +21,7 @@ from keen_sweep.store.tables import Frame, Run, Snag, Take
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.desk import Desk, SweepOnDesk, SweepState, desk
 from keen_sweep.studio.history import Step
+from keen_sweep.studio.marking.mask_files import rings_at
 
 
 class FrameOut(BaseModel):
@@ -231,6 +232,10 @@ class DeskOut(BaseModel):
     news: int = Field(description="the number of the last event that it takes account of")
     sweeps: list[SweepOut]
     touches: list[TouchOut]
+    rings: dict[str, list[list[float]]] = Field(
+        default_factory=dict,
+        description="outlines of the mask that an edit changed, by the mask's digest: nobody need ask for them",
+    )
 
     @classmethod
     def of(cls, desk: Desk) -> DeskOut:
@@ -251,9 +256,15 @@ class DeskOut(BaseModel):
         )
 
 
-def desk_of(library: Library, frame_id: int) -> DeskOut:
-    """The desk of a frame as it is now. Raises NotFound."""
-    return DeskOut.of(desk(library, frame_id))
+def desk_of(library: Library, frame_id: int, drawn: str | None = None) -> DeskOut:
+    """The desk of a frame as it is now; drawn: a sweep whose mask was just changed, so that its outlines come along.
+    Raises NotFound."""
+    out = DeskOut.of(desk(library, frame_id))
+    # Masks of sweeps that have takes are not shown.
+    changed = next((each for each in out.sweeps if each.id == drawn and not each.takes), None)
+    if changed is not None:
+        out.rings[changed.mask] = rings_at(library, frame_id, changed.id, out.revision)
+    return out
 
 
 class StepOut(BaseModel):

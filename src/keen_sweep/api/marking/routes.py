@@ -43,7 +43,7 @@ MASK_FILE = {
 def new_sweep(library: TheLibrary, frame_id: int, body: SweepIn) -> Marked:
     """A new sweep from strokes, outlines and areas, in picture pixels."""
     made, _ = draw.new_sweep(library, frame_id, body.shapes, body.name)
-    return Marked(sweep_id=made, desk=desk_of(library, frame_id))
+    return Marked(sweep_id=made, desk=desk_of(library, frame_id, made))
 
 
 @router.post("/sweeps/from-mask", status_code=201, operation_id="loadMask", openapi_extra=MASK_FILE)
@@ -53,7 +53,7 @@ async def load_mask(library: TheLibrary, request: Request, frame_id: int, sweep_
 
     def load() -> Marked:
         made, _ = mask_files.load_mask(library, frame_id, data, sweep_id)
-        return Marked(sweep_id=made, desk=desk_of(library, frame_id))
+        return Marked(sweep_id=made, desk=desk_of(library, frame_id, made))
 
     return await run_in_threadpool(load)
 
@@ -75,7 +75,7 @@ def split(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
 @router.post("/sweeps/{sweep_id}/shapes", status_code=201, operation_id="addShapes")
 def add_shapes(library: TheLibrary, frame_id: int, sweep_id: str, body: ShapesIn) -> DeskOut:
     draw.add_shapes(library, frame_id, sweep_id, body.shapes)
-    return desk_of(library, frame_id)
+    return desk_of(library, frame_id, sweep_id)
 
 
 @router.delete("/sweeps/{sweep_id}/shapes", operation_id="clearMark")
@@ -120,7 +120,7 @@ def get_advice(library: TheLibrary, frame_id: int, sweep_id: str, revision: int 
 def cling_to(library: TheLibrary, frame_id: int, body: ClingIn) -> Marked:
     """The thing that a careless mark means, instead of the mark itself."""
     made, _ = cling.cling_to(library, frame_id, body.shape, body.sweep_id)
-    return Marked(sweep_id=made, desk=desk_of(library, frame_id))
+    return Marked(sweep_id=made, desk=desk_of(library, frame_id, made))
 
 
 @router.get("/under", operation_id="getUnder")
@@ -144,7 +144,7 @@ def get_pieces(library: TheLibrary, frame_id: int, size: PieceSize) -> Response:
 def take_pieces(library: TheLibrary, frame_id: int, size: PieceSize, body: PiecesIn) -> Marked:
     """Some pieces, added to a sweep or taken away from it, or as a new one."""
     made, _ = pieces.take_pieces(library, frame_id, size, body.numbers, body.sweep_id, body.erase)
-    return Marked(sweep_id=made, desk=desk_of(library, frame_id))
+    return Marked(sweep_id=made, desk=desk_of(library, frame_id, made))
 
 
 @router.post("/guard", status_code=201, operation_id="guard")

@@ -23,6 +23,12 @@ export class Masks {
     return this.tried.get(sweep) ?? this.last.get(sweep);
   }
 
+  /** Keep the outlines that an edit was answered with. */
+  keep({ rings }: Desk): void {
+    for (const [digest, found] of Object.entries(rings ?? {}))
+      this.queries.setQueryData(["rings", this.frame, digest], maskPath(found));
+  }
+
   /** Fetch whatever a state of the desk shows that is not here yet. */
   async ensure(desk: Desk): Promise<void> {
     const wanted = desk.sweeps

@@ -53,6 +53,7 @@ export class FrameDoing {
     }
     const desk = "desk" in answer ? answer.desk : answer;
     const known = this.desk();
+    this.masks.keep(desk);
     this.queries.setQueryData<Desk>(deskKey(this.frame), newer(known, desk));
     // Nobody waits for that.
     if (known?.finds !== desk.finds) void this.findsChanged();
