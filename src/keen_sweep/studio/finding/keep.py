@@ -23,7 +23,7 @@ from keen_sweep.studio.found.in_frame import open_finds
 from keen_sweep.studio.found.rows import also_of, shapes_of_find
 from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.marking.draw import next_number
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.sitting import Sitting, sit
 
 
 def keep(
@@ -33,6 +33,11 @@ def keep(
 
     By frame, the ids of the sweeps made. All of it happens or nothing: what cannot be filled is not kept either.
     """
+    if fill:
+        # Masks are worked out before others are kept from writing, and are there when their fills are asked for.
+        here = sit(library, frame_id)
+        for group in _groups(here, find_ids):
+            here.mask_of(_sweep("", group, 0).mark)
     with library.together():
         if everywhere:
             made = keep_dust_everywhere(library, frame_id, find_ids)
@@ -47,14 +52,10 @@ def keep(
 
 def keep_finds(library: Library, frame_id: int, find_ids: Sequence[int]) -> tuple[list[str], Revision]:
     """Finds become sweeps, all in one step that can be undone; their ids. Specks become one sweep together."""
-    open_now = {each.id: each for each in open_finds(sit(library, frame_id))}
-    rows = [open_now[each] for each in find_ids if each in open_now]
+    groups = _groups(sit(library, frame_id), find_ids)
+    rows = [row for group in groups for row in group]
     if not rows:
         raise BadRequest("Choose at least one find to keep.")
-    groups: list[list[Find]] = [[row] for row in rows if not row.kind.is_dust]
-    specks = [row for row in rows if row.kind.is_dust]
-    if specks:
-        groups.append(specks)
     ids = [uuid4().hex for _ in groups]
 
     def edit(stack: Stack) -> Stack:
@@ -71,6 +72,14 @@ def keep_finds(library: Library, frame_id: int, find_ids: Sequence[int]) -> tupl
         frame = frame_of(session, frame_id)
         note(session, EventKind.FINDS, shoot=frame.shoot_id, frame=frame_id)
     return ids, revision
+
+
+def _groups(here: Sitting, find_ids: Sequence[int]) -> list[list[Find]]:
+    """The open finds among some, those that become one sweep together: specks do, all others stand alone."""
+    open_now = {each.id: each for each in open_finds(here)}
+    rows = [open_now[each] for each in find_ids if each in open_now]
+    specks = [row for row in rows if row.kind.is_dust]
+    return [[row] for row in rows if not row.kind.is_dust] + ([specks] if specks else [])
 
 
 def _sweep(sweep_id: str, group: Sequence[Find], number: int) -> Sweep:
