@@ -5,6 +5,7 @@ import signal
 import subprocess
 import sys
 import time
+from concurrent.futures import BrokenExecutor
 
 import pytest
 
@@ -16,6 +17,8 @@ from keen_sweep.studio import desk
 from keen_sweep.studio.filling.ask import ask_fill, cancel
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.marking.draw import new_sweep
+from keen_sweep.studio.running import carry_out as carrying_out
+from keen_sweep.studio.running import queue as queue_module
 from keen_sweep.studio.running.queue import MOST_ATTEMPTS, Queue
 from tests.support.waiting import until
 
@@ -89,7 +92,11 @@ def test_a_killed_server_comes_back_with_the_run_waiting_and_nothing_lost(
     assert run_now(library, run).attempts == 2
 
 
-def test_a_run_that_breaks_off_again_and_again_is_given_up(library: Library, frame: Frame, sweep: str) -> None:
+def test_a_run_that_breaks_off_again_and_again_is_given_up_and_told_of(
+    library: Library, frame: Frame, sweep: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[int] = []
+    monkeypatch.setattr(queue_module, "tell_of_run", lambda _, run: told.append(run.id))
     run = ask_fill(library, frame.id, sweep)
     with library.session() as session:
         row = session.get(Run, run.id)
@@ -102,7 +109,47 @@ def test_a_run_that_breaks_off_again_and_again_is_given_up(library: Library, fra
     ended = run_now(library, run)
     assert ended.state == "failed"
     assert "memory" in (ended.error or "")
+    assert told == [run.id]
     assert desk.desk(library, frame.id).sweeps[0].state == "failed"
+
+
+@pytest.mark.parametrize("error", [BrokenExecutor(), TimeoutError(), KeyError("no")])
+def test_a_cancel_is_kept_however_the_run_breaks_off(
+    library: Library, frame: Frame, sweep: str, error: Exception
+) -> None:
+    run = ask_fill(library, frame.id, sweep)
+    with library.session() as session:
+        row = session.get_one(Run, run.id)
+        row.state = RunState.RUNNING
+        session.add(row)
+    cancel(library, run.id)
+    Queue(library)._broken_off(run.id, error)
+    assert run_now(library, run).state is RunState.CANCELLED
+
+
+def test_progress_never_runs_backwards_nor_is_done_before_the_end(
+    library: Library, frame: Frame, sweep: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Shares as an engine tells them that begins anew half-way; the clock is ours."""
+    run = ask_fill(library, frame.id, sweep)
+    with library.session() as session:
+        row = session.get_one(Run, run.id)
+        row.state = RunState.RUNNING
+        session.add(row)
+    clock = [0.0]
+    monkeypatch.setattr("keen_sweep.studio.running.carry_out.time.monotonic", lambda: clock[0])
+    tell = carrying_out._Progress(library, run.id, 0, 1)
+    said: list[tuple[float, float | None]] = []
+    for share in (0.1, 0.2, 0.9, 1.0, 0.0, 0.05, 0.3, 0.5, 0.7, 1.0):
+        clock[0] += 1.0
+        tell(share, "weaving")
+        now = run_now(library, run)
+        said.append((now.progress, now.seconds_left))
+    shares = [share for share, _ in said]
+    assert shares == sorted(shares)
+    assert max(shares) < 1
+    left = [seconds for _, seconds in said if seconds is not None]
+    assert all(later <= 1.2 * min(left[: k + 1]) + 1e-9 for k, later in enumerate(left[1:]))
 
 
 def test_a_fill_that_takes_too_long_is_ended_and_said_so(library: Library, frame: Frame, sweep: str) -> None:

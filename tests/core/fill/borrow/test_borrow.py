@@ -220,7 +220,10 @@ def test_what_is_barred_in_a_sister_is_woven_and_says_so() -> None:
 def test_auto_puts_true_pixels_first() -> None:
     one, _, mask, sisters = _pair("coffee", 0.0)
     engine = BorrowFirst(sisters, ByPart(Method.AUTO))
-    takes = list(engine.fill(FillInput(below=one, mask=mask, takes=2, quality=Quality.FAST)))
+    said: list[float] = []
+    given = FillInput(below=one, mask=mask, takes=2, quality=Quality.FAST, progress=lambda share, _: said.append(share))
+    takes = list(engine.fill(given))
+    assert said == sorted(said), "how far it is never runs backwards"
     assert [take.method for take in takes] == ["borrow", "auto"]
     assert takes[0].energy < takes[1].energy
     assert [take.seed for take in takes] == [0, 1]
