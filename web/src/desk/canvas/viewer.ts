@@ -56,7 +56,7 @@ export class PictureViewer {
   private late = false;
   /** The size of the window and of the panels, and when it changed last: only then a fitted picture is fitted anew. */
   private panels = panelsNow();
-  private changedAt = Number.NEGATIVE_INFINITY;
+  private changedAt = performance.now();
   private size: OpenSeadragon.Point;
 
   constructor(
@@ -100,6 +100,10 @@ export class PictureViewer {
       queueMicrotask(() => this.resized(before));
     });
     this.size = this.osd.viewport.getContainerSize();
+    // A page that is still being laid out is fitted to.
+    this.osd.addOnceHandler("open", () => {
+      this.changedAt = performance.now();
+    });
     for (const event of ["animation", "open", "resize", "update-viewport", "animation-finish"] as const) {
       this.osd.addHandler(event, changed);
     }
