@@ -67,7 +67,6 @@ export function ShootsPage() {
             incoming={incoming?.shoot === shoot.id ? incoming.files : undefined}
           />
         ))}
-        {/* Below the shoots, and not before them: it would move when they come. */}
         {!shoots.isPending && <GoneList />}
       </Box>
     </Flex>

@@ -73,8 +73,6 @@ type FaceProps = CardProps & { take: number; label: string; best?: boolean; note
 
 function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) {
   const { set } = useStateOf("set");
-  // The address of what could not be loaded: another one is tried anew.
-  const [missing, setMissing] = useState("");
   const picked = take !== 0 && sweep.pick === take;
   const look = { revision: pictured(desk), sweep: sweep.id, take };
   const address = cropUrl(desk.frame.id, look, framed(sweep.box, desk.frame, SHAPE), 640);
@@ -87,20 +85,7 @@ function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) 
         onClick={() => set({ viewed: take })}
       >
         <Box border="3px solid" borderColor={stands === take ? "marigold" : "transparent"} borderRadius="2px">
-          {missing === address ? (
-            <Flex h={TALL} w={WIDE} bg="blank" align="center" justify="center">
-              <Text fontSize="13px">{words.tray.notLoaded}</Text>
-            </Flex>
-          ) : (
-            <Image
-              src={address}
-              alt=""
-              h={TALL}
-              w={WIDE}
-              objectFit="cover"
-              onError={() => setMissing(address)}
-            />
-          )}
+          <Crop address={address} />
         </Box>
         <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
           {picked ? `✓ ${label}` : label}
@@ -130,6 +115,21 @@ function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) 
         </Text>
       )}
     </Box>
+  );
+}
+
+/** The picture of a take, or a word where it cannot be loaded. */
+function Crop({ address }: { address: string }) {
+  // The address of what could not be loaded: another one is tried anew.
+  const [missing, setMissing] = useState("");
+  if (missing === address)
+    return (
+      <Flex h={TALL} w={WIDE} bg="blank" align="center" justify="center">
+        <Text fontSize="13px">{words.tray.notLoaded}</Text>
+      </Flex>
+    );
+  return (
+    <Image src={address} alt="" h={TALL} w={WIDE} objectFit="cover" onError={() => setMissing(address)} />
   );
 }
 
