@@ -25,6 +25,9 @@ import { useRoom } from "./useRoom";
 import { useTitle } from "./useTitle";
 import { Wall } from "./wall/Wall";
 
+/** Only buttons and links take a pointer: whatever lies over the picture can be painted through. */
+const PASSED_THROUGH = { pointerEvents: "none", "& button, & a": { pointerEvents: "auto" } };
+
 /** The desk: one picture, its job sheet, and the takes of the sweep at hand. */
 export function DeskPage() {
   const { desk, room, onWall, under, setUnder, setLeader } = useRoom(Number(useParams().frameId));
@@ -51,8 +54,8 @@ export function DeskPage() {
             <Flex direction="column" flex="1" minH="0" position="relative">
               <PictureView key={room.desk.frame.id} desk={room.desk} actions={actions} onViewer={setUnder} />
               {onWall && <Wall desk={room.desk} sweep={onWall} under={under} onViewer={setLeader} />}
-              {/* Over the foot of the picture: what comes by itself must not move it. */}
-              <Box position="absolute" bottom="0" left="0" right="0" zIndex={2}>
+              {/* Over the foot of the picture: what comes by itself must not move it, nor stop a stroke. */}
+              <Box position="absolute" bottom="0" left="0" right="0" zIndex={2} css={PASSED_THROUGH}>
                 <Messages lost={desk.error} again={() => void desk.refetch()} undo={actions.undo} />
                 <StepBar desk={room.desk} />
                 {!folded && !onWall && <GuideBar desk={room.desk} />}
