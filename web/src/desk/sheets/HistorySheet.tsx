@@ -45,7 +45,7 @@ function Lines({ desk, go }: { desk: Desk; go: (revision: number) => void }) {
     count: lines.length,
     estimateSize: () => TALL,
     overscan: NEAR,
-    getScrollElement: () => list.current?.closest("aside") ?? null,
+    getScrollElement: () => list.current?.closest("[role=tabpanel]") ?? null,
     scrollMargin: list.current?.offsetTop ?? 0,
     getItemKey: (index) => lines[index]?.[0]?.revision ?? index,
   });

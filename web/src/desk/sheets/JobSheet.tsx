@@ -81,7 +81,10 @@ export function JobSheet({ desk, actions, viewer }: Props) {
 }
 
 /** Each panel scrolls below the tabs. */
-const SCROLLED = { p: "0", flex: "1", minH: "0", overflowY: "auto", overflowX: "hidden" } as const;
+const SCROLLED = {
+  ...{ p: "0", flex: "1", minH: "0", position: "relative" },
+  ...{ overflowY: "auto", overflowX: "hidden" },
+} as const;
 
 function Tab({ value, children }: { value: string; children: React.ReactNode }) {
   return (
