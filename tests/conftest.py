@@ -36,6 +36,8 @@ ROOMS = (
 )
 
 
+# Before xdist reads the groups.
+@pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Say what belongs to the first stage, keep each module on one worker, and begin with what takes longest."""
     for item in items:
