@@ -58,7 +58,7 @@ def test_the_journey(
     work_on(run["id"])
     desk = client.get(here).json()
     (on_desk,) = desk["sweeps"]
-    assert (on_desk["state"], on_desk["name"], len(on_desk["takes"])) == ("choose", "Chimney", 2)
+    assert (on_desk["state"], on_desk["name"], len(on_desk["takes"])) == ("provisional", "Chimney", 2)
     assert on_desk["takes"][0]["parts"][0]["why"]
     revision = client.patch(sweep, json={"pick": on_desk["best"]}).json()["revision"]
     tile = client.get(f"{here}/tiles/0/0/0", params={"revision": revision})

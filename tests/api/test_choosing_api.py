@@ -53,7 +53,7 @@ def test_a_take_is_picked_favoured_and_put_back(client: TestClient, here: str, f
     assert [take["favourite"] for take in liked["sweeps"][0]["takes"]] == [True, False]
     assert client.patch(f"{here}/takes/999", json={"favourite": True}).status_code == 404
     back = client.patch(at, json={"pick": None}).json()
-    assert (back["sweeps"][0]["pick"], back["sweeps"][0]["state"]) == (None, "choose")
+    assert (back["sweeps"][0]["pick"], back["sweeps"][0]["state"]) == (None, "as shot")
 
 
 def test_the_history_says_of_which_sweep_and_when_by_any_clock(
@@ -192,3 +192,35 @@ def test_words_and_places_are_set_and_answered(client: TestClient, here: str) ->
     assert client.put(f"{at}/ground", json=elsewhere).status_code == 404
     assert client.patch(at, json={"method": "magic"}).status_code == 422
     assert client.get(here).json()["sweeps"][0]["method"] == "auto"
+
+
+def test_the_best_take_stands_and_all_are_accepted_at_once(
+    client: TestClient, here: str, filled: dict[str, Any]
+) -> None:
+    (sweep,) = filled["sweeps"]
+    first = sweep["takes"][0]["id"]
+    assert (sweep["state"], sweep["pick"], sweep["standing"], sweep["provisional"]) == (
+        "provisional",
+        None,
+        first,
+        True,
+    )
+    kept = client.post(f"{here}/accept").json()["sweeps"][0]
+    assert (kept["state"], kept["pick"], kept["standing"], kept["provisional"]) == ("kept", first, first, False)
+
+
+def test_pictures_are_called_by_what_stands(client: TestClient, here: str, filled: dict[str, Any]) -> None:
+    """A browser that kept a picture for good would show it after another take came to stand."""
+    state = {"revision": filled["revision"], "provisional": filled["frame"]["provisional"]}
+    known = client.get(f"{here}/tiles/0/0/0", params=state)
+    assert "immutable" in known.headers["cache-control"]
+    for other in ({"revision": filled["revision"]}, {**state, "provisional": state["provisional"] + 1}):
+        assert "cache-control" not in client.get(f"{here}/tiles/0/0/0", params=other).headers
+    shot = client.get(f"{here}/tiles/0/0/0", params={"shot": True})
+    assert shot.content != known.content
+    assert client.patch("/api/preferences", json={"strict": True}).json() == {"strict": True}
+    told = client.get(here).json()
+    assert (told["sweeps"][0]["state"], told["sweeps"][0]["standing"]) == ("choose", None)
+    assert told["frame"]["provisional"] > state["provisional"]
+    now = {"revision": told["revision"], "provisional": told["frame"]["provisional"]}
+    assert client.get(f"{here}/tiles/0/0/0", params=now).content == shot.content

@@ -49,7 +49,7 @@ def test_from_stroke_to_file_nothing_but_the_mask_changes(library: Library, fram
     assert desk.desk(library, frame.id).sweeps[0].state == "marked"
     assert fill_now(library, frame, sweep).state == "done"
     on_desk = desk.desk(library, frame.id).sweeps[0]
-    assert (on_desk.state, len(on_desk.takes)) == ("choose", 3)
+    assert (on_desk.state, len(on_desk.takes)) == ("provisional", 3)
     pick(library, frame.id, sweep, on_desk.best)
     assert desk.desk(library, frame.id).sweeps[0].state == "kept"
     made = deliver(library, frame.id)
@@ -135,7 +135,7 @@ def test_a_sweep_is_filled_on_top_of_the_ones_below(library: Library, frame: Fra
     pick(library, frame.id, below, desk.desk(library, frame.id).sweeps[0].takes[0].id)
     above, _ = new_sweep(library, frame.id, [DOT.model_copy(update={"size": 8.0})])
     fill_now(library, frame, above, takes=1)
-    assert desk.desk(library, frame.id).sweeps[1].state == "choose"
+    assert desk.desk(library, frame.id).sweeps[1].state == "provisional"
 
 
 def test_a_fill_is_made_of_the_photograph_alone(library: Library, frame: Frame) -> None:

@@ -44,6 +44,7 @@ from keen_sweep.studio.marking.guarding import guard
 from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.touching.touch import touch_up
+from tests.support.runs import fill_now
 from tests.support.similarities import straightened
 
 MARK = Stroke(points=((250.0, 150.0), (280.0, 160.0)), size=26)
@@ -320,3 +321,19 @@ def test_what_is_no_newer_version_is_refused_and_nothing_changes(
             take_up(library, photo.id, "other.png", written(library, np.ascontiguousarray(pixels)))
     assert np.array_equal(shot(library, photo), present)
     assert states(library, photo) == [SweepState.KEPT] * 2
+
+
+def test_a_provisional_take_follows_and_stays_provisional(library: Library, photograph: NDArray[Any]) -> None:
+    frame = add_frame(library, make_shoot(library, "Walls").id, "wall.png", written(library, photograph))
+    sweep, _ = new_sweep(library, frame.id, [MARK])
+    fill_now(library, frame, sweep, takes=1)
+    before = sit(library, frame.id).seen()
+    take_up(library, frame.id, "wall, graded.png", written(library, graded(photograph)))
+    assert states(library, frame) == [SweepState.OUT_OF_STEP]
+    assert lay_again(library, frame.id).done == 1
+    (told,) = desk(library, frame.id).sweeps
+    assert (told.state, told.standing) == (SweepState.PROVISIONAL, told.takes[0].id)
+    assert (sit(library, frame.id).seen() != graded(photograph)).any()
+    undo(library, frame.id)
+    undo(library, frame.id)
+    assert np.array_equal(sit(library, frame.id).seen(), before)

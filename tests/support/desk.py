@@ -102,7 +102,7 @@ def filled(page: Page) -> None:
     stroke(page, SIZE, (385, 18), (615, 64))
     state(page, 1, "marked")
     page.keyboard.press("f")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     expect(page.get_by_role("button", name="Take 3")).to_be_visible()
 
 

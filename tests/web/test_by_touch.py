@@ -93,7 +93,7 @@ def test_a_finger_marks_fills_and_picks(touched: Page) -> None:
     state(page, 1, "marked")
     until(page, lambda: mask_of(page)[40, 500] == 255)
     tap(page.get_by_role("button", name="Quick look"))
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     tap(page.get_by_role("button", name="Take 1", exact=True))
     tap(page.get_by_role("button", name="Pick this take"))
     state(page, 1, "kept")

@@ -151,7 +151,7 @@ def test_a_first_look_shows_it_gone_before_there_is_any_take(desk: Page) -> None
     let_go.append(True)
     for each in held:
         each.continue_()
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     # The take is in the picture itself, and nothing lies over it any more.
     until(page, lambda: not sky_lies_over_the_rod())
     until_dark(page, 500, 40, wanted=False)

@@ -37,7 +37,7 @@ def shoot(blank: Page, application: Application, photo: Path, tmp_path: Path, na
     stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
     state(page, 1, "marked")
     page.keyboard.press("q")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     page.keyboard.press("Enter")
     state(page, 1, "kept")
     return page
@@ -195,4 +195,4 @@ def test_a_straightened_version_is_taken_up_from_a_folder_and_filled_anew(
     expect(bar).to_contain_text("One fill is out of step")
     bar.get_by_role("button", name="Fill them anew").click()
     expect(bar).to_have_count(0)
-    state(page, 1, "choose")
+    state(page, 1, "provisional")

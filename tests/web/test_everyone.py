@@ -15,7 +15,7 @@ def test_the_desk(desk: Page) -> None:
     state(page, 1, "marked")
     assert faults(page) == []
     page.keyboard.press("q")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     assert faults(page) == []
     page.keyboard.press("F2")
     expect(page.get_by_role("region", name="Wall")).to_be_visible()

@@ -49,7 +49,7 @@ def test_a_sweep_is_doubled_reordered_and_moved(desk: Page) -> None:
     stroke(page, SIZE, (385, 18), (615, 64))
     state(page, 1, "marked")
     page.keyboard.press("q")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     page.get_by_label("Twice: Sweep 1").click()
     state(page, 2, "marked")
     expect(page.get_by_test_id("sweep-2")).to_contain_text("Sweep 1 again")

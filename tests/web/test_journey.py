@@ -66,7 +66,7 @@ def look_before(page: Page) -> None:
 
 def undo_and_switch_off(page: Page) -> None:
     page.keyboard.press("Control+z")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     page.keyboard.press("Control+Shift+z")
     state(page, 1, "kept")
     page.get_by_role("button", name=re.compile("^Switch off")).click()
@@ -151,7 +151,7 @@ def test_several_sweeps_wait_in_a_row_while_one_goes_on_working(desk: Page) -> N
     stroke(page, SIZE, (200, 250), (210, 260))
     state(page, 4, "marked")
     for number in (1, 2, 3):
-        state(page, number, "choose")
+        state(page, number, "provisional")
     page.get_by_test_id("sweep-2").get_by_role("button").first.click()
     page.keyboard.press("Delete")
     expect(page.get_by_test_id("sweep-4")).to_have_count(0)

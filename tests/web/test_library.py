@@ -67,7 +67,7 @@ def test_takes_stand_in_the_order_of_picks_and_the_library_says_so(desk: Page, a
     stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
     # A hurried hand does not wait until the mark is kept.
     page.keyboard.press("f")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     tray = page.get_by_label("Takes", exact=True)
     expect(tray.get_by_text("best", exact=True)).to_be_visible()
     # Of somebody who has picked what is smooth, fifteen times, and nothing else.

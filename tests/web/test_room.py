@@ -25,7 +25,7 @@ def marked(page: Page) -> None:
 def filled(page: Page) -> None:
     marked(page)
     page.keyboard.press("q")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
 
 
 def width(page: Page, name: str) -> float:
@@ -137,11 +137,11 @@ def test_the_first_minute_is_told_step_by_step_and_only_once(desk: Page) -> None
     marked(page)
     expect(guide).to_contain_text("Press F")
     page.keyboard.press("q")
-    state(page, 1, "choose")
-    expect(guide).to_contain_text("Enter picks")
+    state(page, 1, "provisional")
+    expect(guide).to_contain_text("pick one with Enter")
     page.keyboard.press("Enter")
     state(page, 1, "kept")
-    expect(guide).to_contain_text("Kept.")
+    expect(guide).to_contain_text("check the edges")
     guide.get_by_role("button", name="Got it").click()
     expect(guide).to_have_count(0)
     page.keyboard.press("n")

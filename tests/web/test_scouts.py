@@ -87,7 +87,7 @@ def test_people_are_found_one_dropped_one_added_to_kept_and_filled(opened: Opene
     expect(page.get_by_test_id(f"sweep-{count - 1}")).to_be_visible()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Person")
     page.keyboard.press("q")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
 
 
 def test_who_was_missed_is_pointed_out_by_a_box(opened: Opener) -> None:
@@ -142,10 +142,10 @@ def test_dust_is_seen_in_harsh_light_and_taken_in_all_frames(opened: Opener) -> 
     page.get_by_label("The dust in all frames at once").check()
     page.get_by_role("button", name="Keep and fill").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("specks")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     page.get_by_role("button", name="Next picture").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("specks")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     assert len(drawn) == 24
     assert "harsh" not in look(page)
 
@@ -168,7 +168,7 @@ def test_a_wire_is_found_a_bit_added_and_its_pole_pointed_out(opened: Opener) ->
     expect(find(page, "Pole 1")).to_have_count(0)
     page.get_by_role("button", name="Keep and fill").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Wire 1")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
 
 
 def test_a_backdrop_is_continued(opened: Opener) -> None:
@@ -186,7 +186,7 @@ def test_a_backdrop_is_continued(opened: Opener) -> None:
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Beyond the backdrop")
     expect(page.get_by_test_id("sweep-1").get_by_label("Method")).to_have_value("backdrop")
     page.keyboard.press("f")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     expect(page.get_by_text("the backdrop's tones are drawn on", exact=False).first).to_be_visible()
 
 
@@ -198,7 +198,7 @@ def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Op
     expect(sweep).to_contain_text("Reflection")
     expect(sweep).to_contain_text("the best version: about 1 s")
     page.keyboard.press("q")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     page.keyboard.press("Enter")
     state(page, 1, "kept")
     amount = sweep.get_by_label("Amount in %")

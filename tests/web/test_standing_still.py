@@ -50,7 +50,7 @@ def test_the_picture_stays_where_it_is_through_the_journey(desk: Page) -> None:
         state(page, 2, "marked")
     with nothing_moves(page, "takes come"):
         page.keyboard.press("f")
-        state(page, 2, "choose")
+        state(page, 2, "provisional")
         expect(page.get_by_role("button", name="Take 3")).to_be_visible()
     with nothing_moves(page, "a pick"):
         page.keyboard.press("Enter")

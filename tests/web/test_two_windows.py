@@ -31,7 +31,7 @@ def test_both_windows_follow_a_fill_and_keep_what_the_other_did(desk: Page) -> N
     stroke(page, SIZE, (300, 350), (360, 350))
     state(other, 3, "marked")
     for each in (page, other):
-        state(each, 1, "choose")
+        state(each, 1, "provisional")
     other.get_by_test_id("sweep-1").get_by_role("button").first.click()
     expect(other.get_by_role("button", name="Take 3")).to_be_visible()
     other.keyboard.press("Enter")

@@ -18,10 +18,10 @@ def two(desk: Page) -> Page:
     stroke(page, SIZE, (392, 18), (500, 40), (608, 62))
     state(page, 1, "marked")
     page.keyboard.press("q")
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     page.keyboard.press("q")
     expect(page.get_by_role("region", name="Takes").get_by_role("button", name="Take 2", exact=True)).to_be_visible()
-    state(page, 1, "choose")
+    state(page, 1, "provisional")
     return page
 
 

@@ -43,12 +43,14 @@ class Carried(BaseModel):
 
 
 class Behind(BaseModel):
-    """A pick for an earlier version of the picture: its patch's content hash, and how that version lies in this one."""
+    """A take that stood in an earlier version of the picture: its patch's content hash, how that version lies in this
+    one, and whether the take was provisional there."""
 
     model_config = ConfigDict(frozen=True)
 
     patch: str
     lies: Similarity = SAME_PLACE
+    provisional: bool = False
 
 
 class Sweep(BaseModel):
@@ -57,8 +59,11 @@ class Sweep(BaseModel):
     model: the number of the generative model, for the method model. hint, avoid: words on what should be seen there and
     what must not; ground: where to draw from. knobs: those of the model.
     together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
-    carried: where it came from, if from another frame. behind: the pick it had for an earlier version of the picture,
+    as_shot: the photographer decided that the place stays as shot, though there are takes.
+    carried: where it came from, if from another frame. behind: the take it had for an earlier version of the picture,
     which is out of step with this one until it is laid again.
+    provisional: nobody picked the take that is named as the pick; it stands until somebody does. It is never stored
+    with the stack: see studio.provisional.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -75,6 +80,8 @@ class Sweep(BaseModel):
     knobs: Knobs = Knobs()
     together: bool = False
     pick: str | None = None
+    provisional: bool = Field(default=False, exclude=True)
+    as_shot: bool = False
     amount: int = Field(default=100, ge=0, le=100)
     shown: bool = True
     carried: Carried | None = None
@@ -159,6 +166,18 @@ class Stack(BaseModel):
     def below(self, sweep_id: str) -> Stack:
         """What lies under a sweep: the layers before it. Raises NotFound."""
         return self.model_copy(update={"layers": self.layers[: self.layers.index(self.sweep(sweep_id))]})
+
+    def chosen(self) -> Stack:
+        """The stack with what the photographer decided alone: without provisional takes."""
+        if not any(sweep.provisional for sweep in self.sweeps):
+            return self
+        layers = tuple(
+            layer.model_copy(update={"pick": None, "provisional": False})
+            if isinstance(layer, Sweep) and layer.provisional
+            else layer
+            for layer in self.layers
+        )
+        return self.model_copy(update={"layers": layers})
 
     def picks(self) -> tuple[str, ...]:
         """Content hashes of the takes that show, from bottom to top."""

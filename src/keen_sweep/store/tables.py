@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import JSON, Column
+from sqlalchemy import JSON, Column, UniqueConstraint
 from sqlmodel import Field, SQLModel
 
 from keen_sweep.core.fill.method import MadeBy, Quality
@@ -63,6 +63,8 @@ class Frame(SQLModel, table=True):
     revision_id: int = Field(default=None, nullable=True)
     # The revision that was delivered last, if one was.
     delivered: int | None = None
+    # How often what stands provisionally has changed: pictures of the same revision look different then.
+    provisional: int = 0
 
 
 class Revision(SQLModel, table=True):
@@ -134,6 +136,29 @@ class Snag(SQLModel, table=True):
     mend: Mend = Field(sa_column=Column(Word(Mend), nullable=False))
     area: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
     dismissed: bool = False
+
+
+class Provisional(SQLModel, table=True):
+    """The take of a sweep that stands in one version of its picture until the photographer picks one. mark: a digest
+    of the mark it was made for; settled: it does not give way to a better take of the same fill any more."""
+
+    __table_args__ = (UniqueConstraint("frame_id", "sweep_id", "original"),)
+
+    id: int = Field(default=None, primary_key=True)
+    frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
+    sweep_id: str
+    # The version of the picture, by its content hash.
+    original: str
+    take_id: int = Field(foreign_key="take.id", index=True, ondelete="CASCADE")
+    mark: str
+    settled: bool = False
+
+
+class Preferences(SQLModel, table=True):
+    """How the photographer wants to work, in the only row there is. strict: no take stands before it is picked."""
+
+    id: int = Field(default=1, primary_key=True)
+    strict: bool = False
 
 
 class Run(SQLModel, table=True):

@@ -28,6 +28,8 @@ class SweepState(StrEnum):
     """How far a sweep is, in a word."""
 
     MARKED = "marked"
+    PROVISIONAL = "provisional"
+    AS_SHOT = "as shot"
     WAITING = "waiting"
     FILLING = "filling"
     STOPPING = "stopping"
@@ -49,7 +51,8 @@ class CameFrom:
 
 @dataclass(frozen=True)
 class SweepOnDesk:
-    """A sweep with its takes in the order they were made, its last run, and its state in a word."""
+    """A sweep with its takes in the order they were made, its last run, and its state in a word. pick: the take that
+    the photographer picked; standing: the take that shows, picked or provisional."""
 
     number: int
     sweep: Sweep
@@ -60,6 +63,7 @@ class SweepOnDesk:
     state: SweepState
     best: int | None
     pick: int | None
+    standing: int | None
     snags: list[Snag]
     carried: CameFrom | None
 
@@ -133,6 +137,7 @@ def _sweeps(session: Session, frame: Frame, stack: Stack, taste: Terms | None) -
     for number, sweep in enumerate(stack.sweeps, start=1):
         own = [take for take in takes if take.sweep_id == sweep.id]
         run = last_run.get(sweep.id)
+        standing = next((take.id for take in reversed(own) if take.patch == sweep.pick), None)
         box = sweep.reach(picture)
         for take in own:
             place = Box(x=take.x, y=take.y, width=take.width, height=take.height)
@@ -147,7 +152,8 @@ def _sweeps(session: Session, frame: Frame, stack: Stack, taste: Terms | None) -
                 run=run,
                 state=_state(sweep, own, run),
                 best=best_of(own, taste),
-                pick=next((take.id for take in reversed(own) if take.patch == sweep.pick), None),
+                pick=None if sweep.provisional else standing,
+                standing=standing,
                 snags=[snag for snag in snags if snag.sweep_id == sweep.id],
                 carried=_came_from(session, sweep),
             )
@@ -200,11 +206,11 @@ def _state(sweep: Sweep, takes: list[Take], run: Run | None) -> SweepState:
     if run is not None and run.state.is_open:
         return SweepState.FILLING if run.state is RunState.RUNNING else SweepState(run.state)
     if sweep.pick:
-        return SweepState.KEPT
+        return SweepState.PROVISIONAL if sweep.provisional else SweepState.KEPT
     if sweep.behind:
         return SweepState.OUT_OF_STEP
     if takes:
-        return SweepState.CHOOSE
+        return SweepState.AS_SHOT if sweep.as_shot else SweepState.CHOOSE
     if run is not None and run.state is RunState.FAILED:
         return SweepState.FAILED
     return SweepState.MARKED

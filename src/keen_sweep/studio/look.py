@@ -14,6 +14,7 @@ from keen_sweep.core.scout.harsh import GROUND, harsh, shrunk
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
+from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.sitting import Sitting, sit
 
 # Levels of the pyramid by which the harsh-light view looks closer than the screen.
@@ -26,7 +27,7 @@ AMPLIFIED = 4
 class Look:
     """What to look at: a revision (None is the present one); as shot throughout; or one sweep with another
     take in place of its pick, where take 0 is as shot; or several takes, each in its own sweep; or without some
-    sweeps."""
+    sweeps. provisional: of the frame, when it was last heard of."""
 
     revision: int | None = None
     as_shot: bool = False
@@ -34,6 +35,7 @@ class Look:
     take: int | None = None
     takes: tuple[int, ...] = ()
     without: tuple[str, ...] = ()
+    provisional: int = 0
 
 
 @dataclass(frozen=True)
@@ -42,6 +44,17 @@ class Shown:
 
     pixels: EightBit
     profile: bytes | None
+
+
+def stays(library: Library, frame_id: int, at: Look) -> bool:
+    """Whether what was just seen will always look the same: a revision never changes, and neither does a take, but
+    another one may stand provisionally. Raises NotFound."""
+    if at.as_shot:
+        return True
+    if at.revision is None:
+        return False
+    with library.session() as session:
+        return frame_of(session, frame_id).provisional == at.provisional
 
 
 def look(library: Library, frame_id: int, at: Look, window: Box, level: int, screen: Screen = Screen.SRGB) -> Shown:
@@ -110,14 +123,15 @@ def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:
         if not at.take and all(each.id != at.sweep for each in stack.sweeps):
             # The revision that a page calls the picture by may be older than a sweep that changed nothing of it yet.
             return here
-        stack = stack.changed(at.sweep, pick=take.patch if take and usable else None, shown=True)
+        patch = take.patch if take and usable else None
+        stack = stack.changed(at.sweep, pick=patch, provisional=False, shown=True)
     if at.takes:
         with library.session() as session:
             own = select(Take).where(Take.frame_id == frame_id, col(Take.id).in_(at.takes))
             picks = {take.sweep_id: take.patch for take in session.exec(own)}
         for sweep in stack.sweeps:
             if sweep.id in picks:
-                stack = stack.changed(sweep.id, pick=picks[sweep.id], shown=True)
+                stack = stack.changed(sweep.id, pick=picks[sweep.id], provisional=False, shown=True)
     if at.without:
         layers = tuple(each for each in stack.layers if each.id not in at.without)
         stack = stack.model_copy(update={"layers": layers})

@@ -1,6 +1,7 @@
 """Sitting down to one frame: everything that a use case wants to know of it, read once.
 
-The stack of a revision never changes, so that nothing here is read again or goes out of date.
+The stack of a revision never changes, and which takes stand provisionally is read once, so that nothing here goes out
+of date.
 """
 
 from __future__ import annotations
@@ -19,12 +20,12 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.history import frame_of, revision_of
 from keen_sweep.studio.originals import Originals, originals_of
-from keen_sweep.studio.stacks import stack_of
+from keen_sweep.studio.provisional import seen_stack
 
 
 @dataclass(frozen=True)
 class Sitting:
-    """A frame at one of its revisions."""
+    """A frame at one of its revisions; its stack has provisional takes where nothing was picked."""
 
     library: Library
     frame: Frame
@@ -83,4 +84,4 @@ def sit(library: Library, frame_id: int, revision_id: int | None = None) -> Sitt
         revision = revision_of(session, frame, revision_id)
         # A frame as it was in that state: it may be of an earlier version of the picture.
         shown = Frame.model_validate({**frame.model_dump(), **revision.version})
-        return Sitting(library, shown, revision.id, stack_of(session, revision))
+        return Sitting(library, shown, revision.id, seen_stack(session, shown, revision))

@@ -81,6 +81,7 @@ def revised(session: Session, present: Revision | None, stack: Stack, frame: Fra
     It is told by what differs, unless that would make more to read than the whole: so a history grows by what was done,
     and a stack is read from no more than twice its own size.
     """
+    stack = stack.chosen()
     whole = stack.model_dump(mode="json")
     revision = Revision(
         frame_id=frame.id,

@@ -719,6 +719,26 @@ export interface paths {
         patch: operations["changeFind"];
         trace?: never;
     };
+    "/api/frames/{frame_id}/finds/{find_id}/protect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Protect Find
+         * @description Guard a find with its edge: no mask, margin or fill enters it.
+         */
+        post: operations["protectFind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/finds/keep": {
         parameters: {
             query?: never;
@@ -1003,6 +1023,26 @@ export interface paths {
          * @description Make a take a favourite, or no longer.
          */
         patch: operations["changeTake"];
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept All
+         * @description Pick every take that stands provisionally.
+         */
+        post: operations["acceptAll"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/review": {
@@ -1600,6 +1640,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Preferences
+         * @description How the photographer wants to work.
+         */
+        get: operations["showPreferences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Preferences
+         * @description Change how the photographer wants to work.
+         */
+        patch: operations["changePreferences"];
+        trace?: never;
+    };
     "/api/taste": {
         parameters: {
             query?: never;
@@ -2118,7 +2182,8 @@ export interface components {
          * @description One thing that was done: a sweep, or all touch-ups of one brush.
          *
          *     share: of the picture's area, per cent. engine: program and method; model, sha256, service: of a generative model;
-         *     sisters: the frames that pixels were borrowed from; credits: what it cost.
+         *     sisters: the frames that pixels were borrowed from; credits: what it cost; provisional: the photographer has not
+         *     picked it, it is the best of its first fill.
          */
         Entry: {
             /** Name */
@@ -2168,6 +2233,11 @@ export interface components {
              * @default 0
              */
             credits?: number;
+            /**
+             * Provisional
+             * @default false
+             */
+            provisional?: boolean;
         };
         /**
          * EventKind
@@ -2384,6 +2454,11 @@ export interface components {
             /** Revision */
             revision: number;
             /**
+             * Provisional
+             * @description grows whenever other takes stand provisionally; for addresses of pictures
+             */
+            provisional: number;
+            /**
              * Added At
              * Format: date-time
              */
@@ -2537,7 +2612,7 @@ export interface components {
         /**
          * KeepIn
          * @description Finds that become sweeps; fill: they are filled at once, one by one; everywhere: specks, in every frame of the
-         *     shoot that shows them at the same place of the sensor.
+         *     shoot that shows them at the same place of the sensor; belongings: with all their shadows and mirror images.
          */
         KeepIn: {
             /** Finds */
@@ -2552,6 +2627,11 @@ export interface components {
              * @default false
              */
             everywhere?: boolean;
+            /**
+             * Belongings
+             * @default false
+             */
+            belongings?: boolean;
         };
         /**
          * KeptFinds
@@ -3014,6 +3094,23 @@ export interface components {
             erase?: boolean;
         };
         /**
+         * PreferencesIn
+         * @description What changes about how the photographer wants to work.
+         */
+        PreferencesIn: {
+            /** Strict */
+            strict: boolean;
+        };
+        /**
+         * PreferencesOut
+         * @description How the photographer wants to work. strict: a place shows as shot until a take is picked for it; otherwise the
+         *     best take of its first fill stands provisionally.
+         */
+        PreferencesOut: {
+            /** Strict */
+            strict: boolean;
+        };
+        /**
          * Problem
          * @description What went wrong, for people in detail, and what helps, if anything does.
          */
@@ -3247,13 +3344,16 @@ export interface components {
         Screen: "srgb" | "p3";
         /**
          * SecondThoughts
-         * @description Advice on a mark, and what seems to belong to it too: proposals to take or leave.
+         * @description Advice on a mark, what seems to belong to it too (proposals to take or leave), and whom it reaches into though
+         *     they stay.
          */
         SecondThoughts: {
             /** Advice */
             advice: components["schemas"]["AdviceOut"][];
             /** Proposals */
             proposals: components["schemas"]["ProposalOut"][];
+            /** Strays */
+            strays: components["schemas"]["StrayOut"][];
         };
         /**
          * SeriesFilled
@@ -3315,6 +3415,8 @@ export interface components {
             height: number;
             /** Revision */
             revision: number;
+            /** Provisional */
+            provisional: number;
             state: components["schemas"]["FrameState"];
             /** Sweeps */
             sweeps: number;
@@ -3412,7 +3514,8 @@ export interface components {
         };
         /**
          * StandingOut
-         * @description How far a frame is: its state, how many sweeps it has, and how many of them are doubtful or wait to be filled.
+         * @description How far a frame is: its state, how many sweeps it has, and how many of them are doubtful, wait to be filled, or
+         *     show a take that nobody has picked.
          */
         StandingOut: {
             /** Id */
@@ -3424,6 +3527,8 @@ export interface components {
             doubtful: number;
             /** Marked */
             marked: number;
+            /** Provisional */
+            provisional: number;
         };
         /**
          * StepOut
@@ -3449,6 +3554,18 @@ export interface components {
             box: components["schemas"]["Box"];
             /** Sweep */
             sweep: string;
+        };
+        /**
+         * StrayOut
+         * @description Somebody whom a mark reaches into though they stay: by the find, and by how many pixels.
+         */
+        StrayOut: {
+            /** Find */
+            find: number;
+            /** Name */
+            name: string;
+            /** Pixels */
+            pixels: number;
         };
         /**
          * Stroke
@@ -3522,7 +3639,8 @@ export interface components {
         };
         /**
          * SweepOut
-         * @description A sweep. shapes: of how many its mark is made.
+         * @description A sweep. shapes: of how many its mark is made; pick: the take that the photographer picked; standing: the take
+         *     that shows; provisional: nobody picked that one, it is the best of the first fill.
          */
         SweepOut: {
             /** Id */
@@ -3562,6 +3680,10 @@ export interface components {
             best: number | null;
             /** Pick */
             pick: number | null;
+            /** Standing */
+            standing: number | null;
+            /** Provisional */
+            provisional: boolean;
             run: components["schemas"]["RunOut"] | null;
             /** Snags */
             snags: components["schemas"]["SnagOut"][];
@@ -3572,7 +3694,7 @@ export interface components {
          * @description How far a sweep is, in a word.
          * @enum {string}
          */
-        SweepState: "marked" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "out of step" | "failed";
+        SweepState: "marked" | "provisional" | "as shot" | "waiting" | "filling" | "stopping" | "choose" | "kept" | "out of step" | "failed";
         /**
          * TakeChange
          * @description What changes about a take.
@@ -4583,6 +4705,8 @@ export interface operations {
                 shot?: boolean;
                 sweep?: string | null;
                 take?: number | null;
+                /** @description of the frame: a picture of another one is not kept */
+                provisional?: number;
             };
             header?: never;
             path: {
@@ -4627,6 +4751,8 @@ export interface operations {
                 shot?: boolean;
                 sweep?: string | null;
                 take?: number | null;
+                /** @description of the frame: a picture of another one is not kept */
+                provisional?: number;
             };
             header?: never;
             path: {
@@ -5421,6 +5547,40 @@ export interface operations {
             default: components["responses"]["Unexpected"];
         };
     };
+    protectFind: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+                find_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
     keepFinds: {
         parameters: {
             query?: never;
@@ -5928,6 +6088,39 @@ export interface operations {
                 "application/json": components["schemas"]["TakeChange"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    acceptAll: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
@@ -7013,6 +7206,61 @@ export interface operations {
             };
             400: components["responses"]["BadRequest"];
             403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    showPreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    changePreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreferencesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            409: components["responses"]["Conflict"];
             422: components["responses"]["Invalid"];
             507: components["responses"]["NoRoom"];
             default: components["responses"]["Unexpected"];

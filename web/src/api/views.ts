@@ -1,12 +1,14 @@
 import type { Box } from "./client";
 import { WIDE } from "./screen";
 
+/** A state of a frame: a revision, and how often what stands provisionally has changed. */
+export type State = { revision: number; provisional?: number };
+
 /** What to look at: as shot; or a revision, perhaps with one sweep's take in place of its pick (0: as shot); or in harsh light, with a
  * threshold in per cent; alone: what that take took off;
  * unlike: how it differs from another take, made plain; takes: each in place of its sweep's pick; without: as if some sweeps had not
  * been made. */
-export type Look = {
-  revision: number;
+export type Look = State & {
   shot?: boolean;
   sweep?: string;
   take?: number;
@@ -17,10 +19,17 @@ export type Look = {
   without?: string[];
 };
 
+/** The state that a frame is in. */
+export const stateOf = ({ revision, provisional }: Required<State>): State => ({ revision, provisional });
+
 export function lookQuery(look: Look): string {
   if (look.shot) return "shot=true";
-  if (look.harsh !== undefined) return `revision=${look.revision}&harsh=${look.harsh}`;
   const query = new URLSearchParams({ revision: String(look.revision) });
+  if (look.provisional) query.set("provisional", String(look.provisional));
+  if (look.harsh !== undefined) {
+    query.set("harsh", String(look.harsh));
+    return query.toString();
+  }
   if (look.sweep !== undefined && look.take !== undefined) {
     query.set("sweep", look.sweep);
     query.set("take", String(look.take));

@@ -1,6 +1,7 @@
 import { Box, Flex, Heading, Image, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Desk, Frame, Wanted } from "../api/client";
 import { showLastDelivery, useDesk, useStandings } from "../api/queries";
 import { cropUrl } from "../api/views";
@@ -9,7 +10,7 @@ import * as words from "../words/words";
 import { Asked } from "./Asked";
 import { InIt } from "./InIt";
 import { Kinds } from "./Kinds";
-import { openAmong, openIn } from "./open";
+import { openAmong, openIn, type Provisional, provisionalAmong, provisionalIn } from "./open";
 import { PageTop } from "./PageTop";
 import { useDelivery } from "./useDelivery";
 import { Where } from "./Where";
@@ -51,6 +52,10 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
     ids.length === 1
       ? openIn(desk.sweeps)
       : openAmong(ids.map((id) => standings?.get(id)).filter((each) => each !== undefined));
+  const provisional =
+    ids.length === 1
+      ? provisionalIn(frame.id, desk.sweeps)
+      : provisionalAmong(ids.map((id) => standings?.get(id)).filter((each) => each !== undefined));
   const change = (some: Partial<Wanted>) => setWanted((known) => ({ ...known, ...some }));
   const all = { x: 0, y: 0, width: frame.width, height: frame.height };
   return (
@@ -59,7 +64,12 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
       <Flex as="main" flex="1" minH="0">
         <Flex flex="1" bg="#757575" p="14px" align="center" justify="center" minW="0">
           <Image
-            src={cropUrl(frame.id, before ? { revision, shot: true } : { revision }, all, 1400)}
+            src={cropUrl(
+              frame.id,
+              before ? { revision, shot: true } : { revision, provisional: frame.provisional },
+              all,
+              1400,
+            )}
             alt={before ? words.deliver.pictureAsShot : words.deliver.pictureToCome}
             maxW="100%"
             maxH="100%"
@@ -84,7 +94,7 @@ function Delivery({ shoot, frames, desk, last }: ReadyProps & { desk: Desk; last
             />
             {frames.length === 1 && <InIt desk={desk} />}
           </Box>
-          <Foot doing={doing} open={open} before={before} setBefore={setBefore} />
+          <Foot doing={doing} open={open} provisional={provisional} before={before} setBefore={setBefore} />
         </Flex>
       </Flex>
     </Flex>
@@ -95,12 +105,13 @@ type FootProps = {
   doing: ReturnType<typeof useDelivery>;
   /** What is still open, in a sentence. */
   open: string;
+  provisional: Provisional;
   before: boolean;
   setBefore: (before: boolean) => void;
 };
 
 /** What is still open, the way out, how far it is and what came of it. */
-function Foot({ doing, open, before, setBefore }: FootProps) {
+function Foot({ doing, open, provisional, before, setBefore }: FootProps) {
   const { done, word, there, wrong, go } = doing;
   return (
     <Box p="12px 16px" borderTop="1px solid" borderColor="line">
@@ -108,6 +119,14 @@ function Foot({ doing, open, before, setBefore }: FootProps) {
         <Text mb="10px" pl="8px" borderLeft="3px solid" borderColor="marigold" data-testid="still-open">
           {open}
         </Text>
+      )}
+      {provisional.sweeps > 0 && (
+        <Flex mb="10px" align="center" gap="10px" data-testid="provisional">
+          <Text flex="1">{words.deliver.provisional(provisional.sweeps)}</Text>
+          <Link to={provisional.at}>
+            <Act as="span">{words.deliver.lookAtThem}</Act>
+          </Link>
+        </Flex>
       )}
       <Flex gap="8px" align="center">
         <Lead onClick={go} disabled={done !== null || wrong !== undefined}>

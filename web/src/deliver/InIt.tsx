@@ -1,11 +1,11 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
-import type { Desk } from "../api/client";
+import type { Desk, Sweep } from "../api/client";
 import * as words from "../words/words";
 
 /** Which sweeps are in what is delivered, and which are not. */
 export function InIt({ desk }: { desk: Desk }) {
-  const kept = desk.sweeps.filter((s) => s.pick !== null && s.shown);
-  const open = desk.sweeps.filter((s) => s.pick === null || !s.shown);
+  const kept = desk.sweeps.filter((s) => s.standing !== null && s.shown);
+  const open = desk.sweeps.filter((s) => s.standing === null || !s.shown);
   return (
     <>
       <Heading size="sm" mt="16px" mb="4px">
@@ -17,14 +17,22 @@ export function InIt({ desk }: { desk: Desk }) {
           <Heading size="sm" mt="12px" mb="4px">
             {words.deliver.notInIt}
           </Heading>
-          <Sweeps text="" list={open} why />
+          <Sweeps text="" list={open} />
         </>
       )}
     </>
   );
 }
 
-function Sweeps({ list, text, why }: { list: Desk["sweeps"]; text: string; why?: boolean }) {
+/** What there is to say of a sweep: that nobody picked its take, or why it is not in the picture. */
+function note(sweep: Sweep): string {
+  if (!sweep.shown) return words.deliver.switchedOff;
+  if (sweep.state === "as shot") return words.named.sweepState["as shot"];
+  if (sweep.standing === null) return words.deliver.noTakePicked;
+  return sweep.provisional ? words.named.sweepState.provisional : "";
+}
+
+function Sweeps({ list, text }: { list: Desk["sweeps"]; text: string }) {
   return (
     <Box as="ul" listStyleType="none">
       {text && (
@@ -38,9 +46,7 @@ function Sweeps({ list, text, why }: { list: Desk["sweeps"]; text: string; why?:
             {sweep.number}
           </Text>
           <Text>{sweep.name}</Text>
-          {why && (
-            <Text color="soft">{sweep.shown ? words.deliver.noTakePicked : words.deliver.switchedOff}</Text>
-          )}
+          <Text color="soft">{note(sweep)}</Text>
         </Flex>
       ))}
     </Box>

@@ -1,11 +1,14 @@
 import { describe, expect, it } from "vitest";
 import type { Desk, Standing } from "../api/client";
-import { openAmong, openIn } from "./open";
+import { openAmong, openIn, provisionalAmong, provisionalIn } from "./open";
 
-const sweeps = (...each: { takes: number; pick?: number; shown?: boolean }[]) =>
-  each.map(({ takes, pick, shown = true }) => ({
+const sweeps = (...each: { takes: number; pick?: number; provisional?: number; shown?: boolean }[]) =>
+  each.map(({ takes, pick, provisional, shown = true }, k) => ({
+    number: k + 1,
     takes: Array.from({ length: takes }),
     pick: pick ?? null,
+    standing: pick ?? provisional ?? null,
+    provisional: provisional !== undefined,
     shown,
   })) as unknown as Desk["sweeps"];
 const standings = (...states: Standing["state"][]) => states.map((state) => ({ state }) as Standing);
@@ -25,5 +28,12 @@ describe("what is still open before a delivery", () => {
 
   it("is counted by pictures where there are several", () => {
     expect(openAmong(standings("done", "to choose", "marked", "filling"))).toMatch(/^In 3 of 4 pictures/);
+  });
+
+  it("leaves out what stands provisionally, which is counted by itself", () => {
+    const some = sweeps({ takes: 3, provisional: 4 }, { takes: 1, provisional: 2, shown: false });
+    expect([openIn(some), provisionalIn(7, some)]).toEqual(["", { sweeps: 1, at: "/frames/7?sweep=1" }]);
+    const among = [0, 2, 3].map((provisional, id) => ({ id, provisional }) as Standing);
+    expect(provisionalAmong(among)).toEqual({ sweeps: 5, at: "/frames/1" });
   });
 });

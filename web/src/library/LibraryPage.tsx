@@ -11,6 +11,7 @@ import * as words from "../words/words";
 import { Notices } from "./Notices";
 import { Taste } from "./Taste";
 import { Tokens } from "./Tokens";
+import { Working } from "./Working";
 
 const HEADS = [
   words.library.shoot,
@@ -39,6 +40,7 @@ export function LibraryPage() {
         <Box visibility={settled ? "visible" : "hidden"}>
           {room.error && <Problem text={room.error.message} />}
           {room.data && <Room room={room.data} />}
+          <Working />
           <Taste />
           <Tokens />
           <Notices />

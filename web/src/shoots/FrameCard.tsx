@@ -1,7 +1,7 @@
 import { Box, Flex, Image, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Frame, Standing } from "../api/client";
-import { cropUrl } from "../api/views";
+import { cropUrl, stateOf } from "../api/views";
 import { tipped } from "../theme/tip";
 import * as words from "../words/words";
 import { SIGNS } from "./among";
@@ -74,7 +74,7 @@ function Picture({ frame, chosen }: { frame: Frame; chosen: boolean }) {
       outline={chosen ? "3px solid var(--chakra-colors-ink)" : "none"}
     >
       <Image
-        src={cropUrl(frame.id, { revision: frame.revision }, all, 440)}
+        src={cropUrl(frame.id, stateOf(frame), all, 440)}
         alt=""
         maxH="149px"
         maxW="100%"

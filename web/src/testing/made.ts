@@ -12,6 +12,7 @@ export const aFrame = (more: Partial<Frame> = {}): Frame =>
     height: 1500,
     depth: 16,
     revision: 7,
+    provisional: 0,
     ...more,
   }) as Frame;
 
@@ -66,6 +67,8 @@ export const aSweep = (more: Partial<Sweep> = {}): Sweep =>
     snags: [],
     best: null,
     pick: null,
+    standing: more.pick ?? null,
+    provisional: false,
     shown: true,
     run: null,
     carried: null,
@@ -97,6 +100,7 @@ export const aSister = (id: number, more: Partial<Sister> = {}): Sister =>
     width: 2000,
     height: 1500,
     revision: 3,
+    provisional: 0,
     state: "marked",
     carrying: null,
     error: null,

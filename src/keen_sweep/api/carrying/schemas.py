@@ -37,6 +37,7 @@ class SisterOut(BaseModel):
     width: int
     height: int
     revision: int
+    provisional: int
     state: FrameState
     sweeps: int
     doubtful: list[str]
@@ -53,7 +54,8 @@ class SisterOut(BaseModel):
     def of(cls, sister: StripFrame) -> SisterOut:
         frame = sister.frame
         told = {"id": frame.id, "name": frame.name, "width": frame.width, "height": frame.height}
-        return cls.model_validate({**vars(sister), **told, "revision": frame.revision_id})
+        seen = {"revision": frame.revision_id, "provisional": frame.provisional}
+        return cls.model_validate({**vars(sister), **told, **seen})
 
 
 class FillSeriesIn(BaseModel):

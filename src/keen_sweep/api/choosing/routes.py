@@ -85,6 +85,13 @@ def change_take(library: TheLibrary, frame_id: int, take_id: int, body: TakeChan
     return desk_of(library, frame_id)
 
 
+@router.post("/accept", operation_id="acceptAll")
+def accept_all(library: TheLibrary, frame_id: int) -> DeskOut:
+    """Pick every take that stands provisionally."""
+    pick.accept_all(library, frame_id)
+    return desk_of(library, frame_id)
+
+
 @router.post("/sweeps/{sweep_id}/review", operation_id="review")
 def review_sweep(library: TheLibrary, frame_id: int, sweep_id: str, again: bool = False) -> Reviewed:
     """Review the takes of a sweep that have not been yet, or all of them again."""

@@ -33,6 +33,7 @@ class FrameOut(BaseModel):
     height: int
     depth: int
     revision: int
+    provisional: int = Field(description="grows whenever other takes stand provisionally; for addresses of pictures")
     added_at: datetime
 
     @classmethod
@@ -153,7 +154,8 @@ class CarriedOut(BaseModel):
 
 
 class SweepOut(BaseModel):
-    """A sweep. shapes: of how many its mark is made."""
+    """A sweep. shapes: of how many its mark is made; pick: the take that the photographer picked; standing: the take
+    that shows; provisional: nobody picked that one, it is the best of the first fill."""
 
     id: str
     number: int
@@ -175,6 +177,8 @@ class SweepOut(BaseModel):
     takes: list[TakeOut]
     best: int | None
     pick: int | None
+    standing: int | None
+    provisional: bool
     run: RunOut | None
     snags: list[SnagOut]
     carried: CarriedOut | None
@@ -193,6 +197,8 @@ class SweepOut(BaseModel):
                 "takes": [TakeOut.of(take) for take in item.takes],
                 "best": item.best,
                 "pick": item.pick,
+                "standing": item.standing,
+                "provisional": item.sweep.provisional,
                 "run": RunOut.of(item.run) if item.run else None,
                 "snags": [SnagOut.of(snag) for snag in item.snags],
                 "carried": CarriedOut.model_validate(vars(item.carried)) if item.carried else None,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from keen_sweep.api.deps import SEEN, TheLibrary
-from keen_sweep.api.desk.schemas import desk_of
+from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.finding.schemas import (
     KeepIn,
     KeptFinds,
@@ -18,7 +18,7 @@ from keen_sweep.api.finding.schemas import (
 )
 from keen_sweep.core.box import Box
 from keen_sweep.core.scout.scouts import KINDS
-from keen_sweep.studio.finding import ask, finds, keep, person, reflection
+from keen_sweep.studio.finding import ask, finds, keep, person, protect, reflection
 from keen_sweep.studio.finding.finds import FindChange
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"], dependencies=[SEEN])
@@ -58,8 +58,15 @@ def change_find(library: TheLibrary, frame_id: int, find_id: int, body: FindChan
     return scouts_of(library, frame_id)
 
 
+@router.post("/finds/{find_id}/protect", status_code=201, operation_id="protectFind")
+def protect_find(library: TheLibrary, frame_id: int, find_id: int) -> DeskOut:
+    """Guard a find with its edge: no mask, margin or fill enters it."""
+    protect.protect(library, frame_id, find_id)
+    return desk_of(library, frame_id)
+
+
 @router.post("/finds/keep", status_code=201, operation_id="keepFinds")
 def keep_finds(library: TheLibrary, frame_id: int, body: KeepIn) -> KeptFinds:
     """Finds become sweeps, in one step that can be undone; with fill they all wait to be filled, or none is kept."""
-    made = keep.keep(library, frame_id, body.finds, body.everywhere, body.fill)
+    made = keep.keep(library, frame_id, body.finds, body.everywhere, body.fill, body.belongings)
     return KeptFinds(sweeps=made[frame_id], frames=len(made), desk=desk_of(library, frame_id))

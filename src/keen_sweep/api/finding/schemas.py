@@ -89,11 +89,12 @@ class PersonOut(BaseModel):
 
 class KeepIn(BaseModel):
     """Finds that become sweeps; fill: they are filled at once, one by one; everywhere: specks, in every frame of the
-    shoot that shows them at the same place of the sensor."""
+    shoot that shows them at the same place of the sensor; belongings: with all their shadows and mirror images."""
 
     finds: list[int] = Field(min_length=1, max_length=5_000)
     fill: bool = False
     everywhere: bool = False
+    belongings: bool = False
 
 
 class KeptFinds(BaseModel):

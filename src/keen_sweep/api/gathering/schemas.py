@@ -29,13 +29,15 @@ class ShootOut(BaseModel):
 
 
 class StandingOut(BaseModel):
-    """How far a frame is: its state, how many sweeps it has, and how many of them are doubtful or wait to be filled."""
+    """How far a frame is: its state, how many sweeps it has, and how many of them are doubtful, wait to be filled, or
+    show a take that nobody has picked."""
 
     id: int
     state: FrameState
     sweeps: int
     doubtful: int
     marked: int
+    provisional: int
 
     @classmethod
     def of(cls, frame_id: int, standing: Standing) -> StandingOut:
@@ -45,6 +47,7 @@ class StandingOut(BaseModel):
             sweeps=standing.sweeps,
             doubtful=len(standing.doubtful),
             marked=len(standing.marked),
+            provisional=len(standing.provisional),
         )
 
 

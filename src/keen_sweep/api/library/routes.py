@@ -9,12 +9,24 @@ from fastapi.responses import JSONResponse
 
 from keen_sweep import __version__
 from keen_sweep.api.deps import TheLibrary
-from keen_sweep.api.library.schemas import GivenBack, Health, LibraryOut, Minded, QueueOut, RoomOut, TasteIn, TasteOut
+from keen_sweep.api.library.schemas import (
+    GivenBack,
+    Health,
+    LibraryOut,
+    Minded,
+    PreferencesIn,
+    PreferencesOut,
+    QueueOut,
+    RoomOut,
+    TasteIn,
+    TasteOut,
+)
 from keen_sweep.api.media import sends
 from keen_sweep.core.review.taste import FEWEST, OURS, minded
 from keen_sweep.core.scout.networks.weights import missing
 from keen_sweep.store.room import drop_views, free_room, room_of_gone, room_of_shoots, size_of
 from keen_sweep.studio.gathering.shoots import shoots
+from keen_sweep.studio.provisional import is_strict, set_strict
 from keen_sweep.studio.ranking import taste
 from keen_sweep.studio.report import report_of, versions
 from keen_sweep.studio.running.background import Background
@@ -79,6 +91,20 @@ def report(library: TheLibrary, request: Request) -> Response:
     data = report_of(library, request.app.state.background.in_the_way())
     headers = {"Content-Disposition": 'attachment; filename="keen-sweep-report.zip"'}
     return Response(data, media_type="application/zip", headers=headers)
+
+
+@router.get("/api/preferences", operation_id="showPreferences")
+def show_preferences(library: TheLibrary) -> PreferencesOut:
+    """How the photographer wants to work."""
+    with library.session() as session:
+        return PreferencesOut(strict=is_strict(session))
+
+
+@router.patch("/api/preferences", operation_id="changePreferences")
+def change_preferences(library: TheLibrary, body: PreferencesIn) -> PreferencesOut:
+    """Change how the photographer wants to work."""
+    set_strict(library, body.strict)
+    return show_preferences(library)
 
 
 @router.get("/api/taste", operation_id="showTaste")

@@ -85,3 +85,16 @@ class TasteIn(BaseModel):
     """Whether picks may put takes in order."""
 
     followed: bool
+
+
+class PreferencesIn(BaseModel):
+    """What changes about how the photographer wants to work."""
+
+    strict: bool
+
+
+class PreferencesOut(BaseModel):
+    """How the photographer wants to work. strict: a place shows as shot until a take is picked for it; otherwise the
+    best take of its first fill stands provisionally."""
+
+    strict: bool

@@ -11,7 +11,7 @@ from keen_sweep.api.media import sends
 from keen_sweep.core.box import Box
 from keen_sweep.core.photo.display import Screen
 from keen_sweep.core.photo.png import for_looking
-from keen_sweep.studio.look import Look, Shown, alone_look, crop, difference_look, harsh_look, look
+from keen_sweep.studio.look import Look, Shown, alone_look, crop, difference_look, harsh_look, look, stays
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
 TILE = 512
@@ -25,6 +25,7 @@ def _look(
     shot: bool = False,
     sweep: str | None = None,
     take: int | None = None,
+    provisional: Annotated[int, Query(description="of the frame: a picture of another one is not kept")] = 0,
 ) -> Look:
     return Look(
         revision=revision,
@@ -33,6 +34,7 @@ def _look(
         take=take,
         takes=tuple(takes or ()),
         without=tuple(without or ()),
+        provisional=provisional,
     )
 
 
@@ -64,12 +66,15 @@ def get_tile(
     level = min(max(level, 0), 16)
     if harsh is not None:
         view = harsh_look(library, frame_id, at, window, level, harsh / 100)
-        return _png(Shown(view[..., None], None), at)
+        return _png(Shown(view[..., None], None), stays(library, frame_id, at))
     if unlike is not None:
-        return _png(Shown(difference_look(library, frame_id, at, unlike, window, level), None), at)
+        seen = Shown(difference_look(library, frame_id, at, unlike, window, level), None)
+        return _png(seen, stays(library, frame_id, at))
     if alone:
-        return _png(Shown(alone_look(library, frame_id, at, window, level), None), at)
-    return _png(look(library, frame_id, at, window, level, screen), at)
+        seen = Shown(alone_look(library, frame_id, at, window, level), None)
+        return _png(seen, stays(library, frame_id, at))
+    seen = look(library, frame_id, at, window, level, screen)
+    return _png(seen, stays(library, frame_id, at))
 
 
 @router.get("/crop", response_class=Response, responses=sends("image/png"), operation_id="getCrop")
@@ -86,14 +91,14 @@ def get_crop(
 ) -> Response:
     """A small picture of a box in full-size pixels, about so many pixels across; screen: as for a tile."""
     box = Box(x=x, y=y, width=width, height=height)
-    return _png(crop(library, frame_id, at, box, across, screen), at)
+    seen = crop(library, frame_id, at, box, across, screen)
+    return _png(seen, stays(library, frame_id, at))
 
 
-def _png(shown: Shown, at: Look) -> Response:
+def _png(shown: Shown, stays: bool) -> Response:
+    """A picture; stays: it may be kept for good."""
     if shown.pixels.size == 0:
         return Response(status_code=404)
-    # A revision never changes and neither does a take: what was shown once can be kept.
-    fixed = at.as_shot or at.revision is not None
     return Response(
-        for_looking(shown.pixels, shown.profile), media_type="image/png", headers=FOREVER if fixed else None
+        for_looking(shown.pixels, shown.profile), media_type="image/png", headers=FOREVER if stays else None
     )

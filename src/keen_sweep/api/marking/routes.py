@@ -27,6 +27,7 @@ from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.pieces import PieceSize
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.studio.marking import advice, areas, cling, draw, guarding, mask_files, pieces
+from keen_sweep.studio.marking.straying import strays_of
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["marking"], dependencies=[SEEN])
 Place = Annotated[float, Query(ge=-200_000, le=200_000, allow_inf_nan=False)]
@@ -112,7 +113,8 @@ def get_rings(
 @router.get("/sweeps/{sweep_id}/advice", operation_id="getAdvice")
 def get_advice(library: TheLibrary, frame_id: int, sweep_id: str, revision: int | None = None) -> SecondThoughts:
     """What to think of before a mark is filled, and what seems to have been forgotten."""
-    return SecondThoughts.of(*advice.advise(library, frame_id, sweep_id, revision))
+    thoughts = advice.advise(library, frame_id, sweep_id, revision)
+    return SecondThoughts.of(*thoughts, strays_of(library, frame_id, sweep_id, revision))
 
 
 @router.post("/cling", status_code=201, operation_id="cling")

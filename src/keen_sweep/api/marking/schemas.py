@@ -11,6 +11,7 @@ from keen_sweep.core.mask.advice import Advice
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.shape import Drawing, Shape
 from keen_sweep.studio.marking.advice import Proposal
+from keen_sweep.studio.marking.straying import Stray
 
 
 class SweepIn(BaseModel):
@@ -64,15 +65,26 @@ class ProposalOut(BaseModel):
     rings: list[list[float]]
 
 
+class StrayOut(BaseModel):
+    """Somebody whom a mark reaches into though they stay: by the find, and by how many pixels."""
+
+    find: int
+    name: str
+    pixels: int
+
+
 class SecondThoughts(BaseModel):
-    """Advice on a mark, and what seems to belong to it too: proposals to take or leave."""
+    """Advice on a mark, what seems to belong to it too (proposals to take or leave), and whom it reaches into though
+    they stay."""
 
     advice: list[AdviceOut]
     proposals: list[ProposalOut]
+    strays: list[StrayOut]
 
     @classmethod
-    def of(cls, advice: list[Advice], proposals: list[Proposal]) -> SecondThoughts:
+    def of(cls, advice: list[Advice], proposals: list[Proposal], strays: list[Stray]) -> SecondThoughts:
         return cls(
+            strays=[StrayOut.model_validate(vars(each)) for each in strays],
             advice=[AdviceOut.model_validate(vars(each)) for each in advice],
             proposals=[ProposalOut.model_validate(vars(each)) for each in proposals],
         )

@@ -23,7 +23,8 @@ class Entry(BaseModel):
     """One thing that was done: a sweep, or all touch-ups of one brush.
 
     share: of the picture's area, per cent. engine: program and method; model, sha256, service: of a generative model;
-    sisters: the frames that pixels were borrowed from; credits: what it cost.
+    sisters: the frames that pixels were borrowed from; credits: what it cost; provisional: the photographer has not
+    picked it, it is the best of its first fill.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -40,6 +41,7 @@ class Entry(BaseModel):
     avoid: str = ""
     seed: int | None = None
     credits: float = 0.0
+    provisional: bool = False
 
 
 class Ledger(BaseModel):

@@ -12,7 +12,7 @@ from keen_sweep.core.deliver.ledger import Entry, Ledger
 
 COLUMNS = (
     "frame", "what", "how", "% of picture", "engine", "model", "sha256", "service", "from frames", "words",
-    "not wanted", "seed", "credits",
+    "not wanted", "seed", "credits", "provisional",
 )  # fmt: skip
 STYLE = """
 body { font: 12pt/1.45 "Atkinson Hyperlegible", sans-serif; color: #1b1b1a; margin: 2.2em auto; max-width: 62em; }
@@ -65,6 +65,7 @@ def _row(entry: Entry) -> str:
         f"from {', '.join(entry.sisters)}" if entry.sisters else "",
         "" if entry.seed is None else f"seed {entry.seed}",
         f"{entry.credits:g} credits" if entry.credits else "",
+        "provisional: nobody picked this take" if entry.provisional else "",
     ]
     said = [entry.hint, f"not: {entry.avoid}" if entry.avoid else ""]
     cells = [entry.name, entry.way.value, "", "; ".join(filter(None, made)), "; ".join(filter(None, said))]
@@ -87,6 +88,7 @@ def _told(entry: Entry) -> tuple[str, ...]:
         entry.avoid,
         "" if entry.seed is None else str(entry.seed),
         f"{entry.credits:g}",
+        "yes" if entry.provisional else "",
     )
 
 

@@ -24,8 +24,9 @@ class FillInput:
     foreign (H, W) bool or None: what is of another kind than the fill will be; it need not meet that without a seam.
     things (H, W) bool or None: what stands there on its own, not to be drawn from where there is enough else.
     staged: long parts are filled section by section, each on top of the last. hint and avoid are words for what
-    should be seen there and what must not; knobs are those of generative models. The same input gives the same takes
-    to the bit; takes are told apart by seed, seed + 1, ... cores: how many may work on it, all there are for None.
+    should be seen there and what must not; knobs are those of generative models. first_at_once: the first take is the
+    first one that can be ready, before it is known which are the best. The same input gives the same takes to the bit;
+    takes are told apart by seed, seed + 1, ... cores: how many may work on it, all there are for None.
     """
 
     below: Pixels
@@ -42,6 +43,7 @@ class FillInput:
     hint: str = ""
     avoid: str = ""
     knobs: Knobs = AS_USUAL
+    first_at_once: bool = False
     cores: int | None = None
     progress: Progress = field(default=unwatched)
     paid: Paid = field(default=no_payment)

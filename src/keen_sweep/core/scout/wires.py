@@ -112,7 +112,7 @@ def _poles(pixels: EightBit, wires: Bools, scale: float, guard: Bools | None) ->
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0
         reason = f"{mask.box.height} px tall: a wire touches it, and without that it carries nothing"
-        out.append(Found(FindKind.WIRES, f"Pole {number}", mask, 0.5, reason, chosen=False))
+        out.append(Found(FindKind.WIRES, f"Pole {number}", mask, 0.5, reason, chosen=False, what="pole"))
     return out
 
 

@@ -98,12 +98,13 @@ def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried) -> tuple[Stack,
     for known in stack.sweeps:
         if known.carried is not None and known.carried.sweep == sweep.id:
             moved = known.mark != mark
-            pick = None if moved else known.pick
-            return stack.changed(known.id, mark=mark, carried=came, pick=pick), known.id
+            undecided = {"pick": None, "as_shot": False} if moved else {}
+            return stack.changed(known.id, mark=mark, carried=came, **undecided), known.id
     made = uuid4().hex
     # A patch to draw from was one of that frame.
-    fresh = {"id": made, "mark": mark, "carried": came, "pick": None, "ground": None, "amount": 100, "shown": True}
-    return stack.with_layer(sweep.model_copy(update=fresh)), made
+    fresh = {"id": made, "mark": mark, "carried": came, "ground": None, "amount": 100, "shown": True}
+    undecided = {"pick": None, "provisional": False, "as_shot": False}
+    return stack.with_layer(sweep.model_copy(update=fresh | undecided)), made
 
 
 def _landed(

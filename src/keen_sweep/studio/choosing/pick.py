@@ -7,17 +7,19 @@ from contextlib import suppress
 from sqlmodel import col, func, select
 
 from keen_sweep.core.errors import Conflict, LibraryTrouble, NotFound
+from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.ranking.taste import remember
+from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.stacks import stack_of
 
 
 def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:
-    """Use a take of a sweep; None puts it back to as shot. Raises NotFound when it is not one of its takes,
+    """Use a take of a sweep; None leaves its place as shot. Raises NotFound when it is not one of its takes,
     Conflict when it was made for another version of the picture."""
     patch, title = None, "back to as shot"
     if take_id is not None:
@@ -30,7 +32,25 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
             own = select(func.count(col(Take.id))).where(Take.sweep_id == sweep_id, Take.frame_id == frame_id)
             number = session.exec(own.where(col(Take.id) <= take_id)).one()
             patch, title = take.patch, f"take {number} picked"
-    return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, pick=patch, behind=None))
+    return change(library, frame_id, title, lambda stack: stack.changed(sweep_id, **_decided(patch)))
+
+
+def accept_all(library: Library, frame_id: int) -> Revision:
+    """Pick every take that stands provisionally in a frame, in one step of its history. Raises NotFound."""
+    standing = {sweep.id: sweep.pick for sweep in sit(library, frame_id).stack.sweeps if sweep.provisional}
+
+    def edit(stack: Stack) -> Stack:
+        for sweep in stack.sweeps:
+            if sweep.id in standing and sweep.pick is None and not sweep.as_shot:
+                stack = stack.changed(sweep.id, **_decided(standing[sweep.id]))
+        return stack
+
+    return change(library, frame_id, "provisional takes accepted", edit)
+
+
+def _decided(patch: str | None) -> dict[str, object]:
+    """What changes about a sweep when the photographer decides for a take, or for the picture as shot."""
+    return {"pick": patch, "as_shot": patch is None, "behind": None}
 
 
 def pick_by_hand(library: Library, frame_id: int, sweep_id: str, take_id: int | None) -> Revision:

@@ -56,7 +56,8 @@ def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
     patch = here.shelf.patch(sweep.pick)
     share = round(100 * int((patch.alpha > 0).sum()) / here.box.area, 4)
     if take is None:
-        return Entry(name=sweep.name, way=WAYS.get(MadeBy(patch.method), Way.WOVEN), share=share)
+        way = WAYS.get(MadeBy(patch.method), Way.WOVEN)
+        return Entry(name=sweep.name, way=way, share=share, provisional=sweep.provisional)
     line = [take, *_made_of(session, take)]
     ways = {_way(each) for each in line if not each.method.by_hand} or {Way.WOVEN}
     told = [each.provenance for each in line]
@@ -76,6 +77,7 @@ def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
         avoid=made.avoid,
         seed=take.seed,
         credits=sum(each.credits for each in told),
+        provisional=sweep.provisional,
     )
 
 

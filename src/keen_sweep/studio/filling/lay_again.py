@@ -22,6 +22,7 @@ from keen_sweep.store.tables import Take
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.history import change
+from keen_sweep.studio.provisional import stand_in_step
 from keen_sweep.studio.sitting import Sitting, sit
 
 
@@ -53,7 +54,8 @@ def lay_again(library: Library, frame_id: int) -> Followed:
     def edit(now: Stack) -> Stack:
         for sweep in now.sweeps:
             if sweep.id in laid and sweep.behind is not None:
-                now = now.changed(sweep.id, pick=laid[sweep.id], behind=None)
+                pick = None if sweep.behind.provisional else laid[sweep.id]
+                now = now.changed(sweep.id, pick=pick, behind=None)
         return now
 
     change(library, frame_id, "lay fills again", edit)
@@ -111,7 +113,10 @@ def _laid(here: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
     run = row.run_id if row is not None else 0
     number = keep_take(here.library, here.frame.id, sweep_id, run, replace(made, provenance=told))
     with here.library.session() as session:
-        return session.get_one(Take, number).patch
+        kept = session.get_one(Take, number)
+        if behind.provisional:
+            stand_in_step(session, kept, stack.sweep(sweep_id).mark.digest)
+        return kept.patch
 
 
 def _seen(take: Patch, picture: Box) -> Box:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
 from pydantic import TypeAdapter
-from sqlmodel import col, select
+from sqlmodel import Session, col, select
 
 from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
 from keen_sweep.document.stack import Stack
@@ -22,6 +22,7 @@ from keen_sweep.studio.filling.fill import AS_USUAL, Fill
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.states import FrameState, standings
 from keen_sweep.studio.history import change
+from keen_sweep.studio.provisional import standing_takes
 from keen_sweep.studio.ranking.offered import newest, offered
 
 _LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
@@ -56,7 +57,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
         far = standings(session, frames)
         own = select(Carrying).where(Carrying.frame_id == frame_id).order_by(col(Carrying.id))
         rows = session.exec(own).all()
-        first = offered(session, frames)
+        first = _seen_first(session, frames)
         latest = newest(session, frames)
     marks = {sweep.id: sweep.mark.digest for sweep in far[frame_id].stack.sweeps}
     out = []
@@ -89,6 +90,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
                     first[sweep.id]
                     for sweep in here
                     if sweep.pick is None
+                    and not sweep.as_shot
                     and sweep.id in first
                     and sweep.id not in there.filling
                     # What was refused is not shown again; what was made since is.
@@ -98,6 +100,16 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
             )
         )
     return out
+
+
+def _seen_first(session: Session, frames: Iterable[Frame]) -> dict[str, int]:
+    """The take that is seen of every sweep of some frames before one is picked, by the sweep's id: the one that stands
+    provisionally, or the one that is offered first."""
+    known = list(frames)
+    first = offered(session, known)
+    for standing in standing_takes(session, known).values():
+        first |= {sweep: each.take for sweep, each in standing.items()}
+    return first
 
 
 def fill_series(
@@ -138,7 +150,7 @@ def approve(library: Library, frame_id: int, frame_ids: Sequence[int], good: boo
         for frame in frames:
             if far[frame.id].filling:
                 raise Conflict(f"{frame.name} is still being filled: wait for what comes of it.")
-        takes = offered(session, frames) if good else {}
+        takes = _seen_first(session, frames) if good else {}
         picks = {sweep: session.get_one(Take, take).patch for sweep, take in takes.items()}
         refused = {} if good else newest(session, frames)
         edit = partial(_judged, frame_id, good, picks, refused)
@@ -151,6 +163,7 @@ def _judged(frame_id: int, good: bool, picks: dict[str, str], refused: dict[str,
         if sweep.carried is None or sweep.carried.frame != frame_id:
             continue
         carried = sweep.carried.model_copy(update={"doubtful": not good, "refused": refused.get(sweep.id, 0)})
-        pick = (sweep.pick or picks.get(sweep.id)) if good else None
-        stack = stack.changed(sweep.id, carried=carried, pick=pick)
+        pick = sweep.pick if sweep.pick or sweep.as_shot else picks.get(sweep.id)
+        decided = {"pick": pick} if good else {"pick": None, "as_shot": False}
+        stack = stack.changed(sweep.id, carried=carried, **decided)
     return stack

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from sqlmodel import Session, col, select
 
 from keen_sweep import __version__
@@ -12,6 +14,16 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
+from keen_sweep.studio.provisional import let_stand
+
+
+@dataclass(frozen=True)
+class MadeFor:
+    """What a run makes takes for: the version of the picture by its content hash, and the mark by its digest. Both may
+    be others by now."""
+
+    original: str
+    mark: str
 
 
 def takes_of(library: Library, sweep_id: str) -> list[Take]:
@@ -29,10 +41,15 @@ def take_by(session: Session, take_id: int) -> Take:
 
 
 def keep_take(
-    library: Library, frame_id: int, sweep_id: str, run_id: int, patch: Patch, original: str | None = None
+    library: Library,
+    frame_id: int,
+    sweep_id: str,
+    run_id: int,
+    patch: Patch,
+    made_for: MadeFor | None = None,
 ) -> int:
-    """Keep a patch as a take of a sweep; its number. original: the version of the picture that it was made for, if that
-    may be another one by now. Raises Cancelled when the picture is gone."""
+    """Keep a patch as a take of a sweep; its number. made_for: by a run: the take may stand until one is picked.
+    Otherwise it is of the present version. Raises Cancelled when the picture is gone."""
     name = library.files.add(patch_to_bytes(patch))
     # Laid again, it is still of the version that made it.
     told = patch.provenance.but(engine=patch.provenance.engine or f"{patch.method}, Keen Sweep {__version__}")
@@ -45,7 +62,7 @@ def keep_take(
             sweep_id=sweep_id,
             run_id=run_id,
             patch=name,
-            original=original or frame.original,
+            original=made_for.original if made_for is not None else frame.original,
             method=MadeBy(patch.method),
             seed=patch.seed,
             quality=told.quality,
@@ -57,5 +74,7 @@ def keep_take(
         )
         session.add(row)
         session.flush()
+        if made_for is not None:
+            let_stand(session, row, made_for.mark)
         note(session, EventKind.TAKE, shoot=frame.shoot_id, frame=frame_id, run=run_id or None)
         return row.id

@@ -27,9 +27,15 @@ from keen_sweep.studio.sitting import Sitting, sit
 
 
 def keep(
-    library: Library, frame_id: int, find_ids: Sequence[int], everywhere: bool = False, fill: bool = False
+    library: Library,
+    frame_id: int,
+    find_ids: Sequence[int],
+    everywhere: bool = False,
+    fill: bool = False,
+    belongings: bool = False,
 ) -> dict[int, list[str]]:
-    """Finds become sweeps, everywhere: those of dust in all frames that show it; fill: and wait to be filled.
+    """Finds become sweeps, everywhere: those of dust in all frames that show it; fill: and wait to be filled;
+    belongings: with all shadows and mirror images that were found with them.
 
     By frame, the ids of the sweeps made. All of it happens or nothing: what cannot be filled is not kept either.
     """
@@ -37,12 +43,12 @@ def keep(
         # Masks are worked out before others are kept from writing, and are there when their fills are asked for.
         here = sit(library, frame_id)
         for group in _groups(here, find_ids):
-            here.mask_of(_sweep("", group, 0).mark)
+            here.mask_of(_sweep("", group, 0, belongings).mark)
     with library.together():
         if everywhere:
             made = keep_dust_everywhere(library, frame_id, find_ids)
         else:
-            made = {frame_id: keep_finds(library, frame_id, find_ids)[0]}
+            made = {frame_id: keep_finds(library, frame_id, find_ids, belongings)[0]}
         if fill:
             for frame, sweeps in made.items():
                 for sweep_id in sweeps:
@@ -50,8 +56,11 @@ def keep(
         return made
 
 
-def keep_finds(library: Library, frame_id: int, find_ids: Sequence[int]) -> tuple[list[str], Revision]:
-    """Finds become sweeps, all in one step that can be undone; their ids. Specks become one sweep together."""
+def keep_finds(
+    library: Library, frame_id: int, find_ids: Sequence[int], belongings: bool = False
+) -> tuple[list[str], Revision]:
+    """Finds become sweeps, all in one step that can be undone; their ids. Specks become one sweep together.
+    belongings: see keep."""
     groups = _groups(sit(library, frame_id), find_ids)
     rows = [row for group in groups for row in group]
     if not rows:
@@ -60,7 +69,7 @@ def keep_finds(library: Library, frame_id: int, find_ids: Sequence[int]) -> tupl
 
     def edit(stack: Stack) -> Stack:
         for sweep_id, group in zip(ids, groups, strict=True):
-            stack = stack.with_layer(_sweep(sweep_id, group, next_number(stack)))
+            stack = stack.with_layer(_sweep(sweep_id, group, next_number(stack), belongings))
         return stack
 
     with library.together(), library.session() as session:
@@ -82,12 +91,12 @@ def _groups(here: Sitting, find_ids: Sequence[int]) -> list[list[Find]]:
     return [[row] for row in rows if not row.kind.is_dust] + ([specks] if specks else [])
 
 
-def _sweep(sweep_id: str, group: Sequence[Find], number: int) -> Sweep:
+def _sweep(sweep_id: str, group: Sequence[Find], number: int, belongings: bool) -> Sweep:
     shapes: list[Drawn | Area] = []
     for row in group:
         shapes += shapes_of_find(row)
         known = also_of(row)
-        shapes += [area for kind, area in known.items() if kind in row.with_also]
+        shapes += [area for kind, area in known.items() if belongings or kind in row.with_also]
     first = group[0]
     name = f"{len(group)} specks" if len(group) > 1 else first.name or f"Sweep {number}"
     method = Method.BACKDROP if first.kind is FindKind.BACKDROP else Method.AUTO

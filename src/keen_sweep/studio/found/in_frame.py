@@ -25,7 +25,7 @@ SHARES_KEPT = 2_000
 
 
 def open_finds(here: Sitting) -> list[Find]:
-    """The finds of a frame that are neither dropped nor sweeps by now, nor marked in another way."""
+    """The finds of a frame that are neither dropped nor sweeps by now, nor marked or guarded in another way."""
     with here.library.session() as session:
         rows = rows_of(session, here.frame)
     sweeps = {sweep.id for sweep in here.stack.sweeps}
@@ -33,13 +33,15 @@ def open_finds(here: Sitting) -> list[Find]:
 
 
 def _marked_already(here: Sitting, row: Find) -> bool:
-    """Whether sweeps cover what a scout found: it is not offered again to who painted it by hand."""
+    """Whether sweeps or the guard cover what a scout found: it is not offered again to who painted it by hand."""
     first = shapes_of_find(row)[0]
     if not isinstance(first, Area):
         return False
     # A reflection's mask may be the whole picture.
     sweeps = [sweep for sweep in here.stack.sweeps if sweep.method is not Method.REFLECTION]
     over = tuple(sweep.mark for sweep in sweeps if not sweep.reach(here.box).intersect(first.box).empty)
+    if here.stack.guard:
+        over = (*over, Mark(shapes=here.stack.guard))
     return bool(over) and _covered_share(here, first, over) >= MARKED
 
 

@@ -46,11 +46,12 @@ class Following:
     def _sweep(self, sweep: Sweep) -> Sweep | None:
         behind = sweep.behind
         if sweep.pick is not None:
-            behind = Behind(patch=sweep.pick)
+            behind = Behind(patch=sweep.pick, provisional=sweep.provisional)
         if behind is not None:
             behind = behind.model_copy(update={"lies": behind.lies.then(self._lies)})
+        undecided = {"pick": None, "provisional": False, "behind": behind}
         if self._lies == SAME_PLACE:
-            return sweep.model_copy(update={"pick": None, "behind": behind})
+            return sweep.model_copy(update=undecided)
         mark = Mark(shapes=self.shapes(sweep.mark.shapes), fit=self._fit(sweep.mark.fit))
         if mark.reach(self._picture).empty:
             return None
@@ -58,7 +59,7 @@ class Following:
         if ground is not None and ground.frame is None:
             box = self._box(ground.box)
             ground = None if box.empty else ground.model_copy(update={"box": box})
-        return sweep.model_copy(update={"pick": None, "behind": behind, "mark": mark, "ground": ground})
+        return sweep.model_copy(update=undecided | {"mark": mark, "ground": ground})
 
     def _touch(self, touch: Touch) -> Touch | None:
         if self._lies == SAME_PLACE:

@@ -13,6 +13,7 @@ from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Run, Take
 from keen_sweep.store.words import OPEN
+from keen_sweep.studio.provisional import standing_takes, with_provisional
 from keen_sweep.studio.stacks import stack_of
 
 
@@ -37,13 +38,14 @@ class FrameState(StrEnum):
 @dataclass(frozen=True)
 class Standing:
     """A frame's state; its sweeps: how many there are, and the ids of those that are doubtful, that are marked and
-    neither filled nor being filled, and that are being filled."""
+    neither filled nor being filled, that are being filled, and that show a take nobody has picked."""
 
     state: FrameState
     sweeps: int
     doubtful: tuple[str, ...]
     marked: tuple[str, ...]
     filling: tuple[str, ...]
+    provisional: tuple[str, ...]
     stack: Stack
 
 
@@ -68,19 +70,27 @@ def standings(session: Session, frames: Iterable[Frame]) -> dict[int, Standing]:
     open_runs = select(Run.frame_id, Run.sweep_id).where(col(Run.frame_id).in_(ids), col(Run.state).in_(OPEN))
     for frame, sweep in session.exec(open_runs):
         busy[frame].add(sweep)
+    standing = standing_takes(session, known)
     return {
-        frame.id: _standing(frame, stack_of(session, rows[frame.revision_id]), filled[frame.id], busy[frame.id])
+        frame.id: _standing(
+            frame,
+            with_provisional(stack_of(session, rows[frame.revision_id]), standing[frame.id]),
+            filled[frame.id],
+            busy[frame.id],
+        )
         for frame in known
         if frame.revision_id in rows
     }
 
 
-def _standing(frame: Frame, stack: Stack, filled: set[str], busy: set[str]) -> Standing:
+def _standing(frame: Frame, seen: Stack, filled: set[str], busy: set[str]) -> Standing:
+    provisional = tuple(sweep.id for sweep in seen.sweeps if sweep.provisional)
+    stack = seen.chosen()
     sweeps = stack.sweeps
     doubtful = tuple(sweep.id for sweep in sweeps if sweep.carried is not None and sweep.carried.doubtful)
     marked = tuple(sweep.id for sweep in sweeps if sweep.id not in filled | busy and not sweep.pick)
     filling = tuple(sweep.id for sweep in sweeps if sweep.id in busy)
-    waiting = any(sweep.id in filled and not sweep.pick for sweep in sweeps)
+    waiting = any(sweep.id in filled and not sweep.pick and not sweep.as_shot for sweep in sweeps)
     if not stack.layers:
         state = FrameState.UNTOUCHED
     elif doubtful:
@@ -93,4 +103,4 @@ def _standing(frame: Frame, stack: Stack, filled: set[str], busy: set[str]) -> S
         state = FrameState.MARKED if marked else FrameState.DONE
     if state in (FrameState.UNTOUCHED, FrameState.DONE) and frame.delivered == frame.revision_id:
         state = FrameState.DELIVERED
-    return Standing(state, len(sweeps), doubtful, marked, filling, stack)
+    return Standing(state, len(sweeps), doubtful, marked, filling, provisional, stack)

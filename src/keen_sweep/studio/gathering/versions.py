@@ -21,9 +21,10 @@ from keen_sweep.studio.gathering.follow import Following
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.history import frame_of, revision_of
 from keen_sweep.studio.originals import originals_of
+from keen_sweep.studio.provisional import seen_stack
 from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.sitting import Sitting, sit
-from keen_sweep.studio.stacks import revised, stack_of
+from keen_sweep.studio.stacks import revised
 
 # Versions may be larger or smaller than the picture by so much.
 MOST_SCALE = 4.0
@@ -54,7 +55,7 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         present = revision_of(session, frame)
         if frame.original != here.frame.original:
             raise BadRequest("Another version was taken up meanwhile: look at it first.")
-        stack = following.stack(stack_of(session, present))
+        stack = following.stack(seen_stack(session, frame, present))
         following.finds(session, frame_id, frame.original, original)
         frame.original, frame.format, frame.depth = original, picture.format, picture.depth
         frame.width, frame.height = picture.width, picture.height

@@ -68,8 +68,11 @@ def _frame(library: Library, frame: Frame, done: Done) -> str:
             said = f"{picked.take.method} take picked" + (
                 f", the review says {picked.worst:.1f}" if picked.worst else ""
             )
+        elif own and sweep.as_shot:
+            said = f"{len(own)} takes, left as shot"
         elif own:
             said = f"{len(own)} takes, none picked: the review has something to say of each"
+            said += "; one stands provisionally" if sweep.id in far.provisional else ""
         else:
             said = "not filled"
         rows.append(f"<li>{escape(sweep.name)}: {said}</li>")

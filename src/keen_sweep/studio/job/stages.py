@@ -86,7 +86,7 @@ def ask_fills(library: Library, how: Filling, frames: Sequence[Frame], trouble: 
         _, far = standing_of(library, frame)
         for sweep in far.stack.sweeps:
             missing = how.takes - len(takes.get(sweep.id, ()))
-            if missing <= 0 or sweep.pick or sweep.id in far.filling:
+            if missing <= 0 or sweep.pick or sweep.as_shot or sweep.id in far.filling:
                 continue
             try:
                 ask_fill(library, frame.id, sweep.id, Fill(takes=missing, quality=how.quality))
@@ -99,7 +99,7 @@ def choose(library: Library, how: Reviewing, frames: Sequence[Frame], progress: 
     for number, frame in enumerate(frames, start=1):
         progress(number / len(frames), f"choosing: {number} of {len(frames)}")
         _, far = standing_of(library, frame)
-        waiting = [sweep for sweep in far.stack.sweeps if not sweep.pick]
+        waiting = [sweep for sweep in far.stack.sweeps if not sweep.pick and not sweep.as_shot]
         for sweep in waiting:
             review_sweep(library, frame.id, sweep.id)
         takes = candidates(library, frame) if waiting and how.pick != "none" else {}

@@ -47,12 +47,13 @@ def join(library: Library, frame_id: int, sweep_ids: Sequence[str]) -> Revision:
     if len(set(sweep_ids)) <= 1:
         raise BadRequest("Choose at least two sweeps to join.")
     here = sit(library, frame_id)
+    standing = {sweep.id for sweep in here.stack.sweeps if sweep.provisional}
 
     def edit(stack: Stack) -> Stack:
         chosen = [sweep for sweep in stack.sweeps if sweep.id in sweep_ids]
         if len(chosen) < len(set(sweep_ids)):
             raise BadRequest("One of these sweeps is not in the picture any more.")
-        if any(sweep.pick for sweep in chosen):
+        if any(sweep.pick or sweep.id in standing for sweep in chosen):
             raise BadRequest("A sweep that is filled already cannot be joined to another.")
         mark = joined([sweep.mark for sweep in chosen], here.box, here.shelf, library.files.add)
         one = chosen[0].model_copy(update={"mark": mark, "together": True})

@@ -20,8 +20,8 @@ from keen_sweep.studio.marking.draw import MOST_SHAPES, taken_in
 from keen_sweep.studio.sitting import sit
 
 
-def guard(library: Library, frame_id: int, shapes: Sequence[Shape]) -> Revision:
-    """More shapes for the guard, adding or taking away."""
+def guard(library: Library, frame_id: int, shapes: Sequence[Shape], title: str = "guard") -> Revision:
+    """More shapes for the guard, adding or taking away; title: of the step in the history."""
     more = taken_in(library, shapes)
 
     def edit(stack: Stack) -> Stack:
@@ -29,7 +29,7 @@ def guard(library: Library, frame_id: int, shapes: Sequence[Shape]) -> Revision:
             raise BadRequest(f"A guard holds at most {MOST_SHAPES} strokes.")
         return stack.model_copy(update={"guard": (*stack.guard, *more)})
 
-    return change(library, frame_id, "guard", edit)
+    return change(library, frame_id, title, edit)
 
 
 def guard_subject(library: Library, frame_id: int) -> Revision:

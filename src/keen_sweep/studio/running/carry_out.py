@@ -26,7 +26,7 @@ from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.budget import agreement_for, book
 from keen_sweep.studio.filling.fill import FillRequest
-from keen_sweep.studio.filling.takes import keep_take
+from keen_sweep.studio.filling.takes import MadeFor, keep_take
 from keen_sweep.studio.filling.who_fills import filling_for
 from keen_sweep.studio.found.in_frame import things_of
 from keen_sweep.studio.notices import tell_of_run
@@ -82,9 +82,10 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
     given = replace(given, paid=partial(book, library, run, asked.consent))
     filling = filling_for(here, sweep, asked.method, given, agreement_for(library, run, asked))
     engine = filling.engine if elsewhere is None or filling.model is not None else elsewhere(filling.engine)
+    made_for = MadeFor(here.frame.original, sweep.mark.digest)
     try:
         for number, patch in enumerate(engine.fill(given)):
-            take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch), here.frame.original)
+            take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch), made_for)
             if asked.pick and not number and not ready:
                 # Somebody may have thought better of it meanwhile.
                 with suppress(NotFound, Conflict):
@@ -145,6 +146,8 @@ def _fill_input(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, pro
         hint=sweep.hint,
         avoid=sweep.avoid,
         knobs=sweep.knobs,
+        # Where the first is picked as it comes it has to be the best.
+        first_at_once=not asked.pick and not ready,
         draw_from=_own_ground(here, sweep),
         progress=progress,
     )

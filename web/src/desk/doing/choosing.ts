@@ -70,6 +70,8 @@ function picking(doing: FrameDoing) {
       await change(sweep, { pick: take || null });
       state().set({ viewed: null });
     },
+    /** Pick every take that stands provisionally. */
+    acceptAll: () => inTurn(() => ask<Desk>(api.POST("/api/frames/{frame_id}/accept", { params: { path } }))),
     favour: (take_id: number, favourite: boolean) =>
       inTurn(() =>
         ask<Desk>(

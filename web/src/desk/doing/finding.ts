@@ -20,9 +20,9 @@ export function finding(doing: FrameDoing) {
   return {
     changeFind: changingFinds(doing),
     /** Finds become sweeps, perhaps to be filled at once. */
-    keep: (finds: number[], how: { fill?: boolean; everywhere?: boolean } = {}) =>
+    keep: (finds: number[], how: { fill?: boolean; everywhere?: boolean; belongings?: boolean } = {}) =>
       inTurn(async () => {
-        const body = { finds, fill: false, everywhere: false, ...how };
+        const body = { finds, fill: false, everywhere: false, belongings: false, ...how };
         const kept = await settle(
           await ask<{ sweeps: string[]; desk: Desk }>(
             api.POST("/api/frames/{frame_id}/finds/keep", { params: { path }, body }),
@@ -30,7 +30,19 @@ export function finding(doing: FrameDoing) {
         );
         state().set({ sheet: "job", find: null });
         state().select(kept.sweeps[0] ?? null);
+        if (how.fill) state().set({ removing: { sweeps: kept.sweeps, since: Date.now() } });
         return kept;
+      }),
+    /** No mask, margin or fill enters a find from now on. */
+    protect: (find: number) =>
+      inTurn(async () => {
+        const where = { params: { path: { ...path, find_id: find } } };
+        const answer = await settle(
+          await ask<Desk>(api.POST("/api/frames/{frame_id}/finds/{find_id}/protect", where)),
+        );
+        if (state().find === find) state().set({ find: null });
+        await doing.findsChanged();
+        return answer;
       }),
     ...looking(doing),
   };

@@ -35,3 +35,21 @@ export const chosenFinds = (scouts: Scouts | undefined): Find[] =>
 
 /** Finds that sit at the same place of the sensor in other frames too: dust. */
 export const isDust = (find: Find) => find.kind === "specks" && find.frames > 1;
+
+/** What goes when one kind is removed in one go: its ticked finds, or all but the subject if none is ticked; and what is
+ * asked about first: poles that would carry nothing, and how many of the finds have a shadow or mirror image that is not
+ * with them yet. */
+export type Removal = { finds: number[]; poles: number[]; belongings: number };
+
+export function removalOf(scouts: Scouts, kind: Kind): Removal {
+  const own = scouts.finds.filter((each) => each.kind === kind);
+  const ticked = own.filter((each) => each.goes);
+  const poles = own.filter((each) => each.what === "pole" && !each.goes);
+  const going = ticked.length ? ticked : own.filter((each) => !each.subject && !poles.includes(each));
+  const left = (find: Find) => Object.keys(find.also).length > find.with_also.length;
+  return {
+    finds: going.map((each) => each.id),
+    poles: going.length ? poles.map((each) => each.id) : [],
+    belongings: going.filter(left).length,
+  };
+}

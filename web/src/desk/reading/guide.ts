@@ -17,9 +17,9 @@ export const SAYS: Record<Step, string> = {
 
 /** The step that the hand is at. */
 export function stepOf(desk: Pick<Desk, "sweeps">, sweep: Sweep | undefined): Step {
-  if (!sweep) return desk.sweeps.some((each) => each.pick !== null) ? "judge" : "mark";
+  if (!sweep) return desk.sweeps.some((each) => each.standing !== null) ? "judge" : "mark";
   if (!sweep.takes.length) return isBusy(sweep) ? "wait" : "fill";
-  return sweep.pick === null ? "choose" : "judge";
+  return sweep.pick === null && sweep.state !== "as shot" ? "choose" : "judge";
 }
 
 /** The steps that are known once this one is reached: those before it. */

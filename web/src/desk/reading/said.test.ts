@@ -3,7 +3,14 @@ import type { Sweep } from "../../api/client";
 import { said } from "./said";
 
 const sweep = (told: object) =>
-  ({ shown: true, takes: [{ id: 3 }, { id: 8 }], run: null, pick: null, ...told }) as unknown as Sweep;
+  ({
+    shown: true,
+    takes: [{ id: 3 }, { id: 8 }],
+    run: null,
+    pick: null,
+    standing: null,
+    ...told,
+  }) as unknown as Sweep;
 
 describe("the state of a sweep in words", () => {
   it("tells how far a fill is, and how long it takes, if that is known", () => {
@@ -15,10 +22,18 @@ describe("the state of a sweep in words", () => {
     );
   });
   it("tells which take was kept, and whether it is off or the last fill failed", () => {
-    expect(said(sweep({ state: "kept", pick: 8 }))).toBe("✓ kept · take 2");
-    expect(said(sweep({ state: "kept", pick: 8, shown: false }))).toBe("✓ kept · take 2 · off");
+    expect(said(sweep({ state: "kept", pick: 8, standing: 8 }))).toBe("✓ kept · take 2");
+    expect(said(sweep({ state: "kept", pick: 8, standing: 8, shown: false }))).toBe("✓ kept · take 2 · off");
     const run = { state: "failed" };
-    expect(said(sweep({ state: "kept", pick: 3, run }))).toBe("✓ kept · take 1 · last fill failed");
+    expect(said(sweep({ state: "kept", pick: 3, standing: 3, run }))).toBe(
+      "✓ kept · take 1 · last fill failed",
+    );
+  });
+  it("tells which take stands though nobody picked it, and that none is wanted", () => {
+    expect(said(sweep({ state: "provisional", standing: 8, provisional: true }))).toBe(
+      "○ provisional · take 2 of 2",
+    );
+    expect(said(sweep({ state: "as shot" }))).toBe("left as shot");
   });
   it("counts what there is to choose from", () => {
     expect(said(sweep({ state: "choose" }))).toBe("choose · 2 takes");

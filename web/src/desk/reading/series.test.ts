@@ -9,6 +9,7 @@ const sister = (id: number, more: Partial<Sister> = {}): Sister => ({
   width: 60,
   height: 40,
   revision: id,
+  provisional: 0,
   state: "marked",
   sweeps: 0,
   doubtful: [],

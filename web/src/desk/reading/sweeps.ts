@@ -23,3 +23,7 @@ export function sweepAfter(desk: Desk, selected: string | null, by: number): Swe
   const at = desk.sweeps.findIndex((sweep) => sweep.id === selected);
   return desk.sweeps[Math.min(Math.max(at + by, 0), desk.sweeps.length - 1)];
 }
+
+/** Whether the photographer has decided for a take of a sweep, 0 for as shot. */
+export const isDecided = (sweep: Sweep, take: number): boolean =>
+  take === 0 ? sweep.state === "as shot" : sweep.pick === take;

@@ -19,6 +19,7 @@ const NAMES: Record<Proposal["kind"], string> = {
 };
 /** How long a mark rests before it is thought about, ms. */
 const REST = 700;
+const NOBODY: SecondThoughts["strays"] = [];
 
 /** Second thoughts on a mark: advice that applies, and what seems to belong to it too, to take or leave. */
 export function Advice({ sweep, desk, actions }: Props) {
@@ -26,6 +27,7 @@ export function Advice({ sweep, desk, actions }: Props) {
   const [left, setLeft] = useState<string[]>([]);
   const open = (thoughts?.proposals ?? []).filter((each) => !left.includes(each.area.file));
   useProposed(open, actions);
+  useStrays(thoughts?.strays ?? NOBODY);
   if (!thoughts) return null;
   const [first, ...others] = thoughts.advice;
   const said = (each: Remark) => <Said key={each.kind} remark={each} sweep={sweep} actions={actions} />;
@@ -40,6 +42,20 @@ export function Advice({ sweep, desk, actions }: Props) {
             {words.sheets.take}
           </Minor>
           <Minor onClick={() => setLeft([...left, each.area.file])}>{words.sheets.leave}</Minor>
+        </Flex>
+      ))}
+      {thoughts.strays.map((each) => (
+        <Flex key={each.find} align="center" gap="5px">
+          <Text flex="1" lineHeight="1.3">
+            {words.sheets.strays(each.name, each.pixels)}
+          </Text>
+          <Minor
+            tip={words.sheets.protectTip}
+            keys={words.sheets.keyKeepsOff}
+            onClick={() => actions.protect(each.find)}
+          >
+            {words.sheets.protect}
+          </Minor>
         </Flex>
       ))}
       {first && said(first)}
@@ -93,6 +109,14 @@ function useProposed(open: Proposal[], { masks }: Actions) {
       masks.onChange();
     };
   }, [masks, shown]);
+}
+
+/** Whom a key would protect. */
+function useStrays(strays: SecondThoughts["strays"]) {
+  useEffect(() => {
+    useDeskState.getState().set({ strays: strays.map((each) => each.find) });
+    return () => useDeskState.getState().set({ strays: [] });
+  }, [strays]);
 }
 
 /** A remark on a mark, with the margin that it asks for. */

@@ -77,6 +77,9 @@ function Doings({ find, actions }: { find: Find; actions: Actions }) {
           {words.sheets.always(find.what)}
         </Minor>
       )}
+      <Minor tip={words.sheets.protectTip} onClick={() => void actions.protect(find.id)}>
+        {words.sheets.protect}
+      </Minor>
       <Do id="drop" as={Minor} />
     </Flex>
   );

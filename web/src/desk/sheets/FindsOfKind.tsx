@@ -8,6 +8,7 @@ import { Do } from "../doing/commands/Do";
 import { type Kind, progressOf } from "../reading/finds";
 import { useStateOf } from "../state/state";
 import { FindLine } from "./FindLine";
+import { RemoveThese } from "./RemoveThese";
 
 type Props = {
   kind: Kind;
@@ -53,6 +54,7 @@ export function FindsOfKind({ kind, title, scouts, actions, viewer }: Props) {
           {words.sheets.lookedFor(scout.looked_for)}
         </Text>
       )}
+      <RemoveThese kind={kind} scouts={scouts} actions={actions} />
       <Asked kind={kind} state={scout?.state} look={actions.look} />
       <Box as="ul" listStyleType="none">
         {finds.map((each) => (

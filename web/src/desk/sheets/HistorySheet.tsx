@@ -141,7 +141,7 @@ function Line({ desk, step, strokes, go, children }: LineProps) {
           <Image
             src={cropUrl(
               desk.frame.id,
-              { revision: step.revision },
+              { revision: step.revision, provisional: desk.frame.provisional },
               framed(step.box, desk.frame, 1.4),
               2 * ACROSS,
             )}

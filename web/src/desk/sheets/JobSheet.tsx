@@ -1,7 +1,8 @@
-import { Box, Tabs, Text } from "@chakra-ui/react";
+import { Box, Flex, Tabs, Text } from "@chakra-ui/react";
 import { Fragment } from "react";
 import type { Desk } from "../../api/client";
 import { useScouts } from "../../api/queries";
+import { Small } from "../../theme/controls";
 import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
@@ -11,6 +12,7 @@ import { useStateOf } from "../state/state";
 import { FindsSheet } from "./FindsSheet";
 import { HistorySheet } from "./HistorySheet";
 import { MaskOptions } from "./MaskOptions";
+import { Removing } from "./Removing";
 import { SweepLine } from "./SweepLine";
 import { TouchLine } from "./TouchLine";
 
@@ -110,6 +112,7 @@ type SweepsProps = Props & { selected: string | null; select: (sweep: string | n
 function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
   const { also, set } = useStateOf("also", "set");
   const open = desk.sweeps.filter((s) => s.state === "choose").length;
+  const provisional = desk.sweeps.filter((s) => s.provisional).length;
   /** Touch-ups that lie on so many sweeps and under the rest. */
   const between = (sweeps: number) => {
     const touches = desk.touches.filter((touch) => touch.over === sweeps);
@@ -117,10 +120,16 @@ function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
   };
   return (
     <>
-      {open > 0 && (
-        <Text px="12px" py="5px" color="soft" fontSize="13px" borderBottom="1px solid" borderColor="line">
-          {words.sheets.ofToChoose(open, desk.sweeps.length)}
-        </Text>
+      <Removing desk={desk} actions={actions} />
+      {open + provisional > 0 && (
+        <Flex px="12px" py="5px" borderBottom="1px solid" borderColor="line" align="center" gap="10px">
+          <Text color="soft" fontSize="13px" flex="1">
+            {open > 0
+              ? words.sheets.ofToChoose(open, desk.sweeps.length)
+              : words.sheets.ofProvisional(provisional, desk.sweeps.length)}
+          </Text>
+          {provisional > 0 && <Do id="acceptAll" as={Small} />}
+        </Flex>
       )}
       {desk.sweeps.length === 0 && (
         <Text p="12px" color="soft">

@@ -52,7 +52,7 @@ export function SisterPatch({ frame, take, close }: Props) {
         }}
       >
         <img
-          src={cropUrl(frame, { revision: pictured(desk.data) }, { x: 0, y: 0, width, height }, WIDE)}
+          src={cropUrl(frame, pictured(desk.data), { x: 0, y: 0, width, height }, WIDE)}
           alt=""
           draggable={false}
           style={{ width: "100%", height: "100%" }}

@@ -1,5 +1,5 @@
 import { Box, Flex, Image, Input, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Desk, Sweep } from "../../api/client";
 import { cropUrl, framed } from "../../api/views";
 import { Small } from "../../theme/controls";
@@ -83,15 +83,10 @@ function Opened({ sweep, desk, actions }: { sweep: Sweep; desk: Desk; actions: A
 
 function BeforeAndAfter({ sweep, desk }: { sweep: Sweep; desk: Desk }) {
   const take = standing(sweep, null);
-  const revision = pictured(desk);
+  const state = pictured(desk);
   const box = framed(sweep.box, desk.frame, 1);
   const crop = (which: number) =>
-    cropUrl(
-      desk.frame.id,
-      sweep.takes.length ? { revision, sweep: sweep.id, take: which } : { revision },
-      box,
-      80,
-    );
+    cropUrl(desk.frame.id, sweep.takes.length ? { ...state, sweep: sweep.id, take: which } : state, box, 80);
   return (
     <Flex gap="1px" flexShrink={0}>
       <Image src={crop(0)} alt="" w={CROP} h={CROP} objectFit="cover" />
@@ -104,8 +99,21 @@ function BeforeAndAfter({ sweep, desk }: { sweep: Sweep; desk: Desk }) {
   );
 }
 
+/** Whether another take came to stand in a sweep by itself while it was shown: the best, once all were there. */
+function useGaveWay({ provisional, standing }: Sweep): boolean {
+  const last = useRef(provisional ? standing : null);
+  const [gaveWay, setGaveWay] = useState(false);
+  useEffect(() => {
+    const now = provisional ? standing : null;
+    setGaveWay((known) => now !== null && (known || (last.current !== null && last.current !== now)));
+    last.current = now;
+  }, [provisional, standing]);
+  return gaveWay;
+}
+
 /** What a sweep is called, how far it is, and what is doubtful of it. */
 function State({ sweep }: { sweep: Sweep }) {
+  const gaveWay = useGaveWay(sweep);
   const snags = faultsOf(openSnags(sweep, standing(sweep, null))).length;
   return (
     <Box minW="0" flex="1">
@@ -114,6 +122,7 @@ function State({ sweep }: { sweep: Sweep }) {
       </Text>
       <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
         {said(sweep)}
+        <span role="status">{gaveWay && ` · ${words.sheets.betterTake}`}</span>
         {sweep.carried?.doubtful && ` · ${words.sheets.doubtful}`}
         {snags > 0 && ` · ${words.sheets.snags(snags)}`}
       </Text>

@@ -28,6 +28,8 @@ export const MARKING = {
   /** Which mark is being drawn, counted from the first. */
   mark: 0,
   /** What seems to belong to the chosen mark too, as far as it was not left. */
+  /** People whom the mark reaches into though they stay, by their finds. */
+  strays: [] as number[],
   proposed: [] as SecondThoughts["proposals"][number]["area"][],
   /** The find that is chosen on its sheet: what is painted belongs to it. */
   find: null as number | null,

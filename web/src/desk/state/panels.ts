@@ -19,6 +19,8 @@ export const PANELS = {
   help: false,
   /** Which steps of the first minute are known. */
   learned: kept<Step[]>("learned", []),
+  /** Sweeps that were asked for together, and since when, in ms. */
+  removing: null as { sweeps: string[]; since: number } | null,
   problem: null as string | null,
   /** What was just taken away, and how it comes back if not by undo. */
   taken: null as { says: string; back?: () => void } | null,

@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Sister } from "../../api/client";
-import { cropUrl } from "../../api/views";
+import { cropUrl, stateOf } from "../../api/views";
 import { Act, Lead } from "../../theme/controls";
 import { Sheet } from "../../theme/Sheet";
 import * as words from "../../words/words";
@@ -59,7 +59,7 @@ function Result({ sister, from, room, close }: ResultProps) {
         style={{ display: "block", width: "100%" }}
       >
         <img
-          src={cropUrl(sister.id, { revision: sister.revision, takes: sister.offered }, all, 700)}
+          src={cropUrl(sister.id, { ...stateOf(sister), takes: sister.offered }, all, 700)}
           alt=""
           style={{ display: "block", width: "100%", aspectRatio: `${sister.width} / ${sister.height}` }}
         />

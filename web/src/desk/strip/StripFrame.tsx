@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Sister } from "../../api/client";
-import { cropUrl } from "../../api/views";
+import { cropUrl, stateOf } from "../../api/views";
 import { Small } from "../../theme/controls";
 import { tipped } from "../../theme/tip";
 import * as words from "../../words/words";
@@ -64,7 +64,7 @@ function Picture({ sister, wide, edge }: { sister: Sister; wide: number; edge: k
   return (
     <Box position="relative" w={`${wide}px`} h={`${TALL}px`} outline={EDGES[edge]} outlineOffset="-1px">
       <img
-        src={cropUrl(sister.id, { revision: sister.revision }, all, wide * 2)}
+        src={cropUrl(sister.id, stateOf(sister), all, wide * 2)}
         alt=""
         loading="lazy"
         width={wide}

@@ -128,7 +128,7 @@ type LineProps = { desk: Desk; sweep: Sweep; fault: Fault; chosen: boolean; visi
 function FaultLine({ desk, sweep, fault, chosen, visit }: LineProps) {
   const { delivery } = useStateOf("delivery");
   const { worst, all, box } = fault;
-  const look = { revision: pictured(desk), sweep: sweep.id, take: worst.take };
+  const look = { ...pictured(desk), sweep: sweep.id, take: worst.take };
   const tried = triedBefore(sweep, worst);
   const own = useInView(chosen);
   return (

@@ -9,6 +9,7 @@ import { fillOf, fills, ledger, opensFill } from "../reading/ledger";
 import { pictured } from "../reading/look";
 import { madeWith } from "../reading/made";
 import { said } from "../reading/said";
+import { isDecided } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
 
 /** What the tray leaves for a crop, whatever its height, and how wide that is. */
@@ -73,8 +74,9 @@ type FaceProps = CardProps & { take: number; label: string; best?: boolean; note
 
 function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) {
   const { set } = useStateOf("set");
-  const picked = take !== 0 && sweep.pick === take;
-  const look = { revision: pictured(desk), sweep: sweep.id, take };
+  const picked = isDecided(sweep, take);
+  const provisional = sweep.provisional && sweep.standing === take;
+  const look = { ...pictured(desk), sweep: sweep.id, take };
   const address = cropUrl(desk.frame.id, look, framed(sweep.box, desk.frame, SHAPE), 640);
   return (
     <Box flexShrink={0} position="relative">
@@ -88,7 +90,7 @@ function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) 
           <Crop address={address} />
         </Box>
         <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
-          {picked ? `✓ ${label}` : label}
+          {picked ? `✓ ${label}` : provisional ? `○ ${label}` : label}
         </Text>
       </button>
       {best && <Tag top="7px">{desk.picks ? words.tray.bestByPicks(desk.picks) : words.tray.best}</Tag>}

@@ -7,7 +7,7 @@ import type { PictureViewer } from "../canvas/viewer";
 import type { Actions } from "../doing/actions";
 import { Do } from "../doing/commands/Do";
 import { standing } from "../reading/look";
-import { chosen, isBusy } from "../reading/sweeps";
+import { chosen, isBusy, isDecided } from "../reading/sweeps";
 import { useDeskState, useStateOf } from "../state/state";
 import { Comparing } from "./Comparing";
 import { FillTrouble } from "./FillTrouble";
@@ -21,7 +21,7 @@ export function TakesTray({ desk, actions, viewer }: Props) {
   const { selected, viewed, set } = useStateOf("selected", "viewed", "set");
   const sweep = chosen(desk, selected);
   // What is looked at stays, even if the second look comes to like another take better.
-  const offered = sweep && !isBusy(sweep) && sweep.pick === null ? sweep.best : null;
+  const offered = sweep?.state === "choose" ? sweep.best : null;
   useEffect(() => {
     if (offered !== null && useDeskState.getState().viewed === null) set({ viewed: offered });
   }, [offered, set]);
@@ -41,10 +41,10 @@ export function TakesTray({ desk, actions, viewer }: Props) {
       </Flex>
       <Flex direction="column" gap="5px" w="150px" flexShrink={0}>
         <Do id="pick" as={Lead}>
-          {stands === 0
-            ? words.tray.leaveAsShot
-            : stands === sweep.pick
-              ? words.tray.picked
+          {isDecided(sweep, stands)
+            ? words.tray.picked
+            : stands === 0
+              ? words.tray.leaveAsShot
               : words.tray.pickThisTake}
         </Do>
         <Flex gap="6px">

@@ -5,6 +5,7 @@ import * as words from "../../words/words";
 import type { PictureViewer } from "../canvas/viewer";
 import { pictured, standing } from "../reading/look";
 import { madeWith } from "../reading/made";
+import { isDecided } from "../reading/sweeps";
 import { SURROUNDS } from "../state/looking";
 import { useStateOf } from "../state/state";
 import { columns, hung } from "./arrange";
@@ -32,7 +33,7 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
   const name = (take: number) =>
     take ? words.wall.take(sweep.takes.findIndex((each) => each.id === take) + 1) : words.app.asShot;
   const across = columns(takes.length, size, desk.frame.width / desk.frame.height);
-  const revision = pictured(desk);
+  const state = pictured(desk);
   return (
     <Flex
       as="section"
@@ -56,11 +57,11 @@ export function Wall({ desk, sweep, under, onViewer }: Props) {
           <Hung
             key={`${desk.frame.id} ${take}`}
             picture={desk.frame}
-            look={{ revision, sweep: sweep.id, take }}
+            look={{ ...state, sweep: sweep.id, take }}
             name={name(take)}
             notes={notes(sweep, take)}
             stands={take === stands}
-            picked={take === (sweep.pick ?? -1)}
+            picked={isDecided(sweep, take)}
             out={out.includes(take)}
             choose={() => set({ viewed: take })}
             joined={(viewer) => joined(take, viewer)}

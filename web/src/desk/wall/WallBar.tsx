@@ -3,6 +3,7 @@ import type { Sweep } from "../../api/client";
 import { Act, Choice, Key, Lead, Minor } from "../../theme/controls";
 import * as words from "../../words/words";
 import { Do } from "../doing/commands/Do";
+import { isDecided } from "../reading/sweeps";
 import { useStateOf } from "../state/state";
 import { COUNTS, type Count } from "./arrange";
 
@@ -57,10 +58,10 @@ export function WallBar({ sweep, stands, name, visit }: Props) {
         {words.wall.backToTheDesk}
       </Do>
       <Do id="pick" as={Lead}>
-        {stands === 0
-          ? words.wall.leaveAsShot
-          : stands === sweep.pick
-            ? words.wall.picked
+        {isDecided(sweep, stands)
+          ? words.wall.picked
+          : stands === 0
+            ? words.wall.leaveAsShot
             : words.wall.pick(name.toLowerCase())}{" "}
         <Key>{words.keys.enter}</Key>
       </Do>

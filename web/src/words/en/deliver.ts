@@ -52,6 +52,9 @@ export const deliver = {
   thereAsShot: (parts: string) => `${parts}: there the picture goes out as shot.`,
   openAmong: (open: number, count: number) =>
     `In ${open} of ${count} pictures something is still to look at, to fill or to choose.`,
+  provisional: (sweeps: number) =>
+    `${counted(sweeps, "sweep is", "sweeps are")} delivered with a provisional take: you have not picked one.`,
+  lookAtThem: "Look at them",
   same: "Like the original",
   forTheWeb: "For the web",
   openRaster: "Layered, OpenRaster",

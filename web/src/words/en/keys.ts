@@ -5,6 +5,7 @@ export const keys = {
   pageUp: "Page Up",
   pageDown: "Page Down",
   ctrlEnter: "Ctrl Enter",
+  shiftEnter: "Shift Enter",
   ctrlShiftEnter: "Ctrl Shift Enter",
   ctrlZ: "Ctrl Z",
   ctrlShiftZ: "Ctrl Shift Z",

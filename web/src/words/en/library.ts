@@ -42,6 +42,10 @@ export const library = {
   triedAgain: (time: string, answer: string | null) => `tried again at ${time}.${answer ? ` ${answer}` : ""}`,
   onItsWay: "on its way",
   copyItNow: (says: string) => `${says} Copy it now, it is not shown again:`,
+  working: "Takes that nobody picked yet",
+  workingSays:
+    "When a fill is done, its best take shows in the picture at once: the next fill builds on it, and it is delivered unless you pick another one. Turn this off to see every sweep as shot until you pick a take.",
+  showAtOnce: "Show the best take at once",
   whatYouPick: "What you pick",
   whatIsKept: (said: string) =>
     `${said} What is kept are figures of the takes, here in the library; it goes nowhere.`,

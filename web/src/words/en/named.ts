@@ -21,6 +21,8 @@ export const named = {
     filling: "filling",
     stopping: "stopping",
     choose: "choose",
+    provisional: "provisional",
+    "as shot": "left as shot",
     kept: "kept",
     "out of step": "out of step",
     failed: "failed",

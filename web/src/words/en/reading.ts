@@ -13,10 +13,10 @@ export const reading = {
   noneLeft: "none left",
   mark: "Paint over what should go: all of it, a little more, and its shadow. Or press J and see what was found.",
   fill: "It is marked. Press F: three takes are made of what may be behind it.",
-  wait: "Takes come one by one. Go on marking meanwhile: N begins a new mark.",
+  wait: "The first take shows as soon as it is ready. Mark the next thing meanwhile: N begins a new mark.",
   choose:
-    "Look at the takes with , and . or hang them side by side with F2. Enter picks the one nobody would notice.",
-  judge: "Kept. Press 1 for full size and look at its edges; B shows it as shot. F6 delivers the picture.",
+    "It is gone: the best take shows. Mark the next thing (N), or step through the takes with , and . and pick one with Enter. Shift Enter accepts all.",
+  judge: "Press 1 for full size and check the edges; B shows it as shot. F6 delivers the picture.",
   sha256: (digest: string) => `sha256 ${digest}…`,
   knobs: (steps: number | undefined, guidance: number | undefined, strength: number | undefined) =>
     `${steps} steps, guidance ${guidance}, strength ${strength}`,
@@ -52,6 +52,8 @@ export const reading = {
   filling: (percent: number, left: string | null) =>
     `filling ${percent} %${left === null ? "" : ` · ${left} left`}`,
   kept: (take: number) => (take ? `✓ kept · take ${take}` : "✓ kept"),
+  provisional: (take: number, takes: number) =>
+    takes > 1 ? `○ provisional · take ${take} of ${takes}` : "○ provisional",
   toChoose: (takes: number) => `choose · ${counted(takes, "take")}`,
   verdict: (count: number, verdict: string) => `${count} ${verdict}`,
   sizes: {

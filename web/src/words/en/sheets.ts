@@ -70,6 +70,30 @@ export const sheets = {
   jobSheet: "Job sheet",
   panel: "Panel",
   finds: (count: string | number) => `Finds ${count}`,
+  removeThese: (finds: number) => (finds === 1 ? "Remove it" : `Remove these ${finds}`),
+  removeTip: "Fills all ticked finds of this kind, or all but the subject if none is ticked",
+  removeToo: (belongings: number, poles: number) =>
+    [
+      belongings
+        ? `${counted(belongings, "has a shadow or reflection", "have a shadow or reflection")}.`
+        : "",
+      poles ? `${counted(poles, "pole")} would carry nothing.` : "",
+    ]
+      .filter(Boolean)
+      .join(" "),
+  withThem: "Remove with them",
+  withoutThem: "Without them",
+  removing: (done: number, of: number, left: string | null) =>
+    `${done} of ${of} removed${left === null ? "" : `, ${left} left`}`,
+  removingAll: "Removing",
+  cancelAllTip: "What is removed already stays removed",
+  cancelAll: "Cancel all",
+  protect: "Protect",
+  protectTip: "Stays: no mask, margin or fill enters it",
+  keyKeepsOff: "Y keeps the mark off",
+  strays: (name: string, pixels: number) => `The mark covers ${pixels} px of ${name}, who stays.`,
+  betterTake: "replaced the first take",
+  ofProvisional: (provisional: number, count: number) => `${provisional} of ${count} provisional`,
   ofToChoose: (open: number, count: number) => `${open} of ${count} to choose`,
   nothingMarked: "Paint over what should go. Cover all of it and a little more, with its shadow. Then fill.",
   keys: "Keys",

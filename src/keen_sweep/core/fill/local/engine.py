@@ -19,7 +19,17 @@ from keen_sweep.core.fill.hole import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
 from keen_sweep.core.fill.local.laying_out import put_closed
 from keen_sweep.core.fill.local.plan import Plan, plan_of
-from keen_sweep.core.fill.local.pool import SOUGHT, Finished, finished, first_starts, more_starts, prepared, started
+from keen_sweep.core.fill.local.pool import (
+    SOUGHT,
+    Finished,
+    at_once,
+    finished,
+    first_starts,
+    looked_at,
+    more_starts,
+    prepared,
+    started,
+)
 from keen_sweep.core.fill.local.seeds import start_seed
 from keen_sweep.core.fill.local.stages import in_stages
 from keen_sweep.core.fill.method import MadeBy, Method
@@ -27,6 +37,7 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
 from keen_sweep.core.fill.weave.kinds import Kind
+from keen_sweep.core.fill.weave.synthesis import Begun
 from keen_sweep.core.fill.words.understood import check_words
 from keen_sweep.core.progress import Tick
 
@@ -34,6 +45,8 @@ from keen_sweep.core.progress import Tick
 REPLACED = 2
 # The share of the whole time that goes by before the first take is being finished, about.
 BEGINNING = 0.45
+# From which number on the seeds of a part's starts are those of finishing them.
+FINISHING = 128
 
 
 class ByPart:
@@ -51,15 +64,21 @@ class ByPart:
         """Yield the takes of a fill; see Engine. A core each, two or more are made at once.
 
         More weaves are begun than takes were asked for, of several kinds; those whose worst places look best at half
-        resolution, and that differ, are finished.
+        resolution, and that differ, are finished. Where the first take is wanted at once, it is the first of them,
+        finished before the others are compared.
         """
         given.progress(0.0, "looking at the surroundings")
         clock = time.perf_counter()
         given, method = _as_worded(given, self.method)
         plan = plan_of(given, method)
         with _Work(given) as work:
-            pools = _pools(plan, work)
-            for number in range(given.takes):
+            opening = _open(plan, work)
+            firsts = [work.wait(each) for each in opening.firsts]
+            if firsts:
+                patch = _patch(plan, 0, self.method, [done for _, done in firsts], [])
+                yield replace(patch, seconds=time.perf_counter() - clock)
+            pools = _pools(plan, work, opening, firsts)
+            for number in range(1 if firsts else 0, given.takes):
                 work.doing = f"take {number + 1} of {given.takes}"
                 # Nothing is asked for that is not needed: it would stand behind the later takes, and hold up this one.
                 staged = work.submit(in_stages, plan, number) if plan.staged else None
@@ -132,40 +151,73 @@ class _Pool:
     first: Finished | None = field(default=None)
 
 
-def _pools(plan: Plan, work: _Work) -> list[_Pool]:
+@dataclass
+class _Opening:
+    """The weaves of all clusters that are being begun: firsts, one a cluster, are finished in the same go; sought is
+    what is looked for in the scenes meanwhile."""
+
+    firsts: list[Future[tuple[Begun, Finished]]]
+    begins: list[list[Future[Judged]]]
+    sought: list[list[Future[None]]]
+    begin: Callable[[int, list[Kind]], None]
+
+
+def _open(plan: Plan, work: _Work) -> _Opening:
+    """Begin whatever needs nothing but the scenes."""
     given = plan.given
     fine = given.quality == "fine"
+    soon = given.first_at_once and fine and given.takes > 1 and bool(plan.scenes) and not plan.staged
     begins: list[list[Future[Judged]]] = [[] for _ in plan.scenes]
+    kinds = [first_starts(scene, given.takes, given.quality) for scene in plan.scenes]
 
-    def begin(k: int, kinds: list[Kind]) -> None:
-        for kind in kinds:
-            seed = start_seed(given.seed, k, len(begins[k]))
+    def begin(k: int, some: list[Kind]) -> None:
+        for kind in some:
+            number = len(begins[k]) + soon
             # Every second one: what stands apart may be just what belongs there.
-            clear = len(begins[k]) % 2 == 1
+            clear = number % 2 == 1
+            seed = start_seed(given.seed, k, number)
             begins[k].append(work.submit(started, plan.scenes[k], kind, seed, given.quality, clear))
 
+    firsts = []
+    for k, scene in enumerate(plan.scenes if soon else []):
+        seeds = (start_seed(given.seed, k, 0), start_seed(given.seed, k, FINISHING))
+        firsts.append(work.submit(at_once, scene, kinds[k][0], seeds, given.quality))
     sought = []
     for k, scene in enumerate(plan.scenes):
         sought.append([work.submit(prepared, scene, what) for what in SOUGHT] if fine and not scene.guided else [])
-        begin(k, first_starts(scene, given.takes, given.quality))
+        begin(k, kinds[k][soon:])
+    return _Opening(firsts, begins, sought, begin)
+
+
+def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun, Finished]]) -> list[_Pool]:
+    """Each cluster's weaves in the order in which they are worth finishing, those of takes being finished. firsts: what
+    was finished at once is the first take whatever it looks like."""
+    given = plan.given
+    fine = given.quality == "fine"
     for k, scene in enumerate(plan.scenes):
-        for future in sought[k]:
+        for future in opening.sought[k]:
             work.wait(future)
-        begin(k, more_starts(scene, given.quality))
+        opening.begin(k, more_starts(scene, given.quality))
     queues = []
-    for group in begins:
-        starts = [work.wait(future) for future in group]
-        queues.append(queue_of(starts) if fine else sorted(starts, key=lambda each: each.bad))
+    for k, group in enumerate(opening.begins):
+        first = work.submit(looked_at, plan.scenes[k], firsts[k][0]) if firsts else None
+        starts = [work.wait(future) for future in ([first] if first else []) + group]
+        queue = queue_of(starts) if fine else sorted(starts, key=lambda each: each.bad)
+        queues.append([starts[0], *(each for each in queue if each is not starts[0])] if first else queue)
     work.next_phase()
     pools = []
     for k, queue in enumerate(queues):
 
         def finish(n: int, k: int = k, queue: list[Judged] = queue) -> Future[Finished]:
-            return work.submit(finished, queue[n], given.quality, start_seed(given.seed, k, 128 + n))
+            return work.submit(finished, queue[n], given.quality, start_seed(given.seed, k, FINISHING + n))
 
         pools.append(_Pool(queue, [], finish))
+    for pool, (_, done) in zip(pools, firsts, strict=False):
+        made: Future[Finished] = Future()
+        made.set_result(done)
+        pool.finishing.append(made)
     # Take by take, so that the first is ready first.
-    for number in range(given.takes):
+    for number in range(1 if firsts else 0, given.takes):
         for pool in pools:
             pool.finishing.append(pool.finish(number))
     return pools

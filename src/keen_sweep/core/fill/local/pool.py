@@ -9,7 +9,7 @@ from keen_sweep.core.fill.weave.choice import Judged, judged
 from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SHARPER, SOFT, Kind
 from keen_sweep.core.fill.weave.mending import mended
 from keen_sweep.core.fill.weave.scene import Scene
-from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
+from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
 from keen_sweep.core.progress import Tick
 
 # From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
@@ -80,8 +80,24 @@ def started(scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, 
 
 def finished(start: Judged, quality: Quality, seed: int, tick: Tick) -> Finished:
     """A begun weave, finished; a fine one with its worst place mended."""
-    woven = finish(start.scene, start.begun, quality, tick)
+    return _finished(start.scene, start.begun, quality, seed, tick)
+
+
+def at_once(scene: Scene, kind: Kind, seeds: tuple[int, int], quality: Quality, tick: Tick) -> tuple[Begun, Finished]:
+    """A weave begun and finished in one go, without a look at others; seeds: of its beginning and of its end."""
+    begun = begin(scene, kind, seeds[0], quality, lambda share: tick(share / 2))
+    return begun, _finished(scene, begun, quality, seeds[1], lambda share: tick((1 + share) / 2))
+
+
+def looked_at(scene: Scene, begun: Begun, tick: Tick) -> Judged:
+    """A weave that was begun and finished at once, judged as it was begun, to be compared with others."""
+    tick(0.0)
+    return judged(scene, begun)
+
+
+def _finished(scene: Scene, begun: Begun, quality: Quality, seed: int, tick: Tick) -> Finished:
+    woven = finish(scene, begun, quality, tick)
     if quality == "fast":
-        return Finished(woven, start.begun.energy)
-    woven, seen = mended(start.scene, woven, seed, quality, lambda share: tick(1.0))
-    return Finished(woven, seen.badness + start.begun.kind.toll)
+        return Finished(woven, begun.energy)
+    woven, seen = mended(scene, woven, seed, quality, lambda share: tick(1.0))
+    return Finished(woven, seen.badness + begun.kind.toll)

@@ -1,4 +1,4 @@
-import { cropUrl } from "../../../api/views";
+import { cropUrl, type State } from "../../../api/views";
 import { pictured } from "../../reading/look";
 import type { Scene } from "./scene";
 
@@ -39,8 +39,8 @@ export class Overview {
     ctx.strokeRect(x + left * scale, y + top * scale, (right - left) * scale, (bottom - top) * scale);
   }
 
-  private of(frame: number, revision: number, width: number, height: number): HTMLImageElement {
-    const key = cropUrl(frame, { revision }, { x: 0, y: 0, width, height }, 2 * LONG);
+  private of(frame: number, state: State, width: number, height: number): HTMLImageElement {
+    const key = cropUrl(frame, state, { x: 0, y: 0, width, height }, 2 * LONG);
     if (this.picture?.key !== key) {
       const image = new Image();
       image.onload = this.loaded;

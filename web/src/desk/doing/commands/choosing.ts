@@ -2,7 +2,7 @@ import type { Snag } from "../../../api/client";
 import * as words from "../../../words/words";
 import { type Compare, standing } from "../../reading/look";
 import { faultsOf, openSnags } from "../../reading/snags";
-import { againstAfter, isBusy, sweepAfter, takeAfter } from "../../reading/sweeps";
+import { againstAfter, isBusy, isDecided, sweepAfter, takeAfter } from "../../reading/sweeps";
 import { type At, type Command, held, switches } from "./command";
 
 const filled = ({ sweep }: At) => sweep !== undefined && sweep.takes.length > 0;
@@ -62,8 +62,16 @@ export const choosing = {
   pick: {
     ...words.commands.pick,
     key: "Enter",
-    can: (at) => filled(at) && at.state.offer === null && stands(at) !== (at.sweep?.pick ?? -1),
+    can: (at) =>
+      at.sweep !== undefined && filled(at) && at.state.offer === null && !isDecided(at.sweep, stands(at)),
     does: (at) => at.sweep && at.actions.pick(at.sweep, stands(at)),
+  },
+  acceptAll: {
+    ...words.commands.acceptAll,
+    key: "shift Enter",
+    shown: words.keys.shiftEnter,
+    can: ({ desk }) => desk.sweeps.some((each) => each.provisional),
+    does: ({ actions }) => actions.acceptAll(),
   },
   split: { ...words.commands.split, key: "r", ...compares("split") },
   blink: { ...words.commands.blink, key: "e", ...compares("blink") },

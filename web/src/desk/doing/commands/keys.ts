@@ -75,7 +75,8 @@ export function useKeys(open: Room | null) {
 
 function nameOf(event: KeyboardEvent): string {
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  if (!event.ctrlKey && !event.metaKey) return key;
+  // With Shift most keys have a name of their own.
+  if (!event.ctrlKey && !event.metaKey) return event.shiftKey && key === "Enter" ? "shift Enter" : key;
   return `ctrl ${event.shiftKey ? "shift " : ""}${key}`;
 }
 

@@ -59,8 +59,11 @@ export const marking = {
   takeProposed: {
     ...words.commands.takeProposed,
     key: "y",
-    can: ({ state, sweep }) => sweep !== undefined && state.proposed.length > 0,
-    does: ({ state, sweep, actions }) => sweep && actions.accept(sweep.id, state.proposed),
+    can: ({ state, sweep }) => sweep !== undefined && state.proposed.length + state.strays.length > 0,
+    does: ({ state, sweep, actions }) => {
+      if (sweep && state.proposed.length) void actions.accept(sweep.id, state.proposed);
+      for (const find of state.strays) void actions.protect(find);
+    },
   },
   newMark: {
     ...words.commands.newMark,

@@ -1,0 +1,34 @@
+"""Protect a find: no mask, margin or fill enters it, and nothing is copied from it."""
+
+from __future__ import annotations
+
+from keen_sweep.core.errors import NotFound
+from keen_sweep.core.mask.areas import as_area
+from keen_sweep.core.mask.fit import Fit
+from keen_sweep.document.mark import Mark
+from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Find, Revision
+from keen_sweep.store.words import EventKind
+from keen_sweep.studio.events import note
+from keen_sweep.studio.found.rows import shapes_of_find
+from keen_sweep.studio.history import frame_of
+from keen_sweep.studio.marking.guarding import guard
+from keen_sweep.studio.sitting import sit
+
+# How far past a find's outline is protected, pixels: faces, hair and hands keep their edge.
+EDGE_PX = 4.0
+
+
+def protect(library: Library, frame_id: int, find_id: int) -> Revision:
+    """Guard a find with its edge; it is no longer offered to go while it is guarded. Raises NotFound."""
+    here = sit(library, frame_id)
+    with library.session() as session:
+        row = session.get(Find, find_id)
+        if row is None or row.frame_id != frame_id or row.original != here.frame.original:
+            raise NotFound("This find is not there any more: its scout has looked again.")
+    mask = here.mask_of(Mark(shapes=shapes_of_find(row), fit=Fit(margin=EDGE_PX)), unguarded=True)
+    shape = as_area(mask, library.files.add)
+    with library.together(), library.session() as session:
+        revision = guard(library, frame_id, [shape], f"{row.name}: protected")
+        note(session, EventKind.FINDS, shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)
+    return revision
