@@ -60,8 +60,9 @@ def test_the_journey(
     (on_desk,) = desk["sweeps"]
     assert (on_desk["state"], on_desk["name"], len(on_desk["takes"])) == ("provisional", "Chimney", 2)
     assert on_desk["takes"][0]["parts"][0]["why"]
-    revision = client.patch(sweep, json={"pick": on_desk["best"]}).json()["revision"]
-    tile = client.get(f"{here}/tiles/0/0/0", params={"revision": revision})
+    picked = client.patch(sweep, json={"pick": on_desk["best"]}).json()
+    state = {"revision": picked["revision"], "provisional": picked["frame"]["provisional"]}
+    tile = client.get(f"{here}/tiles/0/0/0", params=state)
     assert "immutable" in tile.headers["cache-control"]
     delivered = pixels(client.get(f"{here}/delivery"))
     assert np.array_equal(pixels(tile), delivered)
@@ -187,7 +188,10 @@ def test_pixels_finds_and_guard_are_told_apart_by_their_digests(
     filled = client.get(here).json()
     assert filled["pixels"] != before["pixels"], "a take can be looked at now"
     picked = client.patch(sweep, json={"pick": filled["sweeps"][0]["best"]}).json()
-    assert picked["pixels"] not in (before["pixels"], filled["pixels"])
+    assert picked["pixels"] == filled["pixels"], "it stood before it was picked"
+    shot = client.patch(sweep, json={"pick": None}).json()
+    assert shot["pixels"] not in (before["pixels"], filled["pixels"])
+    assert client.patch(sweep, json={"pick": filled["sweeps"][0]["best"]}).json()["pixels"] == picked["pixels"]
     assert client.patch(sweep, json={"name": "Chimney"}).json()["pixels"] == picked["pixels"]
     assert client.patch(sweep, json={"amount": 50}).json()["pixels"] != picked["pixels"]
     guarded = client.post(f"{here}/guard", json={"shapes": [STROKE]}).json()

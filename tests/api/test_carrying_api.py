@@ -154,7 +154,7 @@ def test_what_waits_to_be_chosen_is_shown_and_picked_by_a_yes(
         client.get(f"{at}/crop", params={"revision": told["revision"], **look, **box}).content
         for look in ({}, {"takes": told["offered"]}, {"sweep": sweep["id"], "take": sweep["best"]})
     )
-    assert shown == same != plain
+    assert shown == same == plain, "it stands before it is approved"
     yes = client.post(f"{here}/series/approve", json={"frames": [second], "good": True}).json()[1]
     assert (yes["state"], yes["offered"]) == ("done", [])
     assert client.get(at).json()["sweeps"][0]["pick"] == sweep["best"]

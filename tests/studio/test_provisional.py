@@ -8,6 +8,7 @@ import tifffile
 from sqlmodel import col, select
 
 from keen_sweep.core.fill.method import Method
+from keen_sweep.core.fill.patch import patch_from_bytes
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Provisional, Take
@@ -103,7 +104,7 @@ def test_the_next_fill_sees_it_and_copies_nothing_of_it(library: Library, frame:
     below = here.below(second)
     assert (below != here.pyramid.window(here.box)).any()
     gone = here.shelf.patch(here.stack.sweep(first).pick or "")
-    patch = here.shelf.patch(here.stack.sweep(second).pick or "")
+    patch = patch_from_bytes(here.shelf.read(here.stack.sweep(second).pick or ""))
     assert patch.offsets is not None
     y, x = np.nonzero((patch.offsets != 0).any(axis=2))
     source = patch.offsets[y, x] + np.stack([x + patch.box.x, y + patch.box.y], axis=1)

@@ -59,6 +59,7 @@ class Sweep(BaseModel):
     model: the number of the generative model, for the method model. hint, avoid: words on what should be seen there and
     what must not; ground: where to draw from. knobs: those of the model.
     together: its separate areas stay one sweep when it is filled. amount: how much of the pick is laid, per cent.
+    outdated: takes up to that number were made for another place: none of them stands before it is picked.
     as_shot: the photographer decided that the place stays as shot, though there are takes.
     carried: where it came from, if from another frame. behind: the take it had for an earlier version of the picture,
     which is out of step with this one until it is laid again.
@@ -82,6 +83,7 @@ class Sweep(BaseModel):
     pick: str | None = None
     provisional: bool = Field(default=False, exclude=True)
     as_shot: bool = False
+    outdated: int = 0
     amount: int = Field(default=100, ge=0, le=100)
     shown: bool = True
     carried: Carried | None = None

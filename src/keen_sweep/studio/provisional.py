@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session, col, func, select
 
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
@@ -42,13 +42,13 @@ def set_strict(library: Library, strict: bool) -> None:
         touched = select(Frame).where(col(Frame.id).in_(select(Provisional.frame_id)))
         for frame in session.exec(touched):
             looks_different(session, frame)
+            note(session, EventKind.TAKE, shoot=frame.shoot_id, frame=frame.id)
 
 
 def looks_different(session: Session, frame: Frame) -> None:
-    """Count that other takes stand provisionally in a frame from now on, and tell open windows."""
+    """Count that other takes stand provisionally in a frame from now on."""
     frame.provisional += 1
     session.add(frame)
-    note(session, EventKind.TAKE, shoot=frame.shoot_id, frame=frame.id)
 
 
 def standing_takes(session: Session, frames: Iterable[Frame]) -> dict[int, dict[str, StandingTake]]:
@@ -83,6 +83,13 @@ def seen_stack(session: Session, frame: Frame, revision: Revision) -> Stack:
     return with_provisional(stack_of(session, revision), standing_takes(session, [frame])[frame.id])
 
 
+def newest_take(library: Library, frame_id: int, sweep_id: str) -> int:
+    """The number of the newest take of a sweep, 0 where there is none."""
+    with library.session() as session:
+        own = select(func.max(Take.id)).where(Take.frame_id == frame_id, Take.sweep_id == sweep_id)
+        return session.exec(own).one() or 0
+
+
 def let_stand(session: Session, take: Take, mark: str) -> None:
     """Let a new take stand, unless another one does that was made for the same mark. mark: a digest of the mark that it
     was made for."""
@@ -111,8 +118,8 @@ def stand_in_step(session: Session, take: Take, mark: str) -> None:
 
 def _is_open(sweep: Sweep, take: int) -> bool:
     """Whether nobody has decided what shows in a sweep, nor found a take that was carried over not good enough."""
-    refused = sweep.carried.refused if sweep.carried is not None else 0
-    return sweep.pick is None and not sweep.as_shot and sweep.behind is None and take > refused
+    too_old = max(sweep.outdated, sweep.carried.refused if sweep.carried is not None else 0)
+    return sweep.pick is None and not sweep.as_shot and sweep.behind is None and take > too_old
 
 
 def _was_refused(session: Session, row: Provisional) -> bool:

@@ -19,10 +19,12 @@ from keen_sweep.core.series.landing import Verdict, land
 from keen_sweep.document.mark import Mark, filed, shapes_of
 from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
+from keen_sweep.store.tables import Frame
 from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.carrying.backdrop import beyond_in, is_beyond
 from keen_sweep.studio.carrying.near_by import found_again
 from keen_sweep.studio.history import change
+from keen_sweep.studio.ranking.offered import newest
 from keen_sweep.studio.sitting import Sitting, sit
 
 
@@ -85,25 +87,28 @@ def put_down(library: Library, worked: WorkedOut) -> list[Landed]:
 
     def edit(stack: Stack) -> Stack:
         for sweep, mark, came in landing:
-            stack, ids[sweep.id] = _with(stack, sweep, mark, came)
+            stack, ids[sweep.id] = _with(stack, sweep, mark, came, latest)
         return stack
 
+    with library.session() as session:
+        latest = newest(session, [session.get_one(Frame, worked.to_id)]) if landing else {}
     if landing:
         change(library, worked.to_id, worked.title, edit)
     return [landed.model_copy(update={"made": ids.get(sweep.id)}) for sweep, landed, _, _ in worked.sweeps]
 
 
-def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried) -> tuple[Stack, str]:
-    """A stack with a sweep carried into it, and its id there: a new one, or the one that came from it before."""
+def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried, latest: dict[str, int]) -> tuple[Stack, str]:
+    """A stack with a sweep carried into it, and its id there: a new one, or the one that came from it before. latest:
+    the newest take of each sweep there."""
     for known in stack.sweeps:
         if known.carried is not None and known.carried.sweep == sweep.id:
             moved = known.mark != mark
-            undecided = {"pick": None, "as_shot": False} if moved else {}
+            undecided = {"pick": None, "as_shot": False, "outdated": latest.get(known.id, 0)} if moved else {}
             return stack.changed(known.id, mark=mark, carried=came, **undecided), known.id
     made = uuid4().hex
     # A patch to draw from was one of that frame.
     fresh = {"id": made, "mark": mark, "carried": came, "ground": None, "amount": 100, "shown": True}
-    undecided = {"pick": None, "provisional": False, "as_shot": False}
+    undecided = {"pick": None, "provisional": False, "as_shot": False, "outdated": 0}
     return stack.with_layer(sweep.model_copy(update=fresh | undecided)), made
 
 

@@ -28,7 +28,7 @@ def duplicate_sweep(library: Library, frame_id: int, sweep_id: str) -> tuple[str
     def edit(stack: Stack) -> Stack:
         sweep = stack.sweep(sweep_id)
         name = f"{sweep.name} again"[:80]
-        fresh = {"id": made, "name": name, "pick": None, "as_shot": False, "amount": 100}
+        fresh = {"id": made, "name": name, "pick": None, "as_shot": False, "outdated": 0, "amount": 100}
         return stack.with_layer(sweep.model_copy(update=fresh))
 
     return made, change(library, frame_id, "duplicate sweep", edit)

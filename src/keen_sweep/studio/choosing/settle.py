@@ -6,7 +6,8 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Provisional, Run, Take
-from keen_sweep.store.words import RunState
+from keen_sweep.store.words import EventKind, RunState
+from keen_sweep.studio.events import note
 from keen_sweep.studio.provisional import looks_different
 from keen_sweep.studio.ranking.offered import best_of
 from keen_sweep.studio.ranking.taste import learned
@@ -36,6 +37,7 @@ def settle(library: Library, run_id: int) -> None:
         if best is not None and best != row.take_id:
             row.take_id = best
             looks_different(session, frame)
+            note(session, EventKind.TAKE, shoot=frame.shoot_id, frame=frame.id)
 
 
 def _was_built_upon(session: Session, run: Run) -> bool:

@@ -14,6 +14,7 @@ from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
+from keen_sweep.studio.provisional import newest_take
 from keen_sweep.studio.sitting import sit
 
 MOST_SHAPES = 5_000
@@ -62,11 +63,12 @@ def add_shapes(library: Library, frame_id: int, sweep_id: str, shapes: Sequence[
 
 
 def clear_mark(library: Library, frame_id: int, sweep_id: str) -> Revision:
-    """All shapes of a sweep gone; undo brings them back."""
+    """All shapes of a sweep gone, and no take of it stands before it is picked; undo brings them back."""
+    outdated = newest_take(library, frame_id, sweep_id)
 
     def edit(stack: Stack) -> Stack:
         mark = stack.sweep(sweep_id).mark
-        return stack.changed(sweep_id, mark=mark.model_copy(update={"shapes": ()}))
+        return stack.changed(sweep_id, mark=mark.model_copy(update={"shapes": ()}), outdated=outdated)
 
     return change(library, frame_id, "clear mark", edit)
 
@@ -84,7 +86,7 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
     """A sweep's mark shifted by so many pixels; what was picked for the old place is picked no more."""
     if not across and not down:
         raise BadRequest("Move it by at least a pixel.")
-    here = sit(library, frame_id)
+    here, outdated = sit(library, frame_id), newest_take(library, frame_id, sweep_id)
 
     def edit(stack: Stack) -> Stack:
         mark = stack.sweep(sweep_id).mark
@@ -92,7 +94,8 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
         mark = mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
         if not here.mask_of(mark, unguarded=True).pixels.any():
             raise BadRequest("That would move the whole mark out of the picture.")
-        return stack.changed(sweep_id, mark=mark, pick=None, carried=put_right(stack.sweep(sweep_id)))
+        carried = put_right(stack.sweep(sweep_id))
+        return stack.changed(sweep_id, mark=mark, pick=None, as_shot=False, outdated=outdated, carried=carried)
 
     return change(library, frame_id, "move sweep", edit)
 
