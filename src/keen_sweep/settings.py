@@ -28,6 +28,8 @@ class Settings(BaseSettings):
     cluster: str = ""
     # flat: local fills are one colour, made in milliseconds; for tests of what is not about filling.
     engine: Literal["", "flat"] = ""
+    # Whether takes are reviewed after each fill without being asked for.
+    second_look: bool = True
     host: str = "127.0.0.1"
     # What has to be said to a server that listens beyond this machine.
     passphrase: SecretStr = SecretStr("")

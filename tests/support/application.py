@@ -15,9 +15,9 @@ from tests.support.ports import free_port
 class Application:
     """A running server on a port and library that stay the same when it is stopped and started again."""
 
-    def __init__(self, library: Path, engine: str = "") -> None:
-        """engine: "flat" where fills are not what is tested; see Settings.engine."""
-        self.library, self.engine = library, engine
+    def __init__(self, library: Path, engine: str = "", second_look: bool = True) -> None:
+        """engine: "flat" where fills are not what is tested; second_look: whether takes are reviewed. See Settings."""
+        self.library, self.engine, self.second_look = library, engine, second_look
         self.log = library.with_name(f"{library.name}.log")
         self.keys = library.with_name(f"{library.name}-keys.json")
         self.port = free_port()
@@ -29,7 +29,7 @@ class Application:
         words = ["serve", "--library", str(self.library), "--port", str(self.port)]
         # Keys in a file of its own, and services that are slow are given up soon.
         home = {"KEEN_SWEEP_KEYS": str(self.keys), "KEEN_SWEEP_SERVICE_SECONDS": "1.5"}
-        home["KEEN_SWEEP_ENGINE"] = self.engine
+        home |= {"KEEN_SWEEP_ENGINE": self.engine, "KEEN_SWEEP_SECOND_LOOK": str(int(self.second_look))}
         with self.log.open("ab") as log:
             self._process = subprocess.Popen(
                 [program, *words], start_new_session=True, env={**os.environ, **home}, stdout=log, stderr=log

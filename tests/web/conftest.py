@@ -40,17 +40,18 @@ def pytest_runtest_makereport(
 
 
 @pytest.fixture(scope="session")
-def applications(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[str], Application]]:
-    """Servers by their engine, each started when it is first asked for."""
-    started: dict[str, Application] = {}
+def applications(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[str, bool], Application]]:
+    """Servers by their engine and by whether takes are reviewed, each started when it is first asked for."""
+    started: dict[tuple[str, bool], Application] = {}
 
-    def get(engine: str) -> Application:
-        if engine not in started:
-            made = started[engine] = Application(tmp_path_factory.mktemp("library"), engine)
+    def get(engine: str, second_look: bool) -> Application:
+        kind = engine, second_look
+        if kind not in started:
+            made = started[kind] = Application(tmp_path_factory.mktemp("library"), engine, second_look)
             made.start()
             # What one test picks must not decide which take is the best in another.
             httpx.patch(f"{made.address}/api/taste", json={"followed": False}).raise_for_status()
-        return started[engine]
+        return started[kind]
 
     yield get
     for each in started.values():
@@ -58,9 +59,12 @@ def applications(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[
 
 
 @pytest.fixture(scope="module")
-def application(applications: Callable[[str], Application], request: pytest.FixtureRequest) -> Application:
-    """The server of a module: its fills are flat unless the module is marked `engines`."""
-    return applications("" if request.node.get_closest_marker("engines") else "flat")
+def application(applications: Callable[[str, bool], Application], request: pytest.FixtureRequest) -> Application:
+    """The server of a module: its fills are flat and not reviewed, unless the module is marked `engines` or
+    `second_look`."""
+    if request.node.get_closest_marker("engines"):
+        return applications("", True)
+    return applications("flat", bool(request.node.get_closest_marker("second_look")))
 
 
 @pytest.fixture(scope="session")

@@ -61,7 +61,7 @@ def test_from_a_file_to_a_delivered_picture_by_keys_alone(page: Page, photo: Pat
 
     keys.press("ArrowDown")
     keys.press("f")
-    state(page, 1, "choose · 3 takes")
+    state(page, 1, "provisional · take 1 of 3")
     keys.press("Enter")
     state(page, 1, "kept")
     keys.press("F6")

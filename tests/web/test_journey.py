@@ -25,7 +25,7 @@ def fill_and_compare(page: Page) -> None:
     state(page, 1, "marked")
     expect(page.get_by_label("Margin in px")).to_be_visible()
     page.keyboard.press("f")
-    state(page, 1, "choose · 3 takes")
+    state(page, 1, "of 3")
     # How far its mask reaches is settled then.
     expect(page.get_by_label("Margin in px")).to_have_count(0)
     takes = page.get_by_role("region", name="Takes")
@@ -167,9 +167,9 @@ def test_a_quick_look_is_one_rough_take_and_fine_ones_join_it(desk: Page) -> Non
     # The mark is short: stages are not offered.
     expect(page.get_by_role("button", name=re.compile("^In stages"))).to_have_count(0)
     page.keyboard.press("q")
-    state(page, 1, "choose · 1 take")
+    state(page, 1, "provisional")
     page.keyboard.press("f")
-    state(page, 1, "choose · 4 takes")
+    state(page, 1, "of 4")
 
 
 def test_a_long_mark_can_be_filled_in_stages(page: Page, photograph: NDArray[Any], tmp_path: Path) -> None:
@@ -186,7 +186,7 @@ def test_a_long_mark_can_be_filled_in_stages(page: Page, photograph: NDArray[Any
     stroke(page, (900, 600), (60, 300), (850, 320))
     state(page, 1, "marked")
     page.get_by_role("button", name=re.compile("^In stages")).click()
-    state(page, 1, "choose · 3 takes")
+    state(page, 1, "of 3")
 
 
 def test_zoom_hand_and_folding_keep_the_picture_first(desk: Page, photograph: NDArray[Any]) -> None:

@@ -156,7 +156,7 @@ def test_separate_areas_become_sweeps_and_can_be_joined(desk: Page) -> None:
     assert joined[32, 384] == 255
     # Joined ones stay one when they are filled, the others have takes of their own.
     page.keyboard.press("q")
-    state(page, 1, "choose · 1 take")
+    state(page, 1, "provisional")
     expect(page.get_by_test_id("sweep-3")).to_have_count(0)
 
 
@@ -167,8 +167,8 @@ def test_areas_are_filled_one_by_one(desk: Page) -> None:
         stroke(page, SIZE, (x, 30), (x + 10, 36))
     state(page, 1, "marked")
     page.keyboard.press("q")
-    state(page, 1, "choose · 1 take")
-    state(page, 2, "choose · 1 take")
+    state(page, 1, "provisional")
+    state(page, 2, "provisional")
 
 
 def test_pieces_are_shown_before_a_click_takes_them(desk: Page) -> None:
@@ -236,12 +236,12 @@ def test_the_quick_ways_fill_without_being_asked(desk: Page) -> None:
     page.keyboard.down("i")
     stroke(page, SIZE, (300, 30), (320, 34))
     page.keyboard.up("i")
-    state(page, 1, "choose · 3 takes")
+    state(page, 1, "of 3")
     page.get_by_text("Masks and guard").click()
     page.get_by_label("Fill at the end of each stroke").check()
     page.keyboard.press("n")
     stroke(page, SIZE, (420, 30), (440, 34))
-    state(page, 2, "choose · 3 takes")
+    state(page, 2, "of 3")
     page.get_by_label("Fill at the end of each stroke").uncheck()
 
 

@@ -2,9 +2,12 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.support.desk import SIZE, brush, filled, place, state, stroke, until_dark
+
+pytestmark = pytest.mark.second_look
 
 
 def reviewed(page: Page) -> Locator:

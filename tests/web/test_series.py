@@ -100,7 +100,7 @@ def test_a_sweep_is_carried_over_gone_through_moved_dropped_and_filled(series: P
     _says(page, "roof-2", "roof-2.png: to choose")
     expect(page.get_by_role("button", name="Fill all", exact=True)).to_be_disabled()
     page.keyboard.press("PageUp")
-    state(page, 1, "choose · 3 takes")
+    state(page, 1, "of 3")
     # What was made is seen before it is chosen, and chosen by a yes.
     _frame(page, "roof-1").click()
     state(page, 1, "marked")
@@ -179,7 +179,7 @@ def test_true_pixels_come_first_and_are_picked(series: Page) -> None:
     expect(first).to_have_attribute("data-tip", re.compile("true pixels from roof-"))
     tray = page.get_by_role("region", name="Takes")
     expect(tray).to_contain_text("borrow")
-    state(page, 1, "choose · 3 takes")
+    state(page, 1, "of 3")
     expect(tray).to_contain_text("best")
     page.keyboard.press("Enter")
     state(page, 1, "kept")

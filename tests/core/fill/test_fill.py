@@ -256,3 +256,27 @@ def test_a_wide_wire_on_calm_ground_is_woven_where_it_crosses_texture(gravel: ND
     assert woven[100].sum() < 260, "and not much else"
     all_gravel = np.ascontiguousarray(np.tile(gravel[:200, :450], (1, 2, 1)))
     assert route(all_gravel, part, mask == 0, Method.AUTO).way == "weave"
+
+
+def test_the_first_take_can_be_had_before_the_others_are_compared(photograph: NDArray[Any]) -> None:
+    below = crop(photograph)
+    told: list[tuple[float, str]] = []
+    fill_input = FillInput(
+        below=below,
+        mask=mask_at(below.shape, 80, 100, 14, 18),
+        seed=5,
+        takes=3,
+        first_at_once=True,
+        progress=lambda share, doing: told.append((share, doing)),
+    )
+    engine = engine_for(Method.WEAVE)
+    takes = engine.fill(fill_input)
+    first = next(takes)
+    assert all(doing.startswith(("looking", "trying")) for _, doing in told), "nothing else was finished"
+    others = list(takes)
+    assert [each.seed for each in (first, *others)] == [5, 6, 7]
+    for one, other in ((first, others[0]), (first, others[1]), (others[0], others[1])):
+        assert not np.array_equal(one.pixels, other.pixels)
+    again = list(engine.fill(fill_input))
+    for one, other in zip([first, *others], again, strict=True):
+        assert np.array_equal(one.pixels, other.pixels)

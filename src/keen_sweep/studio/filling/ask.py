@@ -8,7 +8,6 @@ from sqlmodel import col, func, select
 
 from keen_sweep.core.errors import BadMask, BadRequest, Conflict, NotFound
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.mask.check import check_mask
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
@@ -73,8 +72,8 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USU
 
 
 def _check(here: Sitting, sweep: Sweep) -> None:
-    """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for hints that no engine
-    could follow; Outdated when the frame has gone on since whoever asks looked at it."""
+    """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for a patch to draw from that
+    no model could follow; Outdated when the frame has gone on since whoever asks looked at it."""
     check_seen(here.frame)
     mask = here.mask(sweep.id)
     if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, unguarded=True).pixels.any():
@@ -82,10 +81,6 @@ def _check(here: Sitting, sweep: Sweep) -> None:
     check_mask(here.full(mask), here.frame.width, here.frame.height, sweep.method.may_cover_all)
     if not sweep.method.heeds_words:
         return
-    for words in (sweep.hint, sweep.avoid):
-        answer = answer_to(words)
-        if answer:
-            raise BadRequest(answer)
     if sweep.method is Method.MODEL and sweep.ground is not None:
         raise BadRequest("A model cannot be given a patch to draw from: use words, or fill by weave.")
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from sqlmodel import col, select
 
 from keen_sweep.core.fill.provenance import Provenance
-from keen_sweep.core.fill.words.command import answer_to
+from keen_sweep.core.fill.words.command import answer_to, read_as
 from keen_sweep.core.fill.words.understood import understood
 from keen_sweep.document.stack import Ground, Stack
 from keen_sweep.store.library import Library
@@ -49,7 +49,8 @@ def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
     for words in (sweep.hint, sweep.avoid):
         answer = answer_to(words)
         if answer:
-            return answer
+            what = read_as(words)
+            return f"Read as {chr(0x201C) + what + chr(0x201D) if what else 'the background'}. {answer}"
     if not sweep.method.weaves or not (sweep.hint or sweep.avoid):
         return ""
     hole = here.full(here.mask(sweep_id, unguarded=True)) > 0

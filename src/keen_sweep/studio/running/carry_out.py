@@ -16,6 +16,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.things import things_beside
+from keen_sweep.core.fill.words.command import read_as
 from keen_sweep.core.progress import Progress
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
@@ -143,8 +144,8 @@ def _fill_input(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, pro
         barred=_filled_already(here, sweep),
         things=things_beside(mask > 0, things_of(here)),
         staged=asked.staged,
-        hint=sweep.hint,
-        avoid=sweep.avoid,
+        hint=read_as(sweep.hint),
+        avoid=read_as(sweep.avoid),
         knobs=sweep.knobs,
         # Where the first is picked as it comes it has to be the best.
         first_at_once=not asked.pick and not ready,

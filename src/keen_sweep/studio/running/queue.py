@@ -7,6 +7,7 @@ from concurrent.futures import BrokenExecutor, Executor
 
 from sqlmodel import col, select
 
+from keen_sweep.settings import Settings
 from keen_sweep.store.library import Library
 from keen_sweep.store.log import happened
 from keen_sweep.store.moment import now
@@ -14,6 +15,7 @@ from keen_sweep.store.tables import Run
 from keen_sweep.store.words import BUSY, EventKind, RunState
 from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
+from keen_sweep.studio.choosing.settle import settle
 from keen_sweep.studio.notices import tell_of_run
 from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.carry_out import carry_out
@@ -31,7 +33,10 @@ def work(folder: str, run_id: int) -> None:
     library = library_at(folder)
     carry_out(library, run_id)
     # The takes are there by now: whoever waits for them does not wait for what is said of them.
-    look_again(library, run_id)
+    if Settings().second_look:
+        look_again(library, run_id)
+    else:
+        settle(library, run_id)
 
 
 class Queue(Dispatcher):

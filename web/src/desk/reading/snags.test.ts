@@ -13,7 +13,15 @@ describe("snags", () => {
   });
   it("are walked through over all sweeps that show, and round again", () => {
     const sweep = (id: string, take: number, shown: boolean, ...snags: Snag[]) =>
-      ({ id, shown, pick: take, standing: take, best: null, takes: [{ id: take }], snags }) as unknown as Sweep;
+      ({
+        id,
+        shown,
+        pick: take,
+        standing: take,
+        best: null,
+        takes: [{ id: take }],
+        snags,
+      }) as unknown as Sweep;
     const desk = {
       sweeps: [
         sweep("a", 7, true, snag(1, 7, 1), snag(2, 7, 1)),

@@ -11,6 +11,7 @@ import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { inCredits, inTime } from "../reading/ledger";
 import { isBusy } from "../reading/sweeps";
+import { useStateOf } from "../state/state";
 
 const NONE = "";
 type Props = { sweep: Sweep; desk: Desk; actions: Actions };
@@ -55,14 +56,15 @@ export function ModelOptions({ sweep, desk, actions }: Props) {
 /** What as many takes as usual come to, and what is left after; asked again when something changes. */
 function Price({ sweep, desk }: Omit<Props, "actions">) {
   const busy = isBusy(sweep);
+  const { takes } = useStateOf("takes");
   const quote = useQuery({
-    queryKey: ["quote", desk.frame.id, sweep.id, desk.revision, sweep.takes.length, sweep.run?.state],
+    queryKey: ["quote", desk.frame.id, sweep.id, desk.revision, sweep.takes.length, sweep.run?.state, takes],
     enabled: !busy && sweep.shapes > 0,
     staleTime: 10_000,
     queryFn: () =>
       ask(
         api.GET("/api/frames/{frame_id}/sweeps/{sweep_id}/quote", {
-          params: { path: { frame_id: desk.frame.id, sweep_id: sweep.id } },
+          params: { path: { frame_id: desk.frame.id, sweep_id: sweep.id }, query: { takes } },
         }),
       ),
   });
@@ -79,7 +81,8 @@ function Price({ sweep, desk }: Omit<Props, "actions">) {
       {told.problem ?? (
         <>
           {sweep.method === "auto" && words.sheets.by(told.model)}
-          {words.sheets.threeTakes(
+          {words.sheets.takesCost(
+            takes,
             told.service ? inCredits(told.credits) : words.sheets.noCost,
             told.seconds === null ? "" : inTime(told.seconds),
           )}{" "}

@@ -7,6 +7,7 @@ import { isBusy } from "../reading/sweeps";
 import { Advice } from "./Advice";
 import { FitPanel } from "./FitPanel";
 import { Hints } from "./Hints";
+import { HowMany, Opacity } from "./HowMany";
 import { ModelOptions } from "./ModelOptions";
 import { Placing } from "./Placing";
 import { Reflected } from "./Reflected";
@@ -40,6 +41,10 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
       <ModelOptions sweep={sweep} desk={desk} actions={actions} />
       {HINTED.includes(sweep.method) && (
         <Hints key={`hints ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />
+      )}
+      {sweep.method !== "reflection" && <HowMany sweep={sweep} />}
+      {sweep.method !== "reflection" && sweep.standing !== null && (
+        <Opacity sweep={sweep} actions={actions} />
       )}
       <Placing sweep={sweep} desk={desk} actions={actions} />
       {sweep.method === "reflection" && <Reflected sweep={sweep} desk={desk} actions={actions} />}

@@ -28,9 +28,12 @@ export const MARKING = {
   /** Which mark is being drawn, counted from the first. */
   mark: 0,
   /** What seems to belong to the chosen mark too, as far as it was not left. */
+  proposed: [] as SecondThoughts["proposals"][number]["area"][],
   /** People whom the mark reaches into though they stay, by their finds. */
   strays: [] as number[],
-  proposed: [] as SecondThoughts["proposals"][number]["area"][],
+  /** How many takes a fill makes, and the seed of the first; null for the next one that is free. */
+  takes: kept("takes", 3),
+  seed: null as number | null,
   /** The find that is chosen on its sheet: what is painted belongs to it. */
   find: null as number | null,
   /** Dust that is kept is kept in all frames at once. */

@@ -90,7 +90,8 @@ function Card({ desk, sweep, take, label, best, note, tip, stands }: FaceProps) 
           <Crop address={address} />
         </Box>
         <Text px="3px" fontWeight={700} whiteSpace="nowrap" textAlign="left">
-          {picked ? `✓ ${label}` : provisional ? `○ ${label}` : label}
+          {provisional && <span aria-hidden="true">○ </span>}
+          {picked ? `✓ ${label}` : label}
         </Text>
       </button>
       {best && <Tag top="7px">{desk.picks ? words.tray.bestByPicks(desk.picks) : words.tray.best}</Tag>}

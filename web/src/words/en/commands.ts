@@ -55,7 +55,7 @@ export const commands = {
   deliver: { label: "Deliver…", says: "The finished picture as a file" },
   again: { label: "Deliver again", says: "Deliver this picture as the shoot was delivered last time" },
   ledger: { label: "Ledger", says: "What is not as shot, and how it was made" },
-  fill: { label: "Fill", says: "Fill the chosen sweep: three takes; again for three more" },
+  fill: { label: "Fill", says: "Fill the chosen sweep; again for more takes" },
   quick: { label: "Quick look", says: "One rough take in about a second" },
   stages: { label: "In stages", says: "Fill a long mark section by section, each on top of the last" },
   cancelFill: { label: "Cancel fill", says: "Takes that are ready stay" },

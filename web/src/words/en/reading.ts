@@ -12,7 +12,7 @@ export const reading = {
   found: (count: number) => `${count} found`,
   noneLeft: "none left",
   mark: "Paint over what should go: all of it, a little more, and its shadow. Or press J and see what was found.",
-  fill: "It is marked. Press F: three takes are made of what may be behind it.",
+  fill: "It is marked. Press F: several takes are made of what may be behind it.",
   wait: "The first take shows as soon as it is ready. Mark the next thing meanwhile: N begins a new mark.",
   choose:
     "It is gone: the best take shows. Mark the next thing (N), or step through the takes with , and . and pick one with Enter. Shift Enter accepts all.",

@@ -12,7 +12,7 @@ export const shoots = {
   chosenFrames: "Chosen frames",
   chosen: (count: number) => `${count} chosen`,
   fill: (count: string | number) => `Fill ${count}`,
-  fillTip: "Three takes of everything that is marked in them",
+  fillTip: "Fills everything that is marked in them",
   carryOverTip: "All sweeps of the first of them that has any onto the others: marked there, not filled",
   carryOverFrom: (name: string) => `Carry over from ${name}`,
   carryOver: "Carry over",

@@ -25,7 +25,7 @@ export const tray = {
   how: (method: string, quality: string, seed: number, seconds: string) =>
     `${method}, ${quality}, seed ${seed}, ${seconds} s`,
   fill: "Fill",
-  markedOnly: (name: string) => `${name} is marked. Fill makes three takes; you choose one.`,
+  markedOnly: (name: string) => `${name} is marked. Fill makes several takes; the best one shows.`,
   leaveAsShot: "Leave as shot",
   picked: "Picked",
   pickThisTake: "Pick this take",

@@ -52,3 +52,9 @@ def answer_to(words: str) -> str | None:
         "Write what should be seen there, not what to do: \u201cgrass and gravel\u201d, say. "
         "Left empty it means the background."
     )
+
+
+def read_as(words: str) -> str:
+    """What a hint means as a description of what should be seen: orders are read as what they bring in; one that only
+    takes away is empty, which means the background."""
+    return as_description(words)[1]

@@ -11,8 +11,11 @@ const canFill = ({ sweep, state }: At) =>
   (sweep !== undefined && sweep.shapes > 0 && !isBusy(sweep) && !state.pricing.includes(sweep.id));
 
 /** Fill what is chosen; a mark that was just begun as soon as it is there, for a hand is quicker than its answer. */
-const fill = ({ sweep, state, actions }: At, how?: HowToFill) =>
-  isBegun(state) ? actions.fillBegun(how) : sweep && actions.fill(sweep, how);
+const fill = ({ sweep, state, actions }: At, how?: HowToFill) => {
+  const { takes, seed } = state;
+  const asked = { takes, ...(seed === null ? {} : { seed }), ...how };
+  return isBegun(state) ? actions.fillBegun(asked) : sweep && actions.fill(sweep, asked);
+};
 
 export const filling = {
   fill: {
