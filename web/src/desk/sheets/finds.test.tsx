@@ -5,6 +5,7 @@ import { actions, asked, shown } from "../../testing/shown";
 import { useDeskState } from "../state/state";
 import { FindLine } from "./FindLine";
 import { FindsSheet } from "./FindsSheet";
+import { RemoveThese } from "./RemoveThese";
 
 describe("a find", () => {
   const find = aFind(3, {
@@ -83,5 +84,25 @@ describe("the sheet of finds", () => {
     const { hand, findByLabelText } = sheet();
     await hand.click(await findByLabelText("The dust in all frames at once"));
     expect(useDeskState.getState().everywhere).toBe(true);
+  });
+});
+
+describe("removing one kind in one go", () => {
+  const removing = (...finds: ReturnType<typeof aFind>[]) =>
+    shown(<RemoveThese kind="specks" scouts={{ scouts: [], finds } as Scouts} actions={actions} />);
+
+  it("asks one question where something belongs to them", async () => {
+    const { hand, text, button } = removing(aFind(1, { goes: true, also: { shadow: [] } }), aFind(2));
+    await hand.click(button("Remove it"));
+    expect(text()).toContain("1 has a shadow or reflection.");
+    await hand.click(button("Remove with them"));
+    expect(asked).toEqual([["keep", [1], { fill: true, belongings: true }]]);
+  });
+
+  it("goes ahead where nothing does, and is not there for nothing", async () => {
+    const { hand, button } = removing(aFind(1), aFind(2));
+    await hand.click(button("Remove these 2"));
+    expect(asked).toEqual([["keep", [1, 2], { fill: true, belongings: false }]]);
+    expect(removing().text()).toBe("");
   });
 });
