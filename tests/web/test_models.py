@@ -21,6 +21,7 @@ from tests.support.axe import faults
 from tests.support.desk import SIZE, brush, state, stroke, until
 from tests.support.ports import free_port
 from tests.support.service import Service
+from tests.support.waiting import PATIENCE
 
 NAME = "Paint Shed"
 TURN = itertools.count()
@@ -39,7 +40,7 @@ class Process(Service):
         program = str(Path(sys.executable).with_name("keen-sweep"))
         words = ["service", "--port", str(self.port), "--folder", str(self._folder)]
         self._process = subprocess.Popen([program, *words])
-        for _ in range(300):
+        for _ in range(10 * int(PATIENCE)):
             try:
                 self.switch()
                 return
@@ -50,12 +51,12 @@ class Process(Service):
     def stop(self) -> None:
         assert self._process is not None
         self._process.kill()
-        self._process.wait(timeout=10)
+        self._process.wait(timeout=PATIENCE)
 
     def dead(self) -> None:
         """Wait until it has ended by itself."""
         assert self._process is not None
-        self._process.wait(timeout=30)
+        self._process.wait(timeout=PATIENCE)
 
 
 @pytest.fixture(scope="module")

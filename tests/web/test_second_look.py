@@ -33,7 +33,7 @@ def test_a_bit_left_of_the_rod_is_found_gone_to_and_taken_in(desk: Page) -> None
     expect(second).to_contain_text("look like what was removed")
     page.keyboard.press("0")
     second.get_by_role("button", name="Take it in, fill again").click()
-    state(page, 1, "6 takes")
+    state(page, 1, "of 6")
 
 
 def test_a_dismissed_snag_stays_so(desk: Page) -> None:
