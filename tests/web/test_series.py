@@ -166,7 +166,7 @@ def test_carried_and_filled_frames_are_approved_on_the_contact_sheet(series: Pag
     results.nth(1).get_by_role("button", name="Not good").click()
     sheet.get_by_role("button", name="Open roof-3.png").click()
     expect(sheet).to_have_count(0)
-    state(page, 1, "provisional")
+    state(page, 1, "choose")
 
 
 def test_true_pixels_come_first_and_are_picked(series: Page) -> None:
