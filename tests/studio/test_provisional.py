@@ -229,3 +229,19 @@ def _judge(library: Library, sweep: str, reviews: dict[int, float]) -> None:
         for number, review in reviews.items():
             takes[number].review = review
             session.add(takes[number])
+
+
+def test_what_else_is_marked_is_nothing_to_copy_from(library: Library, frame: Frame) -> None:
+    """Two who stand side by side go: the fill of the first is made as if the other were gone already."""
+    first, _ = new_sweep(library, frame.id, [DOT])
+    choose_method(library, frame.id, first, Method.WEAVE)
+    second, _ = new_sweep(library, frame.id, [Stroke(points=((130.0, 60.0), (130.0, 110.0)), size=16)])
+    fill_now(library, frame, first, takes=1)
+    here = sit(library, frame.id)
+    mask = here.full(here.mask(second)) > 0
+    patch = patch_from_bytes(here.shelf.read(here.stack.sweep(first).pick or ""))
+    assert patch.offsets is not None
+    y, x = np.nonzero((patch.offsets != 0).any(axis=2))
+    source = patch.offsets[y, x] + np.stack([x + patch.box.x, y + patch.box.y], axis=1)
+    assert len(source) > 100
+    assert not mask[source[:, 1], source[:, 0]].any()

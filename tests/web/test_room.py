@@ -137,7 +137,7 @@ def test_the_first_minute_is_told_step_by_step_and_only_once(desk: Page) -> None
     expect(guide).to_contain_text("Press F")
     page.keyboard.press("q")
     state(page, 1, "provisional")
-    expect(guide).to_contain_text("pick one with Enter")
+    expect(guide).to_contain_text("Enter picks one")
     page.keyboard.press("Enter")
     state(page, 1, "kept")
     expect(guide).to_contain_text("check the edges")

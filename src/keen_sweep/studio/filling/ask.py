@@ -72,8 +72,8 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USU
 
 
 def _check(here: Sitting, sweep: Sweep) -> None:
-    """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for a patch to draw from that
-    no model could follow; Outdated when the frame has gone on since whoever asks looked at it."""
+    """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for a patch to draw from
+    that no model could follow; Outdated when the frame has gone on since whoever asks looked at it."""
     check_seen(here.frame)
     mask = here.mask(sweep.id)
     if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, unguarded=True).pixels.any():

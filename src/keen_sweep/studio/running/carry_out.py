@@ -15,6 +15,7 @@ from sqlmodel import col, func, select
 from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.things import things_beside
 from keen_sweep.core.fill.words.command import read_as
 from keen_sweep.core.progress import Progress
@@ -134,6 +135,8 @@ def _fill_input(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, pro
     mask = here.full(here.mask(sweep.id))
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
+    going, filled = _going_too(here, sweep), _filled_already(here, sweep)
+    barred = going if filled is None else filled if going is None else going | filled
     return FillInput(
         below=here.below(sweep.id),
         mask=mask,
@@ -141,7 +144,8 @@ def _fill_input(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, pro
         takes=asked.takes - ready,
         quality=asked.quality,
         guard=here.guard,
-        barred=_filled_already(here, sweep),
+        barred=barred,
+        foreign=going,
         things=things_beside(mask > 0, things_of(here)),
         staged=asked.staged,
         hint=read_as(sweep.hint),
@@ -160,6 +164,28 @@ def _own_ground(here: Sitting, sweep: Sweep) -> Bools | None:
         return None
     out = np.zeros((here.frame.height, here.frame.width), bool)
     out[sweep.ground.box.intersect(here.box).slices] = True
+    return out
+
+
+def _going_too(here: Sitting, sweep: Sweep) -> Bools | None:
+    """What else is marked and still to be seen, (H, W): it goes too, and so is nothing to copy nor to meet."""
+    others = [
+        each
+        for each in here.stack.sweeps
+        if each.id != sweep.id
+        and each.shown
+        and each.pick is None
+        and not each.as_shot
+        and each.mark.shapes
+        # A reflection may lie over all of the picture, and that stays.
+        and each.method is not Method.REFLECTION
+    ]
+    if not others:
+        return None
+    out = np.zeros((here.frame.height, here.frame.width), bool)
+    for each in others:
+        mask = here.mask(each.id)
+        out[mask.box.slices] |= mask.pixels > 0
     return out
 
 

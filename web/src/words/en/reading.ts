@@ -15,7 +15,7 @@ export const reading = {
   fill: "It is marked. Press F: several takes are made of what may be behind it.",
   wait: "The first take shows as soon as it is ready. Mark the next thing meanwhile: N begins a new mark.",
   choose:
-    "It is gone: the best take shows. Mark the next thing (N), or step through the takes with , and . and pick one with Enter. Shift Enter accepts all.",
+    "The best take shows. Mark the next thing (N), or look at the other takes (, and .): Enter picks one, Shift Enter accepts all.",
   judge: "Press 1 for full size and check the edges; B shows it as shot. F6 delivers the picture.",
   sha256: (digest: string) => `sha256 ${digest}…`,
   knobs: (steps: number | undefined, guidance: number | undefined, strength: number | undefined) =>

@@ -7,7 +7,9 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor, wait
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import TypeVar, TypeVarTuple
 
 import numpy as np
@@ -154,12 +156,12 @@ class _Pool:
 @dataclass
 class _Opening:
     """The weaves of all clusters that are being begun: firsts, one a cluster, are finished in the same go; sought is
-    what is looked for in the scenes meanwhile."""
+    what is looked for in the scenes meanwhile; complete: nothing more will be begun in a cluster."""
 
     firsts: list[Future[tuple[Begun, Finished]]]
     begins: list[list[Future[Judged]]]
     sought: list[list[Future[None]]]
-    begin: Callable[[int, list[Kind]], None]
+    complete: list[threading.Event]
 
 
 def _open(plan: Plan, work: _Work) -> _Opening:
@@ -182,11 +184,33 @@ def _open(plan: Plan, work: _Work) -> _Opening:
     for k, scene in enumerate(plan.scenes if soon else []):
         seeds = (start_seed(given.seed, k, 0), start_seed(given.seed, k, FINISHING))
         firsts.append(work.submit(at_once, scene, kinds[k][0], seeds, given.quality))
-    sought = []
+    sought: list[list[Future[None]]] = []
     for k, scene in enumerate(plan.scenes):
         sought.append([work.submit(prepared, scene, what) for what in SOUGHT] if fine and not scene.guided else [])
         begin(k, kinds[k][soon:])
-    return _Opening(firsts, begins, sought, begin)
+    complete = [threading.Event() for _ in plan.scenes]
+
+    def go_on(k: int) -> None:
+        # Nobody waits for the first take to be finished before the others are begun.
+        if all(each.done() for each in sought[k]) and not complete[k].is_set():
+            # Unless it is being stopped.
+            if not any(each.cancelled() or each.exception() for each in sought[k]):
+                with suppress(Cancelled, RuntimeError):
+                    begin(k, more_starts(plan.scenes[k], given.quality))
+            complete[k].set()
+
+    turn = threading.Lock()
+
+    def ended(k: int, _: object) -> None:
+        with turn:
+            go_on(k)
+
+    for k, futures in enumerate(sought):
+        if not futures:
+            go_on(k)
+        for future in futures:
+            future.add_done_callback(partial(ended, k))
+    return _Opening(firsts, begins, sought, complete)
 
 
 def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun, Finished]]) -> list[_Pool]:
@@ -194,10 +218,10 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
     was finished at once is the first take whatever it looks like."""
     given = plan.given
     fine = given.quality == "fine"
-    for k, scene in enumerate(plan.scenes):
-        for future in opening.sought[k]:
+    for futures, complete in zip(opening.sought, opening.complete, strict=True):
+        for future in futures:
             work.wait(future)
-        opening.begin(k, more_starts(scene, given.quality))
+        complete.wait()
     queues = []
     for k, group in enumerate(opening.begins):
         first = work.submit(looked_at, plan.scenes[k], firsts[k][0]) if firsts else None
