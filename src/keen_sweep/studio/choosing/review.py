@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import asdict
 
@@ -24,7 +23,6 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Run, Snag, Take
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.in_place import in_place
-from keen_sweep.studio.choosing.settle import settle
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.takes import take_by, takes_of
 from keen_sweep.studio.history import frame_of
@@ -107,15 +105,6 @@ def look_again(library: Library, run_id: int, judge: Judge = judged) -> None:
         frame_id = run.frame_id if run is not None else None
         unseen = select(Take).where(Take.frame_id == frame_id, col(Take.review).is_(None))
         takes = session.exec(unseen.order_by(col(Take.id).desc())).all()
-    own = [take for take in takes if take.run_id == run_id]
-    _review_all(library, own, judge, go_on)
-    # Before the next fill begins: it is built on what stands.
-    settle(library, run_id)
-    _review_all(library, [take for take in takes if take.run_id != run_id], judge, go_on)
-
-
-def _review_all(library: Library, takes: Sequence[Take], judge: Judge, go_on: GoOn) -> None:
-    """Review takes one after another until it is to be broken off; one that cannot be reviewed is left out."""
     for take in takes:
         try:
             go_on()

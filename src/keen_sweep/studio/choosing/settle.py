@@ -14,8 +14,9 @@ from keen_sweep.studio.ranking.taste import learned
 
 
 def settle(library: Library, run_id: int) -> None:
-    """Now that all takes of a run are there, let the best of them stand, once: unless the photographer has decided
-    something of that sweep, or another fill of this picture has begun, which was built on what stood."""
+    """Now that all takes of a run are there, let the best of them stand, once: unless another fill of this picture has
+    begun, which was built on what stood. Takes are not reviewed yet: a run that broke off and is done again settles the
+    same."""
     with library.session(write=True) as session:
         own = select(Take.id).where(Take.run_id == run_id)
         row = session.exec(

@@ -25,6 +25,7 @@ from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Run, Take
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.pick import pick
+from keen_sweep.studio.choosing.settle import settle
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.budget import agreement_for, book
 from keen_sweep.studio.filling.fill import FillRequest
@@ -204,6 +205,9 @@ def _filled_already(here: Sitting, sweep: Sweep) -> Bools | None:
 def _end(
     library: Library, run_id: int, state: RunState, error: str | None = None, remedy: Remedy | None = None
 ) -> None:
+    # Before the next fill begins, which is built on what stands; and if this process is killed in between, the run is
+    # done again to here.
+    settle(library, run_id)
     with library.session() as session:
         run = session.get(Run, run_id)
         if run is None:

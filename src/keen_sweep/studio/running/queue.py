@@ -15,7 +15,6 @@ from keen_sweep.store.tables import Run
 from keen_sweep.store.words import BUSY, EventKind, RunState
 from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
-from keen_sweep.studio.choosing.settle import settle
 from keen_sweep.studio.notices import tell_of_run
 from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.carry_out import carry_out
@@ -35,8 +34,6 @@ def work(folder: str, run_id: int) -> None:
     # The takes are there by now: whoever waits for them does not wait for what is said of them.
     if Settings().second_look:
         look_again(library, run_id)
-    else:
-        settle(library, run_id)
 
 
 class Queue(Dispatcher):
