@@ -33,7 +33,11 @@ export function Removing({ desk, actions }: { desk: Desk; actions: Actions }) {
       >
         {words.sheets.cancelAll}
       </Small>
-      <progress value={progress.share} aria-label={words.sheets.removingAll} style={{ width: "100%", accentColor: "var(--chakra-colors-ink)" }} />
+      <progress
+        value={progress.share}
+        aria-label={words.sheets.removingAll}
+        style={{ width: "100%", accentColor: "var(--chakra-colors-ink)" }}
+      />
     </Flex>
   );
 }

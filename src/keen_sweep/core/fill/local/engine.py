@@ -14,6 +14,7 @@ from typing import TypeVar, TypeVarTuple
 
 import numpy as np
 
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.engine import FillInput
@@ -271,9 +272,16 @@ def _as_worded(given: FillInput, method: Method) -> tuple[FillInput, Method]:
     found = check_words(given.below, hole_of(given), given.hint, given.avoid)
     if found.draw_from is None and found.barred is None:
         return given, method
-    barred = given.barred if found.barred is None else found.barred | (False if given.barred is None else given.barred)
-    worded = replace(given, draw_from=found.draw_from, barred=barred, foreign=found.foreign)
+    barred, foreign = _either(found.barred, given.barred), _either(found.foreign, given.foreign)
+    worded = replace(given, draw_from=found.draw_from, barred=barred, foreign=foreign)
     return worded, Method.WEAVE if found.draw_from is not None else method
+
+
+def _either(one: Bools | None, other: Bools | None) -> Bools | None:
+    """What either of two masks covers; None is nothing."""
+    if one is None or other is None:
+        return other if one is None else one
+    return one | other
 
 
 def _patch(
