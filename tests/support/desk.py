@@ -43,8 +43,27 @@ def place(page: Page, size: tuple[int, int], x: float, y: float) -> tuple[float,
     return places(page, size, (x, y))[0]
 
 
+# How long a picture is waited for to be fitted into its room, seconds; a test that has zoomed goes on then.
+FITTING = 10.0
+
+
+def _is_fitted(page: Page, size: tuple[int, int]) -> bool:
+    """Whether the picture on the screen is as large as its room allows: the room may have changed a moment ago, and the
+    picture follows it a frame later."""
+    zoom, room = page.get_by_label("Zoom"), page.get_by_test_id("picture").bounding_box()
+    if room is None or not zoom.count():
+        return True
+    told = re.search(r"\d+", zoom.inner_text())
+    density = float(page.evaluate("devicePixelRatio"))
+    scale = 100 * density * min(room["width"] / size[0], room["height"] / size[1])
+    return told is not None and abs(int(told[0]) - scale) < 1.5
+
+
 def stroke(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> None:
     """Paint along points of the fitted picture, once it lies still."""
+    end = time.monotonic() + FITTING
+    while not _is_fitted(page, size) and time.monotonic() < end:
+        page.wait_for_timeout(50)
     way: list[tuple[float, float]] = []
     while (now := places(page, size, *points)) != way:
         way = now
