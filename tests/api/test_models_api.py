@@ -88,8 +88,11 @@ def test_a_sweep_is_set_priced_and_filled_by_a_model(
     assert take["made"]["hint"] == "plain roof"
     assert client.get("/api/models/words").json() == {"hints": ["plain roof"], "avoids": ["sky"]}
     client.patch(sweep, json={"hint": "erase the roof"})
-    assert "what should be seen there" in client.get(f"{sweep}/words").json()["text"]
-    assert client.post(f"{sweep}/fill", json={}).status_code == 400
+    assert client.get(f"{sweep}/words").json()["text"].startswith("Read as the background.")
+    (run,) = client.post(f"{sweep}/fill", json={"takes": 1}).json()["runs"]
+    work_on(run["id"])
+    made = client.get(here).json()["sweeps"][0]["takes"][-1]["made"]
+    assert (made["model"], made["hint"]) == ("Tiny", "")
     box = {"x": 10, "y": 10, "width": 50, "height": 40}
     assert client.put(f"{sweep}/ground", json={"ground": {"box": box}}).status_code == 200
     assert client.get(here).json()["sweeps"][0]["ground"]["box"] == box
