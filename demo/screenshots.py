@@ -53,7 +53,7 @@ def take_all(page: Page, address: str) -> None:
     expect(page.get_by_role("status", name="Second thoughts on the mark")).to_be_visible()
     sharp(page, "desk-mask")
     page.keyboard.press("f")
-    expect(page.get_by_test_id("sweep-2")).to_contain_text("choose")
+    expect(page.get_by_test_id("sweep-2")).to_contain_text("provisional")
     page.keyboard.press("m")
     sharp(page, "desk-takes")
     page.keyboard.press("F2")

@@ -65,15 +65,13 @@ def get_tile(
     window = Box(x=column * TILE, y=row * TILE, width=TILE, height=TILE)
     level = min(max(level, 0), 16)
     if harsh is not None:
-        view = harsh_look(library, frame_id, at, window, level, harsh / 100)
-        return _png(Shown(view[..., None], None), stays(library, frame_id, at))
-    if unlike is not None:
+        seen = Shown(harsh_look(library, frame_id, at, window, level, harsh / 100)[..., None], None)
+    elif unlike is not None:
         seen = Shown(difference_look(library, frame_id, at, unlike, window, level), None)
-        return _png(seen, stays(library, frame_id, at))
-    if alone:
+    elif alone:
         seen = Shown(alone_look(library, frame_id, at, window, level), None)
-        return _png(seen, stays(library, frame_id, at))
-    seen = look(library, frame_id, at, window, level, screen)
+    else:
+        seen = look(library, frame_id, at, window, level, screen)
     return _png(seen, stays(library, frame_id, at))
 
 

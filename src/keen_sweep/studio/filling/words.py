@@ -50,7 +50,8 @@ def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
         answer = answer_to(words)
         if answer:
             what = read_as(words)
-            return f"Read as {chr(0x201C) + what + chr(0x201D) if what else 'the background'}. {answer}"
+            meant = f"\u201c{what}\u201d" if what else "the background"
+            return f"Read as {meant}. {answer}"
     if not sweep.method.weaves or not (sweep.hint or sweep.avoid):
         return ""
     hole = here.full(here.mask(sweep_id, unguarded=True)) > 0

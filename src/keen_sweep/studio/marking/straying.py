@@ -34,7 +34,7 @@ class Stray:
 
 
 def strays_of(library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None) -> list[Stray]:
-    """Whom the mark of a sweep reaches into though they stay, the deepest first. Raises NotFound."""
+    """Whom the mark of a sweep reaches into though they stay, the most covered first. Raises NotFound."""
     here = sit(library, frame_id, revision_id)
     mask = here.mask(sweep_id)
     out = []

@@ -194,11 +194,14 @@ def _open(plan: Plan, work: _Work) -> _Opening:
     def go_on(k: int) -> None:
         # Nobody waits for the first take to be finished before the others are begun.
         if all(each.done() for each in sought[k]) and not complete[k].is_set():
-            # Unless it is being stopped.
-            if not any(each.cancelled() or each.exception() for each in sought[k]):
-                with suppress(Cancelled, RuntimeError):
-                    begin(k, more_starts(plan.scenes[k], given.quality))
-            complete[k].set()
+            try:
+                # Unless it is being stopped.
+                if not any(each.cancelled() or each.exception() for each in sought[k]):
+                    with suppress(Cancelled, RuntimeError):
+                        begin(k, more_starts(plan.scenes[k], given.quality))
+            finally:
+                # Whatever goes wrong here, nobody waits for ever.
+                complete[k].set()
 
     turn = threading.Lock()
 
