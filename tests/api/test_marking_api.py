@@ -75,6 +75,34 @@ def test_a_mask_comes_in_as_a_file_and_one_of_another_size_does_not(
     assert list(Path(library.incoming).iterdir()) == []
 
 
+def test_a_mask_that_is_black_on_white_is_known_and_can_be_flipped(client: TestClient, here: str) -> None:
+    cover = np.full((150, 200), 255, np.uint8)
+    cover[60:90, 80:120] = 0
+    made = client.post(f"{here}/sweeps/from-mask", content=bytes(imagecodecs.png_encode(cover))).json()
+    assert made["seems_flipped"]
+    client.post(f"{here}/sweeps/{made['sweep_id']}/flip").raise_for_status()
+    assert np.array_equal(mask_of(client, here, made["sweep_id"]), 255 - cover)
+    client.post(f"{here}/undo").raise_for_status()
+    assert np.array_equal(mask_of(client, here, made["sweep_id"]), cover)
+    white = client.post(f"{here}/sweeps/from-mask", content=bytes(imagecodecs.png_encode(255 - cover))).json()
+    assert not white["seems_flipped"]
+    assert client.post(f"{here}/sweeps/none/flip").status_code == 404
+
+
+def test_many_areas_are_split_on_request(client: TestClient, here: str) -> None:
+    dots = [{"kind": "stroke", "points": [[12 * k + 10, 40]], "size": 3} for k in range(15)]
+    made = client.post(f"{here}/sweeps", json={"shapes": dots}).json()["sweep_id"]
+    assert len(client.post(f"{here}/sweeps/{made}/split").json()["sweeps"]) == 15
+
+
+def test_what_is_under_the_pointer_is_protected(client: TestClient, here: str) -> None:
+    desk = client.post(f"{here}/guard/under", json={"x": 60, "y": 50, "size": 8}).json()
+    assert desk["guard"]
+    guarded = client.get(f"{here}/guard/rings").json()["rings"]
+    assert guarded
+    assert client.post(f"{here}/guard/under", json={"x": -900, "y": 50}).status_code == 422
+
+
 def test_a_careless_mark_clings_and_one_beside_the_picture_is_refused(client: TestClient, here: str) -> None:
     answer = client.post(f"{here}/cling", json={"shape": OUTLINE})
     assert answer.status_code == 201

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from sqlmodel import select
 
+from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask, BadRequest, NotFound
 from keen_sweep.core.mask.mask import Mask
@@ -32,6 +33,7 @@ from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.scouts import Scouts
 from keen_sweep.studio.running.scouts import scout as look
 from keen_sweep.studio.sitting import sit
+from tests.support.runs import fill_now
 
 
 def disc(x: int, y: int, size: int = 20) -> Mask:
@@ -104,6 +106,51 @@ def test_what_was_dropped_stays_dropped_when_the_scout_looks_again(library: Libr
     assert "Person 1" not in [each.find.name for each in left]
     with pytest.raises(NotFound):
         change_find(library, frame_id, 999, FindChange(goes=True))
+
+
+def test_looking_again_keeps_ticks_and_what_was_corrected_by_hand(library: Library, frame_id: int) -> None:
+    put(library, frame_id, "people", found("Person 1", 10, 10), found("Person 2", 60, 10), found("Person 3", 110, 10))
+    one, two, _ = (each.find.id or 0 for each in finds(library, frame_id))
+    change_find(library, frame_id, one, FindChange(goes=False))
+    change_find(library, frame_id, two, FindChange(shapes=[Stroke(points=((75.0, 40.0),), size=6)]))
+    put(library, frame_id, "people", found("Person 1", 11, 10), found("Person 2", 60, 11))
+    left = {each.find.name: each.find for each in finds(library, frame_id)}
+    assert len(left) == 2
+    assert left["Person 2"].id == two
+    (other,) = (find for find in left.values() if find.id != two)
+    assert not other.goes
+
+
+def test_looking_again_searches_the_picture_as_it_stands(
+    library: Library, frame: Frame, frame_id: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    put(library, frame_id, "people", found("Person 1", 60, 40), found("Person 2", 120, 10))
+    person, other = (each.find.id or 0 for each in finds(library, frame_id))
+    (sweep,), _ = keep_finds(library, frame_id, [person])
+    change_find(library, frame_id, other, FindChange(dropped=True))
+    fill_now(library, frame, sweep)
+    searched: list[Pixels] = []
+
+    def look_for(kind: FindKind, pixels: Pixels, *_: object) -> list[Found]:
+        searched.append(pixels)
+        return [found("Person 1", 61, 41), found("Person 2", 120, 11), found("Person 3", 20, 100)]
+
+    monkeypatch.setattr("keen_sweep.studio.running.scouts.look_for", look_for)
+    for again in (False, True):
+        ask_scouts(library, frame_id, [FindKind.PEOPLE], again=again)
+        with library.session(write=True) as session:
+            (row,) = _scoutings(session, frame_id)
+            row.state = RunState.RUNNING
+            session.add(row)
+        look(library, row.id)
+        left = [(each.box.x + 1, each.box.y + 1) for each in finds(library, frame_id)]
+        # What is left where somebody was removed is offered only if it was seen in the take.
+        assert left == ([(61, 41), (20, 100)] if again else [(20, 100)])
+    here = sit(library, frame_id)
+    shot = here.pyramid.window(here.box)
+    assert np.array_equal(searched[0], shot)
+    assert np.array_equal(searched[1], here.seen())
+    assert not np.array_equal(searched[1], shot)
 
 
 def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: Library, frame_id: int) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.areas import areas_of, as_area
+from keen_sweep.core.mask.areas import MOST, areas_of, as_area
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shape import cover_of
@@ -16,10 +16,12 @@ from keen_sweep.document.mark import Keep, Mark, shapes_of
 from keen_sweep.document.shelf import Shelf
 
 
-def apart(mark: Mark, picture: Box, shelf: Shelf, keep: Keep) -> list[Mark]:
-    """A mark for each separate area. Shapes stay what they were unless one of them lies in several areas: then
-    the areas are kept as they are."""
-    areas = areas_of(mark.mask(picture, shelf))
+def apart(mark: Mark, picture: Box, shelf: Shelf, keep: Keep, most: int = MOST) -> list[Mark]:
+    """A mark for each separate area, or the whole mark if there are more than most.
+
+    Shapes stay what they were unless one of them lies in several areas: then the areas are kept as they are.
+    """
+    areas = areas_of(mark.mask(picture, shelf), most)
     if len(areas) <= 1:
         return [mark]
     groups: list[list[int]] = [[] for _ in areas]

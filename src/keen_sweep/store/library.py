@@ -22,7 +22,7 @@ from keen_sweep.store.files import Files
 from keen_sweep.store.snapshot import copy_before_upgrade
 
 # The revision of the schema that this program works with: the last of store/migrations.
-NEWEST = "0016"
+NEWEST = "0017"
 
 
 class Library:

@@ -215,12 +215,14 @@ class Payment(SQLModel, table=True):
 
 
 class Scouting(SQLModel, table=True):
-    """A scout's look at a frame: waiting, running, done or failed. small: distant things were looked for too."""
+    """A scout's search of a frame: waiting, running, done or failed. small: distant things are searched for too; again:
+    the picture is searched as it stands, not as shot."""
 
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
     kind: FindKind = Field(sa_column=Column(Word(FindKind), nullable=False))
     small: bool = False
+    again: bool = False
     state: RunState = Field(default=RunState.WAITING, sa_column=Column(Word(RunState), nullable=False, index=True))
     progress: float = 0.0
     doing: str = ""
@@ -232,7 +234,7 @@ class Scouting(SQLModel, table=True):
 class Find(SQLModel, table=True):
     """What a scout found in a version of the picture: the shapes of its mark, what belongs to it and which of that goes
     with it. goes: it will become a sweep; sweep_id: it has, and is no longer offered while that sweep is there.
-    what: which kind of things."""
+    what: which kind of things. seen_past: the sweeps whose takes stood in the picture that was searched."""
 
     id: int = Field(default=None, primary_key=True)
     frame_id: int = Field(foreign_key="frame.id", index=True, ondelete="CASCADE")
@@ -250,6 +252,7 @@ class Find(SQLModel, table=True):
     dropped: bool = False
     sweep_id: str | None = None
     what: str = ""
+    seen_past: list[str] = Field(default_factory=list, sa_column=Column(JSON, nullable=False))
 
 
 class AlwaysTicked(SQLModel, table=True):

@@ -38,6 +38,11 @@ class Sitting:
         return Box(x=0, y=0, width=self.frame.width, height=self.frame.height)
 
     @property
+    def standing(self) -> tuple[str, ...]:
+        """The ids of the sweeps whose takes are seen."""
+        return tuple(sweep.id for sweep in self.stack.sweeps if sweep.shown and sweep.pick is not None)
+
+    @property
     def shelf(self) -> Originals:
         return originals_of(self.library)
 

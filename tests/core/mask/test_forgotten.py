@@ -116,8 +116,15 @@ def test_advice_comes_only_where_it_applies() -> None:
     guard[:, 320:] = True
     assert "guard" in advice(picture, [dot], 12, guard)
     assert advice(picture, [dot], guard=np.ones(SIZE, bool)) == ["guard"]
+    (loose,) = advised(picture, [Stroke(points=((300.0, 200.0),), size=160)])
+    assert loose.kind == "loose"
+    assert loose.margin is not None
+    assert advice(picture, [Stroke(points=((300.0, 200.0),), size=160)], loose.margin) == []
     two = [Stroke(points=((60.0, 60.0),), size=20), Stroke(points=((160.0, 60.0),), size=20)]
     assert advice(ground(), two) == ["areas"]
+    many = [Stroke(points=((30.0 + 20 * k, 60.0),), size=4) for k in range(15)]
+    (said,) = advised(ground(), many)
+    assert said.text.startswith("15 separate areas")
     edge = [Stroke(points=((5.0, 60.0),), size=20)]
     assert advice(ground(), edge) == ["edge"]
     wide = np.repeat(ground(), 2, axis=1)

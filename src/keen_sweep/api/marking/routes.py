@@ -12,7 +12,9 @@ from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.marking.schemas import (
     ClingIn,
+    DabIn,
     JoinIn,
+    LoadedMask,
     Marked,
     PiecesIn,
     RingsOut,
@@ -26,6 +28,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.pieces import PieceSize
 from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.studio.finding import protect
 from keen_sweep.studio.marking import advice, areas, cling, draw, guarding, mask_files, pieces
 from keen_sweep.studio.marking.straying import strays_of
 
@@ -48,13 +51,14 @@ def new_sweep(library: TheLibrary, frame_id: int, body: SweepIn) -> Marked:
 
 
 @router.post("/sweeps/from-mask", status_code=201, operation_id="loadMask", openapi_extra=MASK_FILE)
-async def load_mask(library: TheLibrary, request: Request, frame_id: int, sweep_id: str | None = None) -> Marked:
+async def load_mask(library: TheLibrary, request: Request, frame_id: int, sweep_id: str | None = None) -> LoadedMask:
     """A mask as a new sweep, or added to one: the body is a picture file of the picture's size."""
     data = await request.body()
 
-    def load() -> Marked:
+    def load() -> LoadedMask:
         made, _ = mask_files.load_mask(library, frame_id, data, sweep_id)
-        return Marked(sweep_id=made, desk=desk_of(library, frame_id, made))
+        flipped = mask_files.seems_flipped(library, frame_id, made)
+        return LoadedMask(sweep_id=made, desk=desk_of(library, frame_id, made), seems_flipped=flipped)
 
     return await run_in_threadpool(load)
 
@@ -71,6 +75,13 @@ def split(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
     """A sweep for each separate area of this one."""
     areas.split(library, frame_id, sweep_id)
     return desk_of(library, frame_id)
+
+
+@router.post("/sweeps/{sweep_id}/flip", operation_id="flipMask")
+def flip(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
+    """Mark what this sweep does not mark, and the other way round."""
+    mask_files.flip(library, frame_id, sweep_id)
+    return desk_of(library, frame_id, sweep_id)
 
 
 @router.post("/sweeps/{sweep_id}/shapes", status_code=201, operation_id="addShapes")
@@ -153,6 +164,13 @@ def take_pieces(library: TheLibrary, frame_id: int, size: PieceSize, body: Piece
 def guard(library: TheLibrary, frame_id: int, body: ShapesIn) -> DeskOut:
     """Guard more of the picture, or less: no mask enters it and no fill changes it."""
     guarding.guard(library, frame_id, body.shapes)
+    return desk_of(library, frame_id)
+
+
+@router.post("/guard/under", status_code=201, operation_id="guardUnder")
+def guard_under(library: TheLibrary, frame_id: int, body: DabIn) -> DeskOut:
+    """Guard the person or thing under a place of the picture, with its edge."""
+    protect.protect_under(library, frame_id, Stroke(points=((body.x, body.y),), size=body.size))
     return desk_of(library, frame_id)
 
 

@@ -47,6 +47,21 @@ class Marked(BaseModel):
     desk: DeskOut
 
 
+class LoadedMask(Marked):
+    """The sweep that a mask file became. seems_flipped: the mask covers most of the picture and of its edge, so black
+    may mark what goes."""
+
+    seems_flipped: bool
+
+
+class DabIn(BaseModel):
+    """A place of the picture that is pointed at, in its pixels, with a brush of a size."""
+
+    x: float = Field(ge=-200_000, le=200_000, allow_inf_nan=False)
+    y: float = Field(ge=-200_000, le=200_000, allow_inf_nan=False)
+    size: float = Field(default=16, gt=0, le=2_000)
+
+
 class RingsOut(BaseModel):
     """Closed lines x, y, x, y, ... in picture pixels, to be filled by the even-odd rule."""
 
@@ -54,7 +69,7 @@ class RingsOut(BaseModel):
 
 
 class AdviceOut(BaseModel):
-    kind: Literal["tight", "rim", "gap", "guard", "large", "areas", "edge"]
+    kind: Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose"]
     text: str
     margin: int | None = None
 

@@ -9,17 +9,21 @@ import numpy as np
 
 from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.areas import areas_of
-from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, margin_for
+from keen_sweep.core.mask.areas import MOST_SPLIT, areas_of
+from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, edge_within, margin_for
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
 
-Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge"]
+Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose"]
 # From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
 LONG = 720
 STRONG = 2.2
+# From how far inside the mask the edge of the thing must lie before the mask is called too large, and how much room the
+# proposed margin leaves round the thing, pixels.
+LOOSE_PX = 14
+SPARED_PX = 5
 # By how much a mask grows so that its slivers are closed, and how large one is that is worth a word, pixels: corners
 # have small ones too.
 GAP = 2
@@ -54,6 +58,9 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
                 int(margin) + more,
             )
         )
+    elif (room_inside := edge_within(pixels, mask)) >= LOOSE_PX:
+        text = f"The thing begins {room_inside} px inside the mask. A smaller mask keeps more of the picture."
+        out.append(Advice("loose", text, int(margin) - room_inside + SPARED_PX))
     if not out and _gaps(mask.pixels):
         out.append(
             Advice(
@@ -65,7 +72,11 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
     if free.box == mask.box and (free.pixels > mask.pixels).any():
         out.append(Advice("guard", "The mark reaches into the guard: that part stays as it is."))
     areas = areas_of(mask)
-    if len(areas) > 1:
+    many = len(areas_of(mask, MOST_SPLIT)) if len(areas) == 1 else 1
+    if many > 1:
+        text = f"{many} separate areas, filled together as one sweep. Use Split areas to get takes for each."
+        out.append(Advice("areas", text))
+    elif len(areas) > 1:
         out.append(Advice("areas", f"{len(areas)} separate areas: each will be a sweep with its own takes."))
     rows, columns = _extent(mask.pixels)
     if max(rows[1] - rows[0], columns[1] - columns[0]) >= LONG:

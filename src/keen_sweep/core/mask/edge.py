@@ -7,7 +7,7 @@ import math
 import cv2
 import numpy as np
 
-from keen_sweep.core.arrays import Pixels
+from keen_sweep.core.arrays import Floats, Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.core.mask.mask import Mask
@@ -16,6 +16,12 @@ from keen_sweep.core.photo.channels import to_eight_bit
 LOOKED_AT = 16
 LEAST = 2
 MOST = 24
+# Share of a line inside a mask that must be steep where the thing begins.
+EDGE_SHARE = 0.06
+# Steep is what exceeds this quantile of the ground's slope so many times, and this many 8-bit levels a pixel.
+GROUND_QUANTILE = 0.98
+GROUND_RATIO = 1.5
+LEAST_SLOPE = 4.0
 
 
 def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
@@ -30,8 +36,7 @@ def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
     hard[mask.box.relative_to(box).slices] = mask.pixels >= HALF
     if not hard.any() or hard.all():
         return 0.0, 0.0, 0.0
-    grey = to_eight_bit(np.ascontiguousarray(picture[box.slices])).astype(np.float32).mean(axis=2)
-    slope = np.hypot(cv2.Scharr(grey, cv2.CV_32F, 1, 0), cv2.Scharr(grey, cv2.CV_32F, 0, 1)) / 32
+    slope = _slope(np.ascontiguousarray(picture[box.slices]))
     beyond = cv2.distanceTransform(1 - hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     within = cv2.distanceTransform(hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     signed = np.where(hard > 0, 0.5 - within, beyond - 0.5)
@@ -48,6 +53,47 @@ def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
     place = float((bell * at).sum() / bell.sum())
     spread = float(np.sqrt((bell * (at - place) ** 2).sum() / bell.sum()))
     return place, spread, float(mean.max()) / max(ground, 0.5)
+
+
+def edge_within(picture: Pixels, mask: Mask) -> int:
+    """How far inside a mask the thing begins.
+
+    The slope of lightness is looked at along lines of equal distance from the mask's border. The thing begins where
+    a share EDGE_SHARE of such a line is steeper than the ground beyond the border is anywhere.
+
+    Parameters
+    ----------
+    picture
+        (H, W, 3) uint8 or uint16.
+    mask
+        In the picture.
+
+    Returns
+    -------
+    int
+        Pixels; 0 where no edge is found, or the mask has no border in the picture.
+    """
+    box = mask.box.grow(LOOKED_AT, whole(picture))
+    hard = np.zeros((box.height, box.width), np.uint8)
+    hard[mask.box.relative_to(box).slices] = mask.pixels >= HALF
+    beyond = cv2.distanceTransform(1 - hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    ground = (hard == 0) & (beyond >= LEAST)
+    if not hard.any() or not ground.any():
+        return 0
+    slope = _slope(np.ascontiguousarray(picture[box.slices]))
+    steep = slope > max(GROUND_RATIO * float(np.quantile(slope[ground], GROUND_QUANTILE)), LEAST_SLOPE)
+    within = np.rint(cv2.distanceTransform(hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)).astype(np.int64)
+    inside = hard > 0
+    count = np.bincount(within[inside])
+    share = np.bincount(within[inside], steep[inside]) / np.maximum(count, 1)
+    begins = np.flatnonzero((share >= EDGE_SHARE) & (count > 0))
+    return int(begins[0]) if begins.size else 0
+
+
+def _slope(picture: Pixels) -> Floats:
+    """The slope of lightness, (h, w) float32, in 8-bit levels a pixel."""
+    grey = to_eight_bit(picture).astype(np.float32).mean(axis=2)
+    return np.asarray(np.hypot(cv2.Scharr(grey, cv2.CV_32F, 1, 0), cv2.Scharr(grey, cv2.CV_32F, 0, 1)) / 32, np.float32)
 
 
 def margin_for(picture: Pixels, mask: Mask) -> int:

@@ -18,9 +18,9 @@ from keen_sweep.studio.history import frame_of
 def ask_scouts(
     library: Library, frame_id: int, kinds: Sequence[FindKind] = KINDS, small: bool = False, again: bool = False
 ) -> None:
-    """Let scouts look at a frame, each kind once; again: even if it has looked already.
+    """Let scouts search a frame as shot, each kind once; again: also those that have, in the picture as it stands.
 
-    What was found before and neither dropped nor kept gives way to what is found then.
+    What a scout found before gives way to what it finds then, unless it was dropped, kept or edited by hand.
     """
     with library.session(write=True) as session:
         frame = frame_of(session, frame_id)
@@ -34,7 +34,8 @@ def ask_scouts(
             if before is not None:
                 session.delete(before)
                 session.flush()
-            session.add(Scouting(frame_id=frame_id, kind=kind, small=small))
+            far = small or (before is not None and len(kinds) > 1 and before.small)
+            session.add(Scouting(frame_id=frame_id, kind=kind, small=far, again=before is not None))
         if asked:
             note(session, EventKind.FINDS, shoot=frame.shoot_id, frame=frame_id)
 

@@ -33,6 +33,8 @@ from keen_sweep.studio.sitting import Sitting, sit
 SAME = 0.5
 # Outlines that are kept, in points.
 POINTS_KEPT = 2_000_000
+# The reason of finds that the photographer pointed out.
+POINTED_OUT = "pointed out by hand"
 
 
 @dataclass(frozen=True)
@@ -95,14 +97,31 @@ def _outline(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
     return rings_of(here.mask_of(Mark(shapes=shapes), unguarded=True))
 
 
-def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind, found: Sequence[Found]) -> None:
-    """Put what a scout found in the place of what it found before; what was dropped or kept then stays so."""
+def keep_found(
+    library: Library,
+    session: Session,
+    frame: Frame,
+    kind: FindKind,
+    found: Sequence[Found],
+    seen_past: Sequence[str] = (),
+) -> None:
+    """Replace what a scout found before by what it found now.
+
+    What was dropped, kept, or drawn or corrected by hand stays as it is, and what is found again stays ticked or
+    unticked.
+
+    Parameters
+    ----------
+    seen_past
+        The sweeps whose takes stood in the picture that the scout searched: what they removed may be found once more.
+    """
     rows = [row for row in rows_of(session, frame) if row.kind is kind]
-    decided = [row for row in rows if row.dropped or row.sweep_id is not None]
-    for row in rows:
-        if row not in decided:
-            session.delete(row)
-    names = {row.name for row in decided}
+    staying = [row for row in rows if row.dropped or row.sweep_id is not None or _is_by_hand(row)]
+    decided = [row for row in staying if row.dropped or row.sweep_id not in seen_past]
+    replaced = [row for row in rows if row not in staying]
+    for row in replaced:
+        session.delete(row)
+    names = {row.name for row in staying}
     always = _always(session)
     number = 0
     for each in found:
@@ -115,6 +134,11 @@ def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind,
             number += 1
             name = f"{each.name.rsplit(' ', 1)[0]} {number}"
         names.add(name)
+        before = next((row for row in replaced if _overlap(found_in(row), area.box) > SAME), None)
+        goes = each.chosen or (each.what in always and not each.subject)
+        if before is not None and not each.what:
+            # Things follow what is set for their kind.
+            goes = before.goes
         also = [{"kind": a.kind, "area": as_area(a.mask, library.files.add).model_dump(mode="json")} for a in each.also]
         session.add(
             Find(
@@ -127,8 +151,9 @@ def keep_found(library: Library, session: Session, frame: Frame, kind: FindKind,
                 confidence=each.confidence,
                 reason=each.reason,
                 subject=each.subject,
-                goes=each.chosen or (each.what in always and not each.subject),
+                goes=goes,
                 what=each.what,
+                seen_past=[*seen_past],
             )
         )
 
@@ -175,6 +200,11 @@ def _tick_always(session: Session, frame: Frame, what: str, always: bool) -> Non
         if row.what == what and not row.subject:
             row.goes = always
             session.add(row)
+
+
+def _is_by_hand(row: Find) -> bool:
+    """Whether the photographer pointed a find out or corrected its shape."""
+    return len(row.shapes) > 1 or row.reason == POINTED_OUT
 
 
 def _overlap(a: Box, b: Box) -> float:

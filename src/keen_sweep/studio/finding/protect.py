@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from keen_sweep.core.errors import NotFound
+from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.document.mark import Mark
+from keen_sweep.core.mask.stroke import Stroke
+from keen_sweep.document.mark import Drawn, Mark
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Revision
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 from keen_sweep.studio.found.rows import shapes_of_find
 from keen_sweep.studio.history import frame_of
+from keen_sweep.studio.marking.cling import thing_under
 from keen_sweep.studio.marking.guarding import guard
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.sitting import Sitting, sit
 
 # How far past a find's outline is protected, pixels: faces, hair and hands keep their edge.
 EDGE_PX = 4.0
@@ -26,9 +29,27 @@ def protect(library: Library, frame_id: int, find_id: int) -> Revision:
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id or row.original != here.frame.original:
             raise NotFound("This find is not there any more: its scout has looked again.")
-    mask = here.mask_of(Mark(shapes=shapes_of_find(row), fit=Fit(margin=EDGE_PX)), unguarded=True)
+    return _guarded(here, shapes_of_find(row), f"{row.name}: protected")
+
+
+def protect_under(library: Library, frame_id: int, dab: Stroke) -> Revision:
+    """Guard the person or thing under a dab, with its edge, whether a scout found it or not.
+
+    Raises
+    ------
+    BadMask
+        Where the dab lies outside the picture or on what is guarded already.
+    """
+    here = sit(library, frame_id)
+    area = as_area(thing_under(here, dab).mask, library.files.add)
+    return _guarded(here, (area,), "protected")
+
+
+def _guarded(here: Sitting, shapes: tuple[Drawn | Area, ...], title: str) -> Revision:
+    library, frame_id = here.library, here.frame.id
+    mask = here.mask_of(Mark(shapes=shapes, fit=Fit(margin=EDGE_PX)), unguarded=True)
     shape = as_area(mask, library.files.add)
     with library.together(), library.session() as session:
-        revision = guard(library, frame_id, [shape], f"{row.name}: protected")
+        revision = guard(library, frame_id, [shape], title)
         note(session, EventKind.FINDS, shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)
     return revision

@@ -38,7 +38,9 @@ def _marked_already(here: Sitting, row: Find) -> bool:
     if not isinstance(first, Area):
         return False
     # A reflection's mask may be the whole picture.
-    sweeps = [sweep for sweep in here.stack.sweeps if sweep.method is not Method.REFLECTION]
+    # What was found in the takes of some sweeps is not gone with them.
+    apart = {sweep.id for sweep in here.stack.sweeps if sweep.method is Method.REFLECTION} | {*row.seen_past}
+    sweeps = [sweep for sweep in here.stack.sweeps if sweep.id not in apart]
     over = tuple(sweep.mark for sweep in sweeps if not sweep.reach(here.box).intersect(first.box).empty)
     if here.stack.guard:
         over = (*over, Mark(shapes=here.stack.guard))

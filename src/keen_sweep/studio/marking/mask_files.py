@@ -5,19 +5,25 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+import numpy as np
+
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.area import area_to_bytes
 from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.check import read_mask
-from keen_sweep.core.mask.fit import Fit
+from keen_sweep.core.mask.check import check_mask, read_mask
+from keen_sweep.core.mask.fit import HALF, Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.document.mark import Mark
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
-from keen_sweep.studio.history import frame_of
+from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import sit
+
+# Share of the picture, and of its edge, from which on a mask is taken for black on white.
+MOST = 0.5
 
 
 def load_mask(library: Library, frame_id: int, data: bytes, sweep_id: str | None) -> tuple[str, Revision]:
@@ -34,6 +40,33 @@ def load_mask(library: Library, frame_id: int, data: bytes, sweep_id: str | None
     if sweep_id is None:
         return new_sweep(library, frame_id, [area])
     return sweep_id, add_shapes(library, frame_id, sweep_id, [area])
+
+
+def seems_flipped(library: Library, frame_id: int, sweep_id: str) -> bool:
+    """Whether the mask of a sweep looks like one in which black marks what goes: it covers most of the picture and of
+    the picture's edge."""
+    here = sit(library, frame_id)
+    mask = here.full(here.mask(sweep_id, unguarded=True)) >= HALF
+    edge = np.concatenate((mask[0], mask[-1], mask[:, 0], mask[:, -1]))
+    return bool(min(mask.mean(), edge.mean()) > MOST)
+
+
+def flip(library: Library, frame_id: int, sweep_id: str) -> Revision:
+    """Mark what a sweep does not mark, and the other way round; margin and feather start anew at 0.
+
+    Raises
+    ------
+    BadMask
+        Where the mask is empty or covers the whole picture.
+    NotFound
+        Where the sweep is not in the picture.
+    """
+    here = sit(library, frame_id)
+    flipped = 255 - here.full(here.mask(sweep_id, unguarded=True))
+    check_mask(flipped, here.frame.width, here.frame.height)
+    box = box_of(flipped > 0)
+    mark = Mark(shapes=(as_area(Mask(box, flipped[box.slices]), library.files.add),))
+    return change(library, frame_id, "flip mask", lambda stack: stack.changed(sweep_id, mark=mark))
 
 
 def rings_at(

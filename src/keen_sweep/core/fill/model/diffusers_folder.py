@@ -19,6 +19,7 @@ from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble, Remedy
 from keen_sweep.core.fill.model.onnx_file import file_hash
 from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Paid, Painting, Wish, no_payment
+from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.progress import Progress, unwatched
 
 # What an empty hint means to a network that wants words.
@@ -98,7 +99,7 @@ class DiffusersModel:
         given = {
             "prompt": wish.hint or BACKGROUND,
             "negative_prompt": wish.avoid or None,
-            "image": Image.fromarray(picture),
+            "image": Image.fromarray(_without(picture, hole) if wish.knobs.strength < 1 else picture),
             "mask_image": Image.fromarray(np.where(hole, 255, 0).astype(np.uint8)),
             "height": picture.shape[0],
             "width": picture.shape[1],
@@ -120,3 +121,12 @@ class DiffusersModel:
         if out.shape != picture.shape or not np.isfinite(out).all():
             raise ModelTrouble(f"{self.name} gave something that is no picture of {picture.shape[1::-1]}.")
         return Painting(np.asarray(np.rint(out * 255).clip(0, 255), np.uint8))
+
+
+def _without(picture: EightBit, hole: Bools) -> EightBit:
+    """A picture (h, w, 3) with its hole (h, w) filled smoothly: below full strength a model starts from what the hole
+    shows, which must not be the thing that goes."""
+    if hole.all():
+        return picture
+    planes = [membrane(picture[..., k].astype(np.float32), hole) for k in range(3)]
+    return np.asarray(np.rint(np.stack(planes, axis=-1)).clip(0, 255), np.uint8)

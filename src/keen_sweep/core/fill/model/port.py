@@ -33,7 +33,7 @@ class Knobs(BaseModel):
 
     steps: int = Field(default=30, ge=1, le=150)
     guidance: float = Field(default=7.5, ge=0, le=30)
-    strength: float = Field(default=1.0, ge=0.05, le=1)
+    strength: float = Field(default=0.85, ge=0.05, le=1)
 
 
 AS_USUAL = Knobs()
