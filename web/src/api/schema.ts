@@ -432,6 +432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/flip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Flip
+         * @description Mark what this sweep does not mark, and the other way round.
+         */
+        post: operations["flipMask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/frames/{frame_id}/sweeps/{sweep_id}/shapes": {
         parameters: {
             query?: never;
@@ -590,6 +610,26 @@ export interface paths {
         post: operations["guard"];
         /** Clear Guard */
         delete: operations["clearGuard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frames/{frame_id}/guard/under": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guard Under
+         * @description Guard the person or thing under a place of the picture, with its edge.
+         */
+        post: operations["guardUnder"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1979,7 +2019,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tight" | "rim" | "gap" | "guard" | "large" | "areas" | "edge";
+            kind: "tight" | "rim" | "gap" | "guard" | "large" | "areas" | "edge" | "loose";
             /** Text */
             text: string;
             /** Margin */
@@ -2117,6 +2157,21 @@ export interface components {
             shape: components["schemas"]["Stroke"] | components["schemas"]["Outline"];
             /** Sweep Id */
             sweep_id?: string | null;
+        };
+        /**
+         * DabIn
+         * @description A place of the picture that is pointed at, in its pixels, with a brush of a size.
+         */
+        DabIn: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Size
+             * @default 16
+             */
+            size?: number;
         };
         /**
          * DeskOut
@@ -2676,7 +2731,7 @@ export interface components {
             guidance?: number;
             /**
              * Strength
-             * @default 1
+             * @default 0.85
              */
             strength?: number;
         };
@@ -2736,6 +2791,18 @@ export interface components {
             views: number;
             /** Free */
             free: number;
+        };
+        /**
+         * LoadedMask
+         * @description The sweep that a mask file became. seems_flipped: the mask covers most of the picture and of its edge, so black
+         *     may mark what goes.
+         */
+        LoadedMask: {
+            /** Sweep Id */
+            sweep_id: string;
+            desk: components["schemas"]["DeskOut"];
+            /** Seems Flipped */
+            seems_flipped: boolean;
         };
         /**
          * MadeBy
@@ -4844,7 +4911,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Marked"];
+                    "application/json": components["schemas"]["LoadedMask"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -4895,6 +4962,40 @@ export interface operations {
         };
     };
     splitSweep: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    flipMask: {
         parameters: {
             query?: never;
             header?: {
@@ -5290,6 +5391,43 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    guardUnder: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DabIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

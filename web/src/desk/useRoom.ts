@@ -3,8 +3,9 @@ import { useNavigate } from "react-router";
 import { useDesk, useScouts, useSeries } from "../api/queries";
 import type { PictureViewer } from "./canvas/viewer";
 import { useActions } from "./doing/actions";
+import { firstSize } from "./reading/brush";
 import { chosen } from "./reading/sweeps";
-import { useStateOf } from "./state/state";
+import { useDeskState, useStateOf } from "./state/state";
 
 /** What is open on the desk of a frame, and the views of its picture: the one that lies under a wall, and the wall's. */
 export function useRoom(frame: number) {
@@ -19,6 +20,7 @@ export function useRoom(frame: number) {
   const here = desk.data && chosen(desk.data, selected);
   const onWall = wall && here?.takes.length ? here : null;
   const viewer = onWall ? leader : under;
+  useBrushSize(desk.data?.frame);
   const go = useGo(frame, actions);
   const room = useMemo(
     () =>
@@ -28,6 +30,15 @@ export function useRoom(frame: number) {
     [desk.data, scouts.data, series.data, actions, viewer, go, open],
   );
   return { desk, room, onWall, under, setUnder, setLeader };
+}
+
+/** Until somebody sets it, the brush is as large as suits each picture. */
+function useBrushSize(picture: { width: number; height: number } | undefined) {
+  const suits = picture && firstSize(picture);
+  useEffect(() => {
+    const { size, ownSize, set } = useDeskState.getState();
+    if (suits && size === ownSize) set({ size: suits, ownSize: suits });
+  }, [suits]);
 }
 
 /** To another frame, with one of its sweeps chosen; each starts with nothing else. */

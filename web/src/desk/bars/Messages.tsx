@@ -18,13 +18,13 @@ export function Messages({ lost, again, undo }: Props) {
       {problem && <Word bad says={problem} close={() => set({ problem: null })} />}
       {!problem && lost && <Word bad says={lost.message} act={words.app.tryAgain} close={again} />}
       {done && <Word says={done} close={() => set({ done: null })} />}
-      {taken && <Taken says={taken.says} back={taken.back ?? undo} />}
+      {taken && <Taken says={taken.says} back={taken.back ?? undo} act={taken.act ?? words.desk.bringBack} />}
     </>
   );
 }
 
-/** What was just taken away, and the way back. */
-function Taken({ says, back }: { says: string; back: () => void }) {
+/** What was just taken away, or looks wrong, and how it is put right. */
+function Taken({ says, back, act }: { says: string; back: () => void; act: string }) {
   const { set } = useStateOf("set");
   return (
     <Flex
@@ -46,7 +46,7 @@ function Taken({ says, back }: { says: string; back: () => void }) {
           back();
         }}
       >
-        {words.desk.bringBack}
+        {act}
       </Act>
       <Act onClick={() => set({ taken: null })}>{words.app.close}</Act>
     </Flex>

@@ -28,7 +28,14 @@ import type { PictureViewer } from "./viewer";
 export class Painter {
   canvas: HTMLCanvasElement | null = null;
   viewer: PictureViewer | null = null;
-  readonly drawing: Drawing = { shape: null, laid: null, corners: [], pieces: new Set(), pointer: null };
+  readonly drawing: Drawing = {
+    shape: null,
+    laid: null,
+    corners: [],
+    pieces: new Set(),
+    pointer: null,
+    ended: null,
+  };
   readonly pieces: Pieces;
   readonly under: Under;
   readonly firstLooks: FirstLooks;

@@ -49,7 +49,9 @@ const sheets = new WeakMap<Stroke, Sheet>();
 
 /** The stroke in white on a sheet as large as the canvas. */
 function maskOf(stroke: Stroke, at: Placing, canvas: { width: number; height: number }): OffscreenCanvas {
-  const key = `${at.x} ${at.y} ${at.scale} ${canvas.width} ${canvas.height}`;
+  // Both ends of a straight stroke move; all others only grow.
+  const line = stroke.points.length === 2 ? stroke.points.join(" ") : "";
+  const key = `${at.x} ${at.y} ${at.scale} ${canvas.width} ${canvas.height} ${line}`;
   let sheet = sheets.get(stroke);
   if (sheet?.at !== key) {
     sheet = { mask: new OffscreenCanvas(canvas.width, canvas.height), at: key, points: 0 };

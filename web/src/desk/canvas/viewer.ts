@@ -46,6 +46,8 @@ export class PictureViewer {
   private wanted = "";
   private look: Look | null = null;
   private ahead: Look[] = [];
+  /** The place of the picture that the pointer is over, in its pixels. */
+  pointed: [number, number] | null = null;
   /** Told whenever another look has come to the front. */
   onShown: (look: string) => void = () => undefined;
   /** A look that covers the left of the view, up to a share of its width. */

@@ -100,7 +100,17 @@ function looking({ path, state, inTurn, take, findsChanged }: FrameDoing) {
       if (answer) take(answer);
       else await findsChanged();
     },
-    /** Let one scout look again. */
+    /** Let all scouts search the picture as it stands. */
+    lookAgain: () =>
+      inTurn(() =>
+        ask<Scouts>(
+          api.POST("/api/frames/{frame_id}/scouts", {
+            params: { path },
+            body: { ...SCOUT_ALL, again: true },
+          }),
+        ),
+      ),
+    /** Let one scout search the picture as it stands. */
     look: (kind: Kind, small: boolean) =>
       inTurn(() => {
         const body = { kinds: [kind], small, again: true };

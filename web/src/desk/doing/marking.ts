@@ -15,6 +15,7 @@ import { isBusy } from "../reading/sweeps";
 import type { FrameDoing } from "./frame";
 
 type Marked = { sweep_id: string; desk: Desk };
+type LoadedMask = Marked & { seems_flipped: boolean };
 type Area = SecondThoughts["proposals"][number]["area"];
 
 /** Marking what goes, and guarding what stays. */
@@ -115,6 +116,11 @@ function drawing(doing: FrameDoing) {
 
 /** Marks that are there: fitted, added to, cleared, split, joined, loaded. */
 function changingMarks({ frame, path, state, inTurn, settle, take, masks }: FrameDoing) {
+  const flip = (sweep_id: string) =>
+    inTurn(async () => {
+      const where = { params: { path: { ...path, sweep_id } } };
+      return settle(await ask<Desk>(api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/flip", where)));
+    });
   const of = (sweep: Sweep) => ({ params: { path: { ...path, sweep_id: sweep.id } } });
   return {
     refit: (sweep: Sweep, fit: Fit) =>
@@ -150,11 +156,16 @@ function changingMarks({ frame, path, state, inTurn, settle, take, masks }: Fram
       }),
     loadMask: (file: File) =>
       inTurn(async () => {
-        const made = await sent<Marked>(`/api/frames/${frame}/sweeps/from-mask`, file);
+        const made = await sent<LoadedMask>(`/api/frames/${frame}/sweeps/from-mask`, file);
         take(made);
         state().select(made.sweep_id);
+        if (made.seems_flipped) {
+          const back = () => void flip(made.sweep_id);
+          state().set({ taken: { says: words.doing.seemsFlipped, back, act: words.sheets.flip } });
+        }
         return made;
       }),
+    flip,
   };
 }
 
@@ -164,6 +175,14 @@ function guarding({ path, state, inTurn, settle }: FrameDoing) {
       inTurn(async () =>
         settle(await ask<Desk>(api.POST("/api/frames/{frame_id}/guard/subject", { params: { path } }))),
       ),
+    /** Guard whoever or whatever is under a place of the picture. */
+    protectUnder: ([x, y]: [number, number], size: number) =>
+      inTurn(async () => {
+        const body = { x, y, size };
+        return settle(
+          await ask<Desk>(api.POST("/api/frames/{frame_id}/guard/under", { params: { path }, body })),
+        );
+      }),
     clearGuard: () =>
       inTurn(async () => {
         const answer = await ask<Desk>(api.DELETE("/api/frames/{frame_id}/guard", { params: { path } }));

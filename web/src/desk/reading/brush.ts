@@ -11,6 +11,10 @@ export function stepped(size: number, up: boolean): number {
   return Math.min(LARGEST, Math.max(SMALLEST, next));
 }
 
+/** The size that the brush has in a picture at first: a twentieth of its shorter side. */
+export const firstSize = ({ width, height }: { width: number; height: number }): number =>
+  Math.min(LARGEST, Math.max(SMALLEST, Math.round(Math.min(width, height) / 20)));
+
 /** From this length on, in pixels, a mark can be filled in stages. */
 export const LONG = 720;
 

@@ -71,11 +71,12 @@ function Keeping({ scouts }: { scouts: Scouts }) {
           {words.sheets.stillLooking(looking.join(", "))}
         </Text>
       )}
-      <Flex gap="6px">
+      <Flex gap="6px" wrap="wrap">
         <Do id="keep" as={Lead}>
           {words.sheets.keep(going.length || "")}
         </Do>
         <Do id="keepAndFill" as={Minor} h="28px" />
+        <Do id="lookAgain" as={Minor} h="28px" />
       </Flex>
     </Box>
   );

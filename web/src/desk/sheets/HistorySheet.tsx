@@ -23,8 +23,13 @@ const TALL = 48;
 export function HistorySheet({ desk, actions }: { desk: Desk; actions: Actions }) {
   return (
     <>
-      <Flex p="8px 12px" borderBottom="1px solid" borderColor="line">
+      <Flex p="8px 12px" direction="column" align="start" borderBottom="1px solid" borderColor="line">
         <Do id="takeUp" />
+        {desk.sweeps.some((each) => each.takes.length > 0) && (
+          <Text fontSize="13px" lineHeight="1.3" color="soft" mt="5px">
+            {words.sheets.beforeTones}
+          </Text>
+        )}
       </Flex>
       <Lines desk={desk} go={actions.goTo} />
     </>

@@ -18,6 +18,9 @@ export function MaskActions({ sweep, desk, actions }: Props) {
       <Minor tip={words.sheets.splitAreasTip} onClick={() => actions.split(sweep)}>
         {words.sheets.splitAreas}
       </Minor>
+      <Minor tip={words.sheets.flipTip} disabled={!sweep.shapes} onClick={() => actions.flip(sweep.id)}>
+        {words.sheets.flip}
+      </Minor>
       {next && (
         <Minor tip={words.sheets.joinTip(next.name)} onClick={() => actions.join([sweep, next])}>
           {words.sheets.joinWith(next.number)}

@@ -140,6 +140,7 @@ function Settings({ sweep, actions }: Pick<Props, "sweep" | "actions">) {
           tip={words.sheets.strengthTip}
           onChange={(strength) => set({ strength })}
         />
+        <Text color="soft">{words.sheets.strengthRange}</Text>
       </Box>
     </Box>
   );

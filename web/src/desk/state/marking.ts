@@ -8,6 +8,8 @@ export type Pending = { key: number; sweep: string | null; mark: number; shape: 
 export const MARKING = {
   tool: "brush" as Tool,
   size: 48,
+  /** The size that the brush was given when a picture was opened: as long as nobody changed it, the next one sets its own. */
+  ownSize: 48,
   softness: 0,
   pieceSize: "medium" as PieceSize,
   erase: false,

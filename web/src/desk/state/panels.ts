@@ -22,8 +22,8 @@ export const PANELS = {
   /** Sweeps that were asked for together, and since when, in ms. */
   removing: null as { sweeps: string[]; since: number } | null,
   problem: null as string | null,
-  /** What was just taken away, and how it comes back if not by undo. */
-  taken: null as { says: string; back?: () => void } | null,
+  /** What was just taken away, or looks wrong; and how it is put right if not by undo, under its own name. */
+  taken: null as { says: string; back?: () => void; act?: string } | null,
   /** What was done elsewhere than on the screen. */
   done: null as string | null,
 };

@@ -66,6 +66,10 @@ export const commands = {
   keep: { label: "Keep", says: "What is ticked goes onto the job sheet; undo brings it back here" },
   keepAndFill: { label: "Keep and fill", says: "Keep them and fill them one by one" },
   drop: { label: "Drop", says: "The chosen find is no distraction: do not show it again" },
+  lookAgain: {
+    label: "Look again",
+    says: "Search the picture as it is now, with everything removed so far. Dropped finds stay dropped.",
+  },
   harsh: { label: "Harsh light", says: "A picture as if lit from the side: faint spots stand out" },
   fit: { label: "Fit", says: "All of the picture" },
   back: { label: "Back", says: "Where the view was before it was taken somewhere" },
@@ -80,6 +84,7 @@ export const commands = {
   takeAway: { label: "Take away", says: "Take away instead of add; held, only while it is held" },
   cling: { label: "Cling", says: "Tighten what you draw to the thing under it, with a margin" },
   guard: { label: "Guard", says: "What you draw is guarded: no mask enters it and no fill changes it" },
+  protectUnder: { label: "Protect", says: "Guard the person or thing under the pointer" },
   instant: { label: "At once", says: "Fill what is drawn at once" },
   takeProposed: {
     label: "Take all",
@@ -110,7 +115,7 @@ export const commands = {
     label: "Difference",
     says: "What is not the same in two takes, four times as strong; grey is equal",
   },
-  brush: { label: "Brush", says: "Paint over what goes" },
+  brush: { label: "Brush", says: "Paint over what goes. With Shift: straight strokes" },
   outline: { label: "Outline", says: "Draw round it: the line closes itself and is filled" },
   corners: {
     label: "Corners",

@@ -1,4 +1,5 @@
 export const doing = {
+  seemsFlipped: "This mask covers most of the picture. White marks what is removed. Is it black on white?",
   sweepDeleted: (name: string) => `${name} is deleted.`,
   findDropped: "The find is dropped.",
   markCleared: (name: string) => `The mark of ${name} is cleared.`,

@@ -6,6 +6,8 @@ export const keys = {
   pageDown: "Page Down",
   ctrlEnter: "Ctrl Enter",
   shiftEnter: "Shift Enter",
+  shiftJ: "Shift J",
+  shiftU: "Shift U",
   ctrlShiftEnter: "Ctrl Shift Enter",
   ctrlZ: "Ctrl Z",
   ctrlShiftZ: "Ctrl Shift Z",

@@ -28,6 +28,8 @@ export type Drawing = {
   corners: Point[];
   pieces: Set<number>;
   pointer: Spot | null;
+  /** Where the last stroke ended, in pixels of the picture. */
+  ended: Point | null;
 };
 
 /** What gestures stand on: the canvas, what is drawn on it, and where an event lies. */
@@ -58,7 +60,7 @@ export function takesAway(): boolean {
   return erase !== flipped;
 }
 
-/** A pen tells how hard it is pressed. */
-export function pressed(event: PointerEvent): { pressure?: number[] } {
-  return event.pointerType === "pen" ? { pressure: [event.pressure] } : {};
+/** How hard a pen is pressed, for each of some points. */
+export function pressed(event: PointerEvent, points = 1): { pressure?: number[] } {
+  return event.pointerType === "pen" ? { pressure: Array<number>(points).fill(event.pressure) } : {};
 }

@@ -6,7 +6,14 @@ import type { Drawing, Ground } from "./gesture";
 import { pointersOf } from "./pointers";
 
 function table() {
-  const drawing: Drawing = { shape: null, laid: null, corners: [], pieces: new Set(), pointer: null };
+  const drawing: Drawing = {
+    shape: null,
+    laid: null,
+    corners: [],
+    pieces: new Set(),
+    pointer: null,
+    ended: null,
+  };
   const drawn: Drawable[] = [];
   const taken: [number[], boolean][] = [];
   const panned: [number, number][] = [];
@@ -54,6 +61,50 @@ test("a stroke is drawn as it is made and kept when the pointer lifts", () => {
   send("up", 40, 10);
   expect(drawn).toMatchObject([{ kind: "stroke", erase: false }]);
   expect(drawing.shape).toBeNull();
+});
+
+test("Shift draws straight: from the last stroke's end to a click, along a drag", () => {
+  const { drawing, drawn, send } = table();
+  const shift = { shiftKey: true };
+  send("down", 10, 10);
+  send("move", 40, 10);
+  send("up", 40, 10);
+  send("down", 40, 90, shift);
+  send("up", 40, 90, shift);
+  expect(drawn[1]?.points).toEqual([
+    [40, 10],
+    [40, 90],
+  ]);
+  send("down", 100, 100, { ...shift, pointerType: "pen", pressure: 0.3 });
+  send("move", 130, 180, { ...shift, pointerType: "pen", pressure: 0.4 });
+  send("move", 200, 100, { ...shift, pointerType: "pen", pressure: 0.6 });
+  expect(drawing.shape).toMatchObject({
+    points: [
+      [100, 100],
+      [200, 100],
+    ],
+    pressure: [0.6, 0.6],
+  });
+  send("up", 200, 100, { ...shift, pointerType: "pen" });
+  expect(drawn).toHaveLength(3);
+});
+
+test("a straight stroke of a touch-up brush copies from where its source belongs to its start", () => {
+  const { ground, drawing, send } = table();
+  const touched: unknown[] = [];
+  Object.assign(ground, {
+    touch: (laid: unknown) => touched.push(laid),
+    sourceStill: () => ({ picture: {}, at: {} }),
+  });
+  useDeskState.setState({ tool: "clone", source: { at: [500, 500], to: null }, aligned: false });
+  send("down", 10, 10);
+  send("up", 10, 10);
+  send("down", 60, 10, { shiftKey: true });
+  expect(drawing.laid).toMatchObject({ source: { to: [10, 10] } });
+  send("move", 90, 10, { shiftKey: true });
+  expect(drawing.laid).toMatchObject({ source: { to: [60, 10] } });
+  send("up", 90, 10, { shiftKey: true });
+  expect(touched).toHaveLength(2);
 });
 
 test("the picture is held until the last finger lifts", () => {

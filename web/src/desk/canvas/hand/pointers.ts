@@ -11,12 +11,6 @@ export function pointersOf(ground: Ground) {
   let gesture: Gesture | null = null;
   let pen = false;
 
-  /** With Cling a resting brush shows what a click would take. */
-  const rest = (event: PointerEvent) => {
-    const { tool, cling, guarding, size } = useDeskState.getState();
-    if (tool === "brush" && cling && !guarding && !takesAway()) under.rest(onPicture(event), size);
-    else under.leave();
-  };
   const down = (event: PointerEvent) => {
     under.leave();
     // While a pen writes, the hand that holds it rests on the screen.
@@ -41,9 +35,10 @@ export function pointersOf(ground: Ground) {
     if (event.pointerType === "touch" && pen) return;
     const at = place(event);
     drawing.pointer = at;
+    viewer.pointed = onPicture(event);
     if (fingers.size === 2 && fingers.has(event.pointerId)) pinch(viewer, fingers, event.pointerId, at);
     else if (gesture) gesture.move?.(event);
-    else if (event.pointerId !== BY_KEYS) rest(event);
+    else if (event.pointerId !== BY_KEYS) rest(ground, event);
     redraw();
   };
   const up = (event: PointerEvent) => {
@@ -60,9 +55,17 @@ export function pointersOf(ground: Ground) {
   const leave = () => {
     under.leave();
     drawing.pointer = null;
+    viewer.pointed = null;
     redraw();
   };
   return { down, move, up, leave };
+}
+
+/** With Cling a resting brush shows what a click would take. */
+function rest({ under, onPicture }: Ground, event: PointerEvent) {
+  const { tool, cling, guarding, size } = useDeskState.getState();
+  if (tool === "brush" && cling && !guarding && !takesAway()) under.rest(onPicture(event), size);
+  else under.leave();
 }
 
 /** One of two fingers moved: the picture grows with how far they are apart, and follows their middle. */

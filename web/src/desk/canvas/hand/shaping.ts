@@ -1,7 +1,8 @@
-import type { Drawable } from "../../../api/client";
+import type { Drawable, Stroke } from "../../../api/client";
 import { useDeskState } from "../../state/state";
 import { cutTo } from "../shapes";
 import { type Gesture, type Ground, MOST_POINTS, type Point, pressed, takesAway } from "./gesture";
+import { straightLine } from "./straight";
 
 const state = useDeskState.getState;
 
@@ -9,22 +10,33 @@ const state = useDeskState.getState;
 export function shaping(ground: Ground, down: PointerEvent): Gesture {
   const { drawing, onPicture } = ground;
   const { tool, size, softness } = state();
-  const points = [onPicture(down)];
+  const line = tool === "brush" ? straightLine(ground, down) : null;
+  const points = line ? line(down) : [onPicture(down)];
   drawing.shape =
     tool === "brush"
-      ? { kind: "stroke", points, size, softness, erase: takesAway(), ...pressed(down) }
+      ? { kind: "stroke", points, size, softness, erase: takesAway(), ...pressed(down, points.length) }
       : { kind: "outline", points, erase: takesAway() };
   return {
-    move: (event) => drawing.shape && extend(ground, drawing.shape, event),
+    move: (event) => {
+      if (line && drawing.shape?.kind === "stroke") straighten(drawing.shape, line(event), event);
+      else if (drawing.shape) extend(ground, drawing.shape, event);
+    },
     end: (whole) => {
       const { shape } = drawing;
       drawing.shape = null;
+      if (shape?.kind === "stroke") drawing.ended = (shape.points as Point[]).at(-1) ?? null;
       if (shape && whole) drawn(ground, shape);
     },
     drop: () => {
       drawing.shape = null;
     },
   };
+}
+
+/** Give a stroke the points of a straight line; a pen presses as hard all along as it does now. */
+export function straighten(stroke: Stroke, points: Point[], event: PointerEvent) {
+  stroke.points = points;
+  if (stroke.pressure) Object.assign(stroke, pressed(event, points.length));
 }
 
 /** A shape is whole: it is kept, unless it is too little to be one. */

@@ -1,8 +1,9 @@
 import { useDeskState } from "../../state/state";
 import { cutShort, type Placing } from "../shapes";
-import { copiedFrom, isTouch, sourceAt } from "../touching";
-import { type Gesture, type Ground, MOST_POINTS, pressed } from "./gesture";
-import { extend } from "./shaping";
+import { copiedFrom, isTouch, type Laid, sourceAt } from "../touching";
+import { type Gesture, type Ground, MOST_POINTS, type Point, pressed } from "./gesture";
+import { extend, straighten } from "./shaping";
+import { straightLine } from "./straight";
 
 const state = useDeskState.getState;
 
@@ -16,24 +17,37 @@ export function touchingUp(ground: Ground, down: PointerEvent): Gesture | null {
     return null;
   }
   if (!isTouch(tool) || (tool === "clone" && !state().source)) return null;
-  const source = sourceAt(state(), at);
-  drawing.laid = {
-    brush: tool,
-    stroke: { kind: "stroke", points: [at], size, softness, erase: false, ...pressed(down) },
-    source,
-    strength,
-    still: (source && sourceStill(copiedFrom(source, at))) ?? {
-      picture: viewer.still(),
-      at: scaled(viewer.placing()),
-    },
-    revision: null,
+  const line = straightLine(ground, down);
+  const begun = (points: Point[]): Laid => {
+    const first = points[0] ?? at;
+    const source = sourceAt(state(), first);
+    return {
+      brush: tool,
+      stroke: { kind: "stroke", points, size, softness, erase: false, ...pressed(down, points.length) },
+      source,
+      strength,
+      still: (source && sourceStill(copiedFrom(source, first))) ?? {
+        picture: viewer.still(),
+        at: scaled(viewer.placing()),
+      },
+      revision: null,
+    };
   };
+  drawing.laid = begun(line ? line(down) : [at]);
   return {
-    move: (event) => drawing.laid && extend(ground, drawing.laid.stroke, event),
+    move: (event) => {
+      if (!drawing.laid) return;
+      if (!line) return extend(ground, drawing.laid.stroke, event);
+      const points = line(event);
+      // A drag begins elsewhere than where the last stroke ended, and so copies from elsewhere.
+      if (points[0] !== drawing.laid.stroke.points[0]) drawing.laid = begun(points);
+      straighten(drawing.laid.stroke, points, event);
+    },
     end: (whole) => {
       const { laid } = drawing;
       drawing.laid = null;
       if (!laid || !whole) return;
+      drawing.ended = (laid.stroke.points as Point[]).at(-1) ?? null;
       // The same object: what was drawn of it is known by it.
       cutShort(laid.stroke, MOST_POINTS);
       touch(laid);

@@ -1,5 +1,5 @@
 import * as words from "../../../words/words";
-import { chosenFinds, isDust } from "../../reading/finds";
+import { chosenFinds, isDust, stillLooking } from "../../reading/finds";
 import type { At, Command } from "./command";
 
 const going = ({ scouts }: At) => chosenFinds(scouts);
@@ -36,6 +36,16 @@ export const finding = {
     key: "x",
     can: ({ state }) => state.sheet === "finds" && state.find !== null,
     does: ({ state, actions }) => state.find !== null && actions.changeFind(state.find, { dropped: true }),
+  },
+  lookAgain: {
+    ...words.commands.lookAgain,
+    key: "shift j",
+    shown: words.keys.shiftJ,
+    can: ({ scouts }) => scouts !== undefined && scouts.scouts.length > 0 && !stillLooking(scouts).length,
+    does: ({ state, actions }) => {
+      state.set({ sheet: "finds" });
+      void actions.lookAgain();
+    },
   },
   harsh: {
     ...words.commands.harsh,

@@ -3,6 +3,9 @@ import { useDeskState } from "../../state/state";
 import type { Command, Room } from "./command";
 import { meant, now } from "./table";
 
+/** Keys that mean another command with Shift. */
+const SHIFTED = ["Enter", "j", "u"];
+
 /** What is let go of when the window loses the keys. */
 const RELEASED = {
   hand: false,
@@ -76,7 +79,7 @@ export function useKeys(open: Room | null) {
 function nameOf(event: KeyboardEvent): string {
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   // With Shift most keys have a name of their own.
-  if (!event.ctrlKey && !event.metaKey) return event.shiftKey && key === "Enter" ? "shift Enter" : key;
+  if (!event.ctrlKey && !event.metaKey) return event.shiftKey && SHIFTED.includes(key) ? `shift ${key}` : key;
   return `ctrl ${event.shiftKey ? "shift " : ""}${key}`;
 }
 

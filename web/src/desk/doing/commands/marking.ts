@@ -55,6 +55,13 @@ export const marking = {
     key: "u",
     ...switches("guarding"),
   },
+  protectUnder: {
+    ...words.commands.protectUnder,
+    key: "shift u",
+    shown: words.keys.shiftU,
+    can: ({ viewer }) => viewer?.pointed != null,
+    does: ({ viewer, state, actions }) => viewer?.pointed && actions.protectUnder(viewer.pointed, state.size),
+  },
   instant: { ...words.commands.instant, key: "i", ...held("instant") },
   takeProposed: {
     ...words.commands.takeProposed,
