@@ -7,6 +7,7 @@ import pytest
 import tifffile
 from sqlmodel import select
 
+from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import patch_from_bytes
 from keen_sweep.core.mask.stroke import Stroke
@@ -23,6 +24,8 @@ from keen_sweep.studio.desk import SweepOnDesk, desk
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.how import choose_method
+from keen_sweep.studio.filling.lay_again import lay_on_top
+from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.gathering.states import standings_of
 from keen_sweep.studio.look import Look, stays
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
@@ -230,3 +233,35 @@ def _worst(library: Library, take_id: int) -> None:
         take = session.get_one(Take, take_id)
         take.energy = 1e9
         session.add(take)
+
+
+def test_a_take_is_out_of_step_when_another_one_stands_below_it(library: Library, frame: Frame) -> None:
+    marks = [Stroke(points=((x, 70.0),), size=24) for x in (60.0, 80.0, 150.0)]
+    below, beside, far = (new_sweep(library, frame.id, [mark])[0] for mark in marks)
+    for sweep in (below, beside, far):
+        fill_now(library, frame, sweep, takes=2)
+    first, second = (take.id for take in takes_of(library, below))
+    other = second if desk(library, frame.id).sweeps[0].standing == first else first
+
+    def out_of_step() -> list[bool]:
+        return [each.below_changed for each in desk(library, frame.id).sweeps]
+
+    assert out_of_step() == [False] * 3
+    pick(library, frame.id, below, other)
+    assert out_of_step() == [False, True, False]
+    assert lay_on_top(library, frame.id, beside) is None, "it was provisional, and is"
+    assert out_of_step() == [False] * 3
+    assert desk(library, frame.id).sweeps[1].sweep.provisional
+    pick(library, frame.id, beside, takes_of(library, beside)[0].id)
+    assert out_of_step() == [False, True, False]
+    assert lay_on_top(library, frame.id, beside) is not None
+    assert out_of_step() == [False] * 3
+    laid = takes_of(library, beside)[-1]
+    assert laid.provenance.laid == "again"
+    assert desk(library, frame.id).sweeps[1].pick == laid.id
+    history.undo(library, frame.id)
+    assert out_of_step() == [False, True, False]
+    pick(library, frame.id, below, None)
+    assert out_of_step() == [False, True, False], "as shot below is another ground too"
+    with pytest.raises(BadRequest):
+        lay_on_top(library, frame.id, below)

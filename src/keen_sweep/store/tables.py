@@ -114,6 +114,8 @@ class Take(SQLModel, table=True):
     favourite: bool = False
     # The ledger: model and its hash or service, words, knobs, receipts; whatever can be said of how it was made.
     made: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSON, nullable=False))
+    # The patches that were seen below it when it was made, by the ids of their sweeps; None where that is not known.
+    below: dict[str, str] | None = Field(default=None, sa_column=Column(JSON(none_as_null=True), nullable=True))
 
     @property
     def provenance(self) -> Provenance:

@@ -16,6 +16,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.events import latest
+from keen_sweep.studio.filling.below import is_below_changed
 from keen_sweep.studio.found.in_frame import open_finds
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.history import following, previous, revision_of
@@ -52,7 +53,8 @@ class CameFrom:
 @dataclass(frozen=True)
 class SweepOnDesk:
     """A sweep with its takes in the order they were made, its last run, and its state in a word. pick: the take that
-    the photographer picked; standing: the take that shows, picked or provisional."""
+    the photographer picked; standing: the take that shows, picked or provisional; below_changed: that one was filled on
+    other takes than are seen below it now."""
 
     number: int
     sweep: Sweep
@@ -66,6 +68,7 @@ class SweepOnDesk:
     standing: int | None
     snags: list[Snag]
     carried: CameFrom | None
+    below_changed: bool
 
 
 @dataclass(frozen=True)
@@ -156,6 +159,7 @@ def _sweeps(session: Session, frame: Frame, stack: Stack, taste: Terms | None) -
                 standing=standing,
                 snags=[snag for snag in snags if snag.sweep_id == sweep.id],
                 carried=_came_from(session, sweep),
+                below_changed=is_below_changed(stack, sweep, takes, picture),
             )
         )
     return out

@@ -841,6 +841,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frames/{frame_id}/sweeps/{sweep_id}/lay-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay On Top
+         * @description Lay the take that stands in this sweep again, from the same places, on what is seen below it now.
+         */
+        post: operations["layOnTop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -3707,7 +3727,8 @@ export interface components {
         /**
          * SweepOut
          * @description A sweep. shapes: of how many its mark is made; pick: the take that the photographer picked; standing: the take
-         *     that shows; provisional: nobody picked that one, it is the best of the first fill.
+         *     that shows; provisional: nobody picked that one, it is the best of the first fill;
+         *     below_changed: that one was filled on other takes than are seen below it now.
          */
         SweepOut: {
             /** Id */
@@ -3755,6 +3776,8 @@ export interface components {
             /** Snags */
             snags: components["schemas"]["SnagOut"][];
             carried: components["schemas"]["CarriedOut"] | null;
+            /** Below Changed */
+            below_changed: boolean;
         };
         /**
          * SweepState
@@ -5823,6 +5846,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FollowedOut"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Elsewhere"];
+            404: components["responses"]["NotThere"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["ChangedMeanwhile"];
+            422: components["responses"]["Invalid"];
+            507: components["responses"]["NoRoom"];
+            default: components["responses"]["Unexpected"];
+        };
+    };
+    layOnTop: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the revision of the frame that was looked at, in quotes: an edit of a newer one is refused */
+                "If-Match"?: string | null;
+            };
+            path: {
+                frame_id: number;
+                sweep_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskOut"];
                 };
             };
             400: components["responses"]["BadRequest"];

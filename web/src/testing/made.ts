@@ -69,6 +69,7 @@ export const aSweep = (more: Partial<Sweep> = {}): Sweep =>
     pick: null,
     standing: more.pick ?? null,
     provisional: false,
+    below_changed: false,
     shown: true,
     run: null,
     carried: null,

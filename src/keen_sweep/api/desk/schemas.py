@@ -155,7 +155,8 @@ class CarriedOut(BaseModel):
 
 class SweepOut(BaseModel):
     """A sweep. shapes: of how many its mark is made; pick: the take that the photographer picked; standing: the take
-    that shows; provisional: nobody picked that one, it is the best of the first fill."""
+    that shows; provisional: nobody picked that one, it is the best of the first fill;
+    below_changed: that one was filled on other takes than are seen below it now."""
 
     id: str
     number: int
@@ -182,6 +183,7 @@ class SweepOut(BaseModel):
     run: RunOut | None
     snags: list[SnagOut]
     carried: CarriedOut | None
+    below_changed: bool
 
     @classmethod
     def of(cls, item: SweepOnDesk) -> SweepOut:
@@ -202,6 +204,7 @@ class SweepOut(BaseModel):
                 "run": RunOut.of(item.run) if item.run else None,
                 "snags": [SnagOut.of(snag) for snag in item.snags],
                 "carried": CarriedOut.model_validate(vars(item.carried)) if item.carried else None,
+                "below_changed": item.below_changed,
             }
         )
 

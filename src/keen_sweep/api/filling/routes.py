@@ -25,7 +25,7 @@ from keen_sweep.api.filling.schemas import (
 )
 from keen_sweep.api.once import once
 from keen_sweep.core.photo.packing import packed_png
-from keen_sweep.studio.filling import ask, first_look, move, quote, words
+from keen_sweep.studio.filling import ask, first_look, lay_again, move, quote, words
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill
 
 router = APIRouter(tags=["filling"])
@@ -50,6 +50,13 @@ def update_fills(library: TheLibrary, frame_id: int, body: UpdateIn) -> Followed
     """What becomes of the fills that are out of step with a newer version of the picture: they are laid again, all that
     can be; filled anew, for nothing; or dropped, to be filled when somebody likes."""
     return followed(library, frame_id, body.fills)
+
+
+@router.post(f"{SWEEP}/lay-again", dependencies=[SEEN], operation_id="layOnTop")
+def lay_on_top(library: TheLibrary, frame_id: int, sweep_id: str) -> DeskOut:
+    """Lay the take that stands in this sweep again, from the same places, on what is seen below it now."""
+    lay_again.lay_on_top(library, frame_id, sweep_id)
+    return desk_of(library, frame_id)
 
 
 @router.get("/api/runs/{run_id}", operation_id="showRun")

@@ -24,7 +24,7 @@ from keen_sweep.studio.choosing.in_place import in_place
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.choosing.review import review_take
 from keen_sweep.studio.filling.ask import ask_fill
-from keen_sweep.studio.filling.takes import keep_take, take_by
+from keen_sweep.studio.filling.takes import MadeFor, keep_take, take_by
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import Sitting, sit
 
@@ -113,7 +113,9 @@ def _kept(here: Sitting, better: tuple[Take, Patch]) -> int:
     """The number of a take that stands in for another one from now on: it is kept and picked."""
     take, made = better
     with here.library.together():
-        number = keep_take(here.library, take.frame_id, take.sweep_id, take.run_id, made)
+        number = keep_take(
+            here.library, take.frame_id, take.sweep_id, take.run_id, made, MadeFor(take.original, take.below)
+        )
         pick(here.library, take.frame_id, take.sweep_id, number)
     return number
 

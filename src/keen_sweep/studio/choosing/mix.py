@@ -12,7 +12,8 @@ from keen_sweep.core.mask.shape import Shape, compose
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.choosing.pick import pick
-from keen_sweep.studio.filling.takes import keep_take
+from keen_sweep.studio.filling.below import takes_below
+from keen_sweep.studio.filling.takes import MadeFor, keep_take
 from keen_sweep.studio.sitting import Sitting, sit
 
 
@@ -38,8 +39,9 @@ def mix_takes(
         raise BadRequest("This stroke lies outside both takes.")
     patch = mixed(here.below(sweep_id, box), bottom, top, cover)
     patch = replace(patch, provenance=patch.provenance.but(of=tuple(take for take in (under, over) if take)))
+    made_for = MadeFor(here.frame.original, takes_below(here.stack, sweep_id))
     with library.together():
-        made = keep_take(library, frame_id, sweep_id, 0, patch)
+        made = keep_take(library, frame_id, sweep_id, 0, patch, made_for)
         pick(library, frame_id, sweep_id, made)
         return made
 

@@ -9,7 +9,7 @@ import numpy as np
 from sqlmodel import col, select
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.errors import KeenSweepError
+from keen_sweep.core.errors import BadRequest, KeenSweepError
 from keen_sweep.core.fill.closing import SURROUNDINGS
 from keen_sweep.core.fill.cut import STEP
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
@@ -18,9 +18,10 @@ from keen_sweep.core.fill.settled import settled
 from keen_sweep.core.series.similarity import SAME_PLACE
 from keen_sweep.document.stack import Behind, Stack
 from keen_sweep.store.library import Library
-from keen_sweep.store.tables import Take
+from keen_sweep.store.tables import Revision, Take
 from keen_sweep.studio.filling.ask import ask_fill
-from keen_sweep.studio.filling.takes import keep_take
+from keen_sweep.studio.filling.below import takes_below
+from keen_sweep.studio.filling.takes import MadeFor, keep_take
 from keen_sweep.studio.history import change
 from keen_sweep.studio.provisional import stand_in_step
 from keen_sweep.studio.sitting import Sitting, sit
@@ -86,6 +87,29 @@ def let_go(library: Library, frame_id: int) -> int:
     return len(behind)
 
 
+def lay_on_top(library: Library, frame_id: int, sweep_id: str) -> Revision | None:
+    """Lay the take that stands in a sweep again on what is seen below it now.
+
+    The result is a take of its own. It is picked if the other one was; otherwise it stands provisionally, without a
+    step in the history.
+
+    Raises
+    ------
+    BadRequest
+        Where nothing stands in the sweep, or its take cannot be laid again.
+    NotFound
+        Where the frame or the sweep is not there.
+    """
+    here = sit(library, frame_id)
+    sweep = here.stack.sweep(sweep_id)
+    if sweep.pick is None:
+        raise BadRequest("This sweep has no take yet.")
+    laid = _laid(here, here.stack, sweep_id, Behind(patch=sweep.pick, provisional=sweep.provisional))
+    if sweep.provisional:
+        return None
+    return change(library, frame_id, "lay again", lambda stack: stack.changed(sweep_id, pick=laid))
+
+
 def _forget(library: Library, frame_id: int, title: str, sweep_ids: Sequence[str]) -> None:
     def edit(stack: Stack) -> Stack:
         for sweep in stack.sweeps:
@@ -111,7 +135,9 @@ def _laid(here: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
     first = row.provenance if row is not None else made.provenance
     told = first.but(of=(row.id,) if row is not None else (), laid="again")
     run = row.run_id if row is not None else 0
-    number = keep_take(here.library, here.frame.id, sweep_id, run, replace(made, provenance=told))
+    laid = replace(made, provenance=told)
+    made_for = MadeFor(here.frame.original, takes_below(stack, sweep_id))
+    number = keep_take(here.library, here.frame.id, sweep_id, run, laid, made_for)
     with here.library.session() as session:
         kept = session.get_one(Take, number)
         if behind.provisional:

@@ -19,11 +19,13 @@ from keen_sweep.studio.provisional import let_stand
 
 @dataclass(frozen=True)
 class MadeFor:
-    """What a run makes takes for: the version of the picture by its content hash, and the mark by its digest. Both may
-    be others by now."""
+    """What a take is made for, all of which may be others by now: the version of the picture by its content hash, and
+    the patches that are seen below it. mark: of a run, the digest of its sweep's mark: the take may stand until one is
+    picked."""
 
     original: str
-    mark: str
+    below: dict[str, str] | None = None
+    mark: str | None = None
 
 
 def takes_of(library: Library, sweep_id: str) -> list[Take]:
@@ -48,8 +50,8 @@ def keep_take(
     patch: Patch,
     made_for: MadeFor | None = None,
 ) -> int:
-    """Keep a patch as a take of a sweep; its number. made_for: by a run: the take may stand until one is picked.
-    Otherwise it is of the present version. Raises Cancelled when the picture is gone."""
+    """Keep a patch as a take of a sweep, made for the present version if nothing else is said; its number. Raises
+    Cancelled when the picture is gone."""
     name = library.files.add(patch_to_bytes(patch))
     # Laid again, it is still of the version that made it.
     told = patch.provenance.but(engine=patch.provenance.engine or f"{patch.method}, Keen Sweep {__version__}")
@@ -70,11 +72,12 @@ def keep_take(
             seconds=patch.seconds,
             **patch.box.model_dump(),
             made=told.as_json(),
+            below=made_for.below if made_for is not None else None,
             parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
         )
         session.add(row)
         session.flush()
-        if made_for is not None:
+        if made_for is not None and made_for.mark is not None:
             let_stand(session, row, made_for.mark)
         note(session, EventKind.TAKE, shoot=frame.shoot_id, frame=frame_id, run=run_id or None)
         return row.id

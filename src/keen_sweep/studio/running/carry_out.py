@@ -27,6 +27,7 @@ from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.choosing.settle import settle
 from keen_sweep.studio.events import note
+from keen_sweep.studio.filling.below import takes_below
 from keen_sweep.studio.filling.budget import agreement_for, book
 from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import MadeFor, keep_take
@@ -85,7 +86,7 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
     given = replace(given, paid=partial(book, library, run, asked.consent))
     filling = filling_for(here, sweep, asked.method, given, agreement_for(library, run, asked))
     engine = filling.engine if elsewhere is None or filling.model is not None else elsewhere(filling.engine)
-    made_for = MadeFor(here.frame.original, sweep.mark.digest)
+    made_for = MadeFor(here.frame.original, takes_below(here.stack, sweep.id), sweep.mark.digest)
     try:
         for number, patch in enumerate(engine.fill(given)):
             take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch), made_for)

@@ -26,6 +26,15 @@ export function versions({ frame, path, queries, state, inTurn }: FrameDoing) {
         tell(words.doing.laidAgain(answer.done), answer.left);
         return answer;
       }),
+    /** A take follows what changed below it. */
+    layOnTop: (sweep_id: string) =>
+      inTurn(() =>
+        ask<Desk>(
+          api.POST("/api/frames/{frame_id}/sweeps/{sweep_id}/lay-again", {
+            params: { path: { ...path, sweep_id } },
+          }),
+        ),
+      ),
     fillAnew: () =>
       inTurn(async () => {
         const answer = await ask<Followed>(

@@ -123,6 +123,7 @@ function State({ sweep }: { sweep: Sweep }) {
       <Text fontSize="13px" lineHeight="1.2" color={sweep.state === "failed" ? "alarm" : "soft"}>
         {said(sweep)}
         <span role="status">{gaveWay && ` · ${words.sheets.betterTake}`}</span>
+        {sweep.below_changed && ` · ${words.sheets.outOfStep}`}
         {sweep.carried?.doubtful && ` · ${words.sheets.doubtful}`}
         {snags > 0 && ` · ${words.sheets.snags(snags)}`}
       </Text>

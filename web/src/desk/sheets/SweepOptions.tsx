@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Desk, Sweep } from "../../api/client";
-import { Choice } from "../../theme/controls";
+import { Choice, Minor } from "../../theme/controls";
 import * as words from "../../words/words";
 import type { Actions } from "../doing/actions";
 import { isBusy } from "../reading/sweeps";
@@ -24,6 +24,7 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
   const fresh = !sweep.takes.length && !busy;
   return (
     <Box mt="7px" fontSize="13px">
+      {sweep.below_changed && <BelowChanged sweep={sweep} actions={actions} />}
       {fresh && <Advice key={`advice ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />}
       {fresh && <FitPanel key={`fit ${sweep.id}`} sweep={sweep} desk={desk} actions={actions} />}
       <Flex align="center" justify="space-between" mt="7px">
@@ -49,5 +50,19 @@ export function SweepOptions({ sweep, desk, actions }: Props) {
       <Placing sweep={sweep} desk={desk} actions={actions} />
       {sweep.method === "reflection" && <Reflected sweep={sweep} desk={desk} actions={actions} />}
     </Box>
+  );
+}
+
+/** The take was filled on another one than stands below it now: said, with the way to put it right. */
+function BelowChanged({ sweep, actions }: Pick<Props, "sweep" | "actions">) {
+  return (
+    <Flex align="center" gap="5px" role="status">
+      <Text flex="1" lineHeight="1.3">
+        {words.sheets.belowChanged}
+      </Text>
+      <Minor tip={words.sheets.layOnTopTip} onClick={() => actions.layOnTop(sweep.id)}>
+        {words.sheets.layOnTop}
+      </Minor>
+    </Flex>
   );
 }

@@ -1,4 +1,5 @@
-"""Scouts that look again search the picture as it stands, and finds know which takes it showed."""
+"""Scouts that look again search the picture as it stands, finds know which takes it showed, and takes know which ones
+they were filled on."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -12,3 +13,4 @@ depends_on = None
 def upgrade() -> None:
     op.add_column("scouting", sa.Column("again", sa.Boolean(), nullable=False, server_default="0"))
     op.add_column("find", sa.Column("seen_past", sa.JSON(), nullable=False, server_default="[]"))
+    op.add_column("take", sa.Column("below", sa.JSON(), nullable=True))
