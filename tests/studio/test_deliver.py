@@ -23,7 +23,7 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Brush, Source
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
-from keen_sweep.studio.choosing.arrange import show
+from keen_sweep.studio.choosing.arrange import set_amount, show
 from keen_sweep.studio.choosing.mix import mix_takes
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.deliver import deliver, name_of
@@ -106,8 +106,13 @@ def test_a_jpeg_keeps_what_was_not_touched_and_says_what_was(library: Library, p
 
 @pytest.mark.parametrize("kind", [Kind.PNG, Kind.TIFF])
 def test_lossless_kinds_are_the_picture_to_the_bit(library: Library, photo: Frame, kind: Kind) -> None:
-    filled(library, photo, "Bench", BOX)
-    assert np.array_equal(decoded(deliver(library, photo.id, Wanted(kind=kind)).data), sit(library, photo.id).seen())
+    sweep, _ = filled(library, photo, "Bench", BOX)
+    whole = decoded(deliver(library, photo.id, Wanted(kind=kind)).data)
+    assert np.array_equal(whole, sit(library, photo.id).seen())
+    set_amount(library, photo.id, sweep, 37)
+    faded = decoded(deliver(library, photo.id, Wanted(kind=kind)).data)
+    assert np.array_equal(faded, sit(library, photo.id).seen())
+    assert not np.array_equal(faded, whole)
 
 
 def test_for_the_web(library: Library, photo: Frame) -> None:

@@ -211,6 +211,50 @@ def test_a_mask_is_saved_and_loaded(desk: Page, tmp_path: Path) -> None:
     expect(page.get_by_test_id("sweep-3")).to_have_count(0)
 
 
+def test_a_mask_that_is_black_on_white_is_offered_flipped(desk: Page, tmp_path: Path) -> None:
+    page = desk
+    cover = np.full((SIZE[1], SIZE[0]), 255, np.uint8)
+    cover[100:130, 200:260] = 0
+    file = tmp_path / "mask.png"
+    file.write_bytes(imagecodecs.png_encode(cover))
+    page.get_by_text("Masks and guard").click()
+    page.get_by_label("Mask file").set_input_files(str(file))
+    message = page.get_by_role("status").filter(has_text="Is it black on white?")
+    message.get_by_role("button", name="Flip mask").click()
+    until(page, lambda: bool(np.array_equal(mask_of(page), 255 - cover)))
+    page.get_by_role("button", name="Undo").click()
+    until(page, lambda: bool(np.array_equal(mask_of(page), cover)))
+
+
+def test_shift_draws_straight_from_where_the_last_stroke_ended(desk: Page) -> None:
+    page = desk
+    brush(page, 12)
+    stroke(page, SIZE, (200, 80), (240, 80))
+    state(page, 1, "marked")
+    page.keyboard.down("Shift")
+    page.mouse.click(*place(page, SIZE, 240, 180))
+    until(page, lambda: bool(mask_of(page)[130, 240]))
+    stroke(page, SIZE, (300, 100), (340, 150), (380, 100))
+    page.keyboard.up("Shift")
+    until(page, lambda: bool(mask_of(page)[100, 340]))
+    mask = mask_of(page)
+    assert mask[80:180, 240].all()
+    assert not mask[140, 340], "the way of the drag between its ends is not drawn"
+
+
+def test_what_is_under_the_pointer_is_protected_by_a_key(desk: Page) -> None:
+    page = desk
+    page.mouse.move(*place(page, SIZE, 500, 40))
+    page.keyboard.press("Shift+U")
+    expect(page.get_by_role("button", name="Undo")).to_have_attribute("data-tip", re.compile("protected"))
+    page.keyboard.press("c")
+    brush(page, 30)
+    stroke(page, SIZE, (500, 40), (502, 41))
+    state(page, 1, "marked")
+    assert mask_of(page)[28, 500], "beside the rod"
+    assert not mask_of(page)[40, 500], "the rod is protected"
+
+
 def test_how_masks_look_is_remembered_and_the_mask_can_be_seen_alone(desk: Page) -> None:
     page = desk
     brush(page, 40)

@@ -75,6 +75,25 @@ def test_all_are_accepted_by_one_key_and_one_is_left_as_shot(desk: Page) -> None
     state(page, 1, "kept")
 
 
+def test_a_take_follows_when_another_one_is_picked_below_it(desk: Page) -> None:
+    page = desk
+    clear(page, 1)
+    page.keyboard.press("n")
+    stroke(page, SIZE, (445, 30), (475, 38))
+    state(page, 2, "marked")
+    page.keyboard.press("f")
+    state(page, 2, "provisional")
+    page.get_by_test_id("sweep-1").get_by_role("button").first.click()
+    page.get_by_role("button", name="Take 3").click()
+    page.keyboard.press("Enter")
+    state(page, 1, "kept")
+    state(page, 2, "out of step")
+    page.get_by_test_id("sweep-2").get_by_role("button").first.click()
+    page.get_by_role("button", name="Lay again").click()
+    expect(page.get_by_test_id("sweep-2")).not_to_contain_text("out of step")
+    state(page, 2, "take 4 of 4")
+
+
 def test_a_strict_library_shows_nothing_before_it_is_picked(desk: Page, application: Application) -> None:
     page = desk
     clear(page, 1)

@@ -187,6 +187,11 @@ def test_a_backdrop_is_continued(opened: Opener) -> None:
     expect(page.get_by_test_id("sweep-1").get_by_label("Method")).to_have_value("backdrop")
     page.keyboard.press("f")
     state(page, 1, "provisional")
+    with page.expect_request(
+        lambda r: r.url.endswith("/scouts") and bool(r.post_data and '"again":true' in r.post_data)
+    ):
+        page.keyboard.press("Shift+J")
+    page.get_by_role("tab", name="Job sheet").click()
     expect(page.get_by_text("the backdrop's tones are drawn on", exact=False).first).to_be_visible()
 
 

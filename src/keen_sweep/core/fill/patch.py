@@ -64,12 +64,13 @@ class Patch:
 def _lay(below: Pixels, pixels: Pixels, alpha: EightBit, amount: int) -> None:
     for y in range(alpha.shape[0]):
         for x in range(alpha.shape[1]):
-            a = (np.uint32(alpha[y, x]) * np.uint32(amount) + np.uint32(50)) // np.uint32(100)
+            # Weights in 255 times 100 steps: those of 255 alone would be too coarse for 16 bit.
+            a = np.uint32(alpha[y, x]) * np.uint32(amount)
             if a == 0:
                 continue
             for c in range(below.shape[2]):
-                mixed = a * np.uint32(pixels[y, x, c]) + (255 - a) * np.uint32(below[y, x, c])
-                below[y, x, c] = (mixed + 127) // 255
+                mixed = a * np.uint32(pixels[y, x, c]) + (np.uint32(25_500) - a) * np.uint32(below[y, x, c])
+                below[y, x, c] = (mixed + np.uint32(12_750)) // np.uint32(25_500)
 
 
 def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
