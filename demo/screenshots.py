@@ -25,6 +25,8 @@ from keen_sweep.simulated.app import KEY
 from keen_sweep.simulated.paintings import NAME
 
 expect.set_options(timeout=120_000)
+# Of the first frame, pixels.
+SIZE = (2880, 1920)
 LEARNED = ["mark", "fill", "wait", "choose", "judge"]
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 
@@ -64,9 +66,9 @@ def take_all(page: Page, address: str) -> None:
     sharp(page, "desk-split")
     page.keyboard.press("r")
     page.keyboard.press("m")
-    snag(page)
     page.keyboard.press("Enter")
     expect(page.get_by_test_id("sweep-2")).to_contain_text("kept")
+    snag(page)
     touched(page)
     page.get_by_role("button", name="Deliver").click()
     expect(page.get_by_role("heading", name="Deliver")).to_be_visible()
@@ -99,28 +101,40 @@ def carried(page: Page) -> None:
 
 
 def snag(page: Page) -> None:
-    """What the second look finds in a woven take, one gone to."""
-    page.keyboard.press(".")
-    expect(page.get_by_role("region", name="Second look")).to_contain_text("Next of", timeout=120_000)
+    """What the second look finds where a sheet of paper was marked too tightly, gone to."""
+    page.keyboard.press("n")
+    brush(page, 40)
+    stroke(page, SIZE, (1532, 1670), (1588, 1674))
+    sweep = page.get_by_test_id("sweep-4")
+    expect(sweep).to_contain_text("marked")
+    page.keyboard.press("f")
+    expect(sweep).to_contain_text("provisional")
+    expect(page.get_by_role("region", name="Second look")).to_contain_text("Next of")
     page.wait_for_timeout(8000)
     page.keyboard.press(";")
     sharp(page, "desk-snag")
+    page.keyboard.press("Delete")
+    expect(sweep).to_have_count(0)
     page.keyboard.press("0")
 
 
 def touched(page: Page) -> None:
-    """Cloning grass over the hose, in the middle of it."""
+    """Cloning grass over the hose, along its stripe of the lawn; taken back afterwards."""
     page.keyboard.press("3")
-    brush(page, 150)
+    brush(page, 84)
+    page.get_by_label("Soft in %").fill("40")
+    page.get_by_label("Soft in %").press("Enter")
     page.keyboard.down("c")
-    page.mouse.click(*place(page, (2880, 1920), 1500, 1560))
+    page.mouse.click(*place(page, SIZE, 239, 1631))
     page.keyboard.up("c")
-    stroke(page, (2880, 1920), (700, 1720), (900, 1715))
+    stroke(page, SIZE, (281, 1786), (379, 1762), (463, 1745), (533, 1737), (561, 1725))
     expect(page.get_by_test_id("touch-ups")).to_contain_text("1 clone")
     page.wait_for_timeout(3000)
-    page.mouse.move(*place(page, (2880, 1920), 1180, 1745))
+    page.mouse.move(*place(page, SIZE, 640, 1715))
     page.wait_for_timeout(1500)
     page.screenshot(path=OUT / "desk-touch.png")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_test_id("touch-ups")).to_have_count(0)
     page.keyboard.press("5")
 
 
