@@ -29,6 +29,7 @@ from keen_sweep.core.fill.local.pool import (
     finished,
     first_starts,
     looked_at,
+    mended_later,
     more_starts,
     prepared,
     started,
@@ -183,8 +184,7 @@ def _open(plan: Plan, work: _Work) -> _Opening:
 
     firsts = []
     for k, scene in enumerate(plan.scenes if soon else []):
-        seeds = (start_seed(given.seed, k, 0), start_seed(given.seed, k, FINISHING))
-        firsts.append(work.submit(at_once, scene, kinds[k][0], seeds, given.quality))
+        firsts.append(work.submit(at_once, scene, kinds[k][0], start_seed(given.seed, k, 0), given.quality))
     sought: list[list[Future[None]]] = []
     for k, scene in enumerate(plan.scenes):
         sought.append([work.submit(prepared, scene, what) for what in SOUGHT] if fine and not scene.guided else [])
@@ -222,6 +222,12 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
     was finished at once is the first take whatever it looks like."""
     given = plan.given
     fine = given.quality == "fine"
+    mending = [
+        work.submit(
+            mended_later, plan.scenes[k], done, begun.kind.toll, start_seed(given.seed, k, FINISHING), given.quality
+        )
+        for k, (begun, done) in enumerate(firsts)
+    ]
     for futures, complete in zip(opening.sought, opening.complete, strict=True):
         for future in futures:
             work.wait(future)
@@ -240,15 +246,26 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
             return work.submit(finished, queue[n], given.quality, start_seed(given.seed, k, FINISHING + n))
 
         pools.append(_Pool(queue, [], finish))
-    for pool, (_, done) in zip(pools, firsts, strict=False):
-        made: Future[Finished] = Future()
-        made.set_result(done)
-        pool.finishing.append(made)
+    for pool, (_, done), mend in zip(pools, firsts, mending, strict=False):
+        pool.finishing.append(_at_hand(done))
+        better = work.wait(mend)
+        if better is not None:
+            # What was shown stays as it was; mended it is a take of its own.
+            pool.queue.insert(1, pool.queue[0])
+            pool.finishing.append(_at_hand(better))
     # Take by take, so that the first is ready first.
-    for number in range(1 if firsts else 0, given.takes):
+    for number in range(given.takes):
         for pool in pools:
-            pool.finishing.append(pool.finish(number))
+            if number >= len(pool.finishing):
+                pool.finishing.append(pool.finish(number))
     return pools
+
+
+def _at_hand(made: Finished) -> Future[Finished]:
+    """A future that is done."""
+    future: Future[Finished] = Future()
+    future.set_result(made)
+    return future
 
 
 def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:

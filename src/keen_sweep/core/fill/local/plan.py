@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -89,13 +90,16 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
     if given.draw_from is not None:
         barred |= ~given.draw_from[box.slices]
     foreign = slivers[box.slices] if given.foreign is None else slivers[box.slices] | given.foreign[box.slices]
-    # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to copy.
-    rim = rim_of(below[box.slices], here) & ~unknown
     at_home = given.draw_from is None
     strays = None
-    if at_home and given.quality is Quality.FINE and cluster.radius > GUIDED:
-        ground = ~(here | unknown | barred)
-        strays = avoided(strays_of(below[box.slices], here, ground), ground)
+    with ThreadPoolExecutor(1) as beside:
+        # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to
+        # copy.
+        found = beside.submit(rim_of, below[box.slices], here)
+        if at_home and given.quality is Quality.FINE and cluster.radius > GUIDED:
+            ground = ~(here | unknown | barred)
+            strays = avoided(strays_of(below[box.slices], here, ground), ground)
+        rim = found.result() & ~unknown
     return make_scene(
         below[box.slices], box, here, unknown, barred & ~here, cluster.radius, foreign | rim, at_home, rim, strays
     )

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.choice import Judged, judged
 from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SHARPER, SOFT, Kind
+from keen_sweep.core.fill.weave.looking import look_at
 from keen_sweep.core.fill.weave.mending import mended
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
@@ -83,10 +84,20 @@ def finished(start: Judged, quality: Quality, seed: int, tick: Tick) -> Finished
     return _finished(start.scene, start.begun, quality, seed, tick)
 
 
-def at_once(scene: Scene, kind: Kind, seeds: tuple[int, int], quality: Quality, tick: Tick) -> tuple[Begun, Finished]:
-    """A weave begun and finished in one go, without a look at others; seeds: of its beginning and of its end."""
-    begun = begin(scene, kind, seeds[0], quality, lambda share: tick(share / 2))
-    return begun, _finished(scene, begun, quality, seeds[1], lambda share: tick((1 + share) / 2))
+def at_once(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> tuple[Begun, Finished]:
+    """A weave begun and finished in one go, without a look at others and without its worst place mended."""
+    begun = begin(scene, kind, seed, quality, lambda share: tick(share / 2))
+    woven = finish(scene, begun, quality, lambda share: tick((1 + share) / 2))
+    return begun, Finished(woven, look_at(scene, woven).badness + kind.toll)
+
+
+def mended_later(
+    scene: Scene, first: Finished, toll: float, seed: int, quality: Quality, tick: Tick
+) -> Finished | None:
+    """A weave that was finished at once, with its worst place mended; None where that makes it no better. toll: of its
+    kind."""
+    woven, seen = mended(scene, first.woven, seed, quality, lambda share: tick(1.0))
+    return None if woven is first.woven else Finished(woven, seen.badness + toll)
 
 
 def looked_at(scene: Scene, begun: Begun, tick: Tick) -> Judged:
