@@ -42,14 +42,14 @@ def test_from_a_file_to_a_delivered_picture_by_keys_alone(page: Page, photo: Pat
         keys.press("ArrowUp")
     keys.press("Enter")
     expect(page.get_by_text(re.compile("^Brush down at"))).to_be_attached()
-    for _ in range(8):
+    for _ in range(20):
         keys.press("ArrowRight")
     keys.press("Enter")
     state(page, 1, "marked")
     until(page, lambda: bool(mask_of(page).any()))
     rows, columns = mask_of(page).nonzero()
     assert rows.mean() < 427 / 2
-    assert columns.max() - columns.min() > 100, "a stroke of eight steps"
+    assert columns.max() - columns.min() > 100, "a stroke of twenty steps"
     # A stroke that is let go of is none.
     keys.press("n")
     keys.press("Enter")
