@@ -43,7 +43,7 @@ def take_all(page: Page, address: str) -> None:
     expect(page.get_by_role("link", name="ov-0412")).to_be_visible()
     sharp(page, "shoots")
     page.get_by_role("link", name="Library").click()
-    expect(page.get_by_role("button", name="Give back")).to_be_visible()
+    expect(page.get_by_role("button", name="Free up")).to_be_visible()
     sharp(page, "library")
     page.goto(address)
     found(page)
@@ -52,7 +52,7 @@ def take_all(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name="ov-0412").click()
     page.get_by_test_id("sweep-2").get_by_role("button").first.click()
-    expect(page.get_by_role("status", name="Second thoughts on the mark")).to_be_visible()
+    expect(page.get_by_role("status", name="Advice on the mark")).to_be_visible()
     sharp(page, "desk-mask")
     page.keyboard.press("f")
     expect(page.get_by_test_id("sweep-2")).to_contain_text("provisional")
@@ -94,8 +94,8 @@ def carried(page: Page) -> None:
     page.keyboard.press("Control+Enter")
     last = page.get_by_role("button", name=re.compile("ov-0418.*another place"))
     expect(last).to_be_visible()
-    expect(page.get_by_text("is being aligned")).to_have_count(0)
-    expect(page.get_by_text("waits to be aligned")).to_have_count(0)
+    expect(page.get_by_text("aligning")).to_have_count(0)
+    expect(page.get_by_text("waiting for alignment")).to_have_count(0)
     sharp(page, "desk-strip")
     page.keyboard.press("F8")
 
@@ -145,7 +145,7 @@ def found(page: Page) -> None:
     person = page.get_by_test_id("find-Person 2")
     expect(person).to_be_visible(timeout=120_000)
     expect(page.get_by_role("region", name="Things")).not_to_contain_text(
-        re.compile("waiting|looking"), timeout=120_000
+        re.compile("waiting|searching"), timeout=120_000
     )
     person.get_by_role("button").first.click()
     sharp(page, "desk-finds")
@@ -154,7 +154,7 @@ def found(page: Page) -> None:
     page.get_by_role("tab", name="Finds").click()
     expect(page.get_by_role("region", name="Specks")).to_contain_text("found", timeout=120_000)
     expect(page.get_by_role("region", name="Things")).not_to_contain_text(
-        re.compile("waiting|looking"), timeout=120_000
+        re.compile("waiting|searching"), timeout=120_000
     )
     page.keyboard.press("h")
     page.wait_for_timeout(3000)
@@ -198,7 +198,7 @@ def modelled(page: Page) -> None:
     expect(page.get_by_test_id("sweep-1")).to_contain_text("marked")
     page.get_by_label("Method", exact=True).select_option("model")
     page.get_by_label("Model", exact=True).select_option(NAME)
-    hint = page.get_by_label("Seen there")
+    hint = page.get_by_label("Hint")
     hint.fill("brick wall over paving")
     hint.press("Enter")
     expect(page.get_by_test_id("price")).to_contain_text("credits")

@@ -48,7 +48,7 @@ def test_what_is_there_already_is_said_and_not_taken_twice(shoot: Page, photo: P
     page.get_by_role("link", name="All shoots").click()
     made = page.get_by_role("region", name=name)
     made.get_by_label(f"Pictures for {name}").set_input_files([str(photo)])
-    expect(made.get_by_role("status")).to_contain_text("rod.png is in this shoot already.")
+    expect(made.get_by_role("status")).to_contain_text("rod.png is already in this shoot.")
     expect(made.get_by_role("link")).to_have_count(3)
     expect(made.get_by_role("link", name="raw-1.dng")).to_be_visible()
 
@@ -60,12 +60,12 @@ def test_three_frames_into_a_folder_and_again(shoot: Page, tmp_path: Path, name:
     made.get_by_label("Choose raw-1.dng").click()
     tools = page.get_by_role("toolbar", name="Chosen frames")
     tools.get_by_role("button", name="All").click()
-    tools.get_by_role("button", name="Again as last time").click()
+    tools.get_by_role("button", name="Deliver as last time").click()
     expect(tools.get_by_role("alert")).to_contain_text("was not delivered yet")
     tools.get_by_role("button", name="Deliver…").click()
     expect(page.get_by_role("heading", name="Deliver 3 pictures")).to_be_visible()
     expect(page.get_by_role("radio", name=re.compile("Like the original"))).to_be_checked()
-    expect(page.get_by_text("Each in the format it came in")).to_be_visible()
+    expect(page.get_by_text("Each in its original format")).to_be_visible()
     names = page.get_by_label("Names")
     page.get_by_role("radio", name=re.compile("^PNG")).check()
     names.fill("all")
@@ -86,8 +86,8 @@ def test_three_frames_into_a_folder_and_again(shoot: Page, tmp_path: Path, name:
     assert files == ["1 lawn-2.jpg", "2 raw-1.tif", "3 rod.png"]
     # What was not touched is the file that came in.
     assert (out / name / "1 lawn-2.jpg").read_bytes() == (tmp_path / "lawn-2.jpg").read_bytes()
-    expect(page.get_by_text("3 files are there already.")).to_be_visible()
-    expect(page.get_by_role("button", name="Deliver, over what is there")).to_be_enabled()
+    expect(page.get_by_text("3 files exist already.")).to_be_visible()
+    expect(page.get_by_role("button", name="Deliver and overwrite")).to_be_enabled()
     # Again as last time, from the desk: nothing is written over, and what is missing is written.
     page.get_by_role("link", name="Back to the shoots").click()
     made.get_by_role("link", name="rod.png").click()
@@ -112,7 +112,7 @@ def test_a_layered_file_a_zip_and_the_ledger(shoot: Page, tmp_path: Path, name: 
     assert layers[-1] == "As shot"
     assert len(layers) == 2
     page.get_by_role("radio", name=re.compile("^Like the original")).check()
-    page.get_by_label("Masks beside it, as PNG").check()
+    page.get_by_label("Save the masks as PNG files too").check()
     with page.expect_download() as download:
         page.get_by_role("button", name="Deliver", exact=True).click()
     with zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes())) as file:
@@ -122,10 +122,10 @@ def test_a_layered_file_a_zip_and_the_ledger(shoot: Page, tmp_path: Path, name: 
     expect(row).to_contain_text("Keen Sweep")
     expect(row).to_contain_text("seed")
     with page.expect_download() as download:
-        page.get_by_text("For a spreadsheet (CSV)").click()
+        page.get_by_text("Spreadsheet (CSV)").click()
     assert "rod.png" in Path(download.value.path()).read_text()
     with page.expect_popup() as printed:
-        page.get_by_text("Page to print").click()
+        page.get_by_text("Printable page").click()
     expect(printed.value.get_by_role("heading", name=name)).to_be_visible()
     expect(printed.value.get_by_role("heading", name="rod.png")).to_be_visible()
 
@@ -193,6 +193,6 @@ def test_a_straightened_version_is_taken_up_from_a_folder_and_filled_anew(
     section.get_by_role("link", name=photo.name).click()
     bar = page.get_by_role("region", name="Out of step")
     expect(bar).to_contain_text("One fill is out of step")
-    bar.get_by_role("button", name="Fill them anew").click()
+    bar.get_by_role("button", name="Fill them again").click()
     expect(bar).to_have_count(0)
     state(page, 1, "provisional")

@@ -240,7 +240,7 @@ def test_files_that_fail_say_why_and_the_others_come_in(page: Page, photo: Path,
     expect(lines).to_contain_text("not JPEG, PNG, TIFF")
     expect(lines).to_contain_text("damaged or cut short")
     expect(shoot.get_by_role("link")).to_have_count(1)
-    shoot.get_by_role("button", name="Put these lines away").click()
+    shoot.get_by_role("button", name="Hide this list").click()
     expect(lines).to_have_count(0)
 
 

@@ -23,15 +23,15 @@ def test_room_is_shown_and_given_back(desk: Page, application: Application) -> N
     page.goto(f"{application.address}/library")
     name = "test room is shown and given back"
     expect(page.get_by_role("row", name=name)).to_contain_text("1")
-    page.get_by_role("button", name="Give back").click()
+    page.get_by_role("button", name="Free up").click()
     expect(page.get_by_role("status")).to_contain_text("are free again")
 
     def nothing_left() -> bool:
-        nothing = page.get_by_role("button", name="Give back 0 kB")
+        nothing = page.get_by_role("button", name="Free up 0 kB")
         if nothing.count():
             return nothing.is_disabled()
         # Scouts that still look at a picture have made views again meanwhile.
-        page.get_by_role("button", name="Give back").click()
+        page.get_by_role("button", name="Free up").click()
         return False
 
     until(page, nothing_left)
@@ -57,7 +57,7 @@ def test_a_page_that_cannot_be_loaded_says_so_and_comes_once_it_can(page: Page) 
     expect(page.get_by_role("heading", name="This page could not be shown")).to_be_visible()
     expect(page.get_by_role("link", name="Save a report")).to_have_attribute("href", "/api/report")
     page.unroute("**/assets/LibraryPage-*.js")
-    page.get_by_role("button", name="Load it again").click()
+    page.get_by_role("button", name="Reload").click()
     expect(page.get_by_role("heading", name="Library")).to_be_visible()
 
 
@@ -86,10 +86,10 @@ def test_takes_stand_in_the_order_of_picks_and_the_library_says_so(desk: Page, a
 
     page.get_by_role("link", name="All shoots").click()
     page.get_by_role("link", name="Library").click()
-    picks = page.get_by_role("region", name="What you pick")
-    expect(picks).to_contain_text(re.compile(r"By your \d+ picks you mind .* than we do"))
+    picks = page.get_by_role("region", name="Your picks")
+    expect(picks).to_contain_text(re.compile(r"Your \d+ picks avoid .* than the default ranking"))
     with page.expect_download() as saved:
-        picks.get_by_text("Save them").click()
+        picks.get_by_text("Save my picks").click()
     assert len(json.loads(Path(saved.value.path()).read_text())["picks"]) >= 15
     follow = picks.get_by_role("button", name="Follow my picks")
     follow.click()
@@ -103,7 +103,7 @@ def test_takes_stand_in_the_order_of_picks_and_the_library_says_so(desk: Page, a
     page.go_forward()
     follow.click()
     expect(follow).to_have_attribute("aria-pressed", "true")
-    picks.get_by_role("button", name="Forget them").click()
+    picks.get_by_role("button", name="Forget my picks").click()
     expect(picks).to_contain_text("Of 0 sweeps it is known")
     # As other tests want it.
     follow.click()
@@ -116,7 +116,7 @@ def test_a_token_is_made_shown_once_and_revoked(page: Page, application: Applica
     here.get_by_label("What the token is for").fill("nightly batch")
     here.get_by_role("combobox", name="Scope").select_option("edit")
     expect(here).to_contain_text("agrees to no price")
-    here.get_by_role("button", name="Make a token").click()
+    here.get_by_role("button", name="Create a token").click()
     words = here.locator("code").inner_text()
     token = {"Authorization": f"Bearer {words}"}
     assert httpx.get(f"{application.address}/api/shoots", headers=token).status_code == 200
@@ -130,16 +130,16 @@ def test_a_token_is_made_shown_once_and_revoked(page: Page, application: Applica
 
 def test_another_program_is_told_and_it_is_seen_whether_it_heard(page: Page, application: Application) -> None:
     page.get_by_role("link", name="Library").click()
-    part = page.get_by_role("region", name="Notices")
+    part = page.get_by_role("region", name="Webhook")
     # Nobody listens there.
-    part.get_by_label("Address that takes notices").fill(f"http://127.0.0.1:{free_port()}/hook")
-    part.get_by_role("button", name="Tell this one").click()
+    part.get_by_label("Webhook address").fill(f"http://127.0.0.1:{free_port()}/hook")
+    part.get_by_role("button", name="Add webhook").click()
     expect(part.get_by_role("status")).to_contain_text("whsec_")
-    part.get_by_role("button", name="Try it").click()
-    expect(part).to_contain_text("a trial")
+    part.get_by_role("button", name="Send a test").click()
+    expect(part).to_contain_text("test")
     expect(part).to_contain_text("It cannot be reached (ConnectError).")
-    part.get_by_role("button", name="Tell nobody").click()
-    expect(part.get_by_role("button", name="Try it")).to_have_count(0)
+    part.get_by_role("button", name="Remove webhook").click()
+    expect(part.get_by_role("button", name="Send a test")).to_have_count(0)
     expect(part.get_by_role("status")).to_have_count(0)
 
 

@@ -174,7 +174,7 @@ def test_areas_are_filled_one_by_one(desk: Page) -> None:
 def test_pieces_are_shown_before_a_click_takes_them(desk: Page) -> None:
     page = desk
     page.keyboard.press("9")
-    page.get_by_label("Size of the pieces").select_option("large")
+    page.get_by_label("Piece size").select_option("large")
     page.mouse.move(*place(page, SIZE, 250, 60))
 
     def moved_and_shown() -> bool:
@@ -282,11 +282,11 @@ def test_the_quick_ways_fill_without_being_asked(desk: Page) -> None:
     page.keyboard.up("i")
     state(page, 1, "of 3")
     page.get_by_text("Masks and guard").click()
-    page.get_by_label("Fill at the end of each stroke").check()
+    page.get_by_label("Fill after each stroke").check()
     page.keyboard.press("n")
     stroke(page, SIZE, (420, 30), (440, 34))
     state(page, 2, "of 3")
-    page.get_by_label("Fill at the end of each stroke").uncheck()
+    page.get_by_label("Fill after each stroke").uncheck()
 
 
 def test_the_brush_is_sized_by_typing_keys_and_dragging(desk: Page) -> None:

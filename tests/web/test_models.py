@@ -90,11 +90,11 @@ def register(page: Page, service: Process) -> None:
     if not any(each["name"] == NAME for each in known):
         page.get_by_label("Kind").select_option("generation service")
         page.get_by_label("Name of the model").fill(NAME)
-        page.get_by_label("Place of the model").fill(service.address)
+        page.get_by_label("Location of the model").fill(service.address)
         page.get_by_role("button", name="Register").click()
         card.get_by_label(f"Key of {NAME}").fill(KEY)
-        card.get_by_role("button", name="Keep", exact=True).click()
-        expect(card.get_by_placeholder("kept; type to replace it")).to_be_visible()
+        card.get_by_role("button", name="Save", exact=True).click()
+        expect(card.get_by_placeholder("saved; type to replace it")).to_be_visible()
     page.goto(home)
 
 
@@ -184,25 +184,25 @@ def test_what_a_test_says_of_a_wrong_key_and_of_a_file(page: Page, service: Proc
     page.get_by_role("link", name="Models").click()
     page.get_by_label("Kind").select_option("generation service")
     page.get_by_label("Name of the model").fill("Locked out")
-    page.get_by_label("Place of the model").fill(service.address)
+    page.get_by_label("Location of the model").fill(service.address)
     page.get_by_role("button", name="Register").click()
     card = page.get_by_role("region", name="Locked out")
     card.get_by_role("button", name="Test, no cost").click()
     expect(card.get_by_role("status")).to_contain_text("does not accept the key")
-    card.get_by_role("button", name="Forget", exact=True).click()
+    card.get_by_role("button", name="Remove", exact=True).click()
     expect(card).to_have_count(0)
     for place, words in (("relative.onnx", "whole path"), (str(tmp_path / "none.onnx"), "There is no file")):
         page.get_by_label("Kind").select_option("ONNX file")
         page.get_by_label("Name of the model").fill("Nought")
-        page.get_by_label("Place of the model").fill(place)
+        page.get_by_label("Location of the model").fill(place)
         page.get_by_role("button", name="Register").click()
         expect(page.get_by_role("alert")).to_contain_text(words)
-    page.get_by_label("Place of the model").fill(str(tiny_onnx(tmp_path / "nought.onnx", 64)))
+    page.get_by_label("Location of the model").fill(str(tiny_onnx(tmp_path / "nought.onnx", 64)))
     page.get_by_role("button", name="Register").click()
     card = page.get_by_role("region", name="Nought")
     card.get_by_role("button", name="Test", exact=True).click()
     expect(card.get_by_role("status")).to_contain_text("It works at 64 x 64 px")
-    card.get_by_role("button", name="Forget", exact=True).click()
+    card.get_by_role("button", name="Remove", exact=True).click()
 
 
 def test_a_price_is_said_before_and_what_is_left_after(marked: Page, service: Process) -> None:
@@ -211,7 +211,7 @@ def test_a_price_is_said_before_and_what_is_left_after(marked: Page, service: Pr
     page.keyboard.press("f")
     cost = page.get_by_role("region", name="Cost")
     expect(cost).to_contain_text(f"Sweep 1 by {NAME}: 3 credits, about")
-    expect(cost).to_contain_text("60 left there")
+    expect(cost).to_contain_text("60 left at the service")
     page.keyboard.press("Escape")
     expect(cost).to_have_count(0)
     state(page, 1, "marked")
@@ -342,8 +342,8 @@ def test_a_key_that_is_no_longer_good_is_asked_for_again(marked: Page, service: 
         card = page.get_by_role("region", name=NAME, exact=True)
         card.get_by_label(f"Key of {NAME}").fill(words)
         with page.expect_response(re.compile("/key$")):
-            card.get_by_role("button", name="Keep", exact=True).click()
-        expect(card.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
+            card.get_by_role("button", name="Save", exact=True).click()
+        expect(card.get_by_role("button", name="Save", exact=True)).to_be_disabled()
         page.goto(desk)
         page.get_by_test_id("sweep-1").get_by_role("button").first.click()
 
@@ -414,28 +414,28 @@ def test_hints_are_kept_answered_and_remembered(desk: Page) -> None:
     stroke(page, SIZE, (400, 20), (440, 28))
     state(page, 1, "marked")
     page.get_by_text("Hints", exact=True).click()
-    hint = page.get_by_label("Seen there")
+    hint = page.get_by_label("Hint")
     hint.fill("remove the rod")
     hint.press("Enter")
-    expect(page.get_by_role("status", name="Said of the words")).to_contain_text(
+    expect(page.get_by_role("status", name="About your hint")).to_contain_text(
         "what should be seen there, not what to do"
     )
     hint.fill("wood")
     hint.press("Enter")
-    expect(page.get_by_role("status", name="Said of the words")).to_contain_text("No wood was found")
+    expect(page.get_by_role("status", name="About your hint")).to_contain_text("No wood was found")
     hint.fill("sky")
     hint.press("Enter")
-    expect(page.get_by_role("status", name="Said of the words")).to_have_count(0)
+    expect(page.get_by_role("status", name="About your hint")).to_have_count(0)
     page.keyboard.press("q")
     takes(page, 1)
-    assert "seen there: sky" in (page.get_by_role("button", name="Take 1", exact=True).get_attribute("data-tip") or "")
+    assert "hint: sky" in (page.get_by_role("button", name="Take 1", exact=True).get_attribute("data-tip") or "")
     page.keyboard.press("n")
     stroke(page, SIZE, (520, 44), (560, 52))
     state(page, 2, "marked")
     page.get_by_text("Hints", exact=True).click()
     expect(page.locator("datalist option[value=sky]")).to_have_count(1)
     page.keyboard.press("=")
-    expect(page.get_by_label("Seen there")).to_be_focused()
+    expect(page.get_by_label("Hint")).to_be_focused()
 
 
 def test_a_patch_is_pulled_up_to_draw_from(desk: Page) -> None:
@@ -444,13 +444,13 @@ def test_a_patch_is_pulled_up_to_draw_from(desk: Page) -> None:
     stroke(page, SIZE, (400, 20), (440, 28))
     state(page, 1, "marked")
     page.get_by_text("Hints", exact=True).click()
-    page.get_by_role("button", name="Draw from…").click()
+    page.get_by_role("button", name="Copy from…").click()
     stroke(page, SIZE, (60, 20), (160, 80))
     expect(page.get_by_test_id("sweep-1")).to_contain_text("From 100 × 60 px of this picture")
     page.keyboard.press("q")
     takes(page, 1)
     page.get_by_role("button", name="Anywhere").click()
-    expect(page.get_by_role("button", name="Draw from…")).to_be_visible()
+    expect(page.get_by_role("button", name="Copy from…")).to_be_visible()
 
 
 def test_a_patch_of_a_sister_frame_is_drawn_from(desk: Page, photo: Path, tmp_path: Path) -> None:
@@ -468,12 +468,12 @@ def test_a_patch_of_a_sister_frame_is_drawn_from(desk: Page, photo: Path, tmp_pa
     stroke(page, SIZE, (400, 20), (440, 28))
     state(page, 1, "marked")
     page.get_by_text("Hints", exact=True).click()
-    page.get_by_label("Picture to draw from").select_option("sister.png")
-    dialog = page.get_by_role("dialog", name="Draw from sister.png")
+    page.get_by_label("Picture to copy from").select_option("sister.png")
+    dialog = page.get_by_role("dialog", name="Copy from sister.png")
     expect(dialog).to_be_visible()
     page.keyboard.press("Escape")
     expect(dialog).to_have_count(0)
-    page.get_by_label("Picture to draw from").select_option("sister.png")
+    page.get_by_label("Picture to copy from").select_option("sister.png")
     room = page.get_by_test_id("sister").bounding_box()
     assert room is not None
     page.mouse.move(room["x"] + 40, room["y"] + 30)

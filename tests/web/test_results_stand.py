@@ -190,7 +190,7 @@ def test_a_stroke_that_runs_into_somebody_is_told_and_one_key_keeps_it_off(
     brush(page, 14)
     stroke(page, SIZE, (250, 240), (306, 240))
     state(page, 1, "marked")
-    expect(page.get_by_role("status", name="Second thoughts on the mark")).to_contain_text("of Person 13, who stays")
+    expect(page.get_by_role("status", name="Advice on the mark")).to_contain_text("of Person 13, who stays")
     page.keyboard.press("y")
     expect(page.get_by_text("who stays")).to_have_count(0)
     address = f"{api(page)}/sweeps/{page.request.get(api(page)).json()['sweeps'][0]['id']}/mask"

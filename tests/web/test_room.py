@@ -131,7 +131,7 @@ def test_an_address_holds_sweep_take_and_place(desk: Page) -> None:
 
 def test_the_first_minute_is_told_step_by_step_and_only_once(desk: Page) -> None:
     page = desk
-    guide = page.get_by_role("status", name="What comes next")
+    guide = page.get_by_role("status", name="Next step")
     expect(guide).to_contain_text("Paint over what should go")
     marked(page)
     expect(guide).to_contain_text("Press F")
@@ -148,7 +148,7 @@ def test_the_first_minute_is_told_step_by_step_and_only_once(desk: Page) -> None
     state(page, 1, "kept")
     expect(guide).to_have_count(0)
     page.keyboard.press("?")
-    page.get_by_role("button", name="Walk me through it").click()
+    page.get_by_role("button", name="Show me").click()
     expect(guide).to_be_visible()
 
 

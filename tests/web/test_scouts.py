@@ -106,8 +106,8 @@ def test_who_was_missed_is_pointed_out_by_a_box(opened: Opener) -> None:
 def test_a_thing_is_found_by_its_kind_and_kept(opened: Opener) -> None:
     page = opened({"cat.png": np.ascontiguousarray(data.chelsea())})
     expect(find(page, "Cat 1")).to_contain_text("subject?", timeout=LONG)
-    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
-    find(page, "Cat 1").get_by_label("Cat 1 goes").check()
+    expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+    find(page, "Cat 1").get_by_label("Remove Cat 1").check()
     page.get_by_role("button", name="Keep 1").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Cat 1")
     # Undo offers it again.
@@ -128,7 +128,7 @@ def test_dust_is_seen_in_harsh_light_and_taken_in_all_frames(opened: Opener) -> 
     expect(group(page, "Specks")).to_contain_text("dust, in 2 frames")
     page.keyboard.press("h")
     expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("harsh=4"))
-    threshold = page.get_by_label("From in %")
+    threshold = page.get_by_label("Contrast in %")
     threshold.fill("8")
     threshold.press("Enter")
     expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("harsh=8"))
@@ -139,7 +139,7 @@ def test_dust_is_seen_in_harsh_light_and_taken_in_all_frames(opened: Opener) -> 
     speck.get_by_role("button").first.click()
     page.keyboard.press("x")
     expect(group(page, "Specks").get_by_role("listitem")).to_have_count(count - 1)
-    page.get_by_label("The dust in all frames at once").check()
+    page.get_by_label("Remove this dust in all frames").check()
     page.get_by_role("button", name="Keep and fill").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("specks")
     state(page, 1, "provisional")
@@ -198,10 +198,10 @@ def test_a_backdrop_is_continued(opened: Opener) -> None:
 def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Opener) -> None:
     pane = reflected(np.ascontiguousarray(data.coffee()), np.ascontiguousarray(data.astronaut()), 0.4)
     page = opened({"pane.png": pane})
-    group(page, "Reflection").get_by_role("button", name="Soft light over all").click()
+    group(page, "Reflection").get_by_role("button", name="Search the whole picture").click()
     sweep = page.get_by_test_id("sweep-1")
     expect(sweep).to_contain_text("Reflection")
-    expect(sweep).to_contain_text("the best version: about 1 s")
+    expect(sweep).to_contain_text("best quality: about 1 s")
     page.keyboard.press("q")
     state(page, 1, "provisional")
     page.keyboard.press("Enter")
@@ -221,15 +221,15 @@ def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Op
 def test_no_reflection_is_said_and_can_be_overruled(opened: Opener) -> None:
     page = opened({"cup.png": np.ascontiguousarray(data.coffee())})
     seek = group(page, "Reflection")
-    seek.get_by_role("button", name="Soft light over all").click()
+    seek.get_by_role("button", name="Search the whole picture").click()
     expect(seek).to_contain_text("Nothing to take off")
-    seek.get_by_role("button", name="Take it off anyway").click()
+    seek.get_by_role("button", name="Remove it anyway").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Reflection")
 
 
 def test_scouts_that_find_nothing_say_what_they_looked_for(opened: Opener) -> None:
     page = opened({"plain.png": np.full((300, 420, 3), 128, np.uint8)})
-    for title, words in (("People", "Looked for people"), ("Specks", "round dark spots"), ("Backdrop", "studio paper")):
+    for title, words in (("People", "Searched for people"), ("Specks", "round dark spots"), ("Backdrop", "studio paper")):
         expect(group(page, title)).to_contain_text("none left", timeout=LONG)
         expect(group(page, title)).to_contain_text(words)
-    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
+    expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()

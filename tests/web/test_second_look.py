@@ -32,7 +32,7 @@ def test_a_bit_left_of_the_rod_is_found_gone_to_and_taken_in(desk: Page) -> None
     second.get_by_role("button", name=re.compile("leftover")).click()
     expect(second).to_contain_text("look like what was removed")
     page.keyboard.press("0")
-    second.get_by_role("button", name="Take it in, fill again").click()
+    second.get_by_role("button", name="Add to mask, refill").click()
     state(page, 1, "of 6")
 
 

@@ -85,7 +85,7 @@ def test_a_sweep_is_carried_over_gone_through_moved_dropped_and_filled(series: P
     sweep = page.get_by_test_id("sweep-1")
     expect(sweep).to_have_attribute("aria-current", "true")
     expect(sweep).to_contain_text("Carried over from roof-1")
-    sweep.get_by_text("Place", exact=True).click()
+    sweep.get_by_text("Order and position", exact=True).click()
     down = sweep.get_by_label("Down in px")
     down.fill("2")
     down.press("Enter")
@@ -111,7 +111,7 @@ def test_a_sweep_is_carried_over_gone_through_moved_dropped_and_filled(series: P
     expect(result.locator("img")).to_have_attribute("src", re.compile(r"takes=\d+"))
     result.get_by_role("button", name="Good", exact=True).click()
     expect(sheet.get_by_role("listitem", name="roof-2.png, approved")).to_contain_text("✓ done")
-    expect(sheet.get_by_text("All of them are approved.")).to_be_visible()
+    expect(sheet.get_by_text("All are approved.")).to_be_visible()
 
 
 def test_a_doubtful_one_that_lies_well_is_said_to(series: Page) -> None:
@@ -176,7 +176,7 @@ def test_true_pixels_come_first_and_are_picked(series: Page) -> None:
     page.keyboard.press("f")
     first = page.get_by_role("button", name="Take 1", exact=True)
     expect(first).to_be_visible(timeout=1_000 * PATIENCE)
-    expect(first).to_have_attribute("data-tip", re.compile("true pixels from roof-"))
+    expect(first).to_have_attribute("data-tip", re.compile("real pixels from roof-"))
     tray = page.get_by_role("region", name="Takes")
     expect(tray).to_contain_text("borrow")
     state(page, 1, "of 3")

@@ -74,7 +74,7 @@ def test_strength_mirror_and_turn_are_set_by_number(desk: Page) -> None:
     source(page, 500, 110)
     brush(page, 24)
     bar = page.get_by_role("toolbar", name="Touching up")
-    for label, value in (("Strength in %", "20"), ("Turn in °", "90")):
+    for label, value in (("Strength in %", "20"), ("Rotate in °", "90")):
         bar.get_by_label(label).fill(value)
         bar.get_by_label(label).press("Enter")
     page.get_by_role("button", name="Mirror").click()

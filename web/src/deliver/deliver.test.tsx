@@ -20,7 +20,7 @@ describe("what is in a delivered picture", () => {
       "2Wireno take picked",
       "3Signswitched off",
     ]);
-    expect(shown(<InIt desk={aDesk()} />).text()).toContain("No sweep is kept yet");
+    expect(shown(<InIt desk={aDesk()} />).text()).toContain("No sweep has a take yet");
   });
 });
 
@@ -35,7 +35,7 @@ describe("the kind of file", () => {
       />
     );
     const { hand, text, becomes, getByLabelText, queryByLabelText } = shown(kinds("same"));
-    expect(text()).toContain("TIFF, the file as it came where nothing was done");
+    expect(text()).toContain("TIFF, the original file where nothing was changed");
     expect(queryByLabelText("Long side in px")).toBeNull();
     await hand.click(getByLabelText("For the web"));
     expect(changes).toEqual([{ kind: "web" }]);
@@ -71,8 +71,8 @@ describe("where to", () => {
 
   it("is one ZIP for several files, and warns of files that are there", () => {
     expect(shown(where({})).text()).not.toContain("ZIP");
-    expect(shown(where({ count: 2 })).text()).toContain("Downloads, as one ZIP");
-    expect(shown(where({ folder: "~/out", there: 1 })).text()).toContain("One file is there already.");
-    expect(shown(where({ there: 1 })).text()).not.toContain("there already");
+    expect(shown(where({ count: 2 })).text()).toContain("Downloads, as one ZIP file");
+    expect(shown(where({ folder: "~/out", there: 1 })).text()).toContain("One file exists already.");
+    expect(shown(where({ there: 1 })).text()).not.toContain("already there");
   });
 });

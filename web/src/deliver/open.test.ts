@@ -21,13 +21,13 @@ describe("what is still open before a delivery", () => {
 
   it("is said with how many are to choose and how many were never filled", () => {
     expect(openIn(sweeps({ takes: 3 }, { takes: 3 }, { takes: 0 }, { takes: 1, pick: 2 }))).toBe(
-      "2 sweeps are still to choose, 1 is marked and not filled: there the picture goes out as shot.",
+      "2 sweeps have no picked take, 1 sweep is not filled. The picture is delivered as shot there.",
     );
-    expect(openIn(sweeps({ takes: 1 }))).toMatch(/^1 sweep is still to choose:/);
+    expect(openIn(sweeps({ takes: 1 }))).toMatch(/^1 sweep has no picked take\./);
   });
 
   it("is counted by pictures where there are several", () => {
-    expect(openAmong(standings("done", "to choose", "marked", "filling"))).toMatch(/^In 3 of 4 pictures/);
+    expect(openAmong(standings("done", "to choose", "marked", "filling"))).toMatch(/^3 of 4 pictures/);
   });
 
   it("leaves out what stands provisionally, which is counted by itself", () => {

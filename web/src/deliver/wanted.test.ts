@@ -7,7 +7,7 @@ const raw = { format: "raw", depth: 16 } as const;
 test("what a kind is depends on what came in", () => {
   expect(about("same", [jpeg], LIKE_THE_ORIGINAL)).toContain("without loss");
   expect(about("same", [raw], LIKE_THE_ORIGINAL)).toMatch(/^TIFF/);
-  expect(about("same", [jpeg, raw], LIKE_THE_ORIGINAL)).toBe("Each in the format it came in");
+  expect(about("same", [jpeg, raw], LIKE_THE_ORIGINAL)).toBe("Each in its original format");
   expect(about("jpeg", [raw], LIKE_THE_ORIGINAL)).toContain("rounded");
   expect(about("png", [raw, jpeg], LIKE_THE_ORIGINAL)).toMatch(/^16 bit/);
   expect(about("web", [jpeg], { ...LIKE_THE_ORIGINAL, longest: 900 })).toContain("900 px");

@@ -11,21 +11,23 @@ const says = (data: unknown) => vi.spyOn(api, "GET").mockResolvedValue(answered(
 describe("what picks say", () => {
   const taste = (more: Partial<Told>) => {
     says({ picks: 9, fewest: 6, followed: true, weights: {}, ours: {}, minded: null, ...more });
-    return shown(<Taste />).findByText(/goes nowhere/);
+    return shown(<Taste />).findByText(/stored, in this library/);
   };
 
   it("is nothing before there are enough of them", async () => {
-    expect((await taste({ picks: 1 })).textContent).toContain("Of one sweep it is known");
-    expect((await taste({ picks: 4 })).textContent).toContain("Of 4 sweeps it is known which of several");
+    expect((await taste({ picks: 1 })).textContent).toContain("once you have picked 6. So far: 1.");
+    expect((await taste({ picks: 4 })).textContent).toContain("So far: 4.");
   });
 
   it("is what they mind more or less than we do, and whether it is followed", async () => {
     const minded = { term: "repeats", more: true } as NonNullable<Told["minded"]>;
-    expect((await taste({})).textContent).toContain("you mind what we do");
+    expect((await taste({})).textContent).toContain("agree with the default ranking");
     expect((await taste({ minded })).textContent).toContain(
-      "By your 9 picks you mind what occurs twice more than we do, and the take",
+      "Your 9 picks avoid repeated texture more than the default ranking, and takes",
     );
-    expect((await taste({ minded, followed: false })).textContent).toContain("more than we do. What is kept");
+    expect((await taste({ minded, followed: false })).textContent).toContain(
+      "more than the default ranking. Only",
+    );
   });
 });
 
@@ -37,9 +39,9 @@ describe("tokens", () => {
     const { hand, findByText, getByRole, button, text } = shown(<Tokens />);
     await findByText("night job");
     expect(text()).toContain("never used");
-    expect(button("Make a token").hasAttribute("disabled")).toBe(true);
+    expect(button("Create a token").hasAttribute("disabled")).toBe(true);
     await hand.type(getByRole("textbox"), "night job");
-    await hand.click(button("Make a token"));
+    await hand.click(button("Create a token"));
     expect((await findByText("ks-secret")).tagName).toBe("CODE");
   });
 
@@ -74,20 +76,20 @@ describe("notices", () => {
 
   it("say what became of each", async () => {
     const sent_at = "2026-05-01T10:00:01Z";
-    expect(await told(notice({ sent_at }))).toContain("arrived");
-    expect(await told(notice({ due_at: sent_at }))).toContain("on its way");
+    expect(await told(notice({ sent_at }))).toContain("received");
+    expect(await told(notice({ due_at: sent_at }))).toContain("sending");
     expect(await told(notice({ attempts: 2, due_at: sent_at, answer: "500" }))).toMatch(
-      /tried again at .*\. 500/,
+      /retries at .*\. 500/,
     );
     expect(await told(notice({ attempts: 9, answer: "It did not answer." }))).toContain(
-      "given up. It did not answer.",
+      "gave up. It did not answer.",
     );
   });
 
   it("can be sent to one place only", async () => {
     says({ address: null, newest: [] });
     const { findByRole, queryByRole } = shown(<Notices />);
-    expect(await findByRole("button", { name: "Tell this one" })).toBeDefined();
-    expect(queryByRole("button", { name: "Tell nobody" })).toBeNull();
+    expect(await findByRole("button", { name: "Add webhook" })).toBeDefined();
+    expect(queryByRole("button", { name: "Remove webhook" })).toBeNull();
   });
 });

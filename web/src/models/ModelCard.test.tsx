@@ -28,7 +28,7 @@ describe("the card of a model", () => {
     const service = shown(<ModelCard model={model({ kind: "service", left: 12, has_key: true })} />);
     expect(service.text()).toContain("12 credits left");
     expect(service.getByLabelText("Key of Painter").getAttribute("placeholder")).toBe(
-      "kept; type to replace it",
+      "saved; type to replace it",
     );
     expect(service.text()).toContain("Test, no cost");
   });

@@ -65,10 +65,10 @@ describe("files that are added", () => {
   it("say which were there already, once all are through, and can be put away", async () => {
     const away = vi.fn();
     const { hand, text, button } = lines([file(1, "there"), file(2, "done")], away);
-    expect(text()).toContain("1.tif is in this shoot already.");
-    await hand.click(button("Put these lines away"));
+    expect(text()).toContain("1.tif is already in this shoot.");
+    await hand.click(button("Hide this list"));
     expect(away).toHaveBeenCalledOnce();
-    expect(lines([file(1, "there"), file(2, "there")]).text()).toContain("2 of them");
+    expect(lines([file(1, "there"), file(2, "there")]).text()).toContain("2 pictures are");
   });
 });
 

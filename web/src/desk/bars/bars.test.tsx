@@ -35,7 +35,7 @@ describe("what a fill costs", () => {
   it("is said with what is left, and agreed to", async () => {
     const { hand, text, button } = offered({ budget_left: 3 });
     expect(text()).toContain("Left rod by Painter: 6 credits, about 40 s.");
-    expect(text()).toContain("12.5 left there. 3 left in this shoot's budget.");
+    expect(text()).toContain("12.5 left at the service. 3 left in this shoot's budget.");
     await hand.click(button(/Yes, 6 credits/));
     expect(asked[0]?.[0]).toBe("agree");
   });
@@ -51,7 +51,7 @@ describe("what a fill costs", () => {
     const { hand, button } = offered({});
     await hand.click(button("Weave instead"));
     expect(asked[0]?.[0]).toBe("fillHere");
-    expect(offered({}, { method: "auto" }).text()).toContain("Without it");
+    expect(offered({}, { method: "auto" }).text()).toContain("Without the model");
   });
 });
 
@@ -87,7 +87,7 @@ describe("the sentence for a newcomer", () => {
     const desk = aDesk({ sweeps: [aSweep()] });
     useDeskState.setState({ selected: "a" });
     const { hand, text, button } = shown(<GuideBar desk={desk} />, { desk });
-    expect(text()).toContain("It is marked. Press F");
+    expect(text()).toContain("Marked. Press F");
     expect(useDeskState.getState().learned).toEqual(["mark"]);
     await hand.click(button("Got it"));
     expect(text()).toBe("");
@@ -110,11 +110,11 @@ describe("the bar for marking", () => {
 
   it("fills, fills again, or ends a fill", () => {
     expect(bar(aSweep()).text()).toContain("Fill F");
-    expect(bar(aSweep({ takes: [aTake(1)] })).text()).toContain("Three more F");
+    expect(bar(aSweep({ takes: [aTake(1)] })).text()).toContain("More takes F");
     const busy = bar(
       aSweep({ state: "filling", run: { id: 3, state: "running", progress: 0.2 } as Sweep["run"] }),
     );
-    expect(busy.text()).not.toContain("Three more");
+    expect(busy.text()).not.toContain("More takes");
     expect(busy.queryAllByRole("button", { name: "Cancel fill" }).length).toBe(1);
   });
 
@@ -125,6 +125,6 @@ describe("the bar for marking", () => {
   it("asks for the size of pieces only where pieces are taken", () => {
     expect(bar(aSweep()).queryByRole("combobox")).toBeNull();
     const pieces = bar(aSweep(), { tool: "pieces" });
-    expect(pieces.getByRole("combobox").getAttribute("aria-label")).toBe("Size of the pieces");
+    expect(pieces.getByRole("combobox").getAttribute("aria-label")).toBe("Piece size");
   });
 });

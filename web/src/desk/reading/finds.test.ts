@@ -14,10 +14,10 @@ describe("what the scouts found", () => {
   it("says how far each scout is in a word or two", () => {
     expect(KINDS.map(([kind]) => progressOf(scouts, kind))).toEqual([
       "2 found",
-      "not asked",
-      "looking, 43 %",
-      "cannot look",
-      "not asked",
+      "not searched",
+      "searching, 43 %",
+      "search failed",
+      "not searched",
     ]);
     expect(progressOf({ ...scouts, finds: [] }, "people")).toBe("none left");
   });

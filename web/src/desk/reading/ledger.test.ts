@@ -39,8 +39,8 @@ describe("the ledger of a take", () => {
     expect(lines).toEqual([
       "Shed, https://shed.example",
       "30 steps, guidance 7.5, strength 1",
-      "seen there: grass",
-      "not seen: sky",
+      "hint: grass",
+      "avoid: sky",
       "1 credit",
     ]);
   });
@@ -76,7 +76,7 @@ describe("a sweep whose last fill failed", () => {
 
 it("says from which frames true pixels came, and what no frame shows", () => {
   expect(ledger(made({ sisters: ["ov-0414", "ov-0415"], borrowed: 1 }))).toEqual([
-    "true pixels from ov-0414 and ov-0415",
+    "real pixels from ov-0414 and ov-0415",
   ]);
-  expect(ledger(made({ sisters: ["ov-0414"], borrowed: 0.93 }))[0]).toContain("7 % of it woven");
+  expect(ledger(made({ sisters: ["ov-0414"], borrowed: 0.93 }))[0]).toContain("7 % woven");
 });

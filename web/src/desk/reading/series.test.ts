@@ -47,7 +47,7 @@ describe("from doubtful one to doubtful one", () => {
 });
 
 it("says in words what became of what was carried", () => {
-  expect(became(sister(1, { carrying: "running" }))).toBe("is being aligned");
+  expect(became(sister(1, { carrying: "running" }))).toBe("aligning");
   expect(became(sister(1, { carrying: "failed", error: "Another place." }))).toBe("Another place.");
   const unlike = "b.jpg does not show the same place as a.jpg.";
   expect(became(sister(1, { carrying: "failed", error: unlike, elsewhere: true }))).toBe("another place");
@@ -86,9 +86,11 @@ describe("choosing frames", () => {
     const marked = sister(4, { marked: ["a"] });
     const busy = sister(5, { state: "doubtful", filling: ["a"] });
     expect([offered, doubtful, done, marked, busy].map(toApprove)).toEqual([true, true, false, false, false]);
-    expect(toJudge([done])).toBe("All of them are approved.");
-    expect(toJudge([done, doubtful])).toBe("All that are not approved yet; or one by one.");
-    expect(toJudge([offered, marked])).toMatch(/In 1 a take is still to choose.*1 not filled yet/);
+    expect(toJudge([done])).toBe("All are approved.");
+    expect(toJudge([done, doubtful])).toBe(
+      "Approves all that are not approved yet. Or approve them one by one.",
+    );
+    expect(toJudge([offered, marked])).toMatch(/1 without a picked take.*1 not filled yet/);
     expect(toJudge([marked])).toBe("1 not filled yet.");
   });
 });

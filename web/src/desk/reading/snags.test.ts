@@ -73,8 +73,8 @@ describe("snags", () => {
     expect(snags.map((each) => triedBefore(sweep, each))).toEqual([
       null,
       null,
-      "mended once, still there",
-      "filled again, still there",
+      "mended, still visible",
+      "filled again, still visible",
       null,
     ]);
   });

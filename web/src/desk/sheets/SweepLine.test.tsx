@@ -30,7 +30,7 @@ describe("a line of the job sheet", () => {
     const takes = [aTake(1)];
     const { text } = line({ takes, best: 1, carried, snags: [aSnag(1), aSnag(2)] });
     expect(text()).toContain("choose · 1 take · doubtful · 2 snags");
-    expect(text()).toContain("Carried over from roof-0002, 61 % sure");
+    expect(text()).toContain("Carried over from roof-0002, 61 % confidence");
   });
 
   it("shows what can be done only where it is chosen", async () => {

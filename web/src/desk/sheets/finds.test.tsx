@@ -22,10 +22,10 @@ describe("a find", () => {
     const { hand, text, becomes, button } = shown(line(false));
     expect(text()).toBe("Speck 3 · subject? · dust, in 4 frames");
     becomes(line(true));
-    expect(text()).toContain("Dark and round. Paint to add to it or take away.");
+    expect(text()).toContain("Dark and round. Paint to add to it or to take away from it.");
     await hand.click(button("Its mirror image"));
     await hand.click(button("Its shadow"));
-    await hand.click(button("Always a speck"));
+    await hand.click(button("Always: speck"));
     expect(asked).toEqual([
       ["changeFind", 3, { also: ["shadow", "mirror"] }],
       ["changeFind", 3, { also: [] }],
@@ -60,13 +60,13 @@ describe("the sheet of finds", () => {
     const { findByText } = shown(<FindsSheet desk={aDesk()} actions={actions} viewer={null} />, {
       scouts: looking as Scouts,
     });
-    await findByText(/Still looking for: Wires/);
+    await findByText(/Still searching: Wires/);
   });
 
   it("says what was found, what was looked for in vain, and what went wrong", async () => {
     const { findByRole, text } = sheet();
     expect((await findByRole("alert")).textContent).toBe("The picture is too small.");
-    expect(text()).toContain("Looked for people from 30 px on.");
+    expect(text()).toContain("Searched for people from 30 px on.");
     expect(text()).toContain("2 found");
   });
 
@@ -82,7 +82,7 @@ describe("the sheet of finds", () => {
 
   it("offers dust of all frames only where dust is ticked", async () => {
     const { hand, findByLabelText } = sheet();
-    await hand.click(await findByLabelText("The dust in all frames at once"));
+    await hand.click(await findByLabelText("Remove this dust in all frames"));
     expect(useDeskState.getState().everywhere).toBe(true);
   });
 });

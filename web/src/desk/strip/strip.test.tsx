@@ -29,14 +29,14 @@ describe("the strip", () => {
 
   it("brings along what has changed since, once for each sweep", async () => {
     const { hand, button } = strip(1);
-    await hand.click(button("Bring 2 frames along"));
+    await hand.click(button("Update 2 frames"));
     expect(asked).toEqual([["carry", ["a", "b"], [2, 3]]]);
   });
 
   it("of another frame leads back to this one", async () => {
     const { hand, text, button, queryByRole } = strip(2);
-    expect(text()).toContain("What was carried over from roof-0002.tif");
-    expect(queryByRole("button", { name: /Bring/ })).toBeNull();
+    expect(text()).toContain("Carried over from roof-0002.tif");
+    expect(queryByRole("button", { name: /Update/ })).toBeNull();
     await hand.click(button("From this frame"));
     expect(useDeskState.getState().strip).toBe(1);
   });
@@ -64,7 +64,7 @@ describe("a frame of the strip", () => {
   it("says what became of it, and looks near by for what is not there", async () => {
     const { hand, text, button } = frame({ landed: [landed("landed"), landed("not there", "b")] });
     expect(text()).toContain("1 landed, 1 not there");
-    await hand.click(button("look near by"));
+    await hand.click(button("search nearby"));
     expect(asked).toEqual([["carry", ["b"], [2], { wide: true }]]);
   });
 

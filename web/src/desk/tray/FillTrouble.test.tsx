@@ -27,7 +27,7 @@ describe("a fill that failed", () => {
 
   it("says what helps, and leads to the models where only they can be put right", () => {
     const { text, becomes, queryByRole } = shown(<FillTrouble sweep={failed("smaller")} actions={actions} />);
-    expect(text()).toContain("A smaller mask");
+    expect(text()).toContain("a smaller mask");
     expect(queryByRole("link")).toBeNull();
     for (const remedy of ["key", "credits"]) {
       becomes(<FillTrouble sweep={failed(remedy)} actions={actions} />);

@@ -22,7 +22,7 @@ describe("the second look", () => {
       snags: [aSnag(1), aSnag(2, { kind: "softness", visible: 1 })],
     });
     const folded = getByRole("group");
-    expect(within(folded).getByText("1 more not seen at delivery size")).toBeDefined();
+    expect(within(folded).getByText("1 more not visible at delivery size")).toBeDefined();
     expect(within(folded).getAllByTestId("snag")).toHaveLength(1);
     expect(getAllByTestId("snag")).toHaveLength(2);
   });
@@ -38,12 +38,12 @@ describe("the second look", () => {
 
   it("says that nothing was found only if it was looked for", () => {
     expect(look({}).text()).toContain("No snags found.");
-    expect(look({ takes: [aTake(1, { reviewed: false })] }).text()).toContain("Not looked at yet.");
+    expect(look({ takes: [aTake(1, { reviewed: false })] }).text()).toContain("Not reviewed yet.");
   });
 
   it("tells a fault that a mend did not help from others", () => {
     const takes = [aTake(1), aTake(2, { method: "mend" })];
     const snags = [aSnag(1), aSnag(1, { id: 2, take: 2 })];
-    expect(look({ takes, best: 2, snags }).text()).toContain("mended once, still there");
+    expect(look({ takes, best: 2, snags }).text()).toContain("mended, still visible");
   });
 });

@@ -32,9 +32,9 @@ describe("the card of a take", () => {
   it("says so where its picture cannot be loaded, instead of a broken one", () => {
     const { text, container } = shown(card(0));
     const picture = container.querySelector("img");
-    expect(text()).not.toContain("cannot be shown yet");
+    expect(text()).not.toContain("not available yet");
     if (picture) fireEvent.error(picture);
-    expect(text()).toContain("cannot be shown yet");
+    expect(text()).toContain("not available yet");
     expect(container.querySelector("img")).toBeNull();
   });
 

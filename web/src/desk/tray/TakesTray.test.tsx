@@ -13,7 +13,7 @@ const at = (desk: ReturnType<typeof aDesk>, selected: string | null = "a") => {
 
 describe("the tray of takes", () => {
   it("says what comes next as long as there are none", () => {
-    expect(at(aDesk(), null).text()).toContain("will be here");
+    expect(at(aDesk(), null).text()).toContain("appear here");
     expect(at(aDesk({ sweeps: [filled] }), null).text()).toContain("Choose a sweep");
     expect(at(aDesk({ sweeps: [aSweep()] })).text()).toContain("Left rod is marked");
   });

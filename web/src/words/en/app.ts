@@ -1,13 +1,12 @@
 export const app = {
   pageFailed: "This page could not be shown",
-  nothingIsLost: (message: string) =>
-    `Nothing of your work is lost: it is kept as it is made. What went wrong: ${message}`,
-  loadItAgain: "Load it again",
+  nothingIsLost: (message: string) => `Your work is saved. What went wrong: ${message}`,
+  loadItAgain: "Reload",
   saveAReport: "Save a report",
-  oneMoment: "One moment…",
-  nothingHere: "There is nothing here",
-  noSuchAddress: "No page of Keen Sweep has the address",
-  perhapsCutOff: ": perhaps it was cut off when it was copied.",
+  oneMoment: "Loading…",
+  nothingHere: "Page not found",
+  noSuchAddress: "There is no page at",
+  perhapsCutOff: ". The address may have been cut off when it was copied.",
   toTheShoots: "To the shoots",
   asShot: "As shot",
   allShoots: "All shoots",
@@ -16,6 +15,6 @@ export const app = {
   close: "Close",
   toTheModels: "To the models",
   places: { shoots: "Shoots", models: "Models", library: "Library" },
-  noAnswer: "Keen Sweep does not answer: is it still running?",
+  noAnswer: "Keen Sweep does not respond. Check that it is still running.",
   requestFailed: (status: number) => `The request failed (${status}).`,
 };

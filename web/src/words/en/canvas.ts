@@ -1,5 +1,5 @@
 export const canvas = {
-  picture: "Picture: paint here to mark what goes. Arrows move the brush, Enter puts it down and lifts it",
+  picture: "Picture. Paint what to remove. Arrow keys move the brush, Enter starts and ends a stroke",
   nothingMarked: "Nothing is marked yet.",
   brushAt: (isDown: boolean, x: number, y: number) => `Brush ${isDown ? "down" : "up"} at ${x}, ${y}`,
 };

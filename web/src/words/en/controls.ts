@@ -4,6 +4,6 @@ export const controls = {
   slide: (label: string) => `${label}, slide`,
   folded: "folded",
   pixels: (count: number) => `${count} pixels`,
-  foldedTip: "Two clicks or Enter bring it back",
-  dividerTip: "Drag for more room. Two clicks or Enter fold it away",
+  foldedTip: "Double-click or press Enter to show it again",
+  dividerTip: "Drag to resize. Double-click or press Enter to hide",
 };

@@ -8,7 +8,7 @@ export const wall = {
   previousTake: "Previous take",
   nextTake: "Next take",
   bringBack: (gone: number) => `Bring ${gone} back`,
-  theSweepTip: "As large as the sweep fits",
+  theSweepTip: "Zoom to the sweep",
   theSweep: "The sweep",
   backToTheDesk: "Back to the desk",
   leaveAsShot: "Leave as shot",

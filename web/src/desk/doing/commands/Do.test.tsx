@@ -9,7 +9,7 @@ describe("a button of the table", () => {
   it("has its words and its key, and can be pressed when its command can be done", async () => {
     const sweep = aSweep({ takes: [aTake(3), aTake(4)], best: 3 });
     const { hand, button } = shown(<Do id="pick" />, { desk: aDesk({ sweeps: [sweep] }) });
-    expect(button("Pick this take").dataset.tip).toBe("Use the take that shows. Key: Enter");
+    expect(button("Pick this take").dataset.tip).toBe("Use the take that is shown. Key: Enter");
     expect(button("Pick this take").hasAttribute("disabled")).toBe(true);
     act(() => useDeskState.setState({ selected: "a", viewed: 4 }));
     await hand.click(button("Pick this take"));
