@@ -233,7 +233,7 @@ def test_words_fill_and_orders_are_answered(job: tuple[Path, Path, Path]) -> Non
     assert "what should be seen there, not what to do" in wrong.stderr
     wrong = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--hint", "a dragon")
     assert wrong.returncode == 2
-    assert "no ground that weave knows" in wrong.stderr
+    assert "weave does not know this ground" in wrong.stderr
 
 
 def test_a_service_is_paid_only_what_was_agreed(job: tuple[Path, Path, Path], tmp_path: Path) -> None:

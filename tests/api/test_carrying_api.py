@@ -212,4 +212,4 @@ def test_a_shoot_of_one_has_nobody_to_borrow_from(client: TestClient, work_on: C
     work_on(asked["runs"][0]["id"])
     (failed,) = client.get(at).json()["sweeps"]
     assert failed["state"] == "failed"
-    assert "one picture only" in failed["run"]["error"]
+    assert "only one picture" in failed["run"]["error"]

@@ -92,7 +92,7 @@ def test_somebody_pointed_out_where_a_network_is_missing_is_said_with_what_helps
     monkeypatch.setattr("keen_sweep.studio.finding.person.person_in", lambda *_: disc(5, 5))
     made = client.post(f"{here}/scouts/person", json=box).json()
     (find,) = made["scouts"]["finds"]
-    assert (find["id"], find["name"], find["reason"]) == (made["find"], "Person 1", "pointed out by hand")
+    assert (find["id"], find["name"], find["reason"]) == (made["find"], "Person 1", "added by hand")
     outside = {"x": 900, "y": 20, "width": 40, "height": 60}
     assert client.post(f"{here}/scouts/person", json=outside).status_code == 422
 

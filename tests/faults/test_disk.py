@@ -59,7 +59,7 @@ def test_a_delivery_leaves_no_half_file(disk: Disk, journey: Journey) -> None:
     target.mkdir()
     disk.fill()
     try:
-        refused(journey.deliver(target), "No space left", "no room left", "full")
+        refused(journey.deliver(target), "No space left", "not enough space", "full")
         assert list(target.iterdir()) == []
     finally:
         disk.empty()

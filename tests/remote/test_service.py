@@ -84,8 +84,8 @@ def test_an_order_goes_through_the_engine_and_the_ledger_says_so(service: Servic
 @pytest.mark.parametrize(
     ("fault", "words", "remedy"),
     [
-        ({"outage": True}, "is in trouble .error 503., 3 times in a row. Nothing is lost", "later"),
-        ({"broken": "words"}, "makes no sense", "later"),
+        ({"outage": True}, "has a problem .error 503., 3 times in a row. Nothing is lost", "later"),
+        ({"broken": "words"}, "cannot be understood", "later"),
         ({"broken": "picture"}, "broken picture", "later"),
         ({"broken": "size"}, "64 x 64, not of 96 x 96", "later"),
         ({"drip": 2_000}, "sends too slowly", "later"),
@@ -94,7 +94,7 @@ def test_an_order_goes_through_the_engine_and_the_ledger_says_so(service: Servic
             "refused this picture: no pictures on Wednesdays. Nothing",
             "smaller",
         ),
-        ({"fails": True}, "failed at this painting: its painter broke off. Nothing was charged", "later"),
+        ({"fails": True}, "failed to make this result: its painter broke off. Nothing was charged", "later"),
     ],
 )
 def test_a_fault_is_said_in_words_and_costs_nothing_twice(
@@ -119,10 +119,10 @@ def test_what_passes_by_itself_is_tried_again(service: Service) -> None:
     said: list[str] = []
     service.switch(turn_away=2, retry_after=0)
     used.paint(picture, hole, Wish(), lambda _share, doing: said.append(doing))
-    assert any("takes no more requests just now: trying again" in words for words in said)
+    assert any("accepts no more requests at the moment: trying again" in words for words in said)
     service.switch(trouble=2)
     used.paint(picture, hole, Wish(), lambda _share, doing: said.append(doing))
-    assert any("is in trouble (error 503): trying again" in words for words in said)
+    assert any("has a problem (error 503): trying again" in words for words in said)
     assert service.books()["paid"] == 1
 
 

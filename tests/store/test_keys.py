@@ -158,7 +158,7 @@ def test_a_keyring_that_stays_locked_is_said_and_loses_nothing(ring: Ring) -> No
     keys.put("a", SecretStr("one"))
     ring.locked = True
     for attempt in (lambda: keys.get("a"), lambda: keys.has("a"), lambda: keys.put("a", None)):
-        with pytest.raises(LibraryTrouble, match="of this system does not open") as caught:
+        with pytest.raises(LibraryTrouble, match="of this system cannot be opened") as caught:
             attempt()
         assert "secret words" not in str(caught.value)
     ring.locked = False

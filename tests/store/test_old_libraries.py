@@ -146,7 +146,7 @@ def test_nothing_is_upgraded_without_a_copy(old: Path, monkeypatch: pytest.Monke
         raise OSError(errno.ENOSPC, "No space left on device")
 
     monkeypatch.setattr("keen_sweep.store.snapshot.snapshot", full)
-    with pytest.raises(LibraryTrouble, match="cannot be copied before it is upgraded"):
+    with pytest.raises(LibraryTrouble, match="cannot be copied before the upgrade"):
         Library(folder)
     assert version_of(folder) == was
     assert copies_of(folder / "library.db") == []

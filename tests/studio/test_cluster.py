@@ -124,7 +124,7 @@ def test_takes_are_the_same_to_the_bit_as_here(cluster: Cluster) -> None:
 
 def test_what_goes_wrong_there_is_said_here(cluster: Cluster, monkeypatch: pytest.MonkeyPatch) -> None:
     fill_input = small_fill()
-    with pytest.raises(BadMask, match="wholly on guarded ground"):
+    with pytest.raises(BadMask, match="entirely inside the guard"):
         list(cluster.filling(ByPart(Method.AUTO)).fill(replace(fill_input, guard=fill_input.mask > 0)))
     monkeypatch.setattr(errand, "__version__", "0.0.9")
     with pytest.raises(BadRequest, match=r"this one 0\.0\.9: install the same"):

@@ -238,7 +238,7 @@ def test_folders_that_are_none(library: Library, photo: Frame, tmp_path: Path) -
 
 
 def test_a_folder_that_cannot_be_written_says_so(library: Library, photo: Frame) -> None:
-    with pytest.raises(LibraryTrouble, match=r"no room left|cannot be made|cannot be written"):
+    with pytest.raises(LibraryTrouble, match=r"not enough space|cannot be created|cannot be written"):
         deliver_into(library, photo.id, Wanted(), "/proc/keen sweep")
 
 

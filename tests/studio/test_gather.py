@@ -47,7 +47,7 @@ def test_a_folder_is_gathered_and_a_broken_file_stops_nothing(library: Library, 
     ((_, frames),) = shoots(library)
     assert [frame.name for frame in frames] == ["a-2.png", "a-3.dng", "a-10.png", "b-1.png"]
     assert done["copy of a-2.png"].known
-    assert done["copy of a-2.png"].why == "This picture is in the shoot already, as a-2.png."
+    assert done["copy of a-2.png"].why == "This picture is already in the shoot, as a-2.png."
     assert "damaged" in done["a-4.jpg"].why
     assert "not a picture" in done["notes.txt"].why
     assert not any(library.incoming.iterdir())

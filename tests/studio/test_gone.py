@@ -69,7 +69,7 @@ def test_a_picture_leaves_its_shoot_and_comes_back_into_it(library: Library, fra
     assert only.name == "other.png of Roofs"
     # While its shoot is gone too there is nothing that it could come back into.
     delete_shoot(library, frame.shoot_id)
-    with pytest.raises(Conflict, match="bring that back first"):
+    with pytest.raises(Conflict, match="Bring the shoot back first"):
         bring_back(library, only.shoot)
     bring_back(library, frame.shoot_id)
     bring_back(library, only.shoot)

@@ -51,7 +51,7 @@ def test_places_are_told_from_where_the_file_lies(job: Job, tmp_path: Path) -> N
 @pytest.mark.parametrize(
     ("added", "words"),
     [
-        ("[fill]\ntakes = 2", "no TOML"),
+        ("[fill]\ntakes = 2", "not valid TOML"),
         ("[report]\nfiles = 'a'", "report.files: Extra inputs are not permitted"),
         ("[keep]\nsure = 7", "keep.sure"),
         ("[keep]\nkinds = ['ghosts']", "keep.kinds.0"),

@@ -125,7 +125,7 @@ def test_what_cannot_be_registered(library: Library, tmp_path: Path) -> None:
     ):
         with pytest.raises(BadRequest):
             register(library, "M", kind, place)
-    with pytest.raises(BadRequest, match="could be read on the way"):
+    with pytest.raises(BadRequest, match="others could read the key"):
         register(library, "M", ModelKind.SERVICE, "http://paint.example")
     with pytest.raises(BadRequest, match="needs a name"):
         register(library, " ", ModelKind.SERVICE, "https://paint.example")
@@ -180,7 +180,7 @@ def test_nothing_is_paid_without_a_yes(library: Library, frame: Frame, shed: Reg
     assert (quoted.service, quoted.cost.paintings, quoted.cost.credits, quoted.left) == (True, 2, 2, CREDITS)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2)))
     assert (run.state, run.remedy) == ("failed", "price")
-    assert "nobody said yes" in sure(run.error)
+    assert "was not accepted" in sure(run.error)
     assert service.books()["asked"] == 0
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2, credits=2)))
     assert run.state == "done", run.error
@@ -287,7 +287,7 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
     assert run.state == "done"
     take = desk.desk(library, frame.id).sweeps[0].takes[0]
     assert take.method == "auto"
-    assert "nobody said yes" in take.provenance.why
+    assert "was not accepted" in take.provenance.why
     assert service.books()["asked"] == 0
 
 
@@ -300,7 +300,7 @@ def test_words_are_kept_answered_and_remembered(library: Library, frame: Frame) 
     set_hint(library, frame.id, sweep, "please replace it with gravel")
     assert said_of_words(library, frame.id, sweep).startswith("Read as \u201cgravel\u201d.")
     set_hint(library, frame.id, sweep, "a dragon")
-    assert "no ground that weave knows" in said_of_words(library, frame.id, sweep)
+    assert "weave does not know this ground" in said_of_words(library, frame.id, sweep)
     set_hint(library, frame.id, sweep, "")
     set_avoid(library, frame.id, sweep, "snow")
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=1, quality="fast")))

@@ -88,7 +88,7 @@ def test_nothing_found_is_said_and_can_be_overruled(library: Library, frame: Fra
     frame_id = frame.id or 0
     answer = seek_reflection(library, frame_id)
     assert (answer.worth, answer.sweep_id) == (False, None)
-    assert answer.text.startswith("Nothing to take off")
+    assert answer.text.startswith("No soft, even light")
     assert desk.desk(library, frame_id).sweeps == []
     forced = seek_reflection(library, frame_id, anyway=True)
     assert forced.sweep_id is not None

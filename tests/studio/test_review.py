@@ -173,7 +173,7 @@ def test_all_that_is_wrong_with_a_take_is_mended_in_one_take(
     first, *on_top = desk.desk(library, frame.id or 0).sweeps
     mended = first.takes[-1]
     assert (len(first.takes), first.pick, mended.method) == (many + 1, mended.id, "mend")
-    assert mended.parts[0]["why"] == "its tone evened out, its grain regrown"
+    assert mended.parts[0]["why"] == "its tone matched, its grain regrown"
     assert not {"softness", "step in tone"} & {s.kind for s in first.snags if s.take_id == mended.id}
     # What grain and tone cannot mend is filled on top, all in one sweep.
     spots = before - {"softness", "step in tone"}

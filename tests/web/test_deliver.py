@@ -77,7 +77,7 @@ def test_three_frames_into_a_folder_and_again(shoot: Page, tmp_path: Path, name:
     expect(page.get_by_text(f"{name}/1 lawn-2.jpg and so on")).to_be_visible()
     page.get_by_role("radio", name=re.compile("A folder of the machine")).check()
     page.get_by_label("Folder", exact=True).fill("delivered")
-    expect(page.get_by_text("Say the whole path")).to_be_visible()
+    expect(page.get_by_text("Enter the full path")).to_be_visible()
     page.get_by_label("Folder", exact=True).fill(str(out))
     expect(go).to_be_enabled()
     go.click()

@@ -50,7 +50,7 @@ def test_a_sweep_is_doubled_reordered_and_moved(desk: Page) -> None:
     state(page, 1, "marked")
     page.keyboard.press("q")
     state(page, 1, "provisional")
-    page.get_by_label("Twice: Sweep 1").click()
+    page.get_by_label("Duplicate Sweep 1").click()
     state(page, 2, "marked")
     expect(page.get_by_test_id("sweep-2")).to_contain_text("Sweep 1 again")
     sweep = page.get_by_test_id("sweep-2")

@@ -251,9 +251,9 @@ def test_a_budget_is_kept(marked: Page, service: Process) -> None:
 
 
 FAULTS: list[tuple[dict[str, Any], str]] = [
-    ({"outage": True}, "is in trouble"),
+    ({"outage": True}, "has a problem"),
     ({"policy": "closed for stocktaking"}, "refused this picture: closed for stocktaking. Nothing was charged"),
-    ({"fails": True}, "failed at this painting: its painter broke off. Nothing was charged"),
+    ({"fails": True}, "failed to make this result: its painter broke off. Nothing was charged"),
     ({"broken": "words"}, "makes no sense"),
     ({"broken": "picture"}, "sent a broken picture"),
     ({"broken": "size"}, "64 x 64"),
@@ -288,7 +288,7 @@ def test_a_service_in_trouble_says_so_before_anything_is_asked(marked: Page, ser
     service.switch(outage=True)
     page.keyboard.press("q")
     cost = page.get_by_role("region", name="Cost")
-    expect(cost).to_contain_text("is in trouble")
+    expect(cost).to_contain_text("has a problem")
     cost.get_by_role("button", name="Weave instead").click()
     takes(page, 1)
     expect(page.get_by_label("Method", exact=True)).to_have_value("weave")
@@ -301,7 +301,7 @@ def test_too_many_requests_are_waited_for(marked: Page, service: Process) -> Non
     service.switch(turn_away=3, retry_after=1.5)
     page.keyboard.press("Enter")
     tray = page.get_by_role("region", name="Takes")
-    expect(tray).to_contain_text("takes no more requests just now: trying again")
+    expect(tray).to_contain_text("accepts no more requests at the moment: trying again")
     takes(page, 1)
 
 
@@ -350,7 +350,7 @@ def test_a_key_that_is_no_longer_good_is_asked_for_again(marked: Page, service: 
     key("an-old-key")
     page.keyboard.press("q")
     cost = page.get_by_role("region", name="Cost")
-    expect(cost).to_contain_text("does not accept the key: enter the right one with the models")
+    expect(cost).to_contain_text("does not accept the key. Enter it again on the page Models")
     expect(cost.get_by_role("link", name="To the models")).to_be_visible()
     expect(cost.get_by_role("button", name=re.compile("^Yes"))).to_have_count(0)
     key(KEY)
@@ -418,7 +418,7 @@ def test_hints_are_kept_answered_and_remembered(desk: Page) -> None:
     hint.fill("remove the rod")
     hint.press("Enter")
     expect(page.get_by_role("status", name="About your hint")).to_contain_text(
-        "what should be seen there, not what to do"
+        "what the fill should show, not what to do"
     )
     hint.fill("wood")
     hint.press("Enter")

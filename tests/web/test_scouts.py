@@ -97,10 +97,10 @@ def test_who_was_missed_is_pointed_out_by_a_box(opened: Opener) -> None:
     page.get_by_role("button", name="Point out").click()
     stroke(page, (700, 780), (128, 126), (330, 670))
     expect(group(page, "People").get_by_role("listitem")).to_have_count(count + 1)
-    expect(find(page, f"Person {count + 1}")).to_contain_text("pointed out by hand")
+    expect(find(page, f"Person {count + 1}")).to_contain_text("added by hand")
     page.get_by_role("button", name="Point out").click()
     stroke(page, (700, 780), (560, 700), (600, 770))
-    expect(page.get_by_role("alert")).to_contain_text("Nobody is to be seen")
+    expect(page.get_by_role("alert")).to_contain_text("Nobody was found")
 
 
 def test_a_thing_is_found_by_its_kind_and_kept(opened: Opener) -> None:
@@ -163,7 +163,7 @@ def test_a_wire_is_found_a_bit_added_and_its_pole_pointed_out(opened: Opener) ->
     with page.expect_response(lambda r: "/finds/" in r.url and r.request.method == "PATCH"):
         stroke(page, (900, 600), (300, 175), (300, 220))
     find(page, "Pole 1").get_by_role("button").first.click()
-    expect(find(page, "Pole 1")).to_contain_text("carries nothing")
+    expect(find(page, "Pole 1")).to_contain_text("would carry nothing")
     page.keyboard.press("x")
     expect(find(page, "Pole 1")).to_have_count(0)
     page.get_by_role("button", name="Keep and fill").click()
@@ -192,7 +192,7 @@ def test_a_backdrop_is_continued(opened: Opener) -> None:
     ):
         page.keyboard.press("Shift+J")
     page.get_by_role("tab", name="Job sheet").click()
-    expect(page.get_by_text("the backdrop's tones are drawn on", exact=False).first).to_be_visible()
+    expect(page.get_by_text("the tones of the backdrop are continued", exact=False).first).to_be_visible()
 
 
 def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Opener) -> None:
@@ -222,14 +222,18 @@ def test_no_reflection_is_said_and_can_be_overruled(opened: Opener) -> None:
     page = opened({"cup.png": np.ascontiguousarray(data.coffee())})
     seek = group(page, "Reflection")
     seek.get_by_role("button", name="Search the whole picture").click()
-    expect(seek).to_contain_text("Nothing to take off")
+    expect(seek).to_contain_text("No soft, even light")
     seek.get_by_role("button", name="Remove it anyway").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Reflection")
 
 
 def test_scouts_that_find_nothing_say_what_they_looked_for(opened: Opener) -> None:
     page = opened({"plain.png": np.full((300, 420, 3), 128, np.uint8)})
-    for title, words in (("People", "Searched for people"), ("Specks", "round dark spots"), ("Backdrop", "studio paper")):
+    for title, words in (
+        ("People", "Searched for people"),
+        ("Specks", "round dark spots"),
+        ("Backdrop", "studio paper"),
+    ):
         expect(group(page, title)).to_contain_text("none left", timeout=LONG)
         expect(group(page, title)).to_contain_text(words)
     expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()

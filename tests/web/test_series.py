@@ -193,4 +193,4 @@ def test_a_shoot_of_one_has_no_strip_and_borrows_nothing(desk: Page) -> None:
     state(page, 1, "marked")
     page.get_by_label("Method").select_option("borrow")
     page.keyboard.press("f")
-    expect(page.get_by_text("This shoot has one picture only", exact=False)).to_be_visible(timeout=1_000 * PATIENCE)
+    expect(page.get_by_text("This shoot has only one picture", exact=False)).to_be_visible(timeout=1_000 * PATIENCE)

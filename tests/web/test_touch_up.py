@@ -65,7 +65,7 @@ def test_a_source_that_runs_into_a_mark_is_pointed_out(desk: Page) -> None:
     page.keyboard.press("3")
     source(page, 500, 40)
     stroke(page, SIZE, (300, 120), (310, 120))
-    expect(page.get_by_role("toolbar").get_by_role("status")).to_contain_text("runs into what is to be removed")
+    expect(page.get_by_role("toolbar").get_by_role("status")).to_contain_text("runs into what is being removed")
 
 
 def test_strength_mirror_and_turn_are_set_by_number(desk: Page) -> None:

@@ -100,7 +100,7 @@ def make_app(
 
     @app.get("/api/{rest:path}", include_in_schema=False)
     def nothing(rest: str) -> Response:
-        return problems.problem(404, "not-found", "Not there", f"There is nothing at /api/{rest}.")
+        return problems.problem(404, "not-found", "Not there", f"There is no route /api/{rest}.")
 
     if (WEB / "assets").is_dir():
         _serve_pages(app)

@@ -26,12 +26,12 @@ async def refusal(library: Library, request: Request, token: str) -> Response | 
     """Why a request with a token is not met; None if it is."""
     scope = await run_in_threadpool(scope_of, library, token)
     if scope is None:
-        answer = problem(401, "token", "Not let in", "This token is none of this library's, or was revoked.")
+        answer = problem(401, "token", "Not let in", "This token is not valid for this library, or was revoked.")
         answer.headers["WWW-Authenticate"] = 'Bearer error="invalid_token"'
         return answer
     wanted = needed(request.method, request.url.path)
     if wanted is None or not scope.reaches(wanted):
-        why = "People do that, on the page Library." if wanted is None else f"It takes {wanted.value}."
+        why = "This can only be done on the page Library." if wanted is None else f"It takes {wanted.value}."
         answer = problem(403, "scope", "Beyond this token", f"This token is for {scope.value}. {why}")
         answer.headers["WWW-Authenticate"] = 'Bearer error="insufficient_scope"'
         return answer

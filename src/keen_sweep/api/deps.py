@@ -35,7 +35,7 @@ async def _seen(
     if if_match is None or if_match.strip() == "*" or request.method == "GET":
         return
     if not re.fullmatch(r'\s*"\d{1,18}"\s*(,\s*"\d{1,18}"\s*)*', if_match):
-        raise BadRequest('If-Match is a revision in quotes, such as "17", or several of them with commas between.')
+        raise BadRequest('If-Match takes a revision in quotes, such as "17", or several of them with commas between.')
     seen.set(frozenset(map(int, re.findall(r"\d+", if_match))))
 
 

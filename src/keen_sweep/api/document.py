@@ -10,11 +10,11 @@ from fastapi import FastAPI
 PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
 # By status: the name of the answer, and what it means.
 EXPECTED = {
-    "400": ("BadRequest", "It makes no sense, as its detail says"),
+    "400": ("BadRequest", "The request is not valid; see detail"),
     "403": ("Elsewhere", "Asked from elsewhere, or without the passphrase"),
-    "404": ("NotThere", "There is no such thing, or not any more"),
-    "409": ("Conflict", "It does not go with how things are now: read them anew"),
-    "412": ("ChangedMeanwhile", "The frame has gone on since the revision that If-Match names"),
+    "404": ("NotThere", "Not found, or no longer there"),
+    "409": ("Conflict", "In conflict with the current state: read it again"),
+    "412": ("ChangedMeanwhile", "The frame has changed since the revision in If-Match"),
     "422": ("Invalid", "The request is not valid, or cannot be carried out on this picture"),
     "507": ("NoRoom", "The disk is full, or the library cannot be reached"),
     "default": ("Unexpected", "Any other problem (RFC 9457)"),

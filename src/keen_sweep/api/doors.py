@@ -38,20 +38,20 @@ def turned_away(method: str, url: SplitResult, headers: Mapping[str, str], allow
     Names are looked at so that no name of somebody else's, pointed at this machine, is answered (DNS rebinding).
     """
     if allowed is not None and url.hostname not in allowed:
-        return "Keen Sweep is not asked by this name."
+        return "Keen Sweep does not answer to this host name."
     site = headers.get("sec-fetch-site")
     # A link from elsewhere may open the application; nothing else of another site may ask for anything.
     navigates = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") == "document"
     opens = method == "GET" and navigates
     if site in ("cross-site", "same-site") and not opens:
-        return "Keen Sweep answers only to pages of its own."
+        return "Keen Sweep only answers requests from its own pages."
     origin = headers.get("origin")
     if origin is not None and not _own(origin, headers.get("host", ""), allowed):
-        return "Keen Sweep answers only to pages of its own."
+        return "Keen Sweep only answers requests from its own pages."
     if method not in SAFE and url.path != ENTRY:
         kind = headers.get("content-type", "").split(";")[0].strip().lower()
         if kind in OF_FORMS:
-            return "A form may not be sent here: send JSON, or a file as application/octet-stream."
+            return "Forms are not accepted: send JSON, or a file as application/octet-stream."
     return None
 
 

@@ -37,7 +37,7 @@ class Page:
         if self._after is not None:
             at = next((k for k, each in enumerate(found) if number(each) == self._after), None)
             if at is None:
-                raise NotFound(f"There is no {self._after} in this list any more: begin anew.")
+                raise NotFound(f"There is no {self._after} in this list any more: start again at the first page.")
             first = at + 1
         last = len(found) if self._limit is None else first + self._limit
         page = list(found[first:last])

@@ -85,7 +85,7 @@ def refusal(request: Request) -> Response:
     """What somebody is answered who has not said it: a page leads to where it is asked for."""
     if request.method == "GET" and not request.url.path.startswith("/api/"):
         return RedirectResponse(ENTRY, status_code=303)
-    return problem(401, "passphrase", "Not entered", "Say the passphrase of this server first.")
+    return problem(401, "passphrase", "Not entered", "Enter the passphrase of this server first.")
 
 
 def install(app: FastAPI, passphrase: Passphrase) -> None:
@@ -102,11 +102,11 @@ def install(app: FastAPI, passphrase: Passphrase) -> None:
         async for chunk in request.stream():
             body += chunk
             if len(body) > LONGEST:
-                return problem(413, "too-large", "Too large", "A passphrase is shorter than that.")
+                return problem(413, "too-large", "Too large", "This passphrase is too long.")
         words = parse_qs(body.decode("utf-8", "replace")).get("passphrase", [""])[0]
         token = passphrase.enter(words)
         if token is None:
-            said = "Too many tries: wait a minute." if passphrase.busy else "That is not it."
+            said = "Too many attempts: wait a minute." if passphrase.busy else "That is not it."
             return HTMLResponse(PAGE.format(said=said), status_code=429 if passphrase.busy else 401)
         answer = RedirectResponse("/", status_code=303)
         answer.set_cookie(COOKIE, token, max_age=KNOWN, httponly=True, samesite="strict")

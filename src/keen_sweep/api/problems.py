@@ -90,12 +90,12 @@ def install(app: FastAPI) -> None:
         """A number that no database has room for (SQLite's integers have 64 bits) is nobody's."""
         if "SQLite" not in str(error):
             return unexpected(request, error)
-        return problem(404, "not-found", "Not there", "There is nothing with such a number.")
+        return problem(404, "not-found", "Not there", "There is nothing with this number.")
 
     @app.exception_handler(Exception)
     def unexpected(_request: Request, error: Exception) -> JSONResponse:
         trouble("unexpected", error)
-        detail = f"Something failed in a way that should not happen ({type(error).__name__})."
+        detail = f"An unexpected error occurred ({type(error).__name__})."
         return problem(500, "unexpected", "Something went wrong", detail)
 
     @app.exception_handler(OSError)
@@ -108,7 +108,7 @@ def install(app: FastAPI) -> None:
         trouble("machine", error)
         why = str(error.orig) if isinstance(error, OperationalError) else error.strerror
         raised = errors.LibraryTrouble
-        return problem(raised.status, raised.kind, raised.title, f"The library cannot be used now: {why}.")
+        return problem(raised.status, raised.kind, raised.title, f"The library cannot be used at the moment: {why}.")
 
     @app.exception_handler(HTTPException)
     def http(_request: Request, error: HTTPException) -> JSONResponse:

@@ -20,7 +20,7 @@ def _version(asked: bool) -> None:
 @app.callback()
 def about(
     version: Annotated[
-        bool, typer.Option("--version", callback=_version, is_eager=True, help="which version this is")
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="show the version")
     ] = False,
 ) -> None:
     """Take people, wires, reflections and other distractions out of photographs."""

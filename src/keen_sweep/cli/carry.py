@@ -22,9 +22,9 @@ if TYPE_CHECKING:
 def carry(
     frame: Annotated[Path, typer.Option("--from", help="the picture that the masks are of")],
     to: Annotated[list[Path], typer.Option(help="a sister frame to carry them to; may be repeated")],
-    masks: Annotated[Path, typer.Option(help="a folder of masks of that picture: white goes")],
+    masks: Annotated[Path, typer.Option(help="a folder of masks of that picture; white is removed")],
     out: Annotated[Path, typer.Option(help="folder for FRAME-MASK.png, a mask of each sister's size")],
-    as_json: Annotated[bool, typer.Option("--json", help="print what landed where as JSON")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="print where each mask landed, as JSON")] = False,
 ) -> None:
     """Carry masks over to sister frames, moved by what both pictures show."""
     from keen_sweep.core.box import box_of
@@ -40,7 +40,7 @@ def carry(
     one = read_picture(frame)
     files = sorted(masks.glob("*.png")) if masks.is_dir() else []
     if not files:
-        raise BadRequest(f"There is no mask, NAME.png, in the folder {masks}.")
+        raise BadRequest(f"There is no mask NAME.png in the folder {masks}.")
     marked = {file.stem: read_mask(file, one) for file in files}
     check_folder(out)
     told: list[dict[str, Any]] = []

@@ -39,14 +39,14 @@ class Told(StrEnum):
 @app.command()
 def deliver(
     which: Annotated[list[str], typer.Argument(metavar="SHOOT|FRAME...", help="shoots and frames by name")],
-    out: Annotated[Path, typer.Option(help="the folder they go into; made if it is not there")],
+    out: Annotated[Path, typer.Option(help="folder to write to; created if it does not exist")],
     form: Annotated[Form, typer.Option("--format", help="like the original, plain, or layered")] = Form.SAME,
     web: Annotated[int | None, typer.Option(min=16, max=20_000, help="for the web: the longer side, pixels")] = None,
     quality: Annotated[int, typer.Option(min=1, max=100, help="of JPEGs for the web")] = 88,
     names: Annotated[str, typer.Option(help="pattern of {name}, {shoot}, {number}, {date}, {size}")] = "{name}-swept",
-    masks: Annotated[bool, typer.Option("--masks", help="masks beside them, as PNG")] = False,
-    ledger: Annotated[Told | None, typer.Option(help="write the ledger of all of them beside, for people")] = None,
-    over: Annotated[bool, typer.Option("--over", help="write over files that are there already")] = False,
+    masks: Annotated[bool, typer.Option("--masks", help="also save the masks as PNG")] = False,
+    ledger: Annotated[Told | None, typer.Option(help="also write a readable ledger of all of them")] = None,
+    over: Annotated[bool, typer.Option("--over", help="overwrite existing files")] = False,
     library: Annotated[Path | None, typer.Option(help="the library folder")] = None,
 ) -> None:
     """Deliver pictures with everything that was picked in them. What cannot be delivered stops no other."""
@@ -72,7 +72,7 @@ def deliver(
         names_of(opened, ids, wanted, into)
         list_of_all = Path(into) / f"ledger.{ledger.value}" if ledger else None
         if list_of_all is not None and list_of_all.exists() and not over:
-            raise BadRequest(f"{list_of_all} is there already: say --over, or another folder.")
+            raise BadRequest(f"{list_of_all} exists already: add --over, or choose another folder.")
         check_folder(Path(into))
         written, failed = 0, 0
         with bar() as shown:

@@ -50,7 +50,7 @@ SUFFIX = {FormatName.PNG: "png", FormatName.TIFF: "tif", FormatName.JPEG: "jpg"}
 @app.command()
 def fill(
     photo: Annotated[Path, typer.Argument(help="the picture: JPEG, PNG or TIFF; it is not changed")],
-    mask: Annotated[Path, typer.Option(help="a picture of the same size: white is removed")],
+    mask: Annotated[Path, typer.Option(help="mask of the same size; white is removed")],
     out: Annotated[Path, typer.Option(help="folder for take-1, take-2, ...; take-1 is the one to prefer")],
     takes: Annotated[int, typer.Option(min=1, max=12)] = 3,
     seed: Annotated[int, typer.Option(min=0, max=2**31 - 1)] = 0,
@@ -63,11 +63,13 @@ def fill(
     sister: Annotated[
         list[Path] | None, typer.Option(help="another picture of the same place, to borrow from; may be repeated")
     ] = None,
-    hint: Annotated[str, typer.Option(help="what should be seen there, in a few words")] = "",
-    avoid: Annotated[str, typer.Option(help="what must not be seen there")] = "",
-    credits: Annotated[float, typer.Option(min=0, help="how much a service may take; its key: KEEN_SWEEP_KEY")] = 0.0,
+    hint: Annotated[str, typer.Option(help="what the fill should show, in a few words")] = "",
+    avoid: Annotated[str, typer.Option(help="what the fill must not show")] = "",
+    credits: Annotated[
+        float, typer.Option(min=0, help="most credits that a service may charge; its key is read from KEEN_SWEEP_KEY")
+    ] = 0.0,
     format: Annotated[FormatName, typer.Option()] = FormatName.PNG,
-    as_json: Annotated[bool, typer.Option("--json", help="print what was made as JSON")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="print the takes as JSON")] = False,
 ) -> None:
     """Fill the masked area of a picture, several takes, best first."""
     from keen_sweep.core.mask.check import read_mask

@@ -15,10 +15,10 @@ from keen_sweep.core.errors import BadRequest
 
 @app.command()
 def gather(
-    folder: Annotated[Path, typer.Argument(help="a folder of pictures; folders in it are looked into too")],
-    shoot: Annotated[str | None, typer.Option(help="the shoot they go into; made if there is none of it")] = None,
-    library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="print what became of each file as JSON")] = False,
+    folder: Annotated[Path, typer.Argument(help="a folder of pictures; its subfolders are searched too")],
+    shoot: Annotated[str | None, typer.Option(help="the shoot to add them to; created if it does not exist")] = None,
+    library: Annotated[Path | None, typer.Option(help="the library folder; created if it does not exist")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="print the result for each file as JSON")] = False,
 ) -> None:
     """Gather a folder of pictures. Copies are kept; what is there already, by its content, is left out."""
     from keen_sweep.settings import Settings

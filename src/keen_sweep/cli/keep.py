@@ -28,13 +28,11 @@ def _opened(folder: Path) -> Library:
 
 @app.command()
 def check(
-    library: Annotated[Path, typer.Argument(help="the library folder; no Keen Sweep may have it open")],
+    library: Annotated[Path, typer.Argument(help="the library folder; Keen Sweep must not have it open")],
     repair: Annotated[
-        bool, typer.Option("--repair", help="take away what nothing needs, put aside what is damaged")
+        bool, typer.Option("--repair", help="remove files that nothing needs and set damaged files aside")
     ] = False,
-    drop_views: Annotated[
-        bool, typer.Option("--drop-views", help="give back the room of what can be made again")
-    ] = False,
+    drop_views: Annotated[bool, typer.Option("--drop-views", help="free the space of previews and alignments")] = False,
 ) -> None:
     """Check a library: its database, every file by its content, and what lies about. Ends with 1 if it is not whole."""
     from keen_sweep.store.check import check as look
@@ -50,7 +48,7 @@ def check(
         if repair:
             mend(opened, report)
         if drop_views:
-            say(f"{drop(opened) / MB:.1f} MB of what can be made again are given back")
+            say(f"{drop(opened) / MB:.1f} MB of previews and alignments freed")
     finally:
         opened.close()
     said = [
@@ -59,7 +57,7 @@ def check(
         *(f"{path} is damaged{': put aside' if repair else ''}" for path in report.damaged),
         *(f"{path}: nothing refers to it{', taken away' if repair else ''}" for path in report.orphans),
         *(f"{path} was left over{', taken away' if repair else ''}" for path in report.leftovers),
-        *(f"{path}: views of no picture{', taken away' if repair else ''}" for path in report.views),
+        *(f"{path}: previews of no picture{', taken away' if repair else ''}" for path in report.views),
     ]
     for line in said:
         print(line)
@@ -74,7 +72,7 @@ def check(
 @app.command()
 def backup(
     library: Annotated[Path, typer.Argument(help="the library folder; it may be open")],
-    target: Annotated[Path, typer.Argument(help="the folder of the copy: made, or brought up to date")],
+    target: Annotated[Path, typer.Argument(help="folder of the backup; created, or brought up to date")],
 ) -> None:
     """Copy a library, while it is worked in if need be; what is there already is not copied again."""
     from keen_sweep.store.backup import backup as copy
@@ -84,12 +82,12 @@ def backup(
         done = copy(opened, target)
     finally:
         opened.close()
-    print(f"{done.copied} files copied, {done.there} were there already: {target}")
+    print(f"{done.copied} files copied, {done.there} already there: {target}")
 
 
 @app.command(name="restore-copy")
 def restore_copy(
-    library: Annotated[Path, typer.Argument(help="the library folder; no Keen Sweep may have it open")],
+    library: Annotated[Path, typer.Argument(help="the library folder; Keen Sweep must not have it open")],
 ) -> None:
     """Bring back the database as it was before its last upgrade. The present one is put beside it."""
     from keen_sweep.store.library import claimed
@@ -101,5 +99,5 @@ def restore_copy(
         raise BadRequest(f"There is no library at {library}.")
     with claimed(folder):
         copy, aside = restore(database)
-    print(f"{copy.name} is the database again; the one that it replaced is {aside.name}.")
-    say("Open it with the version of Keen Sweep that made it: this one would upgrade it again.")
+    print(f"{copy.name} is the current database again. The replaced one was kept as {aside.name}.")
+    say("Open it with the version of Keen Sweep that made it: this version would upgrade it again.")

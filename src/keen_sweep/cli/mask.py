@@ -20,10 +20,12 @@ def mask(
     photo: Annotated[Path, typer.Argument(help="the picture: JPEG, PNG or TIFF; it is not changed")],
     out: Annotated[Path, typer.Option(help="the mask to write, a PNG of the picture's size")],
     stroke: Annotated[list[str], typer.Option(help='"x,y x,y ... @SIZE" in picture pixels; may be repeated')],
-    cling: Annotated[bool, typer.Option("--cling", help="tighten each stroke to the thing under it")] = False,
-    grow: Annotated[float | None, typer.Option(help="pixels; below 0 shrinks; with --cling found by itself")] = None,
+    cling: Annotated[bool, typer.Option("--cling", help="fit each stroke to the thing under it")] = False,
+    grow: Annotated[
+        float | None, typer.Option(help="pixels; below 0 shrinks; found automatically with --cling")
+    ] = None,
     feather: Annotated[
-        float | None, typer.Option(help="standard deviation of the soft edge, pixels; with --cling found by itself")
+        float | None, typer.Option(help="standard deviation of the soft edge, pixels; found automatically with --cling")
     ] = None,
 ) -> None:
     """Make a mask from brush strokes."""

@@ -22,11 +22,11 @@ if TYPE_CHECKING:
 @app.command()
 def run(
     job: Annotated[Path, typer.Argument(help="the job: a TOML file, see docs/jobs.md")],
-    library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
-    dry: Annotated[bool, typer.Option("--dry-run", help="say what it would do, and do nothing")] = False,
-    as_json: Annotated[bool, typer.Option("--json", help="print what became of each picture as JSON")] = False,
+    library: Annotated[Path | None, typer.Option(help="the library folder; created if it does not exist")] = None,
+    dry: Annotated[bool, typer.Option("--dry-run", help="show what it would do, without doing it")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help="print the result for each picture as JSON")] = False,
     allow_missing: Annotated[
-        bool, typer.Option("--allow-missing", help="go on without networks that cannot be had")
+        bool, typer.Option("--allow-missing", help="continue without networks that cannot be fetched")
     ] = False,
 ) -> None:
     """Gather, look, keep, fill, review and deliver, as a file says. Broken off it goes on when it is run again.
@@ -90,7 +90,7 @@ def _have_ready(kinds: Sequence[FindKind], allow_missing: bool) -> None:
     compile_once()
     if not needs_networks(kinds) or not missing():
         return
-    say("This job looks for people or things: fetching the networks that find them")
+    say("This job searches for people or things. Fetching the networks for it")
     try:
         fetch_weights(say)
     except KeenSweepError as error:
@@ -99,7 +99,7 @@ def _have_ready(kinds: Sequence[FindKind], allow_missing: bool) -> None:
                 f"{error} Without the networks people and things are not found. With --allow-missing the job goes on "
                 "and leaves the pictures that it could not search to look at."
             ) from error
-        say(f"{error} Going on without: pictures that cannot be searched are left to look at.")
+        say(f"{error} Continuing without them. Pictures that cannot be searched are listed to look at.")
 
 
 def _told(done: Done) -> dict[str, Any]:

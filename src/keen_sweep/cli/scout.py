@@ -22,11 +22,11 @@ if TYPE_CHECKING:
 @app.command()
 def scout(
     photo: Annotated[Path, typer.Argument(help="the picture: JPEG, PNG or TIFF; it is not changed")],
-    out: Annotated[Path, typer.Option(help="folder for the masks, one a find: people-1.png, ...")],
-    kinds: Annotated[str, typer.Option("--for", help="what to look for, with commas between")] = "people,wires,specks",
-    small: Annotated[
-        bool, typer.Option("--small", help="small and distant people and things too, tile by tile")
-    ] = False,
+    out: Annotated[Path, typer.Option(help="folder for the masks, one for each find: people-1.png, ...")],
+    kinds: Annotated[
+        str, typer.Option("--for", help="what to search for, separated by commas")
+    ] = "people,wires,specks",
+    small: Annotated[bool, typer.Option("--small", help="search for small and distant people and things too")] = False,
     as_json: Annotated[bool, typer.Option("--json", help="print the finds as JSON")] = False,
 ) -> None:
     """Look a picture over for distractions: people, things, wires, specks, backdrop, reflection.
@@ -97,7 +97,7 @@ def _reflection(picture: Picture, out: Path, told: list[dict[str, Any]]) -> list
 
     found = parted(picture.pixels)
     if found is None:
-        return ["soft light that lies evenly over everything, as glass adds it out of focus"]
+        return ["soft, even light over the whole picture, as reflected by glass out of focus"]
     for name, pixels in (("clean", found.clean), ("alone", found.alone)):
         write_whole(out / f"reflection-{name}.png", encode_picture(replace(picture, pixels=pixels), "png"))
     told.append(

@@ -18,7 +18,7 @@ from keen_sweep.simulated import PORT as SERVICE_PORT
 
 @app.command()
 def serve(
-    library: Annotated[Path | None, typer.Option(help="the library folder; made if it is not there")] = None,
+    library: Annotated[Path | None, typer.Option(help="the library folder; created if it does not exist")] = None,
     host: Annotated[str | None, typer.Option()] = None,
     port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
     cluster: Annotated[
@@ -36,10 +36,10 @@ def serve(
 
 @app.command()
 def demo(
-    library: Annotated[Path | None, typer.Option(help="where the demo library is or will be")] = None,
+    library: Annotated[Path | None, typer.Option(help="folder of the demo library")] = None,
     host: Annotated[str | None, typer.Option()] = None,
     port: Annotated[int | None, typer.Option(min=1, max=65535)] = None,
-    prepare: Annotated[bool, typer.Option("--prepare", help="make the demo library and stop there")] = False,
+    prepare: Annotated[bool, typer.Option("--prepare", help="create the demo library and exit")] = False,
 ) -> None:
     """Start the application with the demo shoot, the Orrin Vale garden guide."""
     from keen_sweep.demo.library import make_demo_library
@@ -58,14 +58,14 @@ def demo(
         opened = Library(folder)
         register_service(opened, address)
         opened.close()
-        print(f"The simulated generation service is at {address}; its switches are there too", flush=True)
+        print(f"The simulated generation service and its switches are at {address}", flush=True)
         _serve(folder, host or settings.host, port or settings.port)
 
 
 @app.command()
 def service(
     port: Annotated[int, typer.Option(min=1, max=65535)] = SERVICE_PORT,
-    folder: Annotated[Path | None, typer.Option(help="where its books are kept")] = None,
+    folder: Annotated[Path | None, typer.Option(help="folder for its records")] = None,
 ) -> None:
     """Start the simulated generation service, with which models are tried out; its switches are at its address."""
     from keen_sweep.settings import Settings
@@ -99,7 +99,7 @@ def _passphrase(host: str) -> str | None:
     if not words and _is_loopback(host):
         return None
     if not words and sys.stdin.isatty():
-        words = typer.prompt("Passphrase for everybody who can reach this server", hide_input=True)
+        words = typer.prompt("Passphrase for this server", hide_input=True)
     if len(words) < FEWEST:
         raise BadRequest(
             f"Others can reach {host}: a passphrase of {FEWEST} characters or more is needed, in KEEN_SWEEP_PASSPHRASE "

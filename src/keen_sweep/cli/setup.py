@@ -54,7 +54,7 @@ def set_up_once() -> None:
     from keen_sweep.install.once import done
 
     if not done(NETWORKS):
-        say("The first start fetches the networks that scouts look through")
+        say("Fetching the networks for the scouts (first start only)")
         try:
             weights()
         except KeenSweepError as error:
@@ -67,5 +67,5 @@ def compile_once() -> None:
     from keen_sweep.install.once import done
 
     if not done(KERNELS):
-        say("Compiling kernels, once for each installation; this takes about a minute")
+        say("Compiling kernels (once for each installation, about a minute)")
         warm()

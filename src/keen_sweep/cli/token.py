@@ -14,7 +14,7 @@ from keen_sweep.store.scope import Scope
 if TYPE_CHECKING:
     from keen_sweep.store.library import Library
 
-token = typer.Typer(help="Make, list and revoke the tokens by which scripts are let in.", no_args_is_help=True)
+token = typer.Typer(help="Create, list and revoke tokens for scripts.", no_args_is_help=True)
 app.add_typer(token, name="token")
 Where = Annotated[Path | None, typer.Option("--library", help="the library folder")]
 
@@ -40,7 +40,7 @@ def make(
     from keen_sweep.studio.tokens import make_token
 
     made, words = make_token(_library(library), name, scope)
-    say(f"Token {made.id}, {made.name}, for {made.scope.value}; say it as Authorization: Bearer ...")
+    say(f"Token {made.id}, {made.name}, for {made.scope.value}; send it as Authorization: Bearer ...")
     print(words)
 
 

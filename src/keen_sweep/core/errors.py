@@ -38,7 +38,7 @@ class BadMask(KeenSweepError):
 class BadRequest(KeenSweepError):
     """A request that makes no sense as it stands."""
 
-    status, kind, title = 400, "bad-request", "The request makes no sense"
+    status, kind, title = 400, "bad-request", "The request is not valid"
 
 
 class NotFound(KeenSweepError):

@@ -146,7 +146,7 @@ class Stack(BaseModel):
         for sweep in self.sweeps:
             if sweep.id == sweep_id:
                 return sweep
-        raise NotFound("This sweep is not in the picture any more: it was deleted or undone.")
+        raise NotFound("This sweep is no longer in the picture: it was deleted or undone.")
 
     def with_layer(self, layer: Sweep | Touch) -> Stack:
         """The stack with a layer put on top, or in the place of the one with its id."""

@@ -42,7 +42,7 @@ class ServiceModel:
         try:
             about = self._exchange.ask(About, "GET", "/v1/about", tick=tick)
         except Gone:
-            raise ModelTrouble(f"At {self._exchange.address} there is no generation service.") from None
+            raise ModelTrouble(f"There is no generation service at {self._exchange.address}.") from None
         self.about = about
         self.name = self._exchange.who = about.name
         self.side: int | None = None
@@ -88,7 +88,7 @@ class ServiceModel:
         try:
             pixels = self._exchange.fetch(f"/v1/paintings/{state.id}/picture", (height, width), tick)
         except Gone:
-            raise ModelTrouble(f"{self.name} has lost this painting.", "later") from None
+            raise ModelTrouble(f"{self.name} has lost this result.", "later") from None
         return Painting(pixels, state.credits, state.id)
 
     def _asked_for(self, asked: PaintingIn, name: str, tick: Progress) -> PaintingOut:
@@ -104,8 +104,8 @@ class ServiceModel:
                 spent = time.monotonic() - begun
                 if spent > max(self._exchange.patience.painting, 4 * expected):
                     raise ModelTrouble(
-                        f"{self.name} has not painted it in {spent:.0f} s. Nothing is lost: asked again, it is the "
-                        "same painting and is paid once.",
+                        f"{self.name} has not finished in {spent:.0f} s. Nothing is lost: if you try again, you "
+                        "get the same result and pay once.",
                         "later",
                     )
                 doing = f"{state.ahead} before it" if state.state == "queued" and state.ahead else "painting"
@@ -128,8 +128,8 @@ class ServiceModel:
         if state.state == "refused":
             raise ModelTrouble(f"{self.name} refused this picture{why} Nothing was charged.", "smaller")
         if state.state == "withdrawn":
-            raise ModelTrouble(f"{self.name} took this painting back. Nothing was charged.", "later")
-        raise ModelTrouble(f"{self.name} failed at this painting{why} Nothing was charged.", "later")
+            raise ModelTrouble(f"{self.name} withdrew this result. Nothing was charged.", "later")
+        raise ModelTrouble(f"{self.name} failed to make this result{why} Nothing was charged.", "later")
 
 
 def _png(pixels: EightBit) -> str:

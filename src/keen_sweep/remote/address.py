@@ -14,11 +14,11 @@ def checked_address(address: str) -> str:
     parts = urlsplit(address.strip())
     host = parts.hostname or ""
     if parts.scheme not in ("http", "https") or not host:
-        raise BadRequest("The address of a service begins with https:// or http://.")
+        raise BadRequest("The address of a service has to start with https:// or http://.")
     if parts.username or parts.password or parts.query or parts.fragment:
-        raise BadRequest("An address holds no key and no question: the key has a field of its own.")
+        raise BadRequest("Leave keys and query strings out of the address: the key has its own field.")
     if parts.scheme == "http" and not is_near(host):
-        raise BadRequest("Over http:// a key could be read on the way: use https:// for a service that is not near by.")
+        raise BadRequest("Over http:// others could read the key: use https:// for a service outside this network.")
     return f"{parts.scheme}://{parts.netloc}{parts.path}".rstrip("/")
 
 

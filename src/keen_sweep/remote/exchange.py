@@ -42,7 +42,7 @@ class _Again(Exception):
         self.wait = wait
 
 
-_KEY = "{who} does not accept the key: enter the right one with the models."
+_KEY = "{who} does not accept the key. Enter it again on the page Models."
 _NO: dict[int, tuple[str, Remedy | None]] = {
     401: (_KEY, "key"),
     403: (_KEY, "key"),
@@ -71,7 +71,7 @@ class Exchange:
                 trust_env=not is_near(host),
             )
         except (UnicodeError, ValueError):
-            raise ModelTrouble("The key holds letters that no key has: enter it again.", "key") from None
+            raise ModelTrouble("The key contains characters that are not allowed: enter it again.", "key") from None
 
     def close(self) -> None:
         self._client.close()
@@ -92,7 +92,7 @@ class Exchange:
             try:
                 return shape.model_validate_json(data)
             except ValidationError:
-                raise _Again(f"{self.who} answered something that makes no sense") from None
+                raise _Again(f"{self.who} sent an answer that cannot be understood") from None
 
         return self._tried(once, tick)
 
@@ -115,7 +115,7 @@ class Exchange:
             except _Again as trouble:
                 if attempt == self.patience.tries:
                     raise ModelTrouble(
-                        f"{trouble}, {attempt} times in a row. Nothing is lost: try again later, or fill it here.",
+                        f"{trouble}, {attempt} times in a row. Nothing is lost: try again later, or fill with weave.",
                         "later",
                     ) from None
                 # Not all who were turned away come back at the same moment.
@@ -146,16 +146,16 @@ class Exchange:
                 for chunk in answer.iter_bytes():
                     data += chunk
                     if len(data) > MOST_BYTES:
-                        raise ModelTrouble(f"{self.who} sends more than a picture can be.")
+                        raise ModelTrouble(f"{self.who} sends more data than a picture can have.")
                     if time.monotonic() - begun > self.patience.transfer:
                         raise _Again(f"{self.who} sends too slowly")
         except httpx.TimeoutException:
-            raise _Again(f"{self.who} does not answer in time") from None
+            raise _Again(f"{self.who} did not answer in time") from None
         except (httpx.NetworkError, httpx.ProtocolError):
-            raise _Again(f"{self.who} cannot be reached or broke off") from None
+            raise _Again(f"{self.who} cannot be reached, or closed the connection") from None
         except httpx.HTTPError as error:
             # Its own words may hold what was sent.
-            raise ModelTrouble(f"{self.who} cannot be asked ({type(error).__name__}): is the address right?") from None
+            raise ModelTrouble(f"{self.who} cannot be asked ({type(error).__name__}): check the address.") from None
         if answer.status_code < 300:
             return bytes(data)
         self._turned_away(answer, bytes(data))
@@ -168,8 +168,8 @@ class Exchange:
             code, why = "", reason("")
         status = answer.status_code
         if status in WORTH_RETRYING:
-            busy = f"{self.who} takes no more requests just now"
-            words = busy if status == 429 else f"{self.who} is in trouble (error {status})"
+            busy = f"{self.who} accepts no more requests at the moment"
+            words = busy if status == 429 else f"{self.who} has a problem (error {status})"
             raise _Again(words, _seconds(answer.headers.get("Retry-After")))
         if status in (404, 410) and code == "not-there":
             raise Gone
@@ -180,7 +180,7 @@ class Exchange:
     def _decoded(self, data: bytes, size: tuple[int, int]) -> EightBit:
         # The size is read first: a small file can unfold to a huge picture.
         if data[:8] != b"\x89PNG\r\n\x1a\n" or len(data) < 33:
-            raise _Again(f"{self.who} sent something that is no picture")
+            raise _Again(f"{self.who} sent something that is not a picture")
         width, height = struct.unpack(">II", data[16:24])
         if (height, width) != size:
             raise ModelTrouble(

@@ -58,4 +58,4 @@ def send(address: str, secret: SecretStr, name: str, told: Mapping[str, object],
     except httpx.HTTPError as error:
         raise NotTaken(f"It cannot be reached ({type(error).__name__}).") from None
     if not answer.is_success:
-        raise NotTaken(f"It was answered with {answer.status_code}.")
+        raise NotTaken(f"The receiver answered with {answer.status_code}.")

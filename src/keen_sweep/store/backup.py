@@ -32,9 +32,9 @@ def backup(library: Library, target: Path) -> Copied:
     LibraryTrouble when it cannot be written: the copy that was there is as it was then, but for added files."""
     target = target.expanduser().absolute()
     if target == library.folder or library.folder in target.parents:
-        raise BadRequest("A backup must lie outside of the library.")
+        raise BadRequest("The backup has to be outside the library folder.")
     if target.is_dir() and any(target.iterdir()) and not (target / DATABASE).is_file():
-        raise BadRequest(f"The folder {target} holds something else than a backup: choose another.")
+        raise BadRequest(f"The folder {target} is not a backup: choose another folder.")
     part = target / f"{PART}{DATABASE}"
     try:
         (target / "files").mkdir(parents=True, exist_ok=True)

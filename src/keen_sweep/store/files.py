@@ -106,7 +106,7 @@ class Files:
                 place.chmod(0o444)
                 _sync(place.parent)
         except OSError as error:
-            raise LibraryTrouble(f"The picture cannot be kept: {error.strerror or error}.") from error
+            raise LibraryTrouble(f"The picture cannot be stored: {error.strerror or error}.") from error
         return name
 
     @staticmethod

@@ -58,7 +58,7 @@ class FileKeys:
                 json.dump(known, file)
             half.replace(self._file)
         except OSError as error:
-            raise LibraryTrouble(f"The keys cannot be kept in {self._file}: {error.strerror or error}.") from error
+            raise LibraryTrouble(f"The keys cannot be saved in {self._file}: {error.strerror or error}.") from error
 
     def _read(self) -> dict[str, str]:
         try:

@@ -52,5 +52,5 @@ def _closed(error: KeyringError) -> LibraryTrouble:
     # Its own words could hold what is in it.
     kind = type(error).__name__
     return LibraryTrouble(
-        f"The keyring of this system does not open ({kind}): unlock it, or set KEEN_SWEEP_KEYS to a file."
+        f"The keyring of this system cannot be opened ({kind}): unlock it, or set KEEN_SWEEP_KEYS to a file."
     )

@@ -41,7 +41,7 @@ def copy_before_upgrade(database: Path, old: str, new: str) -> Path:
     except (OSError, sqlite3.Error) as error:
         part.unlink(missing_ok=True)
         raise LibraryTrouble(
-            f"The database cannot be copied before it is upgraded: {error}. Make room first."
+            f"The database cannot be copied before the upgrade: {error}. Free some disk space first."
         ) from error
     for each in copies_of(database)[MOST_COPIES:]:
         each.unlink(missing_ok=True)
@@ -73,5 +73,5 @@ def restore_copy(database: Path) -> tuple[Path, Path]:
         os.replace(part, database)
     except (OSError, sqlite3.Error) as error:
         part.unlink(missing_ok=True)
-        raise LibraryTrouble(f"The copy cannot be brought back: {error}.") from error
+        raise LibraryTrouble(f"The copy cannot be restored: {error}.") from error
     return copies[0], aside

@@ -59,10 +59,10 @@ def answer_to(library: Library, key: str, asked: str) -> Answered | None:
     if found is None:
         return None
     if found.asked != asked:
-        raise BadRequest("Something else was asked for under this Idempotency-Key: take another one.")
+        raise BadRequest("This Idempotency-Key was used for another request: use a new one.")
     if found.state is AnswerState.BEGUN:
         raise Conflict(
-            "The server stopped while this was being done, and at least some of it was. Look at what is there, and ask "
+            "The server stopped while this was being done, so part of it may be done. Look at what is there, and ask "
             "for the rest under another Idempotency-Key."
         )
     return found if found.state is AnswerState.DONE else None

@@ -169,7 +169,7 @@ def _came_from(session: Session, sweep: Sweep) -> CameFrom | None:
     if sweep.carried is None:
         return None
     frame = session.get(Frame, sweep.carried.frame)
-    name = frame.name if frame is not None else "a frame that is gone"
+    name = frame.name if frame is not None else "a deleted frame"
     return CameFrom(sweep.carried.frame, name, sweep.carried.confidence, sweep.carried.doubtful)
 
 

@@ -13,11 +13,11 @@ def folder_named(library: Library, folder: str, what: str) -> Path:
     not whole, for a file, and for the library's own folder."""
     path = Path(folder).expanduser()
     if not folder.strip() or not path.is_absolute():
-        raise BadRequest(f"Say the whole path of the folder, such as /home/me/{what} or ~/{what}.")
+        raise BadRequest(f"Enter the full path of the folder, such as /home/me/{what} or ~/{what}.")
     path = path.resolve()
     own = library.folder.resolve()
     if path == own or own in path.parents:
-        raise BadRequest("That is the library's own folder, in which the originals are: choose another one.")
+        raise BadRequest("This folder belongs to the library: choose another one.")
     if path.exists() and not path.is_dir():
         raise BadRequest(f"{path} is a file, not a folder.")
     return path

@@ -25,7 +25,7 @@ from keen_sweep.studio.stacks import documents_of, revised, stack_of
 def frame_of(session: Session, frame_id: int) -> Frame:
     frame = session.get(Frame, frame_id)
     if frame is None:
-        raise NotFound("This picture is not there any more.")
+        raise NotFound("This picture no longer exists.")
     return frame
 
 
@@ -36,7 +36,7 @@ def revision_of(session: Session, frame: Frame, revision_id: int | None = None) 
     query = select(Revision).where(Revision.id == wanted).options(defer(cast(Any, Revision.stack)))
     revision = session.exec(query).first()
     if revision is None or revision.frame_id != frame.id:
-        raise NotFound("This state of the picture is not in its history.")
+        raise NotFound("This state is not in the history of the picture.")
     return revision
 
 

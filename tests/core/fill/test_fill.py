@@ -207,7 +207,7 @@ def test_draw_from_and_never_from_are_obeyed(photograph: NDArray[Any]) -> None:
     assert (sources_of(never)[:, 1] < 120).all()
     nowhere = np.zeros(mask.shape, bool)
     nowhere[:3, :3] = True
-    with pytest.raises(BadMask, match="Too little"):
+    with pytest.raises(BadMask, match="too little"):
         list(engine_for(Method.WEAVE).fill(FillInput(below=below, mask=mask, takes=1, draw_from=nowhere)))
 
 

@@ -126,5 +126,5 @@ def test_the_whole_picture_may_be_marked_but_not_guarded(mixture: tuple[Floats, 
     everything = np.full(below.shape[:2], 255, np.uint8)
     [take] = engine_for(Method.REFLECTION).fill(FillInput(below=below, mask=everything, takes=1, quality=Quality.FAST))
     assert take.alpha.min() == 255
-    with pytest.raises(BadMask, match="guarded"):
+    with pytest.raises(BadMask, match="inside the guard"):
         list(engine_for(Method.REFLECTION).fill(FillInput(below=below, mask=everything, guard=everything > 0)))

@@ -63,7 +63,7 @@ def test_a_curve_goes_through(below: NDArray[Any], take: Patch) -> None:
 
 
 def test_what_cannot_be_laid_again_says_so(below: NDArray[Any], take: Patch) -> None:
-    with pytest.raises(BadRequest, match="not made from the picture"):
+    with pytest.raises(BadRequest, match="not copied from the picture"):
         relay(replace(take, method=MadeBy.MODEL), below)
     with pytest.raises(BadRequest, match="reaches beyond"):
         relay(take, below[:100, :100])

@@ -83,7 +83,7 @@ def test_what_was_cut_away_says_so(photograph: NDArray[Any], take: Patch) -> Non
         settled(take, away, whole(photograph))
     # Nothing but the hole is left.
     tight = Similarity(right=-float(take.box.x), down=-float(take.box.y))
-    with pytest.raises(BadRequest, match="cut away"):
+    with pytest.raises(BadRequest, match="cropped away"):
         settled(take, tight, Box(x=0, y=0, width=take.box.width, height=take.box.height))
 
 

@@ -113,5 +113,5 @@ def test_without_paper_there_is_nothing_to_continue() -> None:
     noise = np.random.default_rng(0).integers(0, 255, (120, 160, 3)).astype(np.uint8)
     mask = np.full((120, 160), 255, np.uint8)
     mask[:2] = 0
-    with pytest.raises(BadMask, match="No backdrop"):
+    with pytest.raises(BadMask, match="no backdrop"):
         list(engine_for(Method.BACKDROP).fill(FillInput(below=noise, mask=mask, takes=1)))

@@ -52,7 +52,7 @@ def test_two_who_walk_together_are_told_apart() -> None:
 def test_the_portrait_is_the_subject_and_bystanders_are_not() -> None:
     [portrait] = find_people(np.ascontiguousarray(data.astronaut()))
     assert portrait.subject
-    assert "subject?" in portrait.reason
+    assert "perhaps the subject" in portrait.reason
     assert portrait.also == ()
     picture, _ = clean_twin("ov-0431")
     finds = find_people(picture, also=False)

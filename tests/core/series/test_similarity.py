@@ -55,5 +55,5 @@ def test_another_picture_and_a_bent_one_are_none() -> None:
     ends = corners(shot).astype(np.float32)
     leaning = ends + np.array([[40, 0], [-40, 0], [0, 0], [0, 0]], np.float32)
     upright = cv2.warpPerspective(shot, cv2.getPerspectiveTransform(ends, leaning), (width, height))
-    with pytest.raises(NotTheSamePlace, match="bent"):
+    with pytest.raises(NotTheSamePlace, match="distorted"):
         similarity_between(view_of(shot), view_of(np.asarray(upright, np.uint8)))

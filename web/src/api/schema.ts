@@ -1156,7 +1156,7 @@ export interface paths {
         put?: never;
         /**
          * Mend Snag
-         * @description Do what a snag proposes: fill again, or make a take with its grain regrown or its tone evened out.
+         * @description Do what a snag proposes: fill again, or make a take with its grain regrown or its tone matched.
          */
         post: operations["mendSnag"];
         delete?: never;
@@ -4078,7 +4078,7 @@ export interface components {
         };
     };
     responses: {
-        /** @description It makes no sense, as its detail says */
+        /** @description The request is not valid; see detail */
         BadRequest: {
             headers: {
                 [name: string]: unknown;
@@ -4096,7 +4096,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description There is no such thing, or not any more */
+        /** @description Not found, or no longer there */
         NotThere: {
             headers: {
                 [name: string]: unknown;
@@ -4105,7 +4105,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description It does not go with how things are now: read them anew */
+        /** @description In conflict with the current state: read it again */
         Conflict: {
             headers: {
                 [name: string]: unknown;
@@ -4114,7 +4114,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description The frame has gone on since the revision that If-Match names */
+        /** @description The frame has changed since the revision in If-Match */
         ChangedMeanwhile: {
             headers: {
                 [name: string]: unknown;

@@ -49,7 +49,7 @@ def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepC
     """Change one thing of a sweep."""
     given = [name for name in body.model_fields_set if getattr(body, name) is not None or name in MAY_BE_NOTHING]
     if len(given) != 1:
-        raise BadRequest(f"Change one thing of a sweep at a time: its {', '.join(CHANGES)}.")
+        raise BadRequest(f"Change one property of a sweep at a time: {', '.join(CHANGES)}.")
     (name,) = given
     CHANGES[name](library, frame_id, sweep_id, getattr(body, name))
     return desk_of(library, frame_id, sweep_id if name == "fit" else None)
@@ -109,7 +109,7 @@ def change_snag(library: TheLibrary, frame_id: int, snag_id: int, body: SnagChan
 @router.post("/snags/{snag_id}/mend", operation_id="mendSnag")
 @once
 def mend_snag(library: TheLibrary, frame_id: int, snag_id: int) -> MendOut:
-    """Do what a snag proposes: fill again, or make a take with its grain regrown or its tone evened out."""
+    """Do what a snag proposes: fill again, or make a take with its grain regrown or its tone matched."""
     done = mend.mend(library, frame_id, snag_id)
     return MendOut.model_validate({**vars(done), "desk": desk_of(library, frame_id)})
 

@@ -174,9 +174,9 @@ async def _receive(request: Request, part: Path) -> None:
                     raise BadPicture(f"The file is larger than {MOST_BYTES // 1_000_000_000} GB.")
                 await run_in_threadpool(file.write, chunk)
     except OSError as error:
-        raise LibraryTrouble(f"The picture cannot be kept: {error.strerror or error}.") from error
+        raise LibraryTrouble(f"The picture cannot be stored: {error.strerror or error}.") from error
     except ClientDisconnect as error:
-        raise Cancelled("The upload was broken off.") from error
+        raise Cancelled("The upload was interrupted.") from error
 
 
 @router.delete("/api/frames/{frame_id}", status_code=204, dependencies=[SEEN], operation_id="removeFrame")

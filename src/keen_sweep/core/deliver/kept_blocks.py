@@ -39,7 +39,7 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
     coded = jpeglib.read_dct(str(original))
     space = coded.jpeg_color_space.name
     if space not in (GREY, RGB, YCBCR):
-        raise BadPicture("This JPEG is for print with four inks: it can only be written anew.")
+        raise BadPicture("This JPEG is CMYK, so it has to be encoded anew.")
     changed = differs(before, after)
     factors = np.array(coded.samp_factor).reshape(-1, 2)
     tall, wide = (int(each) for each in factors.max(axis=0))

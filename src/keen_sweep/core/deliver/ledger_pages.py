@@ -65,7 +65,7 @@ def _row(entry: Entry) -> str:
         f"from {', '.join(entry.sisters)}" if entry.sisters else "",
         "" if entry.seed is None else f"seed {entry.seed}",
         f"{entry.credits:g} credits" if entry.credits else "",
-        "provisional: nobody picked this take" if entry.provisional else "",
+        "provisional: this take was not picked" if entry.provisional else "",
     ]
     said = [entry.hint, f"not: {entry.avoid}" if entry.avoid else ""]
     cells = [entry.name, entry.way.value, "", "; ".join(filter(None, made)), "; ".join(filter(None, said))]

@@ -48,11 +48,11 @@ def file_name(pattern: str, facts: Facts, suffix: str) -> str:
     asked = set(re.findall(r"\{([^{}]*)\}", pattern))
     if unknown := asked - set(told):
         known = ", ".join("{" + each + "}" for each in FIELDS)
-        raise BadRequest(f"A name cannot be made of {{{sorted(unknown)[0]}}}: known are {known}.")
+        raise BadRequest(f"The pattern of names cannot use {{{sorted(unknown)[0]}}}: known are {known}.")
     made = re.sub(r"\{([^{}]*)\}", lambda found: told[found.group(1)], pattern.replace("\\", "/"))
     parts = [BAD.sub("_", part).strip(" .") for part in made.split("/")]
     if any(not part for part in parts) or ".." in made.split("/") or len(made) > LONGEST:
-        raise BadRequest(f"The pattern {pattern!r} makes no name that a file can have.")
+        raise BadRequest(f"The pattern {pattern!r} does not make a valid file name.")
     return str(PurePosixPath(*parts)) + suffix
 
 

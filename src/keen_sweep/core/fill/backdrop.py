@@ -34,7 +34,7 @@ RIM = 3
 CURL = 0.012
 # The fill meets the paper's edge, and has its own tones farther away than this share of the long side.
 MEETS = 0.05
-WHY = "the backdrop's tones are drawn on, with its own grain"
+WHY = "the tones of the backdrop are continued, with its own grain"
 
 
 class BackdropEngine:
@@ -76,7 +76,7 @@ def _paper(given: FillInput, hole: Bools) -> tuple[Floats, Floats, Bools]:
             known &= ~other
     known = _inner(known, RIM)
     if known.sum() < BLOCKS[-1] ** 2:
-        raise BadMask("No backdrop is to be seen round this mask: choose another method.")
+        raise BadMask("There is no backdrop around this mask: choose another method.")
     pixels = given.below.astype(np.float32)
     away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
     flat = known & (away > CURL * max(hole.shape))

@@ -18,5 +18,5 @@ def hole_of(given: FillInput, may_be_all: bool = False) -> Bools:
     if given.guard is not None:
         hole &= ~given.guard
     if not hole.any():
-        raise BadMask("The mask lies wholly on guarded ground: there is nothing to fill.")
+        raise BadMask("The mask lies entirely inside the guard: there is nothing to fill.")
     return hole

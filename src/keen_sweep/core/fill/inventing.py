@@ -57,15 +57,15 @@ def needs_inventing(below: Pixels, hole: Bools) -> Verdict:
     rim = _some(np.argwhere(whole_patches & round_it), MOST_RIM)
     others = _some(np.argwhere(whole_patches), MOST_OTHERS)
     if len(rim) < 8 or len(others) < 200:
-        return Verdict(1.0, True, "there is hardly anything round it to draw from")
+        return Verdict(1.0, True, "there is hardly anything around it to copy from")
     table = _patches(lab, others)
     sample = _some(others, MOST_RIM)
     usual = float(np.median(_likeness(_patches(lab, sample), sample, table, others)))
     found = _likeness(_patches(lab, rim), rim, table, others)
     share = float(np.mean(found > ODD * max(usual, LEAST)))
     if share > SHARE:
-        return Verdict(share, True, f"{share:.0%} of what stands at its rim is nowhere else in the picture")
-    return Verdict(share, False, "what stands at its rim is elsewhere in the picture too")
+        return Verdict(share, True, f"{share:.0%} of its surroundings occurs nowhere else in the picture")
+    return Verdict(share, False, "the surroundings occur elsewhere in the picture too")
 
 
 def _reduced(below: Pixels, hole: Bools, box: Box, scale: float) -> tuple[EightBit, Bools]:

@@ -32,7 +32,7 @@ class LentGround:
 
     def __init__(self, lent: Pixels) -> None:
         if min(lent.shape[:2]) < LEAST:
-            raise BadRequest(f"The patch to draw from is too small: at least {LEAST} x {LEAST} px are wanted.")
+            raise BadRequest(f"The area to copy from is too small: it needs at least {LEAST} x {LEAST} px.")
         self._lent = lent
 
     def near(self, window: Box) -> LentGround:

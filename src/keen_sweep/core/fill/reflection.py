@@ -16,8 +16,8 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.fill.separation import THRESHOLDS, added_light
 
 WHY = {
-    Quality.FAST: "the soft light that glass adds is taken off, quick version",
-    Quality.FINE: "the light that glass adds is taken off",
+    Quality.FAST: "soft reflected light is removed, quick version",
+    Quality.FINE: "soft reflected light is removed",
 }
 
 

@@ -25,15 +25,17 @@ def relay(take: Patch, picture: Pixels) -> Patch:
     has another size, or when the take did not come from the picture itself.
     """
     if take.method not in (MadeBy.AUTO, MadeBy.CLOSE, MadeBy.WEAVE):
-        raise BadRequest("This take was not made from the picture itself and cannot be laid again on another one.")
+        raise BadRequest("This take was not copied from the picture itself, so it cannot be laid again.")
     if take.provenance.staged:
-        raise BadRequest("A take made in stages cannot be laid again: fill it once more.")
+        raise BadRequest("A take made in stages cannot be laid again: fill it again.")
     if take.provenance.lent:
-        raise BadRequest("A take made of another picture cannot be laid again: fill it once more.")
+        raise BadRequest("A take copied from another picture cannot be laid again: fill it again.")
     quality = take.provenance.quality
     box = take.box
     if box != box.intersect(whole(picture)):
-        raise BadRequest("The take reaches beyond this picture: only the same picture in other tones will do.")
+        raise BadRequest(
+            "The take reaches beyond this picture. It can only be laid on the same picture in other tones."
+        )
     hole = np.zeros(picture.shape[:2], bool)
     hole[box.slices] = take.alpha > 0
     woven = np.zeros_like(hole)

@@ -80,7 +80,7 @@ def _within(offsets: NDArray[np.int32], box: Box, picture: Box) -> NDArray[np.in
     copied = (offsets != 0).any(axis=2)
     lost = copied & ~_leads(offsets, copied, box, picture)
     if lost.sum() > MOST_LOST * max(copied.sum(), 1):
-        raise BadRequest("Too much of what it was copied from has been cut away: fill it once more.")
+        raise BadRequest("Too much of its source has been cropped away: fill it again.")
     for _ in range(ROUNDS):
         if not lost.any():
             return offsets
@@ -88,7 +88,7 @@ def _within(offsets: NDArray[np.int32], box: Box, picture: Box) -> NDArray[np.in
         offsets = np.where(lost[..., None], offsets[rows, columns], offsets)
         led = _leads(offsets, copied, box, picture)
         lost = lost & ~led
-    raise BadRequest("Too much of what it was copied from has been cut away: fill it once more.")
+    raise BadRequest("Too much of its source has been cropped away: fill it again.")
 
 
 def _leads(offsets: NDArray[np.int32], copied: Bools, box: Box, picture: Box) -> Bools:

@@ -54,7 +54,7 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
         out.append(
             Advice(
                 "tight",
-                f"The mask ends on an edge. Part of the thing may be left: grow it by {more} px.",
+                f"The mask ends on an edge, so part of the thing may be left. Grow it by {more} px.",
                 int(margin) + more,
             )
         )
@@ -65,36 +65,36 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
         out.append(
             Advice(
                 "gap",
-                f"A narrow gap runs through the mask: the thing's rim may be in it. Grow the mask by {GAP} px.",
+                f"A narrow gap in the mask may leave part of the thing. Grow the mask by {GAP} px.",
                 int(margin) + GAP,
             )
         )
     if free.box == mask.box and (free.pixels > mask.pixels).any():
-        out.append(Advice("guard", "The mark reaches into the guard: that part stays as it is."))
+        out.append(Advice("guard", "The mark reaches into the guard. That part stays as it is."))
     areas = areas_of(mask)
     many = len(areas_of(mask, MOST_SPLIT)) if len(areas) == 1 else 1
     if many > 1:
         text = f"{many} separate areas, filled together as one sweep. Use Split areas to get takes for each."
         out.append(Advice("areas", text))
     elif len(areas) > 1:
-        out.append(Advice("areas", f"{len(areas)} separate areas: each will be a sweep with its own takes."))
+        out.append(Advice("areas", f"{len(areas)} separate areas. Each becomes a sweep with its own takes."))
     rows, columns = _extent(mask.pixels)
     if max(rows[1] - rows[0], columns[1] - columns[0]) >= LONG:
-        out.append(Advice("large", "A large mask: filled in stages, section by section, it may come out better."))
+        out.append(Advice("large", "This mask is large. Filling it in stages may give a better result."))
     top, left = rows[0] + mask.box.y, columns[0] + mask.box.x
     bottom, right = rows[1] + mask.box.y, columns[1] + mask.box.x
     if top <= room.y or left <= room.x or bottom >= room.bottom or right >= room.right:
-        out.append(Advice("edge", "The mask touches the picture's edge: there is less to continue from."))
+        out.append(Advice("edge", "The mask touches the edge of the picture, so there is less to copy from."))
     return out
 
 
 def rim_taken(pixels: int) -> Advice:
     """What cling saw past the edge of a thing and took in."""
-    return Advice("rim", f"Past the edge there was still blur, hair or its shadow: up to {pixels} px of it are in.")
+    return Advice("rim", f"Blur, hair or shadow past the edge was included: up to {pixels} px.")
 
 
 def _guarded() -> Advice:
-    return Advice("guard", "The whole mark lies under the guard: nothing of it will be filled.")
+    return Advice("guard", "The whole mark lies inside the guard: nothing will be filled.")
 
 
 def _gaps(pixels: EightBit) -> bool:

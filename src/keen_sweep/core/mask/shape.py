@@ -33,7 +33,7 @@ class Placed(Protocol):
 
 def no_areas(name: str) -> bytes:
     """The loader of somebody who has only strokes and outlines."""
-    raise NotFound("An area of this mark is not there any more.")
+    raise NotFound("An area of this mark no longer exists.")
 
 
 def reach_of(shapes: Sequence[Placed], fit: Fit, picture: Box) -> Box:

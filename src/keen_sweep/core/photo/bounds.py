@@ -23,7 +23,7 @@ def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None
     """Raise BadPicture unless a picture of that size can be read here. memory: bytes there are, those of this machine
     unless given."""
     if width <= 0 or height <= 0:
-        raise BadPicture("The file is damaged: it says that the picture has no pixels.")
+        raise BadPicture("The file is damaged: its header says that the picture has no pixels.")
     if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
         raise BadPicture(
             f"The picture is too large: {width} x {height} pixels. The limit is "
@@ -32,7 +32,7 @@ def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None
     needed, there = COPIES * width * height * bytes_a_pixel, machine_memory() if memory is None else memory
     if needed > there:
         raise BadPicture(
-            f"The picture does not fit into the memory of this machine: reading it takes {needed / GB:.1f} GB, "
+            f"There is not enough memory to read this picture. It needs {needed / GB:.1f} GB, "
             f"there are {there / GB:.1f} GB."
         )
 
@@ -61,7 +61,7 @@ def inflated(data: bytes) -> bytes:
     return out
 
 
-TOO_TALKATIVE = f"The file says more besides its pixels than is read here: {MOST_SAID // 1_000_000} MB."
+TOO_TALKATIVE = f"The file has too much metadata. The limit is {MOST_SAID // 1_000_000} MB."
 
 
 def check_said(size: int) -> None:

@@ -13,7 +13,7 @@ from keen_sweep.core.photo.orientation import as_stored, upright
 def split(stored: NDArray[np.generic], orientation: int) -> tuple[Pixels, Pixels | None, bool]:
     """(H, W) or (H, W, 1 to 4) as stored -> upright pixels (H, W, 3), alpha (H, W) or None, grey or not."""
     if stored.dtype not in (np.uint8, np.uint16):
-        raise BadPicture(f"Pixels of type {stored.dtype} are not read here: save the picture with 8 or 16 bit.")
+        raise BadPicture(f"Pixels of type {stored.dtype} are not supported: save the picture with 8 or 16 bit.")
     array = stored[..., None] if stored.ndim == 2 else stored
     if array.ndim != 3 or not 1 <= array.shape[2] <= 4:
         raise BadPicture("The picture has more channels than colour and transparency.")

@@ -24,7 +24,7 @@ def read(path: Path) -> Picture:
     none."""
     with Image.open(path, formats=["JPEG"]) as image:
         if image.mode not in ("L", "RGB", "CMYK"):
-            raise BadPicture("The colours of this JPEG are of a kind that is not read here.")
+            raise BadPicture("The colour model of this JPEG is not supported.")
         stored = np.asarray(image)
         info = image.info
         inks = image.mode == "CMYK"

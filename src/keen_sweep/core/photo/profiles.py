@@ -22,7 +22,7 @@ ROMM_POWER = 1.8
 D50 = (0.9642, 1.0, 0.8249)
 RELATIVE = 1
 BLACK_POINT = 0x2000
-FROM_INKS = "converted from four inks to sRGB by its profile"
+FROM_INKS = "converted from CMYK to sRGB by its profile"
 FROM_LAB = "converted from L*a*b* to ROMM RGB"
 
 
@@ -90,7 +90,7 @@ def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
     """(H, W, 4) of four inks, uint8 or uint16, 0 for none, to sRGB of the same depth, relative with black point. Raises
     BadPicture without a profile, which alone says what the inks look like, and for one that is not of four inks."""
     if not profile:
-        raise BadPicture("This picture is for print with four inks and has no colour profile: convert it to RGB first.")
+        raise BadPicture("This picture is CMYK without a colour profile: convert it to RGB first.")
     try:
         made = imagecodecs.cms_transform(
             np.ascontiguousarray(stored),
@@ -103,7 +103,7 @@ def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
             flags=BLACK_POINT,
         )
     except (imagecodecs.CmsError, ValueError, TypeError) as error:
-        raise BadPicture("The colour profile of this picture is not one of four inks, or damaged.") from error
+        raise BadPicture("The colour profile of this picture is not a CMYK profile, or is damaged.") from error
     return np.asarray(made)
 
 

@@ -16,7 +16,7 @@ from keen_sweep.core.photo.profiles import ROMM_POWER, wide_gamut
 
 EXIF_PREFIX = b"Exif\x00\x00"
 DEVELOPED = "developed neutrally"
-UNKNOWN = "The raw files of this camera cannot be read here: develop it to a TIFF elsewhere."
+UNKNOWN = "Raw files of this camera are not supported: develop it to a TIFF first."
 
 
 def is_raw(path: Path) -> bool:

@@ -36,6 +36,6 @@ def read_picture(path: Path) -> Picture:
     except BadPicture:
         raise
     except MemoryError as error:
-        raise BadPicture("The picture does not fit into the memory of this machine.") from error
+        raise BadPicture("There is not enough memory to read this picture.") from error
     except Exception as error:  # every decoder has its own errors for damaged data
         raise BadPicture(f"The {kind.upper()} file is damaged or cut short.") from error

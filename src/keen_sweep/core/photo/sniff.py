@@ -56,9 +56,7 @@ def sniff(path: Path) -> Format:
         return kind
     if raw.is_raw(path):
         return "raw"
-    raise BadPicture(
-        "This is not a picture that can be read here: the content is not JPEG, PNG, TIFF, WebP, AVIF, HEIF or raw."
-    )
+    raise BadPicture("This file type is not supported: the content is not JPEG, PNG, TIFF, WebP, AVIF, HEIF or raw.")
 
 
 def _by_signature(head: bytes) -> Format | None:

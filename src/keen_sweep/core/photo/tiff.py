@@ -37,7 +37,7 @@ def read(path: Path) -> Picture:
         assert isinstance(page, tifffile.TiffPage)
         if page.photometric not in READABLE:
             kind = tifffile.PHOTOMETRIC(page.photometric).name.lower()
-            raise BadPicture(f"A TIFF of the kind {kind} is not read here: save it as RGB.")
+            raise BadPicture(f"A TIFF of the kind {kind} is not supported: save it as RGB.")
         size = path.stat().st_size
         for offset, count in zip(page.dataoffsets, page.databytecounts, strict=False):
             if offset + count > size:

@@ -139,6 +139,6 @@ def _merged(ends: list[_End], hole: Bools) -> list[Snag]:
         if (taken & (place > 0)).any():
             continue
         taken |= place > 0
-        text = f"A line runs up to the fill, and {end.left:.0%} of it carries on."
+        text = f"A line ends at the fill: only {end.left:.0%} of it continues."
         out.append(placed(SnagKind.BROKEN_LINE, place > 0, end.score / 60 + 0.2, text))
     return out

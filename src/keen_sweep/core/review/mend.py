@@ -1,4 +1,4 @@
-"""Mends of a fill that need no new one: its grain regrown, its tone evened out."""
+"""Mends of a fill that need no new one: its grain regrown, its tone matched."""
 
 from __future__ import annotations
 

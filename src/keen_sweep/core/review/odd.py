@@ -50,4 +50,4 @@ def odd_place(laid: Laid) -> list[Snag]:
     if not place.any():
         return []
     strength = 1 - natural * ODDER / worst.worst
-    return [placed(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, "Nothing round it looks like this.")]
+    return [placed(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, "This place looks unlike its surroundings.")]

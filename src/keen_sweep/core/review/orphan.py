@@ -46,7 +46,7 @@ def _shadow(laid: Laid) -> list[Snag]:
     if stays.sum() < max(LEAST, OUTSIDE * shadow.sum()):
         return []
     share = float(stays.sum() / shadow.sum())
-    return [placed(SnagKind.ORPHAN, stays, 0.4 + share / 2, "A shadow lies here that nothing throws any more.")]
+    return [placed(SnagKind.ORPHAN, stays, 0.4 + share / 2, "This shadow has lost the thing that cast it.")]
 
 
 # Shadows by what they were looked for in: the takes of a sweep have the picture before it in common.
@@ -69,7 +69,7 @@ def _shadow_before(laid: Laid, box: Box) -> Shadow | None:
 
 
 def _poles(laid: Laid) -> list[Snag]:
-    text = "This pole carried what is gone: it stands for nothing."
+    text = "This pole has lost what it carried."
     return [placed(SnagKind.ORPHAN, _full(pole, laid.hole), 0.6, text) for pole in poles_at(laid.after, laid.hole)]
 
 

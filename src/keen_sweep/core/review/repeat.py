@@ -44,7 +44,7 @@ def repeat(laid: Laid) -> list[Snag]:
             if len(inside) < CELLS:
                 continue
             away = np.hypot(dx, dy)
-            text = f"This motif stands once more {away:.0f} pixels away."
+            text = f"The same texture occurs {away:.0f} pixels away."
             strength = float(np.mean(inside)) * min(1.0, len(inside) / 12 + 0.3)
             out.append(placed(SnagKind.REPEAT, part & laid.hole, strength, text))
     return out

@@ -59,7 +59,7 @@ def softness(laid: Laid) -> list[Snag]:
         return []
     place = np.kron(cells, np.ones((CELL, CELL), np.bool_))[: luma.shape[0], : luma.shape[1]] & laid.hole
     share = float(left[cells].mean())
-    text = f"It has {share:.0%} of the grain that its plainest surroundings have."
+    text = f"It has {share:.0%} of the grain of its plainest surroundings."
     return [placed(SnagKind.SOFTNESS, place, 1 - share, text)]
 
 

@@ -34,7 +34,7 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     share = float((~found.outline).mean())
     out = []
     if share > LEAST_SUBJECT:
-        why = f"{share:.0%} of the picture lies beyond the paper's edge"
+        why = f"{share:.0%} of the picture lies beyond the edge of the paper"
         mask = _full(~found.outline, off, picture, guard)
         out.append(Found(FindKind.BACKDROP, BEYOND, mask, 0.9, why))
     for thing in found.things:

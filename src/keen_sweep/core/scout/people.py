@@ -69,7 +69,7 @@ def find_people(
             continue
         reason = f"{each.height:.0f} px tall, {each.score:.0%} like a person"
         if subject:
-            reason += "; large, sharp and near the middle: the subject?"
+            reason += "; large, sharp and near the middle, so perhaps the subject"
         name = f"Person {len(out) + 1}"
         out.append(Found(FindKind.PEOPLE, name, mask, each.score, reason, subject, not subject, belongs))
     return out

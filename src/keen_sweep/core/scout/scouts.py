@@ -20,11 +20,11 @@ KINDS = (FindKind.PEOPLE, FindKind.SPECKS, FindKind.BACKDROP, FindKind.WIRES, Fi
 LOOKED_FOR: dict[FindKind, str] = {
     FindKind.PEOPLE: "people of about a fifteenth of the picture's height and taller",
     FindKind.THINGS: "bicycles, cars, dogs, bags, bottles, chairs and the like",
-    FindKind.WIRES: "long thin lines, straight or sagging, of up to 8 px at working size",
-    FindKind.SPECKS: "round dark spots of 5 to 45 px at working size on calm ground",
+    FindKind.WIRES: "straight or sagging lines up to 8 px wide",
+    FindKind.SPECKS: "round dark spots of 5 to 45 px on plain ground",
     FindKind.BACKDROP: "studio paper or cloth that reaches the bottom of the picture, with a subject on it",
 }
-SMALL = "people of 60 px and taller, tile by tile"
+SMALL = "people of 60 px and taller"
 
 
 def look_for(

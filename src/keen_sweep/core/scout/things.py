@@ -48,7 +48,7 @@ def find_things(
         name = f"{each.kind.capitalize()} {counts[each.kind]}"
         share = each.area / (pixels.shape[0] * pixels.shape[1])
         subject = share >= SUBJECT_SHARE
-        reason = f"{each.score:.0%} like a {each.kind}" + ("; large: the subject?" if subject else "")
+        reason = f"{each.score:.0%} like a {each.kind}" + ("; large, so perhaps the subject" if subject else "")
         # Most things belong to the picture: none goes unless it is ticked.
         out.append(Found(FindKind.THINGS, name, mask, each.score, reason, subject, False, what=each.kind))
     return out

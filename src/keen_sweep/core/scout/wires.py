@@ -111,7 +111,7 @@ def _poles(pixels: EightBit, wires: Bools, scale: float, guard: Bools | None) ->
         mask = _enlarged(pole, scale, wires.shape)
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0
-        reason = f"{mask.box.height} px tall: a wire touches it, and without that it carries nothing"
+        reason = f"{mask.box.height} px tall: it would carry nothing without the wire that touches it"
         out.append(Found(FindKind.WIRES, f"Pole {number}", mask, 0.5, reason, chosen=False, what="pole"))
     return out
 

@@ -86,7 +86,7 @@ def similarity_between(one: View, other: View) -> Similarity:
     near = np.hypot(*(told.places(here) - there).T) < off
     right = np.hypot(*(projected(found.homography, found.here) - found.there).T) < OFF
     if near.mean() < MOST or near[right].mean() < NEARLY_ALL:
-        raise NotTheSamePlace("it is bent or drawn out: more than turned, cropped and made larger or smaller")
+        raise NotTheSamePlace("it was distorted: only rotation, cropping and scaling can be followed")
     rim = np.array([[0, 0], [one.width, 0], [one.width, one.height], [0, one.height]], np.float64)
     same = (one.width, one.height) == (other.width, other.height)
     return SAME_PLACE if same and np.abs(told.places(rim) - rim).max() < STILL else told

@@ -52,18 +52,18 @@ def cautions(
     from_thing, inside = copied(dab.source, box, picture, lambda window: marks[window.slices])
     covered = max(int(cover.sum()), 1)
     if (cover & inside & (from_thing[..., 0] > 0)).sum() > SOME * covered:
-        out.append(Caution("thing", "The source runs into what is to be removed: it is copied back in."))
+        out.append(Caution("thing", "The source runs into what is being removed, and copies it back in."))
     if (cover & ~inside).sum() > SOME * covered:
-        out.append(Caution("edge", "The source runs out of the picture: a part of this stroke did nothing."))
+        out.append(Caution("edge", "The source runs out of the picture, so part of this stroke did nothing."))
     times = _laid_already(dab, picture, earlier) + 1
     if times >= OFTEN:
-        out.append(Caution("pattern", f"This patch is laid for the {_ordinal(times)} time: it shows as a pattern."))
+        out.append(Caution("pattern", f"This patch is used for the {_ordinal(times)} time and shows as a pattern."))
     weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > ALIKE]
     if dab.strength < 100 and len(weak) + 1 >= WEAK_STROKES:
         there, _ = copied(dab.source, box, picture, lambda window: before[window.slices])
         kept = _detail(after[box.slices], cover) / max(_detail(there, cover), 1e-6)
         if kept < SOFT:
-            text = f"Weak strokes over each other have left {kept:.0%} of the grain here: one strong stroke keeps it."
+            text = f"Repeated weak strokes have left {kept:.0%} of the grain here. One strong stroke keeps more."
             out.append(Caution("soft", text))
     return out
 

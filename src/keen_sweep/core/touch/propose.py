@@ -33,7 +33,7 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
         raise BadRequest("This stroke lies outside the picture.")
     ring = cv2.dilate(hole.astype(np.uint8), np.ones((2 * RING + 1,) * 2, np.uint8)).astype(bool) & ~hole
     if not ring.any():
-        raise BadRequest("There is nothing round this stroke to copy from.")
+        raise BadRequest("There is nothing around this stroke to copy from.")
     around, inside = _points(ring, box), _points(hole, box)
     width = _width(hole)
     here = pixels[around[:, 1], around[:, 0]].astype(np.float32)
@@ -57,7 +57,7 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
             if best is None or cost < best[0]:
                 best = cost, (int(shift[0]), int(shift[1]))
     if best is None:
-        raise BadRequest("There is no ground near by to heal this from: set a source, or make a smaller stroke.")
+        raise BadRequest("There is no suitable source nearby: set one, or make a smaller stroke.")
     x, y = stroke.points[0]
     return Source(at=(x + best[1][0], y + best[1][1]), to=(x, y))
 

@@ -23,7 +23,7 @@ ELSEWHERE = "does not show the same place"
 def alignment_of(one: Sitting, other: Sitting) -> Alignment:
     """How a frame maps onto another. Raises NotTheSamePlace, BadRequest for one and the same frame."""
     if one.frame.id == other.frame.id:
-        raise BadRequest("A frame has no sister in itself: choose another one.")
+        raise BadRequest("A frame cannot be aligned with itself: choose another one.")
     kept = _file(one, other)
     if kept.is_file():
         try:
@@ -76,8 +76,8 @@ def _unlike(one: Sitting, other: Sitting) -> str:
     said = f"{other.frame.name} {ELSEWHERE} as {one.frame.name}, or too little of it."
     ours, theirs = (one.frame.width, one.frame.height), (other.frame.width, other.frame.height)
     if ours == theirs[::-1] and ours != theirs:
-        return f"{said} It is upright where the other is across."
-    return said if ours == theirs else f"{said} Its size is another one too."
+        return f"{said} One is upright, the other is across."
+    return said if ours == theirs else f"{said} Their sizes differ too."
 
 
 def _file(one: Sitting, other: Sitting) -> Path:

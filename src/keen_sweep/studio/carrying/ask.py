@@ -40,15 +40,15 @@ def ask_carry(
     here = sit(library, frame_id)
     chosen = [sweep.id for sweep in here.stack.sweeps if not sweep_ids or sweep.id in sweep_ids]
     if len(chosen) < len(set(sweep_ids)):
-        raise NotFound("One of these sweeps is not in the picture any more.")
+        raise NotFound("One of these sweeps is no longer in the picture.")
     if not chosen:
-        raise BadRequest("Nothing is marked in this picture yet: there is nothing to carry over.")
+        raise BadRequest("Nothing is marked in this picture yet, so there is nothing to carry over.")
     series = [frame.id for frame in series_of(library, frame_id) if frame.id != frame_id]
     if not series:
-        raise BadRequest("This shoot has one picture only: there is no sister frame to carry anything to.")
+        raise BadRequest("This shoot has only one picture, so there is nothing to carry over to.")
     wanted = [other for other in series if not to or other in to]
     if len(wanted) < len(set(to) - {frame_id}) or not wanted:
-        raise NotFound("Choose other frames of this shoot to carry it to.")
+        raise NotFound("Choose other frames of this shoot to carry over to.")
     dust = _dust(library, chosen) if how.sensor is None else set(chosen) if how.sensor else set()
     rows = []
     with library.session(write=True) as session:

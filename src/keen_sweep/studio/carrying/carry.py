@@ -163,4 +163,4 @@ def _check_sensor(here: Sitting, there: Sitting) -> None:
         return
     turned = (ours == theirs[::-1]).all()
     why = "was taken upright where this one was not" if turned else "has another size"
-    raise BadRequest(f"{there.frame.name} {why}: it has no same places of the sensor.")
+    raise BadRequest(f"{there.frame.name} {why}: sensor dust does not lie at the same places.")

@@ -53,7 +53,7 @@ def mend(library: Library, frame_id: int, snag_id: int) -> Mended:
     with library.session() as session:
         snag = session.get(Snag, snag_id)
         if snag is None or snag.frame_id != frame_id:
-            raise NotFound("This snag is not there any more: the take was reviewed again.")
+            raise NotFound("This snag no longer exists: the take was reviewed again.")
     area = Area.model_validate(snag.area)
     here = sit(library, frame_id)
     if snag.mend not in (Mend.GROW, Mend.SPOT):
@@ -76,7 +76,7 @@ def mend_all(library: Library, frame_id: int, take_id: int) -> Mended:
         found = select(Snag).where(Snag.take_id == take_id, Snag.frame_id == frame_id, ~col(Snag.dismissed))
         snags = session.exec(found.order_by(col(Snag.strength).desc())).all()
     if not snags:
-        raise NotFound("The second look finds nothing to mend in this take.")
+        raise NotFound("The second look found nothing to mend in this take.")
     here = sit(library, frame_id)
     areas = {each: [Area.model_validate(snag.area) for snag in snags if snag.mend is each] for each in Mend}
     if areas[Mend.GROW]:
@@ -121,18 +121,18 @@ def _kept(here: Sitting, better: tuple[Take, Patch]) -> int:
 
 
 def _mended(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple[Take, Patch]:
-    """A take, and a copy of it with its grain regrown in places and its tone evened out. Raises Conflict."""
+    """A take, and a copy of it with its grain regrown in places and its tone matched. Raises Conflict."""
     with here.library.session() as session:
         take = take_by(session, take_id)
     if take.original != here.frame.original:
-        raise Conflict("This take was made for another version of the picture: lay it again first.")
+        raise Conflict("This take was made for another version of the picture. Lay it again first.")
     patch = here.shelf.patch(take.patch)
     placed = in_place(here, take, patch)
     hole = placed.alpha > 0
     pixels, did = placed.after, []
     if tone:
         pixels = evened(pixels, hole)
-        did.append("its tone evened out")
+        did.append("its tone matched")
     if grain:
         place = np.any([area.cover(placed.window, here.library.files.read) > 0 for area in grain], axis=0)
         pixels = regrown(pixels, hole, place & hole, take.seed)
@@ -158,5 +158,5 @@ def _grown(here: Sitting, area: Area) -> Area:
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * GROWN + 1,) * 2)
     cover = np.asarray(cv2.dilate(area.cover(box, here.shelf.read), disc), np.uint8)
     if not cover.any():
-        raise BadRequest("This snag has no place any more: review the take again.")
+        raise BadRequest("This snag no longer has a place. Review the take again.")
     return as_area(Mask(box, cover), here.library.files.add)

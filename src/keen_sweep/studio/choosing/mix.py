@@ -54,5 +54,5 @@ def _patch(here: Sitting, sweep_id: str, take: int) -> Patch | None:
     if row is None or row.sweep_id != sweep_id or row.frame_id != here.frame.id:
         raise NotFound("This take does not belong to this sweep.")
     if row.original != here.frame.original:
-        raise Conflict("This take was made for another version of the picture: lay it again first.")
+        raise Conflict("This take was made for another version of the picture. Lay it again first.")
     return here.shelf.patch(row.patch)

@@ -28,7 +28,7 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
             if take is None or take.frame_id != frame_id or take.sweep_id != sweep_id:
                 raise NotFound("This take does not belong to this sweep.")
             if take.original != frame_of(session, frame_id).original:
-                raise Conflict("This take was made for another version of the picture: lay it again first.")
+                raise Conflict("This take was made for another version of the picture. Lay it again first.")
             own = select(func.count(col(Take.id))).where(Take.sweep_id == sweep_id, Take.frame_id == frame_id)
             number = session.exec(own.where(col(Take.id) <= take_id)).one()
             patch, title = take.patch, f"take {number} picked"
@@ -69,7 +69,7 @@ def favour(library: Library, frame_id: int, take_id: int, favourite: bool) -> No
     with library.session() as session:
         take = session.get(Take, take_id)
         if take is None or take.frame_id != frame_id:
-            raise NotFound("This take is not there any more.")
+            raise NotFound("This take no longer exists.")
         take.favourite = favourite
         session.add(take)
         note(session, EventKind.TAKE, shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)

@@ -98,7 +98,7 @@ def look_again(library: Library, run_id: int, judge: Judge = judged) -> None:
     def go_on() -> None:
         with library.session() as session:
             if session.exec(select(Run.id).where(Run.state == RunState.WAITING)).first() is not None:
-                raise Cancelled("A fill comes first.")
+                raise Cancelled("Fill this sweep first.")
 
     with library.session() as session:
         run = session.get(Run, run_id)
@@ -128,7 +128,7 @@ def dismiss(library: Library, frame_id: int, snag_id: int, dismissed: bool = Tru
     with library.session() as session:
         snag = session.get(Snag, snag_id)
         if snag is None or snag.frame_id != frame_id:
-            raise NotFound("This snag is not there any more: the take was reviewed again.")
+            raise NotFound("This snag no longer exists: the take was reviewed again.")
         snag.dismissed = dismissed
         session.add(snag)
         note(session, EventKind.TAKE, shoot=frame_of(session, frame_id).shoot_id, frame=frame_id)

@@ -38,7 +38,7 @@ def names_of(library: Library, frames: Sequence[int], wanted: Wanted, folder: st
     named = [name_of(library, frame, wanted, place) for frame, place in zip(frames, places, strict=True)]
     if meeting := collisions(named):
         raise BadRequest(
-            f"Several pictures would be called {meeting[0]}: put {{number}} or {{name}} into the pattern of names."
+            f"Several pictures would be named {meeting[0]}: add {{number}} or {{name}} to the pattern of names."
         )
     into = None if folder is None else folder_named(library, folder, "delivered")
     return [
@@ -55,20 +55,20 @@ def deliver_into(
     into = folder_named(library, folder, "delivered")
     first = into / name_of(library, frame, wanted, place)
     if first.exists() and not over:
-        raise Conflict(f"{first} is there already: nothing was written over it.")
+        raise Conflict(f"{first} exists already. Nothing was overwritten.")
     made = deliver(library, frame, wanted, place=place)
     files = [(into / name, data) for name, data in ((made.name, made.data), *made.beside)]
     for path, _ in files:
         if path.exists() and not over:
-            raise Conflict(f"{path} is there already: nothing was written over it.")
+            raise Conflict(f"{path} exists already. Nothing was overwritten.")
         if path.is_symlink() or path.is_dir():
-            raise Conflict(f"{path} is no plain file: it is left alone.")
+            raise Conflict(f"{path} is not a regular file. It was left as it is.")
     _check_room(into, sum(len(data) for _, data in files))
     for path, data in files:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
-            raise LibraryTrouble(f"The folder {path.parent} cannot be made: {error.strerror or error}.") from error
+            raise LibraryTrouble(f"The folder {path.parent} cannot be created: {error.strerror or error}.") from error
         write_whole(path, data)
     handed_over(library, frame, made.revision)
     return [path for path, _ in files]
@@ -78,7 +78,7 @@ def _check_room(folder: Path, size: int) -> None:
     """Raise LibraryTrouble when there is no room for so many bytes."""
     there = next(each for each in (folder, *folder.parents) if each.exists())
     if shutil.disk_usage(there).free < size:
-        raise LibraryTrouble(f"There is no room left in {there}: {size / 1e6:.0f} MB are needed.")
+        raise LibraryTrouble(f"There is not enough space in {there}: {size / 1e6:.0f} MB are needed.")
 
 
 def zipped(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[bytes]:
@@ -134,7 +134,7 @@ def remember(library: Library, shoot_id: int, wanted: Wanted, folder: str | None
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot is not there any more.")
+            raise NotFound("This shoot no longer exists.")
         shoot.delivery = {"wanted": wanted.model_dump(mode="json"), "folder": folder}
         session.add(shoot)
 
@@ -144,6 +144,6 @@ def last_time(library: Library, shoot_id: int) -> tuple[Wanted, str | None] | No
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot is not there any more.")
+            raise NotFound("This shoot no longer exists.")
         told = shoot.delivery
     return None if told is None else (Wanted.model_validate(told["wanted"]), told["folder"])

@@ -35,7 +35,7 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUA
     with library.session() as session:
         busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN))).first()
         if busy is not None:
-            raise Conflict("This sweep is being filled already: wait for its takes or cancel them.")
+            raise Conflict("This sweep is being filled. Wait for its takes, or cancel the fill.")
         seed = how.seed
         if seed is None:
             last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
@@ -77,12 +77,12 @@ def _check(here: Sitting, sweep: Sweep) -> None:
     check_seen(here.frame)
     mask = here.mask(sweep.id)
     if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, unguarded=True).pixels.any():
-        raise BadMask("The whole mark lies under the guard: nothing of it may be filled.")
+        raise BadMask("The whole mark lies inside the guard: nothing can be filled.")
     check_mask(here.full(mask), here.frame.width, here.frame.height, sweep.method.may_cover_all)
     if not sweep.method.heeds_words:
         return
     if sweep.method is Method.MODEL and sweep.ground is not None:
-        raise BadRequest("A model cannot be given a patch to draw from: use words, or fill by weave.")
+        raise BadRequest("A model cannot copy from an area. Use a hint, or fill with weave.")
 
 
 def run_of(library: Library, run_id: int) -> Run:
@@ -90,7 +90,7 @@ def run_of(library: Library, run_id: int) -> Run:
     with library.session() as session:
         run = session.get(Run, run_id)
     if run is None:
-        raise NotFound("This run is not there any more.")
+        raise NotFound("This run no longer exists.")
     return run
 
 
@@ -99,7 +99,7 @@ def cancel(library: Library, run_id: int) -> Run:
     with library.session(write=True) as session:
         run = session.get(Run, run_id)
         if run is None:
-            raise NotFound("This run is not there any more.")
+            raise NotFound("This run no longer exists.")
         if run.state is RunState.WAITING:
             run.state, run.ended_at = RunState.CANCELLED, now()
         elif run.state is RunState.RUNNING:

@@ -19,7 +19,7 @@ def set_budget(library: Library, shoot_id: int, credits: float | None) -> None:
     with library.session() as session:
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
-            raise NotFound("This shoot is not there any more.")
+            raise NotFound("This shoot no longer exists.")
         shoot.budget = credits
         session.add(shoot)
         note(session, EventKind.SHOOTS, shoot=shoot_id)

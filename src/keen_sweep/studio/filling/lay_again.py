@@ -83,7 +83,7 @@ def fill_anew(library: Library, frame_id: int) -> Followed:
 def let_go(library: Library, frame_id: int) -> int:
     """Forget which fills are out of step: their sweeps are to be filled anew; how many there were."""
     behind = [sweep.id for sweep in sit(library, frame_id).stack.sweeps if sweep.behind is not None]
-    _forget(library, frame_id, "let earlier fills go", behind)
+    _forget(library, frame_id, "discard fills out of step", behind)
     return len(behind)
 
 

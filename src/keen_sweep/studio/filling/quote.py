@@ -74,7 +74,7 @@ def maker_for(library: Library, method: Method, model_id: int | None, below: Pix
     something has to be invented, the free ones first. Raises ModelTrouble when none is chosen."""
     if method is Method.MODEL:
         if model_id is None:
-            raise ModelTrouble("Choose which model is to fill this; models are registered on the page Models.")
+            raise ModelTrouble("Choose a model for this fill. Models are registered on the page Models.")
         return Maker(model_of(library, model_id))
     if method is not Method.AUTO:
         return Maker(None)
@@ -113,7 +113,7 @@ def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost,
     spent = f"{in_credits(agreement.paid)} spent so far." if agreement.paid else "Nothing was spent."
     if due > agreement.left:
         more = " more" if agreement.paid else ""
-        said = f"and {agreement.left:g} were agreed to" if agreement.left or more else "and nobody said yes to that"
+        said = f"and {agreement.left:g} were accepted" if agreement.left or more else "and this was not accepted"
         raise ModelTrouble(f"This fill costs {in_credits(due)}{more} {said}. {spent}", "price")
     if row.most_credits is not None and cost.credits > row.most_credits:
         raise ModelTrouble(

@@ -136,7 +136,7 @@ def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = AS_USUAL
             except KeenSweepError as error:
                 refused.append(f"{frame.name}: {error}")
     if not runs and not refused:
-        raise BadRequest("Nothing in these frames is marked and waits to be filled.")
+        raise BadRequest("Nothing in these frames is marked and unfilled.")
     return runs, refused
 
 
@@ -149,7 +149,7 @@ def approve(library: Library, frame_id: int, frame_ids: Sequence[int], good: boo
         far = standings(session, frames)
         for frame in frames:
             if far[frame.id].filling:
-                raise Conflict(f"{frame.name} is still being filled: wait for what comes of it.")
+                raise Conflict(f"{frame.name} is still being filled. Wait for its takes.")
         takes = _seen_first(session, frames) if good else {}
         picks = {sweep: session.get_one(Take, take).patch for sweep, take in takes.items()}
         refused = {} if good else newest(session, frames)

@@ -38,7 +38,7 @@ def take_by(session: Session, take_id: int) -> Take:
     """A take by its number. Raises NotFound."""
     take = session.get(Take, take_id)
     if take is None:
-        raise NotFound("This take is not there any more.")
+        raise NotFound("This take no longer exists.")
     return take
 
 
@@ -58,7 +58,7 @@ def keep_take(
     with library.session() as session:
         frame = session.get(Frame, frame_id)
         if frame is None:
-            raise Cancelled("The picture was removed meanwhile.")
+            raise Cancelled("The picture has been removed.")
         row = Take(
             frame_id=frame_id,
             sweep_id=sweep_id,

@@ -28,5 +28,5 @@ def engine_at(place: str, mask: EightBit, how: Fill, key: SecretStr) -> ModelEng
     service = ServiceModel(place, key)
     price = cost_of(Limited(service, service.name, None), mask > 0, how.takes, how.staged, AS_USUAL).credits
     if price > how.credits:
-        raise BadRequest(f"{service.name} asks {price:g} credits for this: say --credits {price:g} if that is right.")
+        raise BadRequest(f"{service.name} asks {price:g} credits for this. Add --credits {price:g} to accept.")
     return ModelEngine(service)

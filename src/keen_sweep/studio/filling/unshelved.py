@@ -49,7 +49,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: Unshelved, progress: Progres
         if answer:
             raise BadRequest(answer)
     if (wanted.method is Method.BORROW) != bool(wanted.sisters):
-        raise BadRequest("Borrowing needs sister frames: give --method borrow and --sister PHOTO together.")
+        raise BadRequest("Borrowing needs sister frames: use --method borrow together with --sister PHOTO.")
     how = wanted.fill
     given = FillInput(
         below=below,

@@ -96,7 +96,7 @@ def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Eng
     first = not takes_of(here.library, sweep.id)
     if method is not Method.AUTO or asked or not first or given.quality is Quality.FAST or _wiry(given.mask):
         return engine
-    given.progress(0.0, "looking at sister frames")
+    given.progress(0.0, "aligning sister frames")
     sisters = sisters_of(here, sweep.id)
     return BorrowFirst(sisters, engine) if sisters else engine
 
@@ -109,10 +109,10 @@ def _wiry(mask: EightBit) -> bool:
 def _sisters(here: Sitting, sweep: Sweep) -> list[Sister]:
     """The sisters to borrow from. Raises BadMask when there are none."""
     if len(series_of(here.library, here.frame.id)) == 1:
-        raise BadMask("This shoot has one picture only: there is no sister frame to borrow from.")
+        raise BadMask("This shoot has only one picture, so there is no frame to borrow from.")
     sisters = sisters_of(here, sweep.id)
     if not sisters:
-        raise BadMask("No frame next to this one shows the same place: there is nothing to borrow from.")
+        raise BadMask("No neighbouring frame shows the same place, so there is nothing to borrow from.")
     return sisters
 
 

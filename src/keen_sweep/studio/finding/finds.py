@@ -34,7 +34,7 @@ SAME = 0.5
 # Outlines that are kept, in points.
 POINTS_KEPT = 2_000_000
 # The reason of finds that the photographer pointed out.
-POINTED_OUT = "pointed out by hand"
+POINTED_OUT = "added by hand"
 
 
 @dataclass(frozen=True)
@@ -166,7 +166,7 @@ def change_find(library: Library, frame_id: int, find_id: int, change: FindChang
         frame = frame_of(session, frame_id)
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id:
-            raise NotFound("This find is not there any more: its scout has looked again.")
+            raise NotFound("This find no longer exists: its scout has searched again.")
         if change.goes is not None:
             row.goes = change.goes
         if change.always is not None and row.what:

@@ -1,4 +1,4 @@
-"""A person pointed out by hand: whoever is in a box becomes a find."""
+"""A person added by hand: whoever is in a box becomes a find."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
     window = inside.grow(max(inside.width, inside.height), here.box)
     mask = person_in(np.asarray(here.pyramid.window(window)), inside.relative_to(window))
     if mask is None:
-        raise BadMask("Nobody is to be seen in this box: paint them by hand.")
+        raise BadMask("Nobody was found in this box. Paint them by hand.")
     back = Box(x=-window.x, y=-window.y, width=1, height=1)
     area = as_area(type(mask)(mask.box.relative_to(back), mask.pixels), library.files.add)
     with library.session() as session:

@@ -28,7 +28,7 @@ def protect(library: Library, frame_id: int, find_id: int) -> Revision:
     with library.session() as session:
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id or row.original != here.frame.original:
-            raise NotFound("This find is not there any more: its scout has looked again.")
+            raise NotFound("This find no longer exists: its scout has searched again.")
     return _guarded(here, shapes_of_find(row), f"{row.name}: protected")
 
 

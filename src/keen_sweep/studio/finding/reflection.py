@@ -23,7 +23,7 @@ from keen_sweep.studio.sitting import sit
 LOOKED_AT = 1_500_000
 SECONDS = 0.6
 # What works where this does not.
-OTHERWISE = "A sharp reflection: mark where it is, and borrow it from another frame or fill it."
+OTHERWISE = "For a sharp reflection, mark it, and borrow from another frame or fill it."
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
     seconds = max(window.area / 1e6 * SECONDS, 0.5)
     worth = evidence >= EVIDENCE
     if not worth and not anyway:
-        text = f"Nothing to take off: no soft light lies evenly over everything. {OTHERWISE}"
+        text = f"No soft, even light was found. {OTHERWISE}"
         return Answer(False, text, None, seconds)
     made = sweep_id or uuid4().hex
     whole = as_area(Mask(window, np.full((window.height, window.width), 255, np.uint8)), library.files.add)
@@ -61,9 +61,9 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
         mark = Mark(shapes=(whole,))
         return stack.with_layer(Sweep(id=made, name="Reflection", mark=mark, method=Method.REFLECTION, together=True))
 
-    change(library, frame_id, "take off a reflection", edit)
+    change(library, frame_id, "remove a reflection", edit)
     text = (
-        f"About {evidence:.0%} of soft light can be taken off. Glass adds such light, but mist and pale things look "
-        f"the same: compare, and see with L what goes. {OTHERWISE}"
+        f"About {evidence:.0%} of soft light can be removed. It may come from glass, but mist and pale things look the "
+        f"same. Compare, and press L to see what is removed. {OTHERWISE}"
     )
     return Answer(worth, text, made, seconds)

@@ -35,7 +35,7 @@ def add_frame(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
     """
     with library.session() as session:
         if session.get(Shoot, shoot_id) is None:
-            raise NotFound("This shoot is not there any more.")
+            raise NotFound("This shoot no longer exists.")
     picture = read_picture(file)
     original = library.files.take_in(file)
     if not (library.views / original).exists():
@@ -81,7 +81,7 @@ def remove_frame(library: Library, frame_id: int) -> None:
     with library.session() as session:
         frame = session.get(Frame, frame_id)
         if frame is None:
-            raise NotFound("This picture is not there any more.")
+            raise NotFound("This picture no longer exists.")
         check_seen(frame)
         shoot = session.get_one(Shoot, frame.shoot_id)
         apart = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=moment(session), part_of=shoot.id)

@@ -31,7 +31,7 @@ def gather(library: Library, shoot_id: int, name: str, file: Path) -> Frame:
 
 
 def _there_already(name: str) -> str:
-    return f"This picture is in the shoot already, as {name}."
+    return f"This picture is already in the shoot, as {name}."
 
 
 @dataclass(frozen=True)

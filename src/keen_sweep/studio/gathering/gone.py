@@ -45,14 +45,14 @@ def bring_back(library: Library, shoot_id: int) -> None:
     with library.session(write=True) as session:
         row = session.get(Shoot, shoot_id)
         if row is None or row.gone_at is None:
-            raise NotFound("This is not among what was deleted any more.")
+            raise NotFound("This can no longer be brought back.")
         if row.part_of is None:
             row.gone_at = None
             session.add(row)
         else:
             home = session.get(Shoot, row.part_of)
             if home is None or home.gone_at is not None:
-                raise Conflict("The shoot of this picture was deleted too: bring that back first.")
+                raise Conflict("The shoot of this picture was deleted too. Bring the shoot back first.")
             for frame in session.exec(select(Frame).where(Frame.shoot_id == row.id)):
                 frame.shoot_id = home.id
                 session.add(frame)

@@ -42,7 +42,7 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
     """
     here = sit(library, frame_id)
     if content_hash(file) == here.frame.original:
-        raise AlreadyThere("This is the file that is shown already.")
+        raise AlreadyThere("This file is already the current version.")
     picture = read_picture(file)
     lies = _lies(here, picture)
     following = Following(here, lies, Box(x=0, y=0, width=picture.width, height=picture.height))
@@ -54,7 +54,7 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         check_seen(frame)
         present = revision_of(session, frame)
         if frame.original != here.frame.original:
-            raise BadRequest("Another version was taken up meanwhile: look at it first.")
+            raise BadRequest("Another version has been taken up since. Look at it first.")
         stack = following.stack(seen_stack(session, frame, present))
         following.finds(session, frame_id, frame.original, original)
         frame.original, frame.format, frame.depth = original, picture.format, picture.depth
@@ -77,9 +77,9 @@ def _lies(here: Sitting, picture: Picture) -> Similarity:
     try:
         lies = similarity_between(one, other)
     except NotTheSamePlace as error:
-        raise BadRequest(f"This file cannot be a newer version: {error}. Add it as a picture of its own.") from error
+        raise BadRequest(f"This file cannot be a newer version: {error}. Add it as a new picture.") from error
     if not 1 / MOST_SCALE <= lies.scale <= MOST_SCALE:
-        raise BadRequest(f"This version is {lies.scale:.2g} times as large: fills would be of no use in it.")
+        raise BadRequest(f"This version is {lies.scale:.2g} times as large, so fills cannot follow.")
     return lies
 
 

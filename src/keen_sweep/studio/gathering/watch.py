@@ -152,5 +152,5 @@ def _is_version(library: Library, file: Path, frame: Frame) -> bool:
 def _shoot(session: Session, shoot_id: int) -> Shoot:
     shoot = session.get(Shoot, shoot_id)
     if shoot is None:
-        raise NotFound("This shoot is not there any more.")
+        raise NotFound("This shoot no longer exists.")
     return shoot

@@ -31,7 +31,7 @@ def foreseen(library: Library | None, job: Job) -> list[str]:
     else:
         out += _known(library, job, frames, new)
     wanted = {
-        "clean": "the first take that the review has nothing to say of",
+        "clean": "the first take without snags",
         "first": "the first take",
         "none": "none: somebody chooses",
     }
@@ -63,5 +63,5 @@ def _known(library: Library, job: Job, frames: list[Frame], new: int) -> list[st
     ]
     if job.deliver is not None and not new:
         named = names_of(library, [frame.id for frame in frames], job.deliver.wanted, str(job.deliver.folder))
-        out.append(f"{sum(each.there for each in named)} of the files to deliver are there already")
+        out.append(f"{sum(each.there for each in named)} of the files to deliver exist already")
     return out

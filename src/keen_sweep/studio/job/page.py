@@ -54,7 +54,7 @@ def _refused(done: Done) -> str:
     if not done.refused:
         return ""
     rows = "".join(f"<li>{escape(each.file.name)}: {escape(each.why)}</li>" for each in done.refused)
-    return f"<h2>Files that are not in it: {len(done.refused)}</h2><ul>{rows}</ul>"
+    return f"<h2>Files that could not be added: {len(done.refused)}</h2><ul>{rows}</ul>"
 
 
 def _frame(library: Library, frame: Frame, done: Done) -> str:
@@ -65,20 +65,18 @@ def _frame(library: Library, frame: Frame, done: Done) -> str:
         own = takes.get(sweep.id, [])
         picked = next((each for each in own if each.take.patch == sweep.pick), None)
         if picked is not None:
-            said = f"{picked.take.method} take picked" + (
-                f", the review says {picked.worst:.1f}" if picked.worst else ""
-            )
+            said = f"{picked.take.method} take picked" + (f", review score {picked.worst:.1f}" if picked.worst else "")
         elif own and sweep.as_shot:
             said = f"{len(own)} takes, left as shot"
         elif own:
-            said = f"{len(own)} takes, none picked: the review has something to say of each"
+            said = f"{len(own)} takes, none picked: each has snags"
             said += "; one stands provisionally" if sweep.id in far.provisional else ""
         else:
             said = "not filled"
         rows.append(f"<li>{escape(sweep.name)}: {said}</li>")
     wrong = "".join(f'<p class="wrong">{escape(each)}</p>' for each in done.trouble.get(frame.id, []))
     files = "".join(f"<p>{escape(each)}</p>" for each in done.written.get(frame.id, [])) or "<p>not delivered</p>"
-    found = f"<ul>{''.join(rows)}</ul>" if rows else "<p>Nothing was found that goes.</p>"
+    found = f"<ul>{''.join(rows)}</ul>" if rows else "<p>Nothing to remove was found.</p>"
     pictures = [_picture(library, now, Look(as_shot=True), "as shot")]
     if rows:
         pictures.append(_picture(library, now, Look(), "as it is now"))

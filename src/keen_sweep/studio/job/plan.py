@@ -107,10 +107,10 @@ def job_from(file: Path) -> Job:
     except OSError as error:
         raise BadRequest(f"The job {file} cannot be read: {error.strerror or error}.") from error
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        raise BadRequest(f"The job {file} is no TOML: {error}.") from error
+        raise BadRequest(f"The job {file} is not valid TOML: {error}.") from error
     except ValidationError as error:
         told = [f"{'.'.join(map(str, each['loc']))}: {each['msg']}" for each in error.errors()]
-        raise BadRequest(f"The job {file} makes no sense: {'; '.join(told)}.") from error
+        raise BadRequest(f"The job {file} is not valid: {'; '.join(told)}.") from error
     beside = file.expanduser().resolve().parent
     changes: dict[str, object] = {
         "gather": job.gather.model_copy(update={"folder": beside / job.gather.folder.expanduser()})

@@ -54,7 +54,7 @@ def run_job(library: Library, job: Job, progress: Progress) -> Done:
     shoot, frames, refused = stages.gather(library, job, progress)
     done = Done(shoot, frames, refused)
     stages.let_look(library, job, frames)
-    _work_off(library, Scouts(library), Scouting, frames, "looking for what may go", progress)
+    _work_off(library, Scouts(library), Scouting, frames, "searching for distractions", progress)
     _note_failures(library, Scouting, frames, done.trouble)
     unsearched = set(done.trouble)
     stages.keep(library, job.keep, frames, progress)
@@ -113,4 +113,4 @@ def _note_failures(
     last = {(row.frame_id, row.sweep_id if isinstance(row, Run) else row.kind): row for row in rows}
     for (frame, _), row in last.items():
         if row.state is RunState.FAILED:
-            trouble.setdefault(frame, []).append(row.error or "It failed and did not say why.")
+            trouble.setdefault(frame, []).append(row.error or "It failed for an unknown reason.")

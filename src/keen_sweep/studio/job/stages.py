@@ -59,7 +59,7 @@ def let_look(library: Library, job: Job, frames: Sequence[Frame]) -> None:
 def keep(library: Library, how: Keeping, frames: Sequence[Frame], progress: Progress) -> None:
     """Finds that go become sweeps, in one step for each frame."""
     for number, frame in enumerate(frames, start=1):
-        progress(number / len(frames), f"keeping what was found: {number} of {len(frames)}")
+        progress(number / len(frames), f"keeping finds: {number} of {len(frames)}")
         if chosen := going(library, how, frame):
             keep_finds(library, frame.id, chosen)
 
@@ -129,7 +129,7 @@ def deliver(
     if not how.over and last_time(library, shoot_id) != (wanted, into):
         there = [each.name for each in names if each.there]
         if there:
-            raise Conflict(f"{there[0]} is in {into} already: say over = true, or another folder.")
+            raise Conflict(f"{there[0]} is already in {into}: set over = true, or choose another folder.")
     remember(library, shoot_id, wanted, into)
     written: dict[int, list[str]] = {}
     for number, (frame, named) in enumerate(zip(frames, names, strict=True), start=1):

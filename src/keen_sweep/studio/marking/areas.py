@@ -53,7 +53,7 @@ def join(library: Library, frame_id: int, sweep_ids: Sequence[str]) -> Revision:
     def edit(stack: Stack) -> Stack:
         chosen = [sweep for sweep in stack.sweeps if sweep.id in sweep_ids]
         if len(chosen) < len(set(sweep_ids)):
-            raise BadRequest("One of these sweeps is not in the picture any more.")
+            raise BadRequest("One of these sweeps is no longer in the picture.")
         if any(sweep.pick or sweep.id in standing for sweep in chosen):
             raise BadRequest("A sweep that is filled already cannot be joined to another.")
         mark = joined([sweep.mark for sweep in chosen], here.box, here.shelf, library.files.add)

@@ -104,7 +104,7 @@ def test_what_was_behind_is_what_comes(name: str, parallax: float) -> None:
     assert swd(laid, truth, mask > 0) < 0.5 * swd(_laid(one, woven), truth, mask > 0)
     assert sure(take.provenance.borrowed) > 0.95
     assert set(take.provenance.sisters) <= {"s-0", "s-1"}
-    assert take.parts[0].why.startswith("true pixels from")
+    assert take.parts[0].why.startswith("real pixels from")
 
 
 def _window(step: float, seed: int) -> NDArray[Any]:

@@ -97,7 +97,7 @@ def test_an_order_is_filled_and_nothing_else_changes(model: DiffusersModel) -> N
 
 
 def test_folders_that_are_none_are_named(tmp_path: Path, folder: Path) -> None:
-    with pytest.raises(ModelTrouble, match="no folder in the diffusers format"):
+    with pytest.raises(ModelTrouble, match="not a folder in the diffusers format"):
         DiffusersModel(tmp_path)
     broken = tmp_path / "broken"
     shutil.copytree(folder, broken)

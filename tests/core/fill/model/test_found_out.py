@@ -92,5 +92,5 @@ def test_a_file_in_short_says_what_it_said_before(tmp_path: Path) -> None:
     assert json.loads((tmp_path / "a.json.before").read_text()) == {"range": [-1, 1], "hole": 0}
     for wrong in ('{"in": [1, 1]}', '{"hole": 1, "kept": 1}', '{"depth": 3}'):
         beside(graph).write_text(wrong)
-        with pytest.raises(ModelTrouble, match=r"a\.json does not say"):
+        with pytest.raises(ModelTrouble, match=r"a\.json does not describe"):
             facts_beside(graph)

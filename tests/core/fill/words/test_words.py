@@ -44,7 +44,7 @@ def test_orders_are_told_and_answered_with_what_to_write(words: str, what: str) 
     assert as_description(words) == (True, what)
     answer = answer_to(words)
     assert answer
-    assert "what should be seen there" in answer
+    assert "what the fill should show" in answer
     assert (what or "grass and gravel") in answer
 
 
@@ -89,11 +89,11 @@ def test_what_the_picture_does_not_show_and_what_nobody_knows_is_said() -> None:
     assert "sky" in found.found
     assert "wood" in found.missing
     assert "No wood" in found.words
-    with pytest.raises(BadRequest, match=r"dragon.*no ground that weave knows"):
+    with pytest.raises(BadRequest, match=r"dragon.*weave does not know this ground"):
         check_words(photo, hole, "a dragon", "")
     with pytest.raises(BadRequest, match="No wood was found"):
         check_words(photo, hole, "wood", "")
-    with pytest.raises(BadRequest, match="Write what should be seen there"):
+    with pytest.raises(BadRequest, match="Describe what the fill should show"):
         list(ByPart(Method.WEAVE).fill(fill_input(photo, hole, hint="remove the branch")))
 
 
@@ -141,7 +141,7 @@ def test_a_patch_of_another_picture_is_drawn_from(dtype: type) -> None:
     inside = after[92:108, 105:125].reshape(-1, 3).astype(float) / scale
     detail = inside - inside.mean(axis=0)
     assert detail[:, 1].std() > 1.5 * detail[:, 2].std(), "its detail is green"
-    with pytest.raises(BadRequest, match="made of another picture"):
+    with pytest.raises(BadRequest, match="copied from another picture"):
         relay(take, photo)
     with pytest.raises(BadRequest, match="too small"):
         LentGround(green[:10])

@@ -76,7 +76,7 @@ class BorrowEngine:
     def _filled(self, given: FillInput) -> Iterator[Patch]:
         clock = time.perf_counter()
         hole = hole_of(given)
-        given.progress(0.0, "looking at sister frames")
+        given.progress(0.0, "aligning sister frames")
         places = [_place(given.below, part, given.mask > 0, self._sisters) for part in clusters_of(hole)]
         every = range(len(self._sisters))
         known: list[set[str]] = []
@@ -96,7 +96,7 @@ class BorrowEngine:
                 seconds=time.perf_counter() - clock,
             )
         if not known:
-            raise BadMask("No sister frame shows what lies behind this: choose another method.")
+            raise BadMask("No sister frame shows what is hidden here: choose another method.")
 
 
 @dataclass(frozen=True)
@@ -162,7 +162,7 @@ def _patch(given: FillInput, hole: Bools, borrowed: Sequence[_Borrowed], seed: i
             left[each.box.slices] &= ~each.taken
             lenders.update(each.shares)
             reports.append(
-                PartReport(MadeBy.BORROW, f"true pixels from {_listed(each.shares)}", each.box, int(each.taken.sum()))
+                PartReport(MadeBy.BORROW, f"real pixels from {_listed(each.shares)}", each.box, int(each.taken.sum()))
             )
     box, missing = box_of(hole), int(left.sum()) / int(hole.sum())
     if left.any():

@@ -37,7 +37,7 @@ class BorrowFirst:
         if take is None:
             yield from self._rest.fill(rest)
             return
-        why = f"auto borrowed it: sister frames show {take.provenance.borrowed:.0%} of what is hidden"
+        why = f"borrowed by auto: sister frames show {take.provenance.borrowed:.0%} of what is hidden"
         yield replace(take, provenance=take.provenance.but(why=why))
         if given.takes > 1:
             yield from self._rest.fill(replace(rest, takes=given.takes - 1, seed=given.seed + 1))

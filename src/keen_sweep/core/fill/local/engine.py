@@ -71,7 +71,7 @@ class ByPart:
         resolution, and that differ, are finished. Where the first take is wanted at once, it is the first of them,
         finished before the others are compared.
         """
-        given.progress(0.0, "looking at the surroundings")
+        given.progress(0.0, "analysing the surroundings")
         clock = time.perf_counter()
         given, method = _as_worded(given, self.method)
         plan = plan_of(given, method)

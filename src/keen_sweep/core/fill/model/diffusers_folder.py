@@ -44,7 +44,7 @@ class DiffusersModel:
 
     def __init__(self, folder: Path) -> None:
         if not (folder / "model_index.json").is_file():
-            raise ModelTrouble(f"{folder} is no folder in the diffusers format: it has no model_index.json.")
+            raise ModelTrouble(f"{folder} is not a folder in the diffusers format: model_index.json is missing.")
         # Libraries that would look for newer files elsewhere must not.
         os.environ.update(OFFLINE)
         try:
@@ -119,7 +119,7 @@ class DiffusersModel:
             raise ModelTrouble(f"{self.name} broke off: {str(error).strip().splitlines()[0]}", remedy) from error
         out = np.asarray(out, np.float32)
         if out.shape != picture.shape or not np.isfinite(out).all():
-            raise ModelTrouble(f"{self.name} gave something that is no picture of {picture.shape[1::-1]}.")
+            raise ModelTrouble(f"{self.name} returned something that is not a picture of {picture.shape[1::-1]}.")
         return Painting(np.asarray(np.rint(out * 255).clip(0, 255), np.uint8))
 
 

@@ -53,7 +53,7 @@ class Facts(BaseModel):
     @model_validator(mode="after")
     def _apart(self) -> Facts:
         if self.hole == self.kept or self.into[0] == self.into[1] or self.out[0] == self.out[1]:
-            raise ValueError("a range has two ends, and a mask two values")
+            raise ValueError("a range has two ends, and a mask has two values")
         return self
 
     def to_json(self) -> str:
@@ -72,7 +72,7 @@ def facts_beside(graph: Path) -> Facts | None:
     try:
         return Facts.model_validate_json(file.read_text()) if file.is_file() else None
     except (OSError, ValidationError) as error:
-        raise ModelTrouble(f"{file.name} does not say what this model needs: {error}") from error
+        raise ModelTrouble(f"{file.name} does not describe what this model needs: {error}") from error
 
 
 def keep_beside(graph: Path, told: Facts) -> str:

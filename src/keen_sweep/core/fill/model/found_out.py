@@ -78,7 +78,7 @@ def find_out(model: OnnxModel) -> Finding:
     if best is None:
         model.use(now)
         model.answer(seen, hole)
-        raise ModelTrouble(f"{model.name} gave no picture.")
+        raise ModelTrouble(f"{model.name} returned no picture.")
     model.use(best.told)
     return best
 
@@ -103,7 +103,7 @@ def _steps(model: OnnxModel, now: Facts) -> int:
             why = why or error
         else:
             return steps
-    raise why or ModelTrouble(f"{model.name} takes no picture of any side that was tried.")
+    raise why or ModelTrouble(f"{model.name} accepts no picture of any size that was tried.")
 
 
 def _case(side: int) -> tuple[EightBit, EightBit, Bools]:

@@ -48,7 +48,9 @@ class OnnxModel:
         self._last = shape[-1] in (3, 4)
         sides = [side for side in (shape[1:3] if self._last else shape[2:4]) if isinstance(side, int) and side > 0]
         if len(sides) == 2 and sides[0] != sides[1]:
-            raise ModelTrouble(f"{path.name} takes pictures of {sides[1]} x {sides[0]}: only square ones are used.")
+            raise ModelTrouble(
+                f"{path.name} takes pictures of {sides[1]} x {sides[0]}: only square inputs are supported."
+            )
         self.side: int | None = sides[0] if sides else None
 
     def use(self, told: Facts) -> None:
@@ -62,7 +64,7 @@ class OnnxModel:
         tick(0.0, "painting")
         out = self.answer(picture, hole)
         if not np.isfinite(out).all():
-            raise ModelTrouble(f"{self.name} gave a picture with holes in it: numbers that are none.")
+            raise ModelTrouble(f"{self.name} returned a picture with invalid pixels (NaN).")
         low, high = self.told.out
         return Painting(np.asarray(np.rint((out - low) / (high - low) * 255).clip(0, 255), np.uint8))
 
@@ -84,7 +86,7 @@ class OnnxModel:
             raise ModelTrouble(f"{self.name} broke off: {error}") from error
         pictures = [each for each in map(_as_picture, found) if each is not None]
         if not pictures:
-            raise ModelTrouble(f"{self.name} gave no picture.")
+            raise ModelTrouble(f"{self.name} returned no picture.")
         out = next((each for each in pictures if each.shape == picture.shape), pictures[0])
         if out.shape != picture.shape:
             raise ModelTrouble(f"{self.name} gave a picture of {out.shape}, not of {picture.shape}.")

@@ -191,7 +191,7 @@ def make_scene(
     guided = radius <= GUIDED
     levels = [_level(features, hole, known, barred, guided, finest=True)]
     if not len(levels[0].sources):
-        raise BadMask("Too little of the picture is left round the mask to fill it from: mark less.")
+        raise BadMask("There is too little picture around the mask to copy from: mark less.")
     here, seen, kept = hole, known, barred
     while len(levels) <= count and min(here.shape) // 2 >= SMALLEST_SIDE:
         features, seen = halve_known(features, seen)

@@ -47,10 +47,10 @@ def answer_to(words: str) -> str | None:
     if not order:
         return None
     if what:
-        return f"Write what should be seen there, not what to do: \u201c{what}\u201d."
+        return f"Describe what the fill should show, not what to do: \u201c{what}\u201d."
     return (
-        "Write what should be seen there, not what to do: \u201cgrass and gravel\u201d, say. "
-        "Left empty it means the background."
+        "Describe what the fill should show, not what to do: for example \u201cgrass and gravel\u201d. "
+        "Leave it empty for the background."
     )
 
 

@@ -51,7 +51,7 @@ class Understood:
             out.append(f"No {' or '.join(self.missing)} was found in this picture.")
         if self.unknown:
             told = ", ".join(f"\u201c{word}\u201d" for word in self.unknown)
-            out.append(f"{told}: no ground that weave knows. Name a material, or fill with a model.")
+            out.append(f"{told}: weave does not know this ground. Name a material, or fill with a model.")
         return " ".join(out)
 
 
@@ -97,7 +97,7 @@ def check_words(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understo
             raise BadRequest(answer)
     found = understood(picture, hole, hint, avoid)
     if hint.strip() and found.draw_from is None and (named_in(hint)[0] or found.unknown):
-        raise BadRequest(found.words or "The picture shows nothing of that.")
+        raise BadRequest(found.words or "The picture does not show that.")
     return found
 
 

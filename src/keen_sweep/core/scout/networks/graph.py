@@ -78,7 +78,7 @@ class _Translation:
 
     def translate(self, node: Node) -> None:
         if node["op"] not in self.known:
-            raise ValueError(f"The operation {node['op']} is not known.")
+            raise ValueError(f"The operation {node['op']} is not supported.")
         given = [each.removesuffix(":0") for each in node.get("input", [])]
         self.known[node["op"]](node["name"], given, node.get("attr", {}))
 
@@ -189,7 +189,7 @@ def _in_order(nodes: list[Node], known: set[str]) -> list[Node]:
     while left:
         ready = [n for n in left if all(each.split(":")[0] in known for each in n.get("input", []))]
         if not ready:
-            raise ValueError("The graph has a circle or lacks a constant.")
+            raise ValueError("The graph has a cycle or lacks a constant.")
         out += ready
         known |= {n["name"] for n in ready}
         left = [n for n in left if n["name"] not in known]

@@ -50,7 +50,7 @@ SELFIE = Weights(
     "mediapipe/modules/selfie_segmentation/selfie_segmentation.tflite",
 )
 ALL = (DETECTOR_GRAPH, DETECTOR, POSE, SELFIE)
-HOW_TO_MEND = "Run keen-sweep weights where there is a network to fetch it again; everything else works without it."
+HOW_TO_MEND = "Run keen-sweep weights with an internet connection to fetch it again. Everything else works without it."
 
 
 _place = USUAL_PLACE = Path(sys.prefix) / "share" / "keen-sweep" / "weights"
