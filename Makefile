@@ -10,7 +10,7 @@ WEB := $(shell find web/src -type f) web/index.html web/vite.config.ts
 # would make it of everything, on one core.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo setup wheel networks test unit test-slow test-python flaky check fix hooks coverage chromium exiftool client clean soak flood fuzz audit
+.PHONY: demo setup wheel networks test unit unit-spawn test-slow test-python flaky check fix hooks coverage chromium exiftool client clean soak flood fuzz audit
 
 demo: setup
 	$(BIN)/keen-sweep demo
@@ -35,6 +35,10 @@ test: unit chromium exiftool .venv/weights src/keen_sweep/web/index.html
 unit: check .venv/kernels .venv/weights
 	cd web && npm test
 	$(PYTEST) -m unit
+
+# The same with worker processes started anew, as on systems that cannot fork.
+unit-spawn: .venv/kernels .venv/weights
+	KEEN_SWEEP_START_METHOD=spawn $(PYTEST) -m unit
 
 # What takes long and rarely breaks.
 # They fill disks and make environments, on a real disk.

@@ -30,6 +30,8 @@ class Settings(BaseSettings):
     engine: Literal["", "flat"] = ""
     # Whether takes are reviewed after each fill without being asked for.
     second_look: bool = True
+    # How worker processes are started; spawn is slower, and is used where there is no forkserver.
+    start_method: Literal["forkserver", "spawn"] = "forkserver"
     host: str = "127.0.0.1"
     # What has to be said to a server that listens beyond this machine.
     passphrase: SecretStr = SecretStr("")

@@ -151,7 +151,7 @@ def test_a_copy_goes_nowhere_where_it_would_harm(library: Library, marked: Frame
         backup(library, library.folder / "copy")
     (tmp_path / "letters").mkdir()
     (tmp_path / "letters" / "dear.txt").write_text("Dear")
-    with pytest.raises(BadRequest, match="something else"):
+    with pytest.raises(BadRequest, match="is not a backup"):
         backup(library, tmp_path / "letters")
     assert [each.name for each in (tmp_path / "letters").iterdir()] == ["dear.txt"]
     with pytest.raises(LibraryTrouble, match="cannot be written"):

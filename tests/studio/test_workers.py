@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from keen_sweep.studio.workers import Workers, forked, in_own_process
+from keen_sweep.studio.workers import Workers, forked, in_own_process, start_method
 
 
 def ended(workers: Workers) -> list[tuple[int, BaseException | None]]:
@@ -52,7 +52,10 @@ def workers() -> Iterator[Workers]:
     made.stop()
 
 
-def test_something_done_apart_comes_back(workers: Workers) -> None:
+@pytest.mark.parametrize("method", ["forkserver", "spawn"])
+def test_something_done_apart_comes_back(method: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("KEEN_SWEEP_START_METHOD", method)
+    assert start_method() == method
     assert in_own_process(60, answer) == 42
     with pytest.raises(BrokenExecutor):
         in_own_process(60, die)

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import shutil
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import IO, Any
+from typing import Any
 from urllib.parse import quote
 
+from filelock import BaseFileLock, FileLock, Timeout
 from sqlalchemy import URL, Connection, event, inspect, text
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, create_engine
@@ -46,7 +46,7 @@ class Library:
         )
         self.engine = create_engine(address, connect_args={"timeout": 30})
         event.listen(self.engine, "connect", _set_up_connection)
-        self._lock: Any = None
+        self._lock: BaseFileLock | None = None
         self._revision: str | None = None
         # The session of a use case that several steps share, in the thread that carries it out.
         self._thread = threading.local()
@@ -153,7 +153,7 @@ class Library:
     def close(self) -> None:
         self.engine.dispose()
         if self._lock is not None:
-            self._lock.close()
+            self._lock.release()
             self._lock = None
 
     def _migrate(self) -> None:
@@ -185,25 +185,28 @@ class Library:
             connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
 
-def _locked(folder: Path) -> IO[str]:
-    """The file that says who serves a library, locked. Raises Conflict when another process has it, LibraryTrouble."""
+def _locked(folder: Path) -> BaseFileLock:
+    """Lock a library for this process, on Linux, macOS and Windows. Raises Conflict when another process has it,
+    LibraryTrouble."""
+    # Whichever thread closes the library gives the lock back.
+    lock = FileLock(folder / "serving.lock", timeout=0, thread_local=False)
     try:
-        lock = (folder / "serving.lock").open("w")
+        lock.acquire()
+    except Timeout as error:
+        raise Conflict(f"The library {folder} is already open in another Keen Sweep.") from error
     except OSError as error:
         raise LibraryTrouble(f"The library {folder} cannot be written: {error.strerror or error}.") from error
-    try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError as error:
-        lock.close()
-        raise Conflict(f"The library {folder} is already open in another Keen Sweep.") from error
     return lock
 
 
 @contextmanager
 def claimed(folder: Path) -> Iterator[None]:
     """A library that nobody serves meanwhile, without opening it. Raises Conflict, LibraryTrouble."""
-    with _locked(folder):
+    lock = _locked(folder)
+    try:
         yield
+    finally:
+        lock.release()
 
 
 def _revision_of(connection: Connection) -> str | None:

@@ -14,7 +14,6 @@ from collections.abc import Callable
 from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass, field
-from multiprocessing import forkserver
 from typing import Any, TypeVar
 
 import cv2
@@ -25,11 +24,19 @@ from keen_sweep.settings import Settings
 T = TypeVar("T")
 
 
+def start_method() -> str:
+    """How processes are started: forked from one that has loaded everything, or started anew where the system (Windows)
+    or KEEN_SWEEP_START_METHOD says so."""
+    wanted = Settings().start_method
+    return wanted if wanted in multiprocessing.get_all_start_methods() else "spawn"
+
+
 def forked(count: int, last: bool = False) -> Executor:
-    """Processes forked from one that has loaded what they need and has neither threads nor the server's locks; last: of
-    the lowest priority."""
-    context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload([f"keen_sweep.studio.running.{each}" for each in ("undisturbed", "loaded")])
+    """Processes forked from one that has loaded what they need and has neither threads nor the server's locks; started
+    anew where there is no forking. last: of the lowest priority."""
+    context = multiprocessing.get_context(start_method())
+    if context.get_start_method() == "forkserver":
+        context.set_forkserver_preload([f"keen_sweep.studio.running.{each}" for each in ("undisturbed", "loaded")])
     # The process that they are forked from may have begun with other settings than there are now.
     own = {name: value for name, value in os.environ.items() if name.startswith("KEEN_SWEEP_")}
     return ProcessPoolExecutor(count, mp_context=context, initializer=_begin, initargs=(last, own))
@@ -46,7 +53,7 @@ def _begin(last: bool, own: dict[str, str]) -> None:
         del os.environ[name]
     os.environ.update(own)
     cv2.setNumThreads(-1)
-    if last:
+    if last and hasattr(os, "nice"):
         os.nice(19)
     look_in(Settings().weights)
     end_with_parent()
@@ -75,6 +82,10 @@ def end(executor: Executor) -> None:
 def _end_loading() -> None:
     """End the process that all are forked from: one that is asked for when it has loaded, and whose server is gone by
     then, would say so at length. The next that is asked for starts it again."""
+    if start_method() != "forkserver":
+        return
+    from multiprocessing import forkserver
+
     pid = getattr(forkserver._forkserver, "_forkserver_pid", None)
     if pid is not None:
         with suppress(ProcessLookupError):
