@@ -78,7 +78,7 @@ def test_delivery_size_shows_the_picture_as_wide_as_it_will_be(desk: Page) -> No
     page.keyboard.press("z")
     expect(page.get_by_label("Zoom")).to_have_text("320 %")
     size.select_option("another width…")
-    field = page.get_by_role("dialog", name="Delivery size").get_by_label("Width on the screen in px")
+    field = page.get_by_role("dialog", name="Delivery size").get_by_label("Width on screen in px")
     field.fill("320")
     field.press("Enter")
     expect(page.get_by_role("dialog")).to_have_count(0)

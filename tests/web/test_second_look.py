@@ -48,7 +48,7 @@ def test_a_dismissed_snag_stays_so(desk: Page) -> None:
         expect(second.get_by_test_id("snag")).to_have_count(before - 1)
     expect(second).to_contain_text("No snags found")
     with page.expect_response(re.compile("/review")):
-        second.get_by_role("button", name="Look again").click()
+        second.get_by_role("button", name="Review again").click()
     expect(second).to_contain_text("No snags found")
     expect(second.get_by_test_id("snag")).to_have_count(0)
 
