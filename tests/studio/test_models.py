@@ -294,7 +294,7 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
 def test_words_are_kept_answered_and_remembered(library: Library, frame: Frame) -> None:
     sweep, _ = new_sweep(library, frame.id, [DOT])
     set_hint(library, frame.id, sweep, "remove  the chimney")
-    assert said_of_words(library, frame.id, sweep).startswith("Read as the background. Write what should be seen")
+    assert said_of_words(library, frame.id, sweep).startswith("Read as the background. Describe what the fill should show")
     ordered = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=1, quality="fast")))
     assert ordered.state == "done", ordered.error
     set_hint(library, frame.id, sweep, "please replace it with gravel")

@@ -1,8 +1,10 @@
-"""The scouts by the kind of find they look for."""
+"""The registry of scouts: how each kind of find is searched for."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Protocol
 
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.progress import Progress, unwatched
@@ -14,44 +16,101 @@ from keen_sweep.core.scout.things import find_things
 from keen_sweep.core.scout.wires import find_wires
 
 Guard = Bools | None
-# In the order in which they are run: the quick ones first.
-KINDS = (FindKind.PEOPLE, FindKind.SPECKS, FindKind.BACKDROP, FindKind.WIRES, FindKind.THINGS)
-# What each looks for, said when it finds nothing.
-LOOKED_FOR: dict[FindKind, str] = {
-    FindKind.PEOPLE: "people of about a fifteenth of the picture's height and taller",
-    FindKind.THINGS: "bicycles, cars, dogs, bags, bottles, chairs and the like",
-    FindKind.WIRES: "straight or sagging lines up to 8 px wide",
-    FindKind.SPECKS: "round dark spots of 5 to 45 px on plain ground",
-    FindKind.BACKDROP: "studio paper or cloth that reaches the bottom of the picture, with a subject on it",
+
+
+class Search(Protocol):
+    """Finds things of one kind.
+
+    Parameters
+    ----------
+    picture
+        (H, W, 3) uint8 or uint16.
+    guard
+        (H, W) bool: nothing is found where it is True. None where nothing is guarded.
+    small
+        Search for small and distant ones too, which takes longer.
+    progress
+        Called with a share from 0 to 1 and what is being done.
+
+    Returns
+    -------
+    list of Found
+        Surest first.
+
+    Raises
+    ------
+    NoWeights
+        When a network is missing.
+    """
+
+    def __call__(self, picture: Pixels, guard: Guard, small: bool, progress: Progress) -> list[Found]: ...
+
+
+@dataclass(frozen=True)
+class Scout:
+    """How one kind of find is searched for.
+
+    Parameters
+    ----------
+    search
+        The search itself.
+    searches_for
+        What it searches for, said when it finds nothing.
+    needs_networks
+        Whether it needs networks that set-up fetches.
+    searches_small_for
+        The same when small and distant ones are searched for too; empty if that makes no difference.
+    """
+
+    search: Search
+    searches_for: str
+    needs_networks: bool = False
+    searches_small_for: str = ""
+
+
+# In the order in which they run: quick ones first.
+SCOUTS: dict[FindKind, Scout] = {
+    FindKind.PEOPLE: Scout(
+        lambda picture, guard, small, progress: find_people(picture, guard, small, progress=progress),
+        "people of about a fifteenth of the picture's height and taller",
+        needs_networks=True,
+        searches_small_for="people of 60 px and taller",
+    ),
+    FindKind.SPECKS: Scout(
+        lambda picture, guard, small, progress: find_specks(picture, guard),
+        "round dark spots of 5 to 45 px on plain ground",
+    ),
+    FindKind.BACKDROP: Scout(
+        lambda picture, guard, small, progress: find_backdrop(picture, guard),
+        "studio paper or cloth that reaches the bottom of the picture, with a subject on it",
+    ),
+    FindKind.WIRES: Scout(
+        lambda picture, guard, small, progress: find_wires(picture, guard),
+        "straight or sagging lines up to 8 px wide",
+    ),
+    FindKind.THINGS: Scout(
+        find_things, "bicycles, cars, dogs, bags, bottles, chairs and the like", needs_networks=True
+    ),
 }
-SMALL = "people of 60 px and taller"
+KINDS = tuple(SCOUTS)
 
 
 def look_for(
     kind: FindKind, picture: Pixels, guard: Guard = None, small: bool = False, progress: Progress = unwatched
 ) -> list[Found]:
-    """The finds of one kind in a picture (H, W, 3), surest first; none on guarded ground (H, W).
-
-    small: people and things far away too, which takes longer. Raises NoWeights when a network is missing.
-    """
-    if kind == FindKind.PEOPLE:
-        return find_people(picture, guard, small, progress=progress)
-    if kind == FindKind.THINGS:
-        return find_things(picture, guard, small, progress)
-    if kind == FindKind.WIRES:
-        return find_wires(picture, guard)
-    if kind == FindKind.SPECKS:
-        return find_specks(picture, guard)
-    if kind == FindKind.BACKDROP:
-        return find_backdrop(picture, guard)
-    raise ValueError(f"There is no scout for {kind}.")
+    """The finds of one kind in a picture; see Search. Raises ValueError for a kind without a scout."""
+    scout = SCOUTS.get(kind)
+    if scout is None:
+        raise ValueError(f"There is no scout for {kind}.")
+    return scout.search(picture, guard, small, progress)
 
 
 def needs_networks(kinds: Iterable[FindKind]) -> bool:
-    """Whether some kinds are looked for through networks that others trained, which set-up fetches."""
-    return any(kind in (FindKind.PEOPLE, FindKind.THINGS) for kind in kinds)
+    """Whether any of some kinds is searched for with networks that set-up fetches."""
+    return any(SCOUTS[kind].needs_networks for kind in kinds)
 
 
 def looked_for(kind: FindKind, small: bool) -> str:
-    """What a scout looked for, in words."""
-    return SMALL if small and kind == FindKind.PEOPLE else LOOKED_FOR[kind]
+    """What a scout searched for, in words."""
+    scout = SCOUTS[kind]
+    return scout.searches_small_for if small and scout.searches_small_for else scout.searches_for

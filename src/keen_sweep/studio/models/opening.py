@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
@@ -37,15 +38,27 @@ def loaded(kind: ModelKind, place: Path, tick: Progress = unwatched) -> Model:
     if _kept is None or _kept[0] != wanted:
         tick(0.0, "loading the model")
         _kept = None
-        if kind is ModelKind.ONNX:
-            from keen_sweep.core.fill.model.onnx_file import OnnxModel
-
-            _kept = (wanted, OnnxModel(place))
-        else:
-            from keen_sweep.core.fill.model.diffusers_folder import DiffusersModel
-
-            _kept = (wanted, DiffusersModel(place))
+        _kept = (wanted, OPENERS[kind](place))
     return _kept[1]
+
+
+def _onnx_file(place: Path) -> Model:
+    from keen_sweep.core.fill.model.onnx_file import OnnxModel
+
+    return OnnxModel(place)
+
+
+def _diffusers_folder(place: Path) -> Model:
+    from keen_sweep.core.fill.model.diffusers_folder import DiffusersModel
+
+    return DiffusersModel(place)
+
+
+# What loads a model of each kind that is kept in a file or folder; runtimes are imported when they are needed.
+OPENERS: dict[ModelKind, Callable[[Path], Model]] = {
+    ModelKind.ONNX: _onnx_file,
+    ModelKind.DIFFUSERS: _diffusers_folder,
+}
 
 
 def _stamp(place: Path) -> float:

@@ -72,7 +72,7 @@ def carry_out(library: Library, run_id: int, elsewhere: Elsewhere | None = None)
     except KeenSweepError as error:
         _end(library, run_id, RunState.FAILED, str(error))
     except MemoryError:
-        _end(library, run_id, RunState.FAILED, "There is not enough memory for this fill: mark a smaller area.")
+        _end(library, run_id, RunState.FAILED, "There is not enough memory for this fill. Mark a smaller area.")
 
 
 def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere: Elsewhere | None) -> None:

@@ -71,7 +71,7 @@ class Queue(Dispatcher):
             return
         elif run.attempts >= MOST_ATTEMPTS:
             run.state, run.ended_at = RunState.FAILED, now()
-            run.error = "The fill broke off several times: perhaps there is not enough memory for it."
+            run.error = "The fill stopped several times. There may not be enough memory for it."
         else:
             run.state, run.progress, run.seconds_left, run.doing = RunState.WAITING, 0.0, None, ""
 
@@ -91,9 +91,9 @@ class Queue(Dispatcher):
             else:
                 run.state, run.ended_at = RunState.FAILED, now()
                 run.error = (
-                    "The fill took longer than any should and was ended."
+                    "The fill took too long and was stopped."
                     if isinstance(error, TimeoutError)
-                    else f"The fill failed in a way that should not happen ({type(error).__name__})."
+                    else f"The fill failed unexpectedly ({type(error).__name__})."
                 )
             session.add(run)
             events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)

@@ -89,7 +89,7 @@ class Scouts(Dispatcher):
         if again:
             _write(self.library, number, state=RunState.WAITING)
         else:
-            why = "This scout broke off: perhaps there is not enough memory for it."
+            why = "This scout stopped. There may not be enough memory for it."
             _write(self.library, number, state=RunState.FAILED, error=why)
 
     def _hand_out(self) -> bool:
