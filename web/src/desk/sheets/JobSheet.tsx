@@ -53,21 +53,7 @@ export function JobSheet({ desk, actions, viewer }: Props) {
         lazyMount
         unmountOnExit
       >
-        <Tabs.List
-          aria-label={words.sheets.panel}
-          px="12px"
-          h="34px"
-          gap="12px"
-          w="100%"
-          borderBottom="1px solid"
-          borderColor="line"
-          alignItems="center"
-          flexShrink={0}
-        >
-          <Tab value="job">{words.sheets.jobSheet}</Tab>
-          <Tab value="finds">{words.sheets.finds(scouts.data?.finds.length || "")}</Tab>
-          <Tab value="history">{words.sheets.history}</Tab>
-        </Tabs.List>
+        <Panels finds={scouts.data?.finds.length ?? 0} />
         <Tabs.Content value="history" {...SCROLLED}>
           <HistorySheet desk={desk} actions={actions} />
         </Tabs.Content>
@@ -82,17 +68,44 @@ export function JobSheet({ desk, actions, viewer }: Props) {
   );
 }
 
+/** The names of the panels. */
+function Panels({ finds }: { finds: number }) {
+  return (
+    <Tabs.List
+      aria-label={words.sheets.panel}
+      px="12px"
+      h="34px"
+      gap="12px"
+      w="100%"
+      borderBottom="1px solid"
+      borderColor="line"
+      alignItems="center"
+      flexShrink={0}
+    >
+      <Tab value="job" tip={words.sheets.jobSheetTip}>
+        {words.sheets.jobSheet}
+      </Tab>
+      <Tab value="finds" tip={words.sheets.findsTip}>
+        {words.sheets.finds(finds || "")}
+      </Tab>
+      <Tab value="history" tip={words.sheets.historyTip}>
+        {words.sheets.history}
+      </Tab>
+    </Tabs.List>
+  );
+}
+
 /** Each panel scrolls below the tabs. */
 const SCROLLED = {
   ...{ p: "0", flex: "1", minH: "0", position: "relative" },
   ...{ overflowY: "auto", overflowX: "hidden" },
 } as const;
 
-function Tab({ value, children }: { value: string; children: React.ReactNode }) {
+function Tab({ value, tip, children }: { value: string; tip: string; children: React.ReactNode }) {
   return (
     <Tabs.Trigger
       value={value}
-      {...tipped(words.sheets.keyJ)}
+      {...tipped(tip)}
       px="0"
       h="34px"
       color="soft"
@@ -111,8 +124,6 @@ type SweepsProps = Props & { selected: string | null; select: (sweep: string | n
 
 function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
   const { also, set } = useStateOf("also", "set");
-  const open = desk.sweeps.filter((s) => s.state === "choose").length;
-  const provisional = desk.sweeps.filter((s) => s.provisional).length;
   /** Touch-ups that lie on so many sweeps and under the rest. */
   const between = (sweeps: number) => {
     const touches = desk.touches.filter((touch) => touch.over === sweeps);
@@ -121,16 +132,7 @@ function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
   return (
     <>
       <Removing desk={desk} actions={actions} />
-      {open + provisional > 0 && (
-        <Flex px="12px" py="5px" borderBottom="1px solid" borderColor="line" align="center" gap="10px">
-          <Text color="soft" fontSize="13px" flex="1">
-            {open > 0
-              ? words.sheets.ofToChoose(open, desk.sweeps.length)
-              : words.sheets.ofProvisional(provisional, desk.sweeps.length)}
-          </Text>
-          {provisional > 0 && <Do id="acceptAll" as={Small} />}
-        </Flex>
-      )}
+      <Undecided desk={desk} />
       {desk.sweeps.length === 0 && (
         <Text p="12px" color="soft">
           {words.sheets.nothingMarked}
@@ -167,5 +169,27 @@ function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
       )}
       <MaskOptions desk={desk} actions={actions} />
     </>
+  );
+}
+
+/** How many sweeps nobody has decided on, and all of them accepted at once. */
+function Undecided({ desk }: { desk: Desk }) {
+  const open = desk.sweeps.filter((s) => s.state === "choose").length;
+  const provisional = desk.sweeps.filter((s) => s.provisional).length;
+  if (open + provisional === 0) return null;
+  return (
+    <Flex px="12px" py="5px" borderBottom="1px solid" borderColor="line" align="center" gap="10px">
+      <Text
+        color="soft"
+        fontSize="13px"
+        flex="1"
+        {...tipped(words.glossary[open > 0 ? "take" : "provisional"][1])}
+      >
+        {open > 0
+          ? words.sheets.ofToChoose(open, desk.sweeps.length)
+          : words.sheets.ofProvisional(provisional, desk.sweeps.length)}
+      </Text>
+      {provisional > 0 && <Do id="acceptAll" as={Small} />}
+    </Flex>
   );
 }

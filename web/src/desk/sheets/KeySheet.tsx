@@ -9,6 +9,21 @@ import { STEPS as GUIDE, SAYS } from "../reading/guide";
 import type { Surround } from "../state/looking";
 import { useStateOf } from "../state/state";
 
+const GLOSSARY = [
+  words.glossary.shoot,
+  words.glossary.frame,
+  words.glossary.sweep,
+  words.glossary.guard,
+  words.glossary.scout,
+  words.glossary.find,
+  words.glossary.take,
+  words.glossary.provisional,
+  words.glossary.pick,
+  words.glossary.snag,
+  words.glossary.wall,
+  words.glossary.strip,
+  words.glossary.ledger,
+];
 const TONES: Surround[] = ["grey", "dark", "light"];
 
 /** Every key by step of the journey, and the tone round the picture. */
@@ -17,6 +32,7 @@ export function KeySheet({ room }: { room: Room }) {
   return (
     <Sheet title={words.sheets.keys} wide="1120px" close={() => set({ help: false })} keys="?">
       <Course />
+      <Glossary />
       <Box css={{ columns: 3, columnGap: "26px" }}>
         {STEPS.map(([title, commands]) => (
           <Box as="section" key={title} mb="12px" aria-label={title}>
@@ -63,6 +79,29 @@ function Course() {
           <li key={step}>{SAYS[step]}</li>
         ))}
       </Box>
+    </Box>
+  );
+}
+
+/** What the words of this program mean; folded until it is asked for. */
+function Glossary() {
+  return (
+    <Box as="details" mb="14px" fontSize="13px">
+      <Text as="summary" cursor="pointer" fontWeight={700}>
+        {words.sheets.glossary}
+      </Text>
+      <Grid as="dl" templateColumns="92px 1fr 92px 1fr" columnGap="12px" rowGap="4px" mt="6px">
+        {GLOSSARY.map(([word, meaning]) => (
+          <Fragment key={word}>
+            <Text as="dt" fontWeight={700}>
+              {word}
+            </Text>
+            <Text as="dd" lineHeight="1.3">
+              {meaning}
+            </Text>
+          </Fragment>
+        ))}
+      </Grid>
     </Box>
   );
 }

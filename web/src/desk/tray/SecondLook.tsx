@@ -37,7 +37,7 @@ export function SecondLook({ desk, sweep, actions, viewer }: Props) {
       overflowY="auto"
     >
       <Flex justify="space-between" align="center" h={HEAD} gap="4px" position="sticky" top="0" bg="panel">
-        <Text fontWeight={700} whiteSpace="nowrap">
+        <Text fontWeight={700} whiteSpace="nowrap" {...tipped(words.glossary.snag[1])}>
           {words.tray.secondLook}
         </Text>
         {faults.length > 0 ? (

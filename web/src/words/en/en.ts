@@ -7,6 +7,7 @@ export { controls } from "./controls";
 export { deliver } from "./deliver";
 export { desk } from "./desk";
 export { doing } from "./doing";
+export { glossary } from "./glossary";
 export { keys } from "./keys";
 export { library } from "./library";
 export { models } from "./models";
