@@ -267,7 +267,7 @@ def test_what_is_there_stays_when_it_cannot_be_fetched_anew(desk: Page, applicat
     shape = {"kind": "stroke", "points": [[100, 330], [130, 340]], "size": 20}
     httpx.post(f"{application.address}/api{here[0]}/sweeps", json={"shapes": [shape]}).raise_for_status()
     said = page.get_by_role("alert")
-    expect(said).to_contain_text("does not answer")
+    expect(said).to_contain_text("does not respond")
     expect(page.get_by_test_id("picture")).to_be_visible()
     page.unroute(the_frame)
     said.get_by_role("button", name="Try again").click()
@@ -281,7 +281,7 @@ def test_a_server_that_is_gone_is_said_and_nothing_is_lost(desk: Page, applicati
     try:
         brush(page, 30)
         stroke(page, SIZE, (100, 330), (130, 340))
-        expect(page.get_by_role("alert")).to_contain_text("does not answer")
+        expect(page.get_by_role("alert")).to_contain_text("does not respond")
     finally:
         application.start()
     page.reload()

@@ -132,7 +132,7 @@ def test_a_guard_holds_against_masks(desk: Page) -> None:
     expect(page.get_by_text("The mark reaches into the guard", exact=False)).to_be_visible()
     # What else there is to say is folded.
     expect(page.get_by_text("2 separate areas", exact=False)).to_be_hidden()
-    page.get_by_text(re.compile(r"\d more remarks?")).click()
+    page.get_by_text(re.compile(r"\d more notes?")).click()
     expect(page.get_by_text("2 separate areas", exact=False)).to_be_visible()
     page.get_by_text("Masks and guard").click()
     page.get_by_role("button", name="Clear guard").click()

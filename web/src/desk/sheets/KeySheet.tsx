@@ -93,7 +93,7 @@ function Glossary() {
       <Grid as="dl" templateColumns="92px 1fr 92px 1fr" columnGap="12px" rowGap="4px" mt="6px">
         {GLOSSARY.map(([word, meaning]) => (
           <Fragment key={word}>
-            <Text as="dt" fontWeight={700}>
+            <Text as="dt" fontWeight={700} lineHeight="1.3">
               {word}
             </Text>
             <Text as="dd" lineHeight="1.3">
@@ -112,7 +112,7 @@ function Lines({ commands, room }: { commands: Command[]; room: Room }) {
     return line.startsWith(label) || label.length < 2 ? line : words.sheets.commandLine(label, line);
   };
   return (
-    <Grid templateColumns="92px 1fr" rowGap="3px" fontSize="13px">
+    <Grid templateColumns="104px 1fr" rowGap="3px" fontSize="13px">
       {commands.map((each) => (
         <Fragment key={each.label + each.key}>
           <span>

@@ -156,7 +156,7 @@ function Flag({ sweep }: { sweep: Sweep }) {
 /** What can be done to a sweep as a whole. */
 function Doings({ sweep, actions, rename }: { sweep: Sweep; actions: Actions; rename: () => void }) {
   return (
-    <Flex gap="10px" mt="5px" pl="28px" fontSize="13px">
+    <Flex columnGap="8px" mt="5px" wrap="wrap" fontSize="13px">
       <Do
         id="shown"
         as={Small}
