@@ -23,8 +23,8 @@ from people import Portrayed, people
 from things import LONG, Random, Sources, light, scene, sources
 
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.mask.kind import How
-from keen_sweep.core.mask.likely import PLANES, SIDE, seen_in, surroundings
+from keen_sweep.core.mask.mark_kind import How
+from keen_sweep.core.mask.pixel_likelihood import PLANES, SIDE, seen_in, surroundings
 from keen_sweep.core.scout.networks.trunk import features_of
 
 # Sides of the pictures that things are laid on, before their surroundings are cut out, pixels: what is large is seen

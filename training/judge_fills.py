@@ -1,4 +1,4 @@
-"""Fit what the terms weigh by which fills are judged (core/fill/weave/worst.py).
+"""Fit what the terms weigh by which fills are judged (core/fill/weave/mismatch.py).
 
     python training/fills.py --root / --out /tmp/fills --count 1500
     python training/judge_fills.py --fills /tmp/fills          (needs scikit-learn)
@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 from sklearn.linear_model import LogisticRegression
 
-from keen_sweep.core.fill.weave.worst import Judge
+from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.review.scores import lab, lswd
 
 TERMS = ("fine", "coarse", "unlike", "other kind")

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from things import Bytes, Random
 
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 
 
 def scribble(random: Random, truth: NDArray[np.bool_]) -> Bytes:

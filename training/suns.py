@@ -23,7 +23,7 @@ from things import Light, Random, Sources, light, scene, sources
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import Throws, throws_of
-from keen_sweep.core.mask.sun import SUNS, thrown_by
+from keen_sweep.core.mask.sun_projection import SUNS, thrown_by
 
 # Sides of a picture, pixels.
 ACROSS = 380

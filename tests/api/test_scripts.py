@@ -149,7 +149,7 @@ def test_an_answer_that_cannot_be_kept_is_given_all_the_same(
         def full(*_: object) -> None:
             raise OSError(errno.ENOSPC, "No space left on device")
 
-        patch.setattr("keen_sweep.api.once.keep_answer", full)
+        patch.setattr("keen_sweep.api.idempotency.keep_answer", full)
         assert client.post(at, json=how, headers={"Idempotency-Key": "k"}).status_code == 202
     again = client.post(at, json=how, headers={"Idempotency-Key": "k"})
     assert (again.status_code, "part of it may be done" in again.json()["detail"]) == (409, True)

@@ -26,7 +26,7 @@ from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.delivering.wanted import Kind, Wanted
 from keen_sweep.studio.filling.ask import ask_fill, cancel
 from keen_sweep.studio.filling.fill import Fill, FillRequest
-from keen_sweep.studio.filling.how import choose_method
+from keen_sweep.studio.filling.sweep_method import choose_method
 from keen_sweep.studio.finding.finds import keep_found
 from keen_sweep.studio.gathering import gone
 from keen_sweep.studio.gathering.frames import add_frame, remove_frame

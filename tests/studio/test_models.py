@@ -24,8 +24,8 @@ from keen_sweep.studio import desk
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.budget import set_budget, spent_in
 from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.filling.how import choose_model
 from keen_sweep.studio.filling.quote import quote
+from keen_sweep.studio.filling.sweep_method import choose_model
 from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.filling.words import said_of_words, set_avoid, set_ground, set_hint, used_last
 from keen_sweep.studio.gathering.frames import add_frame
@@ -294,7 +294,9 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
 def test_words_are_kept_answered_and_remembered(library: Library, frame: Frame) -> None:
     sweep, _ = new_sweep(library, frame.id, [DOT])
     set_hint(library, frame.id, sweep, "remove  the chimney")
-    assert said_of_words(library, frame.id, sweep).startswith("Read as the background. Describe what the fill should show")
+    assert said_of_words(library, frame.id, sweep).startswith(
+        "Read as the background. Describe what the fill should show"
+    )
     ordered = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=1, quality="fast")))
     assert ordered.state == "done", ordered.error
     set_hint(library, frame.id, sweep, "please replace it with gravel")

@@ -27,7 +27,7 @@ from keen_sweep.studio import desk
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.budget import spent_in
 from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.filling.how import choose_model
+from keen_sweep.studio.filling.sweep_method import choose_model
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.models.register import ModelChange, change_model, register, set_key
 from keen_sweep.studio.running import carry_out

@@ -23,8 +23,8 @@ from keen_sweep.studio.delivering.ledger import ledger_of
 from keen_sweep.studio.desk import SweepOnDesk, desk
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
-from keen_sweep.studio.filling.how import choose_method
 from keen_sweep.studio.filling.lay_again import lay_on_top
+from keen_sweep.studio.filling.sweep_method import choose_method
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.gathering.states import standings_of
 from keen_sweep.studio.look import Look, stays

@@ -27,7 +27,7 @@ from keen_sweep.studio.finding.finds import FindChange, change_find, finds, keep
 from keen_sweep.studio.finding.keep import keep, keep_dust_everywhere, keep_finds
 from keen_sweep.studio.finding.person import person_in_box
 from keen_sweep.studio.finding.reflection import seek_reflection
-from keen_sweep.studio.found.in_frame import things_of
+from keen_sweep.studio.found.open_finds import things_of
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.scouts import Scouts

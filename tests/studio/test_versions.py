@@ -33,7 +33,7 @@ from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.filling.lay_again import fill_anew, lay_again, let_go
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.finding.finds import keep_found
-from keen_sweep.studio.found.in_frame import open_finds
+from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import found_in
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot

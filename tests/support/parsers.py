@@ -33,9 +33,9 @@ from keen_sweep.core.fill.model.facts import Facts
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.mask.area import area_from_bytes, area_to_bytes
 from keen_sweep.core.mask.check import read_mask
-from keen_sweep.core.photo.packet import packet_of
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
+from keen_sweep.core.photo.xmp_packet import packet_of
 from keen_sweep.document.mark import drawing_from_bytes
 from keen_sweep.document.stack import Stack
 from keen_sweep.remote.wire import About, PaintingOut, Quote

@@ -18,7 +18,6 @@ from keen_sweep.api.carrying import routes as carrying
 from keen_sweep.api.choosing import routes as choosing
 from keen_sweep.api.delivering import routes as delivering
 from keen_sweep.api.desk import routes as desk
-from keen_sweep.api.doors import HEADERS, turned_away
 from keen_sweep.api.events import routes as events
 from keen_sweep.api.filling import routes as filling
 from keen_sweep.api.finding import routes as finding
@@ -30,6 +29,7 @@ from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
 from keen_sweep.api.notices import routes as notices
 from keen_sweep.api.passphrase import Passphrase
+from keen_sweep.api.request_guard import HEADERS, turned_away
 from keen_sweep.api.tokens import routes as tokens
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest

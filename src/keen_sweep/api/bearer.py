@@ -5,8 +5,8 @@ from __future__ import annotations
 from fastapi import Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from keen_sweep.api.doors import SAFE
 from keen_sweep.api.problems import problem
+from keen_sweep.api.request_guard import SAFE
 from keen_sweep.store.library import Library
 from keen_sweep.store.scope import Scope
 from keen_sweep.studio.spending import may_spend

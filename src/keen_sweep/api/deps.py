@@ -9,7 +9,7 @@ from fastapi import Depends, Header, Request
 
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
-from keen_sweep.studio.seen import seen
+from keen_sweep.studio.expected_revision import seen
 
 
 def _library(request: Request) -> Library:

@@ -16,8 +16,8 @@ from urllib.parse import parse_qs
 from fastapi import FastAPI, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
-from keen_sweep.api.doors import ENTRY
 from keen_sweep.api.problems import problem
+from keen_sweep.api.request_guard import ENTRY
 
 COOKIE = "keen-sweep"
 # scrypt's cost, block size and parallelism: some 50 ms and 32 MB a try.

@@ -13,7 +13,7 @@ from keen_sweep.bench.scribbles import Thing, box_round, hull_of, outline_round,
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.mask.cling import cling
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.shape import Shape, mask_of
 
 TRIES = 2

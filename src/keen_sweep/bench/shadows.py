@@ -12,10 +12,10 @@ from keen_sweep.bench.cases import package_picture
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.fit import HALF
-from keen_sweep.core.mask.lost import light_of
+from keen_sweep.core.mask.light_loss import light_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
-from keen_sweep.core.mask.sun import Sun, thrown_by
+from keen_sweep.core.mask.sun_projection import Sun, thrown_by
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 
 # Who looks sees a shadow where this much light is gone against the clean twin, natural logarithm; a shadow of less

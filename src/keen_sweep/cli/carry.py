@@ -80,7 +80,7 @@ def _moved(mask: EightBit, found: Landing, other: Picture) -> EightBit:
     from keen_sweep.core.mask.areas import as_area
     from keen_sweep.core.mask.mask import Mask
     from keen_sweep.core.mask.shape import compose
-    from keen_sweep.core.series.carried import carried
+    from keen_sweep.core.series.transferred_shape import carried
 
     files: list[bytes] = []
 

@@ -81,7 +81,7 @@ def fill(
         reading = reader.submit(read_picture, photo)
         from keen_sweep.settings import Settings
         from keen_sweep.studio.filling.fill import Fill
-        from keen_sweep.studio.filling.unshelved import Unshelved, takes_of
+        from keen_sweep.studio.filling.standalone import Unshelved, takes_of
 
         picture = reading.result()
     area = read_mask(mask, picture)

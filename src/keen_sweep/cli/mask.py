@@ -11,7 +11,7 @@ from keen_sweep.cli.app import app
 from keen_sweep.core.errors import BadRequest
 
 if TYPE_CHECKING:
-    from keen_sweep.core.mask.kind import How
+    from keen_sweep.core.mask.mark_kind import How
     from keen_sweep.core.mask.stroke import Stroke
 
 

@@ -18,7 +18,7 @@ from pydantic import SecretStr
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Paid, Painting, Wish, no_payment
-from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.core.photo.png_encoder import packed_png
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.exchange import Exchange, Gone, reason
 from keen_sweep.remote.patience import Patience

@@ -18,7 +18,7 @@ from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.fill.words.understood import understood
-from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.core.photo.png_encoder import packed_png
 from keen_sweep.remote.wire import PaintingIn
 from keen_sweep.simulated.skin import looks_like_skin
 from keen_sweep.simulated.switches import Switches

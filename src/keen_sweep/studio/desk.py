@@ -17,7 +17,7 @@ from keen_sweep.store.tables import Frame, Run, Shoot, Snag, Take
 from keen_sweep.store.words import RunState
 from keen_sweep.studio.events import latest
 from keen_sweep.studio.filling.below import is_below_changed
-from keen_sweep.studio.found.in_frame import open_finds
+from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.history import following, previous, revision_of
 from keen_sweep.studio.ranking.offered import best_of

@@ -18,7 +18,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
-from keen_sweep.studio.seen import check_seen, gone_on
+from keen_sweep.studio.expected_revision import check_seen, gone_on
 from keen_sweep.studio.stacks import documents_of, revised, stack_of
 
 

@@ -24,11 +24,11 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import PieceSize, pieces_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.photo.packet import packet_of
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.xmp_packet import packet_of
 from keen_sweep.document.mark import Drawn, Mark, drawing_from_bytes, guarded
 from keen_sweep.store.library import Library
 

@@ -16,7 +16,7 @@ from numba.core.dispatcher import Dispatcher
 from keen_sweep.core.methods import seam
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.weave import features, laying, start
+from keen_sweep.core.fill.weave import compositing, features, start
 from keen_sweep.core.methods import patchmatch as nearest
 from keen_sweep.core.methods import votes as vote
 below = np.random.default_rng(0).integers(0, 255, (150, 200, 3)).astype(np.uint8)

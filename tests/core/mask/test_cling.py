@@ -16,11 +16,11 @@ from keen_sweep.bench.scribbles import scribble_over
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.cling import cling, cling_further
 from keen_sweep.core.mask.cut import _cheapest
+from keen_sweep.core.mask.detected_target import meant_by
 from keen_sweep.core.mask.edge import edge_profile, margin_for
 from keen_sweep.core.mask.fit import grown
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.meant import meant_by
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import mask_of_pieces, pieces_of
 from keen_sweep.core.mask.removable import removable

@@ -9,11 +9,11 @@ from keen_sweep.core.mask.advice import Advice, advice_on
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
-from keen_sweep.core.mask.rest import rest_of
+from keen_sweep.core.mask.remainder import rest_of
 from keen_sweep.core.mask.shadow import shadow_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.mask.sun import Sun
+from keen_sweep.core.mask.sun_projection import Sun
 from tests.support.shadow_scenes import SIZE, Bools, Picture, figure, ground, in_sun, masked
 
 pytestmark = pytest.mark.scenes

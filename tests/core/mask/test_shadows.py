@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.bench.shadows import Outcome, seen_shadow, table
 from keen_sweep.core.box import box_of
-from keen_sweep.core.mask.lost import light_of, lost_light
+from keen_sweep.core.mask.light_loss import light_of, lost_light
 from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
-from keen_sweep.core.mask.sun import CLOSENESS, NEAR, SUNS, Sun, foot_of, thrown_by
+from keen_sweep.core.mask.sun_projection import CLOSENESS, NEAR, SUNS, Sun, foot_of, thrown_by
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 from tests.support.shadow_scenes import SIZE, figure, ground, in_sun, masked
 

@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
+from keen_sweep.core.fill.lay_again import relay
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.mask.slivers import SLIVER, slivers_of
 
 

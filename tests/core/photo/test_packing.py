@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 from numpy.typing import NDArray
 
-from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.core.photo.png_encoder import packed_png
 
 shapes = st.tuples(st.integers(1, 40), st.integers(1, 40), st.integers(1, 4)).map(
     lambda shape: shape[:2] if shape[2] == 1 else shape

@@ -14,7 +14,7 @@ from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import compose
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.series.alignment import projected
-from keen_sweep.core.series.carried import carried, scale_at
+from keen_sweep.core.series.transferred_shape import carried, scale_at
 
 ROOM = Box(x=0, y=0, width=400, height=300)
 

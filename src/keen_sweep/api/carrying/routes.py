@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from keen_sweep.api.carrying.schemas import CarryIn, FillSeriesIn, JudgedIn, SeriesFilled, SisterOut
 from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
-from keen_sweep.api.once import once
+from keen_sweep.api.idempotency import once
 from keen_sweep.api.pages import Paged
 from keen_sweep.store.library import Library
 from keen_sweep.studio.carrying.ask import How, ask_carry

@@ -10,13 +10,13 @@ from fastapi import APIRouter
 from keen_sweep.api.choosing.schemas import MendOut, Mixed, MixIn, Reviewed, SnagChange, SweepChange, TakeChange
 from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
+from keen_sweep.api.idempotency import once
 from keen_sweep.api.marking.schemas import Marked
-from keen_sweep.api.once import once
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.choosing import arrange, mend, mix, pick, review
-from keen_sweep.studio.filling import how, words
+from keen_sweep.studio.filling import sweep_method, words
 from keen_sweep.studio.marking import draw
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"], dependencies=[SEEN])
@@ -29,11 +29,11 @@ def _pick(library: Library, frame_id: int, sweep_id: str, take: int | None) -> R
 # What can be changed of a sweep, and by what.
 CHANGES: dict[str, Callable[[Library, int, str, Any], Revision]] = {
     "name": draw.rename_sweep,
-    "method": how.choose_method,
-    "model": how.choose_model,
+    "method": sweep_method.choose_method,
+    "model": sweep_method.choose_model,
     "hint": words.set_hint,
     "avoid": words.set_avoid,
-    "knobs": how.set_knobs,
+    "knobs": sweep_method.set_knobs,
     "fit": draw.refit,
     "amount": arrange.set_amount,
     "shown": arrange.show,

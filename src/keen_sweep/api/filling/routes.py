@@ -23,8 +23,8 @@ from keen_sweep.api.filling.schemas import (
     SaidOut,
     UpdateIn,
 )
-from keen_sweep.api.once import once
-from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.api.idempotency import once
+from keen_sweep.core.photo.png_encoder import packed_png
 from keen_sweep.studio.filling import ask, first_look, lay_again, move, quote, words
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill
 

@@ -22,7 +22,7 @@ from keen_sweep.api.gathering.schemas import (
     WatchedOut,
     WatchIn,
 )
-from keen_sweep.api.once import once
+from keen_sweep.api.idempotency import once
 from keen_sweep.api.pages import Paged
 from keen_sweep.core.errors import BadPicture, Cancelled, LibraryTrouble
 from keen_sweep.studio.filling import budget, series

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from keen_sweep.api.deps import SEEN, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
+from keen_sweep.api.idempotency import once
 from keen_sweep.api.marking.schemas import (
     ClingIn,
     DabIn,
@@ -23,7 +24,6 @@ from keen_sweep.api.marking.schemas import (
     SweepIn,
 )
 from keen_sweep.api.media import sends
-from keen_sweep.api.once import once
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.pieces import PieceSize

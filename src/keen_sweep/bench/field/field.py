@@ -16,7 +16,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling_further
 from keen_sweep.core.mask.fit import grown
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 

@@ -10,7 +10,7 @@ import numpy as np
 from keen_sweep.bench.scribbles import box_round, outline_round, scribble_over
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import box_of
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 

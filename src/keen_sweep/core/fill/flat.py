@@ -10,7 +10,7 @@ import numpy as np
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance

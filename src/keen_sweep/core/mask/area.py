@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
-from keen_sweep.core.photo.packing import packed_png
+from keen_sweep.core.photo.png_encoder import packed_png
 
 # From the content hash of an area's file to the file.
 AreaLoader = Callable[[str], bytes]

@@ -16,12 +16,12 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.cut import cut_out
+from keen_sweep.core.mask.detected_target import Meant, meant_by
 from keen_sweep.core.mask.fit import without_holes
-from keen_sweep.core.mask.ground import WORKING, Surroundings, surroundings_of
-from keen_sweep.core.mask.kind import How
-from keen_sweep.core.mask.likely import likely, surroundings
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.meant import Meant, meant_by
+from keen_sweep.core.mask.pixel_likelihood import likely, surroundings
+from keen_sweep.core.mask.working_area import WORKING, Surroundings, surroundings_of
 from keen_sweep.core.scout.networks.silhouette import silhouette
 
 # What the network says counts for so much, the cut for the rest; and how sure they must be together. Where the people

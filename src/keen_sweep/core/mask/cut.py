@@ -17,8 +17,8 @@ from numpy.typing import ArrayLike, NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.mask.colours import Colours
-from keen_sweep.core.mask.ground import Surroundings
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
+from keen_sweep.core.mask.working_area import Surroundings
 
 SEGMENTS = 1200
 COMPACTNESS = 12.0

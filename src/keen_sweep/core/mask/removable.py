@@ -9,12 +9,12 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.cling import cling
+from keen_sweep.core.mask.detected_target import Meant
 from keen_sweep.core.mask.edge import LEAST, MOST
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.halo import with_halo
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.meant import Meant
 
 # The margin of a mask of a thing, as a share of its longer side: outlines are never right to the pixel.
 MARGIN = 0.015

@@ -17,9 +17,9 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.fit import HALF
-from keen_sweep.core.mask.lost import light_of, lost_light
+from keen_sweep.core.mask.light_loss import light_of, lost_light
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.sun import CLOSENESS, SUNS, Sun, foot_of, thrown_by
+from keen_sweep.core.mask.sun_projection import CLOSENESS, SUNS, Sun, foot_of, thrown_by
 from keen_sweep.core.photo.channels import to_eight_bit
 
 # Height of a thing while its shadow is looked for, pixels.

@@ -17,8 +17,8 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.bounds import MOST_SAID, check_said, inflated
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.exif import orientation_of
-from keen_sweep.core.photo.packing import packed_png
 from keen_sweep.core.photo.picture import Metadata, Picture
+from keen_sweep.core.photo.png_encoder import packed_png
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 XMP_KEYWORD = b"XML:com.adobe.xmp"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo import jpeg, packed, png, raw, tiff
+from keen_sweep.core.photo import heif_avif_webp, jpeg, png, raw, tiff
 from keen_sweep.core.photo.bounds import check_said
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.sniff import header_size, sniff
@@ -14,9 +14,9 @@ READERS = {
     "jpeg": jpeg.read,
     "png": png.read,
     "tiff": tiff.read,
-    "webp": packed.read_webp,
-    "avif": packed.read_avif,
-    "heif": packed.read_heif,
+    "webp": heif_avif_webp.read_webp,
+    "avif": heif_avif_webp.read_avif,
+    "heif": heif_avif_webp.read_heif,
     "raw": raw.read,
 }
 

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.fill.weave.halves import enlarged
-from keen_sweep.core.fill.weave.worst import Judge, Seen
+from keen_sweep.core.fill.weave.mismatch import Judge, Seen
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from keen_sweep.core.fill.weave.worst import UNLIKE
+from keen_sweep.core.fill.weave.mismatch import UNLIKE
 from keen_sweep.core.review.odd import looked_at
 from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.taste import Terms

@@ -15,7 +15,7 @@ from dataclasses import astuple, dataclass, fields
 import numpy as np
 
 from keen_sweep.core.arrays import Doubles
-from keen_sweep.core.fill.weave.worst import UNLIKE, WEIGHTS
+from keen_sweep.core.fill.weave.mismatch import UNLIKE, WEIGHTS
 
 
 @dataclass(frozen=True)

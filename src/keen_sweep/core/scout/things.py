@@ -7,9 +7,9 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.cling import cling
+from keen_sweep.core.mask.detected_target import Meant
 from keen_sweep.core.mask.fit import Fit, fitted
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.meant import Meant
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.core.scout.found import FindKind, Found

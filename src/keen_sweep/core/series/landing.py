@@ -17,7 +17,7 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.series.alignment import Alignment, sampled
 from keen_sweep.core.series.flow import alike, by_cells, moved, telling, there_and_back
-from keen_sweep.core.series.seen import as_seen, reduced
+from keen_sweep.core.series.projected_view import as_seen, reduced
 
 # The longer side of what is looked at, pixels; round a thing it reaches this share of its size, within bounds.
 SEEN = 1_100

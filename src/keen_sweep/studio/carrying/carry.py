@@ -14,8 +14,8 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.series.alignment import Alignment
-from keen_sweep.core.series.carried import Places, carried
 from keen_sweep.core.series.landing import Verdict, land
+from keen_sweep.core.series.transferred_shape import Places, carried
 from keen_sweep.document.mark import Mark, filed, shapes_of
 from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library

@@ -20,9 +20,9 @@ from keen_sweep.core.review.mend import evened, regrown
 from keen_sweep.core.review.snag import Mend
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Snag, Take
-from keen_sweep.studio.choosing.in_place import in_place
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.choosing.review import review_take
+from keen_sweep.studio.choosing.take_in_context import in_place
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.takes import MadeFor, keep_take, take_by
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep

@@ -22,7 +22,7 @@ from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Run, Snag, Take
 from keen_sweep.store.words import EventKind, RunState
-from keen_sweep.studio.choosing.in_place import in_place
+from keen_sweep.studio.choosing.take_in_context import in_place
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.takes import take_by, takes_of
 from keen_sweep.studio.history import frame_of

@@ -15,10 +15,10 @@ from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Run, Take
 from keen_sweep.store.words import OPEN, EventKind, RunState
 from keen_sweep.studio.events import note
+from keen_sweep.studio.expected_revision import check_seen
 from keen_sweep.studio.filling.fill import AS_USUAL, Fill, FillRequest
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.marking.areas import split
-from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.spending import check_may_spend
 

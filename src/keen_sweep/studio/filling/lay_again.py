@@ -11,10 +11,10 @@ from sqlmodel import col, select
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, KeenSweepError
 from keen_sweep.core.fill.closing import SURROUNDINGS
-from keen_sweep.core.fill.cut import STEP
+from keen_sweep.core.fill.input_crop import STEP
+from keen_sweep.core.fill.lay_again import relay
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
-from keen_sweep.core.fill.relay import relay
-from keen_sweep.core.fill.settled import settled
+from keen_sweep.core.fill.version_transform import settled
 from keen_sweep.core.series.similarity import SAME_PLACE
 from keen_sweep.document.stack import Behind, Stack
 from keen_sweep.store.library import Library

@@ -19,7 +19,7 @@ from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.finding.dust import same_place, specks_elsewhere
-from keen_sweep.studio.found.in_frame import open_finds
+from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import also_of, shapes_of_find
 from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.marking.draw import next_number

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.document.mark import Mark
-from keen_sweep.studio.found.in_frame import open_finds
+from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import shapes_of_find
 from keen_sweep.studio.sitting import Sitting
 

@@ -10,8 +10,8 @@ from sqlmodel import Session, select
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.fit import WIDEST_FEATHER, WIDEST_MARGIN, Fit
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.series.carried import carried
 from keen_sweep.core.series.similarity import SAME_PLACE, Similarity
+from keen_sweep.core.series.transferred_shape import carried
 from keen_sweep.core.touch.source import settled_source
 from keen_sweep.document.mark import Filed, Mark, drawing_to_bytes, filed, filed_from, shapes_of
 from keen_sweep.document.stack import Behind, Stack, Sweep

@@ -19,11 +19,11 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Shoot
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
+from keen_sweep.studio.expected_revision import check_seen
 from keen_sweep.studio.gathering.called_off import call_off
 from keen_sweep.studio.gathering.gone import moment
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.originals import originals_of
-from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.stacks import revised
 
 

@@ -17,12 +17,12 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
+from keen_sweep.studio.expected_revision import check_seen
 from keen_sweep.studio.gathering.follow import Following
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.history import frame_of, revision_of
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.provisional import seen_stack
-from keen_sweep.studio.seen import check_seen
 from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.stacks import revised
 

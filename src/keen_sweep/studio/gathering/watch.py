@@ -13,8 +13,8 @@ from sqlmodel import Session, col, select
 
 from keen_sweep.core.deliver.xmp import ledger_in
 from keen_sweep.core.errors import BadPicture, BadRequest, KeenSweepError, LibraryTrouble, NotFound
-from keen_sweep.core.photo.packet import packet_of
 from keen_sweep.core.photo.sniff import sniff
+from keen_sweep.core.photo.xmp_packet import packet_of
 from keen_sweep.store.files import content_hash
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Shoot, WatchedFile

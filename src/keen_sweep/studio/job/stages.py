@@ -17,7 +17,7 @@ from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.finding.ask import ask_scouts, scoutings
 from keen_sweep.studio.finding.keep import keep_finds
-from keen_sweep.studio.found.in_frame import open_finds
+from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.gathering.gather import Gathered, files_in, gather_folder
 from keen_sweep.studio.gathering.shoots import make_shoot, shoots
 from keen_sweep.studio.gathering.states import FrameState

@@ -14,10 +14,10 @@ from keen_sweep.core.mask.areas import areas_of, as_area
 from keen_sweep.core.mask.edge import LOOKED_AT
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
-from keen_sweep.core.mask.rest import rest_of
+from keen_sweep.core.mask.remainder import rest_of
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shadow import shadow_of
-from keen_sweep.core.mask.sun import Sun
+from keen_sweep.core.mask.sun_projection import Sun
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.studio.sitting import sit

@@ -10,10 +10,10 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.cling import cling_further
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.core.mask.kind import How
-from keen_sweep.core.mask.likely import LEAST_ROUND
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
+from keen_sweep.core.mask.pixel_likelihood import LEAST_ROUND
 from keen_sweep.core.mask.removable import Removable, fit_of, removable
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import mask_of

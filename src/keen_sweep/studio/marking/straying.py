@@ -11,7 +11,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.mask.fit import HALF
 from keen_sweep.document.mark import Mark
 from keen_sweep.store.library import Library
-from keen_sweep.studio.found.in_frame import open_finds
+from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import shapes_of_find
 from keen_sweep.studio.sitting import sit
 

@@ -15,8 +15,8 @@ from sqlmodel import col, func, select
 from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.excluded_objects import things_beside
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.things import things_beside
 from keen_sweep.core.fill.words.command import read_as
 from keen_sweep.core.progress import Progress
 from keen_sweep.document.stack import Sweep
@@ -29,10 +29,10 @@ from keen_sweep.studio.choosing.settle import settle
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.below import takes_below
 from keen_sweep.studio.filling.budget import agreement_for, book
+from keen_sweep.studio.filling.engine_choice import filling_for
 from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import MadeFor, keep_take
-from keen_sweep.studio.filling.who_fills import filling_for
-from keen_sweep.studio.found.in_frame import things_of
+from keen_sweep.studio.found.open_finds import things_of
 from keen_sweep.studio.notices import tell_of_run
 from keen_sweep.studio.sitting import Sitting, sit
 

@@ -16,8 +16,8 @@ from uuid import uuid4
 import dask
 from distributed import Client, KilledWorker, Queue
 
-from keen_sweep.core.fill.cut import cut
 from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.input_crop import cut
 from keen_sweep.core.fill.model.port import no_payment
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.progress import unwatched

@@ -8,7 +8,7 @@ import pytest
 from numpy.typing import NDArray
 
 from keen_sweep.core.fill.bands import MOST, matched
-from keen_sweep.core.fill.weave.likeness import unlikeness
+from keen_sweep.core.fill.weave.dissimilarity import unlikeness
 
 
 def noise(shape: tuple[int, ...], strength: float, seed: int = 0) -> NDArray[Any]:

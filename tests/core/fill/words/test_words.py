@@ -13,11 +13,11 @@ from keen_sweep.bench.two_materials import BORDERS, Border, share_of
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.lent import LentGround
+from keen_sweep.core.fill.external_source import LentGround
+from keen_sweep.core.fill.lay_again import relay
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay, patch_from_bytes, patch_to_bytes
-from keen_sweep.core.fill.relay import relay
 from keen_sweep.core.fill.words.command import answer_to, as_description
 from keen_sweep.core.fill.words.materials import NAMES, named_in
 from keen_sweep.core.fill.words.understood import check_words, understood

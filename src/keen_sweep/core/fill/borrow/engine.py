@@ -20,9 +20,9 @@ from keen_sweep.core.fill.borrow.choosing import LEFT_OUT, Compared, compared
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.views import views_of
 from keen_sweep.core.fill.borrow.window import window_of
-from keen_sweep.core.fill.cut import looked_at, within
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.fill_region import hole_of
+from keen_sweep.core.fill.input_crop import looked_at, within
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.local.laying_out import clusters_of
 from keen_sweep.core.fill.method import MadeBy, Method

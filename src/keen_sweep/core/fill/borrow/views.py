@@ -21,7 +21,7 @@ from keen_sweep.core.photo.channels import as_deep
 from keen_sweep.core.series.alignment import Alignment, projected, sampled
 from keen_sweep.core.series.features import homography_of
 from keen_sweep.core.series.flow import alike, by_cells, drawn_on, moved, telling, there_and_back
-from keen_sweep.core.series.seen import as_seen
+from keen_sweep.core.series.projected_view import as_seen
 
 # Places that tell of a plane: so sure, so many at most; a plane has so many of them, and its places agree within so
 # many pixels of the picture, those that it is worked out from in the end more closely; so many planes at most.

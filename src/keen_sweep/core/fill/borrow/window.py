@@ -9,7 +9,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Matrix, Pixels
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.series.seen import reduced
+from keen_sweep.core.series.projected_view import reduced
 
 # How far round a hole motions are looked for, as a share of its longer side, within bounds; the longer side of what is
 # looked at, pixels.

@@ -18,7 +18,7 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.errors import Cancelled
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.local.canvas import Canvas
 from keen_sweep.core.fill.local.laying_out import put_closed
 from keen_sweep.core.fill.local.plan import Plan, plan_of

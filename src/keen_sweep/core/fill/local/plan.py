@@ -11,13 +11,13 @@ from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.closing import Closed
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.excluded_objects import avoided
+from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, with_closed
 from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.fill.outliers import strays_of
 from keen_sweep.core.fill.patch import PartReport
 from keen_sweep.core.fill.route import route
-from keen_sweep.core.fill.strays import strays_of
-from keen_sweep.core.fill.things import avoided
 from keen_sweep.core.fill.weave.scene import GUIDED, Scene, make_scene, surroundings
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.rim import rim_of

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.weave.assessment import look_at
 from keen_sweep.core.fill.weave.choice import Judged, judged
 from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SHARPER, SOFT, Kind
-from keen_sweep.core.fill.weave.looking import look_at
 from keen_sweep.core.fill.weave.mending import mended
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish

@@ -11,7 +11,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.model.context import Context, context, context_box
 from keen_sweep.core.fill.model.native import at_native

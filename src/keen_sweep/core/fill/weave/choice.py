@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from keen_sweep.core.fill.weave.assessment import look_at_begun
 from keen_sweep.core.fill.weave.features import STEPS
-from keen_sweep.core.fill.weave.looking import look_at_begun
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun
 

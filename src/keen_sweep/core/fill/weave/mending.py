@@ -11,12 +11,12 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.weave.assessment import filled, look_at
 from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.kinds import SOFT
-from keen_sweep.core.fill.weave.looking import filled, look_at
+from keen_sweep.core.fill.weave.mismatch import Seen
 from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, lay_along, places
-from keen_sweep.core.fill.weave.worst import Seen
 from keen_sweep.core.progress import Tick
 
 # What belongs to the worst place: as bad as this share of it. Round it, pixels of the scale it was found at.

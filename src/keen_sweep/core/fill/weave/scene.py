@@ -11,11 +11,11 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Features, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
+from keen_sweep.core.fill.weave.context_features import setting_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
-from keen_sweep.core.fill.weave.setting import setting_of
-from keen_sweep.core.fill.weave.worst import Judge
+from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.methods.planes import Families, families_of
 from keen_sweep.core.methods.setting import NOWHERE, Setting

@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Doubles, Features, Floats
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.weave.compositing import lay_offsets
 from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
-from keen_sweep.core.fill.weave.laying import lay_offsets
 from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window, surroundings
 from keen_sweep.core.fill.weave.start import ALL_TRIES, TRIES, layers_of, peel_inwards
 from keen_sweep.core.methods.offsets import start_from

@@ -15,8 +15,8 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.fill.backdrop import BackdropEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
-from keen_sweep.core.fill.cut import cut
 from keen_sweep.core.fill.engine import Engine, FillInput
+from keen_sweep.core.fill.input_crop import cut
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch

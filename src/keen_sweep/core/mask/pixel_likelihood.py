@@ -16,7 +16,7 @@ from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.colours import Colours, lab_of
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.methods.network import answer_of
 from keen_sweep.core.scout.networks.trunk import features_of
 

@@ -8,9 +8,9 @@ import numpy as np
 from keen_sweep.core.arrays import Floats
 from keen_sweep.core.fill.weave.features import colours_of
 from keen_sweep.core.fill.weave.halves import halved
+from keen_sweep.core.fill.weave.mismatch import Seen
 from keen_sweep.core.fill.weave.scene import Scene, hole_window
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven
-from keen_sweep.core.fill.weave.worst import Seen
 
 
 def look_at_begun(scene: Scene, begun: Begun) -> Seen:

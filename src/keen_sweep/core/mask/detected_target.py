@@ -16,7 +16,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
-from keen_sweep.core.mask.kind import How
+from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.scout.networks.detector import SIZE, Seen, detect
 

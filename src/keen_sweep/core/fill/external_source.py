@@ -12,7 +12,7 @@ from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.hole import hole_of
+from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch

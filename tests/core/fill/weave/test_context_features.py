@@ -12,11 +12,11 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.excluded_objects import EDGE, avoided, things_beside
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.things import EDGE, avoided, things_beside
+from keen_sweep.core.fill.weave.context_features import setting_of
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.scene import REACH, Scene, make_scene
-from keen_sweep.core.fill.weave.setting import setting_of
 from keen_sweep.core.fill.weave.synthesis import begin
 from keen_sweep.core.methods.patchmatch import measure
 

@@ -12,7 +12,7 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put, put_closed, with_closed
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.weave.laying import lay_offsets
+from keen_sweep.core.fill.weave.compositing import lay_offsets
 from keen_sweep.core.fill.weave.scene import hole_window, surroundings
 from keen_sweep.core.mask.slivers import slivers_of
 

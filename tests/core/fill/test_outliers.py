@@ -12,7 +12,7 @@ from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.local import pool
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.strays import strays_of
+from keen_sweep.core.fill.outliers import strays_of
 from keen_sweep.core.fill.weave.kinds import SOFT
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun, begin

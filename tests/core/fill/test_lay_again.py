@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.lay_again import relay
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.provenance import Provenance
-from keen_sweep.core.fill.relay import relay
 
 
 @pytest.fixture(scope="module")

@@ -15,9 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Features, Floats
+from keen_sweep.core.fill.weave.dissimilarity import unlikeness
 from keen_sweep.core.fill.weave.features import STEPS
 from keen_sweep.core.fill.weave.halves import any_of_four, halved
-from keen_sweep.core.fill.weave.likeness import unlikeness
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.setting import NOWHERE
 

@@ -5,7 +5,7 @@ from urllib.parse import urlsplit
 import pytest
 from fastapi.testclient import TestClient
 
-from keen_sweep.api.doors import turned_away
+from keen_sweep.api.request_guard import turned_away
 
 OWN = "http://testserver"
 

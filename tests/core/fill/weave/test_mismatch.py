@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.method import Quality
+from keen_sweep.core.fill.weave.assessment import look_at, look_at_begun
 from keen_sweep.core.fill.weave.choice import Judged, judged, queue_of
 from keen_sweep.core.fill.weave.features import STEPS
 from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SOFT, Kind
-from keen_sweep.core.fill.weave.looking import look_at, look_at_begun
 from keen_sweep.core.fill.weave.mending import mended, worst_of
+from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.fill.weave.scene import Scene, make_scene
 from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
-from keen_sweep.core.fill.weave.worst import Judge
 from keen_sweep.core.review.odd import odd_place
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid as Reviewed

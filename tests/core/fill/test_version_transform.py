@@ -13,10 +13,10 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.lay_again import relay
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch, lay
-from keen_sweep.core.fill.relay import relay
-from keen_sweep.core.fill.settled import settled
+from keen_sweep.core.fill.version_transform import settled
 from keen_sweep.core.series.similarity import Similarity
 from keen_sweep.core.touch.dab import Source
 from keen_sweep.core.touch.source import mapping, settled_source

@@ -11,9 +11,9 @@ from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.engines import engine_for
+from keen_sweep.core.fill.external_source import LentGround
+from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.flat import FlatEngine
-from keen_sweep.core.fill.hole import hole_of
-from keen_sweep.core.fill.lent import LentGround
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.model.engine import ModelEngine
