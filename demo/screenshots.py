@@ -198,7 +198,7 @@ def modelled(page: Page) -> None:
     expect(page.get_by_test_id("sweep-1")).to_contain_text("marked")
     page.get_by_label("Method", exact=True).select_option("model")
     page.get_by_label("Model", exact=True).select_option(NAME)
-    hint = page.get_by_label("Hint")
+    hint = page.get_by_label("Hint", exact=True)
     hint.fill("brick wall over paving")
     hint.press("Enter")
     expect(page.get_by_test_id("price")).to_contain_text("credits")

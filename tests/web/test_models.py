@@ -254,7 +254,7 @@ FAULTS: list[tuple[dict[str, Any], str]] = [
     ({"outage": True}, "has a problem"),
     ({"policy": "closed for stocktaking"}, "refused this picture: closed for stocktaking. Nothing was charged"),
     ({"fails": True}, "failed to make this result: its painter broke off. Nothing was charged"),
-    ({"broken": "words"}, "makes no sense"),
+    ({"broken": "words"}, "cannot be understood"),
     ({"broken": "picture"}, "sent a broken picture"),
     ({"broken": "size"}, "64 x 64"),
     ({"drip": 2_000}, "sends too slowly"),
@@ -370,7 +370,7 @@ def test_skin_is_refused_and_woven_here_instead(marked: Page, service: Process) 
     paid = service.books()["paid"]
     yes(page)
     trouble(page, "the area shows skin, which it does not touch. Nothing was charged.")
-    expect(page.get_by_role("region", name="Takes")).to_contain_text("A smaller mask")
+    expect(page.get_by_role("region", name="Takes")).to_contain_text("Try a smaller mask")
     page.get_by_role("button", name="Weave instead").click()
     takes(page, 3)
     assert service.books()["paid"] == paid
@@ -414,7 +414,7 @@ def test_hints_are_kept_answered_and_remembered(desk: Page) -> None:
     stroke(page, SIZE, (400, 20), (440, 28))
     state(page, 1, "marked")
     page.get_by_text("Hints", exact=True).click()
-    hint = page.get_by_label("Hint")
+    hint = page.get_by_label("Hint", exact=True)
     hint.fill("remove the rod")
     hint.press("Enter")
     expect(page.get_by_role("status", name="About your hint")).to_contain_text(
@@ -435,7 +435,7 @@ def test_hints_are_kept_answered_and_remembered(desk: Page) -> None:
     page.get_by_text("Hints", exact=True).click()
     expect(page.locator("datalist option[value=sky]")).to_have_count(1)
     page.keyboard.press("=")
-    expect(page.get_by_label("Hint")).to_be_focused()
+    expect(page.get_by_label("Hint", exact=True)).to_be_focused()
 
 
 def test_a_patch_is_pulled_up_to_draw_from(desk: Page) -> None:

@@ -106,7 +106,7 @@ def test_who_was_missed_is_pointed_out_by_a_box(opened: Opener) -> None:
 def test_a_thing_is_found_by_its_kind_and_kept(opened: Opener) -> None:
     page = opened({"cat.png": np.ascontiguousarray(data.chelsea())})
     expect(find(page, "Cat 1")).to_contain_text("subject?", timeout=LONG)
-    expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
     find(page, "Cat 1").get_by_label("Remove Cat 1").check()
     page.get_by_role("button", name="Keep 1").click()
     expect(page.get_by_test_id("sweep-1")).to_contain_text("Cat 1")
@@ -236,4 +236,4 @@ def test_scouts_that_find_nothing_say_what_they_looked_for(opened: Opener) -> No
     ):
         expect(group(page, title)).to_contain_text("none left", timeout=LONG)
         expect(group(page, title)).to_contain_text(words)
-    expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()
