@@ -56,6 +56,8 @@ export class PictureViewer {
   /** Whether a hand is at work on the picture, and whether the window or a panel changed meanwhile. */
   private held = false;
   private late = false;
+  /** Whether a hand has been on the picture: before that the page may still be laid out, however long it takes. */
+  private touched = false;
   /** The size of the window and of the panels, and when it changed last: only then a fitted picture is fitted anew. */
   private panels = panelsNow();
   private changedAt = performance.now();
@@ -111,23 +113,25 @@ export class PictureViewer {
     }
   }
 
-  /** A picture that was fitted into its room is fitted anew when somebody changes the window or a panel. Whatever else
-   * comes or goes beside it, it stays where it is: the next stroke must not land elsewhere. */
+  /** A picture that was fitted into its room is fitted anew when somebody changes the window or a panel, and before a
+   * hand was on it. Whatever else comes or goes beside it, it stays where it is: the next stroke must not land
+   * elsewhere. */
   private resized(before: OpenSeadragon.Point) {
     const { viewport } = this.osd;
     if (!viewport) return;
     const panels = panelsNow();
     if (panels !== this.panels) this.changedAt = performance.now();
     this.panels = panels;
-    const byHand = performance.now() - this.changedAt < SETTLE_MS;
-    if (byHand && this.fitted && !this.held) return viewport.goHome(true);
-    this.late ||= byHand && this.held;
+    const mayFit = !this.touched || performance.now() - this.changedAt < SETTLE_MS;
+    if (mayFit && this.fitted && !this.held) return viewport.goHome(true);
+    this.late ||= mayFit && this.held;
     viewport.panBy(viewport.deltaPointsFromPixels(this.size.minus(before).divide(2)), true);
   }
 
   /** From now on a hand is at work: whatever comes or goes beside the picture does not move it. */
   hold() {
     this.held = true;
+    this.touched = true;
   }
 
   /** The hand lifted. */
