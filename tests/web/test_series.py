@@ -61,7 +61,7 @@ def _strip(page: Page) -> Locator:
 
 
 def _frame(page: Page, name: str) -> Locator:
-    return _strip(page).get_by_role("button", name=re.compile(f"^{name}"))
+    return _strip(page).get_by_role("button", name=re.compile(rf"^{name}\.png"))
 
 
 def _says(page: Page, name: str, words: str) -> None:
