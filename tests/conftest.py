@@ -29,6 +29,7 @@ ROOMS = (
     "document",
     "store",
     "remote",
+    "test_docs.py",
     "test_layers.py",
     "test_functions.py",
     "test_till.py",
