@@ -260,7 +260,7 @@ def test_several_pictures_that_would_have_one_name(library: Library, photo: Fram
     other = add_frame(library, photo.shoot_id, "bridge.png", file)
     frames = [photo.id, other.id]
     assert [each.name for each in names_of(library, frames, Wanted())] == ["pond-swept.jpg", "bridge-swept.png"]
-    with pytest.raises(BadRequest, match="Several pictures would be called all"):
+    with pytest.raises(BadRequest, match="Several pictures would be named all"):
         names_of(library, frames, Wanted(kind=Kind.PNG, pattern="all"))
     with pytest.raises(NotFound):
         names_of(library, [photo.id, 4711], Wanted())

@@ -47,7 +47,7 @@ def test_a_reflection_is_a_sweep_with_an_amount(library: Library, pane: Frame) -
     frame_id = pane.id or 0
     answer = seek_reflection(library, frame_id)
     assert answer.worth
-    assert "% of soft light can be taken off" in answer.text
+    assert "% of soft light can be removed" in answer.text
     # Glass is never claimed: a pale subject looks the same.
     assert "mist and pale things look the same" in answer.text
     assert answer.sweep_id is not None

@@ -89,7 +89,7 @@ def test_a_small_file_never_takes_much_memory(tmp_path: Path, bombs: dict[str, t
 
 def test_a_picture_larger_than_the_memory_says_how_large_it_is() -> None:
     check_bounds(6_000, 4_000, 6, memory=COPIES * 6_000 * 4_000 * 6)
-    with pytest.raises(BadPicture, match=r"takes 0\.4 GB, there are 0\.4 GB"):
+    with pytest.raises(BadPicture, match=r"needs 0\.4 GB, there are 0\.4 GB"):
         check_bounds(6_000, 4_001, 6, memory=COPIES * 6_000 * 4_000 * 6)
     assert machine_memory() > GB / 2
 
