@@ -230,7 +230,7 @@ def test_words_fill_and_orders_are_answered(job: tuple[Path, Path, Path]) -> Non
     photo, mask, out = job
     wrong = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--hint", "remove the chimney")
     assert wrong.returncode == 2
-    assert "what should be seen there, not what to do" in wrong.stderr
+    assert "what the fill should show, not what to do" in wrong.stderr
     wrong = keen_sweep("fill", photo, "--mask", mask, "--out", out, "--hint", "a dragon")
     assert wrong.returncode == 2
     assert "weave does not know this ground" in wrong.stderr

@@ -152,7 +152,7 @@ def test_a_moved_sweep_waits_to_be_filled_and_can_be_stopped(
     (waiting,) = moved["sweeps"]
     assert waiting["state"] == "waiting"
     busy = client.post(f"{at}/fill", json={})
-    assert (busy.status_code, "filled already" in busy.json()["detail"]) == (409, True)
+    assert (busy.status_code, "being filled" in busy.json()["detail"]) == (409, True)
     stopped = client.post(f"/api/runs/{waiting['run']['id']}/cancel").json()
     assert stopped["sweeps"][0]["run"]["state"] == "cancelled"
     again = client.post(f"{at}/fill", json={"takes": 1, "quality": "fast"}).json()

@@ -167,7 +167,7 @@ def test_the_guard_holds_and_is_lifted(client: TestClient, here: str, marked: st
     all_of_it = {"kind": "stroke", "points": [[100, 75]], "size": 400}
     client.post(f"{here}/guard", json={"shapes": [all_of_it]})
     refused = client.post(f"{here}/sweeps/{marked}/fill", json={})
-    assert (refused.status_code, "under the guard" in refused.json()["detail"]) == (422, True)
+    assert (refused.status_code, "inside the guard" in refused.json()["detail"]) == (422, True)
     lifted = client.delete(f"{here}/guard").json()
     assert lifted["guard"] is None
     assert np.array_equal(mask_of(client, here, marked), free)

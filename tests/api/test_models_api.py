@@ -70,7 +70,7 @@ def test_a_sweep_is_set_priced_and_filled_by_a_model(
         assert client.patch(sweep, json=change).status_code == 200
     two = client.patch(sweep, json={"hint": "a", "avoid": "b"})
     assert two.status_code == 400
-    assert "one thing" in two.json()["detail"]
+    assert "one property" in two.json()["detail"]
     assert client.patch(sweep, json={"model": 99}).status_code == 404
     (on_desk,) = client.get(here).json()["sweeps"]
     assert (on_desk["method"], on_desk["hint"], on_desk["avoid"], on_desk["knobs"]["steps"]) == (

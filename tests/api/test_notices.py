@@ -143,7 +143,7 @@ def test_what_does_not_arrive_is_tried_again_later_each_time(
         assert send_due(library, at) == 0, "not before it is due"
         at = due
     assert waits == [FIRST_WAIT * 2**k for k in range(4)]
-    assert notices(library)[0].answer == "It was answered with 503."
+    assert notices(library)[0].answer == "The receiver answered with 503."
     listener.status = 204
     assert send_due(library, at) == 1
     last = notices(library)[0]

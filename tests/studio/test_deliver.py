@@ -211,7 +211,7 @@ def test_a_folder_gets_whole_files_and_none_is_written_over(library: Library, ph
     assert mask.shape == (427, 640)
     assert mask.any()
     content = files[0].read_bytes()
-    with pytest.raises(Conflict, match="there already"):
+    with pytest.raises(Conflict, match="exists already"):
         deliver_into(library, photo.id, wanted, str(out))
     assert files[0].read_bytes() == content
     assert [each.there for each in names_of(library, [photo.id], wanted, str(out))] == [True]
@@ -223,8 +223,8 @@ def test_a_folder_gets_whole_files_and_none_is_written_over(library: Library, ph
 
 def test_folders_that_are_none(library: Library, photo: Frame, tmp_path: Path) -> None:
     for folder, words in (
-        ("", "whole path"),
-        ("delivered", "whole path"),
+        ("", "full path"),
+        ("delivered", "full path"),
         (str(library.folder / "files"), "own folder"),
         (str(tmp_path / "note"), "is a file"),
     ):

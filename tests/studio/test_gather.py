@@ -49,7 +49,7 @@ def test_a_folder_is_gathered_and_a_broken_file_stops_nothing(library: Library, 
     assert done["copy of a-2.png"].known
     assert done["copy of a-2.png"].why == "This picture is already in the shoot, as a-2.png."
     assert "damaged" in done["a-4.jpg"].why
-    assert "not a picture" in done["notes.txt"].why
+    assert "not supported" in done["notes.txt"].why
     assert not any(library.incoming.iterdir())
     # What lies in the folder is only read.
     assert {file: file.read_bytes() for file in card.rglob("*") if file.is_file()} == before

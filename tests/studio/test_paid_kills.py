@@ -142,7 +142,7 @@ def test_a_kill_books_every_credit_once_and_loses_no_take(
 
 
 def test_what_is_due_after_a_kill_is_told_as_it_is(library: Library, frame: Frame, service: Service) -> None:
-    """Three of six were agreed to, a price went up: what is said was spent is what was spent."""
+    """Three of six were accepted, a price went up: what is said was spent is what was spent."""
     run = paid_run(library, frame, service, 6)
     broken_off(library, run, "booked", 3)
     with library.session() as session:
@@ -151,7 +151,7 @@ def test_what_is_due_after_a_kill_is_told_as_it_is(library: Library, frame: Fram
         session.add(row)
     done = carried_out(library, row)
     assert done.state is RunState.FAILED
-    assert done.error == "This fill costs 3 credits more and 1 were agreed to. 3 credits spent so far."
+    assert done.error == "This fill costs 3 credits more and 1 were accepted. 3 credits spent so far."
     assert service.books()["paid"] == 3 == spent_in(library, [frame.shoot_id])[frame.shoot_id]
 
 

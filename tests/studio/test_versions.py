@@ -314,7 +314,7 @@ def test_what_is_no_newer_version_is_refused_and_nothing_changes(
         take_up(library, photo.id, "same.png", library.incoming / "same.png")
     for pixels, words in (
         (np.ascontiguousarray(photograph[:, ::-1]), "does not show the same picture"),
-        (leaning(present), "bent"),
+        (leaning(present), "distorted"),
         (np.random.default_rng(1).integers(0, 255, present.shape).astype(np.uint8), "does not show the same"),
     ):
         with pytest.raises(BadRequest, match=words):

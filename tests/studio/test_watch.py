@@ -117,7 +117,7 @@ def test_a_folder_that_goes_away_and_comes_back_does_no_harm(
 
 def test_folders_that_cannot_be_watched(library: Library, photo: Frame, folder: Path) -> None:
     for wrong, words in (
-        ("developed", "whole path"),
+        ("developed", "full path"),
         (str(folder / "nowhere"), "no folder"),
         (str(library.folder / "originals"), "library's own"),
     ):
