@@ -114,9 +114,9 @@ def test_pictures_are_delivered_from_a_shell(tmp_path: Path) -> None:
         assert image.size == (30, 20)
     for wrong, why in (
         (["deliver", "nothing", "--out", str(out), "--library", str(library)], "no picture called nothing"),
-        ([*words, "--names", "all", "--format", "png"], "Several pictures would be called all.png"),
+        ([*words, "--names", "all", "--format", "png"], "Several pictures would be named all.png"),
         (["deliver", "pond", "--out", str(out), "--library", str(tmp_path / "none")], "no library in"),
-        (["deliver", "pond", "--out", str(library / "files"), "--library", str(library)], "own folder"),
+        (["deliver", "pond", "--out", str(library / "files"), "--library", str(library)], "belongs to the library"),
     ):
         told = keen_sweep(*wrong)
         assert told.returncode == 2

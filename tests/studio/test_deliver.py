@@ -225,7 +225,7 @@ def test_folders_that_are_none(library: Library, photo: Frame, tmp_path: Path) -
     for folder, words in (
         ("", "full path"),
         ("delivered", "full path"),
-        (str(library.folder / "files"), "own folder"),
+        (str(library.folder / "files"), "belongs to the library"),
         (str(tmp_path / "note"), "is a file"),
     ):
         (tmp_path / "note").write_text("a note")
@@ -233,7 +233,7 @@ def test_folders_that_are_none(library: Library, photo: Frame, tmp_path: Path) -
             deliver_into(library, photo.id, Wanted(), folder)
     (tmp_path / "shut").mkdir()
     (tmp_path / "shut" / "pond-swept.jpg").symlink_to(library.files.path(photo.original))
-    with pytest.raises(Conflict, match="left alone"):
+    with pytest.raises(Conflict, match="left as it was"):
         deliver_into(library, photo.id, Wanted(), str(tmp_path / "shut"), over=True)
 
 

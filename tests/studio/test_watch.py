@@ -119,7 +119,7 @@ def test_folders_that_cannot_be_watched(library: Library, photo: Frame, folder: 
     for wrong, words in (
         ("developed", "full path"),
         (str(folder / "nowhere"), "no folder"),
-        (str(library.folder / "originals"), "library's own"),
+        (str(library.folder / "originals"), "belongs to the library"),
     ):
         with pytest.raises(BadRequest, match=words):
             watch(library, photo.shoot_id, wrong)
