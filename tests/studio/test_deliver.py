@@ -233,7 +233,7 @@ def test_folders_that_are_none(library: Library, photo: Frame, tmp_path: Path) -
             deliver_into(library, photo.id, Wanted(), folder)
     (tmp_path / "shut").mkdir()
     (tmp_path / "shut" / "pond-swept.jpg").symlink_to(library.files.path(photo.original))
-    with pytest.raises(Conflict, match="left as it was"):
+    with pytest.raises(Conflict, match="left as it is"):
         deliver_into(library, photo.id, Wanted(), str(tmp_path / "shut"), over=True)
 
 
