@@ -23,7 +23,7 @@ below = np.random.default_rng(0).integers(0, 255, (150, 200, 3)).astype(np.uint8
 mask = np.zeros((150, 200), np.uint8)
 mask[50:100, 80:130] = 255
 list(engine_for("weave").fill(FillInput(below=below, mask=mask)))
-kernels = [(room, name, each) for room in (features, laying, nearest, seam, start, vote)
+kernels = [(room, name, each) for room in (features, compositing, nearest, seam, start, vote)
            for name, each in vars(room).items() if isinstance(each, Dispatcher) and each.__module__ == room.__name__]
 used = [(room, name, each) for room, name, each in kernels if each.signatures]
 print(json.dumps([[name, sum(each.stats.cache_misses.values())] for room, name, each in used]))

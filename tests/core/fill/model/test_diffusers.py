@@ -73,6 +73,9 @@ def test_progress_is_told_step_by_step_and_a_cancel_gets_through(model: Diffuser
     picture, hole = case()
     said: list[str] = []
     model.paint(picture, hole, Wish(knobs=FEW), lambda _share, doing: said.append(doing))
+    assert said == ["step 1 of 2", "step 2 of 2"], "at a strength of .85"
+    said.clear()
+    model.paint(picture, hole, Wish(knobs=Knobs(steps=3, strength=1)), lambda _share, doing: said.append(doing))
     assert said == ["step 1 of 3", "step 2 of 3", "step 3 of 3"]
 
     def stop(_share: float, _doing: str) -> None:

@@ -90,7 +90,8 @@ class DiffusersModel:
         """See Model. The same wish gives the same painting on the same device."""
         from PIL import Image
 
-        steps = max(round(wish.knobs.steps * wish.knobs.strength), 1)
+        # As pipelines count the steps that are left below full strength.
+        steps = max(int(wish.knobs.steps * wish.knobs.strength), 1)
 
         def after(_pipeline: object, step: int, _time: object, kept: dict[str, object]) -> dict[str, object]:
             tick(min((step + 1) / steps, 1.0), f"step {min(step + 1, steps)} of {steps}")
