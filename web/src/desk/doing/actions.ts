@@ -42,7 +42,9 @@ function actionsOf(doing: FrameDoing) {
     if (sheet === "finds" && find !== null && !guarding) return done.changeFind(find, { shapes: [shape] });
     const filled = desk()?.sweeps.find((s) => s.id === selected && s.takes.length > 0);
     if (mixing && filled) return done.mix(filled, shape);
-    return done.mark(shape, fillAtOnce || instant ? (sweep) => done.sendFill(sweep, {}, 0) : undefined);
+    // The key is for whoever does not want to wait: one rough take.
+    const how = instant ? ({ takes: 1, quality: "fast" } as const) : {};
+    return done.mark(shape, fillAtOnce || instant ? (sweep) => done.sendFill(sweep, how, 0) : undefined);
   };
   return { ...done, draw, masks: doing.masks, doing };
 }
