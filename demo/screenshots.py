@@ -21,8 +21,8 @@ from tests.support.browser import CLING_OFF, chromium
 from tests.support.desk import brush, place, stroke
 
 from keen_sweep.demo.service import simulated
-from keen_sweep.simulated.app import KEY
-from keen_sweep.simulated.paintings import NAME
+from keen_sweep.simulated.app import DEMO_KEY
+from keen_sweep.simulated.paintings import SERVICE_NAME
 
 expect.set_options(timeout=120_000)
 # Of the first frame, pixels.
@@ -185,7 +185,7 @@ def clung(page: Page) -> None:
 def modelled(page: Page) -> None:
     """A bicycle with a hint, to be filled by the simulated service for a price; and the page of models."""
     page.get_by_role("link", name="Models").click()
-    card = page.get_by_role("region", name=NAME)
+    card = page.get_by_role("region", name=SERVICE_NAME)
     card.get_by_role("button", name="Test, no cost").click()
     expect(card.get_by_role("status")).to_contain_text("60 credits left")
     sharp(page, "models")
@@ -197,7 +197,7 @@ def modelled(page: Page) -> None:
     stroke(page, (2400, 1600), (640, 888), (1612, 1450))
     expect(page.get_by_test_id("sweep-1")).to_contain_text("marked")
     page.get_by_label("Method", exact=True).select_option("model")
-    page.get_by_label("Model", exact=True).select_option(NAME)
+    page.get_by_label("Model", exact=True).select_option(SERVICE_NAME)
     hint = page.get_by_label("Hint", exact=True)
     hint.fill("brick wall over paving")
     hint.press("Enter")
@@ -235,8 +235,12 @@ def register(application: str, service: str) -> None:
     """Register the simulated service with an application, as its user would."""
     models = f"{application}/api/models"
     with httpx.Client(trust_env=False) as client:
-        made = client.post(models, json={"name": NAME, "kind": "service", "place": service}).raise_for_status().json()
-        client.put(f"{models}/{made['id']}/key", json={"key": KEY}).raise_for_status()
+        made = (
+            client.post(models, json={"name": SERVICE_NAME, "kind": "service", "place": service})
+            .raise_for_status()
+            .json()
+        )
+        client.put(f"{models}/{made['id']}/key", json={"key": DEMO_KEY}).raise_for_status()
 
 
 if __name__ == "__main__":

@@ -19,7 +19,7 @@ from keen_sweep.core.errors import BadRequest
 pytestmark = pytest.mark.slow
 
 
-@pytest.mark.parametrize("entry", [e for e in cases.CASES if not e.public], ids=lambda e: e.name)
+@pytest.mark.parametrize("entry", [e for e in cases.ALL_CASES if not e.public], ids=lambda e: e.name)
 def test_a_case_hides_its_truth_and_nothing_else(entry: cases.Entry) -> None:
     case = entry.load()
     assert case.photo.shape == case.truth.shape
@@ -29,7 +29,7 @@ def test_a_case_hides_its_truth_and_nothing_else(entry: cases.Entry) -> None:
 
 
 def test_cases_from_the_shoot_hide_what_was_rendered_over_the_truth() -> None:
-    entry = next(e for e in cases.CASES if e.name == "cables over the glasshouse")
+    entry = next(e for e in cases.ALL_CASES if e.name == "cables over the glasshouse")
     case = entry.load()
     assert np.abs(case.photo[case.mask].astype(int) - case.truth[case.mask]).mean() > 2
     # Other distractions are out of the picture already.
@@ -39,19 +39,19 @@ def test_cases_from_the_shoot_hide_what_was_rendered_over_the_truth() -> None:
 def test_photographs_hide_their_truth_alone_and_half_of_them_are_kept_back(tmp_path: Path) -> None:
     found = list(photographs.photographs(tmp_path))
     assert len(found) >= 15
-    assert sum(entry.kind == photographs.KEPT_BACK for entry in found) == len(found) // 2
+    assert sum(entry.kind == photographs.KEPT_BACK_KIND for entry in found) == len(found) // 2
     with pytest.raises(BadRequest, match="is not below"):
         found[0].load()
     rendered = [entry for entry in found if entry.public]
     assert rendered
     case = rendered[0].load()
     assert np.array_equal(case.photo[~case.mask], case.truth[~case.mask])
-    assert (case.photo[case.mask] == cases.COVER).all()
+    assert (case.photo[case.mask] == cases.COVER_COLOUR).all()
     assert case.mask.size >= 2_000_000
 
 
 def test_photographs_come_from_where_packages_were_unpacked(tmp_path: Path, photograph: NDArray[Any]) -> None:
-    which = photographs.PHOTOGRAPHS[0]
+    which = photographs.ALL_PHOTOGRAPHS[0]
     file = tmp_path / which.file
     file.parent.mkdir(parents=True)
     file.write_bytes(imagecodecs.jpeg_encode(photograph, level=95))
@@ -61,9 +61,9 @@ def test_photographs_come_from_where_packages_were_unpacked(tmp_path: Path, phot
 
 
 def test_references_fill_the_mask_alone() -> None:
-    case = next(e for e in cases.CASES if e.name == "specks on a cat").load()
+    case = next(e for e in cases.ALL_CASES if e.name == "specks on a cat").load()
     for name in ("telea", "navier-stokes", "fsr", "shift-map"):
-        filled = references.REFERENCES[name](case.photo, case.mask)
+        filled = references.REFERENCE_METHODS[name](case.photo, case.mask)
         assert filled.shape == case.photo.shape
         assert np.abs(filled[case.mask].astype(int) - case.truth[case.mask]).mean() < 40, name
     small = (slice(0, 80), slice(0, 120))

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from keen_sweep.bench.field.hands import HANDS, correction
-from keen_sweep.bench.field.photographs import OUTLINES, FieldThing
+from keen_sweep.bench.field.hands import GESTURES_BY_HAND, correction
+from keen_sweep.bench.field.photographs import OUTLINES_FILE, FieldThing
 from keen_sweep.bench.field.removal import Removal, removal
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.mask.shape import mask_of
@@ -47,9 +47,9 @@ def test_what_belongs_to_it_may_go() -> None:
     assert removal(THING | shadow, THING, shadow).too_much == 0
 
 
-@pytest.mark.parametrize("hand", list(HANDS))
+@pytest.mark.parametrize("hand", list(GESTURES_BY_HAND))
 def test_every_hand_marks_the_thing_and_not_much_else(hand: str) -> None:
-    how, make = HANDS[hand]
+    how, make = GESTURES_BY_HAND[hand]
     for seed in range(3):
         shape = make(THING, np.random.default_rng(seed))
         marked = mask_of([shape], whole(THING)).full(300, 200) > 0
@@ -81,7 +81,7 @@ def test_a_ring_within_a_ring_is_a_hole() -> None:
 def test_half_of_the_photographs_is_kept_back() -> None:
     import json
 
-    listed = json.loads(OUTLINES.read_text())
+    listed = json.loads(OUTLINES_FILE.read_text())
     kept = sum(len(each["things"]) for each in listed if each["kept_back"])
     every = sum(len(each["things"]) for each in listed)
     assert len(listed) >= 25

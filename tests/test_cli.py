@@ -14,7 +14,7 @@ from skimage import data
 
 from keen_sweep.bench.drawn import reflected
 from keen_sweep.demo.shoot import clean_twin
-from keen_sweep.simulated.app import KEY
+from keen_sweep.simulated.app import DEMO_KEY
 from tests.support.graphs import graph
 from tests.support.service import running
 from tests.support.shell import keen_sweep, keen_sweep_apart
@@ -244,16 +244,16 @@ def test_a_service_is_paid_only_what_was_agreed(job: tuple[Path, Path, Path], tm
         locked = keen_sweep(*order, "--credits", 9)
         assert locked.returncode == 2
         assert "does not accept the key" in locked.stderr
-        dear = keen_sweep(*order, env={"KEEN_SWEEP_KEY": KEY})
+        dear = keen_sweep(*order, env={"KEEN_SWEEP_KEY": DEMO_KEY})
         assert dear.returncode == 2
         assert "Add --credits 1" in dear.stderr
         assert service.books()["asked"] == 0
-        done = keen_sweep(*order, "--credits", 1, env={"KEEN_SWEEP_KEY": KEY})
+        done = keen_sweep(*order, "--credits", 1, env={"KEEN_SWEEP_KEY": DEMO_KEY})
         assert done.returncode == 0, done.stderr
         (take,) = json.loads(done.stdout)["takes"]
         assert take["made"]["credits"] == 1
         assert take["made"]["model"]["service"] == service.address
-        assert KEY not in done.stdout + done.stderr + locked.stderr + dear.stderr
+        assert DEMO_KEY not in done.stdout + done.stderr + locked.stderr + dear.stderr
 
 
 @pytest.fixture

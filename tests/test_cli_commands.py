@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from keen_sweep import __version__
-from keen_sweep.cli import COMMANDS
+from keen_sweep.cli import COMMAND_MODULES
 from tests.support.shell import keen_sweep
 
 BENCHES = ("cling", "cluster", "curve", "deliver", "library", "models", "review", "scouts", "series", "speed", "touch")
@@ -27,14 +27,14 @@ def loaded(command: str) -> set[str]:
 
 @pytest.mark.parametrize("command", ["mask", "bench", "weights"])
 def test_only_the_command_that_is_asked_for_is_loaded(command: str) -> None:
-    assert loaded(command) == {COMMANDS[command]}
+    assert loaded(command) == {COMMAND_MODULES[command]}
 
 
 def test_help_knows_all_of_them() -> None:
-    assert loaded("") == set(COMMANDS.values())
+    assert loaded("") == set(COMMAND_MODULES.values())
     told = keen_sweep("--help")
     assert told.returncode == 0
-    for command in set(COMMANDS) - {"warm", "openapi"}:
+    for command in set(COMMAND_MODULES) - {"warm", "openapi"}:
         assert f"  {command} " in told.stdout
 
 

@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 from keen_sweep.demo.service import register_service, simulated
-from keen_sweep.simulated.paintings import NAME
+from keen_sweep.simulated.paintings import SERVICE_NAME
 from keen_sweep.store.library import Library
 from keen_sweep.studio.models.register import models
 from keen_sweep.studio.models.trial import try_model
@@ -69,7 +69,7 @@ def test_it_is_registered_once_and_found_where_it_is_now(
         register_service(library, "http://127.0.0.1:1")
         register_service(library, address)
         (row,) = models(library)
-        assert (row.name, row.place) == (NAME, address)
+        assert (row.name, row.place) == (SERVICE_NAME, address)
         wait_for(int(address.rsplit(":", 1)[1]))
         assert "60 credits left" in (try_model(library, row.id, False).trial or "")
     assert not answers(int(address.rsplit(":", 1)[1]))

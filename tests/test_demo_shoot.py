@@ -10,7 +10,7 @@ from PIL import Image, ImageCms
 
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.demo.geometry import seen_at
-from keen_sweep.demo.shoot import PICTURES, clean_twin, distractions, facts, frames, mask_of
+from keen_sweep.demo.shoot import PICTURES_FOLDER, clean_twin, distractions, facts, frames, mask_of
 
 # Pixels past the masks where frame and twin may still differ.
 REACH = 2
@@ -23,7 +23,7 @@ def test_the_shoot_is_complete() -> None:
     assert kinds == {
         "person", "wire", "pole", "litter", "hose", "reflection", "speck", "backdrop clutter", "thing"
     }  # fmt: skip
-    assert sum(file.stat().st_size for file in PICTURES.iterdir()) < 80e6
+    assert sum(file.stat().st_size for file in PICTURES_FOLDER.iterdir()) < 80e6
     parts = {d.part for d in distractions("ov-0412")}
     assert {"object", "shadow"} <= parts
 
@@ -34,8 +34,8 @@ def test_a_pair(frame: str) -> None:
     assert shot.shape == clean.shape
     if frame in SIZES:
         assert shot.shape[1::-1] == SIZES[frame]
-    assert read_picture(PICTURES / facts(frame).frame).pixels.dtype == np.uint8
-    with Image.open(PICTURES / facts(frame).frame) as image:
+    assert read_picture(PICTURES_FOLDER / facts(frame).frame).pixels.dtype == np.uint8
+    with Image.open(PICTURES_FOLDER / facts(frame).frame) as image:
         assert image.format == "JPEG"
         profile = ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"]))
         assert "sRGB" in ImageCms.getProfileDescription(profile)
@@ -71,14 +71,14 @@ def test_people_are_of_many_sizes() -> None:
     assert len(heights) == 6
     assert heights[0] < 80
     assert heights[-1] > 450
-    width = read_picture(PICTURES / "ov-0431.jpg").pixels.shape[1]
+    width = read_picture(PICTURES_FOLDER / "ov-0431.jpg").pixels.shape[1]
     assert any(d.box[0] + d.box[2] == width for d in distractions("ov-0431"))
 
 
 def test_the_reflection_alone_is_what_was_added() -> None:
     name = facts("ov-0446").reflection
     assert name is not None
-    alone = np.asarray(read_picture(PICTURES / name).pixels, int)
+    alone = np.asarray(read_picture(PICTURES_FOLDER / name).pixels, int)
     shot, clean = clean_twin("ov-0446")
     (where,) = [mask_of("ov-0446", d) > 200 for d in distractions("ov-0446")]
     added = (shot.astype(int) - clean)[where].mean(1)

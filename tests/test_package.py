@@ -116,8 +116,8 @@ def test_what_is_done_once_is_kept_in_mind_and_where_nothing_can_be_written_else
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     own, cache = tmp_path / "own", tmp_path / "cache"
-    monkeypatch.setattr("keen_sweep.install.once.OWN", own)
-    monkeypatch.setattr("keen_sweep.install.once.CACHE", cache)
+    monkeypatch.setattr("keen_sweep.install.once.INSTALL_FOLDER", own)
+    monkeypatch.setattr("keen_sweep.install.once.CACHE_FOLDER", cache)
     assert not done("kernels")
     mark_done("kernels")
     assert done("kernels")

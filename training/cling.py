@@ -24,7 +24,7 @@ from things import LONG, Random, Sources, light, scene, sources
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.mark_kind import How
-from keen_sweep.core.mask.pixel_likelihood import PLANES, SIDE, seen_in, surroundings
+from keen_sweep.core.mask.pixel_likelihood import INPUT_PLANES, NETWORK_SIDE_PX, seen_in, surroundings
 from keen_sweep.core.scout.networks.trunk import features_of
 
 # Sides of the pictures that things are laid on, before their surroundings are cut out, pixels: what is large is seen
@@ -59,7 +59,9 @@ def examples(random: Random, root: Path, packages: Path) -> Iterator[Example]:
             continue
         box = _jittered(random, surroundings(marks[0][1]), truth)
         pixels = np.ascontiguousarray(picture[box.slices])
-        wanted = cv2.resize(cover[box.slices], (SIDE, SIDE), interpolation=cv2.INTER_AREA)[None].clip(0, 1)
+        wanted = cv2.resize(cover[box.slices], (NETWORK_SIDE_PX, NETWORK_SIDE_PX), interpolation=cv2.INTER_AREA)[
+            None
+        ].clip(0, 1)
         turned = random.random() < 0.5
         if turned:
             pixels, wanted = np.ascontiguousarray(pixels[:, ::-1]), wanted[..., ::-1]
@@ -77,7 +79,7 @@ def _as_detected(random: Random, truth: NDArray[Any], shape: tuple[int, ...]) ->
     spread = 0.04 if random.random() < 0.8 else 0.15
     left, right = (each + random.normal(0, spread) * box.width for each in (box.x, box.right))
     top, low = (each + random.normal(0, spread) * box.height for each in (box.y, box.bottom))
-    across, down = shape[1] / SIDE, shape[0] / SIDE
+    across, down = shape[1] / NETWORK_SIDE_PX, shape[0] / NETWORK_SIDE_PX
     x, y = round(left * across), round(top * down)
     return Box(x=x, y=y, width=max(round(right * across) - x, 1), height=max(round(low * down) - y, 1))
 
@@ -145,7 +147,7 @@ def main() -> None:
         "--start", type=Path, help="carry on from this file (.pt), or from a network without a trunk (.onnx)"
     )
     given = parser.parse_args()
-    network = Knower(PLANES, 1)
+    network = Knower(INPUT_PLANES, 1)
     if given.start and given.start.suffix == ".onnx":
         taught_by(network, given.start)
         given.start = None

@@ -21,11 +21,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import blob, person, wire
-from keen_sweep.bench.photographs import PHOTOGRAPHS
+from keen_sweep.bench.photographs import ALL_PHOTOGRAPHS
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.weave.kinds import LINES, REPEATS, SHARP, SHARPER, SOFT
+from keen_sweep.core.fill.weave.kinds import LINES_KIND, REPEATS_KIND, SHARP_KIND, SHARPER_KIND, SOFT_KIND
 from keen_sweep.core.fill.weave.scene import make_scene
 from keen_sweep.core.fill.weave.synthesis import begin, finish
 
@@ -48,7 +48,7 @@ WALLS = ("tex_buildings/", "tex_nature/", "tex_streets/", "tex_mattn/", "tex_mat
 
 def photographs(root: Path) -> list[EightBit]:
     """All pictures that may be learned from, no larger than 2,600 pixels."""
-    shown = {each.file for each in PHOTOGRAPHS}
+    shown = {each.file for each in ALL_PHOTOGRAPHS}
     out = []
     for pattern in FOLDERS:
         for file in sorted(root.glob(pattern)):
@@ -106,9 +106,9 @@ def example(random: np.random.Generator, photos: list[EightBit]) -> dict[str, ND
     radius = float(cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 5).max())
     none = np.zeros_like(hole)
     scene = make_scene(truth, whole(truth), hole, none, none, radius)
-    kinds = [SOFT, [SHARP, SHARPER][int(random.integers(2))]]
-    kinds += [LINES] if scene.guides else []
-    kinds += [REPEATS] if scene.shifts is not None else []
+    kinds = [SOFT_KIND, [SHARP_KIND, SHARPER_KIND][int(random.integers(2))]]
+    kinds += [LINES_KIND] if scene.guides else []
+    kinds += [REPEATS_KIND] if scene.shifts is not None else []
     fills = []
     for kind in kinds:
         woven = finish(

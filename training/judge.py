@@ -12,7 +12,7 @@ from sklearn.linear_model import LogisticRegression
 
 from keen_sweep.core.scout.curves import curves_in
 from keen_sweep.core.scout.networks.lines import wire_likelihood
-from keen_sweep.core.scout.wires import SHORTEST, features_of
+from keen_sweep.core.scout.wires import MIN_LENGTH_SHARE, features_of
 
 # Side of a picture, pixels, and how many of them.
 SIDE = 768
@@ -28,7 +28,7 @@ def main() -> None:
         near = cv2.dilate((truth > 100).astype(np.uint8), np.ones((7, 7), np.uint8))
         curves = curves_in(likelihood)
         for curve, features in zip(curves, features_of(curves, likelihood), strict=True):
-            if features.length < SHORTEST:
+            if features.length < MIN_LENGTH_SHARE:
                 continue
             places = np.clip(np.rint(curve.points(1.0)).astype(int), 0, SIDE - 1)
             rows.append(features.row)

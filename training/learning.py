@@ -21,7 +21,7 @@ from torch import nn
 from torch.nn import functional
 
 from keen_sweep.core.scout.networks import trunk
-from keen_sweep.core.scout.networks.trunk import CHANNELS
+from keen_sweep.core.scout.networks.trunk import CHANNEL_COUNTS
 
 # Examples at a time.
 BATCH = 8
@@ -49,7 +49,7 @@ class Knower(nn.Module):
         )
         self.up = nn.ModuleList([_layer(WIDE[k + 1] + WIDE[k], WIDE[k]) for k in (2, 1, 0)])
         self.last = _layer(WIDE[0], 4 * told)
-        self.known = nn.ModuleList([nn.Conv2d(c, w, 1) for c, w in zip(CHANNELS, WIDE, strict=True)])
+        self.known = nn.ModuleList([nn.Conv2d(c, w, 1) for c, w in zip(CHANNEL_COUNTS, WIDE, strict=True)])
         for each in self.known:
             # At first next to nothing is heard of it, so that what a network without it learnt can be gone on from.
             nn.init.normal_(each.weight, 0, 0.02)
@@ -117,7 +117,7 @@ def knower_as_onnx(network: Knower) -> bytes:
     last = w.layer(network.last, up, "last", relu=False)
     w.add("Sigmoid", [w.add("DepthToSpace", [last], "logits", blocksize=2, mode="CRD")], "told")
     given = [("seen", [1, seen, "height", "width"])]
-    given += [(f"known{k}", [1, c, None, None]) for k, c in enumerate(CHANNELS)]
+    given += [(f"known{k}", [1, c, None, None]) for k, c in enumerate(CHANNEL_COUNTS)]
     return w.model("marks", given, ["told", [1, told, "height", "width"]])
 
 
@@ -139,7 +139,7 @@ def _draw(queue: multiprocessing.Queue[Any], examples: Examples, seed: int) -> N
 
     cv2.setNumThreads(1)
     os.nice(19)  # learning waits for its own threads at every layer: nobody should be in their way
-    trunk.THREADS = 1
+    trunk.THREAD_COUNT = 1
     random = np.random.default_rng(seed)
     made_one = examples(random)
     # Marks over one thing come one after another: batches are drawn from a pool, so that they seldom meet.

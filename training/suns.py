@@ -23,7 +23,7 @@ from things import Light, Random, Sources, light, scene, sources
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import Throws, throws_of
-from keen_sweep.core.mask.sun_projection import SUNS, thrown_by
+from keen_sweep.core.mask.sun_projection import SUN_CANDIDATES, thrown_by
 
 # Sides of a picture, pixels.
 ACROSS = 380
@@ -51,7 +51,7 @@ def main() -> None:
     for number in range(given.pictures):
         throws, shadow = example(random, made_of, in_sun=number % SHADE > 0)
         for k in likeliest(throws):
-            thrown = thrown_by(SUNS[k], throws.body) & ~throws.body
+            thrown = thrown_by(SUN_CANDIDATES[k], throws.body) & ~throws.body
             rows.append(_heard(throws, k))
             truths.append((thrown & shadow).sum() > RIGHT * max((thrown | shadow).sum(), 1))
             groups.append(number)
@@ -114,7 +114,7 @@ def likeliest(throws: Throws) -> Iterator[int]:
     order = sorted((k for k, each in enumerate(signs) if each is not None), key=lambda k: -_heard(throws, k)[0])
     taken: list[int] = []
     for k in order:
-        if len(taken) < LOOKED_AT and not any(SUNS[k].like(SUNS[j]) for j in taken):
+        if len(taken) < LOOKED_AT and not any(SUN_CANDIDATES[k].like(SUN_CANDIDATES[j]) for j in taken):
             taken.append(k)
             yield k
 

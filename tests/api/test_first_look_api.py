@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 from skimage import data
 
-from keen_sweep.core.fill.first_look import LONGEST, first_look
+from keen_sweep.core.fill.first_look import WORKING_SIDE_PX, first_look
 
 SIZES = [(400, 600), (1500, 2200), (2401, 3601)]
 
@@ -35,8 +35,8 @@ def test_it_lies_where_the_hole_is_and_shows_what_is_round_it(client: TestClient
     told = client.get(f"/api/frames/{frame}/sweeps/{sweep}/first-look").json()
     box, pixels = told["box"], np.asarray(Image.open(io.BytesIO(base64.b64decode(told["png"]))))
     assert pixels.shape[2] == 4
-    assert max(pixels.shape) <= LONGEST
-    near = 3 * max(height, width) / LONGEST
+    assert max(pixels.shape) <= WORKING_SIDE_PX
+    near = 3 * max(height, width) / WORKING_SIDE_PX
     for edge, want in zip((box["x"], box["y"]), (left, top), strict=True):
         assert want - near <= edge <= want
     for edge, want in zip((box["x"] + box["width"], box["y"] + box["height"]), (right, bottom), strict=True):

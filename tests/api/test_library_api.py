@@ -9,9 +9,9 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
-from keen_sweep.api.log import SLOW
+from keen_sweep.api.log import SLOW_SECONDS
 from keen_sweep.store.library import Library
-from keen_sweep.store.log import LONGEST, NAME, OLDER, close_log, happened, log_files, open_log
+from keen_sweep.store.log import LOG_NAME, MAX_LOG_BYTES, OLDER_LOGS, close_log, happened, log_files, open_log
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.originals import Originals
 
@@ -77,22 +77,22 @@ def test_the_log_tells_what_was_asked_but_not_what_was_in_it(
     assert ("POST", "/api/shoots", 201) in asked
     assert ("GET", "/api/frames/{frame_id}", 404) in asked
     looked = [each for each in told if each["what"] == "request" and (each["method"], each["status"]) == ("GET", 200)]
-    assert all(each["ms"] >= 1000 * SLOW for each in looked), "looking is not written down, unless it took long"
+    assert all(each["ms"] >= 1000 * SLOW_SECONDS for each in looked), "looking is not written down, unless it took long"
     assert HINT not in json.dumps(told)
 
 
 def test_the_log_takes_turns(tmp_path: Path) -> None:
     handler = open_log(tmp_path)
     try:
-        for k in range(OLDER + 3):
-            happened("long", text="x" * (LONGEST - 200), k=k)
+        for k in range(OLDER_LOGS + 3):
+            happened("long", text="x" * (MAX_LOG_BYTES - 200), k=k)
     finally:
         close_log(handler)
     files = log_files(tmp_path)
-    assert len(files) == OLDER + 1
-    assert all(each.stat().st_size <= LONGEST for each in files)
-    assert json.loads(files[0].read_text())["k"] == OLDER + 2
-    assert files[0].name == NAME
+    assert len(files) == OLDER_LOGS + 1
+    assert all(each.stat().st_size <= MAX_LOG_BYTES for each in files)
+    assert json.loads(files[0].read_text())["k"] == OLDER_LOGS + 2
+    assert files[0].name == LOG_NAME
 
 
 def test_a_full_disk_does_not_stop_work_for_the_log(tmp_path: Path) -> None:
@@ -115,7 +115,7 @@ def test_a_report_holds_what_happened_and_nothing_of_the_photographer(
         held = {name: report.read(name).decode() for name in report.namelist()}
     assert json.loads(held["tables.json"])["frame"] == 1
     assert json.loads(held["about.json"])["schema_revision"] == library.revision
-    assert '"request"' in held[f"logs/{NAME}"]
+    assert '"request"' in held[f"logs/{LOG_NAME}"]
     everything = "".join(held.values())
     assert HINT not in everything
     assert str(library.folder) not in everything

@@ -24,7 +24,7 @@ from keen_sweep.store.moment import now
 from keen_sweep.store.scope import Scope
 from keen_sweep.store.tables import Run
 from keen_sweep.store.words import RunState
-from keen_sweep.studio.notices import FIRST_WAIT, MOST_ATTEMPTS, notices, send_due, webhook
+from keen_sweep.studio.notices import FIRST_RETRY_DELAY, MAX_ATTEMPTS, notices, send_due, webhook
 from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.tokens import make_token
 
@@ -142,7 +142,7 @@ def test_what_does_not_arrive_is_tried_again_later_each_time(
         waits.append(due - at)
         assert send_due(library, at) == 0, "not before it is due"
         at = due
-    assert waits == [FIRST_WAIT * 2**k for k in range(4)]
+    assert waits == [FIRST_RETRY_DELAY * 2**k for k in range(4)]
     assert notices(library)[0].answer == "The receiver answered with 503."
     listener.status = 204
     assert send_due(library, at) == 1
@@ -158,12 +158,12 @@ def test_after_a_day_it_is_given_up_and_nobody_is_led_elsewhere(
     listener.status = 307
     client.post("/api/notices/try")
     at = now() + timedelta(seconds=1)
-    for _ in range(MOST_ATTEMPTS):
+    for _ in range(MAX_ATTEMPTS):
         send_due(library, at)
         at = notices(library)[0].due_at or at
     last = notices(library)[0]
-    assert (last.due_at, last.sent_at, last.attempts) == (None, None, MOST_ATTEMPTS)
-    assert len(listener.got) == MOST_ATTEMPTS
+    assert (last.due_at, last.sent_at, last.attempts) == (None, None, MAX_ATTEMPTS)
+    assert len(listener.got) == MAX_ATTEMPTS
     assert timedelta(hours=20) < at - last.made_at < timedelta(hours=48)
 
 

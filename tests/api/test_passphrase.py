@@ -9,7 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from keen_sweep.api.app import make_app
-from keen_sweep.api.passphrase import KNOWN, SECONDS, TRIES, Passphrase
+from keen_sweep.api.passphrase import ATTEMPT_SECONDS, MAX_ATTEMPTS, SESSION_SECONDS, Passphrase
 from keen_sweep.store.library import Library
 
 WORDS = "brick and gravel"
@@ -62,10 +62,10 @@ def test_a_made_up_cookie_is_worth_nothing(outside: TestClient) -> None:
 
 
 def test_who_guesses_has_to_wait_even_with_the_right_words(outside: TestClient, clock: Clock) -> None:
-    assert [enter(outside, f"guess {k}") for k in range(TRIES)] == [401] * (TRIES - 1) + [429]
+    assert [enter(outside, f"guess {k}") for k in range(MAX_ATTEMPTS)] == [401] * (MAX_ATTEMPTS - 1) + [429]
     assert enter(outside, WORDS) == 429
     assert outside.get("/api/shoots").status_code == 401
-    clock.now += SECONDS + 1
+    clock.now += ATTEMPT_SECONDS + 1
     assert enter(outside, WORDS) == 303
 
 
@@ -76,7 +76,7 @@ def test_nobody_fills_the_memory_before_entering(outside: TestClient) -> None:
 
 def test_a_browser_is_known_for_a_while(outside: TestClient, clock: Clock) -> None:
     enter(outside, WORDS)
-    clock.now += KNOWN - 1
+    clock.now += SESSION_SECONDS - 1
     assert outside.get("/api/shoots").status_code == 200
     clock.now += 2
     assert outside.get("/api/shoots").status_code == 401

@@ -18,7 +18,7 @@ from fastapi.testclient import TestClient
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Answered, Frame
 from keen_sweep.store.words import AnswerState
-from keen_sweep.studio.delivering.into import MISSING
+from keen_sweep.studio.delivering.into import MISSING_NAME
 from keen_sweep.studio.marking import cling
 
 STROKE = {"kind": "stroke", "points": [[60, 50], [80, 50]], "size": 14}
@@ -349,5 +349,5 @@ def test_a_zip_is_whole_though_a_picture_cannot_be_delivered(
         assert packed.testzip() is None
         names = packed.namelist()
         assert len(names) == 2
-        assert names[1] == MISSING
-        assert packed.read(MISSING).decode().startswith(f"frame {other}: ")
+        assert names[1] == MISSING_NAME
+        assert packed.read(MISSING_NAME).decode().startswith(f"frame {other}: ")

@@ -20,7 +20,7 @@ import imagecodecs
 import numpy as np
 import pytest
 
-from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.store.check import check
 from keen_sweep.store.library import Library
 from keen_sweep.studio.desk import desk
@@ -140,7 +140,7 @@ def test_nothing_that_was_confirmed_is_lost(killed: Application, tmp_path: Path)
     report = check(library)
     assert not report.lost, report
     assert not [each for each in report.leftovers if each.parent != library.incoming], "no half file"
-    whole = [each for each in target.iterdir() if not each.name.startswith(PART)]
+    whole = [each for each in target.iterdir() if not each.name.startswith(PARTIAL_PREFIX)]
     assert len(whole) >= work.delivered
     for file in whole:
         assert imagecodecs.png_decode(file.read_bytes()).shape == (192, 288, 3)

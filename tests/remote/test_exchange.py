@@ -137,7 +137,7 @@ def test_the_key_does_not_follow_a_redirect(odd: Odd, talk) -> None:  # type: ig
 
 
 def test_an_answer_that_never_ends_is_cut_off(odd: Odd, talk, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
-    monkeypatch.setattr(exchange, "MOST_BYTES", 100_000)
+    monkeypatch.setattr(exchange, "MAX_ANSWER_BYTES", 100_000)
     odd.answers = [(200, {}, b"x" * 1_000_000)]
     with pytest.raises(ModelTrouble, match="more data than a picture can have"):
         about(talk())

@@ -20,7 +20,7 @@ from keen_sweep.core.fill.patch import lay
 from keen_sweep.remote.adapter import ServiceModel
 from keen_sweep.remote.address import checked_address
 from keen_sweep.remote.patience import Patience
-from keen_sweep.simulated.app import CREDITS, KEY, make_service
+from keen_sweep.simulated.app import DEMO_CREDITS, DEMO_KEY, make_service
 from keen_sweep.simulated.till import Till, account_of
 from tests.support.service import Service, running
 
@@ -33,7 +33,7 @@ def service(tmp_path: Path) -> Iterator[Service]:
         yield made
 
 
-def model(service: Service, key: str = KEY) -> ServiceModel:
+def model(service: Service, key: str = DEMO_KEY) -> ServiceModel:
     return ServiceModel(service.address, SecretStr(key), QUICK)
 
 
@@ -51,17 +51,17 @@ def test_a_painting_is_a_real_fill_and_is_paid_once(service: Service) -> None:
     picture, hole = small()
     used = model(service)
     assert used.quote(96, 96).credits == 1
-    assert used.credits() == CREDITS
+    assert used.credits() == DEMO_CREDITS
     first = used.paint(picture, hole, Wish(3))
     assert first.pixels.shape == picture.shape
     assert np.abs(first.pixels[hole].astype(int) - (196, 40, 150)).sum(1).min() > 30, "nothing of the thing is left"
     assert first.credits == 1
     again = used.paint(picture, hole, Wish(3))
     assert np.array_equal(again.pixels, first.pixels), "the same request is the same painting"
-    assert service.books() == {"asked": 1, "done": 1, "paid": 1, "left": CREDITS - 1}
+    assert service.books() == {"asked": 1, "done": 1, "paid": 1, "left": DEMO_CREDITS - 1}
     used.paint(picture, hole, Wish(4))
     assert service.books()["paid"] == 2
-    assert used.left == CREDITS - 2
+    assert used.left == DEMO_CREDITS - 2
 
 
 def test_an_order_goes_through_the_engine_and_the_ledger_says_so(service: Service) -> None:
@@ -78,7 +78,7 @@ def test_an_order_goes_through_the_engine_and_the_ledger_says_so(service: Servic
     assert told.model is not None
     assert told.model.service == service.address
     assert (told.hint, told.avoid) == ("gravel", "grass")
-    assert KEY not in json.dumps(told.as_json())
+    assert DEMO_KEY not in json.dumps(told.as_json())
 
 
 @pytest.mark.parametrize(
@@ -106,7 +106,7 @@ def test_a_fault_is_said_in_words_and_costs_nothing_twice(
     with pytest.raises(ModelTrouble, match=words) as caught:
         used.paint(picture, hole, Wish())
     assert caught.value.remedy == remedy
-    assert KEY not in str(caught.value)
+    assert DEMO_KEY not in str(caught.value)
     assert service.books()["paid"] <= 1, "a painting that could not be fetched was made"
     service.switch()
     assert used.paint(picture, hole, Wish()).pixels.shape == picture.shape
@@ -161,7 +161,7 @@ def test_a_cancelled_painting_is_withdrawn(service: Service) -> None:
 
     with pytest.raises(Cancelled):
         used.paint(picture, hole, Wish(), tick)
-    assert used.credits() == CREDITS, "nothing is held back for it"
+    assert used.credits() == DEMO_CREDITS, "nothing is held back for it"
     assert service.books()["done"] == 0
 
 

@@ -30,7 +30,7 @@ from tests.support.masks import mask_of_strokes
 
 __all__ = ["photo_file"]
 from keen_sweep.api.desk.schemas import MadeOut, SweepOut, TakeOut
-from keen_sweep.store.library import NEWEST, Library
+from keen_sweep.store.library import NEWEST_REVISION, Library
 from keen_sweep.store.snapshot import copies_of
 from keen_sweep.store.tables import Run, Shoot, Take
 from keen_sweep.studio import desk
@@ -115,7 +115,7 @@ def upgrade(folder: Path, revision: str) -> None:
 def test_a_new_library_has_the_schema_of_the_last_migration(tmp_path: Path) -> None:
     upgrade(tmp_path / "library", "head")
     with sqlite3.connect(tmp_path / "library" / "library.db") as db:
-        assert db.execute("select version_num from alembic_version").fetchall() == [(NEWEST,)]
+        assert db.execute("select version_num from alembic_version").fetchall() == [(NEWEST_REVISION,)]
 
 
 def worked_on(folder: Path, strokes: int, at_once: int) -> list[list[dict[str, Any]]]:

@@ -6,7 +6,7 @@ from sqlmodel import select
 
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Shoot
-from keen_sweep.store.words import BUSY, OPEN, RunState
+from keen_sweep.store.words import BUSY_STATES, OPEN_STATES, RunState
 
 
 @pytest.fixture
@@ -42,8 +42,8 @@ def test_a_state_is_a_word_outside_and_knows_its_questions_inside(library: Libra
         with library.session() as session:
             assert session.connection().exec_driver_sql("SELECT state FROM run").scalar_one() == state.value
             assert session.exec(select(Run.state).where(Run.state == state)).one() is state
-    assert {state for state in RunState if state.is_open} == set(OPEN)
-    assert set(BUSY) < set(OPEN)
+    assert {state for state in RunState if state.is_open} == set(OPEN_STATES)
+    assert set(BUSY_STATES) < set(OPEN_STATES)
 
 
 def test_a_word_that_is_no_state_is_refused(library: Library, run_id: int) -> None:

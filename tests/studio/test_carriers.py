@@ -19,7 +19,7 @@ from keen_sweep.studio.carrying.ask import ask_carry
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
-from keen_sweep.studio.running.carriers import MOST_ATTEMPTS, Carriers, carry_out
+from keen_sweep.studio.running.carriers import MAX_ATTEMPTS, Carriers, carry_out
 from keen_sweep.studio.sitting import sit
 from tests.support.waiting import until
 
@@ -79,7 +79,7 @@ def test_a_process_that_dies_is_tried_again_and_then_given_up(library: Library, 
         failed = _until(library, asked, RunState.FAILED)
     finally:
         carriers.stop()
-    assert failed.attempts == MOST_ATTEMPTS
+    assert failed.attempts == MAX_ATTEMPTS
     assert "broke off" in (failed.error or "")
     assert sit(library, asked.to_id).stack.sweeps == ()
 

@@ -16,7 +16,7 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.write import encode_picture
-from keen_sweep.core.scout.backdrop import BEYOND, find_backdrop
+from keen_sweep.core.scout.backdrop import BEYOND_NAME, find_backdrop
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.core.series.landing import Verdict
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
@@ -27,7 +27,7 @@ from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.carrying.carry import Landed, put_down, work_out
 from keen_sweep.studio.filling.ask import ask_fill
-from keen_sweep.studio.filling.fill import AS_USUAL
+from keen_sweep.studio.filling.fill import DEFAULT_FILL
 from keen_sweep.studio.filling.series import approve, fill_series, series
 from keen_sweep.studio.finding.finds import finds, keep_found
 from keen_sweep.studio.finding.keep import keep_finds
@@ -239,7 +239,7 @@ def test_carried_filled_and_picked_it_waits_to_be_approved(library: Library, bur
     assert series(library, burst[0].id)[1].doubtful == (back.id,)
     # What was refused is not shown as if it waited; what is made after that is.
     assert series(library, burst[0].id)[1].offered == ()
-    _work_on(library, ask_fill(library, burst[1].id, back.id, AS_USUAL.model_copy(update={"takes": 1})).id)
+    _work_on(library, ask_fill(library, burst[1].id, back.id, DEFAULT_FILL.model_copy(update={"takes": 1})).id)
     assert len(series(library, burst[0].id)[1].offered) == 1
     approve(library, burst[0].id, [burst[1].id], True)
     assert sit(library, burst[1].id).stack.sweeps[0].pick is not None
@@ -258,7 +258,7 @@ def test_a_backdrop_is_found_anew_in_each_frame_of_its_series(library: Library) 
         keep_found(library, session, here.frame, FindKind.BACKDROP, found)
     sweeps, _ = keep_finds(library, frames[0].id, [each.find.id for each in finds(library, frames[0].id)])
     landed = put_down(library, work_out(library, frames[0].id, sweeps, frames[1].id))
-    beyond = next(each for each in landed if each.name == BEYOND)
+    beyond = next(each for each in landed if each.name == BEYOND_NAME)
     assert beyond.verdict is Verdict.LANDED
     there = sit(library, frames[1].id)
     full = there.full(there.mask(beyond.made or ""))

@@ -29,7 +29,7 @@ from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running import cluster as cluster_of
 from keen_sweep.studio.running import errand
-from keen_sweep.studio.running.cluster import NONE_THERE, SENT, Cluster, LostWorker, NoCluster
+from keen_sweep.studio.running.cluster import SENT_STATUS, WAITING_STATUS, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.cluster_queue import ClusterQueue
 from keen_sweep.studio.running.queue import Queue
 from tests.support.ports import free_port
@@ -119,7 +119,7 @@ def test_takes_are_the_same_to_the_bit_as_here(cluster: Cluster) -> None:
         assert one.offsets is not None
         assert np.array_equal(sure(one.offsets), sure(other.offsets))
         assert one.provenance == other.provenance
-    assert told[0] == (0.0, SENT)
+    assert told[0] == (0.0, SENT_STATUS)
 
 
 def test_what_goes_wrong_there_is_said_here(cluster: Cluster, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -241,7 +241,7 @@ def test_runs_wait_for_a_scheduler_and_outlive_it(
     started: list[subprocess.Popen[bytes]] = []
     try:
         run = ask_fill(library, frame.id, sweep, Fill(takes=6, seed=21))
-        until(lambda: run_now(library, run).doing == NONE_THERE)
+        until(lambda: run_now(library, run).doing == WAITING_STATUS)
         assert run_now(library, run).state is RunState.WAITING
         started += [_scheduler(port), _worker(port)]
         until(lambda: run_now(library, run).progress > 0)
@@ -261,7 +261,7 @@ def test_runs_wait_for_a_scheduler_and_outlive_it(
 
 
 def test_nobody_there_is_no_cluster(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(cluster_of, "REACH", 0.5)
+    monkeypatch.setattr(cluster_of, "CONNECT_SECONDS", 0.5)
     nobody = Cluster(f"tcp://127.0.0.1:{free_port()}")
     assert nobody.size() == 0
     with pytest.raises(NoCluster):

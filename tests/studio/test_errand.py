@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.studio.running.errand import SEPARATOR, packed, unpacked
+from keen_sweep.studio.running.errand import VERSION_SEPARATOR, packed, unpacked
 
 
 class Bomb:
@@ -20,4 +20,4 @@ def test_what_was_packed_comes_out() -> None:
 
 def test_what_another_version_sent_is_refused_before_it_is_unpickled() -> None:
     with pytest.raises(BadRequest, match=r"has Keen Sweep .*, this one 0\.0\.9"):
-        unpacked(b"0.0.9" + SEPARATOR + pickle.dumps(Bomb()))
+        unpacked(b"0.0.9" + VERSION_SEPARATOR + pickle.dumps(Bomb()))

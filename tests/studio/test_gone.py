@@ -93,7 +93,7 @@ def test_after_a_while_it_is_forgotten_with_its_finds(
         )
     remove_frame(library, other.id)
     assert forget_old(library) == 0
-    monkeypatch.setattr(bin_of, "KEPT", timedelta(days=-1))
+    monkeypatch.setattr(bin_of, "UNDELETE_TIME", timedelta(days=-1))
     assert forget_old(library) == 1
     with library.session() as session:
         assert session.get(Frame, other.id) is None
@@ -116,8 +116,8 @@ def test_the_files_of_what_is_forgotten_are_freed_but_for_those_that_others_need
     delete_shoot(library, frame.shoot_id)
     size = library.files.size(other.original)
     assert room_of_gone(library) >= size + 1000
-    monkeypatch.setattr(bin_of, "KEPT", timedelta(days=-1))
-    monkeypatch.setattr("keen_sweep.store.files.LATELY_SECONDS", -1.0)
+    monkeypatch.setattr(bin_of, "UNDELETE_TIME", timedelta(days=-1))
+    monkeypatch.setattr("keen_sweep.store.files.RECENT_SECONDS", -1.0)
     assert forget_old(library) == 1
     assert library.files.size(other.original) == 0
     assert not view.exists()

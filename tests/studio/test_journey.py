@@ -270,7 +270,7 @@ def test_what_was_removed_long_ago_takes_its_rows_along(
     sweep, _ = new_sweep(library, frame.id, [DOT])
     fill_now(library, frame, sweep, takes=1)
     remove_frame(library, frame.id)
-    monkeypatch.setattr(gone, "KEPT", timedelta(days=-1))
+    monkeypatch.setattr(gone, "UNDELETE_TIME", timedelta(days=-1))
     gone.forget_old(library)
     with pytest.raises(NotFound):
         desk.desk(library, frame.id)

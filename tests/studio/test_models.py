@@ -16,7 +16,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.document.stack import Ground
-from keen_sweep.simulated.app import CREDITS, KEY
+from keen_sweep.simulated.app import DEMO_CREDITS, DEMO_KEY
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, RegisteredModel, Run
 from keen_sweep.store.words import ModelKind
@@ -60,7 +60,7 @@ def service(tmp_path: Path) -> Iterator[Service]:
 @pytest.fixture
 def shed(library: Library, service: Service) -> RegisteredModel:
     row = register(library, "Paint Shed", ModelKind.SERVICE, service.address)
-    set_key(library, row.id, SecretStr(KEY))
+    set_key(library, row.id, SecretStr(DEMO_KEY))
     return row
 
 
@@ -151,19 +151,20 @@ def test_a_service_is_tried_without_paying_and_with(library: Library, shed: Regi
     assert service.books()["asked"] == 0
     tried = try_model(library, shed.id, True)
     assert "It cost 1 credit" in sure(tried.trial)
-    assert tried.left == CREDITS - 1
+    assert tried.left == DEMO_CREDITS - 1
 
 
 def test_the_key_is_kept_apart_and_given_to_nobody_else(
     library: Library, shed: RegisteredModel, own_keys: Path
 ) -> None:
-    assert KEY in own_keys.read_text()
+    assert DEMO_KEY in own_keys.read_text()
     assert stat.S_IMODE(own_keys.stat().st_mode) == 0o600
     library.close()
     for file in library.folder.rglob("*"):
-        assert not file.is_file() or KEY.encode() not in file.read_bytes(), file
+        assert not file.is_file() or DEMO_KEY.encode() not in file.read_bytes(), file
     assert (
-        sqlite3.connect(library.folder / "library.db").execute("select key from registeredmodel").fetchone()[0] != KEY
+        sqlite3.connect(library.folder / "library.db").execute("select key from registeredmodel").fetchone()[0]
+        != DEMO_KEY
     )
     change_model(library, shed.id, ModelChange(place="https://elsewhere.example"))
     assert not keys().has(shed.key), "another place never got this key"
@@ -177,7 +178,7 @@ def test_the_key_is_kept_apart_and_given_to_nobody_else(
 def test_nothing_is_paid_without_a_yes(library: Library, frame: Frame, shed: RegisteredModel, service: Service) -> None:
     sweep = sweep_by(library, frame, shed)
     quoted = quote(library, frame.id, sweep, 2)
-    assert (quoted.service, quoted.cost.paintings, quoted.cost.credits, quoted.left) == (True, 2, 2, CREDITS)
+    assert (quoted.service, quoted.cost.paintings, quoted.cost.credits, quoted.left) == (True, 2, 2, DEMO_CREDITS)
     run = carried_out(library, ask_fill(library, frame.id, sweep, Fill(takes=2)))
     assert (run.state, run.remedy) == ("failed", "price")
     assert "was not accepted" in sure(run.error)
@@ -186,7 +187,7 @@ def test_nothing_is_paid_without_a_yes(library: Library, frame: Frame, shed: Reg
     assert run.state == "done", run.error
     assert service.books()["paid"] == 2
     assert spent_in(library, [frame.shoot_id]) == {frame.shoot_id: 2}
-    assert model_of(library, shed.id).left == CREDITS - 2
+    assert model_of(library, shed.id).left == DEMO_CREDITS - 2
 
 
 def test_limits_of_model_and_shoot_are_kept(
@@ -236,7 +237,7 @@ def test_takes_stay_and_nothing_is_paid_twice_when_a_service_dies_between(
     assert run.state == "failed"
     assert "refused this picture: closed for stocktaking" in sure(run.error)
     assert len(desk.desk(library, frame.id).sweeps[0].takes) == 1, "what was ready stays"
-    assert model_of(library, shed.id).left == CREDITS - 1, "and what is left is known"
+    assert model_of(library, shed.id).left == DEMO_CREDITS - 1, "and what is left is known"
     assert service.books()["paid"] == 1
     monkeypatch.setattr(carry_out, "keep_take", kept)
     service.switch(refuse_skin=False)

@@ -17,7 +17,7 @@ from keen_sweep.core.fill.model import engine
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.remote.adapter import ServiceModel
 from keen_sweep.remote.exchange import Exchange
-from keen_sweep.simulated.app import KEY
+from keen_sweep.simulated.app import DEMO_KEY
 from keen_sweep.store.check import check
 from keen_sweep.store.files import Files
 from keen_sweep.store.library import Library
@@ -93,7 +93,7 @@ def service(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Service
 def paid_run(library: Library, frame: Frame, service: Service, credits: float) -> Run:
     row = register(library, "Paint Shed", ModelKind.SERVICE, service.address)
     change_model(library, row.id, ModelChange(largest=LARGEST_PX))
-    set_key(library, row.id, SecretStr(KEY))
+    set_key(library, row.id, SecretStr(DEMO_KEY))
     sweep, _ = new_sweep(library, frame.id, [BAR])
     choose_model(library, frame.id, sweep, row.id)
     return ask_fill(library, frame.id, sweep, Fill(takes=TAKES, credits=credits))

@@ -19,7 +19,7 @@ from keen_sweep.studio.filling.fill import Fill
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running import carry_out as carrying_out
 from keen_sweep.studio.running import queue as queue_module
-from keen_sweep.studio.running.queue import MOST_ATTEMPTS, Queue
+from keen_sweep.studio.running.queue import MAX_ATTEMPTS, Queue
 from tests.support.waiting import until
 
 BIG = Stroke(points=((40.0, 75.0), (160.0, 75.0)), size=60)
@@ -101,7 +101,7 @@ def test_a_run_that_breaks_off_again_and_again_is_given_up_and_told_of(
     with library.session() as session:
         row = session.get(Run, run.id)
         assert row is not None
-        row.state, row.attempts = RunState.RUNNING, MOST_ATTEMPTS
+        row.state, row.attempts = RunState.RUNNING, MAX_ATTEMPTS
         session.add(row)
     queue = Queue(library)
     queue.start()

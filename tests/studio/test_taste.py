@@ -12,7 +12,7 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.review.review import GoOn
 from keen_sweep.core.review.snag import Laid, Snag
-from keen_sweep.core.review.taste import OURS, Terms
+from keen_sweep.core.review.taste import DEFAULT_TERMS, Terms
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Picked, Take
 from keen_sweep.studio import desk
@@ -34,7 +34,7 @@ def take_with(library: Library, frame: Frame, sweep: str, terms: Terms, made: Ma
     number = keep_take(library, frame.id, sweep, 1, Patch(Box(x=80, y=60, width=20, height=20), pixels, alpha, made, 1))
     with library.session() as session:
         take = session.get_one(Take, number)
-        take.review, take.terms = terms.under(OURS), asdict(terms)
+        take.review, take.terms = terms.under(DEFAULT_TERMS), asdict(terms)
         session.add(take)
     return number
 
@@ -65,7 +65,7 @@ def minded(library: Library, frame: Frame) -> None:
 @pytest.mark.usefixtures("minded")
 def test_takes_stand_in_the_order_of_picks_until_that_is_not_wanted(library: Library, frame: Frame) -> None:
     sweep, smooth, odd = offered(library, frame)
-    assert SMOOTH.under(OURS) > ODD.under(OURS)
+    assert SMOOTH.under(DEFAULT_TERMS) > ODD.under(DEFAULT_TERMS)
     assert best_of(library, frame, sweep) == smooth
     assert desk.desk(library, frame.id).picks == 15
     follow(library, False)
@@ -121,7 +121,7 @@ def test_a_pick_before_the_second_look_counts_as_soon_as_that_is_done(library: L
 @pytest.mark.usefixtures("minded")
 def test_what_is_known_can_be_saved_and_says_nothing_of_pictures(library: Library, frame: Frame) -> None:
     told = saved(library)
-    assert told["ours"] == asdict(OURS)
+    assert told["ours"] == asdict(DEFAULT_TERMS)
     assert isinstance(told["yours"], dict)
     assert isinstance(told["picks"], list)
     assert len(told["picks"]) == 15

@@ -163,7 +163,7 @@ def test_tiles_asked_for_side_by_side_work_a_patch_out_once(originals: Originals
 
 
 def test_patches_that_were_not_used_for_longest_are_let_go(library: Library, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("keen_sweep.studio.originals.PATCHES_KEPT", 1_000)
+    monkeypatch.setattr("keen_sweep.studio.originals.CACHED_PATCH_BYTES", 1_000)
     originals = Originals(library)
     made: list[str] = []
 

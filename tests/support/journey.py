@@ -10,10 +10,10 @@ import httpx
 import imagecodecs
 import numpy as np
 
-from keen_sweep.store.words import BUSY, RunState
+from keen_sweep.store.words import BUSY_STATES, RunState
 from tests.support.waiting import PATIENCE, until
 
-WAITS = {RunState.WAITING.value, *(each.value for each in BUSY)}
+WAITS = {RunState.WAITING.value, *(each.value for each in BUSY_STATES)}
 
 
 def picture(seed: int, scale: int = 16) -> bytes:

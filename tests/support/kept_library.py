@@ -14,7 +14,7 @@ import imagecodecs
 import numpy as np
 
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.store.library import NEWEST, Library
+from keen_sweep.store.library import NEWEST_REVISION, Library
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.deliver import deliver
 from keen_sweep.studio.delivering.wanted import Kind, Wanted
@@ -34,7 +34,7 @@ def make(folder: Path) -> bytes:
     """A shoot with two pictures, the first with two sweeps, one of them filled (two takes) and picked, a guard drawn
     and taken back; the PNG that is delivered of it."""
     library = Library(folder)
-    shoot = make_shoot(library, f"Shoot of version {int(NEWEST)}")
+    shoot = make_shoot(library, f"Shoot of version {int(NEWEST_REVISION)}")
     ids = []
     for seed, name in enumerate(("patches.png", "more patches.png")):
         incoming = library.incoming / name
@@ -56,7 +56,7 @@ def make(folder: Path) -> bytes:
 
 
 def main() -> None:
-    target = KEPT / f"{NEWEST}.zip"
+    target = KEPT / f"{NEWEST_REVISION}.zip"
     if target.exists():
         sys.exit(f"{target} is there already.")
     with TemporaryDirectory() as room:

@@ -15,7 +15,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from keen_sweep.bench.tiny import tiny_onnx
-from keen_sweep.simulated.app import CREDITS, KEY
+from keen_sweep.simulated.app import DEMO_CREDITS, DEMO_KEY
 from tests.support.application import Application, serving
 from tests.support.axe import faults
 from tests.support.desk import SIZE, brush, state, stroke, until
@@ -77,7 +77,7 @@ def service(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Process]:
 def as_it_was(service: Process) -> None:
     """A service without faults, before each test."""
     service.switch()
-    service.credits(CREDITS)
+    service.credits(DEMO_CREDITS)
 
 
 def register(page: Page, service: Process) -> None:
@@ -92,7 +92,7 @@ def register(page: Page, service: Process) -> None:
         page.get_by_label("Name of the model").fill(NAME)
         page.get_by_label("Location of the model").fill(service.address)
         page.get_by_role("button", name="Register").click()
-        card.get_by_label(f"Key of {NAME}").fill(KEY)
+        card.get_by_label(f"Key of {NAME}").fill(DEMO_KEY)
         card.get_by_role("button", name="Save", exact=True).click()
         expect(card.get_by_placeholder("saved; type to replace it")).to_be_visible()
     page.goto(home)
@@ -151,8 +151,8 @@ def test_a_service_is_registered_tried_paid_and_its_key_seen_by_nobody(
     page: Page, application: Application, service: Process
 ) -> None:
     heard: list[str] = []
-    page.on("response", lambda answer: heard.append(answer.url) if KEY in _text(answer) else None)
-    page.on("console", lambda message: heard.append(message.text) if KEY in message.text else None)
+    page.on("response", lambda answer: heard.append(answer.url) if DEMO_KEY in _text(answer) else None)
+    page.on("console", lambda message: heard.append(message.text) if DEMO_KEY in message.text else None)
     register(page, service)
     page.get_by_role("link", name="Models").click()
     card = page.get_by_role("region", name=NAME, exact=True)
@@ -164,13 +164,13 @@ def test_a_service_is_registered_tried_paid_and_its_key_seen_by_nobody(
     assert faults(page) == []
     page.reload()
     expect(card).to_contain_text("59 credits left")
-    assert KEY not in page.content()
-    assert KEY not in page.evaluate("JSON.stringify([{...localStorage}, {...sessionStorage}, document.cookie])")
+    assert DEMO_KEY not in page.content()
+    assert DEMO_KEY not in page.evaluate("JSON.stringify([{...localStorage}, {...sessionStorage}, document.cookie])")
     assert card.get_by_label(f"Key of {NAME}").input_value() == ""
     assert heard == []
-    assert KEY in application.keys.read_text()
+    assert DEMO_KEY in application.keys.read_text()
     for file in [application.log, *application.library.rglob("*")]:
-        assert not file.is_file() or KEY.encode() not in file.read_bytes(), file
+        assert not file.is_file() or DEMO_KEY.encode() not in file.read_bytes(), file
 
 
 def _text(answer) -> str:  # type: ignore[no-untyped-def]
@@ -353,7 +353,7 @@ def test_a_key_that_is_no_longer_good_is_asked_for_again(marked: Page, service: 
     expect(cost).to_contain_text("does not accept the key. Enter it again on the page Models")
     expect(cost.get_by_role("link", name="To the models")).to_be_visible()
     expect(cost.get_by_role("button", name=re.compile("^Yes"))).to_have_count(0)
-    key(KEY)
+    key(DEMO_KEY)
     yes(page)
     takes(page, 1)
 

@@ -29,7 +29,7 @@ from keen_sweep.api.marking import routes as marking
 from keen_sweep.api.models import routes as models
 from keen_sweep.api.notices import routes as notices
 from keen_sweep.api.passphrase import Passphrase
-from keen_sweep.api.request_guard import HEADERS, turned_away
+from keen_sweep.api.request_guard import SECURITY_HEADERS, turned_away
 from keen_sweep.api.tokens import routes as tokens
 from keen_sweep.api.touching import routes as touching
 from keen_sweep.core.errors import BadRequest
@@ -50,10 +50,10 @@ def _queue_for(cluster: str | None, workers: int) -> Callable[[Library], Queue]:
     return lambda library: ClusterQueue(library, cluster)
 
 
-WEB = Path(__file__).parents[1] / "web"
-# Of a window.
-LONGEST_NAME = 64
-LOCAL = {"127.0.0.1", "localhost", "::1", "testserver"}
+WEB_FOLDER = Path(__file__).parents[1] / "web"
+# Length of the name of a window.
+MAX_WINDOW_CHARS = 64
+LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1", "testserver"}
 
 
 def make_app(
@@ -81,7 +81,7 @@ def make_app(
         title="Keen Sweep",
         version=__version__,
         lifespan=lifespan,
-        responses=problems.RESPONSES,
+        responses=problems.PROBLEM_RESPONSES,
         # The pages of the interactive documentation would fetch scripts from elsewhere.
         docs_url=None,
         redoc_url=None,
@@ -93,7 +93,7 @@ def make_app(
     if passphrase is not None:
         entry.install(app, passphrase)
 
-    _guard(app, LOCAL | (hosts or set()) if passphrase is None else None, passphrase)
+    _guard(app, LOCAL_HOSTS | (hosts or set()) if passphrase is None else None, passphrase)
     journey = (gathering, desk, looking, marking, finding, filling, choosing, touching, carrying, delivering)
     for part in (*journey, models, events, library_routes, tokens, notices, former):
         app.include_router(part.router)
@@ -102,7 +102,7 @@ def make_app(
     def nothing(rest: str) -> Response:
         return problems.problem(404, "not-found", "Not there", f"There is no route /api/{rest}.")
 
-    if (WEB / "assets").is_dir():
+    if (WEB_FOLDER / "assets").is_dir():
         _serve_pages(app)
     return app
 
@@ -120,9 +120,9 @@ def _guard(app: FastAPI, allowed: set[str] | None, passphrase: Passphrase | None
         else:
             # Whoever is answered need not hear of it as news as well.
             named = request.headers.get("x-window")
-            window.set(named[:LONGEST_NAME] if named else None)
+            window.set(named[:MAX_WINDOW_CHARS] if named else None)
             answer = await noted(request, call_next)
-        answer.headers.update(HEADERS)
+        answer.headers.update(SECURITY_HEADERS)
         return answer
 
 
@@ -138,9 +138,9 @@ async def _refusal(request: Request, passphrase: Passphrase | None) -> Response 
 
 def _serve_pages(app: FastAPI) -> None:
     """The front end: its scripts, and one page at every other address."""
-    desks = (WEB / "assets").glob("DeskPage-*.js")
+    desks = (WEB_FOLDER / "assets").glob("DeskPage-*.js")
     ahead = ", ".join(f"</assets/{each.name}>; rel=modulepreload" for each in desks)
-    app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
+    app.mount("/assets", StaticFiles(directory=WEB_FOLDER / "assets"), name="assets")
 
     @app.get("/{page:path}", include_in_schema=False)
     def page(page: str) -> FileResponse:
@@ -148,4 +148,4 @@ def _serve_pages(app: FastAPI) -> None:
         headers = {"Cache-Control": "no-cache"}
         if page.startswith("frames/"):
             headers["Link"] = ahead
-        return FileResponse(WEB / "index.html", headers=headers)
+        return FileResponse(WEB_FOLDER / "index.html", headers=headers)

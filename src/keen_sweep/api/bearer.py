@@ -6,14 +6,14 @@ from fastapi import Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from keen_sweep.api.problems import problem
-from keen_sweep.api.request_guard import SAFE
+from keen_sweep.api.request_guard import SAFE_METHODS
 from keen_sweep.store.library import Library
 from keen_sweep.store.scope import Scope
 from keen_sweep.studio.spending import may_spend
 from keen_sweep.studio.tokens import scope_of
 
-# Tokens are made by people, and people say who is told: no token makes another, or has anything sent elsewhere.
-FOR_PEOPLE = ("/api/tokens", "/api/notices")
+# Only people make tokens and choose who is notified: no token makes another or sends anything elsewhere.
+SESSION_ONLY_PATHS = ("/api/tokens", "/api/notices")
 
 
 def token_in(request: Request) -> str | None:
@@ -41,9 +41,9 @@ async def refusal(library: Library, request: Request, token: str) -> Response | 
 
 def needed(method: str, path: str) -> Scope | None:
     """The scope that a request takes; None where no token will do."""
-    if path.startswith(FOR_PEOPLE):
+    if path.startswith(SESSION_ONLY_PATHS):
         return None
-    if method in SAFE:
+    if method in SAFE_METHODS:
         return Scope.READ
     # What models cost, and what may be spent on them.
     if path.startswith("/api/models") or path.endswith("/budget"):

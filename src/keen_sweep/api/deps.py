@@ -40,7 +40,7 @@ async def _seen(
 
 
 # For requests that change a frame.
-SEEN = Depends(_seen)
+SEEN_REVISION = Depends(_seen)
 
 
 def tag_of(revision: int) -> str:

@@ -7,9 +7,9 @@ from typing import Any
 
 from fastapi import FastAPI
 
-PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
-# By status: the name of the answer, and what it means.
-EXPECTED = {
+PROBLEM_CONTENT = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+# By status: name and meaning of the response.
+EXPECTED_PROBLEMS = {
     "400": ("BadRequest", "The request is not valid; see detail"),
     "403": ("Elsewhere", "Asked from elsewhere, or without the passphrase"),
     "404": ("NotThere", "Not found, or no longer there"),
@@ -34,7 +34,8 @@ def describe(app: FastAPI) -> None:
                         _drop_if_match(operation)
                     _describe(path, method, operation)
             document["components"]["responses"] = {
-                name: {"description": meaning, "content": PROBLEM} for name, meaning in EXPECTED.values()
+                name: {"description": meaning, "content": PROBLEM_CONTENT}
+                for name, meaning in EXPECTED_PROBLEMS.values()
             }
         return plain()
 
@@ -47,7 +48,7 @@ def _describe(path: str, method: str, operation: dict[str, Any]) -> None:
         left_out.add("409")
     if all(each["name"] != "If-Match" for each in operation.get("parameters", [])):
         left_out.add("412")
-    for status, (name, _) in EXPECTED.items():
+    for status, (name, _) in EXPECTED_PROBLEMS.items():
         if status not in left_out:
             operation["responses"][status] = {"$ref": f"#/components/responses/{name}"}
 

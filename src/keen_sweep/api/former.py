@@ -9,7 +9,7 @@ from fastapi import APIRouter, Depends, Query, Response
 
 from keen_sweep.api.choosing.routes import change_snag, change_sweep, change_take
 from keen_sweep.api.choosing.schemas import SnagChange, SweepChange, TakeChange
-from keen_sweep.api.deps import SEEN, TheLibrary
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut
 from keen_sweep.api.filling.follow import followed
 from keen_sweep.api.filling.schemas import FollowedOut
@@ -17,15 +17,18 @@ from keen_sweep.api.touching.routes import change
 from keen_sweep.api.touching.schemas import TouchesChange, TouchesIn
 
 # 2026-11-30, in seconds since 1970.
-SINCE = "@1795996800"
+DEPRECATION_DATE = "@1795996800"
 
 
 def _said(answer: Response) -> None:
-    answer.headers["Deprecation"] = SINCE
+    answer.headers["Deprecation"] = DEPRECATION_DATE
 
 
 router = APIRouter(
-    prefix="/api/frames/{frame_id}", tags=["former names"], deprecated=True, dependencies=[SEEN, Depends(_said)]
+    prefix="/api/frames/{frame_id}",
+    tags=["former names"],
+    deprecated=True,
+    dependencies=[SEEN_REVISION, Depends(_said)],
 )
 
 

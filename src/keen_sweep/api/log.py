@@ -9,10 +9,10 @@ from fastapi import Request, Response
 
 from keen_sweep.store.log import happened
 
-# Longer than this is told, seconds.
-SLOW = 1.0
-READS = {"GET", "HEAD"}
-FAILED = 400
+# Slower requests are logged, seconds.
+SLOW_SECONDS = 1.0
+READ_METHODS = {"GET", "HEAD"}
+MIN_FAILED_STATUS = 400
 
 
 async def noted(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
@@ -20,7 +20,7 @@ async def noted(request: Request, call_next: Callable[[Request], Awaitable[Respo
     began = time.monotonic()
     answer = await call_next(request)
     seconds = time.monotonic() - began
-    if request.method not in READS or answer.status_code >= FAILED or seconds > SLOW:
+    if request.method not in READ_METHODS or answer.status_code >= MIN_FAILED_STATUS or seconds > SLOW_SECONDS:
         pattern = getattr(request.scope.get("route"), "path", "none")
         ms = round(1000 * seconds)
         happened("request", method=request.method, route=pattern, status=answer.status_code, ms=ms)

@@ -13,7 +13,7 @@ from fastapi import Depends, Query, Request, Response
 from keen_sweep.core.errors import NotFound
 
 T = TypeVar("T")
-LONGEST = 500
+MAX_PAGE_SIZE = 500
 
 
 class Page:
@@ -24,7 +24,7 @@ class Page:
         request: Request,
         response: Response,
         limit: Annotated[
-            int | None, Query(ge=1, le=LONGEST, description="so many at most; Link says where more are")
+            int | None, Query(ge=1, le=MAX_PAGE_SIZE, description="so many at most; Link says where more are")
         ] = None,
         after: Annotated[int | None, Query(description="only those that stand after the one of this number")] = None,
     ) -> None:

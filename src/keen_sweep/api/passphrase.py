@@ -17,23 +17,24 @@ from fastapi import FastAPI, Request, Response
 from fastapi.responses import HTMLResponse, RedirectResponse
 
 from keen_sweep.api.problems import problem
-from keen_sweep.api.request_guard import ENTRY
+from keen_sweep.api.request_guard import ENTRY_PATH
 
-COOKIE = "keen-sweep"
-# scrypt's cost, block size and parallelism: some 50 ms and 32 MB a try.
-COST = 2**15
-BLOCK = 8
-PARALLEL = 1
-MEMORY = 2 * 128 * COST * BLOCK
-# So many wrong tries in so many seconds are let through, whoever makes them.
-TRIES = 5
-SECONDS = 60.0
-# A browser is known for so long, seconds; a form may be so long, bytes.
-KNOWN = 30 * 86_400
-LONGEST = 4_096
-FEWEST = 8
+COOKIE_NAME = "keen-sweep"
+# scrypt: about 50 ms and 32 MB for each attempt.
+SCRYPT_COST = 2**15
+SCRYPT_BLOCK = 8
+SCRYPT_PARALLELISM = 1
+SCRYPT_MEMORY_BYTES = 2 * 128 * SCRYPT_COST * SCRYPT_BLOCK
+# Wrong attempts that are allowed from everybody together
+MAX_ATTEMPTS = 5
+# within this time, seconds.
+ATTEMPT_SECONDS = 60.0
+# How long a browser stays signed in, seconds.
+SESSION_SECONDS = 30 * 86_400
+MAX_FORM_BYTES = 4_096
+MIN_PASSPHRASE_CHARS = 8
 
-PAGE = """<!doctype html>
+LOGIN_PAGE = """<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>Keen Sweep</title>
 <style>body {{ font: 16px sans-serif; background: #e5e5e2; color: #1b1b1a; margin: 20vh auto; max-width: 22em }}
 input, button {{ font: inherit; padding: .4em; margin-top: .6em }}</style></head>
@@ -49,20 +50,20 @@ class Passphrase:
         self._salt = secrets.token_bytes(16)
         self._hash = self._hashed(words)
         self._known: dict[str, float] = {}
-        self._wrong: deque[float] = deque(maxlen=TRIES)
+        self._wrong: deque[float] = deque(maxlen=MAX_ATTEMPTS)
         self._clock = clock
 
     def lets_in(self, request: Request) -> bool:
         """Whether a browser has said it, or is about to."""
-        if request.url.path == ENTRY:
+        if request.url.path == ENTRY_PATH:
             return True
-        token = request.cookies.get(COOKIE)
+        token = request.cookies.get(COOKIE_NAME)
         return token is not None and self._known.get(token, 0.0) > self._clock()
 
     @property
     def busy(self) -> bool:
         """Whether too many tries were wrong just now."""
-        return len(self._wrong) == TRIES and self._clock() - self._wrong[0] < SECONDS
+        return len(self._wrong) == MAX_ATTEMPTS and self._clock() - self._wrong[0] < ATTEMPT_SECONDS
 
     def enter(self, words: str) -> str | None:
         """A token for whoever says the right words; None for wrong ones, and for all while it is busy."""
@@ -74,40 +75,47 @@ class Passphrase:
         now = self._clock()
         self._known = {each: until for each, until in self._known.items() if until > now}
         token = secrets.token_urlsafe(32)
-        self._known[token] = now + KNOWN
+        self._known[token] = now + SESSION_SECONDS
         return token
 
     def _hashed(self, words: str) -> bytes:
-        return hashlib.scrypt(words.encode(), salt=self._salt, n=COST, r=BLOCK, p=PARALLEL, maxmem=MEMORY)
+        return hashlib.scrypt(
+            words.encode(),
+            salt=self._salt,
+            n=SCRYPT_COST,
+            r=SCRYPT_BLOCK,
+            p=SCRYPT_PARALLELISM,
+            maxmem=SCRYPT_MEMORY_BYTES,
+        )
 
 
 def refusal(request: Request) -> Response:
     """What somebody is answered who has not said it: a page leads to where it is asked for."""
     if request.method == "GET" and not request.url.path.startswith("/api/"):
-        return RedirectResponse(ENTRY, status_code=303)
+        return RedirectResponse(ENTRY_PATH, status_code=303)
     return problem(401, "passphrase", "Not entered", "Enter the passphrase of this server first.")
 
 
 def install(app: FastAPI, passphrase: Passphrase) -> None:
     """The page that asks for it."""
 
-    @app.get(ENTRY, include_in_schema=False)
+    @app.get(ENTRY_PATH, include_in_schema=False)
     def ask() -> HTMLResponse:
-        return HTMLResponse(PAGE.format(said=""))
+        return HTMLResponse(LOGIN_PAGE.format(said=""))
 
-    @app.post(ENTRY, include_in_schema=False)
+    @app.post(ENTRY_PATH, include_in_schema=False)
     async def enter(request: Request) -> Response:
         body = b""
         # Whoever has not said it yet may not fill the memory either.
         async for chunk in request.stream():
             body += chunk
-            if len(body) > LONGEST:
+            if len(body) > MAX_FORM_BYTES:
                 return problem(413, "too-large", "Too large", "This passphrase is too long.")
         words = parse_qs(body.decode("utf-8", "replace")).get("passphrase", [""])[0]
         token = passphrase.enter(words)
         if token is None:
             said = "Too many attempts: wait a minute." if passphrase.busy else "That is not it."
-            return HTMLResponse(PAGE.format(said=said), status_code=429 if passphrase.busy else 401)
+            return HTMLResponse(LOGIN_PAGE.format(said=said), status_code=429 if passphrase.busy else 401)
         answer = RedirectResponse("/", status_code=303)
-        answer.set_cookie(COOKIE, token, max_age=KNOWN, httponly=True, samesite="strict")
+        answer.set_cookie(COOKIE_NAME, token, max_age=SESSION_SECONDS, httponly=True, samesite="strict")
         return answer

@@ -28,7 +28,7 @@ class Problem(BaseModel):
     remedy: errors.Remedy | None = None
 
 
-RESPONSES: dict[int | str, dict[str, object]] = {
+PROBLEM_RESPONSES: dict[int | str, dict[str, object]] = {
     "default": {"description": "A problem (RFC 9457)", "model": Problem},
 }
 
@@ -38,10 +38,10 @@ def problem(status: int, kind: str, title: str, detail: str, remedy: errors.Reme
     return JSONResponse(body.model_dump(exclude_none=True), status, media_type="application/problem+json")
 
 
-# How many of the things that are wrong with a request are told.
-MOST_SAID = 5
-# What a disk, a share, a folder or the number of open files can be the matter with.
-MACHINE = {
+# Errors of one request that are listed.
+MAX_LISTED_ERRORS = 5
+# Problems of a disk, a share, a folder or the number of open files.
+MACHINE_ERRORS = {
     errno.ENOSPC,
     errno.EDQUOT,
     errno.EFBIG,
@@ -82,8 +82,8 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
         found = [_said(each) for each in error.errors()]
-        more = [f"and {len(found) - MOST_SAID} more"] if len(found) > MOST_SAID else []
-        return problem(422, "invalid", "The request is not valid", "; ".join(found[:MOST_SAID] + more))
+        more = [f"and {len(found) - MAX_LISTED_ERRORS} more"] if len(found) > MAX_LISTED_ERRORS else []
+        return problem(422, "invalid", "The request is not valid", "; ".join(found[:MAX_LISTED_ERRORS] + more))
 
     @app.exception_handler(OverflowError)
     def beyond(request: Request, error: OverflowError) -> JSONResponse:
@@ -102,7 +102,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(OperationalError)
     def machine(request: Request, error: OSError | OperationalError) -> JSONResponse:
         """A full disk, a share that is away, no file handles left, wherever it was noticed."""
-        if isinstance(error, OSError) and error.errno not in MACHINE and not _library_gone(request, error):
+        if isinstance(error, OSError) and error.errno not in MACHINE_ERRORS and not _library_gone(request, error):
             # A family of its own: what waited too long is one too, and no fault of the machine.
             return unexpected(request, error)
         trouble("machine", error)

@@ -10,14 +10,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from urllib.parse import SplitResult, urlsplit
 
-# What is asked for without changing anything (RFC 9110, 9.2.1).
-SAFE = {"GET", "HEAD", "OPTIONS"}
-# Bodies that a form of any page may send without asking first (Fetch standard, CORS-safelisted request header).
-OF_FORMS = {"text/plain", "multipart/form-data", "application/x-www-form-urlencoded"}
-# Where a form of ours is sent (api.passphrase).
-ENTRY = "/enter"
-# What every answer says.
-HEADERS = {
+# Methods that change nothing (RFC 9110, 9.2.1).
+SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
+# Bodies that a form on any page may send without a preflight (Fetch standard, CORS-safelisted request header).
+FORM_CONTENT_TYPES = {"text/plain", "multipart/form-data", "application/x-www-form-urlencoded"}
+# Where our own form is sent (api.passphrase).
+ENTRY_PATH = "/enter"
+# On every response.
+SECURITY_HEADERS = {
     "Content-Security-Policy": (
         # The style sheets of the components are written by a script of ours into the page.
         "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
@@ -48,9 +48,9 @@ def turned_away(method: str, url: SplitResult, headers: Mapping[str, str], allow
     origin = headers.get("origin")
     if origin is not None and not _own(origin, headers.get("host", ""), allowed):
         return "Keen Sweep only answers requests from its own pages."
-    if method not in SAFE and url.path != ENTRY:
+    if method not in SAFE_METHODS and url.path != ENTRY_PATH:
         kind = headers.get("content-type", "").split(";")[0].strip().lower()
-        if kind in OF_FORMS:
+        if kind in FORM_CONTENT_TYPES:
             return "Forms are not accepted: send JSON, or a file as application/octet-stream."
     return None
 

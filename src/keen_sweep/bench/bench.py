@@ -6,10 +6,10 @@ import json
 from collections.abc import Callable
 from pathlib import Path
 
-from keen_sweep.bench.cases import CASES
+from keen_sweep.bench.cases import ALL_CASES
 from keen_sweep.bench.page import page
 from keen_sweep.bench.photographs import photographs
-from keen_sweep.bench.references import REFERENCES
+from keen_sweep.bench.references import REFERENCE_METHODS
 from keen_sweep.bench.report import Line, as_json, lines_of, table, write_json, write_sheet
 from keen_sweep.bench.run import run_ours, run_reference
 from keen_sweep.core.errors import BadRequest
@@ -31,7 +31,7 @@ def run_bench(
     Debian's packages of photographs lie; cases whose package is missing are left out, and that is said. Raises
     BadRequest when no case has such a name.
     """
-    every = [*CASES, *photographs(pictures)]
+    every = [*ALL_CASES, *photographs(pictures)]
     chosen = [entry for entry in every if not names or any(name in entry.name for name in names)]
     if not chosen:
         raise BadRequest("No case has such a name. There are: " + ", ".join(entry.name for entry in every) + ".")
@@ -45,7 +45,7 @@ def run_bench(
         except BadRequest as error:
             tell(f"{entry.name} is left out: {error}")
             continue
-        others = [run_reference(case, method) for method in REFERENCES] if references else []
+        others = [run_reference(case, method) for method in REFERENCE_METHODS] if references else []
         line = Line(
             name=case.name,
             kind=case.kind,

@@ -22,8 +22,8 @@ from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
-# A colour that no picture has: what shows of it shines through.
-COVER = (196, 40, 150)
+# A colour that no picture contains: what is left of it shows through.
+COVER_COLOUR = (196, 40, 150)
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ def _covered(name: str, mask_for: Callable[[EightBit], Bools]) -> tuple[EightBit
     truth = package_picture(name)
     mask = mask_for(truth)
     photo = truth.copy()
-    photo[mask] = COVER
+    photo[mask] = COVER_COLOUR
     return photo, truth, mask
 
 
@@ -160,7 +160,7 @@ def _demo(frame: str, names: tuple[str, ...], parts: tuple[str, ...], margin: in
     wanted = np.zeros(photo.shape[:2], np.uint8)
     for entry in distractions(frame):
         if entry.name.startswith(names) and entry.part in parts:
-            wanted |= (mask_of(frame, entry) > (0 if entry.part == "object" else FAINT)).astype(np.uint8)
+            wanted |= (mask_of(frame, entry) > (0 if entry.part == "object" else FAINT_ALPHA)).astype(np.uint8)
     grown = cv2.dilate(wanted, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * margin + 1, 2 * margin + 1))) > 0
     return np.where(grown[..., None], photo, truth), truth, grown
 
@@ -169,13 +169,13 @@ def _on_clean(frame: str, mask_for: Callable[[EightBit], Bools]) -> tuple[EightB
     truth = clean_twin(frame)[1]
     mask = mask_for(truth)
     photo = truth.copy()
-    photo[mask] = COVER
+    photo[mask] = COVER_COLOUR
     return photo, truth, mask
 
 
-# Shadows and mirror images fainter than this nobody would mark, of 255.
-FAINT = 48
-ALL = ("object", "shadow", "mirror")
+# Fainter shadows and mirror images would not be marked, of 255.
+FAINT_ALPHA = 48
+ALL_PARTS = ("object", "shadow", "mirror")
 
 
 def _package(name: str, kind: str, file: str, mask: Callable[[EightBit], Bools]) -> Entry:
@@ -183,12 +183,12 @@ def _package(name: str, kind: str, file: str, mask: Callable[[EightBit], Bools])
 
 
 def _shoot(
-    name: str, kind: str, frame: str, names: tuple[str, ...], margin: int = 4, parts: tuple[str, ...] = ALL
+    name: str, kind: str, frame: str, names: tuple[str, ...], margin: int = 4, parts: tuple[str, ...] = ALL_PARTS
 ) -> Entry:
     return Entry(name, kind, partial(_demo, frame, names, parts, margin), public=True)
 
 
-CASES: tuple[Entry, ...] = (
+ALL_CASES: tuple[Entry, ...] = (
     _package("wire on sky", "wire", "rocket.jpg", wire([(0.05, 0.1), (0.5, 0.19), (0.98, 0.14)], 4)),
     _package("wires on a temple", "wire", "china.jpg", wire([(0.0, 0.30), (0.5, 0.40), (1.0, 0.36)], 7)),
     _package("strand on fur", "wire", "chelsea.png", wire([(0.2, 0.02), (0.42, 0.45), (0.5, 0.98)], 5)),

@@ -16,7 +16,7 @@ from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.shape import Shape, mask_of
 
-TRIES = 2
+TRY_COUNT = 2
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ def run_cling(tell: Callable[[str], None]) -> list[Outcome]:
     out: list[Outcome] = []
     for number, thing in enumerate(things()):
         random = np.random.default_rng(number)
-        for _ in range(TRIES):
+        for _ in range(TRY_COUNT):
             marks: dict[str, tuple[How, Shape]] = {
                 "scribble": ("scribble", scribble_over(thing.truth, random)),
                 "outline": ("outline", outline_round(thing.truth, random)),

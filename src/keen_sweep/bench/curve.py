@@ -9,15 +9,15 @@ from keen_sweep.bench.run import run_ours
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.demo.shoot import clean_twin
 
-FRAME = "ov-0459"
-AREAS = (0.1, 0.25, 0.5, 1.0, 2.0, 4.0)
+FRAME_NAME = "ov-0459"
+AREAS_MP = (0.1, 0.25, 0.5, 1.0, 2.0, 4.0)
 
 
 def run_curve(tell: Callable[[str], None]) -> str:
     """Three fine takes and one fast one of lumpy holes in the 24 MP demo frame, as a table; areas in megapixels."""
-    picture = clean_twin(FRAME)[1]
+    picture = clean_twin(FRAME_NAME)[1]
     lines = ["| hole, MP | fine, three takes, s | s per MP | fast, one take, s | memory, MB |", "|---|---|---|---|---|"]
-    for area in AREAS:
+    for area in AREAS_MP:
         mask = blob(0.5, 0.55, area * 1e6 / (picture.shape[0] * picture.shape[1]), 3)(picture)
         photo = picture.copy()
         photo[mask] = (196, 40, 150)

@@ -17,7 +17,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.demo.shoot import PICTURES
+from keen_sweep.demo.shoot import PICTURES_FOLDER
 from keen_sweep.store.library import Library
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.delivering.into import deliver_into
@@ -28,10 +28,11 @@ from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.sitting import sit
 
-PICTURE = "ov-0459.jpg"
-# Sweeps in it, and how large each is, pixels.
-SWEEPS = 6
-SIZE = (400, 300)
+PICTURE_FILE = "ov-0459.jpg"
+# Sweeps in the picture
+SWEEP_COUNT = 6
+# and the size of each, pixels.
+SWEEP_SIZE_PX = (400, 300)
 
 
 def run_deliver(tell: Callable[[str], None], count: int) -> str:
@@ -69,11 +70,11 @@ def _wanted(number: int, kind: Kind = Kind.SAME) -> Wanted:
 
 
 def _frame(library: Library) -> int:
-    file = library.incoming / PICTURE
-    file.write_bytes((PICTURES / PICTURE).read_bytes())
-    frame = add_frame(library, make_shoot(library, "Delivered").id, PICTURE, file)
-    for k in range(SWEEPS):
-        box = Box(x=300 + 800 * k, y=500 + 400 * k, width=SIZE[0], height=SIZE[1])
+    file = library.incoming / PICTURE_FILE
+    file.write_bytes((PICTURES_FOLDER / PICTURE_FILE).read_bytes())
+    frame = add_frame(library, make_shoot(library, "Delivered").id, PICTURE_FILE, file)
+    for k in range(SWEEP_COUNT):
+        box = Box(x=300 + 800 * k, y=500 + 400 * k, width=SWEEP_SIZE_PX[0], height=SWEEP_SIZE_PX[1])
         sweep, _ = new_sweep(library, frame.id, [Stroke(points=((box.x + 20.0, box.y + 20.0),), size=30)])
         shape = (box.height, box.width)
         pixels, alpha = np.full((*shape, 3), 120, np.uint8), np.full(shape, 255, np.uint8)

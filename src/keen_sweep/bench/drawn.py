@@ -12,7 +12,7 @@ from keen_sweep.core.arrays import Bools, Doubles, EightBit
 from keen_sweep.core.scout.specks import Speck
 
 # Places that are tried for specks before a picture counts as full.
-TRIES = 2_000
+MAX_TRIES = 2_000
 # Middle, diameter in pixels, and the share of light that is lost.
 Dust = tuple[float, float, float, float]
 
@@ -36,7 +36,7 @@ def with_dust(picture: EightBit, seed: int, count: int = 24) -> tuple[EightBit, 
     drawn: list[Dust] = []
     shade = np.ones((height, width))
     yy, xx = np.mgrid[0:height, 0:width] + 0.5
-    for _ in range(TRIES):
+    for _ in range(MAX_TRIES):
         if len(drawn) == count:
             break
         x, y = random.uniform(60, width - 60), random.uniform(60, height - 60)

@@ -23,10 +23,10 @@ from keen_sweep.studio.gathering.states import standings_of
 from keen_sweep.studio.history import undo
 from keen_sweep.studio.marking.draw import new_sweep
 
-SIDE = 96
-PER_SHOOT = 100
-# Of strokes in a frame; beyond that each is undone before the next, so that the history goes on growing.
-MOST_SWEEPS = 20
+PICTURE_SIDE_PX = 96
+FRAMES_PER_SHOOT = 100
+# Sweeps in a frame; after that each is undone before the next, so that the history keeps growing.
+MAX_SWEEPS = 20
 
 
 def run_library(tell: Callable[[str], None], frames: int, revisions: int) -> str:
@@ -69,19 +69,21 @@ def _worked_on(place: Path, frames: int, revisions: int, tell: Callable[[str], N
     """A library with so many frames and revisions in all; the number of its first frame."""
     library = Library(place)
     numbers = []
-    for shoot, count in itertools.groupby(range(frames), lambda k: k // PER_SHOOT):
+    for shoot, count in itertools.groupby(range(frames), lambda k: k // FRAMES_PER_SHOOT):
         made = make_shoot(library, f"Shoot {shoot + 1}")
         for k in count:
             file = library.incoming / "upload"
-            pixels = np.random.default_rng(k).integers(0, 255, (SIDE, SIDE, 3)).astype(np.uint8)
+            pixels = np.random.default_rng(k).integers(0, 255, (PICTURE_SIDE_PX, PICTURE_SIDE_PX, 3)).astype(np.uint8)
             file.write_bytes(imagecodecs.png_encode(pixels))
             numbers.append(add_frame(library, made.id, f"{k}.png", file).id)
     for k in range(revisions - frames):
         frame, turn = numbers[k % frames], k // frames
-        if turn >= MOST_SWEEPS and turn % 2:
+        if turn >= MAX_SWEEPS and turn % 2:
             undo(library, frame)
-        x, y = 8.0 + 4 * (turn % MOST_SWEEPS), 10.0 + turn
-        new_sweep(library, frame, [Stroke(points=((x, y % SIDE), (x + 3, (y + 9) % SIDE)), size=5)])
+        x, y = 8.0 + 4 * (turn % MAX_SWEEPS), 10.0 + turn
+        new_sweep(
+            library, frame, [Stroke(points=((x, y % PICTURE_SIDE_PX), (x + 3, (y + 9) % PICTURE_SIDE_PX)), size=5)]
+        )
         if k % 2_000 == 0:
             tell(f"{k} of {revisions} edits are made")
     library.close()

@@ -11,7 +11,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from keen_sweep.bench.cases import CASES
+from keen_sweep.bench.cases import ALL_CASES
 from keen_sweep.bench.run import Gauge, in_own_process
 from keen_sweep.bench.tiny import tiny_diffusers, tiny_onnx
 from keen_sweep.bench.two_materials import run_two_materials
@@ -19,9 +19,9 @@ from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.fill.method import Method, Quality
 
 Kind = Literal["weave", "onnx", "diffusers", "service"]
-CASE = "600 x 900 in 24 MP"
+CASE_NAME = "600 x 900 in 24 MP"
 # What each line measures: a kind, and the side of the network if it has one.
-LINES: tuple[tuple[str, Kind, int | None], ...] = (
+MEASURED_KINDS: tuple[tuple[str, Kind, int | None], ...] = (
     ("weave, fast, the measure", "weave", None),
     ("ONNX file, any size", "onnx", None),
     ("ONNX file, 512 px", "onnx", 512),
@@ -33,10 +33,10 @@ LINES: tuple[tuple[str, Kind, int | None], ...] = (
 
 def run_models(tell: Callable[[str], None]) -> str:
     """Each adapter with a tiny network on a hole of 600 x 900 in 24 MP, one take; then hints on two materials."""
-    case = next(entry for entry in CASES if entry.name == CASE).load()
+    case = next(entry for entry in ALL_CASES if entry.name == CASE_NAME).load()
     lines = ["| adapter | time | memory | of it opening |", "|---|---|---|---|"]
     base: dict[str, Any] | None = None
-    for name, kind, side in LINES:
+    for name, kind, side in MEASURED_KINDS:
         if kind == "diffusers" and find_spec("diffusers") is None:
             tell(f"| {name} | - | - | needs keen-sweep[diffusers] |")
             continue
@@ -95,9 +95,9 @@ def _opened(kind: Kind, place: Any) -> Any:
     from pydantic import SecretStr
 
     from keen_sweep.remote.adapter import ServiceModel
-    from keen_sweep.simulated.app import KEY
+    from keen_sweep.simulated.app import DEMO_KEY
 
-    return ServiceModel(place, SecretStr(KEY))
+    return ServiceModel(place, SecretStr(DEMO_KEY))
 
 
 def _served(folder: Path) -> str:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from html import escape
 
-from keen_sweep.bench.photographs import KEPT_BACK
+from keen_sweep.bench.photographs import KEPT_BACK_KIND
 from keen_sweep.bench.report import Line, sheet_name
 
-STYLE = """
+PAGE_STYLE = """
 body { font: 15px/1.5 sans-serif; margin: 2rem auto; max-width: 1720px; padding: 0 1rem; background: #ebebeb }
 h2 { margin: 2.5rem 0 0; font-size: 1.1rem }
 img { max-width: 100% }
@@ -20,12 +20,12 @@ summary { margin-top: 2.5rem; font-weight: bold }
 def page(lines: list[Line]) -> str:
     """HTML with the sheets that lie beside it; the half that is kept back is folded away, so that nobody looks at it
     who does not mean to."""
-    shown = [line for line in lines if line.kind != KEPT_BACK]
-    kept = [line for line in lines if line.kind == KEPT_BACK]
+    shown = [line for line in lines if line.kind != KEPT_BACK_KIND]
+    kept = [line for line in lines if line.kind == KEPT_BACK_KIND]
     links = " ".join(f'<a href="#{sheet_name(line.name)}">{escape(line.name)}</a>' for line in shown)
     folded = f"<details><summary>Kept back: {len(kept)} cases</summary>{_sections(kept)}</details>" if kept else ""
     return (
-        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>The benchmark</title><style>{STYLE}</style>'
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>The benchmark</title><style>{PAGE_STYLE}</style>'
         f"<h1>The benchmark</h1><nav>{links}</nav>{_sections(shown)}{folded}</html>\n"
     )
 

@@ -8,7 +8,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools
 from keen_sweep.demo.shoot import clean_twin
 
-PAPER: dict[str, list[tuple[int, int]]] = {
+PAPER_OUTLINES: dict[str, list[tuple[int, int]]] = {
     "ov-0521": [
         (477, 50),
         (477, 62),
@@ -136,7 +136,7 @@ def paper_and_plant(frame: str) -> tuple[Bools, Bools]:
     """Where a studio frame's paper is, with the plant before it, and where the plant is: both (H, W)."""
     _, clean = clean_twin(frame)
     outline = np.zeros(clean.shape[:2], np.uint8)
-    cv2.fillPoly(outline, [np.array(PAPER[frame], np.int32)], 1)
+    cv2.fillPoly(outline, [np.array(PAPER_OUTLINES[frame], np.int32)], 1)
     # Leaves are green and the pot is terracotta, which paper is not.
     calm = cv2.GaussianBlur(clean, (0, 0), 1.5).astype(np.int64)
     leaf = (calm[..., 1] > calm[..., 2] + 18) & (calm[..., 1] > calm[..., 0])

@@ -17,7 +17,7 @@ import cv2
 import imagecodecs
 import numpy as np
 
-from keen_sweep.bench.cases import COVER, Entry, blob, person, wire
+from keen_sweep.bench.cases import COVER_COLOUR, Entry, blob, person, wire
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import BadPicture, BadRequest
 from keen_sweep.core.photo.channels import to_eight_bit
@@ -25,8 +25,8 @@ from keen_sweep.core.photo.read import read_picture
 from keen_sweep.demo.shoot import clean_twin
 
 Shape = Callable[[EightBit], Bools]
-# Debian's packages that the pictures come from, bookworm.
-PACKAGES = (
+# Debian packages that contain the pictures, bookworm.
+DEBIAN_PACKAGES = (
     "plasma-workspace-wallpapers",
     "lomiri-wallpapers-16.04",
     "lomiri-wallpapers-20.04",
@@ -34,10 +34,10 @@ PACKAGES = (
     "stellarium-data",
     "ufoai-textures",
 )
-PHOTOGRAPH = "photograph"
-KEPT_BACK = "photograph, kept back"
-PLASMA = "usr/share/wallpapers/{}/contents/images/2560x1600.jpg"
-SHOTS = "usr/share/backgrounds/{}.jpg"
+PHOTOGRAPH_KIND = "photograph"
+KEPT_BACK_KIND = "photograph, kept back"
+PLASMA_PATH = "usr/share/wallpapers/{}/contents/images/2560x1600.jpg"
+BACKGROUND_PATH = "usr/share/backgrounds/{}.jpg"
 
 
 @dataclass(frozen=True)
@@ -88,34 +88,34 @@ def _make(which: Photograph, root: Path) -> tuple[EightBit, EightBit, Bools]:
             whole = _read(root, which.file)
         except (FileNotFoundError, BadPicture) as error:
             raise BadRequest(
-                f"{which.file} is not below {root}: it comes with one of Debian's packages {', '.join(PACKAGES)}."
+                f"{which.file} is not below {root}: it comes with one of Debian's packages {', '.join(DEBIAN_PACKAGES)}."
             ) from error
     if ":" in which.file:
         whole = _in_perspective(whole)
     truth = _crop(whole, which.crop)
     mask = which.hides(truth)
     photo = truth.copy()
-    photo[mask] = COVER
+    photo[mask] = COVER_COLOUR
     return photo, truth, mask
 
 
-PHOTOGRAPHS: tuple[Photograph, ...] = (
-    Photograph("person on planks", PLASMA.format("BytheWater"), (0.2, 0.2, 1.0, 1.0), person(0.45, 0.97, 0.62)),
-    Photograph("person on a pier", PLASMA.format("ColdRipple"), (0.1, 0.15, 0.9, 0.95), person(0.62, 0.9, 0.5)),
-    Photograph("blob on cups", PLASMA.format("ColorfulCups"), (0.0, 0.0, 0.8, 0.8), blob(0.45, 0.5, 0.02, 3)),
-    Photograph("person before boats", PLASMA.format("EveningGlow"), (0.0, 0.2, 0.8, 1.0), person(0.52, 0.9, 0.45)),
-    Photograph("person before a facade", PLASMA.format("Grey"), (0.0, 0.2, 0.8, 1.0), person(0.5, 0.9, 0.55)),
-    Photograph("person on a forest path", PLASMA.format("Path"), (0.1, 0.2, 0.9, 1.0), person(0.22, 0.95, 0.4)),
-    Photograph("pole on a misty lake", PLASMA.format("DarkestHour"), (0.1, 0.2, 0.9, 1.0), wire([(0.5, 0.2), (0.52, 1.0)], 50)),
-    Photograph("person at a shore", PLASMA.format("summer_1am"), (0.1, 0.2, 0.9, 1.0), person(0.7, 0.95, 0.4)),
-    Photograph("blob on cables", SHOTS.format("Bridge_by_Sander_Klootwijk"), (0.35, 0.0, 0.85, 0.6), blob(0.42, 0.5, 0.012, 5)),
-    Photograph("blob on a cabin", SHOTS.format("friends_by_Aitzol_Berasategi"), (0.0, 0.35, 1.0, 0.8), blob(0.72, 0.72, 0.02, 7)),
-    Photograph("person in a stream", SHOTS.format("life_by_Aitzol_Berasategi"), (0.1, 0.25, 0.75, 0.9), person(0.5, 0.9, 0.45)),
-    Photograph("pole before mountains", SHOTS.format("aitzgorri_by_Aitzol_Berasategi"), (0.15, 0.2, 0.85, 0.9), wire([(0.4, 0.0), (0.41, 1.0)], 40)),
-    Photograph("person on a mountain path", SHOTS.format("picosdeeuropa_by_Aitzol_Berasategi"), (0.0, 0.35, 0.65, 1.0), person(0.42, 0.85, 0.4)),
-    Photograph("blob on a clock", SHOTS.format("greentock_by_Peter_Nerlich"), (0.0, 0.1, 0.75, 0.85), blob(0.28, 0.45, 0.02, 9)),
-    Photograph("blob on a bowl's rim", SHOTS.format("Picture_0B_by_freespace"), (0.1, 0.1, 0.9, 0.9), blob(0.16, 0.62, 0.02, 11)),
-    Photograph("person at a tree", SHOTS.format("Kleiber_by_Lukas_Baubkus"), (0.05, 0.2, 0.55, 0.75), person(0.7, 0.95, 0.4)),
+ALL_PHOTOGRAPHS: tuple[Photograph, ...] = (
+    Photograph("person on planks", PLASMA_PATH.format("BytheWater"), (0.2, 0.2, 1.0, 1.0), person(0.45, 0.97, 0.62)),
+    Photograph("person on a pier", PLASMA_PATH.format("ColdRipple"), (0.1, 0.15, 0.9, 0.95), person(0.62, 0.9, 0.5)),
+    Photograph("blob on cups", PLASMA_PATH.format("ColorfulCups"), (0.0, 0.0, 0.8, 0.8), blob(0.45, 0.5, 0.02, 3)),
+    Photograph("person before boats", PLASMA_PATH.format("EveningGlow"), (0.0, 0.2, 0.8, 1.0), person(0.52, 0.9, 0.45)),
+    Photograph("person before a facade", PLASMA_PATH.format("Grey"), (0.0, 0.2, 0.8, 1.0), person(0.5, 0.9, 0.55)),
+    Photograph("person on a forest path", PLASMA_PATH.format("Path"), (0.1, 0.2, 0.9, 1.0), person(0.22, 0.95, 0.4)),
+    Photograph("pole on a misty lake", PLASMA_PATH.format("DarkestHour"), (0.1, 0.2, 0.9, 1.0), wire([(0.5, 0.2), (0.52, 1.0)], 50)),
+    Photograph("person at a shore", PLASMA_PATH.format("summer_1am"), (0.1, 0.2, 0.9, 1.0), person(0.7, 0.95, 0.4)),
+    Photograph("blob on cables", BACKGROUND_PATH.format("Bridge_by_Sander_Klootwijk"), (0.35, 0.0, 0.85, 0.6), blob(0.42, 0.5, 0.012, 5)),
+    Photograph("blob on a cabin", BACKGROUND_PATH.format("friends_by_Aitzol_Berasategi"), (0.0, 0.35, 1.0, 0.8), blob(0.72, 0.72, 0.02, 7)),
+    Photograph("person in a stream", BACKGROUND_PATH.format("life_by_Aitzol_Berasategi"), (0.1, 0.25, 0.75, 0.9), person(0.5, 0.9, 0.45)),
+    Photograph("pole before mountains", BACKGROUND_PATH.format("aitzgorri_by_Aitzol_Berasategi"), (0.15, 0.2, 0.85, 0.9), wire([(0.4, 0.0), (0.41, 1.0)], 40)),
+    Photograph("person on a mountain path", BACKGROUND_PATH.format("picosdeeuropa_by_Aitzol_Berasategi"), (0.0, 0.35, 0.65, 1.0), person(0.42, 0.85, 0.4)),
+    Photograph("blob on a clock", BACKGROUND_PATH.format("greentock_by_Peter_Nerlich"), (0.0, 0.1, 0.75, 0.85), blob(0.28, 0.45, 0.02, 9)),
+    Photograph("blob on a bowl's rim", BACKGROUND_PATH.format("Picture_0B_by_freespace"), (0.1, 0.1, 0.9, 0.9), blob(0.16, 0.62, 0.02, 11)),
+    Photograph("person at a tree", BACKGROUND_PATH.format("Kleiber_by_Lukas_Baubkus"), (0.05, 0.2, 0.55, 0.75), person(0.7, 0.95, 0.4)),
     Photograph("person at a guard rail", "usr/share/backgrounds/mate/nature/Storm.jpg", (0.0, 0.15, 1.0, 1.0), person(0.4, 0.95, 0.4)),
     Photograph("pole in a field", "usr/share/stellarium/landscapes/garching/garching-gl[1-4].png", (0.0, 0.0, 1.0, 1.0), wire([(0.36, 0.0), (0.36, 0.8)], 26)),
     Photograph("person at a brick wall", "usr/share/games/ufoai/base/0textures.pk3:textures/tex_mattn/wall_bricks006.png", (0.0, 0.0, 1.0, 1.0), person(0.45, 0.92, 0.62)),
@@ -128,6 +128,6 @@ PHOTOGRAPHS: tuple[Photograph, ...] = (
 def photographs(root: Path) -> Iterator[Entry]:
     """The cases below a folder into which Debian's packages were installed or unpacked; every second one is kept back.
     Loading one raises BadRequest where its package is not there."""
-    for number, which in enumerate(PHOTOGRAPHS):
+    for number, which in enumerate(ALL_PHOTOGRAPHS):
         public = which.file.startswith("ov-")
-        yield Entry(which.name, KEPT_BACK if number % 2 else PHOTOGRAPH, partial(_make, which, root), public)
+        yield Entry(which.name, KEPT_BACK_KIND if number % 2 else PHOTOGRAPH_KIND, partial(_make, which, root), public)

@@ -10,17 +10,17 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit
 
 Fill = Callable[[EightBit, Bools], EightBit]
-RADIUS = 3
+INPAINT_RADIUS_PX = 3
 
 
 def telea(picture: EightBit, mask: Bools) -> EightBit:
     """OpenCV, fast marching (Telea 2004)."""
-    return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), RADIUS, cv2.INPAINT_TELEA), np.uint8)
+    return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), INPAINT_RADIUS_PX, cv2.INPAINT_TELEA), np.uint8)
 
 
 def navier_stokes(picture: EightBit, mask: Bools) -> EightBit:
     """OpenCV, Navier-Stokes (Bertalmio et al. 2001)."""
-    return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), RADIUS, cv2.INPAINT_NS), np.uint8)
+    return np.asarray(cv2.inpaint(picture, mask.astype(np.uint8), INPAINT_RADIUS_PX, cv2.INPAINT_NS), np.uint8)
 
 
 def shift_map(picture: EightBit, mask: Bools) -> EightBit:
@@ -50,7 +50,7 @@ def biharmonic(picture: EightBit, mask: Bools) -> EightBit:
     return np.asarray(np.clip(np.rint(out * 255), 0, 255), np.uint8)
 
 
-REFERENCES: dict[str, Fill] = {
+REFERENCE_METHODS: dict[str, Fill] = {
     "telea": telea,
     "navier-stokes": navier_stokes,
     "shift-map": shift_map,

@@ -13,12 +13,12 @@ import imagecodecs
 import numpy as np
 
 from keen_sweep.bench.cases import Case
-from keen_sweep.bench.photographs import KEPT_BACK, PHOTOGRAPH
-from keen_sweep.bench.run import FAST, OURS, Result
+from keen_sweep.bench.photographs import KEPT_BACK_KIND, PHOTOGRAPH_KIND
+from keen_sweep.bench.run import FAST_NAME, FINE_NAME, Result
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import box_of, whole
 
-SCORES = ("lswd", "swd", "gmsd", "sharp", "seam", "psnr", "ssim")
+SCORE_NAMES = ("lswd", "swd", "gmsd", "sharp", "seam", "psnr", "ssim")
 
 
 @dataclass(frozen=True)
@@ -50,9 +50,9 @@ def lines_of(measured: dict[str, Any]) -> list[Line]:
             Result(name, (), tuple(found["seconds"]), found["megabytes"], tuple(found["takes"]), tuple(case["why"]))
             for name, found in case["methods"].items()
         ]
-        ours = next(r for r in results if r.method == OURS)
-        fast = next((r for r in results if r.method == FAST), None)
-        others = tuple(r for r in results if r.method not in (OURS, FAST))
+        ours = next(r for r in results if r.method == FINE_NAME)
+        fast = next((r for r in results if r.method == FAST_NAME), None)
+        others = tuple(r for r in results if r.method not in (FINE_NAME, FAST_NAME))
         out.append(Line(case["case"], case["kind"], case["pixels"], ours, fast, others))
     return out
 
@@ -79,14 +79,14 @@ def as_json(lines: list[Line]) -> dict[str, Any]:
 def summary(lines: list[Line]) -> dict[str, Any]:
     """Means over the cases; ratios are to the single reference method with the best mean where it ran."""
     out: dict[str, Any] = {"cases": len(lines)}
-    first = {s: _mean([line.ours.scores[0][s] for line in lines]) for s in SCORES}
+    first = {s: _mean([line.ours.scores[0][s] for line in lines]) for s in SCORE_NAMES}
     out["take 1"] = first
     for score in ("lswd", "swd"):
         out[f"best of takes, {score}"] = _mean([min(t[score] for t in line.ours.scores) for line in lines])
     out["take 1 is the best"] = _mean([float(line.rank_hit) for line in lines if len(line.ours.scores) > 1])
     methods = {r.method for line in lines for r in line.references}
     out["references"] = {
-        m: {s: _mean([r.scores[0][s] for line in lines for r in line.references if r.method == m]) for s in SCORES}
+        m: {s: _mean([r.scores[0][s] for line in lines for r in line.references if r.method == m]) for s in SCORE_NAMES}
         | {"cases": sum(r.method == m for line in lines for r in line.references)}
         for m in sorted(methods)
     }
@@ -111,7 +111,7 @@ def summary(lines: list[Line]) -> dict[str, Any]:
         out["memory, over shift-map"] = _mean([o.memory / r.memory for o, r in slow])
     fast = [line for line in lines if line.fast]
     if fast:
-        out["fast"] = {s: _mean([line.fast.scores[0][s] for line in fast if line.fast]) for s in SCORES}
+        out["fast"] = {s: _mean([line.fast.scores[0][s] for line in fast if line.fast]) for s in SCORE_NAMES}
         out["seconds, fast over fine"] = _mean(
             [line.fast.seconds[-1] / line.ours.seconds[-1] for line in fast if line.fast]
         )
@@ -120,7 +120,7 @@ def summary(lines: list[Line]) -> dict[str, Any]:
 
 def by_kind(lines: list[Line]) -> dict[str, dict[str, Any]]:
     """The summary of the small cases, of the demo's, and of both halves of the photographs."""
-    names = {KEPT_BACK: "photographs, kept back", PHOTOGRAPH: "photographs, looked at"}
+    names = {KEPT_BACK_KIND: "photographs, kept back", PHOTOGRAPH_KIND: "photographs, looked at"}
     groups: dict[str, list[Line]] = {}
     for line in lines:
         groups.setdefault(names.get(line.kind, "other cases"), []).append(line)

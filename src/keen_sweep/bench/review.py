@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from keen_sweep.bench.cases import CASES, Case
+from keen_sweep.bench.cases import ALL_CASES, Case
 from keen_sweep.bench.planted import clean, planted
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.review.review import review, room_for
@@ -20,7 +20,7 @@ def run_review(tell: Callable[[str], None]) -> str:
     listed: Counter[str] = Counter()
     false: list[int] = []
     lines = []
-    for entry in CASES:
+    for entry in ALL_CASES:
         case = _near(entry.load())
         wrong = review(clean(case))
         false.append(len(wrong))

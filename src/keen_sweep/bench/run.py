@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from keen_sweep.bench.cases import Case
-from keen_sweep.bench.references import REFERENCES
+from keen_sweep.bench.references import REFERENCE_METHODS
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.fill.method import Method, Quality
@@ -19,10 +19,10 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.core.review.scores import scores
 
-OURS = "keen sweep"
-FAST = "keen sweep, fast"
-# Above so many pixels to fill, methods that need minutes are left out.
-SLOW = {"fsr": 60_000, "biharmonic": 40_000}
+FINE_NAME = "keen sweep"
+FAST_NAME = "keen sweep, fast"
+# Methods that need minutes are left out above this many pixels to fill.
+SLOW_METHOD_LIMITS = {"fsr": 60_000, "biharmonic": 40_000}
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ class Result:
 
 def run_reference(case: Case, method: str) -> Result | None:
     """A reference method on the same surroundings that our engines look at; None where it would take minutes."""
-    if case.mask.sum() > SLOW.get(method, np.inf):
+    if case.mask.sum() > SLOW_METHOD_LIMITS.get(method, np.inf):
         return None
     box = surroundings(box_of(case.mask), whole(case.photo))
     answer = in_own_process(_reference, method, case.photo[box.slices], case.mask[box.slices])
@@ -59,7 +59,7 @@ def run_ours(
         filled = case.photo.copy()
         filled[Box(**box).slices] = pixels
         fills.append(filled)
-    return _result(OURS if quality is Quality.FINE else FAST, case, fills, answer)
+    return _result(FINE_NAME if quality is Quality.FINE else FAST_NAME, case, fills, answer)
 
 
 def _result(method: str, case: Case, fills: list[EightBit], answer: dict[str, Any]) -> Result:
@@ -118,7 +118,7 @@ class Gauge:
 def _reference(method: str, photo: EightBit, mask: Bools) -> dict[str, Any]:
     photo, mask = np.ascontiguousarray(photo), np.ascontiguousarray(mask)
     gauge = Gauge()
-    filled = REFERENCES[method](photo, mask)
+    filled = REFERENCE_METHODS[method](photo, mask)
     return {"fills": [filled], "seconds": [gauge.seconds()], "memory": gauge.peak()}
 
 

@@ -17,7 +17,7 @@ from skimage.metrics import structural_similarity
 
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.bench.drawn import dust_hits, reflected, sky, with_dust, with_wires
-from keen_sweep.bench.papers import PAPER, paper_and_plant
+from keen_sweep.bench.papers import PAPER_OUTLINES, paper_and_plant
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.fill.separation import added_light, evidence_of
 from keen_sweep.core.scout.backdrop import find_backdrop
@@ -29,8 +29,8 @@ from keen_sweep.core.scout.wires import find_wires
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 
 Say = Callable[[str], None]
-VIDEO = Path("/usr/share/doc/opencv-doc/examples/data/vtest.avi")
-PICTURES = (
+VIDEO_FILE = Path("/usr/share/doc/opencv-doc/examples/data/vtest.avi")
+PICTURE_FILES = (
     "astronaut.png coffee.png chelsea.png rocket.jpg motorcycle_left.png camera.png brick.png grass.png gravel.png "
     "hubble_deep_field.jpg ihc.png retina.jpg coins.png moon.png page.png cell.png clock_motion.png color.png "
     "china.jpg flower.jpg"
@@ -56,7 +56,7 @@ def run_scouts(say: Say) -> str:
 def people() -> list[str]:
     """Walkers of the video, and the demo's visitors."""
     rows = ["| pictures | found | false | mask IoU | s a picture |", "|---|---|---|---|---|"]
-    if VIDEO.is_file():
+    if VIDEO_FILE.is_file():
         rows.append(_walkers())
     found = total = false = 0
     overlaps, seconds = [], []
@@ -80,7 +80,7 @@ def people() -> list[str]:
 
 def _walkers() -> str:
     """Twelve frames spread over the video: silhouettes by difference from its median."""
-    video = cv2.VideoCapture(str(VIDEO))
+    video = cv2.VideoCapture(str(VIDEO_FILE))
     shots = []
     while True:
         more, shot = video.read()
@@ -133,7 +133,7 @@ def _best(finds: Sequence[Found], truth: Bools) -> float:
 
 def wires() -> list[str]:
     """Wires drawn over anything and over sky, the demo's cables, and clean pictures."""
-    pictures = {name: package_picture(name) for name in PICTURES}
+    pictures = {name: package_picture(name) for name in PICTURE_FILES}
     for frame in frames():
         clean = clean_twin(frame)[1]
         half = 0.5 if clean.shape[1] > 1600 else 1.0
@@ -215,7 +215,7 @@ def specks() -> list[str]:
         drawn = [(d.x or 0.0, d.y or 0.0, d.diameter or 0.0, d.depth or 0.0) for d in dust]
         right = np.mean([any(np.hypot(s.x - x, s.y - y) < max(d, 6) for x, y, d, _ in drawn) for s in found])
         rows.append(f"| demo {frame} | {np.mean(dust_hits(found, drawn)):.2f} | - | {right:.2f} | - |")
-    clean = [len(specks_in(package_picture(name))) for name in PICTURES]
+    clean = [len(specks_in(package_picture(name))) for name in PICTURE_FILES]
     return [
         *rows,
         "",
@@ -226,7 +226,7 @@ def specks() -> list[str]:
 def backdrop() -> list[str]:
     """The studio frames: what lies beyond the paper, whose outline was traced."""
     rows = ["| frame | IoU with truth | subject touched | s |", "|---|---|---|---|"]
-    for frame in PAPER:
+    for frame in PAPER_OUTLINES:
         picture, _ = clean_twin(frame)
         started = time.perf_counter()
         finds = find_backdrop(picture)

@@ -19,12 +19,12 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.demo.shoot import clean_twin, distractions, frames
 from keen_sweep.demo.shoot import mask_of as demo_mask
 
-SMALLEST = 600
-COMPACT = ("person", "thing", "litter", "pole", "backdrop clutter")
-GAPPY = ("bicycle", "cross bar", "fallen leaves")
-REPEATED = ("ov-0414", "ov-0415", "ov-0522", "ov-0523", "ov-0524", "ov-0525")
-COVERED = (0.2, 0.6)
-STRAY = 0.15
+MIN_THING_PIXELS = 600
+COMPACT_KINDS = ("person", "thing", "litter", "pole", "backdrop clutter")
+GAPPY_THINGS = ("bicycle", "cross bar", "fallen leaves")
+REPEATED_FRAMES = ("ov-0414", "ov-0415", "ov-0522", "ov-0523", "ov-0524", "ov-0525")
+COVERED_RANGE = (0.2, 0.6)
+STRAY_SHARE = 0.15
 
 
 @dataclass(frozen=True)
@@ -44,13 +44,13 @@ def things() -> Iterator[Thing]:
     beside them. Of five studio frames with the same clutter one stands for all, of a burst the first frame.
     """
     for frame in frames():
-        if frame in REPEATED:
+        if frame in REPEATED_FRAMES:
             continue
         for entry in distractions(frame):
-            if entry.part != "object" or entry.kind not in COMPACT or entry.name in GAPPY:
+            if entry.part != "object" or entry.kind not in COMPACT_KINDS or entry.name in GAPPY_THINGS:
                 continue
             truth = demo_mask(frame, entry) > 127
-            if truth.sum() >= SMALLEST:
+            if truth.sum() >= MIN_THING_PIXELS:
                 yield Thing(f"{frame} {entry.name}", entry.kind, clean_twin(frame)[0], truth)
     coins = package_picture("coins.png")
     for number, part in enumerate(_coins()[::3]):
@@ -82,7 +82,7 @@ def scribble_over(truth: Bools, random: np.random.Generator) -> Stroke:
     box = box_of(truth)
     inside = truth[box.slices]
     depth = cv2.distanceTransform(np.pad(inside.astype(np.uint8), 1), cv2.DIST_L2, 5)[1:-1, 1:-1]
-    goal = random.uniform(*COVERED)
+    goal = random.uniform(*COVERED_RANGE)
     best: tuple[float, Stroke] | None = None
     for size in np.geomspace(1.2, 0.35, 9) * max(float(depth.max()), 2.0):
         for turns in (2, 3, 4, 5, 6, 8, 10, 13):
@@ -92,7 +92,9 @@ def scribble_over(truth: Bools, random: np.random.Generator) -> Stroke:
             hit = int((cover & truth[window.slices]).sum())
             covered, stray = hit / inside.sum(), 1 - hit / max(int(cover.sum()), 1)
             miss = (
-                abs(covered - goal) + 2 * abs(stray - STRAY) + 10 * max(COVERED[0] - covered, covered - COVERED[1], 0)
+                abs(covered - goal)
+                + 2 * abs(stray - STRAY_SHARE)
+                + 10 * max(COVERED_RANGE[0] - covered, covered - COVERED_RANGE[1], 0)
             )
             if best is None or miss < best[0]:
                 best = miss, stroke

@@ -28,11 +28,12 @@ from keen_sweep.core.series.view import view_of
 from keen_sweep.demo.geometry import inverse_depth, seen_at
 from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
-PICTURES = ("astronaut", "coffee", "chelsea", "immunohistochemistry", "hubble_deep_field", "retina", "rocket")
-PAIRS = (("ov-0412", "ov-0414"), ("ov-0412", "ov-0415"), ("ov-0414", "ov-0415"), ("ov-0521", "ov-0522"))
-# How far past the thing masks reach, pixels: the border that a photographer leaves; and that of what is borrowed.
-MARGIN = 3
-WIDE = 5
+PICTURE_NAMES = ("astronaut", "coffee", "chelsea", "immunohistochemistry", "hubble_deep_field", "retina", "rocket")
+FRAME_PAIRS = (("ov-0412", "ov-0414"), ("ov-0412", "ov-0415"), ("ov-0414", "ov-0415"), ("ov-0521", "ov-0522"))
+# Margin of the masks: the border that a photographer leaves, pixels,
+MASK_MARGIN_PX = 3
+# and the margin of what is borrowed, pixels.
+BORROW_MARGIN_PX = 5
 
 
 def run_series(tell: Callable[[str], None]) -> str:
@@ -51,7 +52,7 @@ def run_series(tell: Callable[[str], None]) -> str:
 
 def _known() -> Iterator[str]:
     yield from ("## Known homographies: error in pixels", "", "| picture | median | 90th percentile |", "|---|---|---|")
-    for name in PICTURES:
+    for name in PICTURE_NAMES:
         found = [_error(getattr(data, name)()[..., :3], seed) for seed in (1, 2, 3)]
         yield f"| {name} | {max(each[0] for each in found):.2f} | {max(each[1] for each in found):.2f} |"
 
@@ -97,7 +98,7 @@ def _aligned(one: str, other: str) -> tuple[EightBit, EightBit, Alignment]:
 def _burst() -> Iterator[str]:
     yield from ("", "## The burst against the renderer: error in pixels", "")
     yield from ("| from, to | what | median | 75th | 90th percentile |", "|---|---|---|---|---|")
-    for one, other in PAIRS[:2]:
+    for one, other in FRAME_PAIRS[:2]:
         _, _, found = _aligned(one, other)
         truth, seen = seen_at(one, other)
         y, x = np.mgrid[0 : seen.shape[0], 0 : seen.shape[1]] * 4 + 1.5
@@ -115,18 +116,18 @@ def _burst() -> Iterator[str]:
 def _carried() -> Iterator[str]:
     yield from ("", "## Masks carried over", "")
     yield from ("| from, to | thing | verdict | confidence | intersection over union |", "|---|---|---|---|---|")
-    for one, other in PAIRS:
+    for one, other in FRAME_PAIRS:
         here, there, alignment = _aligned(one, other)
         theirs = {each.name: each for each in distractions(other) if each.part == "object"}
         for thing in distractions(one):
             if thing.part != "object" or thing.kind == "speck":
                 continue
-            own = grown(np.where(mask_of(one, thing) > 0, 255, 0).astype(np.uint8), MARGIN)
+            own = grown(np.where(mask_of(one, thing) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX)
             box = box_of(own)
             found = land(here, Mask(box, own[box.slices]), there, alignment)
             share = ""
             if thing.name in theirs and thing.kind != "person":
-                truth = grown(np.where(mask_of(other, theirs[thing.name]) > 0, 255, 0).astype(np.uint8), MARGIN)
+                truth = grown(np.where(mask_of(other, theirs[thing.name]) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX)
                 share = f"{_overlap(found, own, truth):.2f}"
             yield f"| {one}, {other} | {thing.name} | {found.verdict} | {found.confidence:.2f} | {share} |"
 
@@ -153,7 +154,7 @@ def _borrowed() -> Iterator[str]:
         if each.kind == "person":
             least = 0 if each.part == "object" else 60
             mask |= np.where(mask_of(one, each) > least, 255, 0).astype(np.uint8)
-    mask = grown(mask, WIDE)
+    mask = grown(mask, BORROW_MARGIN_PX)
     sisters, clock = [], time.perf_counter()
     for name in ("ov-0414", "ov-0415"):
         there = clean_twin(name)[0]

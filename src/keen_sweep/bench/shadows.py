@@ -11,27 +11,30 @@ import numpy as np
 from keen_sweep.bench.cases import package_picture
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.box import box_of
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.light_loss import light_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
 from keen_sweep.core.mask.sun_projection import Sun, thrown_by
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 
-# Who looks sees a shadow where this much light is gone against the clean twin, natural logarithm; a shadow of less
-# than this share of its thing is none; one found this well is right, half as well is on it, hardly at all is beside it.
-SEEN = 0.25
-LEAST = 0.02
-RIGHT = 0.6
-ON_IT = 0.3
-BESIDE = 0.1
-# A scene's border that nobody counts, as a share of the picture's width: lenses and masks are soft there.
-SOFT = 1 / 500
-GROUNDS = ("grass.png", "gravel.png", "brick.png")
-SCENES = 30
-IN_SHADE = 30
-TALL = 0.3
-ROOM = 512
+# A shadow is visible where this much light is missing against the clean twin, natural logarithm.
+MIN_VISIBLE_LOSS = 0.25
+# A shadow of a smaller share of its thing is none.
+MIN_SHADOW_SHARE = 0.02
+# A shadow found this well is right,
+RIGHT_LIKENESS = 0.6
+# found this well it is on it,
+PARTIAL_LIKENESS = 0.3
+# and below this it is beside it.
+MISSED_LIKENESS = 0.1
+# Border of a scene that does not count, share of the picture's width: lenses and masks are soft there.
+BORDER_SHARE = 1 / 500
+GROUND_FILES = ("grass.png", "gravel.png", "brick.png")
+SUNNY_SCENES = 30
+SHADED_SCENES = 30
+HEIGHT_SHARE = 0.3
+SCENE_SIDE_PX = 512
 
 
 @dataclass(frozen=True)
@@ -64,8 +67,8 @@ def table(found: dict[str, list[Outcome]]) -> str:
     ]
     for where, each in found.items():
         there, none = [f for f in each if f.there], [f for f in each if not f.there]
-        right, on_it = (sum(f.likeness >= limit for f in there) for limit in (RIGHT, ON_IT))
-        beside = sum(f.proposed and f.likeness < BESIDE for f in there)
+        right, on_it = (sum(f.likeness >= limit for f in there) for limit in (RIGHT_LIKENESS, PARTIAL_LIKENESS))
+        beside = sum(f.proposed and f.likeness < MISSED_LIKENESS for f in there)
         mean = np.mean([f.likeness for f in there])
         lines.append(
             f"| {where} | {len(there)} | {right} | {on_it} | {beside} | {mean:.2f} | {len(none)} "
@@ -84,11 +87,11 @@ def seen_shadow(frame: str, name: str) -> Bools:
         if each.part == "object":
             things |= mask_of(frame, each) > 0
         if each.part == "shadow" and each.name == name:
-            near |= mask_of(frame, each) >= HALF
-    side = 2 * max(round(shot.shape[1] * SOFT), 3) + 1
+            near |= mask_of(frame, each) >= MASK_THRESHOLD
+    side = 2 * max(round(shot.shape[1] * BORDER_SHARE), 3) + 1
     clear = ~_grown(things, side)
     gone = _even(clean, clear, side) - _even(shot, clear, side)
-    dark = (gone > SEEN) & _grown(near, side) & clear
+    dark = (gone > MIN_VISIBLE_LOSS) & _grown(near, side) & clear
     return np.asarray(cv2.morphologyEx(dark.astype(np.uint8), cv2.MORPH_OPEN, _disc(side))) > 0
 
 
@@ -97,19 +100,19 @@ def made_scenes() -> Iterator[tuple[str, EightBit, Bools, Bools]]:
     ground or figure of them was trained on."""
     figures = [_cut_out(frame, name) for frame, name in (("ov-0431", "visitor in cream"), ("ov-0413", "child"))]
     random = np.random.default_rng(20)
-    for number in range(SCENES + IN_SHADE):
-        name = GROUNDS[number % len(GROUNDS)]
-        ground = _sized(package_picture(name).astype(np.float32), (ROOM, ROOM))
+    for number in range(SUNNY_SCENES + SHADED_SCENES):
+        name = GROUND_FILES[number % len(GROUND_FILES)]
+        ground = _sized(package_picture(name).astype(np.float32), (SCENE_SIDE_PX, SCENE_SIDE_PX))
         pixels, cover = figures[number % len(figures)]
-        tall = round(ROOM * TALL)
+        tall = round(SCENE_SIDE_PX * HEIGHT_SHARE)
         size = (round(tall * cover.shape[1] / cover.shape[0]), tall)
         pixels, cover = (_sized(each, size) for each in (pixels, cover))
-        left, top = round(ROOM * random.uniform(0.35, 0.5)), round(ROOM * random.uniform(0.3, 0.5))
-        thing = np.zeros((ROOM, ROOM), np.float32)
+        left, top = round(SCENE_SIDE_PX * random.uniform(0.35, 0.5)), round(SCENE_SIDE_PX * random.uniform(0.3, 0.5))
+        thing = np.zeros((SCENE_SIDE_PX, SCENE_SIDE_PX), np.float32)
         place = np.s_[top : top + size[1], left : left + size[0]]
         thing[place] = cover
-        truth = np.zeros((ROOM, ROOM), np.bool_)
-        if number < SCENES:
+        truth = np.zeros((SCENE_SIDE_PX, SCENE_SIDE_PX), np.bool_)
+        if number < SUNNY_SCENES:
             down = float(random.choice([-1, 1]) * random.uniform(0.12, 0.4))
             sun = Sun(float(random.choice([-1, 1]) * random.uniform(0.2, 1.3)), down)
             thrown = thrown_by(sun, thing > 0.5)
@@ -138,7 +141,7 @@ def _of_frame(frame: str) -> Iterator[tuple[Outcome, Outcome]]:
     if not people:
         return
     picture, _ = clean_twin(frame)
-    bodies = [mask_of(frame, each) >= HALF for each in people]
+    bodies = [mask_of(frame, each) >= MASK_THRESHOLD for each in people]
     masks = [_masked(each) for each in bodies]
     truths = [seen_shadow(frame, each.name) for each in people]
     throws = [throws_of(picture, mask, masks[:k] + masks[k + 1 :]) for k, mask in enumerate(masks)]
@@ -152,7 +155,7 @@ def _of_frame(frame: str) -> Iterator[tuple[Outcome, Outcome]]:
             shadow_of(picture, masks[k]),
             thrown.shadow(sun) if thrown is not None and sun is not None else None,
         )
-        there = bool(truths[k].sum() >= LEAST * bodies[k].sum())
+        there = bool(truths[k].sum() >= MIN_SHADOW_SHARE * bodies[k].sum())
         first, second = (
             _judged(f"{frame} {each.name}", found.mask if found else None, truths[k], counted, there) for found in both
         )
@@ -165,7 +168,7 @@ def _of_scene(name: str, picture: EightBit, thing: Bools, truth: Bools) -> Outco
 
 
 def _judged(name: str, found: Mask | None, truth: Bools, counted: Bools, there: bool) -> Outcome:
-    got = np.zeros_like(truth) if found is None else found.full(truth.shape[1], truth.shape[0]) >= HALF
+    got = np.zeros_like(truth) if found is None else found.full(truth.shape[1], truth.shape[0]) >= MASK_THRESHOLD
     got, wanted = got & counted, truth & counted
     return Outcome(name, there, found is not None, float((got & wanted).sum() / max((got | wanted).sum(), 1)))
 

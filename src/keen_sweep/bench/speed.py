@@ -27,20 +27,21 @@ from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.demo.shoot import clean_twin
 
-TIMES = 5
-PROGRAM = (sys.executable, "-m", "keen_sweep")
-FRAME = "ov-0459"
-# Holes on the desk, megapixels, and how long a server and a fill are waited for, seconds.
-SMALL = 0.012
-LARGE = 0.11
-PATIENCE = 300.0
+REPEAT_COUNT = 5
+PROGRAM_COMMAND = (sys.executable, "-m", "keen_sweep")
+FRAME_NAME = "ov-0459"
+# Holes on the desk, megapixels.
+SMALL_HOLE_MP = 0.012
+LARGE_HOLE_MP = 0.11
+# Longest wait for a server or a fill, seconds.
+MAX_WAIT_SECONDS = 300.0
 
 
 def run_speed(tell: Callable[[str], None]) -> str:
     """What takes how long: seconds, and as a ratio to one shift-map run round the largest hole."""
     with tempfile.TemporaryDirectory() as folder:
         room = Path(folder)
-        large = clean_twin(FRAME)[1]
+        large = clean_twin(FRAME_NAME)[1]
         small = np.ascontiguousarray(large[800:2080, 1200:3248])
         hole = np.zeros(large.shape[:2], bool)
         hole[1500:2400, 2600:3200] = True
@@ -81,19 +82,19 @@ def _commands(room: Path, large: EightBit, hole: Bools, small: EightBit) -> dict
 
 def _run(room: Path, words: tuple[str, ...]) -> float:
     clock = time.perf_counter()
-    subprocess.run([*PROGRAM, *words], cwd=room, check=True, capture_output=True)
+    subprocess.run([*PROGRAM_COMMAND, *words], cwd=room, check=True, capture_output=True)
     return time.perf_counter() - clock
 
 
 def _median(measure: Callable[[], float]) -> float:
-    return statistics.median(measure() for _ in range(TIMES))
+    return statistics.median(measure() for _ in range(REPEAT_COUNT))
 
 
 def _desk(room: Path, small: EightBit) -> dict[str, float]:
     """The server from its start, and fills on the desk of it, each of a fresh mark."""
     out: dict[str, float] = {}
     starts = []
-    for _ in range(TIMES):
+    for _ in range(REPEAT_COUNT):
         with _served(room) as (_, seconds):
             starts.append(seconds)
     out["server answers after its start"] = statistics.median(starts)
@@ -101,8 +102,8 @@ def _desk(room: Path, small: EightBit) -> dict[str, float]:
         shoot = client.post("/api/shoots", json={"name": "Speed"}).json()["id"]
         data = (room / "small.png").read_bytes()
         frame = client.post(f"/api/shoots/{shoot}/frames", params={"name": "small.png"}, content=data).json()["id"]
-        for name, area in (("small hole", SMALL), ("hole of .11 MP", LARGE)):
-            waits = [_filled(client, frame, small, area, seed) for seed in range(TIMES)]
+        for name, area in (("small hole", SMALL_HOLE_MP), ("hole of .11 MP", LARGE_HOLE_MP)):
+            waits = [_filled(client, frame, small, area, seed) for seed in range(REPEAT_COUNT)]
             looks, *takes = (statistics.median(each) for each in zip(*waits, strict=True))
             out[f"{name} on the desk, first look"] = looks
             out |= {f"{name} on the desk, take {number}": each for number, each in enumerate(takes, start=1)}
@@ -123,7 +124,7 @@ def _filled(client: httpx.Client, frame: int, picture: EightBit, area: float, se
     client.get(f"{where}/sweeps/{sweep}/first-look").raise_for_status()
     waits = [time.perf_counter() - clock]
     while len(waits) < 4:
-        if time.perf_counter() - clock > PATIENCE:
+        if time.perf_counter() - clock > MAX_WAIT_SECONDS:
             raise TimeoutError("The fill did not end.")
         there = next(each for each in client.get(where).json()["sweeps"] if each["id"] == sweep)
         waits += [time.perf_counter() - clock] * (len(there["takes"]) - (len(waits) - 1))
@@ -137,11 +138,11 @@ def _served(room: Path) -> Iterator[tuple[httpx.Client, float]]:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    words = [*PROGRAM, "serve", "--library", str(room / "library"), "--port", str(port)]
+    words = [*PROGRAM_COMMAND, "serve", "--library", str(room / "library"), "--port", str(port)]
     clock = time.perf_counter()
     server = subprocess.Popen(words, start_new_session=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     try:
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=PATIENCE) as client:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=MAX_WAIT_SECONDS) as client:
             _answered(client, server)
             yield client, time.perf_counter() - clock
     finally:
@@ -151,7 +152,7 @@ def _served(room: Path) -> Iterator[tuple[httpx.Client, float]]:
 
 def _answered(client: httpx.Client, server: subprocess.Popen[bytes]) -> None:
     """Wait until it answers. Raises RuntimeError, TimeoutError."""
-    until = time.perf_counter() + PATIENCE
+    until = time.perf_counter() + MAX_WAIT_SECONDS
     while time.perf_counter() < until:
         try:
             client.get("/api/health").raise_for_status()

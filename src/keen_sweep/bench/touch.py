@@ -17,18 +17,18 @@ from keen_sweep.document.shelf import InMemory
 from keen_sweep.document.stack import Stack
 from keen_sweep.document.touch import Touch
 
-WIDTH = 6000
-HEIGHT = 4000
-DABS = 3_000
-REPEATS = 3
+WIDTH_PX = 6000
+HEIGHT_PX = 4000
+DAB_COUNT = 3_000
+REPEAT_COUNT = 3
 
 
 def run_touch(tell: Callable[[str], None]) -> str:
     """A long clone stroke and a round heal on a made-up picture of 24 MP; a table."""
     random = np.random.default_rng(0)
-    picture = random.integers(0, 256, (HEIGHT, WIDTH, 3), dtype=np.uint8)
+    picture = random.integers(0, 256, (HEIGHT_PX, WIDTH_PX, 3), dtype=np.uint8)
     pyramid = Pyramid.of(picture)
-    turns = np.linspace(0, 12, DABS)
+    turns = np.linspace(0, 12, DAB_COUNT)
     spread = 1 + turns / 40
     points = np.column_stack([2600 + 900 * np.cos(turns) * spread, 1900 + 700 * np.sin(turns) * spread])
     long = Stroke(points=tuple(map(tuple, points.tolist())), size=60, softness=0.3)
@@ -48,8 +48,8 @@ def run_touch(tell: Callable[[str], None]) -> str:
     tile = _seconds(lambda: render(pyramid, Stack(layers=(clone,)), shelf, Box(x=2560, y=1024, width=512, height=512)))
     healing = _seconds(lambda: render(pyramid, Stack(layers=(heal,)), shelf, box))
     rows = [
-        f"| clone, {DABS:,} dabs, all of it | {whole / plain:.2f} | {whole / blur:.2f} blurs of the picture |",
-        f"| clone, {DABS:,} dabs, one tile | {tile / plain:.2f} | {tile / blur:.2f} blurs of the picture |",
+        f"| clone, {DAB_COUNT:,} dabs, all of it | {whole / plain:.2f} | {whole / blur:.2f} blurs of the picture |",
+        f"| clone, {DAB_COUNT:,} dabs, one tile | {tile / plain:.2f} | {tile / blur:.2f} blurs of the picture |",
         f"| heal, 200 px | {healing / plain:.2f} | {healing / seamless:.2f} seamlessClones |",
     ]
     text = "\n".join(["| 24 MP | copies of the picture | |", "|---|---|---|", *rows])
@@ -66,7 +66,7 @@ def _touch(brush: str, stroke: Stroke, away: tuple[float, float]) -> Touch:
 def _seconds(work: Callable[[], object]) -> float:
     """The best of a few times."""
     best = float("inf")
-    for _ in range(REPEATS):
+    for _ in range(REPEAT_COUNT):
         started = time.perf_counter()
         work()
         best = min(best, time.perf_counter() - started)

@@ -57,7 +57,7 @@ def _box(x0: float, y0: float, x1: float, y1: float) -> Corners:
     return ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
 
 
-BORDERS: tuple[Border, ...] = (
+MATERIAL_BORDERS: tuple[Border, ...] = (
     Border(
         "ov-0431",
         {"gravel": (_box(0, 0.76, 1, 1),), "foliage": (_box(0, 0.2, 0.42, 0.74), _box(0.62, 0.2, 1, 0.74))},
@@ -138,7 +138,7 @@ def share_of(border: Border, material: str, other: str, seed: int = 0) -> float:
 def run_two_materials() -> str:
     """A table of all cases, both ways round."""
     lines = ["| hole on | asked for | of the hole |", "|---|---|---|"]
-    for border in BORDERS:
+    for border in MATERIAL_BORDERS:
         first, second = border.areas
         for material, other in ((first, second), (second, first)):
             lines.append(f"| {border.name} | {material} | {share_of(border, material, other):.2f} |")

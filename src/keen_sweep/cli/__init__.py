@@ -16,8 +16,8 @@ from typer._click.exceptions import ClickException
 from keen_sweep.cli.app import app
 from keen_sweep.core.errors import KeenSweepError
 
-# In which module each command is: only the one that is asked for is loaded.
-COMMANDS = {
+# Module of each command: only the one that is needed is loaded.
+COMMAND_MODULES = {
     "gather": "gather",
     "fill": "fill",
     "carry": "carry",
@@ -65,7 +65,7 @@ def _look_elsewhere() -> None:
 
 def _load(command: str) -> None:
     """Hang a command on the application; all of them for help, or for a word that is none."""
-    for module in {COMMANDS[command]} if command in COMMANDS else dict.fromkeys(COMMANDS.values()):
+    for module in {COMMAND_MODULES[command]} if command in COMMAND_MODULES else dict.fromkeys(COMMAND_MODULES.values()):
         import_module(f"keen_sweep.cli.{module}")
 
 

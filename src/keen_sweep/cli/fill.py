@@ -42,9 +42,9 @@ class FormatName(StrEnum):
     JPEG = "jpeg"
 
 
-# Takes that are packed at the same time: each holds a copy of the whole picture.
-PACKERS = 2
-SUFFIX = {FormatName.PNG: "png", FormatName.TIFF: "tif", FormatName.JPEG: "jpg"}
+# Takes that are encoded at the same time: each holds a copy of the whole picture.
+PACKER_THREADS = 2
+FORMAT_SUFFIX = {FormatName.PNG: "png", FormatName.TIFF: "tif", FormatName.JPEG: "jpg"}
 
 
 @app.command()
@@ -116,13 +116,13 @@ def _written(
     from keen_sweep.core.photo.write import write_whole
 
     # A take is packed while the next is made; which is the best is known when all are there.
-    with ThreadPoolExecutor(max_workers=PACKERS) as packer:
+    with ThreadPoolExecutor(max_workers=PACKER_THREADS) as packer:
         packed = [(patch, packer.submit(_packed, picture, patch, kind)) for patch in patches]
         packed.sort(key=lambda each: (each[0].energy, each[0].seed))
         made = []
         for number, (patch, data) in enumerate(packed, start=1):
             progress(1.0, f"writing take {number}")
-            file = out / f"take-{number}.{SUFFIX[kind]}"
+            file = out / f"take-{number}.{FORMAT_SUFFIX[kind]}"
             write_whole(file, data.result())
             made.append(_told(file, patch))
     return made

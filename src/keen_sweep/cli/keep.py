@@ -14,7 +14,7 @@ from keen_sweep.core.errors import BadRequest
 if TYPE_CHECKING:
     from keen_sweep.store.library import Library
 
-MB = 1_000_000
+MEGABYTE_BYTES = 1_000_000
 
 
 def _opened(folder: Path) -> Library:
@@ -48,7 +48,7 @@ def check(
         if repair:
             mend(opened, report)
         if drop_views:
-            say(f"{drop(opened) / MB:.1f} MB of previews and alignments freed")
+            say(f"{drop(opened) / MEGABYTE_BYTES:.1f} MB of previews and alignments freed")
     finally:
         opened.close()
     said = [
@@ -64,7 +64,7 @@ def check(
     whole = (
         "not whole" if report.lost else "clean" if report.clean or repair else "whole, with files that nothing needs"
     )
-    print(f"{report.files} files, {report.size / MB:.1f} MB: {whole}")
+    print(f"{report.files} files, {report.size / MEGABYTE_BYTES:.1f} MB: {whole}")
     if report.lost:
         raise typer.Exit(1)
 

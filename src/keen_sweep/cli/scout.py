@@ -36,12 +36,12 @@ def scout(
     from keen_sweep.core.mask.area import area_to_bytes
     from keen_sweep.core.photo.read import read_picture
     from keen_sweep.core.photo.write import write_whole
-    from keen_sweep.core.scout.scouts import KINDS, look_for, looked_for
+    from keen_sweep.core.scout.scouts import ALL_KINDS, look_for, looked_for
 
     wanted = [each.strip() for each in kinds.split(",") if each.strip()]
-    unknown = [each for each in wanted if each not in (*KINDS, "reflection")]
+    unknown = [each for each in wanted if each not in (*ALL_KINDS, "reflection")]
     if unknown or not wanted:
-        names = ", ".join((*KINDS, "reflection"))
+        names = ", ".join((*ALL_KINDS, "reflection"))
         raise BadRequest(f"There is no scout for {', '.join(unknown) or 'nothing'}: choose from {names}.")
     started = time.perf_counter()
     picture = read_picture(photo)
@@ -49,7 +49,7 @@ def scout(
     told: list[dict[str, Any]] = []
     empty: list[str] = []
     with bar() as shown:
-        for kind in KINDS:
+        for kind in ALL_KINDS:
             if kind not in wanted:
                 continue
             task = shown.add_task(kind, total=1.0)

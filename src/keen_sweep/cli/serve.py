@@ -13,7 +13,7 @@ from keen_sweep.cli.app import app
 from keen_sweep.cli.said import check_address, say
 from keen_sweep.cli.setup import set_up_once
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.simulated import PORT as SERVICE_PORT
+from keen_sweep.simulated import DEFAULT_PORT as SERVICE_PORT
 
 
 @app.command()
@@ -92,7 +92,7 @@ def _serve(folder: Path, host: str, port: int, cluster: str | None = None) -> No
 def _passphrase(host: str) -> str | None:
     """What has to be said to a server that others can reach: from the environment, or asked for. None for one that only
     this machine can reach, unless there is one. Raises BadRequest."""
-    from keen_sweep.api.passphrase import FEWEST
+    from keen_sweep.api.passphrase import MIN_PASSPHRASE_CHARS
     from keen_sweep.settings import Settings
 
     words = Settings().passphrase.get_secret_value()
@@ -100,9 +100,10 @@ def _passphrase(host: str) -> str | None:
         return None
     if not words and sys.stdin.isatty():
         words = typer.prompt("Passphrase for this server", hide_input=True)
-    if len(words) < FEWEST:
+    if len(words) < MIN_PASSPHRASE_CHARS:
         raise BadRequest(
-            f"Others can reach {host}: a passphrase of {FEWEST} characters or more is needed, in KEEN_SWEEP_PASSPHRASE "
+            f"Others can reach {host}: a passphrase of {MIN_PASSPHRASE_CHARS} characters or more is needed, "
+            f"in KEEN_SWEEP_PASSPHRASE "
             "or at the prompt."
         )
     return words

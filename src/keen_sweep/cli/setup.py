@@ -10,8 +10,8 @@ from keen_sweep.cli.app import app
 from keen_sweep.cli.said import say
 from keen_sweep.core.errors import KeenSweepError
 
-NETWORKS = "networks"
-KERNELS = "kernels"
+NETWORKS_MARK = "networks"
+KERNELS_MARK = "kernels"
 
 
 @app.command()
@@ -25,7 +25,7 @@ def weights() -> None:
         fetch_weights(say)
     finally:
         # Where they could not be had nobody is made to wait for them again.
-        mark_done(NETWORKS)
+        mark_done(NETWORKS_MARK)
     say(f"All networks are in {folder()}.")
 
 
@@ -36,7 +36,7 @@ def warm() -> None:
     from keen_sweep.install.once import mark_done
 
     run(say)
-    mark_done(KERNELS)
+    mark_done(KERNELS_MARK)
 
 
 @app.command(hidden=True)
@@ -53,7 +53,7 @@ def set_up_once() -> None:
     """At the first start of an installation: fetch the networks and compile the kernels, unless set-up did."""
     from keen_sweep.install.once import done
 
-    if not done(NETWORKS):
+    if not done(NETWORKS_MARK):
         say("Fetching the networks for the scouts (first start only)")
         try:
             weights()
@@ -66,6 +66,6 @@ def compile_once() -> None:
     """Compile the kernels unless set-up did."""
     from keen_sweep.install.once import done
 
-    if not done(KERNELS):
+    if not done(KERNELS_MARK):
         say("Compiling kernels (once for each installation, about a minute)")
         warm()

@@ -7,18 +7,19 @@ import imagecodecs
 import numpy as np
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
-from keen_sweep.demo.shoot import PICTURES, Camera, facts
+from keen_sweep.demo.shoot import PICTURES_FOLDER, Camera, facts
 
-# Inverse metres of the stored depths, and the size they were stored at (demo/render/depth.py).
-UNIT = 131070.0
-REDUCED = 4
+# Inverse metres of the stored depths (demo/render/depth.py).
+DEPTH_UNITS = 131070.0
+# Ratio of the picture's size to that of the depths.
+DEPTH_REDUCTION = 4
 
 
 def inverse_depth(frame: str) -> Doubles:
     """The inverse distance of what each place shows, along its ray, (H / 4, W / 4), 1 / m; 0 is the sky."""
     known = facts(frame)
     assert known.depth is not None
-    return np.asarray(imagecodecs.png_decode((PICTURES / known.depth).read_bytes()), np.float64) / UNIT
+    return np.asarray(imagecodecs.png_decode((PICTURES_FOLDER / known.depth).read_bytes()), np.float64) / DEPTH_UNITS
 
 
 def seen_at(frame: str, other: str) -> tuple[Floats, Bools]:
@@ -43,7 +44,7 @@ def seen_at(frame: str, other: str) -> tuple[Floats, Bools]:
     )  # fmt: skip
     own = 1 / np.linalg.norm(away, axis=2)
     seen = (depth > 0) & (there >= 0) & (np.abs(there - np.where(near > 0, own, 0)) < 0.03 * own + 1e-3)
-    place = np.stack([u * REDUCED - 0.5, v * REDUCED - 0.5], axis=2)
+    place = np.stack([u * DEPTH_REDUCTION - 0.5, v * DEPTH_REDUCTION - 0.5], axis=2)
     return place.astype(np.float32), seen
 
 

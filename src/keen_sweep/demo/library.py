@@ -15,7 +15,7 @@ from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.demo.shoot import PICTURES, distractions, facts, mask_of
+from keen_sweep.demo.shoot import PICTURES_FOLDER, distractions, facts, mask_of
 from keen_sweep.demo.shoot import frames as names
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run
@@ -28,26 +28,26 @@ from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.running.carry_out import carry_out
 
-SHOOT = "Orrin Vale garden guide"
-# Raised when the demo library should be made anew.
-VERSION = "7"
+SHOOT_NAME = "Orrin Vale garden guide"
+# Raise this when the demo library must be made anew.
+DEMO_VERSION = "7"
 
 
 def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
     """Make the demo library in a folder unless it is there already."""
     done = folder / "demo.txt"
-    if done.is_file() and done.read_text() == VERSION:
+    if done.is_file() and done.read_text() == DEMO_VERSION:
         return
     tell(f"Making the demo library in {folder}")
     if folder.exists() and (not any(folder.iterdir()) or (folder / "library.db").exists()):
         shutil.rmtree(folder)
     library = Library(folder)
-    shoot = make_shoot(library, SHOOT)
+    shoot = make_shoot(library, SHOOT_NAME)
     frames = {}
     for name in names():
         picture = facts(name).frame
         source = library.incoming / picture
-        shutil.copyfile(PICTURES / picture, source)
+        shutil.copyfile(PICTURES_FOLDER / picture, source)
         frame = add_frame(library, shoot.id, picture, source)
         frames[name] = frame.id
     garden = frames["ov-0412"]
@@ -56,7 +56,7 @@ def make_demo_library(folder: Path, tell: Callable[[str], None]) -> None:
     _fill_now(library, garden, cables)
     new_sweep(library, garden, _areas(library, "ov-0412", "visitor", 7), "Two visitors")
     library.close()
-    done.write_text(VERSION)
+    done.write_text(DEMO_VERSION)
 
 
 def _fill_now(library: Library, frame_id: int, sweep_id: str) -> None:

@@ -10,9 +10,9 @@ from pathlib import Path
 
 from pydantic import SecretStr
 
-from keen_sweep.simulated import PORT
-from keen_sweep.simulated.app import KEY
-from keen_sweep.simulated.paintings import NAME
+from keen_sweep.simulated import DEFAULT_PORT
+from keen_sweep.simulated.app import DEMO_KEY
+from keen_sweep.simulated.paintings import SERVICE_NAME
 from keen_sweep.simulated.serve import serve
 from keen_sweep.store.library import Library
 from keen_sweep.store.words import ModelKind
@@ -38,11 +38,11 @@ def simulated(folder: Path) -> Iterator[str]:
 
 def register_service(library: Library, address: str) -> None:
     """Register the service in a library, or tell it where the service is now."""
-    row = next((each for each in models(library) if each.name == NAME), None)
+    row = next((each for each in models(library) if each.name == SERVICE_NAME), None)
     if row is None:
-        row = register(library, NAME, ModelKind.SERVICE, address)
+        row = register(library, SERVICE_NAME, ModelKind.SERVICE, address)
     change_model(library, row.id, ModelChange(place=address))
-    set_key(library, row.id, SecretStr(KEY))
+    set_key(library, row.id, SecretStr(DEMO_KEY))
 
 
 def _serve(folder: Path, port: int) -> None:
@@ -53,7 +53,7 @@ def _serve(folder: Path, port: int) -> None:
 
 def _free_port() -> int:
     """The usual port, or another one if that is taken."""
-    for wanted in (PORT, 0):
+    for wanted in (DEFAULT_PORT, 0):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             try:
@@ -61,4 +61,4 @@ def _free_port() -> int:
             except OSError:
                 continue
             return int(probe.getsockname()[1])
-    return PORT
+    return DEFAULT_PORT

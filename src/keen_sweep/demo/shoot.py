@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict
 from keen_sweep.core.arrays import Doubles, EightBit
 from keen_sweep.core.photo.read import read_picture
 
-PICTURES = Path(__file__).parent / "pictures"
+PICTURES_FOLDER = Path(__file__).parent / "pictures"
 Kind = Literal["person", "wire", "pole", "litter", "hose", "reflection", "speck", "backdrop clutter", "thing"]
 
 
@@ -72,13 +72,13 @@ class Facts(BaseModel):
 
 def frames() -> list[str]:
     """The names of the frames in the order of the shoot."""
-    return sorted(file.stem for file in PICTURES.glob("*.json"))
+    return sorted(file.stem for file in PICTURES_FOLDER.glob("*.json"))
 
 
 @cache
 def facts(frame: str) -> Facts:
     """What is known of a frame."""
-    return Facts.model_validate_json((PICTURES / f"{frame}.json").read_text())
+    return Facts.model_validate_json((PICTURES_FOLDER / f"{frame}.json").read_text())
 
 
 def distractions(frame: str) -> tuple[Distraction, ...]:
@@ -88,7 +88,7 @@ def distractions(frame: str) -> tuple[Distraction, ...]:
 
 def mask_of(frame: str, which: Distraction) -> EightBit:
     """How much of each pixel a distraction covers, (H, W), 0 to 255."""
-    whole = np.asarray(imagecodecs.png_decode((PICTURES / which.mask).read_bytes()), np.uint8)
+    whole = np.asarray(imagecodecs.png_decode((PICTURES_FOLDER / which.mask).read_bytes()), np.uint8)
     x, y, width, height = which.box
     out = np.zeros_like(whole)
     out[y : y + height, x : x + width] = whole[y : y + height, x : x + width]
@@ -102,6 +102,6 @@ def clean_twin(frame: str) -> tuple[EightBit, EightBit]:
     are the same to the bit.
     """
     known = facts(frame)
-    shot = np.asarray(read_picture(PICTURES / known.frame).pixels, np.uint8)
-    overlay = np.asarray(imagecodecs.png_decode((PICTURES / known.clean).read_bytes()), np.uint8)
+    shot = np.asarray(read_picture(PICTURES_FOLDER / known.frame).pixels, np.uint8)
+    overlay = np.asarray(imagecodecs.png_decode((PICTURES_FOLDER / known.clean).read_bytes()), np.uint8)
     return shot, np.where(overlay[..., 3:] > 0, overlay[..., :3], shot)

@@ -8,7 +8,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.areas import MOST, areas_of, as_area
+from keen_sweep.core.mask.areas import MAX_AREAS, areas_of, as_area
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.shape import cover_of
@@ -16,7 +16,7 @@ from keen_sweep.document.mark import Keep, Mark, shapes_of
 from keen_sweep.document.shelf import Shelf
 
 
-def apart(mark: Mark, picture: Box, shelf: Shelf, keep: Keep, most: int = MOST) -> list[Mark]:
+def apart(mark: Mark, picture: Box, shelf: Shelf, keep: Keep, most: int = MAX_AREAS) -> list[Mark]:
     """A mark for each separate area, or the whole mark if there are more than most.
 
     Shapes stay what they were unless one of them lies in several areas: then the areas are kept as they are.

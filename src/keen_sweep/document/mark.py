@@ -38,8 +38,8 @@ class Drawn(BaseModel):
 
 
 Filed = Annotated[Drawn | Area, Field(discriminator="kind")]
-_DRAWING: TypeAdapter[Stroke | Outline] = TypeAdapter(Drawing)
-_FILED: TypeAdapter[tuple[Drawn | Area, ...]] = TypeAdapter(tuple[Filed, ...])
+_DRAWING_ADAPTER: TypeAdapter[Stroke | Outline] = TypeAdapter(Drawing)
+_FILED_ADAPTER: TypeAdapter[tuple[Drawn | Area, ...]] = TypeAdapter(tuple[Filed, ...])
 
 
 class Mark(BaseModel):
@@ -86,7 +86,7 @@ def shapes_of(filed: Sequence[Drawn | Area], shelf: Shelf) -> tuple[Shape, ...]:
 
 def filed_from(data: Sequence[Mapping[str, object]]) -> tuple[Drawn | Area, ...]:
     """Shapes of a mark out of a row of the database."""
-    return _FILED.validate_python(data)
+    return _FILED_ADAPTER.validate_python(data)
 
 
 def drawing_to_bytes(drawing: Stroke | Outline) -> bytes:
@@ -96,4 +96,4 @@ def drawing_to_bytes(drawing: Stroke | Outline) -> bytes:
 
 def drawing_from_bytes(data: bytes) -> Stroke | Outline:
     """The inverse. Raises pydantic's ValidationError (a ValueError) if damaged."""
-    return _DRAWING.validate_json(data)
+    return _DRAWING_ADAPTER.validate_json(data)

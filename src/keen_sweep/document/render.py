@@ -26,8 +26,8 @@ from keen_sweep.document.shelf import Shelf
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.document.touch import Touch
 
-# Sides of the blocks in which the picture is composed and touch-ups are worked out, pixels.
-BLOCK = 256
+# Side of the blocks in which a picture is composited and touch-ups are applied, pixels.
+BLOCK_SIDE_PX = 256
 
 
 def render(original: Pyramid, stack: Stack, shelf: Shelf, window: Box | None = None, level: int = 0) -> Pixels:
@@ -44,7 +44,7 @@ def render(original: Pyramid, stack: Stack, shelf: Shelf, window: Box | None = N
         return out
     seen = window.enlarged(level).intersect(original.box)
     layings = _layings(original, stack, shelf, seen)
-    side = max(BLOCK, 1 << level)
+    side = max(BLOCK_SIDE_PX, 1 << level)
     for cell in _cells([laying.box.intersect(seen) for laying in layings], side, original.box):
         # Whole blocks of 2 ** level pixels: a level's pixel is made of all that lies under it.
         region = cell.intersect(seen)
@@ -152,15 +152,18 @@ def _blocks(touch: Touch, stroke: Stroke, reach: Box) -> list[Box]:
     first, last = path[: max(len(path) - 1, 1)], path[1:] if len(path) > 1 else path
     rim = stroke.size / 2 + 1
     # Only blocks of the picture: what a stroke does beyond it is not seen.
-    most = ((reach.right - 1) // BLOCK, (reach.bottom - 1) // BLOCK)
-    low = np.floor((np.minimum(first, last) - rim) / BLOCK).astype(np.int64).clip((0, 0), most)
-    high = np.floor((np.maximum(first, last) + rim) / BLOCK).astype(np.int64).clip((0, 0), most)
+    most = ((reach.right - 1) // BLOCK_SIDE_PX, (reach.bottom - 1) // BLOCK_SIDE_PX)
+    low = np.floor((np.minimum(first, last) - rim) / BLOCK_SIDE_PX).astype(np.int64).clip((0, 0), most)
+    high = np.floor((np.maximum(first, last) + rim) / BLOCK_SIDE_PX).astype(np.int64).clip((0, 0), most)
     cells = set()
     # Segments that reach into the same blocks count once: four numbers of 16 bit each are one of 64.
     coded = np.unique(np.hstack([low, high]) @ (1 << np.array([0, 16, 32, 48])))
     for x0, y0, x1, y1 in ((code >> np.array([0, 16, 32, 48])) & 0xFFFF for code in coded):
         cells |= {(x, y) for x in range(x0, x1 + 1) for y in range(y0, y1 + 1)}
-    boxes = (Box(x=x * BLOCK, y=y * BLOCK, width=BLOCK, height=BLOCK).intersect(reach) for x, y in sorted(cells))
+    boxes = (
+        Box(x=x * BLOCK_SIDE_PX, y=y * BLOCK_SIDE_PX, width=BLOCK_SIDE_PX, height=BLOCK_SIDE_PX).intersect(reach)
+        for x, y in sorted(cells)
+    )
     return [box for box in boxes if not box.empty]
 
 

@@ -11,8 +11,8 @@ from keen_sweep.core.errors import NotFound
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.mask.fit import Fit
-from keen_sweep.core.mask.mask import NOTHING
-from keen_sweep.core.series.similarity import SAME_PLACE, Similarity
+from keen_sweep.core.mask.mask import EMPTY_BOX
+from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity
 from keen_sweep.document.mark import Filed, Mark
 from keen_sweep.document.told import ToldLayer
 from keen_sweep.document.touch import Touch
@@ -49,7 +49,7 @@ class Behind(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     patch: str
-    lies: Similarity = SAME_PLACE
+    lies: Similarity = IDENTITY_SIMILARITY
     provisional: bool = False
 
 
@@ -111,7 +111,7 @@ def reach_from(layer: ToldLayer, picture: Box) -> Box:
     mark = layer["mark"]
     boxes = [shape["box"] for shape in mark["shapes"] if not shape["erase"]]
     if not boxes:
-        return NOTHING
+        return EMPTY_BOX
     left, top = min(each["x"] for each in boxes), min(each["y"] for each in boxes)
     right = max(each["x"] + each["width"] for each in boxes)
     bottom = max(each["y"] + each["height"] for each in boxes)

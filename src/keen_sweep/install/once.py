@@ -8,9 +8,9 @@ from pathlib import Path
 
 from keen_sweep import __version__
 
-# An environment that somebody else owns cannot be written; the mark in the user's cache names it then.
-OWN = Path(sys.prefix) / "share" / "keen-sweep"
-CACHE = Path.home() / ".cache" / "keen-sweep"
+# An environment that belongs to somebody else cannot be written; its mark goes into the user's cache then.
+INSTALL_FOLDER = Path(sys.prefix) / "share" / "keen-sweep"
+CACHE_FOLDER = Path.home() / ".cache" / "keen-sweep"
 
 
 def done(what: str) -> bool:
@@ -31,4 +31,4 @@ def mark_done(what: str) -> None:
 
 def _places(what: str) -> tuple[Path, Path]:
     name = f"{what}-{__version__}-{sys.implementation.cache_tag}"
-    return OWN / name, CACHE / f"{name}-{hashlib.sha256(sys.prefix.encode()).hexdigest()[:12]}"
+    return INSTALL_FOLDER / name, CACHE_FOLDER / f"{name}-{hashlib.sha256(sys.prefix.encode()).hexdigest()[:12]}"

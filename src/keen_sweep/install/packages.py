@@ -13,8 +13,8 @@ from pathlib import Path
 
 from keen_sweep.core.errors import KeenSweepError
 
-# How long a registry may keep silent, seconds.
-PATIENCE = 60
+# Longest silence of a registry, seconds.
+REGISTRY_TIMEOUT_SECONDS = 60
 
 
 def download(package: str, room: Path) -> Path:
@@ -49,7 +49,7 @@ def _from_npm(wanted: str, room: Path) -> Path:
     registry = os.environ.get("npm_config_registry", "https://registry.npmjs.org").rstrip("/")  # noqa: SIM112 (npm's own name)
     archive = room / f"{name.rsplit('/', 1)[-1]}-{version}.tgz"
     try:
-        with urllib.request.urlopen(f"{registry}/{name}/-/{archive.name}", timeout=PATIENCE) as answer:
+        with urllib.request.urlopen(f"{registry}/{name}/-/{archive.name}", timeout=REGISTRY_TIMEOUT_SECONDS) as answer:
             archive.write_bytes(answer.read())
     except OSError as error:
         raise KeenSweepError(f"npm:{wanted} could not be fetched: {error}.") from error

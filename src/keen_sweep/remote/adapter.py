@@ -17,14 +17,14 @@ from pydantic import SecretStr
 
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble
-from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, ModelFacts, Paid, Painting, Wish, no_payment
+from keen_sweep.core.fill.model.port import DEFAULT_KNOBS, Knobs, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.photo.png_encoder import packed_png
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.exchange import Exchange, Gone, reason
 from keen_sweep.remote.patience import Patience
 from keen_sweep.remote.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
 
-USUAL_PATIENCE = Patience()
+DEFAULT_PATIENCE = Patience()
 
 
 class ServiceModel:
@@ -34,7 +34,7 @@ class ServiceModel:
         self,
         address: str,
         key: SecretStr,
-        patience: Patience = USUAL_PATIENCE,
+        patience: Patience = DEFAULT_PATIENCE,
         sleep: Callable[[float], None] = time.sleep,
         tick: Progress = unwatched,
     ) -> None:
@@ -59,7 +59,7 @@ class ServiceModel:
         self.left = self._exchange.ask(Account, "GET", "/v1/account").credits
         return self.left
 
-    def quote(self, width: int, height: int, knobs: Knobs = AS_USUAL) -> Quote:
+    def quote(self, width: int, height: int, knobs: Knobs = DEFAULT_KNOBS) -> Quote:
         """What a painting of so many pixels costs and takes. Raises ModelTrouble."""
         return self._exchange.ask(Quote, "POST", "/v1/quotes", QuoteIn(width=width, height=height, knobs=knobs))
 

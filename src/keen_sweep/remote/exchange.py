@@ -19,15 +19,15 @@ from keen_sweep.core.errors import ModelTrouble, Remedy
 from keen_sweep.core.progress import Progress, unwatched
 from keen_sweep.remote.address import checked_address, is_near
 from keen_sweep.remote.patience import Patience
-from keen_sweep.remote.wire import SAME
+from keen_sweep.remote.wire import IDEMPOTENCY_HEADER
 
 Answer = TypeVar("Answer", bound=BaseModel)
 Got = TypeVar("Got")
-# What may come right by itself: too many requests, and what a server or what lies before it says while it is troubled.
-WORTH_RETRYING = {408, 425, 429, 500, 502, 503, 504}
-MOST_BYTES = 64 * 2**20
-# The longest that a service may tell us to wait between two tries, seconds.
-MOST_TOLD = 60.0
+# Problems that may pass: too many requests, and errors of a server or of what stands before it.
+RETRIED_STATUSES = {408, 425, 429, 500, 502, 503, 504}
+MAX_ANSWER_BYTES = 64 * 2**20
+# Longest pause that a service may request, seconds.
+MAX_RETRY_SECONDS = 60.0
 
 
 class Gone(Exception):
@@ -42,10 +42,10 @@ class _Again(Exception):
         self.wait = wait
 
 
-_KEY = "{who} does not accept the key. Enter it again on the page Models."
-_NO: dict[int, tuple[str, Remedy | None]] = {
-    401: (_KEY, "key"),
-    403: (_KEY, "key"),
+_KEY_MESSAGE = "{who} does not accept the key. Enter it again on the page Models."
+_REFUSAL_MESSAGES: dict[int, tuple[str, Remedy | None]] = {
+    401: (_KEY_MESSAGE, "key"),
+    403: (_KEY_MESSAGE, "key"),
     402: ("There are too few credits at {who}{why} Nothing was charged.", "credits"),
     413: ("The area is too large for {who}{why} Nothing was charged.", "smaller"),
     422: ("{who} refused this picture{why} Nothing was charged.", "smaller"),
@@ -119,7 +119,9 @@ class Exchange:
                         "later",
                     ) from None
                 # Not all who were turned away come back at the same moment.
-                told = wait * (1 + 0.1 * random.random()) if trouble.wait is None else min(trouble.wait, MOST_TOLD)
+                told = (
+                    wait * (1 + 0.1 * random.random()) if trouble.wait is None else min(trouble.wait, MAX_RETRY_SECONDS)
+                )
                 self._pause(told, tick, str(trouble))
                 wait = min(wait * 2, self.patience.longest)
         raise AssertionError("a try ends in one of the two")
@@ -135,7 +137,7 @@ class Exchange:
     def _sent(self, method: str, path: str, body: BaseModel | None = None, name: str | None = None) -> bytes:
         """The bytes of a good answer. Raises _Again, Gone or ModelTrouble. What arrives is limited in size and time: a
         slow drip must not hold a fill for ever."""
-        headers = {SAME: name} if name else {}
+        headers = {IDEMPOTENCY_HEADER: name} if name else {}
         content = body.model_dump_json().encode() if body is not None else None
         if content is not None:
             headers["Content-Type"] = "application/json"
@@ -145,7 +147,7 @@ class Exchange:
                 data = bytearray()
                 for chunk in answer.iter_bytes():
                     data += chunk
-                    if len(data) > MOST_BYTES:
+                    if len(data) > MAX_ANSWER_BYTES:
                         raise ModelTrouble(f"{self.who} sends more data than a picture can have.")
                     if time.monotonic() - begun > self.patience.transfer:
                         raise _Again(f"{self.who} sends too slowly")
@@ -167,14 +169,14 @@ class Exchange:
         except (ValueError, AttributeError):
             code, why = "", reason("")
         status = answer.status_code
-        if status in WORTH_RETRYING:
+        if status in RETRIED_STATUSES:
             busy = f"{self.who} accepts no more requests at the moment"
             words = busy if status == 429 else f"{self.who} has a problem (error {status})"
             raise _Again(words, _seconds(answer.headers.get("Retry-After")))
         if status in (404, 410) and code == "not-there":
             raise Gone
         other: tuple[str, Remedy | None] = ("{who} turned the request away (error " + str(status) + "){why}", None)
-        words, remedy = _NO.get(status, other)
+        words, remedy = _REFUSAL_MESSAGES.get(status, other)
         raise ModelTrouble(words.format(who=self.who, why=why), remedy)
 
     def _decoded(self, data: bytes, size: tuple[int, int]) -> EightBit:

@@ -16,9 +16,9 @@ from pydantic import SecretStr
 
 from keen_sweep.remote.address import is_near
 
-# How long is waited for an answer, seconds.
-PATIENCE = 10.0
-MARK = "whsec_"
+# Longest wait for an answer, seconds.
+ANSWER_TIMEOUT_SECONDS = 10.0
+SECRET_PREFIX = "whsec_"
 
 
 class NotTaken(Exception):
@@ -27,12 +27,12 @@ class NotTaken(Exception):
 
 def new_secret() -> SecretStr:
     """A secret for a place that notices are sent to: 256 random bits, as the standard writes them."""
-    return SecretStr(MARK + base64.b64encode(secrets.token_bytes(32)).decode())
+    return SecretStr(SECRET_PREFIX + base64.b64encode(secrets.token_bytes(32)).decode())
 
 
 def signature(secret: SecretStr, name: str, seconds: int, body: bytes) -> str:
     """The header webhook-signature of a body that is sent under a name at a time, in seconds since 1970."""
-    key = base64.b64decode(secret.get_secret_value().removeprefix(MARK))
+    key = base64.b64decode(secret.get_secret_value().removeprefix(SECRET_PREFIX))
     signed = f"{name}.{seconds}.".encode() + body
     return "v1," + base64.b64encode(hmac.new(key, signed, hashlib.sha256).digest()).decode()
 
@@ -52,9 +52,9 @@ def send(address: str, secret: SecretStr, name: str, told: Mapping[str, object],
     }
     near = is_near(urlsplit(address).hostname or "")
     try:
-        answer = httpx.post(address, content=body, headers=headers, timeout=PATIENCE, trust_env=not near)
+        answer = httpx.post(address, content=body, headers=headers, timeout=ANSWER_TIMEOUT_SECONDS, trust_env=not near)
     except httpx.TimeoutException:
-        raise NotTaken(f"No answer within {PATIENCE:.0f} s.") from None
+        raise NotTaken(f"No answer within {ANSWER_TIMEOUT_SECONDS:.0f} s.") from None
     except httpx.HTTPError as error:
         raise NotTaken(f"It cannot be reached ({type(error).__name__}).") from None
     if not answer.is_success:

@@ -11,8 +11,8 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.core.fill.model.port import Knobs
 
-# Idempotency-Key: the same key for the same request; what was paid once is not paid again.
-SAME = "Idempotency-Key"
+# The same key for the same request: what was paid once is not paid again.
+IDEMPOTENCY_HEADER = "Idempotency-Key"
 Code = Literal[
     "key", "credits", "too-large", "refused", "rate", "busy", "conflict", "not-there", "bad-request", "broken"
 ]

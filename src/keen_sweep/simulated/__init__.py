@@ -1,3 +1,3 @@
 """A generation service to try things out with: real fills, invented credits, and every fault at a switch."""
 
-PORT = 8421
+DEFAULT_PORT = 8421

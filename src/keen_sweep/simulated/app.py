@@ -12,16 +12,16 @@ from fastapi.responses import HTMLResponse, JSONResponse
 
 from keen_sweep.remote.wire import Account, ServiceProblem
 from keen_sweep.simulated import paintings
-from keen_sweep.simulated.page import PAGE
+from keen_sweep.simulated.page import ACCOUNT_PAGE
 from keen_sweep.simulated.painter import Painter
 from keen_sweep.simulated.shed import Here, Shed, Turned
 from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Till, account_of
 
-# The account that the demo uses. It buys nothing but simulated paintings.
-KEY = "orrin-vale-demo-key"
-CREDITS = 60.0
-DESCRIPTION = (
+# Account of the demo. It buys only simulated paintings.
+DEMO_KEY = "orrin-vale-demo-key"
+DEMO_CREDITS = 60.0
+API_DESCRIPTION = (
     "What Keen Sweep asks of a generation service. A gateway that answers so can stand before any model: it is sent a "
     "picture and a hole as PNG and paints the hole. Sides are at most as long as /v1/about says, and multiples of what "
     "it says. A painting is charged when it is done and not before; the same Idempotency-Key with the same body is the "
@@ -32,8 +32,8 @@ DESCRIPTION = (
 def make_service(folder: Path, switches: Switches | None = None) -> FastAPI:
     """The service with its books in a folder."""
     shed = Shed(Till(folder), switches or Switches())
-    if account_of(KEY) not in shed.till.books.credits:
-        shed.till.set_credits(KEY, CREDITS)
+    if account_of(DEMO_KEY) not in shed.till.books.credits:
+        shed.till.set_credits(DEMO_KEY, DEMO_CREDITS)
     painter = Painter(shed.till, lambda: shed.switches)
 
     @asynccontextmanager
@@ -44,8 +44,8 @@ def make_service(folder: Path, switches: Switches | None = None) -> FastAPI:
 
     app = FastAPI(
         title="Generation service",
-        version=paintings.VERSION,
-        description=DESCRIPTION,
+        version=paintings.SERVICE_VERSION,
+        description=API_DESCRIPTION,
         lifespan=lifespan,
         docs_url=None,
         redoc_url=None,
@@ -94,7 +94,7 @@ _panel = APIRouter(include_in_schema=False)
 
 @_panel.get("/")
 def page() -> HTMLResponse:
-    return HTMLResponse(PAGE)
+    return HTMLResponse(ACCOUNT_PAGE)
 
 
 @_panel.get("/switches")
@@ -111,7 +111,7 @@ def set_switches(here: Here, wanted: Switches) -> Switches:
 @_panel.put("/switches/credits")
 def set_credits(here: Here, wanted: Account) -> Account:
     """What is left in the demo's account."""
-    here.till.set_credits(KEY, wanted.credits)
+    here.till.set_credits(DEMO_KEY, wanted.credits)
     return wanted
 
 
@@ -120,5 +120,5 @@ def books(here: Here) -> dict[str, float | int]:
     """How many paintings were asked for and paid, and what is left: to check that none is paid twice."""
     done = [job for job in here.till.books.jobs if job.state == "done"]
     paid = sum(job.charged for job in done)
-    left = here.till.books.credits[account_of(KEY)]
+    left = here.till.books.credits[account_of(DEMO_KEY)]
     return {"asked": len(here.till.books.jobs), "done": len(done), "paid": paid, "left": left}

@@ -1,6 +1,6 @@
 """The page with the switches, for people who try things out."""
 
-PAGE = """<!doctype html>
+ACCOUNT_PAGE = """<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>Simulated service: switches</title>
 <style>
  body { font: 15px/1.5 system-ui, sans-serif; background: #e4e4e0; color: #1b1b1a; max-width: 620px; margin: 32px auto }

@@ -24,7 +24,7 @@ from keen_sweep.simulated.skin import looks_like_skin
 from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Job, Till
 
-LOOK_EVERY = 0.05
+POLL_SECONDS = 0.05
 
 
 class Painter:
@@ -43,7 +43,7 @@ class Painter:
         self._thread.join(timeout=2)
 
     def _loop(self) -> None:
-        while not self._stop.wait(LOOK_EVERY):
+        while not self._stop.wait(POLL_SECONDS):
             job = self._till.next()
             if job is None:
                 continue

@@ -12,21 +12,21 @@ from typing import Annotated
 from fastapi import APIRouter, Header, Response
 from fastapi.responses import StreamingResponse
 
-from keen_sweep.remote.wire import SAME, About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
+from keen_sweep.remote.wire import IDEMPOTENCY_HEADER, About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
 from keen_sweep.simulated.shed import Here, Mine, Painting, Turned
 from keen_sweep.simulated.till import OtherRequest, TooFew, price
 
-NAME = "Fenwick Paint Shed (simulated)"
-VERSION = "1"
-MOST = 1024
-MULTIPLE = 8
+SERVICE_NAME = "Fenwick Paint Shed (simulated)"
+SERVICE_VERSION = "1"
+MAX_SIDE_PX = 1024
+SIDE_MULTIPLE = 8
 
 router = APIRouter()
 
 
 @router.get("/v1/about", operation_id="about")
 def about() -> About:
-    return About(name=NAME, version=VERSION, most=MOST, multiple=MULTIPLE)
+    return About(name=SERVICE_NAME, version=SERVICE_VERSION, most=MAX_SIDE_PX, multiple=SIDE_MULTIPLE)
 
 
 @router.get("/v1/account", operation_id="account")
@@ -45,7 +45,7 @@ def quote(here: Here, _mine: Mine, asked: QuoteIn) -> Quote:
 
 @router.post("/v1/paintings", status_code=202, operation_id="paint")
 def paint(
-    here: Here, mine: Mine, asked: PaintingIn, name: Annotated[str, Header(alias=SAME, max_length=200)]
+    here: Here, mine: Mine, asked: PaintingIn, name: Annotated[str, Header(alias=IDEMPOTENCY_HEADER, max_length=200)]
 ) -> PaintingOut:
     """Ask for a painting; the same name is the same painting, which is paid once."""
     size = _size(asked.picture)
@@ -96,8 +96,10 @@ def fetch(here: Here, painting: Painting) -> Response:
 
 
 def _fits(width: int, height: int) -> None:
-    if max(width, height) > MOST:
-        raise Turned(413, "too-large", f"Pictures are at most {MOST} px wide and high, and this is {width} x {height}.")
+    if max(width, height) > MAX_SIDE_PX:
+        raise Turned(
+            413, "too-large", f"Pictures are at most {MAX_SIDE_PX} px wide and high, and this is {width} x {height}."
+        )
 
 
 def _size(picture: str) -> tuple[int, int]:

@@ -13,13 +13,13 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.remote.wire import Code, PaintingIn, PaintingOut, State
 
-# A credit buys so many pixels.
-PIXELS_A_CREDIT = 512 * 512
+# Number of pixels that one credit buys.
+PIXELS_PER_CREDIT = 512 * 512
 
 
 def price(width: int, height: int) -> float:
     """Credits for a painting of so many pixels."""
-    return float(math.ceil(width * height / PIXELS_A_CREDIT))
+    return float(math.ceil(width * height / PIXELS_PER_CREDIT))
 
 
 class Job(BaseModel):

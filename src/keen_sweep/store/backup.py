@@ -12,11 +12,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from keen_sweep.core.errors import BadRequest, LibraryTrouble
-from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.store.library import Library
 from keen_sweep.store.snapshot import snapshot
 
-DATABASE = "library.db"
+DATABASE_NAME = "library.db"
 
 
 @dataclass(frozen=True)
@@ -33,16 +33,16 @@ def backup(library: Library, target: Path) -> Copied:
     target = target.expanduser().absolute()
     if target == library.folder or library.folder in target.parents:
         raise BadRequest("The backup has to be outside the library folder.")
-    if target.is_dir() and any(target.iterdir()) and not (target / DATABASE).is_file():
+    if target.is_dir() and any(target.iterdir()) and not (target / DATABASE_NAME).is_file():
         raise BadRequest(f"The folder {target} is not a backup: choose another folder.")
-    part = target / f"{PART}{DATABASE}"
+    part = target / f"{PARTIAL_PREFIX}{DATABASE_NAME}"
     try:
         (target / "files").mkdir(parents=True, exist_ok=True)
         # The database first: all that it refers to is there by now, and files never change.
-        snapshot(library.folder / DATABASE, part)
+        snapshot(library.folder / DATABASE_NAME, part)
         copied = there = 0
         for source in library.files.folder.rglob("*"):
-            if not source.is_file() or source.name.startswith(PART):
+            if not source.is_file() or source.name.startswith(PARTIAL_PREFIX):
                 continue
             place = target / "files" / source.relative_to(library.files.folder)
             if place.is_file() and place.stat().st_size == source.stat().st_size:
@@ -52,8 +52,8 @@ def backup(library: Library, target: Path) -> Copied:
             _copy(source, place)
             copied += 1
         for old in ("-wal", "-shm"):
-            (target / f"{DATABASE}{old}").unlink(missing_ok=True)
-        os.replace(part, target / DATABASE)
+            (target / f"{DATABASE_NAME}{old}").unlink(missing_ok=True)
+        os.replace(part, target / DATABASE_NAME)
     except (OSError, sqlite3.Error) as error:
         part.unlink(missing_ok=True)
         raise LibraryTrouble(f"The backup {target} cannot be written: {error}.") from error
@@ -62,6 +62,6 @@ def backup(library: Library, target: Path) -> Copied:
 
 def _copy(source: Path, place: Path) -> None:
     """A file that is there whole or not at all."""
-    part = place.with_name(f"{PART}{place.name}")
+    part = place.with_name(f"{PARTIAL_PREFIX}{place.name}")
     shutil.copyfile(source, part)
     os.replace(part, place)

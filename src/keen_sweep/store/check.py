@@ -8,16 +8,16 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from keen_sweep.core.errors import LibraryTrouble
-from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.core.progress import Tick
 from keen_sweep.store.files import HEX_DIGITS, content_hash
 from keen_sweep.store.library import Library
-from keen_sweep.store.rows import NAME, rows_of
+from keen_sweep.store.rows import CONTENT_NAME, rows_of
 
 # A file of ours inside a document; hashes of models are not files of the library.
-REFERS = re.compile(r'"(?:file|stroke|patch|original)": ?"([0-9a-f]{64})"')
-# Where files go whose content is not what their name says.
-ASIDE = "damaged"
+FILE_REFERENCE = re.compile(r'"(?:file|stroke|patch|original)": ?"([0-9a-f]{64})"')
+# Folder for files whose content does not match their name.
+DAMAGED_FOLDER = "damaged"
 
 
 @dataclass
@@ -64,7 +64,7 @@ def check(library: Library, tell: Tick = lambda share: None) -> Report:
     for path in sorted(library.files.folder.rglob("*")):
         if not path.is_file():
             continue
-        if path.name.startswith(PART) or not NAME.fullmatch(path.name):
+        if path.name.startswith(PARTIAL_PREFIX) or not CONTENT_NAME.fullmatch(path.name):
             report.leftovers.append(path)
         else:
             there[path.name] = path
@@ -89,7 +89,7 @@ def repair(library: Library, report: Report) -> None:
         for each in report.spare:
             shutil.rmtree(each) if each.is_dir() else each.unlink()
         for each in report.damaged:
-            aside = library.folder / ASIDE
+            aside = library.folder / DAMAGED_FOLDER
             aside.mkdir(exist_ok=True)
             each.rename(aside / each.name)
     except OSError as error:
@@ -104,9 +104,9 @@ def _references(library: Library) -> tuple[set[str], dict[str, str]]:
         for column, value in row.items():
             if not isinstance(value, str) or len(value) < HEX_DIGITS:
                 continue
-            named.update(NAME.findall(value))
-            if NAME.fullmatch(value) and column in ("original", "patch"):
+            named.update(CONTENT_NAME.findall(value))
+            if CONTENT_NAME.fullmatch(value) and column in ("original", "patch"):
                 needed.setdefault(value, f"{table} {row.get('id')}")
-            for found in REFERS.findall(value):
+            for found in FILE_REFERENCE.findall(value):
                 needed.setdefault(found, f"{table} {row.get('id')}")
     return named, needed

@@ -13,11 +13,11 @@ from pathlib import Path
 from keen_sweep.core.errors import LibraryTrouble, NotFound
 from keen_sweep.core.photo.write import write_whole
 
-CHUNK = 1 << 20
+CHUNK_BYTES = 1 << 20
 # Of a SHA-256.
 HEX_DIGITS = 64
-# A file that was asked for within so many seconds is not freed.
-LATELY_SECONDS = 24 * 3600.0
+# A file that was requested within this time is not freed, seconds.
+RECENT_SECONDS = 24 * 3600.0
 
 
 def _sync(path: Path) -> None:
@@ -33,7 +33,7 @@ def content_hash(file: Path) -> str:
     """The hash of a file's content. Raises OSError."""
     digest = hashlib.sha256()
     with file.open("rb") as content:
-        while chunk := content.read(CHUNK):
+        while chunk := content.read(CHUNK_BYTES):
             digest.update(chunk)
     return digest.hexdigest()
 
@@ -83,7 +83,7 @@ class Files:
             place = self._place(name)
             try:
                 told = place.stat()
-                if time.time() - told.st_mtime < LATELY_SECONDS:
+                if time.time() - told.st_mtime < RECENT_SECONDS:
                     continue
                 place.unlink()
             except OSError:

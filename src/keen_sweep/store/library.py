@@ -17,12 +17,12 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlmodel import Session, create_engine
 
 from keen_sweep.core.errors import Conflict, LibraryTrouble
-from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.store.files import Files
 from keen_sweep.store.snapshot import copy_before_upgrade
 
-# The revision of the schema that this program works with: the last of store/migrations.
-NEWEST = "0017"
+# Revision of the schema that this program works with: the last of store/migrations.
+NEWEST_REVISION = "0017"
 
 
 class Library:
@@ -147,7 +147,7 @@ class Library:
 
     def clear_incoming(self) -> None:
         """Throw away what was being written when the program was killed."""
-        for leftover in (*self.incoming.iterdir(), *self.files.folder.glob(f"*/{PART}*")):
+        for leftover in (*self.incoming.iterdir(), *self.files.folder.glob(f"*/{PARTIAL_PREFIX}*")):
             shutil.rmtree(leftover) if leftover.is_dir() else leftover.unlink()
 
     def close(self) -> None:
@@ -163,7 +163,7 @@ class Library:
         with self.engine.begin() as connection:
             connection.exec_driver_sql("BEGIN IMMEDIATE")
             before = _revision_of(connection)
-            if before == NEWEST:
+            if before == NEWEST_REVISION:
                 return
             # A tenth of what it takes to start a server, and nearly never needed.
             from keen_sweep.store import upgrading
@@ -172,7 +172,7 @@ class Library:
                 made = f"The library {self.folder} was made by a newer version of Keen Sweep ({before})"
                 raise LibraryTrouble(f"{made}: open it with that.")
             if before is not None:
-                copy_before_upgrade(self.database, before, NEWEST)
+                copy_before_upgrade(self.database, before, NEWEST_REVISION)
             upgrading.upgrade(connection, self.files.add)
         if before is not None:
             self._shrink()

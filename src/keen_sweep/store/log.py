@@ -15,16 +15,17 @@ from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import TracebackType
 
-FOLDER = "logs"
-NAME = "keen-sweep.jsonl"
-# Bytes of one file, and how many older ones are kept.
-LONGEST = 1_000_000
-OLDER = 4
+LOG_FOLDER = "logs"
+LOG_NAME = "keen-sweep.jsonl"
+# Size of one file,
+MAX_LOG_BYTES = 1_000_000
+# and number of older ones that are kept.
+OLDER_LOGS = 4
 Fact = str | int | float | bool | None
 
-_LOG = logging.getLogger("keen_sweep.happened")
-_LOG.setLevel(logging.INFO)
-_LOG.propagate = False
+_LOGGER = logging.getLogger("keen_sweep.happened")
+_LOGGER.setLevel(logging.INFO)
+_LOGGER.propagate = False
 
 
 class _AsJson(logging.Formatter):
@@ -41,26 +42,28 @@ class _Turns(RotatingFileHandler):
 
 def open_log(folder: Path) -> logging.Handler:
     """Write from now on into a library's folder; for close_log. Raises OSError where that cannot be begun."""
-    (folder / FOLDER).mkdir(exist_ok=True)
-    handler = _Turns(folder / FOLDER / NAME, maxBytes=LONGEST, backupCount=OLDER, encoding="utf-8", delay=True)
+    (folder / LOG_FOLDER).mkdir(exist_ok=True)
+    handler = _Turns(
+        folder / LOG_FOLDER / LOG_NAME, maxBytes=MAX_LOG_BYTES, backupCount=OLDER_LOGS, encoding="utf-8", delay=True
+    )
     handler.setFormatter(_AsJson())
-    _LOG.addHandler(handler)
+    _LOGGER.addHandler(handler)
     return handler
 
 
 def close_log(handler: logging.Handler) -> None:
-    _LOG.removeHandler(handler)
+    _LOGGER.removeHandler(handler)
     handler.close()
 
 
 def log_files(folder: Path) -> list[Path]:
     """The files of a library's log, the newest first."""
-    return sorted((folder / FOLDER).glob(f"{NAME}*"))
+    return sorted((folder / LOG_FOLDER).glob(f"{LOG_NAME}*"))
 
 
 def happened(what: str, **facts: Fact) -> None:
     """Something that happened."""
-    _LOG.info(what, extra={"facts": facts})
+    _LOGGER.info(what, extra={"facts": facts})
 
 
 def trouble(what: str, error: BaseException | None = None, **facts: Fact) -> None:
@@ -69,7 +72,7 @@ def trouble(what: str, error: BaseException | None = None, **facts: Fact) -> Non
     told: dict[str, object] = dict(facts)
     if found is not None:
         told |= {"error": type(found).__name__, "where": _places(found.__traceback__)}
-    _LOG.error(what, extra={"facts": told})
+    _LOGGER.error(what, extra={"facts": told})
 
 
 def _places(trace: TracebackType | None) -> list[str]:

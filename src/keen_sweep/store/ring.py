@@ -11,8 +11,8 @@ from pydantic import SecretStr
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.store.keys import Keys
 
-# Under which the keyring keeps our keys.
-SERVICE = "keen-sweep"
+# Name under which the keyring stores our keys.
+SERVICE_NAME = "keen-sweep"
 
 
 def keys_in_ring(before: Keys) -> Keys | None:
@@ -29,7 +29,7 @@ class RingKeys:
 
     def get(self, name: str) -> SecretStr:
         try:
-            found = self._ring.get_password(SERVICE, name)
+            found = self._ring.get_password(SERVICE_NAME, name)
         except KeyringError as error:
             raise _closed(error) from None
         return SecretStr(found) if found else self._before.get(name)
@@ -40,9 +40,9 @@ class RingKeys:
     def put(self, name: str, key: SecretStr | None) -> None:
         try:
             if key is not None and key.get_secret_value():
-                self._ring.set_password(SERVICE, name, key.get_secret_value())
-            elif self._ring.get_password(SERVICE, name) is not None:
-                self._ring.delete_password(SERVICE, name)
+                self._ring.set_password(SERVICE_NAME, name, key.get_secret_value())
+            elif self._ring.get_password(SERVICE_NAME, name) is not None:
+                self._ring.delete_password(SERVICE_NAME, name)
         except KeyringError as error:
             raise _closed(error) from None
         self._before.put(name, None)

@@ -6,7 +6,7 @@ import shutil
 from dataclasses import dataclass
 from pathlib import Path
 
-from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.store.files import Files
 from keen_sweep.store.library import Library
 from keen_sweep.store.rows import names_in, rows_of
@@ -99,7 +99,7 @@ def drop_views(library: Library) -> int:
     made just now is left."""
     size = 0
     for each in library.views.iterdir():
-        if PART in each.name:
+        if PARTIAL_PREFIX in each.name:
             continue
         size += size_of(each)
         shutil.rmtree(each, ignore_errors=True)

@@ -10,13 +10,13 @@ from sqlalchemy import text
 
 from keen_sweep.store.library import Library
 
-# The name of a file by content, wherever it is mentioned.
-NAME = re.compile(r"[0-9a-f]{64}")
+# Name of a file by content, wherever it occurs.
+CONTENT_NAME = re.compile(r"[0-9a-f]{64}")
 
 
 def names_in(row: Mapping[str, Any]) -> set[str]:
     """The names of all files that a row mentions."""
-    return {name for value in row.values() if isinstance(value, str) for name in NAME.findall(value)}
+    return {name for value in row.values() if isinstance(value, str) for name in CONTENT_NAME.findall(value)}
 
 
 def tables_of(library: Library) -> list[str]:

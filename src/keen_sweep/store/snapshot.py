@@ -8,13 +8,13 @@ from contextlib import closing
 from pathlib import Path
 
 from keen_sweep.core.errors import LibraryTrouble, NotFound
-from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.store.moment import now
 
-# Copies of before an upgrade are called library.db.before-NEW-from-OLD-DATE.
-BEFORE = ".before-"
-# How many copies of before upgrades are kept.
-MOST_COPIES = 2
+# Copies made before an upgrade are named library.db.before-NEW-from-OLD-DATE.
+COPY_INFIX = ".before-"
+# Number of copies made before upgrades that are kept.
+MAX_COPIES = 2
 
 
 def snapshot(source: Path, place: Path) -> None:
@@ -31,8 +31,8 @@ def copy_before_upgrade(database: Path, old: str, new: str) -> Path:
     Raises LibraryTrouble when there is no room for it: without a copy nothing is upgraded.
     """
     stamp = now().strftime("%Y%m%dT%H%M%S%f")
-    place = database.with_name(f"{database.name}{BEFORE}{new}-from-{old}-{stamp}")
-    part = place.with_name(PART + place.name)
+    place = database.with_name(f"{database.name}{COPY_INFIX}{new}-from-{old}-{stamp}")
+    part = place.with_name(PARTIAL_PREFIX + place.name)
     try:
         snapshot(database, part)
         with part.open("rb") as written:
@@ -43,14 +43,14 @@ def copy_before_upgrade(database: Path, old: str, new: str) -> Path:
         raise LibraryTrouble(
             f"The database cannot be copied before the upgrade: {error}. Free some disk space first."
         ) from error
-    for each in copies_of(database)[MOST_COPIES:]:
+    for each in copies_of(database)[MAX_COPIES:]:
         each.unlink(missing_ok=True)
     return place
 
 
 def copies_of(database: Path) -> list[Path]:
     """The copies of before upgrades, the latest first."""
-    found = database.parent.glob(f"{database.name}{BEFORE}*")
+    found = database.parent.glob(f"{database.name}{COPY_INFIX}*")
     return sorted(found, key=lambda each: each.name.rsplit("-", 1)[-1], reverse=True)
 
 
@@ -63,7 +63,10 @@ def restore_copy(database: Path) -> tuple[Path, Path]:
     copies = copies_of(database)
     if not copies:
         raise NotFound("There is no copy of this library's database from before an upgrade.")
-    aside, part = database.with_name(f"{database.name}.replaced"), database.with_name(f"{PART}{database.name}")
+    aside, part = (
+        database.with_name(f"{database.name}.replaced"),
+        database.with_name(f"{PARTIAL_PREFIX}{database.name}"),
+    )
     try:
         snapshot(copies[0], part)
         # With all that is still in its journal.

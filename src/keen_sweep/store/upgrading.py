@@ -10,7 +10,7 @@ from alembic.config import Config
 from alembic.script import ScriptDirectory
 from sqlalchemy import Connection
 
-MIGRATIONS = Path(__file__).parent / "migrations"
+MIGRATIONS_FOLDER = Path(__file__).parent / "migrations"
 
 
 def knows(revision: str) -> bool:
@@ -29,5 +29,5 @@ def upgrade(connection: Connection, keep: Callable[[bytes], str]) -> None:
 
 def _config() -> Config:
     config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS).replace("%", "%%"))
+    config.set_main_option("script_location", str(MIGRATIONS_FOLDER).replace("%", "%%"))
     return config

@@ -22,11 +22,11 @@ class RunState(StrEnum):
 
     @property
     def is_open(self) -> bool:
-        return self in OPEN
+        return self in OPEN_STATES
 
 
-OPEN = (RunState.WAITING, RunState.RUNNING, RunState.STOPPING)
-BUSY = (RunState.RUNNING, RunState.STOPPING)
+OPEN_STATES = (RunState.WAITING, RunState.RUNNING, RunState.STOPPING)
+BUSY_STATES = (RunState.RUNNING, RunState.STOPPING)
 
 
 class AnswerState(StrEnum):

@@ -23,7 +23,7 @@ from keen_sweep.store.tables import Answered
 from keen_sweep.store.words import AnswerState
 
 # How long an answer is kept.
-KEPT = timedelta(days=1)
+ANSWER_LIFETIME = timedelta(days=1)
 
 
 class _KeyLock:
@@ -52,7 +52,7 @@ def answer_to(library: Library, key: str, asked: str) -> Answered | None:
     Raises BadRequest where something else was asked under it, Conflict where the server stopped in the middle of it.
     """
     with library.session(write=True) as session:
-        session.exec(delete(Answered).where(col(Answered.at) < now() - KEPT))
+        session.exec(delete(Answered).where(col(Answered.at) < now() - ANSWER_LIFETIME))
         found = session.get(Answered, key)
         if found is None:
             session.add(Answered(key=key, asked=asked, state=AnswerState.PENDING))

@@ -10,7 +10,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Event
 from keen_sweep.store.words import EventKind
 
-KEPT = 2_000
+MAX_EVENTS = 2_000
 
 
 # The window that asked for what is being done, if one did: it is answered, and need not hear of it as well.
@@ -40,4 +40,4 @@ def prune(library: Library) -> None:
     """Forget all but the newest events."""
     newest = latest(library)
     with library.session() as session:
-        session.exec(delete(Event).where(col(Event.id) <= newest - KEPT))
+        session.exec(delete(Event).where(col(Event.id) <= newest - MAX_EVENTS))

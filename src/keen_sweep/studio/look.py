@@ -10,7 +10,7 @@ from sqlmodel import col, select
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.photo.display import Screen, for_screen, shown_in
-from keen_sweep.core.scout.harsh import GROUND, harsh, shrunk
+from keen_sweep.core.scout.harsh import GROUND_SIGMA_PX, harsh, shrunk
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
@@ -18,9 +18,9 @@ from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.sitting import Sitting, sit
 
 # Levels of the pyramid by which the harsh-light view looks closer than the screen.
-FINER = 2
-# How much stronger a difference is shown than it is.
-AMPLIFIED = 4
+FINER_LEVELS = 2
+# Factor by which a difference is amplified.
+DIFFERENCE_GAIN = 4
 
 
 @dataclass(frozen=True)
@@ -69,13 +69,13 @@ def harsh_look(library: Library, frame_id: int, at: Look, window: Box, level: in
     """The harsh-light view (h, w) of a window of a pyramid level, worked out two levels finer, where faint spots are
     still to be seen. Raises NotFound."""
     here = _looked_at(library, frame_id, at)
-    finer = max(level - FINER, 0)
+    finer = max(level - FINER_LEVELS, 0)
     by, scale = 1 << (level - finer), 1 << finer
     window = window.intersect(whole(here.pyramid.level(level)))
     if window.empty:
         return np.zeros((0, 0), np.uint8)
     inner = window.enlarged(level - finer)
-    rim = round(3 * GROUND / scale)
+    rim = round(3 * GROUND_SIGMA_PX / scale)
     wide = Box(x=inner.x - rim, y=inner.y - rim, width=inner.width + 2 * rim, height=inner.height + 2 * rim)
     wide = wide.intersect(whole(here.pyramid.level(finer)))
     view = harsh(here.seen(wide, finer), threshold, scale)
@@ -99,7 +99,7 @@ def difference_look(library: Library, frame_id: int, at: Look, against: int, win
     elsewhere. A sweep and a take are named in what is looked at. Raises NotFound."""
     here = look(library, frame_id, at, window, level).pixels.astype(np.int16)
     there = look(library, frame_id, replace(at, take=against), window, level).pixels
-    return np.asarray((128 + AMPLIFIED * (here - there)).clip(0, 255), np.uint8)
+    return np.asarray((128 + DIFFERENCE_GAIN * (here - there)).clip(0, 255), np.uint8)
 
 
 def crop(library: Library, frame_id: int, at: Look, box: Box, width: int, screen: Screen = Screen.SRGB) -> Shown:

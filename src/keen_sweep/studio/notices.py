@@ -18,14 +18,14 @@ from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Notice, Run, Webhook
 from keen_sweep.store.words import NoticeKind, RunState
 
-# How long is waited before a notice is tried again: it doubles up to the longest. After so many tries, which takes
-# about a day, it is given up.
-FIRST_WAIT = timedelta(seconds=5)
-LONGEST_WAIT = timedelta(hours=3)
-MOST_ATTEMPTS = 18
-# So many are kept to be looked at.
-KEPT = 200
-TOLD_OF_RUNS = {RunState.DONE: NoticeKind.FILL_DONE, RunState.FAILED: NoticeKind.RUN_FAILED}
+# Delay before a notice is sent again: it doubles up to the longest.
+FIRST_RETRY_DELAY = timedelta(seconds=5)
+MAX_RETRY_DELAY = timedelta(hours=3)
+# After this many attempts, about a day, a notice is given up.
+MAX_ATTEMPTS = 18
+# Number of notices that are kept for display.
+MAX_LISTED_NOTICES = 200
+NOTICES_BY_STATE = {RunState.DONE: NoticeKind.FILL_DONE, RunState.FAILED: NoticeKind.RUN_FAILED}
 
 
 def webhook(library: Library) -> Webhook | None:
@@ -74,8 +74,8 @@ def tell(session: Session, kind: NoticeKind, **told: int | str | None) -> None:
 
 def tell_of_run(session: Session, run: Run) -> None:
     """Tell of the end of a run; of one that was called off nobody has to be told."""
-    if run.state in TOLD_OF_RUNS:
-        tell(session, TOLD_OF_RUNS[run.state], run=run.id, frame=run.frame_id, sweep=run.sweep_id)
+    if run.state in NOTICES_BY_STATE:
+        tell(session, NOTICES_BY_STATE[run.state], run=run.id, frame=run.frame_id, sweep=run.sweep_id)
 
 
 def try_out(library: Library) -> None:
@@ -89,7 +89,7 @@ def try_out(library: Library) -> None:
 def notices(library: Library) -> list[Notice]:
     """The newest notices, newest first."""
     with library.session() as session:
-        return list(session.exec(select(Notice).order_by(col(Notice.id).desc()).limit(KEPT)))
+        return list(session.exec(select(Notice).order_by(col(Notice.id).desc()).limit(MAX_LISTED_NOTICES)))
 
 
 def send_due(library: Library, moment: datetime | None = None) -> int:
@@ -133,14 +133,14 @@ def _sent(there: Webhook, notice: Notice, at: datetime) -> str | None:
 
 
 def _next(attempts: int, at: datetime) -> datetime | None:
-    if attempts >= MOST_ATTEMPTS:
+    if attempts >= MAX_ATTEMPTS:
         return None
-    wait: timedelta = min(FIRST_WAIT * 2 ** (attempts - 1), LONGEST_WAIT)
+    wait: timedelta = min(FIRST_RETRY_DELAY * 2 ** (attempts - 1), MAX_RETRY_DELAY)
     return at + wait
 
 
 def _forget_old(library: Library) -> None:
     with library.session(write=True) as session:
-        kept = session.exec(select(Notice.id).order_by(col(Notice.id).desc()).limit(KEPT)).all()
-        if len(kept) == KEPT:
+        kept = session.exec(select(Notice.id).order_by(col(Notice.id).desc()).limit(MAX_LISTED_NOTICES)).all()
+        if len(kept) == MAX_LISTED_NOTICES:
             session.exec(delete(Notice).where(col(Notice.id) < kept[-1], col(Notice.due_at).is_(None)))

@@ -27,24 +27,29 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.pyramid import Pyramid
 from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.photo.write import PART
+from keen_sweep.core.photo.write import PARTIAL_PREFIX
 from keen_sweep.core.photo.xmp_packet import packet_of
 from keen_sweep.document.mark import Drawn, Mark, drawing_from_bytes, guarded
 from keen_sweep.store.library import Library
 
-# Bytes of pyramids kept on disk before those not used for longest are thrown away.
-VIEWS_KEPT = 12_000_000_000
-# In memory: pictures, bytes of patches, points of drawings, pictures cut into pieces.
-PICTURES_KEPT = 24
-PATCHES_KEPT = 400_000_000
-POINTS_KEPT = 3_000_000
-PIECES_KEPT = 6
-LEDGERS_KEPT = 1_000
-# Bytes of masks of marks, and guards, which are as large as their picture.
-MASKS_KEPT = 200_000_000
-GUARDS_KEPT = 4
-# Pictures are cut into pieces at no more than so many pixels.
-CUT_AT = 4_000_000
+# Pyramids on disk: beyond this size those not used for longest are deleted.
+CACHED_VIEW_BYTES = 12_000_000_000
+# In memory: pictures,
+CACHED_PICTURES = 24
+# bytes of patches,
+CACHED_PATCH_BYTES = 400_000_000
+# points of drawings,
+CACHED_POINTS = 3_000_000
+# segmented pictures,
+CACHED_SEGMENTATIONS = 6
+# ledgers,
+CACHED_LEDGERS = 1_000
+# bytes of masks,
+CACHED_MASK_BYTES = 200_000_000
+# and guards, which are as large as their picture.
+CACHED_GUARDS = 4
+# Pictures are segmented at this size or smaller, pixels.
+SEGMENTED_PIXELS = 4_000_000
 
 Labels = NDArray[np.int32]
 Guard = tuple[Drawn | Area, ...]
@@ -57,16 +62,18 @@ class Originals:
     def __init__(self, library: Library) -> None:
         # Not the library itself, which would never be let go.
         self._files, self._views = library.files, library.views
-        self._pyramids: LRUCache[str, tuple[Pyramid, bytes | None]] = LRUCache(PICTURES_KEPT)
-        self._patches: LRUCache[str, Patch] = LRUCache(PATCHES_KEPT, getsizeof=_bytes)
-        self._drawings: LRUCache[str, Stroke | Outline] = LRUCache(POINTS_KEPT, getsizeof=lambda each: len(each.points))
-        self._labels: LRUCache[tuple[str, PieceSize], Labels] = LRUCache(PIECES_KEPT)
-        self._ledgers: LRUCache[str, Ledger | None] = LRUCache(LEDGERS_KEPT)
+        self._pyramids: LRUCache[str, tuple[Pyramid, bytes | None]] = LRUCache(CACHED_PICTURES)
+        self._patches: LRUCache[str, Patch] = LRUCache(CACHED_PATCH_BYTES, getsizeof=_bytes)
+        self._drawings: LRUCache[str, Stroke | Outline] = LRUCache(
+            CACHED_POINTS, getsizeof=lambda each: len(each.points)
+        )
+        self._labels: LRUCache[tuple[str, PieceSize], Labels] = LRUCache(CACHED_SEGMENTATIONS)
+        self._ledgers: LRUCache[str, Ledger | None] = LRUCache(CACHED_LEDGERS)
         self._ledgers_turn = threading.Condition()
         self._masks: LRUCache[tuple[Mark, Guard, Box], Mask] = LRUCache(
-            MASKS_KEPT, getsizeof=lambda mask: 1 + mask.pixels.nbytes
+            CACHED_MASK_BYTES, getsizeof=lambda mask: 1 + mask.pixels.nbytes
         )
-        self._guards: LRUCache[tuple[Guard, Box], Bools | None] = LRUCache(GUARDS_KEPT)
+        self._guards: LRUCache[tuple[Guard, Box], Bools | None] = LRUCache(CACHED_GUARDS)
         self._masks_turn, self._guards_turn = threading.Condition(), threading.Condition()
         self._pyramids_turn, self._patches_turn = threading.Condition(), threading.Condition()
         self._drawings_turn, self._labels_turn = threading.Condition(), threading.Condition()
@@ -118,17 +125,18 @@ class Originals:
 
     @cachedmethod(lambda self: self._labels, lambda _, *key: key, condition=lambda self: self._labels_turn)
     def pieces(self, original: str, size: PieceSize) -> Labels:
-        """The number of the piece that each pixel of an original belongs to, cut at CUT_AT pixels or fewer."""
+        """The number of the piece that each pixel of an original belongs to, cut at SEGMENTED_PIXELS pixels or
+        fewer."""
         pyramid = self.pyramid(original)
         level = 0
-        while pyramid.level(level).shape[0] * pyramid.level(level).shape[1] > CUT_AT:
+        while pyramid.level(level).shape[0] * pyramid.level(level).shape[1] > SEGMENTED_PIXELS:
             level += 1
         return pieces_of(np.asarray(pyramid.level(level)), size)
 
     def keep(self, original: str, picture: Picture) -> None:
         """Save the pyramid of a picture that was just read."""
         folder = self._views / original
-        part = folder.with_suffix(f"{PART}{os.getpid()}-{threading.get_ident()}")
+        part = folder.with_suffix(f"{PARTIAL_PREFIX}{os.getpid()}-{threading.get_ident()}")
         try:
             Pyramid.of(picture.pixels).save(part)
             (part / "profile.icc").write_bytes(picture.metadata.icc or b"")
@@ -159,24 +167,24 @@ class Originals:
             with self._pyramids_turn:
                 in_use = {keep.name, *self._pyramids}
             for folder in folders:
-                if total <= VIEWS_KEPT:
+                if total <= CACHED_VIEW_BYTES:
                     return
                 # A folder without its index is still being written.
-                if folder.name not in in_use and PART not in folder.name:
+                if folder.name not in in_use and PARTIAL_PREFIX not in folder.name:
                     shutil.rmtree(folder, ignore_errors=True)
                     total -= sizes[folder]
 
 
-_OF_LIBRARY: WeakKeyDictionary[Library, Originals] = WeakKeyDictionary()
-_FINDING = threading.Lock()
+_ORIGINALS_BY_LIBRARY: WeakKeyDictionary[Library, Originals] = WeakKeyDictionary()
+_REGISTRY_LOCK = threading.Lock()
 
 
 def originals_of(library: Library) -> Originals:
     """The originals of a library: one for all who use it."""
-    with _FINDING:
-        if library not in _OF_LIBRARY:
-            _OF_LIBRARY[library] = Originals(library)
-        return _OF_LIBRARY[library]
+    with _REGISTRY_LOCK:
+        if library not in _ORIGINALS_BY_LIBRARY:
+            _ORIGINALS_BY_LIBRARY[library] = Originals(library)
+        return _ORIGINALS_BY_LIBRARY[library]
 
 
 def _saved(folder: Path) -> tuple[Pyramid, bytes | None] | None:

@@ -21,11 +21,21 @@ from keen_sweep.store.room import free_room
 from keen_sweep.store.rows import tables_of
 from keen_sweep.store.tables import Run
 
-# Of what is built on, those whose version explains most.
-TOLD = ("fastapi", "sqlmodel", "numpy", "opencv-python-headless", "numba", "onnxruntime", "pillow", "rawpy", "tifffile")
-# Runs that are told of, the latest.
-RUNS = 200
-README = """What is in here:
+# Packages whose version explains most.
+REPORTED_PACKAGES = (
+    "fastapi",
+    "sqlmodel",
+    "numpy",
+    "opencv-python-headless",
+    "numba",
+    "onnxruntime",
+    "pillow",
+    "rawpy",
+    "tifffile",
+)
+# Number of runs in a report, the latest.
+MAX_RUNS = 200
+REPORT_README = """What is in here:
   about.json     versions, machine, settings, how full the disk is
   tables.json    how many rows each table of the library has
   runs.json      the latest fills: how each was asked for, how it ended, how long it took
@@ -39,7 +49,7 @@ No pictures, no names of pictures, shoots or sweeps, no words of hints, no keys,
 def versions() -> dict[str, str]:
     """What the program runs on."""
     installed = {each.metadata["Name"].lower() for each in distributions()}
-    found = {name: version(name) for name in TOLD if name in installed}
+    found = {name: version(name) for name in REPORTED_PACKAGES if name in installed}
     return {"python": platform.python_version(), "sqlite": sqlite3.sqlite_version, **found}
 
 
@@ -47,7 +57,7 @@ def report_of(library: Library, in_the_way: str) -> bytes:
     """A ZIP of what is known; in_the_way: what is in the way of working now."""
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as out:
-        out.writestr("README.txt", README)
+        out.writestr("README.txt", REPORT_README)
         out.writestr("about.json", _json(_about(library, in_the_way)))
         out.writestr("tables.json", _json(_tables(library)))
         out.writestr("runs.json", _json(_runs(library)))
@@ -83,7 +93,7 @@ def _tables(library: Library) -> dict[str, int]:
 
 def _runs(library: Library) -> list[dict[str, object]]:
     with library.session() as session:
-        rows = session.exec(select(Run).order_by(col(Run.id).desc()).limit(RUNS)).all()
+        rows = session.exec(select(Run).order_by(col(Run.id).desc()).limit(MAX_RUNS)).all()
     return [
         {
             "run": row.id,

@@ -18,12 +18,12 @@ from keen_sweep.document.stack import Stack
 from keen_sweep.document.told import ToldStack
 from keen_sweep.store.tables import Frame, Revision
 
-# What a version of a frame's picture is told by.
-SHOWN = ("original", "format", "width", "height", "depth")
-# How much is kept, in layers and shapes.
-KEPT = 200_000
-# A revision and all that it is told from, the nearest first.
-LINE = text(
+# Fields that identify a version of a frame's picture.
+VERSION_FIELDS = ("original", "format", "width", "height", "depth")
+# Size of the cache in layers and shapes.
+CACHED_STACK_SIZE = 200_000
+# A revision and all revisions that it builds on, the nearest first.
+ANCESTORS_QUERY = text(
     """
     WITH RECURSIVE line(base_id, stack, place) AS (
         SELECT base_id, stack, 0 FROM revision WHERE id = :revision
@@ -44,14 +44,14 @@ def _known_by(session: Session, revision: Revision) -> tuple[str, int, datetime]
     return str(session.connection().engine.url), revision.id, revision.made_at
 
 
-_kept: LRUCache[Any, Stack] = LRUCache(KEPT, getsizeof=_size)
+_kept: LRUCache[Any, Stack] = LRUCache(CACHED_STACK_SIZE, getsizeof=_size)
 _turn = threading.Condition()
 
 
 @cached(_kept, _known_by, condition=_turn)
 def stack_of(session: Session, revision: Revision) -> Stack:
     """The stack of a revision."""
-    told = [json.loads(row[0]) for row in session.connection().execute(LINE, {"revision": revision.id})]
+    told = [json.loads(row[0]) for row in session.connection().execute(ANCESTORS_QUERY, {"revision": revision.id})]
     document = told.pop()
     for each in reversed(told):
         document = differed(document, each)
@@ -87,7 +87,7 @@ def revised(session: Session, present: Revision | None, stack: Stack, frame: Fra
         frame_id=frame.id,
         title=title,
         stack=json.dumps(whole, separators=(",", ":")),
-        version=frame.model_dump(include=set(SHOWN)),
+        version=frame.model_dump(include=set(VERSION_FIELDS)),
     )
     if present is not None:
         before = stack_of(session, present).model_dump(mode="json")

@@ -14,19 +14,19 @@ from keen_sweep.store.moment import now
 from keen_sweep.store.scope import Scope
 from keen_sweep.store.tables import Token
 
-# So that a token is known as one wherever it turns up.
-MARK = "keen_"
-# When it was used last is told to so much: every request would be written down otherwise.
-TOLD_TO = timedelta(hours=1)
-LONGEST_NAME = 80
+# Makes a token recognisable wherever it turns up.
+TOKEN_PREFIX = "keen_"
+# Precision of the time of last use: otherwise every request would write to the database.
+LAST_USE_PRECISION = timedelta(hours=1)
+MAX_NAME_CHARS = 80
 
 
 def make_token(library: Library, name: str, scope: Scope) -> tuple[Token, str]:
     """A new token and what has to be said, which is told once and kept nowhere. Raises BadRequest."""
     shown = name.strip()
-    if not shown or len(shown) > LONGEST_NAME:
-        raise BadRequest(f"A token needs a name of at most {LONGEST_NAME} characters: what it is for.")
-    words = MARK + secrets.token_urlsafe(32)
+    if not shown or len(shown) > MAX_NAME_CHARS:
+        raise BadRequest(f"A token needs a name of at most {MAX_NAME_CHARS} characters: what it is for.")
+    words = TOKEN_PREFIX + secrets.token_urlsafe(32)
     with library.session(write=True) as session:
         token = Token(name=shown, scope=scope, digest=_digest(words))
         session.add(token)
@@ -55,7 +55,7 @@ def scope_of(library: Library, words: str) -> Scope | None:
         found = session.exec(select(Token).where(Token.digest == _digest(words))).first()
     if found is None:
         return None
-    if found.used_at is None or found.used_at < now() - TOLD_TO:
+    if found.used_at is None or found.used_at < now() - LAST_USE_PRECISION:
         with library.session(write=True) as session:
             known = session.get(Token, found.id)
             if known is not None:

@@ -14,7 +14,7 @@ from PIL.JpegImagePlugin import JpegImageFile
 from skimage import data
 
 from keen_sweep.core.deliver.kept_blocks import swept_jpeg, touched_units
-from keen_sweep.core.deliver.segments import APP1, XMP_PREFIX, segments
+from keen_sweep.core.deliver.segments import APP1_MARKER, XMP_PREFIX, segments
 from keen_sweep.core.errors import BadPicture
 
 # Pillow's names of the samplings, and the units they make, rows and columns.
@@ -137,7 +137,7 @@ def test_segments_are_the_originals_byte_for_byte_and_xmp_is_replaced(tmp_path: 
     assert len(said) >= 5
     assert [each for each in kept if each in said] == said
     again = list(segments(swept_jpeg(file, before, after, b"<new/>")))
-    assert (APP1, XMP_PREFIX + b"<new/>") in again
+    assert (APP1_MARKER, XMP_PREFIX + b"<new/>") in again
     assert sum(body.startswith(XMP_PREFIX) for _, body in again) == 1
     assert [each for each in again if each in said] == [each for each in said if not each[1].startswith(XMP_PREFIX)]
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from keen_sweep.core.arrays import Bools, Floats
-from keen_sweep.core.fill.bands import MOST, matched
+from keen_sweep.core.fill.bands import MAX_GAIN, matched
 
 
 def ground(noise: tuple[float, float], hole: Bools, inside: float) -> Floats:
@@ -40,7 +40,7 @@ def test_lost_grain_comes_back_to_what_its_own_tone_has(hole: Bools) -> None:
 
 
 def test_grain_is_not_turned_down_and_not_up_by_more_than_a_third(hole: Bools) -> None:
-    for inside, gain in ((2.0, 1.0), (0.2, MOST)):
+    for inside, gain in ((2.0, 1.0), (0.2, MAX_GAIN)):
         pixels = ground((6.0, 6.0), hole, inside)
         before = strength(pixels, slice(44, 80))
         matched(pixels, hole, ~hole, 40)

@@ -9,7 +9,7 @@ from keen_sweep.core.mask.check import check_mask
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.review.snag import Mend, SnagKind
 from keen_sweep.core.scout.found import FindKind
-from keen_sweep.core.scout.scouts import KINDS
+from keen_sweep.core.scout.scouts import ALL_KINDS
 from tests.support.masks import mask_of_strokes
 
 
@@ -43,7 +43,7 @@ def test_engines_are_called_by_their_methods() -> None:
 
 
 def test_every_kind_of_find_has_its_scout_and_its_words() -> None:
-    assert set(KINDS) == set(FindKind)
+    assert set(ALL_KINDS) == set(FindKind)
     assert [kind for kind in FindKind if kind.is_dust] == [FindKind.SPECKS]
     assert all(kind.stays_one for kind in FindKind if kind.is_dust)
     assert not any(kind.stays_one for kind in FindKind if kind.stands_by_itself)

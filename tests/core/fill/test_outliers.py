@@ -13,7 +13,7 @@ from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.local import pool
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.outliers import strays_of
-from keen_sweep.core.fill.weave.kinds import SOFT
+from keen_sweep.core.fill.weave.kinds import SOFT_KIND
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun, begin
 
@@ -81,7 +81,7 @@ def test_half_of_the_starts_draw_nothing_from_what_stands_apart(monkeypatch: pyt
     for level, clear in zip(whole.levels, whole.cleared.levels, strict=True):
         assert not (clear.allowed & ~level.allowed).any()
         assert clear.allowed.sum() < level.allowed.sum()
-    begun = begin(whole.cleared, SOFT, 3, Quality.FINE, lambda share: None)
+    begun = begin(whole.cleared, SOFT_KIND, 3, Quality.FINE, lambda share: None)
     at = np.minimum(begun.origins * 2**begun.number, np.array(whole.strays.shape) - 1)
     assert not whole.strays[at[:, 0], at[:, 1]].any()
 

@@ -4,7 +4,7 @@ import pytest
 from pydantic import ValidationError
 
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.provenance import NOTHING_SAID, Provenance
+from keen_sweep.core.fill.provenance import EMPTY_PROVENANCE, Provenance
 
 
 def test_what_earlier_versions_wrote_is_read() -> None:
@@ -26,7 +26,7 @@ def test_what_earlier_versions_wrote_is_read() -> None:
     )
     assert told.model is not None
     assert (told.quality, told.model.service, told.of, told.credits) == (Quality.FAST, service["service"], (3, 4), 2.0)
-    assert Provenance.model_validate({}) == NOTHING_SAID
+    assert Provenance.model_validate({}) == EMPTY_PROVENANCE
 
 
 def test_it_is_kept_without_what_nobody_said_and_comes_back_as_it_was() -> None:
@@ -34,7 +34,7 @@ def test_it_is_kept_without_what_nobody_said_and_comes_back_as_it_was() -> None:
     assert told.as_json() == {"sisters": ["pond-2"], "borrowed": 0.8, "why": "sister frames show it"}
     assert Provenance.model_validate(told.as_json()) == told
     assert told.but(lent=True).as_json() == {**told.as_json(), "lent": True}
-    assert NOTHING_SAID.as_json() == {}
+    assert EMPTY_PROVENANCE.as_json() == {}
 
 
 def test_what_a_newer_version_says_beside_is_left_alone_and_nonsense_is_not_taken() -> None:

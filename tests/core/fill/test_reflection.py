@@ -15,7 +15,13 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.separation import EPSILON, EVIDENCE, added_light, evidence_of, without_soft_gradients
+from keen_sweep.core.fill.separation import (
+    MIN_ADDED_LIGHT,
+    PICTURE_WEIGHT,
+    added_light,
+    evidence_of,
+    without_soft_gradients,
+)
 
 EightBit = NDArray[np.uint8]
 Floats = NDArray[np.float32]
@@ -50,10 +56,10 @@ def test_the_closed_form_solves_its_equation() -> None:
     divergence = across + along
     divergence[:, 1:] -= across[:, :-1]
     divergence[1:] -= along[:-1]
-    system = (laplacian @ laplacian + EPSILON * sparse.eye_array(height * width)).tocsc()
+    system = (laplacian @ laplacian + PICTURE_WEIGHT * sparse.eye_array(height * width)).tocsc()
     found = without_soft_gradients(picture, threshold)
     for channel in range(3):
-        right = laplacian @ divergence[..., channel].ravel() + EPSILON * picture[..., channel].ravel()
+        right = laplacian @ divergence[..., channel].ravel() + PICTURE_WEIGHT * picture[..., channel].ravel()
         direct = spsolve(system, right).reshape(height, width)
         # The mean is held by e alone, which single precision knows only roughly.
         assert np.allclose(found[..., channel] - found[..., channel].mean(), direct - direct.mean(), atol=2e-3)
@@ -83,9 +89,9 @@ def test_light_is_never_more_than_there_is(mixture: tuple[Floats, Floats]) -> No
 
 
 def test_evidence_tells_mixtures_from_clean_pictures(mixture: tuple[Floats, Floats], photograph: EightBit) -> None:
-    assert evidence_of(mixture[0]) > EVIDENCE
+    assert evidence_of(mixture[0]) > MIN_ADDED_LIGHT
     clean = [np.ascontiguousarray(p) for p in (data.astronaut(), data.coffee(), data.rocket())]
-    assert max(evidence_of(floats(p)) for p in [*clean, photograph]) < EVIDENCE
+    assert max(evidence_of(floats(p)) for p in [*clean, photograph]) < MIN_ADDED_LIGHT
 
 
 @pytest.mark.parametrize("dtype", [np.uint8, np.uint16])

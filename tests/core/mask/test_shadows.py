@@ -12,7 +12,7 @@ from keen_sweep.bench.shadows import Outcome, seen_shadow, table
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.light_loss import light_of, lost_light
 from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
-from keen_sweep.core.mask.sun_projection import CLOSENESS, NEAR, SUNS, Sun, foot_of, thrown_by
+from keen_sweep.core.mask.sun_projection import MAX_SUN_DISTANCE, SUN_CANDIDATES, SUN_CLOSENESS, Sun, foot_of, thrown_by
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 from tests.support.shadow_scenes import SIZE, figure, ground, in_sun, masked
 
@@ -79,13 +79,15 @@ def test_light_is_lost_against_ground_of_the_same_hue_only() -> None:
     assert not lost_light(*light_of(picture), np.zeros((60, 120), bool)).any()
 
 
-@given(st.integers(0, len(SUNS) - 1), st.integers(0, len(SUNS) - 1))
+@given(st.integers(0, len(SUN_CANDIDATES) - 1), st.integers(0, len(SUN_CANDIDATES) - 1))
 def test_closeness_is_how_far_suns_are_apart(one: int, other: int) -> None:
-    assert CLOSENESS[one, other] == pytest.approx(max(1 - SUNS[one].away(SUNS[other]) / NEAR, 0), abs=1e-6)
-    assert (CLOSENESS[one, other] > 0) == SUNS[one].like(SUNS[other])
+    assert SUN_CLOSENESS[one, other] == pytest.approx(
+        max(1 - SUN_CANDIDATES[one].away(SUN_CANDIDATES[other]) / MAX_SUN_DISTANCE, 0), abs=1e-6
+    )
+    assert (SUN_CLOSENESS[one, other] > 0) == SUN_CANDIDATES[one].like(SUN_CANDIDATES[other])
 
 
-@given(st.sampled_from(SUNS), st.integers(0, 60), st.integers(0, 60))
+@given(st.sampled_from(SUN_CANDIDATES), st.integers(0, 60), st.integers(0, 60))
 def test_a_throw_keeps_the_feet_and_moves_with_its_thing(sun: Sun, x: int, y: int) -> None:
     body = np.zeros((220, 300), bool)
     body[60:100, 110:130] = True

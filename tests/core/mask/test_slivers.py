@@ -14,7 +14,7 @@ from keen_sweep.core.fill.lay_again import relay
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.mask.slivers import SLIVER, slivers_of
+from keen_sweep.core.mask.slivers import SLIVER_WIDTH_PX, slivers_of
 
 
 @given(some.integers(1, 12), some.integers(5, 20))
@@ -25,7 +25,7 @@ def test_a_gap_is_a_sliver_when_it_is_narrow(gap: int, height: int) -> None:
     found = slivers_of(hole)
     assert not (found & hole).any()
     middle = found[20 + height : 20 + height + gap, 30:60]
-    assert middle.all() if gap < SLIVER else not middle.any()
+    assert middle.all() if gap < SLIVER_WIDTH_PX else not middle.any()
 
 
 def test_a_mask_that_is_whole_has_none() -> None:

@@ -9,7 +9,7 @@ from scipy import ndimage, sparse
 from scipy.sparse.linalg import spsolve
 
 from keen_sweep.core.methods.grain import smooth_known
-from keen_sweep.core.methods.thin_plate import TENSION, continuation
+from keen_sweep.core.methods.thin_plate import PLATE_TENSION, continuation
 from keen_sweep.core.photo.display import for_screen
 
 
@@ -33,7 +33,7 @@ def test_the_solution_is_that_of_the_whole_system() -> None:
     path = sparse.csr_array(np.eye(size, k=-1) + np.eye(size, k=1))
     adjacency = sparse.kron(path, sparse.eye_array(size)) + sparse.kron(sparse.eye_array(size), path)
     laplacian = sparse.csr_array(np.diag(np.asarray(adjacency.sum(axis=1)).ravel())) - adjacency
-    system = sparse.csr_array(laplacian @ laplacian + TENSION * laplacian)
+    system = sparse.csr_array(laplacian @ laplacian + PLATE_TENSION * laplacian)
     inside = hole.ravel()
     right = -system[inside][:, ~inside] @ values[..., 0].ravel()[~inside]
     expected = spsolve(system[inside][:, inside].tocsc(), right)

@@ -8,10 +8,10 @@ from numpy.typing import NDArray
 from skimage.color import rgb2lab
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.weave.features import STEPS, TEXTURE, colours_of, features_of, halve_known
-from keen_sweep.core.fill.weave.scene import REACH, make_scene
-from keen_sweep.core.methods.patchmatch import FAR, measure, patch_distance, scatter, search
-from keen_sweep.core.methods.setting import NOWHERE
+from keen_sweep.core.fill.weave.features import FEATURE_STEPS, TEXTURE_WEIGHT, colours_of, features_of, halve_known
+from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, make_scene
+from keen_sweep.core.methods.patchmatch import NO_BOUND, measure, patch_distance, scatter, search
+from keen_sweep.core.methods.setting import NO_SETTING
 
 
 def test_the_field_comes_close_to_exhaustive_search(photograph: NDArray[Any]) -> None:
@@ -26,7 +26,7 @@ def test_the_field_comes_close_to_exhaustive_search(photograph: NDArray[Any]) ->
     corner = np.array([level.window.y, level.window.x])
 
     def vectors(places: NDArray[Any]) -> NDArray[Any]:
-        around = np.arange(-REACH, REACH + 1)
+        around = np.arange(-PATCH_RADIUS_PX, PATCH_RADIUS_PX + 1)
         rows, columns = places[:, 0, None, None] + around[:, None], places[:, 1, None, None] + around
         return there[rows, columns].reshape(len(places), -1).astype(np.float64)
 
@@ -36,10 +36,10 @@ def test_the_field_comes_close_to_exhaustive_search(photograph: NDArray[Any]) ->
     cost = np.full(here.shape[:2], -1, np.int32)
     state = np.array([12345], np.uint64)
     scatter(level.targets, level.sources, field, state)
-    measure(here, there, level.targets, field, cost, REACH, NOWHERE)
+    measure(here, there, level.targets, field, cost, PATCH_RADIUS_PX, NO_SETTING)
     shares = []
     for _ in range(8):
-        search(here, there, level.allowed, level.targets, field, cost, REACH, 1, 120, state, NOWHERE)
+        search(here, there, level.allowed, level.targets, field, cost, PATCH_RADIUS_PX, 1, 120, state, NO_SETTING)
         found = cost[tuple(level.targets.T)]
         assert (found >= least - 0.5).all()
         assert level.allowed[tuple(field[tuple(level.targets.T)].T)].all()
@@ -56,13 +56,13 @@ def test_distance_is_the_sum_of_squares_and_stops_early(photograph: NDArray[Any]
     here = np.ascontiguousarray(there[60:140, 20:90])  # its corner at (60, 20)
     a, b = there[97:104, 47:54].astype(int), there[197:204, 147:154].astype(int)
     exact = int(((a - b) ** 2).sum())
-    assert patch_distance(here, there, 40, 30, 200, 150, 3, FAR) == exact
+    assert patch_distance(here, there, 40, 30, 200, 150, 3, NO_BOUND) == exact
     assert exact // 4 <= patch_distance(here, there, 40, 30, 200, 150, 3, exact // 4) <= exact
     # A patch that leaves the window counts only what lies inside; so does one of another size.
     corner = int(((here[0:4, 0:4].astype(int) - there[200:204, 150:154].astype(int)) ** 2).sum())
-    assert patch_distance(here, there, 0, 0, 200, 150, 3, FAR) == corner
+    assert patch_distance(here, there, 0, 0, 200, 150, 3, NO_BOUND) == corner
     small = int(((here[38:43, 28:33].astype(int) - there[198:203, 148:153].astype(int)) ** 2).sum())
-    assert patch_distance(here, there, 40, 30, 200, 150, 2, FAR) == small
+    assert patch_distance(here, there, 40, 30, 200, 150, 2, NO_BOUND) == small
 
 
 def test_features_are_lab_and_the_slope_of_luma(photograph: NDArray[Any]) -> None:
@@ -73,7 +73,7 @@ def test_features_are_lab_and_the_slope_of_luma(photograph: NDArray[Any]) -> Non
     assert np.abs(colours_of(found) - lab).max() < 0.5
     y, x = np.mgrid[:40, :50]
     ramp = np.repeat((3 * x + 2 * y)[..., None], 3, axis=2).astype(np.uint8)
-    slope = features_of(ramp, np.ones(ramp.shape[:2], bool))[20, 25, 3] / STEPS / TEXTURE
+    slope = features_of(ramp, np.ones(ramp.shape[:2], bool))[20, 25, 3] / FEATURE_STEPS / TEXTURE_WEIGHT
     assert slope == pytest.approx(np.hypot(3, 2), abs=0.1)
     deep = features_of(photograph.astype(np.uint16) * 257, known)
     assert np.abs(deep.astype(int) - found).max() <= 4

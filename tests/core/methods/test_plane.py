@@ -11,7 +11,7 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.fill.local.pool import more_starts
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.features import features_of
-from keen_sweep.core.fill.weave.kinds import LINES, REPEATS
+from keen_sweep.core.fill.weave.kinds import LINES_KIND, REPEATS_KIND
 from keen_sweep.core.fill.weave.scene import make_scene
 from keen_sweep.core.methods.offsets import flat_shifts_of
 from keen_sweep.core.methods.planes import families_of, moved, plane_of
@@ -93,8 +93,8 @@ def test_bridges_stay_away_from_a_wall_that_rules() -> None:
     scene = make_scene(np.kron(wall(), np.ones((2, 2, 1), np.uint8)), whole(gap), gap, none, none, 80.0)
     assert scene.flat is None
     assert scene.guides, "there are bridges to be had"
-    assert LINES not in more_starts(scene, Quality.FINE)
-    assert REPEATS in more_starts(scene, Quality.FINE)
+    assert LINES_KIND not in more_starts(scene, Quality.FINE)
+    assert REPEATS_KIND in more_starts(scene, Quality.FINE)
 
 
 def test_repeats_of_the_plane_carry_bricks_on() -> None:

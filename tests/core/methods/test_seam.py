@@ -11,7 +11,7 @@ from scipy.sparse.linalg import spsolve
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.methods.multigrid import Domain
 from keen_sweep.core.methods.seam import correction, membrane
-from keen_sweep.core.methods.steepness import SIGMA, steepness
+from keen_sweep.core.methods.steepness import SMOOTHING_SIGMA_PX, steepness
 
 
 def holes(kind: str) -> NDArray[Any]:
@@ -191,7 +191,7 @@ def test_how_steep_an_edge_is_where_pixels_are_copied_from(wide: float) -> None:
     offsets = np.zeros((22, 22, 2), np.int32)
     offsets[hole] = (60, 20)  # columns 80 to 99: the edge lies within reach of some of them
     steep = steepness(picture, hole, offsets, 19, 19, whole(picture), 4)
-    expected = 160 / (np.hypot(wide, SIGMA) * np.sqrt(2 * np.pi))
+    expected = 160 / (np.hypot(wide, SMOOTHING_SIGMA_PX) * np.sqrt(2 * np.pi))
     assert steep[10, 20] == pytest.approx(expected, rel=0.1, abs=1)
     if wide < 1:
         assert steep[10, 1] < 1

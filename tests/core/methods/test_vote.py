@@ -3,7 +3,7 @@
 import numpy as np
 
 from keen_sweep.core.fill.weave.halves import any_of_four, enlarged, halved
-from keen_sweep.core.methods.votes import FADING, best_over, confidence, vote, weights_of
+from keen_sweep.core.methods.votes import FADING_BASE, best_over, confidence, vote, weights_of
 
 
 def test_a_vote_is_the_weighted_mean_of_what_patches_propose() -> None:
@@ -32,7 +32,7 @@ def test_votes_are_trusted_less_the_deeper_and_the_worse_they_fit() -> None:
     targets = np.argwhere(np.ones_like(hole)).astype(np.int32)
     sure = confidence(hole, targets).reshape(hole.shape)
     assert np.all(sure[:, :3] == 1)
-    assert np.isclose(sure[4, 10] / sure[4, 9], 1 / FADING, rtol=0.05)
+    assert np.isclose(sure[4, 10] / sure[4, 9], 1 / FADING_BASE, rtol=0.05)
     cost = np.full(hole.shape, 100, np.int32)
     cost[4, 5] = 300
     weights = weights_of(cost, targets, sure.ravel(), 1.0)

@@ -11,7 +11,14 @@ import numpy as np
 import pytest
 
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo.bounds import COPIES, GB, MOST_SAID, check_bounds, inflated, machine_memory
+from keen_sweep.core.photo.bounds import (
+    GIGABYTE_BYTES,
+    MAX_METADATA_BYTES,
+    PICTURE_COPIES,
+    check_bounds,
+    inflated,
+    machine_memory,
+)
 from keen_sweep.core.photo.read import read_picture
 
 pytestmark = pytest.mark.slow
@@ -88,16 +95,16 @@ def test_a_small_file_never_takes_much_memory(tmp_path: Path, bombs: dict[str, t
 
 
 def test_a_picture_larger_than_the_memory_says_how_large_it_is() -> None:
-    check_bounds(6_000, 4_000, 6, memory=COPIES * 6_000 * 4_000 * 6)
+    check_bounds(6_000, 4_000, 6, memory=PICTURE_COPIES * 6_000 * 4_000 * 6)
     with pytest.raises(BadPicture, match=r"needs 0\.4 GB, there are 0\.4 GB"):
-        check_bounds(6_000, 4_001, 6, memory=COPIES * 6_000 * 4_000 * 6)
-    assert machine_memory() > GB / 2
+        check_bounds(6_000, 4_001, 6, memory=PICTURE_COPIES * 6_000 * 4_000 * 6)
+    assert machine_memory() > GIGABYTE_BYTES / 2
 
 
 def test_what_is_packed_is_unpacked_whole_or_not_at_all() -> None:
     assert inflated(zlib.compress(b"profile")) == b"profile"
-    assert len(inflated(packed(MOST_SAID))) == MOST_SAID
-    for data in (packed(MOST_SAID + 10**6), zlib.compress(b"profile" * 99)[:-6], b"no such thing"):
+    assert len(inflated(packed(MAX_METADATA_BYTES))) == MAX_METADATA_BYTES
+    for data in (packed(MAX_METADATA_BYTES + 10**6), zlib.compress(b"profile" * 99)[:-6], b"no such thing"):
         with pytest.raises(BadPicture):
             inflated(data)
 

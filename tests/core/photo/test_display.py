@@ -12,7 +12,15 @@ import pytest
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Doubles
-from keen_sweep.core.photo.display import SIDE, Screen, _by_library, _converted_deep, _light, for_screen, shown_in
+from keen_sweep.core.photo.display import (
+    DITHER_SIDE_PX,
+    Screen,
+    _by_library,
+    _converted_deep,
+    _light,
+    for_screen,
+    shown_in,
+)
 from keen_sweep.core.photo.png import for_looking, read
 from keen_sweep.core.photo.profiles import ROMM_POWER, display_p3, srgb, to_xyz, wide_gamut
 
@@ -59,15 +67,17 @@ def test_wide_gamut_colours_are_those_of_the_formula(dtype: type[np.uint8 | np.u
     romm = np.rint(grid[inside] * top)
     # Each colour as a square of the size of the pattern, whose mean is what is seen.
     squares: NDArray[Any] = (
-        np.repeat(np.repeat(romm[:, None, None], SIDE, 1), SIDE, 2).reshape(-1, SIDE, 3).astype(dtype)
+        np.repeat(np.repeat(romm[:, None, None], DITHER_SIDE_PX, 1), DITHER_SIDE_PX, 2)
+        .reshape(-1, DITHER_SIDE_PX, 3)
+        .astype(dtype)
     )
-    seen = for_screen(squares, wide_gamut(), screen).reshape(-1, SIDE * SIDE, 3).mean(axis=1)
+    seen = for_screen(squares, wide_gamut(), screen).reshape(-1, DITHER_SIDE_PX * DITHER_SIDE_PX, 3).mean(axis=1)
     off = np.abs(seen - shown_by_formula(romm / top, screen))
     assert off.max() < (1.1 if dtype is np.uint8 else 0.2)
 
 
 def test_a_colour_beyond_the_screen_is_shown_as_the_nearest_and_not_as_another() -> None:
-    green = np.zeros((SIDE, SIDE, 3), np.uint16)
+    green = np.zeros((DITHER_SIDE_PX, DITHER_SIDE_PX, 3), np.uint16)
     green[..., 1] = 65535
     assert np.array_equal(for_screen(green, wide_gamut())[0, 0], [0, 255, 0])
 
@@ -116,18 +126,20 @@ def test_profiles_of_any_kind_are_converted_as_the_library_does(screen: Screen) 
 
 def test_dark_tones_of_wide_gamut_keep_their_steps() -> None:
     """By way of eight bits the darkest tones would come together."""
-    ramp = np.repeat(np.tile(np.linspace(0, 2_600, 512).astype(np.uint16), (SIDE, 1))[..., None], 3, axis=2)
-    seen = cv2.blur(for_screen(ramp, wide_gamut()).astype(float), (SIDE, SIDE))[8, 16:-16]
-    assert np.abs(seen - cv2.blur(reference(ramp), (SIDE, SIDE))[8, 16:-16]).max() < 0.35
+    ramp = np.repeat(np.tile(np.linspace(0, 2_600, 512).astype(np.uint16), (DITHER_SIDE_PX, 1))[..., None], 3, axis=2)
+    seen = cv2.blur(for_screen(ramp, wide_gamut()).astype(float), (DITHER_SIDE_PX, DITHER_SIDE_PX))[8, 16:-16]
+    assert np.abs(seen - cv2.blur(reference(ramp), (DITHER_SIDE_PX, DITHER_SIDE_PX))[8, 16:-16]).max() < 0.35
 
 
 def test_a_screen_of_wider_gamut_shows_what_one_of_srgb_has_to_clip() -> None:
     """A green of Display P3 that sRGB does not have: as it is on the one, the nearest on the other."""
-    green = np.zeros((SIDE, SIDE, 3), np.uint8)
+    green = np.zeros((DITHER_SIDE_PX, DITHER_SIDE_PX, 3), np.uint8)
     green[..., 1] = 255
     assert np.array_equal(for_screen(green, display_p3(), Screen.P3), green)
     wide = np.rint(shown_by_formula(np.array([[0.3, 0.6, 0.2]]), Screen.P3))
-    assert np.array_equal(for_screen(np.full((SIDE, SIDE, 3), wide, np.uint8), display_p3(), Screen.P3)[0, 0], wide[0])
+    assert np.array_equal(
+        for_screen(np.full((DITHER_SIDE_PX, DITHER_SIDE_PX, 3), wide, np.uint8), display_p3(), Screen.P3)[0, 0], wide[0]
+    )
     assert for_screen(green, display_p3())[0, 0, 1] == 255
     assert for_screen(green, display_p3())[0, 0, 0] == 0
 

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from keen_sweep.bench.cases import CASES, Case
+from keen_sweep.bench.cases import ALL_CASES, Case
 from keen_sweep.bench.planted import Planted, clean, planted
 from keen_sweep.core.review.leftover import leftover
 from keen_sweep.core.review.line import broken_line
@@ -20,7 +20,7 @@ from keen_sweep.core.review.repeat import repeat
 from keen_sweep.core.review.review import review, with_visibility
 from keen_sweep.core.review.snag import Laid
 from keen_sweep.core.review.softness import softness
-from keen_sweep.core.review.taste import OURS
+from keen_sweep.core.review.taste import DEFAULT_TERMS
 from keen_sweep.core.review.tone import border_steps, step_in_tone
 
 pytestmark = pytest.mark.scenes
@@ -37,7 +37,7 @@ PICTURES = ["blob on a table", "tissue", "pole on sky and grass", "person before
 
 @cache
 def case(name: str) -> Case:
-    return next(entry for entry in CASES if entry.name == name).load()
+    return next(entry for entry in ALL_CASES if entry.name == name).load()
 
 
 @cache
@@ -141,4 +141,4 @@ def test_the_ranking_prefers_the_truth_to_a_smear() -> None:
         good = clean(case(name))
         smear = cv2.inpaint(good.before, good.hole.astype(np.uint8), 5, cv2.INPAINT_TELEA)
         bad = replace(good, after=np.asarray(smear, np.uint8))
-        assert terms_of(good, review(good)).under(OURS) < terms_of(bad, review(bad)).under(OURS), name
+        assert terms_of(good, review(good)).under(DEFAULT_TERMS) < terms_of(bad, review(bad)).under(DEFAULT_TERMS), name

@@ -109,7 +109,7 @@ def test_lswd_is_the_mean_of_its_windows() -> None:
     truth, fill = (random.integers(0, 255, (80, 80, 3), dtype=np.uint8) for _ in range(2))
     mask = np.zeros((80, 80), bool)
     mask[30:34, 30:34] = True
-    across = unit_directions(147, s.DIRECTIONS)
+    across = unit_directions(147, s.PROJECTION_COUNT)
     a, b = (np.sort(patches(s.lab(p), mask) @ across, axis=0) for p in (fill, truth))
     assert s.lswd(fill, truth, mask) == pytest.approx(np.abs(a - b).mean(), rel=1e-4)
 

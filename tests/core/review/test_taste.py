@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from keen_sweep.core.review.taste import FEWEST, OURS, SPREAD, Choice, Terms, minded, taste_of
+from keen_sweep.core.review.taste import DEFAULT_TERMS, MIN_PICKS, TERM_SPREAD, Choice, Terms, minded, taste_of
 
 # Who does not mind softness at all, and who cannot bear anything twice.
 SOFT, ONCE = Terms(1.0, 0.7, 0.65, 0.2, -0.5), Terms(0.3, 0.3, 0.2, 3.0, 1.0)
@@ -51,7 +51,7 @@ def first_is_best(mind: Terms, order: Terms | None, seed: int) -> float:
     """How often the first of three, in an order, is the one that a photographer minds least."""
     random = np.random.default_rng(1000 + seed)
     offered = [takes(random) for _ in range(250)]
-    hits = [min(each, key=mind_of(mind)) is min(each, key=mind_of(order or OURS)) for each in offered]
+    hits = [min(each, key=mind_of(mind)) is min(each, key=mind_of(order or DEFAULT_TERMS)) for each in offered]
     return float(np.mean(hits))
 
 
@@ -60,23 +60,23 @@ def mind_of(weights: Terms) -> Callable[[Terms], float]:
 
 
 def test_after_fifty_picks_the_first_is_the_best_more_often() -> None:
-    before = [first_is_best(ONCE, OURS, seed) for seed in range(5)]
+    before = [first_is_best(ONCE, DEFAULT_TERMS, seed) for seed in range(5)]
     after = [first_is_best(ONCE, taste_of(picks(ONCE, 50, seed)), seed) for seed in range(5)]
     assert np.mean(after) > np.mean(before) + 0.06
     late = [first_is_best(SOFT, taste_of(picks(SOFT, 200, seed)), seed) for seed in range(3)]
-    assert np.mean(late) > np.mean([first_is_best(SOFT, OURS, seed) for seed in range(3)]) + 0.03
+    assert np.mean(late) > np.mean([first_is_best(SOFT, DEFAULT_TERMS, seed) for seed in range(3)]) + 0.03
 
 
 def test_who_picks_at_random_or_as_we_do_changes_nothing() -> None:
-    for mind in (None, OURS):
+    for mind in (None, DEFAULT_TERMS):
         orders = [taste_of(picks(mind, 50, seed)) for seed in range(12)]
-        kept = [first_is_best(OURS, order, seed) for seed, order in enumerate(orders)]
+        kept = [first_is_best(DEFAULT_TERMS, order, seed) for seed, order in enumerate(orders)]
         assert sum(order is not None for order in orders) <= 1
         assert np.mean(kept) > 0.95
 
 
 def test_few_picks_say_nothing() -> None:
-    decided = picks(ONCE, FEWEST - 1, 3, careless=0.0)
+    decided = picks(ONCE, MIN_PICKS - 1, 3, careless=0.0)
     assert taste_of(decided) is None
     assert taste_of([]) is None
 
@@ -91,7 +91,7 @@ def test_what_is_minded_more_or_less_is_named() -> None:
 def test_the_weights_are_the_most_probable_ones() -> None:
     made = picks(ONCE, 60, 2)
     made[0] = Choice(made[0].picked, made[0].others[:1])
-    ours, spread = np.array(astuple(OURS)), np.array(astuple(SPREAD))
+    ours, spread = np.array(astuple(DEFAULT_TERMS)), np.array(astuple(TERM_SPREAD))
 
     def against(at: NDArray[Any]) -> float:
         total = 0.0

@@ -6,7 +6,7 @@ import pytest
 from numpy.typing import NDArray
 from skimage import data
 
-from keen_sweep.bench.papers import PAPER, paper_and_plant
+from keen_sweep.bench.papers import PAPER_OUTLINES, paper_and_plant
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.engine import FillInput
@@ -56,7 +56,7 @@ def test_what_lies_beyond_drawn_paper_and_on_it_is_found() -> None:
     assert not tape[ball].any()
 
 
-@pytest.mark.parametrize("frame", PAPER)
+@pytest.mark.parametrize("frame", PAPER_OUTLINES)
 def test_studio_frames_lose_their_clutter_and_keep_their_plant(frame: str) -> None:
     picture, _ = clean_twin(frame)
     found = all_of(picture) > 0

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from keen_sweep.core.scout.found import FindKind
-from keen_sweep.core.scout.scouts import SCOUTS, look_for, looked_for, needs_networks
+from keen_sweep.core.scout.scouts import SCOUTS_BY_KIND, look_for, looked_for, needs_networks
 
 
 def test_there_is_no_scout_for_what_nobody_knows() -> None:
@@ -16,5 +16,5 @@ def test_there_is_no_scout_for_what_nobody_knows() -> None:
 
 
 def test_each_says_what_it_looks_for_and_which_need_networks() -> None:
-    assert {looked_for(kind, False) for kind in FindKind} == {scout.searches_for for scout in SCOUTS.values()}
+    assert {looked_for(kind, False) for kind in FindKind} == {scout.searches_for for scout in SCOUTS_BY_KIND.values()}
     assert [kind for kind in FindKind if needs_networks([kind])] == [FindKind.PEOPLE, FindKind.THINGS]

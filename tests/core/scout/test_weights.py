@@ -14,7 +14,7 @@ import pytest
 from keen_sweep.core.errors import KeenSweepError, NoWeights
 from keen_sweep.core.scout.networks import detector, silhouette
 from keen_sweep.core.scout.networks.graph import as_onnx
-from keen_sweep.core.scout.networks.weights import ALL, DETECTOR, folder, read_weights
+from keen_sweep.core.scout.networks.weights import ALL_WEIGHTS, DETECTOR_WEIGHTS, folder, read_weights
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.install import weights as install
 from keen_sweep.install.packages import download, member
@@ -35,13 +35,13 @@ def test_a_missing_network_is_named_with_what_to_do(nothing_installed: Path) -> 
 
 
 def test_a_damaged_network_is_refused(nothing_installed: Path) -> None:
-    (nothing_installed / DETECTOR.name).write_bytes(b"something else")
+    (nothing_installed / DETECTOR_WEIGHTS.name).write_bytes(b"something else")
     with pytest.raises(NoWeights, match="damaged or another version"):
-        read_weights(DETECTOR)
+        read_weights(DETECTOR_WEIGHTS)
 
 
 def test_what_set_up_fetched_is_what_was_meant() -> None:
-    assert [len(read_weights(each)) > 1000 for each in ALL] == [True] * len(ALL)
+    assert [len(read_weights(each)) > 1000 for each in ALL_WEIGHTS] == [True] * len(ALL_WEIGHTS)
     assert folder().name == "weights"
 
 

@@ -4,7 +4,7 @@ import cv2
 import numpy as np
 from skimage import data
 
-from keen_sweep.core.series.features import RATIO, features_of, nearest
+from keen_sweep.core.series.features import MAX_DISTANCE_RATIO, features_of, nearest
 from keen_sweep.core.series.view import view_of
 from tests.support.pairs import pair
 
@@ -17,7 +17,7 @@ def test_the_nearest_are_those_that_a_matcher_finds_pair_by_pair() -> None:
     assert theirs is not None
     mine, their = nearest(told, theirs)
     pairs = cv2.BFMatcher(cv2.NORM_L2).knnMatch(told, theirs, k=2)
-    good = {(a.queryIdx, a.trainIdx) for a, b in pairs if a.distance < RATIO * b.distance}
+    good = {(a.queryIdx, a.trainIdx) for a, b in pairs if a.distance < MAX_DISTANCE_RATIO * b.distance}
     assert len(good) > 100
     # Two that are equally near to the last digit may be told apart either way.
     assert len(good ^ set(zip(mine.tolist(), their.tolist(), strict=True))) <= 0.002 * len(good)

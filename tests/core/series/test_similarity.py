@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from skimage import data
 
 from keen_sweep.core.errors import NotTheSamePlace
-from keen_sweep.core.series.similarity import SAME_PLACE, Similarity, similarity_between
+from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity, similarity_between
 from keen_sweep.core.series.view import view_of
 from tests.support.similarities import similarities, straightened
 
@@ -44,7 +44,7 @@ def test_it_is_told_within_a_quarter_of_a_pixel(name: str, turn: float, crop: fl
 
 def test_other_tones_alone_move_nothing() -> None:
     shot = data.coffee()
-    assert similarity_between(view_of(shot), view_of((shot * 0.8).astype(np.uint8))) == SAME_PLACE
+    assert similarity_between(view_of(shot), view_of((shot * 0.8).astype(np.uint8))) == IDENTITY_SIMILARITY
 
 
 def test_another_picture_and_a_bent_one_are_none() -> None:

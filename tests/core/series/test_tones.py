@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from skimage import data
 from skimage.exposure import match_histograms
 
-from keen_sweep.core.series.tones import SAME, tones_between
+from keen_sweep.core.series.tones import IDENTITY_TONES, tones_between
 
 
 def _pixels(picture: NDArray[Any]) -> NDArray[Any]:
@@ -57,11 +57,11 @@ def test_a_few_places_that_differ_do_not_matter() -> None:
 def test_both_depths_are_served(dtype: type) -> None:
     top = np.iinfo(dtype).max
     pixels = (data.coffee().astype(np.float64) / 255 * top).astype(dtype)
-    assert np.array_equal(SAME.laid_on(pixels), pixels)
+    assert np.array_equal(IDENTITY_TONES.laid_on(pixels), pixels)
     darker = tones_between(_pixels(data.coffee()), _pixels(data.coffee() // 2)).laid_on(pixels)
     assert darker.dtype == dtype
     assert abs(darker.mean() / pixels.mean() - 0.5) < 0.02
 
 
 def test_too_little_tells_nothing() -> None:
-    assert tones_between(np.zeros((20, 3), np.float32), np.ones((20, 3), np.float32)) is SAME
+    assert tones_between(np.zeros((20, 3), np.float32), np.ones((20, 3), np.float32)) is IDENTITY_TONES

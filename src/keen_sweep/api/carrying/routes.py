@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from keen_sweep.api.carrying.schemas import CarryIn, FillSeriesIn, JudgedIn, SeriesFilled, SisterOut
-from keen_sweep.api.deps import SEEN, TheLibrary
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.idempotency import once
 from keen_sweep.api.pages import Paged
@@ -14,7 +14,7 @@ from keen_sweep.studio.carrying.ask import How, ask_carry
 from keen_sweep.studio.filling.series import approve, fill_series, series
 from keen_sweep.studio.marking.draw import settle
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["carrying"], dependencies=[SEEN])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["carrying"], dependencies=[SEEN_REVISION])
 
 
 def _series(library: Library, frame_id: int) -> list[SisterOut]:

@@ -8,7 +8,7 @@ from typing import Any
 from fastapi import APIRouter
 
 from keen_sweep.api.choosing.schemas import MendOut, Mixed, MixIn, Reviewed, SnagChange, SweepChange, TakeChange
-from keen_sweep.api.deps import SEEN, TheLibrary
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.idempotency import once
 from keen_sweep.api.marking.schemas import Marked
@@ -19,15 +19,15 @@ from keen_sweep.studio.choosing import arrange, mend, mix, pick, review
 from keen_sweep.studio.filling import sweep_method, words
 from keen_sweep.studio.marking import draw
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"], dependencies=[SEEN])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["choosing"], dependencies=[SEEN_REVISION])
 
 
 def _pick(library: Library, frame_id: int, sweep_id: str, take: int | None) -> Revision:
     return pick.pick_by_hand(library, frame_id, sweep_id, take or None)
 
 
-# What can be changed of a sweep, and by what.
-CHANGES: dict[str, Callable[[Library, int, str, Any], Revision]] = {
+# Properties of a sweep that can be changed, with the function that changes each.
+SWEEP_CHANGES: dict[str, Callable[[Library, int, str, Any], Revision]] = {
     "name": draw.rename_sweep,
     "method": sweep_method.choose_method,
     "model": sweep_method.choose_model,
@@ -40,18 +40,18 @@ CHANGES: dict[str, Callable[[Library, int, str, Any], Revision]] = {
     "pick": _pick,
     "later": arrange.reorder_sweep,
 }
-# What may be nothing: a pick of nothing is as shot.
-MAY_BE_NOTHING = ("pick",)
+# Fields that may be null: no pick means as shot.
+NULLABLE_FIELDS = ("pick",)
 
 
 @router.patch("/sweeps/{sweep_id}", operation_id="changeSweep")
 def change_sweep(library: TheLibrary, frame_id: int, sweep_id: str, body: SweepChange) -> DeskOut:
     """Change one thing of a sweep."""
-    given = [name for name in body.model_fields_set if getattr(body, name) is not None or name in MAY_BE_NOTHING]
+    given = [name for name in body.model_fields_set if getattr(body, name) is not None or name in NULLABLE_FIELDS]
     if len(given) != 1:
-        raise BadRequest(f"Change one property of a sweep at a time: {', '.join(CHANGES)}.")
+        raise BadRequest(f"Change one property of a sweep at a time: {', '.join(SWEEP_CHANGES)}.")
     (name,) = given
-    CHANGES[name](library, frame_id, sweep_id, getattr(body, name))
+    SWEEP_CHANGES[name](library, frame_id, sweep_id, getattr(body, name))
     return desk_of(library, frame_id, sweep_id if name == "fit" else None)
 
 

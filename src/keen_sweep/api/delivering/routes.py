@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query, Response
 from fastapi.responses import StreamingResponse
 
 from keen_sweep.api.delivering.schemas import (
-    MOST_FRAMES,
+    MAX_FRAMES,
     FilesOut,
     IntoIn,
     LastTime,
@@ -25,17 +25,20 @@ from keen_sweep.api.media import sends
 from keen_sweep.core.deliver.ledger import Ledger
 from keen_sweep.core.deliver.ledger_pages import as_csv, as_page
 from keen_sweep.studio.delivering import into
-from keen_sweep.studio.delivering.deliver import MEDIA, Place, deliver, handed_over
+from keen_sweep.studio.delivering.deliver import MEDIA_TYPES, Place, deliver, handed_over
 from keen_sweep.studio.delivering.ledger import ledger_of, ledgers_of
 from keen_sweep.studio.delivering.wanted import Wanted
 
 router = APIRouter(prefix="/api", tags=["deliver"])
-Frames = Annotated[list[int], Query(min_length=1, max_length=MOST_FRAMES)]
+Frames = Annotated[list[int], Query(min_length=1, max_length=MAX_FRAMES)]
 Title = Annotated[str, Query(max_length=300)]
 
 
 @router.get(
-    "/frames/{frame_id}/delivery", response_class=Response, responses=sends(*MEDIA.values()), operation_id="getDelivery"
+    "/frames/{frame_id}/delivery",
+    response_class=Response,
+    responses=sends(*MEDIA_TYPES.values()),
+    operation_id="getDelivery",
 )
 def get_delivery(library: TheLibrary, frame_id: int, asked: Annotated[WantedQuery, Query()]) -> Response:
     """The picture at full size with all picks, as a file. Nothing is noted of it: see noteDeliveries."""

@@ -6,19 +6,19 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.studio.delivering.wanted import Wanted
 
-MOST_FRAMES = 10_000
+MAX_FRAMES = 10_000
 
 
 class MadeIn(BaseModel):
     """Frames whose files somebody has now."""
 
-    frames: list[int] = Field(min_length=1, max_length=MOST_FRAMES)
+    frames: list[int] = Field(min_length=1, max_length=MAX_FRAMES)
 
 
 class NamesIn(BaseModel):
     """Frames that are to be delivered, and how; folder: to look which files are there already."""
 
-    frames: list[int] = Field(min_length=1, max_length=MOST_FRAMES)
+    frames: list[int] = Field(min_length=1, max_length=MAX_FRAMES)
     wanted: Wanted = Wanted()
     folder: str | None = Field(default=None, max_length=1_000)
 
@@ -36,8 +36,8 @@ class IntoIn(BaseModel):
 
     wanted: Wanted = Wanted()
     folder: str = Field(max_length=1_000)
-    number: int = Field(default=1, ge=1, le=MOST_FRAMES)
-    count: int = Field(default=1, ge=1, le=MOST_FRAMES)
+    number: int = Field(default=1, ge=1, le=MAX_FRAMES)
+    count: int = Field(default=1, ge=1, le=MAX_FRAMES)
     over: bool = False
 
 
@@ -63,4 +63,4 @@ class WantedQuery(Wanted):
 class ZipQuery(Wanted):
     """Frames, and how their files are wanted, as a query."""
 
-    frames: list[int] = Field(min_length=1, max_length=MOST_FRAMES)
+    frames: list[int] = Field(min_length=1, max_length=MAX_FRAMES)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Response
 
-from keen_sweep.api.deps import SEEN, TheLibrary, tag_of
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary, tag_of
 from keen_sweep.api.desk.schemas import DeskOut, StepOut, desk_of
 from keen_sweep.api.pages import Paged
 from keen_sweep.studio import history
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"], dependencies=[SEEN])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"], dependencies=[SEEN_REVISION])
 
 
 @router.get("", operation_id="getDesk")

@@ -141,7 +141,7 @@ class RunOut(BaseModel):
         return cls.model_validate(run.model_dump())
 
 
-SAME_IN_BOTH = {"id", "name", "method", "model", "hint", "avoid", "ground", "knobs", "shown", "together", "amount"}
+COPIED_FIELDS = {"id", "name", "method", "model", "hint", "avoid", "ground", "knobs", "shown", "together", "amount"}
 
 
 class CarriedOut(BaseModel):
@@ -189,7 +189,7 @@ class SweepOut(BaseModel):
     def of(cls, item: SweepOnDesk) -> SweepOut:
         return cls.model_validate(
             {
-                **item.sweep.model_dump(include=SAME_IN_BOTH),
+                **item.sweep.model_dump(include=COPIED_FIELDS),
                 "shapes": len(item.sweep.mark.shapes),
                 "fit": item.sweep.mark.fit,
                 "mask": item.mask,

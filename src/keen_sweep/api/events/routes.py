@@ -27,9 +27,9 @@ class NewsStream(EventSourceResponse):
 
 
 router = APIRouter(prefix="/api/events", tags=["events"])
-LOOK_EVERY = 0.15
-# Of an event: as many digits as a database has room for, and none of other scripts.
-NUMBER = re.compile("[0-9]{1,18}")
+POLL_SECONDS = 0.15
+# No more digits than the database can hold, and ASCII digits only.
+EVENT_NUMBER = re.compile("[0-9]{1,18}")
 
 
 def _messages(library: Library, number: int) -> list[ServerSentEvent]:
@@ -55,7 +55,7 @@ async def listen(
 ) -> NewsStream:
     """A stream of news; a window that reconnects hears what it missed."""
     asked = last_event_id or ""
-    start = int(asked) if NUMBER.fullmatch(asked) else await run_in_threadpool(events.latest, library)
+    start = int(asked) if EVENT_NUMBER.fullmatch(asked) else await run_in_threadpool(events.latest, library)
 
     async def stream() -> AsyncIterator[ServerSentEvent]:
         number = start
@@ -63,6 +63,6 @@ async def listen(
             for message in await run_in_threadpool(_messages, library, number):
                 number = int(message.id or number)
                 yield message
-            await asyncio.sleep(LOOK_EVERY)
+            await asyncio.sleep(POLL_SECONDS)
 
     return NewsStream(stream(), ping=15)

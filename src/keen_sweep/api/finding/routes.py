@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from keen_sweep.api.deps import SEEN, TheLibrary
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.finding.schemas import (
     KeepIn,
@@ -17,11 +17,11 @@ from keen_sweep.api.finding.schemas import (
     scouts_of,
 )
 from keen_sweep.core.box import Box
-from keen_sweep.core.scout.scouts import KINDS
+from keen_sweep.core.scout.scouts import ALL_KINDS
 from keen_sweep.studio.finding import ask, finds, keep, person, protect, reflection
 from keen_sweep.studio.finding.finds import FindChange
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"], dependencies=[SEEN])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["scouts"], dependencies=[SEEN_REVISION])
 
 
 @router.get("/scouts", operation_id="getScouts")
@@ -33,7 +33,7 @@ def get_scouts(library: TheLibrary, frame_id: int) -> ScoutsOut:
 @router.post("/scouts", status_code=202, operation_id="askScouts")
 def ask_scouts(library: TheLibrary, frame_id: int, body: ScoutIn) -> ScoutsOut:
     """Let scouts look, each kind once unless asked again; they give way to painting and fills."""
-    ask.ask_scouts(library, frame_id, body.kinds or KINDS, body.small, body.again)
+    ask.ask_scouts(library, frame_id, body.kinds or ALL_KINDS, body.small, body.again)
     return scouts_of(library, frame_id)
 
 

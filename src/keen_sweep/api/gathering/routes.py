@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
-from keen_sweep.api.deps import SEEN, TheLibrary
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, FrameOut, desk_of
 from keen_sweep.api.gathering.schemas import (
     BudgetIn,
@@ -30,11 +30,11 @@ from keen_sweep.studio.gathering import frames, gone, shoots, states, versions, 
 from keen_sweep.studio.gathering.gather import gather
 
 router = APIRouter(tags=["shoots"])
-SHOOTS = "/api/shoots"
-MOST_BYTES = 4_000_000_000
+SHOOTS_PATH = "/api/shoots"
+MAX_UPLOAD_BYTES = 4_000_000_000
 
 
-@router.get(SHOOTS, operation_id="listShoots")
+@router.get(SHOOTS_PATH, operation_id="listShoots")
 def list_shoots(library: TheLibrary, page: Paged) -> list[ShootOut]:
     """All shoots with their frames, newest shoot first; or a page of them."""
     found = page.of(shoots.shoots(library), lambda each: each[0].id)
@@ -42,32 +42,32 @@ def list_shoots(library: TheLibrary, page: Paged) -> list[ShootOut]:
     return [ShootOut.of(shoot, own, spent.get(shoot.id, 0.0)) for shoot, own in found]
 
 
-@router.post(SHOOTS, status_code=201, operation_id="makeShoot")
+@router.post(SHOOTS_PATH, status_code=201, operation_id="makeShoot")
 @once
 def make_shoot(library: TheLibrary, body: ShootIn) -> ShootOut:
     return ShootOut.of(shoots.make_shoot(library, body.name), [])
 
 
-@router.get(SHOOTS + "/{shoot_id}", operation_id="showShoot")
+@router.get(SHOOTS_PATH + "/{shoot_id}", operation_id="showShoot")
 def show_shoot(library: TheLibrary, shoot_id: int) -> ShootOut:
     """A shoot with its frames."""
     shoot, own = shoots.shoot_of(library, shoot_id)
     return ShootOut.of(shoot, own, budget.spent_in(library, [shoot_id]).get(shoot_id, 0.0))
 
 
-@router.patch(SHOOTS + "/{shoot_id}", operation_id="renameShoot")
+@router.patch(SHOOTS_PATH + "/{shoot_id}", operation_id="renameShoot")
 def rename_shoot(library: TheLibrary, shoot_id: int, body: ShootIn) -> ShootOut:
     shoots.rename_shoot(library, shoot_id, body.name)
     return show_shoot(library, shoot_id)
 
 
-@router.get(SHOOTS + "/{shoot_id}/standings", operation_id="showStandings")
+@router.get(SHOOTS_PATH + "/{shoot_id}/standings", operation_id="showStandings")
 def show_standings(library: TheLibrary, shoot_id: int) -> list[StandingOut]:
     """How far each frame of a shoot is."""
     return [StandingOut.of(frame_id, standing) for frame_id, standing in states.standings_of(library, shoot_id).items()]
 
 
-@router.post(SHOOTS + "/{shoot_id}/fill", status_code=202, operation_id="fillFrames")
+@router.post(SHOOTS_PATH + "/{shoot_id}/fill", status_code=202, operation_id="fillFrames")
 @once
 def fill_frames(library: TheLibrary, shoot_id: int, body: FillFramesIn) -> FramesFilled:
     """Fill everything that is marked in some frames."""
@@ -75,20 +75,20 @@ def fill_frames(library: TheLibrary, shoot_id: int, body: FillFramesIn) -> Frame
     return FramesFilled(asked=len(runs), refused=refused)
 
 
-@router.put(SHOOTS + "/{shoot_id}/budget", status_code=204, operation_id="setBudget")
+@router.put(SHOOTS_PATH + "/{shoot_id}/budget", status_code=204, operation_id="setBudget")
 def set_budget(library: TheLibrary, shoot_id: int, body: BudgetIn) -> None:
     """How many credits services may cost for this shoot."""
     budget.set_budget(library, shoot_id, body.credits)
 
 
-@router.get(SHOOTS + "/{shoot_id}/watched", operation_id="showWatched")
+@router.get(SHOOTS_PATH + "/{shoot_id}/watched", operation_id="showWatched")
 def show_watched(library: TheLibrary, shoot_id: int) -> WatchedOut | None:
     """The folder that is watched for newer versions of a shoot's pictures, and what became of its files."""
     found = watch.watched_by(library, shoot_id)
     return None if found is None else WatchedOut.of(found)
 
 
-@router.put(SHOOTS + "/{shoot_id}/watched", status_code=204, operation_id="watchFolder")
+@router.put(SHOOTS_PATH + "/{shoot_id}/watched", status_code=204, operation_id="watchFolder")
 def watch_folder(library: TheLibrary, shoot_id: int, body: WatchIn) -> None:
     """Watch a folder for newer versions of a shoot's pictures, or none."""
     watch.watch(library, shoot_id, body.folder)
@@ -106,13 +106,13 @@ def bring_back(library: TheLibrary, shoot_id: int) -> None:
     gone.bring_back(library, shoot_id)
 
 
-@router.delete(SHOOTS + "/{shoot_id}", status_code=204, operation_id="deleteShoot")
+@router.delete(SHOOTS_PATH + "/{shoot_id}", status_code=204, operation_id="deleteShoot")
 def delete_shoot(library: TheLibrary, shoot_id: int) -> None:
     shoots.delete_shoot(library, shoot_id)
 
 
 @router.post(
-    SHOOTS + "/{shoot_id}/frames",
+    SHOOTS_PATH + "/{shoot_id}/frames",
     status_code=201,
     operation_id="addFrame",
     openapi_extra={
@@ -141,7 +141,7 @@ async def add_frame(
 @router.post(
     "/api/frames/{frame_id}/versions",
     status_code=201,
-    dependencies=[SEEN],
+    dependencies=[SEEN_REVISION],
     operation_id="takeUpVersion",
     openapi_extra={
         "requestBody": {
@@ -170,8 +170,8 @@ async def _receive(request: Request, part: Path) -> None:
         with part.open("wb") as file:
             async for chunk in request.stream():
                 size += len(chunk)
-                if size > MOST_BYTES:
-                    raise BadPicture(f"The file is larger than {MOST_BYTES // 1_000_000_000} GB.")
+                if size > MAX_UPLOAD_BYTES:
+                    raise BadPicture(f"The file is larger than {MAX_UPLOAD_BYTES // 1_000_000_000} GB.")
                 await run_in_threadpool(file.write, chunk)
     except OSError as error:
         raise LibraryTrouble(f"The picture cannot be stored: {error.strerror or error}.") from error
@@ -179,6 +179,6 @@ async def _receive(request: Request, part: Path) -> None:
         raise Cancelled("The upload was interrupted.") from error
 
 
-@router.delete("/api/frames/{frame_id}", status_code=204, dependencies=[SEEN], operation_id="removeFrame")
+@router.delete("/api/frames/{frame_id}", status_code=204, dependencies=[SEEN_REVISION], operation_id="removeFrame")
 def remove_frame(library: TheLibrary, frame_id: int) -> None:
     frames.remove_frame(library, frame_id)

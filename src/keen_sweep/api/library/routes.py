@@ -22,7 +22,7 @@ from keen_sweep.api.library.schemas import (
     TasteOut,
 )
 from keen_sweep.api.media import sends
-from keen_sweep.core.review.taste import FEWEST, OURS, minded
+from keen_sweep.core.review.taste import DEFAULT_TERMS, MIN_PICKS, minded
 from keen_sweep.core.scout.networks.weights import missing
 from keen_sweep.store.room import drop_views, free_room, room_of_gone, room_of_shoots, size_of
 from keen_sweep.studio.gathering.shoots import shoots
@@ -113,7 +113,12 @@ def show_taste(library: TheLibrary) -> TasteOut:
     with library.session() as session:
         told = taste.learned(session)
     out = TasteOut(
-        followed=told.followed, picks=told.picks, fewest=FEWEST, weights=None, ours=asdict(OURS), minded=None
+        followed=told.followed,
+        picks=told.picks,
+        fewest=MIN_PICKS,
+        weights=None,
+        ours=asdict(DEFAULT_TERMS),
+        minded=None,
     )
     if told.weights is not None:
         term, more = minded(told.weights)

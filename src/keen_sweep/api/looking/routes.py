@@ -14,8 +14,8 @@ from keen_sweep.core.photo.png import for_looking
 from keen_sweep.studio.look import Look, Shown, alone_look, crop, difference_look, harsh_look, look, stays
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
-TILE = 512
-FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
+TILE_SIDE_PX = 512
+IMMUTABLE_HEADERS = {"Cache-Control": "private, max-age=31536000, immutable"}
 
 
 def _look(
@@ -62,7 +62,7 @@ def get_tile(
     unlike: how it differs from another take (0 is as shot), four times as strong about grey; screen: the colours that
     the screen has: on one of Display P3 a picture of a wider gamut than sRGB comes in those, and says so by a profile.
     """
-    window = Box(x=column * TILE, y=row * TILE, width=TILE, height=TILE)
+    window = Box(x=column * TILE_SIDE_PX, y=row * TILE_SIDE_PX, width=TILE_SIDE_PX, height=TILE_SIDE_PX)
     level = min(max(level, 0), 16)
     if harsh is not None:
         seen = Shown(harsh_look(library, frame_id, at, window, level, harsh / 100)[..., None], None)
@@ -98,5 +98,5 @@ def _png(shown: Shown, stays: bool) -> Response:
     if shown.pixels.size == 0:
         return Response(status_code=404)
     return Response(
-        for_looking(shown.pixels, shown.profile), media_type="image/png", headers=FOREVER if stays else None
+        for_looking(shown.pixels, shown.profile), media_type="image/png", headers=IMMUTABLE_HEADERS if stays else None
     )

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
-from keen_sweep.api.deps import SEEN, TheLibrary
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.idempotency import once
 from keen_sweep.api.marking.schemas import (
@@ -32,9 +32,9 @@ from keen_sweep.studio.finding import protect
 from keen_sweep.studio.marking import advice, areas, cling, draw, guarding, mask_files, pieces
 from keen_sweep.studio.marking.straying import strays_of
 
-router = APIRouter(prefix="/api/frames/{frame_id}", tags=["marking"], dependencies=[SEEN])
+router = APIRouter(prefix="/api/frames/{frame_id}", tags=["marking"], dependencies=[SEEN_REVISION])
 Place = Annotated[float, Query(ge=-200_000, le=200_000, allow_inf_nan=False)]
-MASK_FILE = {
+MASK_FILE_SCHEMA = {
     "requestBody": {
         "required": True,
         "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
@@ -50,7 +50,7 @@ def new_sweep(library: TheLibrary, frame_id: int, body: SweepIn) -> Marked:
     return Marked(sweep_id=made, desk=desk_of(library, frame_id, made))
 
 
-@router.post("/sweeps/from-mask", status_code=201, operation_id="loadMask", openapi_extra=MASK_FILE)
+@router.post("/sweeps/from-mask", status_code=201, operation_id="loadMask", openapi_extra=MASK_FILE_SCHEMA)
 async def load_mask(library: TheLibrary, request: Request, frame_id: int, sweep_id: str | None = None) -> LoadedMask:
     """A mask as a new sweep, or added to one: the body is a picture file of the picture's size."""
     data = await request.body()

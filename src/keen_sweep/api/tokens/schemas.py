@@ -8,13 +8,13 @@ from pydantic import BaseModel, Field
 
 from keen_sweep.store.scope import Scope
 from keen_sweep.store.tables import Token
-from keen_sweep.studio.tokens import LONGEST_NAME
+from keen_sweep.studio.tokens import MAX_NAME_CHARS
 
 
 class TokenIn(BaseModel):
     """A token that is wanted: what it is for, and what may be done with it."""
 
-    name: str = Field(min_length=1, max_length=LONGEST_NAME)
+    name: str = Field(min_length=1, max_length=MAX_NAME_CHARS)
     scope: Scope = Scope.READ
 
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from keen_sweep.api.deps import SEEN, TheLibrary
+from keen_sweep.api.deps import SEEN_REVISION, TheLibrary
 from keen_sweep.api.desk.schemas import DeskOut, desk_of
 from keen_sweep.api.touching.schemas import CautionOut, Touched, TouchesChange, TouchIn
 from keen_sweep.studio.touching import touch
 
-router = APIRouter(prefix="/api/frames/{frame_id}/touches", tags=["touch-ups"], dependencies=[SEEN])
+router = APIRouter(prefix="/api/frames/{frame_id}/touches", tags=["touch-ups"], dependencies=[SEEN_REVISION])
 
 
 @router.post("", status_code=201, operation_id="touchUp")

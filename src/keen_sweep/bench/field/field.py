@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
-from keen_sweep.bench.field.hands import HANDS, correction
+from keen_sweep.bench.field.hands import GESTURES_BY_HAND, correction
 from keen_sweep.bench.field.photographs import FieldThing, field_things
 from keen_sweep.bench.field.removal import Removal, beyond, missed, removal
 from keen_sweep.core.arrays import Bools
@@ -20,9 +20,9 @@ from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 
-SEEDS = 2
-# After so many strokes a hand gives up.
-MOST_STROKES = 4
+SEED_COUNT = 2
+# The simulated hand gives up after this many strokes.
+MAX_STROKES = 4
 
 
 @dataclass(frozen=True)
@@ -41,9 +41,9 @@ class Marked:
 
 
 def run_field(
-    folder: Path, say: Callable[[str], None], hands: Iterable[str] = HANDS, kept_back: bool | None = None
+    folder: Path, say: Callable[[str], None], hands: Iterable[str] = GESTURES_BY_HAND, kept_back: bool | None = None
 ) -> list[Marked]:
-    """Every hand over every thing, SEEDS times; only one half of them if kept_back says which.
+    """Every hand over every thing, SEED_COUNT times; only one half of them if kept_back says which.
 
     Photographs that are not in folder yet are fetched into it. Raises KeenSweepError where they cannot be had.
     """
@@ -51,10 +51,10 @@ def run_field(
     for number, thing in enumerate(field_things(folder, say)):
         if kept_back not in (None, thing.kept_back):
             continue
-        for place, (hand, (how, make)) in enumerate(HANDS.items()):
+        for place, (hand, (how, make)) in enumerate(GESTURES_BY_HAND.items()):
             if hand not in hands:
                 continue
-            for seed in range(SEEDS):
+            for seed in range(SEED_COUNT):
                 shape = make(thing.truth, np.random.default_rng((number, seed, place)))
                 near = mask_of([shape], whole(thing.picture)).full(*thing.picture.shape[1::-1]) > 0
                 out.append(_marked(thing, hand, how, near))
@@ -71,7 +71,7 @@ def _marked(thing: FieldThing, hand: str, how: How, near: Bools) -> Marked:
     alike = float((bare & thing.truth).sum() / max(int((bare | thing.truth).sum()), 1))
     score = first = removal(_grown(bare, margin), thing.truth, thing.belongs)
     strokes = 1
-    while not score.ready and strokes < MOST_STROKES:
+    while not score.ready and strokes < MAX_STROKES:
         strokes += 1
         bare = _corrected(thing, bare, _grown(bare, margin))
         score = removal(_grown(bare, margin), thing.truth, thing.belongs)

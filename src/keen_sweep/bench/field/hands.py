@@ -16,8 +16,8 @@ from keen_sweep.core.mask.stroke import Stroke
 
 Random = np.random.Generator
 Shape = Stroke | Outline
-# A click is a dab as wide as this share of the picture's longer side.
-CLICK = 0.012
+# A click is a dab of this width, share of the picture's longer side.
+CLICK_SHARE = 0.012
 
 
 def through(truth: Bools, random: Random) -> Stroke:
@@ -41,7 +41,7 @@ def click(truth: Bools, random: Random) -> Stroke:
     depth = _depth(truth)
     rows, columns = np.nonzero(depth >= 0.6 * depth.max())
     at = int(random.integers(len(rows)))
-    return Stroke(points=((columns[at] + 0.5, rows[at] + 0.5),), size=max(CLICK * max(truth.shape), 2.0))
+    return Stroke(points=((columns[at] + 0.5, rows[at] + 0.5),), size=max(CLICK_SHARE * max(truth.shape), 2.0))
 
 
 def correction(wrong: Bools) -> Stroke:
@@ -59,7 +59,7 @@ def correction(wrong: Bools) -> Stroke:
     return Stroke(points=tuple(points), size=max(1.6 * float(depth.max()), 2.0))
 
 
-HANDS: dict[str, tuple[How, Callable[[Bools, Random], Shape]]] = {
+GESTURES_BY_HAND: dict[str, tuple[How, Callable[[Bools, Random], Shape]]] = {
     "zigzag": ("scribble", scribble_over),
     "stroke": ("scribble", through),
     "outline": ("outline", outline_round),

@@ -23,11 +23,11 @@ from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.install.packages import download, member
 
-OUTLINES = Path(__file__).with_name("outlines.json")
-# Photographs are looked at no larger than this on their longer side, pixels: so outlines are right to a pixel or two.
-LONGEST = 1200
-# Outlines are in shares of the picture's sides, so many parts each.
-PARTS = 10_000
+OUTLINES_FILE = Path(__file__).with_name("outlines.json")
+# Longer side at working size, so that outlines are exact to a pixel or two.
+WORKING_SIDE_PX = 1200
+# Outlines are integers in this many parts of the picture's sides.
+OUTLINE_SCALE = 10_000
 Outlines = list[list[list[int]]]
 
 
@@ -53,7 +53,7 @@ class FieldThing:
     def _within(self, outlines: Outlines) -> Bools:
         height, width = self.picture.shape[:2]
         out = np.zeros((height, width), np.uint8)
-        rings = [np.rint(np.array(ring) * (width, height) / PARTS - 0.5).astype(np.int32) for ring in outlines]
+        rings = [np.rint(np.array(ring) * (width, height) / OUTLINE_SCALE - 0.5).astype(np.int32) for ring in outlines]
         if rings:
             # A ring within a ring is a hole.
             cv2.fillPoly(out, rings, 1)
@@ -66,7 +66,7 @@ def field_things(folder: Path, say: Callable[[str], None], only: str | None = No
     Raises KeenSweepError where a package cannot be had.
     """
     listed: list[dict[str, Any]] = [
-        each for each in json.loads(OUTLINES.read_text()) if only is None or each["name"] == only
+        each for each in json.loads(OUTLINES_FILE.read_text()) if only is None or each["name"] == only
     ]
     _fetch(listed, folder, say)
     for number, each in enumerate(listed):
@@ -106,7 +106,7 @@ def _read(file: Path, frame: int | None) -> EightBit:
         picture = video.read()[1]
     if picture is None:
         raise BadRequest(f"{file} cannot be read.")
-    small = min(LONGEST / max(picture.shape[:2]), 1.0)
+    small = min(WORKING_SIDE_PX / max(picture.shape[:2]), 1.0)
     if small < 1:
         picture = cv2.resize(picture, None, fx=small, fy=small, interpolation=cv2.INTER_AREA)
     return np.ascontiguousarray(np.asarray(picture, np.uint8)[..., ::-1])

@@ -10,14 +10,15 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import box_of
 
-# Outlines are right to so many pixels: what is left out this near the mask does not count.
-RIM = 2.0
-# What is taken within this share of the thing's longer side round it is a margin, at least so many pixels.
-ROOM = 0.04
-LEAST_ROOM = 4.0
-# From where on a mask is ready to be filled.
-LEFT_OUT = 0.02
-TOO_MUCH = 0.35
+# Outlines are exact to this many pixels: what is left out this close to the mask does not count.
+OUTLINE_TOLERANCE_PX = 2.0
+# What lies within this share of the thing's longer side is margin, not too much,
+MARGIN_SHARE = 0.04
+# at least this many pixels.
+MIN_MARGIN_PX = 4.0
+# Limits up to which a mask is ready to be filled.
+MAX_LEFT_OUT = 0.02
+MAX_TOO_MUCH = 0.35
 
 
 @dataclass(frozen=True)
@@ -30,18 +31,18 @@ class Removal:
 
     @property
     def ready(self) -> bool:
-        return self.left_out <= LEFT_OUT and self.too_much <= TOO_MUCH
+        return self.left_out <= MAX_LEFT_OUT and self.too_much <= MAX_TOO_MUCH
 
 
 def missed(mask: Bools, truth: Bools) -> Bools:
     """What of a thing (h, w) a mask (h, w) misses, its rim aside."""
-    return truth & (_away(mask) > RIM)
+    return truth & (_away(mask) > OUTLINE_TOLERANCE_PX)
 
 
 def beyond(mask: Bools, truth: Bools, belongs: Bools) -> Bools:
     """What a mask takes that neither is the thing with its margin nor belongs to it."""
     box = box_of(truth)
-    room = max(ROOM * max(box.width, box.height), LEAST_ROOM)
+    room = max(MARGIN_SHARE * max(box.width, box.height), MIN_MARGIN_PX)
     return mask & (_away(truth) > room) & ~belongs
 
 

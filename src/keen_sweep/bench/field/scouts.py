@@ -16,9 +16,9 @@ from keen_sweep.core.scout.specks import specks_in
 from keen_sweep.core.scout.things import find_things
 from keen_sweep.core.scout.wires import find_wires
 
-# How many specks are drawn into a photograph, wherever.
-DUST = 12
-PERSON = ("man", "woman", "walker")
+# Specks drawn into a photograph at random places.
+SPECK_COUNT = 12
+PERSON_NAMES = ("man", "woman", "walker")
 
 
 @dataclass(frozen=True)
@@ -45,14 +45,14 @@ def run_scouted(folder: Path, say: Callable[[str], None], kept_back: bool | None
     out = []
     for seed, (name, things) in enumerate(by_photograph.items()):
         picture = things[0].picture
-        dusty, drawn = with_dust(picture, seed, DUST)
+        dusty, drawn = with_dust(picture, seed, SPECK_COUNT)
         wired, truth = with_wires(picture, seed)
         seen = np.zeros(truth.shape, bool)
         for find in find_wires(wired):
             if find.chosen:
                 seen |= find.mask.full(*truth.shape[::-1]) > 0
-        persons = [each.truth for each in things if each.name.startswith(PERSON)]
-        others = [each.truth for each in things if not each.name.startswith(PERSON)]
+        persons = [each.truth for each in things if each.name.startswith(PERSON_NAMES)]
+        others = [each.truth for each in things if not each.name.startswith(PERSON_NAMES)]
         out.append(
             Scouted(
                 name,

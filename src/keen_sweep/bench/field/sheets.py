@@ -8,22 +8,23 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from keen_sweep.bench.field.hands import HANDS
+from keen_sweep.bench.field.hands import GESTURES_BY_HAND
 from keen_sweep.bench.field.photographs import FieldThing, field_things
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.mask.fit import HALF, fitted
+from keen_sweep.core.mask.fit import MASK_THRESHOLD, fitted
 from keen_sweep.core.mask.removable import removable
 from keen_sweep.core.mask.shape import mask_of
 
-HAND = "zigzag"
-# Sides of a picture on a sheet, pixels, and how many things a sheet holds.
-WIDE = 420
-TALL = 320
-ON_A_SHEET = 6
+HAND_NAME = "zigzag"
+# Size of a picture on a sheet, pixels,
+CELL_WIDTH_PX = 420
+CELL_HEIGHT_PX = 320
+# and number of things on it.
+THINGS_PER_SHEET = 6
 
 
 def fill_sheets(folder: Path, out: Path, say: Callable[[str], None], kept_back: bool | None) -> None:
@@ -33,19 +34,19 @@ def fill_sheets(folder: Path, out: Path, say: Callable[[str], None], kept_back: 
         if kept_back in (None, thing.kept_back):
             rows.append(_row(number, thing))
             say(f"{thing.photograph}, {thing.name}: filled")
-    for sheet, start in enumerate(range(0, len(rows), ON_A_SHEET), start=1):
-        cv2.imwrite(str(out / f"sheet-{sheet}.png"), np.vstack(rows[start : start + ON_A_SHEET])[..., ::-1])
+    for sheet, start in enumerate(range(0, len(rows), THINGS_PER_SHEET), start=1):
+        cv2.imwrite(str(out / f"sheet-{sheet}.png"), np.vstack(rows[start : start + THINGS_PER_SHEET])[..., ::-1])
 
 
 def _row(number: int, thing: FieldThing) -> EightBit:
-    how, make = HANDS[HAND]
+    how, make = GESTURES_BY_HAND[HAND_NAME]
     picture = whole(thing.picture)
     shape = make(thing.truth, np.random.default_rng((number, 0, 0)))
     near = mask_of([shape], picture).full(picture.width, picture.height) > 0
     found = removable(thing.picture, near, how)
     full = found.mask.full(picture.width, picture.height)
     area = fitted(full, np.zeros_like(full), found.fit)
-    mask = area >= HALF
+    mask = area >= MASK_THRESHOLD
     after = _filled(thing.picture, area)
     before = thing.picture.copy()
     for plane, colour in ((near, (24, 167, 181)), (mask, (229, 56, 109))):
@@ -67,9 +68,9 @@ def _filled(picture: EightBit, area: EightBit) -> EightBit:
 
 
 def _cell(pixels: EightBit) -> EightBit:
-    scale = min(WIDE / pixels.shape[1], TALL / pixels.shape[0])
+    scale = min(CELL_WIDTH_PX / pixels.shape[1], CELL_HEIGHT_PX / pixels.shape[0])
     size = (max(round(pixels.shape[1] * scale), 1), max(round(pixels.shape[0] * scale), 1))
     way = cv2.INTER_AREA if scale < 1 else cv2.INTER_LINEAR
-    out = np.full((TALL + 4, WIDE + 4, 3), 255, np.uint8)
+    out = np.full((CELL_HEIGHT_PX + 4, CELL_WIDTH_PX + 4, 3), 255, np.uint8)
     out[: size[1], : size[0]] = cv2.resize(np.ascontiguousarray(pixels), size, interpolation=way)
     return out

@@ -12,11 +12,12 @@ import numpy as np
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.photo.picture import Picture
-from keen_sweep.core.photo.profiles import BLACK_POINT, RELATIVE, srgb
+from keen_sweep.core.photo.profiles import BLACK_POINT_FLAG, RELATIVE_INTENT, srgb
 
-# Unsharp masking for screens: how wide, pixels, and how much (common practice, no source).
-WIDE = 0.6
-MUCH = 0.55
+# Standard deviation of the unsharp mask for screens, pixels (common practice, no source).
+SHARPEN_SIGMA_PX = 0.6
+# Share of the difference to the blurred picture that is added (common practice, no source).
+SHARPEN_AMOUNT = 0.55
 
 
 def for_web(picture: Picture, longest: int, sharpen: bool) -> Picture:
@@ -39,7 +40,7 @@ def _in_srgb(pixels: Pixels, icc: bytes | None) -> Pixels:
         return pixels
     try:
         made = imagecodecs.cms_transform(
-            np.ascontiguousarray(pixels), icc, srgb(), colorspace="rgb", intent=RELATIVE, flags=BLACK_POINT
+            np.ascontiguousarray(pixels), icc, srgb(), colorspace="rgb", intent=RELATIVE_INTENT, flags=BLACK_POINT_FLAG
         )
     except (imagecodecs.CmsError, ValueError, TypeError):  # a damaged profile, or one that is not of three colours
         return pixels
@@ -52,7 +53,9 @@ def _is_srgb(icc: bytes) -> bool:
     steps = np.arange(0, 256, 15, dtype=np.uint8)
     grid = np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(len(steps), -1, 3)
     try:
-        made = imagecodecs.cms_transform(grid, icc, srgb(), colorspace="rgb", intent=RELATIVE, flags=BLACK_POINT)
+        made = imagecodecs.cms_transform(
+            grid, icc, srgb(), colorspace="rgb", intent=RELATIVE_INTENT, flags=BLACK_POINT_FLAG
+        )
     except (imagecodecs.CmsError, ValueError, TypeError):
         return True
     return bool(np.abs(np.asarray(made).astype(int) - grid).max() <= 1)
@@ -63,5 +66,5 @@ def _sharpened(pixels: Pixels) -> Pixels:
     most = float(np.iinfo(pixels.dtype).max)
     real = pixels.astype(np.float32)
     light = real @ np.array([0.299, 0.587, 0.114], np.float32)
-    finer = light - cv2.GaussianBlur(light, (0, 0), WIDE)
-    return np.clip(np.rint(real + MUCH * finer[..., None]), 0, most).astype(pixels.dtype)
+    finer = light - cv2.GaussianBlur(light, (0, 0), SHARPEN_SIGMA_PX)
+    return np.clip(np.rint(real + SHARPEN_AMOUNT * finer[..., None]), 0, most).astype(pixels.dtype)

@@ -18,11 +18,12 @@ from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.deliver.segments import with_segments_of
 from keen_sweep.core.errors import BadPicture
 
-SIDE = 8
-# Colour spaces of a JPEG's components that are understood here (jpeglib's names).
-GREY = "JCS_GRAYSCALE"
-RGB = "JCS_RGB"
-YCBCR = "JCS_YCbCr"
+# Side of a DCT block (ITU-T T.81, A.3.1), pixels.
+BLOCK_SIDE_PX = 8
+# Colour spaces of JPEG components that can be read, as jpeglib names them.
+GREY_SPACE = "JCS_GRAYSCALE"
+RGB_SPACE = "JCS_RGB"
+YCBCR_SPACE = "JCS_YCbCr"
 
 
 def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | None = None) -> bytes:
@@ -38,15 +39,15 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
     jpeglib.version.set("turbo150")
     coded = jpeglib.read_dct(str(original))
     space = coded.jpeg_color_space.name
-    if space not in (GREY, RGB, YCBCR):
+    if space not in (GREY_SPACE, RGB_SPACE, YCBCR_SPACE):
         raise BadPicture("This JPEG is CMYK, so it has to be encoded anew.")
     changed = differs(before, after)
     factors = np.array(coded.samp_factor).reshape(-1, 2)
     tall, wide = (int(each) for each in factors.max(axis=0))
-    units = touched_units(changed, SIDE * tall, SIDE * wide)
+    units = touched_units(changed, BLOCK_SIDE_PX * tall, BLOCK_SIDE_PX * wide)
     rows, columns = np.nonzero(units)
     if len(rows):
-        planes = _components(_units_of(after, rows, columns, SIDE * tall, SIDE * wide), space)
+        planes = _components(_units_of(after, rows, columns, BLOCK_SIDE_PX * tall, BLOCK_SIDE_PX * wide), space)
         names = ("Y", "Cb", "Cr")[: len(planes)]
         for k, (name, plane) in enumerate(zip(names, planes, strict=True)):
             down, across = int(factors[k][0]), int(factors[k][1])
@@ -86,9 +87,9 @@ def _units_of(pixels: EightBit, rows: NDArray[np.intp], columns: NDArray[np.intp
 def _components(units: Floats, space: str) -> list[Floats]:
     """The components of some units, (n, tall, wide) each, about zero (JFIF 1.02, equations of YCbCr)."""
     red, green, blue = (units[..., k] for k in range(3))
-    if space == GREY:
+    if space == GREY_SPACE:
         return [red - 128]
-    if space == RGB:
+    if space == RGB_SPACE:
         return [red - 128, green - 128, blue - 128]
     luma = 0.299 * red + 0.587 * green + 0.114 * blue
     return [luma - 128, (blue - luma) / 1.772, (red - luma) / 1.402]
@@ -99,8 +100,8 @@ def _coded(plane: Floats, down: int, across: int, table: NDArray[np.uint16]) -> 
     become one by their mean."""
     count, tall, wide = plane.shape
     less = plane.reshape(count, tall // down, down, wide // across, across).mean(axis=(2, 4))
-    rows, columns = less.shape[1] // SIDE, less.shape[2] // SIDE
-    blocks = less.reshape(count, rows, SIDE, columns, SIDE).swapaxes(2, 3)
+    rows, columns = less.shape[1] // BLOCK_SIDE_PX, less.shape[2] // BLOCK_SIDE_PX
+    blocks = less.reshape(count, rows, BLOCK_SIDE_PX, columns, BLOCK_SIDE_PX).swapaxes(2, 3)
     # The orthonormal transform of eight by eight is that of T.81, A.3.3.
     return np.rint(scipy.fft.dctn(blocks, axes=(3, 4), norm="ortho") / table).astype(np.int16)
 

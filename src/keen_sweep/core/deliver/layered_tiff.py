@@ -12,12 +12,14 @@ from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.deliver.layers import Layer, rgba
 from keen_sweep.core.photo.channels import join
 from keen_sweep.core.photo.picture import Metadata
-from keen_sweep.core.photo.tiff import CLASSIC_LIMIT, PACKED
+from keen_sweep.core.photo.tiff import COMPRESSION_PARAMETERS, MAX_CLASSIC_BYTES
 
-RGBA = 4
-PAGE_NAME = 285
-X_POSITION = 286
-Y_POSITION = 287
+# Number of channels of a picture with transparency.
+RGBA_CHANNELS = 4
+# TIFF 6.0 tags of a page.
+PAGE_NAME_TAG = 285
+X_POSITION_TAG = 286
+Y_POSITION_TAG = 287
 
 
 def layered_tiff(
@@ -31,7 +33,7 @@ def layered_tiff(
     (H, W): that of the original and of the merged picture, if they have any."""
     clear, merged_clear = alphas or (None, None)
     across, down = metadata.resolution or (72.0, 72.0)
-    big = original.nbytes * 2 + sum(layer.pixels.nbytes * 2 for layer in layers) > CLASSIC_LIMIT
+    big = original.nbytes * 2 + sum(layer.pixels.nbytes * 2 for layer in layers) > MAX_CLASSIC_BYTES
     buffer = io.BytesIO()
     with tifffile.TiffWriter(buffer, byteorder="<", bigtiff=big) as out:
         pages: list[tuple[str, Pixels, Layer | None]] = [
@@ -40,16 +42,16 @@ def layered_tiff(
         ]
         pages += [(f"{layer.name}{'' if layer.shown else ' (switched off)'}", rgba(layer), layer) for layer in layers]
         for name, pixels, layer in pages:
-            extra: list[tuple[int, int | str, int, object, bool]] = [(PAGE_NAME, "s", 0, name, True)]
+            extra: list[tuple[int, int | str, int, object, bool]] = [(PAGE_NAME_TAG, "s", 0, name, True)]
             if layer is not None:
-                extra.append((X_POSITION, "2I", 1, (layer.box.x * 1000, round(across * 1000)), True))
-                extra.append((Y_POSITION, "2I", 1, (layer.box.y * 1000, round(down * 1000)), True))
+                extra.append((X_POSITION_TAG, "2I", 1, (layer.box.x * 1000, round(across * 1000)), True))
+                extra.append((Y_POSITION_TAG, "2I", 1, (layer.box.y * 1000, round(down * 1000)), True))
             out.write(
                 pixels,
                 photometric="rgb",
-                extrasamples=["unassalpha"] if pixels.shape[2] == RGBA else None,
+                extrasamples=["unassalpha"] if pixels.shape[2] == RGBA_CHANNELS else None,
                 compression="zlib",
-                compressionargs=PACKED,
+                compressionargs=COMPRESSION_PARAMETERS,
                 predictor=True,
                 rowsperstrip=max(1, 1_048_576 // max(1, pixels.strides[0])),
                 maxworkers=os.cpu_count(),

@@ -58,12 +58,12 @@ class Ledger(BaseModel):
         return min(sum(entry.share for entry in self.entries), 100.0)
 
 
-# IPTC NewsCodes, scheme digitalsourcetype; which term says what is in docs/ledger.md.
-TERMS = "http://cv.iptc.org/newscodes/digitalsourcetype/"
-TRAINED = "compositeWithTrainedAlgorithmicMedia"
-ENHANCED = "algorithmicallyEnhanced"
-CAPTURES = "compositeCapture"
-HUMAN = "humanEdits"
+# IPTC NewsCodes, scheme digitalsourcetype. docs/ledger.md says which term is used when.
+SOURCE_TYPE_PREFIX = "http://cv.iptc.org/newscodes/digitalsourcetype/"
+TRAINED_COMPOSITE_TERM = "compositeWithTrainedAlgorithmicMedia"
+ENHANCED_TERM = "algorithmicallyEnhanced"
+CAPTURES_COMPOSITE_TERM = "compositeCapture"
+HUMAN_EDITS_TERM = "humanEdits"
 
 
 def source_type(ledger: Ledger) -> str | None:
@@ -73,7 +73,7 @@ def source_type(ledger: Ledger) -> str | None:
     if not ways:
         return None
     if Way.MODEL in ways:
-        return TERMS + TRAINED
+        return SOURCE_TYPE_PREFIX + TRAINED_COMPOSITE_TERM
     if ways == {Way.BY_HAND}:
-        return TERMS + HUMAN
-    return TERMS + (CAPTURES if ways <= {Way.BORROWED, Way.BY_HAND} else ENHANCED)
+        return SOURCE_TYPE_PREFIX + HUMAN_EDITS_TERM
+    return SOURCE_TYPE_PREFIX + (CAPTURES_COMPOSITE_TERM if ways <= {Way.BORROWED, Way.BY_HAND} else ENHANCED_TERM)

@@ -10,11 +10,11 @@ from html import escape
 
 from keen_sweep.core.deliver.ledger import Entry, Ledger
 
-COLUMNS = (
+CSV_COLUMNS = (
     "frame", "what", "how", "% of picture", "engine", "model", "sha256", "service", "from frames", "words",
     "not wanted", "seed", "credits", "provisional",
 )  # fmt: skip
-STYLE = """
+PAGE_STYLE = """
 body { font: 12pt/1.45 "Atkinson Hyperlegible", sans-serif; color: #1b1b1a; margin: 2.2em auto; max-width: 62em; }
 h1 { font-size: 1.5em; margin: 0 0 .1em; } h2 { font-size: 1.1em; margin: 1.6em 0 .3em; }
 table { border-collapse: collapse; width: 100%; }
@@ -28,7 +28,7 @@ def as_csv(ledgers: Sequence[Ledger]) -> str:
     """A line for each entry (RFC 4180). What a spreadsheet could take for a formula is told as text."""
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow(COLUMNS)
+    writer.writerow(CSV_COLUMNS)
     for ledger in ledgers:
         for entry in ledger.entries:
             writer.writerow([_plain(each) for each in (ledger.frame, *_told(entry))])
@@ -42,7 +42,8 @@ def as_page(ledgers: Sequence[Ledger], title: str, day: date) -> str:
     some = f"{len(ledgers)} picture{'' if len(ledgers) == 1 else 's'}, {done} of them changed"
     return (
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>Ledger: {escape(title)}</title>'
-        f"<style>{STYLE}</style><h1>{escape(title)}</h1><p>What in these pictures is not as shot, and how it was made. "
+        f"<style>{PAGE_STYLE}</style><h1>{escape(title)}</h1><p>What in these pictures is not as shot, and "
+        f"how it was made. "
         f"{some}; {day.isoformat()}.</p>{''.join(parts)}</html>"
     )
 

@@ -9,17 +9,17 @@ from pathlib import PurePosixPath
 
 from keen_sweep.core.errors import BadRequest
 
-PATTERN = "{name}-swept"
-FIELDS = {
+DEFAULT_PATTERN = "{name}-swept"
+PATTERN_FIELDS = {
     "name": "the picture's name, without its ending",
     "shoot": "the shoot's name",
     "number": "its place among those delivered, from 1 on",
     "date": "today",
     "size": "the longer side, pixels",
 }
-# No file system takes them all, and what begins with a dot is hidden.
-BAD = re.compile(r'[<>:"|?*\\\x00-\x1f]')
-LONGEST = 180
+# Characters that some file system does not allow in a name.
+FORBIDDEN_CHARACTERS = re.compile(r'[<>:"|?*\\\x00-\x1f]')
+MAX_NAME_CHARS = 180
 
 
 @dataclass(frozen=True)
@@ -47,11 +47,11 @@ def file_name(pattern: str, facts: Facts, suffix: str) -> str:
     }
     asked = set(re.findall(r"\{([^{}]*)\}", pattern))
     if unknown := asked - set(told):
-        known = ", ".join("{" + each + "}" for each in FIELDS)
+        known = ", ".join("{" + each + "}" for each in PATTERN_FIELDS)
         raise BadRequest(f"The pattern of names cannot use {{{sorted(unknown)[0]}}}: known are {known}.")
     made = re.sub(r"\{([^{}]*)\}", lambda found: told[found.group(1)], pattern.replace("\\", "/"))
-    parts = [BAD.sub("_", part).strip(" .") for part in made.split("/")]
-    if any(not part for part in parts) or ".." in made.split("/") or len(made) > LONGEST:
+    parts = [FORBIDDEN_CHARACTERS.sub("_", part).strip(" .") for part in made.split("/")]
+    if any(not part for part in parts) or ".." in made.split("/") or len(made) > MAX_NAME_CHARS:
         raise BadRequest(f"The pattern {pattern!r} does not make a valid file name.")
     return str(PurePosixPath(*parts)) + suffix
 

@@ -16,8 +16,8 @@ from keen_sweep.core.photo.display import for_screen
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.png import encode
 
-# The longer side of the small picture inside, pixels.
-SMALL = 256
+# Longer side of the embedded thumbnail, pixels (OpenRaster allows 256).
+THUMBNAIL_SIDE_PX = 256
 
 
 def openraster(
@@ -67,6 +67,6 @@ def _plain(pixels: Pixels, icc: bytes | None, alpha: Pixels | None = None) -> by
 
 def _small(pixels: Pixels, icc: bytes | None) -> Pixels:
     height, width = pixels.shape[:2]
-    share = min(1.0, SMALL / max(height, width))
+    share = min(1.0, THUMBNAIL_SIDE_PX / max(height, width))
     size = (max(round(width * share), 1), max(round(height * share), 1))
     return np.asarray(cv2.resize(for_screen(pixels, icc), size, interpolation=cv2.INTER_AREA), np.uint8)

@@ -7,17 +7,18 @@ from collections.abc import Iterator
 
 from keen_sweep.core.errors import BadPicture
 
-START = 0xD8
-SCAN = 0xDA
-COMMENT = 0xFE
-APP0 = 0xE0
-APP1 = 0xE1
-APP2 = 0xE2
-APP15 = 0xEF
+# JPEG markers (ITU-T T.81, table B.1).
+START_MARKER = 0xD8
+SCAN_MARKER = 0xDA
+COMMENT_MARKER = 0xFE
+APP0_MARKER = 0xE0
+APP1_MARKER = 0xE1
+APP2_MARKER = 0xE2
+APP15_MARKER = 0xEF
 XMP_PREFIX = b"http://ns.adobe.com/xap/1.0/\0"
-MORE_XMP = b"http://ns.adobe.com/xmp/extension/\0"
-PICTURES = b"MPF\0"
-LONGEST = 65_533
+EXTENDED_XMP_PREFIX = b"http://ns.adobe.com/xmp/extension/\0"
+MULTI_PICTURE_PREFIX = b"MPF\0"
+MAX_SEGMENT_BYTES = 65_533
 
 
 def segments(data: bytes) -> Iterator[tuple[int, bytes]]:
@@ -31,7 +32,7 @@ def segments(data: bytes) -> Iterator[tuple[int, bytes]]:
             at += 1
             continue
         marker, (length,) = data[at + 1], struct.unpack(">H", data[at + 2 : at + 4])
-        if marker == SCAN:
+        if marker == SCAN_MARKER:
             yield marker, data[at:]
             return
         yield marker, data[at + 4 : at + 2 + length]
@@ -50,15 +51,21 @@ def with_segments_of(original: bytes, coded: bytes, xmp: bytes | None = None) ->
     said = [(marker, body) for marker, body in segments(original) if _says(marker)]
     if xmp is not None:
         said = [
-            (marker, body) for marker, body in said if not (marker == APP1 and body.startswith((XMP_PREFIX, MORE_XMP)))
+            (marker, body)
+            for marker, body in said
+            if not (marker == APP1_MARKER and body.startswith((XMP_PREFIX, EXTENDED_XMP_PREFIX)))
         ]
         # Exif wants to be first, and JFIF before all.
-        at = sum(1 for marker, body in said if marker == APP0 or body.startswith(b"Exif\0"))
-        said.insert(at, (APP1, XMP_PREFIX + xmp))
+        at = sum(1 for marker, body in said if marker == APP0_MARKER or body.startswith(b"Exif\0"))
+        said.insert(at, (APP1_MARKER, XMP_PREFIX + xmp))
     # Further pictures behind the first are told of by their places in the file, which are others now.
-    out += [segment(marker, body) for marker, body in said if not (marker == APP2 and body.startswith(PICTURES))]
+    out += [
+        segment(marker, body)
+        for marker, body in said
+        if not (marker == APP2_MARKER and body.startswith(MULTI_PICTURE_PREFIX))
+    ]
     for marker, body in segments(coded):
-        if marker == SCAN:
+        if marker == SCAN_MARKER:
             out.append(body)
         elif not _says(marker):
             out.append(segment(marker, body))
@@ -66,4 +73,4 @@ def with_segments_of(original: bytes, coded: bytes, xmp: bytes | None = None) ->
 
 
 def _says(marker: int) -> bool:
-    return APP0 <= marker <= APP15 or marker == COMMENT
+    return APP0_MARKER <= marker <= APP15_MARKER or marker == COMMENT_MARKER

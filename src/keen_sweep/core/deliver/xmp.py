@@ -15,26 +15,27 @@ from pydantic import ValidationError
 
 from keen_sweep.core.deliver.ledger import Entry, Ledger, source_type
 
-RDF = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
-META = "adobe:ns:meta/"
-XMP = "http://ns.adobe.com/xap/1.0/"
-MANAGED = "http://ns.adobe.com/xap/1.0/mm/"
-EVENT = "http://ns.adobe.com/xap/1.0/sType/ResourceEvent#"
-IPTC = "http://iptc.org/std/Iptc4xmpExt/2008-02-29/"
-OURS = "https://keen-sweep.invalid/ns/ledger/1/"
-PREFIXES = {
-    "x": META,
-    "rdf": RDF,
-    "xmp": XMP,
-    "xmpMM": MANAGED,
-    "stEvt": EVENT,
-    "Iptc4xmpExt": IPTC,
-    "sweep": OURS,
+RDF_NAMESPACE = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
+META_NAMESPACE = "adobe:ns:meta/"
+XMP_NAMESPACE = "http://ns.adobe.com/xap/1.0/"
+MEDIA_MANAGEMENT_NAMESPACE = "http://ns.adobe.com/xap/1.0/mm/"
+RESOURCE_EVENT_NAMESPACE = "http://ns.adobe.com/xap/1.0/sType/ResourceEvent#"
+IPTC_NAMESPACE = "http://iptc.org/std/Iptc4xmpExt/2008-02-29/"
+LEDGER_NAMESPACE = "https://keen-sweep.invalid/ns/ledger/1/"
+NAMESPACE_PREFIXES = {
+    "x": META_NAMESPACE,
+    "rdf": RDF_NAMESPACE,
+    "xmp": XMP_NAMESPACE,
+    "xmpMM": MEDIA_MANAGEMENT_NAMESPACE,
+    "stEvt": RESOURCE_EVENT_NAMESPACE,
+    "Iptc4xmpExt": IPTC_NAMESPACE,
+    "sweep": LEDGER_NAMESPACE,
 }
-# The packet's wrapper (ISO 16684-1, 7.3.2), with room for others to change it in place.
-BEGIN = b'<?xpacket begin="\xef\xbb\xbf" id="W5M0MpCehiHzreSzNTczkc9d"?>\n'
-END = b'<?xpacket end="w"?>'
-ROOM = 2_000
+# The packet's wrapper (ISO 16684-1, 7.3.2).
+PACKET_BEGIN = b'<?xpacket begin="\xef\xbb\xbf" id="W5M0MpCehiHzreSzNTczkc9d"?>\n'
+PACKET_END = b'<?xpacket end="w"?>'
+# Padding with which other programs can edit the packet in place.
+PADDING_BYTES = 2_000
 
 
 def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str, longest: int | None = None) -> bytes:
@@ -43,24 +44,26 @@ def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str
     zone; agent: the program and its version."""
     root = _read(packet) if packet else None
     if root is None:
-        root = ET.Element(f"{{{META}}}xmpmeta")
-        ET.SubElement(root, f"{{{RDF}}}RDF")
+        root = ET.Element(f"{{{META_NAMESPACE}}}xmpmeta")
+        ET.SubElement(root, f"{{{RDF_NAMESPACE}}}RDF")
     told = _description(root)
     moment = when.isoformat(timespec="seconds")
-    _set(told, XMP, "ModifyDate", moment)
-    _set(told, XMP, "MetadataDate", moment)
+    _set(told, XMP_NAMESPACE, "ModifyDate", moment)
+    _set(told, XMP_NAMESPACE, "MetadataDate", moment)
     instance = f"xmp.iid:{uuid4()}"
-    _set(told, MANAGED, "InstanceID", instance)
+    _set(told, MEDIA_MANAGEMENT_NAMESPACE, "InstanceID", instance)
     kind = source_type(ledger)
     if kind is not None:
-        _set(told, IPTC, "DigitalSourceType", kind)
+        _set(told, IPTC_NAMESPACE, "DigitalSourceType", kind)
     parts = f"{len(ledger.entries)} parts, {ledger.share:.2f} % of the picture"
     step = {"action": "edited", "when": moment, "softwareAgent": agent, "parameters": parts, "instanceID": instance}
-    _sequence(told, MANAGED, "History", keep=True).append(_structure(EVENT, {**step, "changed": "/"}))
-    _set(told, OURS, "Frame", ledger.frame)
-    listed = _sequence(told, OURS, "Ledger", keep=False)
+    _sequence(told, MEDIA_MANAGEMENT_NAMESPACE, "History", keep=True).append(
+        _structure(RESOURCE_EVENT_NAMESPACE, {**step, "changed": "/"})
+    )
+    _set(told, LEDGER_NAMESPACE, "Frame", ledger.frame)
+    listed = _sequence(told, LEDGER_NAMESPACE, "Ledger", keep=False)
     for entry in ledger.entries:
-        listed.append(_structure(OURS, _facts(entry)))
+        listed.append(_structure(LEDGER_NAMESPACE, _facts(entry)))
     made = _packed(root)
     if longest is not None and len(made) > longest:
         listed.clear()
@@ -69,10 +72,10 @@ def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str
 
 
 def _packed(root: ET.Element) -> bytes:
-    for prefix, space in PREFIXES.items():
+    for prefix, space in NAMESPACE_PREFIXES.items():
         ET.register_namespace(prefix, space)
     body: bytes = ET.tostring(root, encoding="utf-8")
-    return BEGIN + body + b"\n" + b" " * ROOM + b"\n" + END
+    return PACKET_BEGIN + body + b"\n" + b" " * PADDING_BYTES + b"\n" + PACKET_END
 
 
 def ledger_in(packet: bytes | None) -> Ledger | None:
@@ -80,8 +83,8 @@ def ledger_in(packet: bytes | None) -> Ledger | None:
     root = _read(packet) if packet else None
     if root is None:
         return None
-    frame = _value(root, OURS, "Frame")
-    listed = root.find(f".//{{{OURS}}}Ledger/{{{RDF}}}Seq")
+    frame = _value(root, LEDGER_NAMESPACE, "Frame")
+    listed = root.find(f".//{{{LEDGER_NAMESPACE}}}Ledger/{{{RDF_NAMESPACE}}}Seq")
     if frame is None or listed is None:
         return None
     try:
@@ -93,7 +96,7 @@ def ledger_in(packet: bytes | None) -> Ledger | None:
 def source_type_in(packet: bytes | None) -> str | None:
     """The source type that a packet states."""
     root = _read(packet) if packet else None
-    return None if root is None else _value(root, IPTC, "DigitalSourceType")
+    return None if root is None else _value(root, IPTC_NAMESPACE, "DigitalSourceType")
 
 
 def _read(packet: bytes) -> ET.Element | None:
@@ -107,19 +110,23 @@ def _read(packet: bytes) -> ET.Element | None:
         root = ET.fromstring(packet.strip(b"\0 \r\n\t"))
     except (ET.ParseError, ValueError):
         return None
-    if root.tag == f"{{{RDF}}}RDF":
-        whole = ET.Element(f"{{{META}}}xmpmeta")
+    if root.tag == f"{{{RDF_NAMESPACE}}}RDF":
+        whole = ET.Element(f"{{{META_NAMESPACE}}}xmpmeta")
         whole.append(root)
         root = whole
-    return root if root.find(f"{{{RDF}}}RDF") is not None else None
+    return root if root.find(f"{{{RDF_NAMESPACE}}}RDF") is not None else None
 
 
 def _description(root: ET.Element) -> ET.Element:
     """The description that is written into: the first, or a new one."""
-    rdf = root.find(f"{{{RDF}}}RDF")
+    rdf = root.find(f"{{{RDF_NAMESPACE}}}RDF")
     assert rdf is not None
-    found = rdf.find(f"{{{RDF}}}Description")
-    return found if found is not None else ET.SubElement(rdf, f"{{{RDF}}}Description", {f"{{{RDF}}}about": ""})
+    found = rdf.find(f"{{{RDF_NAMESPACE}}}Description")
+    return (
+        found
+        if found is not None
+        else ET.SubElement(rdf, f"{{{RDF_NAMESPACE}}}Description", {f"{{{RDF_NAMESPACE}}}about": ""})
+    )
 
 
 def _set(told: ET.Element, space: str, name: str, value: str) -> None:
@@ -140,12 +147,12 @@ def _sequence(told: ET.Element, space: str, name: str, keep: bool) -> ET.Element
         found = None
     if found is None:
         found = ET.SubElement(told, tag)
-    listed = found.find(f"{{{RDF}}}Seq")
-    return listed if listed is not None else ET.SubElement(found, f"{{{RDF}}}Seq")
+    listed = found.find(f"{{{RDF_NAMESPACE}}}Seq")
+    return listed if listed is not None else ET.SubElement(found, f"{{{RDF_NAMESPACE}}}Seq")
 
 
 def _structure(space: str, facts: dict[str, str]) -> ET.Element:
-    item = ET.Element(f"{{{RDF}}}li", {f"{{{RDF}}}parseType": "Resource"})
+    item = ET.Element(f"{{{RDF_NAMESPACE}}}li", {f"{{{RDF_NAMESPACE}}}parseType": "Resource"})
     for name, value in facts.items():
         ET.SubElement(item, f"{{{space}}}{name}").text = value
     return item
@@ -159,17 +166,24 @@ def _facts(entry: Entry) -> dict[str, str]:
 
 
 def _entry(item: ET.Element) -> Entry:
-    within = item.find(f"{{{RDF}}}Description")
-    told = {each.tag.removeprefix(f"{{{OURS}}}"): each.text or "" for each in (item if within is None else within)}
+    within = item.find(f"{{{RDF_NAMESPACE}}}Description")
+    told = {
+        each.tag.removeprefix(f"{{{LEDGER_NAMESPACE}}}"): each.text or ""
+        for each in (item if within is None else within)
+    }
     # Others may write a structure with attributes.
-    told |= {name.removeprefix(f"{{{OURS}}}"): value for name, value in item.attrib.items() if OURS in name}
+    told |= {
+        name.removeprefix(f"{{{LEDGER_NAMESPACE}}}"): value
+        for name, value in item.attrib.items()
+        if LEDGER_NAMESPACE in name
+    }
     sisters = tuple(each for each in told.pop("sisters", "").split(", ") if each)
     return Entry.model_validate({**told, "sisters": sisters})
 
 
 def _value(root: ET.Element, space: str, name: str) -> str | None:
     tag = f"{{{space}}}{name}"
-    for description in root.iter(f"{{{RDF}}}Description"):
+    for description in root.iter(f"{{{RDF_NAMESPACE}}}Description"):
         if tag in description.attrib:
             return description.attrib[tag]
         found = description.find(tag)

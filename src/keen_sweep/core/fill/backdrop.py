@@ -24,17 +24,19 @@ from keen_sweep.core.mask.backdrop import backdrop_of
 from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
 
-# The paper's tones are drawn on at this long side; sides of the blocks of grain, largest first, pixels.
-COARSE = 150
-BLOCKS = (96, 64, 32, 16)
-# What is finer than this is grain, standard deviation in pixels. Paper this near to anything else is left out, pixels,
-# and for its tones also what is nearer than this share of the long side to what is filled: paper curls at its edge.
-FINE = 10.0
-RIM = 3
-CURL = 0.012
-# The fill meets the paper's edge, and has its own tones farther away than this share of the long side.
-MEETS = 0.05
-WHY = "the tones of the backdrop are continued, with its own grain"
+# Longer side at which the tones of the paper are continued, pixels.
+TONE_SIDE_PX = 150
+# Sides of the blocks from which grain is copied, largest first, pixels.
+GRAIN_BLOCK_SIDES_PX = (96, 64, 32, 16)
+# Detail finer than this standard deviation counts as grain, pixels.
+GRAIN_SIGMA_PX = 10.0
+# Paper this close to anything else is not copied, pixels.
+PAPER_MARGIN_PX = 3
+# Paper curls at its edge: tones closer to the hole than this share of the longer side are not used.
+CURL_SHARE = 0.012
+# Distance over which the fill passes from the tones at its rim to its own, share of the longer side.
+FADE_SHARE = 0.05
+BACKDROP_REASON = "the tones of the backdrop are continued, with its own grain"
 
 
 class BackdropEngine:
@@ -49,7 +51,7 @@ class BackdropEngine:
         box = box_of(hole)
         inside = hole[box.slices]
         tones, residual, usable = _paper(given, hole)
-        report = PartReport(MadeBy.BACKDROP, WHY, box, int(inside.sum()))
+        report = PartReport(MadeBy.BACKDROP, BACKDROP_REASON, box, int(inside.sum()))
         most = float(np.iinfo(given.below.dtype).max)
         for number in range(given.takes):
             given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
@@ -74,21 +76,21 @@ def _paper(given: FillInput, hole: Bools) -> tuple[Floats, Floats, Bools]:
     for other in (given.barred, None if given.draw_from is None else ~given.draw_from):
         if other is not None:
             known &= ~other
-    known = _inner(known, RIM)
-    if known.sum() < BLOCKS[-1] ** 2:
+    known = _inner(known, PAPER_MARGIN_PX)
+    if known.sum() < GRAIN_BLOCK_SIDES_PX[-1] ** 2:
         raise BadMask("There is no backdrop around this mask: choose another method.")
     pixels = given.below.astype(np.float32)
     away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
-    flat = known & (away > CURL * max(hole.shape))
+    flat = known & (away > CURL_SHARE * max(hole.shape))
     tones = _drawn_on(pixels, flat if flat.sum() > 0.2 * known.sum() else known)
-    calm = smooth_known(pixels, known, FINE)
+    calm = smooth_known(pixels, known, GRAIN_SIGMA_PX)
     tones += _met(calm - tones, known, hole)
     return tones, np.where(known[..., None], pixels - calm, np.float32(0)), known
 
 
 def _met(difference: Floats, known: Bools, hole: Bools) -> Floats:
     """What has to be added in the hole so that it meets the paper at its rim, fading away from it, (H, W, 3)."""
-    fade = MEETS * max(hole.shape)
+    fade = FADE_SHARE * max(hole.shape)
     step = max(int(fade / 6), 1)
     size = (max(hole.shape[1] // step, 1), max(hole.shape[0] // step, 1))
     weight = np.asarray(cv2.resize(known.astype(np.float32), size, interpolation=cv2.INTER_AREA))
@@ -115,7 +117,7 @@ def _plain(below: Pixels) -> Bools:
 def _drawn_on(pixels: Floats, known: Bools) -> Floats:
     """The known pixels' means at a coarse scale, continued harmonically over the rest, (H, W, 3)."""
     height, width = known.shape
-    scale = min(1.0, COARSE / max(height, width))
+    scale = min(1.0, TONE_SIDE_PX / max(height, width))
     size = (max(round(width * scale), 2), max(round(height * scale), 2))
     weight = np.asarray(cv2.resize(known.astype(np.float32), size, interpolation=cv2.INTER_AREA))
     sums = np.asarray(cv2.resize(pixels * known[..., None], size, interpolation=cv2.INTER_AREA))
@@ -140,7 +142,7 @@ def _drawn_on(pixels: Floats, known: Bools) -> Floats:
 def _grain(residual: Floats, usable: Bools, shape: tuple[int, int], random: np.random.Generator) -> Floats:
     """Grain (h, w, 3) of the strength and look of what is usable, (H, W)."""
     count = np.asarray(cv2.integral(usable.astype(np.uint8)), np.int64)
-    for side in BLOCKS:
+    for side in GRAIN_BLOCK_SIDES_PX:
         if side > min(usable.shape):
             continue
         full = count[side:, side:] - count[:-side, side:] - count[side:, :-side] + count[:-side, :-side]

@@ -12,20 +12,24 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Floats, Numbers
 
-SIGMAS = (0.8, 1.6)
-MOST = 1.35
-# Strong edges are not grain: what exceeds so many medians of its tone counts as so many.
-CLIP = 3.0
-# Strengths are compared on a grid of so many pixels.
-STEP = 4
-# They are told apart by so many tones at most, none nearer to the next than this, 8-bit steps.
-TONES = 5
-APART = 6.0
-# Where less than this share of a cell is of a tone, what all tones have counts as well.
-FEW = 0.02
-# A median of fewer pixels is none.
-LEAST = 64
-THIRDS = np.full((1, 3), 1 / 3, np.float32)
+# Standard deviations that separate the two finest bands, pixels.
+BAND_SIGMAS_PX = (0.8, 1.6)
+# A band is never amplified more than this.
+MAX_GAIN = 1.35
+# Strong edges are not grain: strengths are clipped at this multiple of the median of their tone.
+STRENGTH_CLIP_RATIO = 3.0
+# Spacing of the grid on which strengths are compared, pixels.
+GRID_STEP_PX = 4
+# Number of tones for which strengths are measured separately, at most.
+MAX_TONES = 5
+# Smallest distance between two of these tones, 8-bit levels.
+MIN_TONE_STEP = 6.0
+# Weight of the strength over all tones, so that cells with little of a tone are defined.
+OVERALL_WEIGHT = 0.02
+# A tone with fewer pixels has no median of its own.
+MIN_MEDIAN_PIXELS = 64
+# Weights that average the three channels.
+MEAN_WEIGHTS = np.full((1, 3), 1 / 3, np.float32)
 
 
 def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
@@ -38,15 +42,15 @@ def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
     outside = known & ~rim
     if not outside.any() or not hole.any():
         return
-    smooth = [cv2.GaussianBlur(pixels, (0, 0), sigma) for sigma in SIGMAS]
+    smooth = [cv2.GaussianBlur(pixels, (0, 0), sigma) for sigma in BAND_SIGMAS_PX]
     bands = (pixels - smooth[0], smooth[0] - smooth[1])
-    tone = np.asarray(cv2.transform(smooth[1], THIRDS), np.float32)
+    tone = np.asarray(cv2.transform(smooth[1], MEAN_WEIGHTS), np.float32)
     tones = _tones(tone[hole])
     spread = max(8.0, radius)
     for band in bands:
-        strength = np.asarray(cv2.transform(np.abs(band), THIRDS), np.float32)
+        strength = np.asarray(cv2.transform(np.abs(band), MEAN_WEIGHTS), np.float32)
         wanted, there = (_by_tone(strength, where, tone, tones, spread) for where in (outside, hole))
-        gain = np.clip(_at(wanted, tone, tones) / np.maximum(_at(there, tone, tones), 1e-3), 1.0, MOST)
+        gain = np.clip(_at(wanted, tone, tones) / np.maximum(_at(there, tone, tones), 1e-3), 1.0, MAX_GAIN)
         gain -= 1
         gain[~hole] = 0
         pixels += cv2.merge([gain, gain, gain]) * band
@@ -55,7 +59,7 @@ def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
 def _tones(found: Floats) -> Floats:
     """The tones that strengths are told apart by, ascending: spread over those that are found."""
     low, high = np.percentile(found, (5, 95))
-    return np.linspace(low, high, int(np.clip((high - low) / APART, 1, TONES)), dtype=np.float32)
+    return np.linspace(low, high, int(np.clip((high - low) / MIN_TONE_STEP, 1, MAX_TONES)), dtype=np.float32)
 
 
 def _shares(tone: Floats, tones: Floats) -> list[Floats]:
@@ -68,23 +72,27 @@ def _by_tone(strength: Floats, where: Bools, tone: Floats, tones: Floats, spread
     """The mean strength of the places near by of each tone, clipped, on the grid."""
     seen = strength[where]
     of = np.interp(tone[where], tones, np.arange(len(tones))).round().astype(np.intp)
-    medians = np.array([np.median(seen[of == k]) if (of == k).sum() > LEAST else np.inf for k in range(len(tones))])
+    medians = np.array(
+        [np.median(seen[of == k]) if (of == k).sum() > MIN_MEDIAN_PIXELS else np.inf for k in range(len(tones))]
+    )
     medians[~np.isfinite(medians)] = np.median(seen)
-    clipped = np.minimum(strength, CLIP * np.interp(tone, tones, medians).astype(np.float32))
+    clipped = np.minimum(strength, STRENGTH_CLIP_RATIO * np.interp(tone, tones, medians).astype(np.float32))
     height, width = where.shape
-    size = (-(-width // STEP), -(-height // STEP))
+    size = (-(-width // GRID_STEP_PX), -(-height // GRID_STEP_PX))
 
     def small(plane: Numbers) -> Floats:
         return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_AREA), np.float32)
 
     def soft(plane: Floats) -> Floats:
-        return np.asarray(cv2.GaussianBlur(plane, (0, 0), spread / STEP), np.float32)
+        return np.asarray(cv2.GaussianBlur(plane, (0, 0), spread / GRID_STEP_PX), np.float32)
 
     weight, total = small(where.astype(np.float32)), small(clipped * where)
     own = np.asarray(small(tone * where) / np.maximum(weight, 1e-6), np.float32)
     overall = soft(total) / np.maximum(soft(weight), 1e-6)
     shares = _shares(own, tones)
-    return [(soft(total * share) + FEW * overall) / (soft(weight * share) + FEW) for share in shares]
+    return [
+        (soft(total * share) + OVERALL_WEIGHT * overall) / (soft(weight * share) + OVERALL_WEIGHT) for share in shares
+    ]
 
 
 def _at(means: list[Floats], tone: Floats, tones: Floats) -> Floats:

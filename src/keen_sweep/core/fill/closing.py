@@ -12,9 +12,11 @@ from keen_sweep.core.mask.parts import Part
 from keen_sweep.core.methods.grain import grain_for, smooth_known
 from keen_sweep.core.methods.thin_plate import continuation
 
-SURROUNDINGS = 128
-SIGMA = 1.2
-EDGE = 4
+# Margin around a part that is read, pixels.
+SURROUNDINGS_PX = 128
+# Detail finer than this standard deviation is grain, pixels.
+BASE_SIGMA_PX = 1.2
+EDGE_MARGIN_PX = 4
 
 
 @dataclass(frozen=True)
@@ -40,13 +42,13 @@ def close_part(below: Pixels, part: Part, known: Bools) -> Closed:
     below (H, W, 3); known (H, W) bool of the whole picture is what may be looked at. The continuation starts
     from the picture without its grain, or else every grain on the rim would be drawn out into a streak.
     """
-    box = part.box.grow(SURROUNDINGS, whole(below))
+    box = part.box.grow(SURROUNDINGS_PX, whole(below))
     pixels = below[box.slices].astype(np.float32)
     seen = known[box.slices]
     here = np.zeros(seen.shape, bool)
     here[part.box.relative_to(box).slices] = part.inside
-    base = smooth_known(pixels, seen, SIGMA)
-    near = part.box.grow(EDGE, whole(below)).relative_to(box)
+    base = smooth_known(pixels, seen, BASE_SIGMA_PX)
+    near = part.box.grow(EDGE_MARGIN_PX, whole(below)).relative_to(box)
     smooth = base.copy()
     # Pixels of other parts inside the near box count as hole too: they must not shine through.
     smooth[near.slices] = continuation(base[near.slices], (~seen)[near.slices])

@@ -9,7 +9,7 @@ from typing import Protocol, runtime_checkable
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.model.port import AS_USUAL, Knobs, Paid, no_payment
+from keen_sweep.core.fill.model.port import DEFAULT_KNOBS, Knobs, Paid, no_payment
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.progress import Progress, unwatched
 
@@ -42,7 +42,7 @@ class FillInput:
     staged: bool = False
     hint: str = ""
     avoid: str = ""
-    knobs: Knobs = AS_USUAL
+    knobs: Knobs = DEFAULT_KNOBS
     first_at_once: bool = False
     cores: int | None = None
     progress: Progress = field(default=unwatched)

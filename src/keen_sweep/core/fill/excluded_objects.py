@@ -10,12 +10,12 @@ import numpy as np
 from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import box_of, whole
 
-# A hole lies in a thing, rather than beside it, when the thing is so much of its rim.
-AMONG = 0.3
-# Things are avoided as long as so much of what could be drawn from is left.
-ENOUGH = 0.4
-# What lies so near to a thing bears its edge or its contact shadow, pixels.
-EDGE = 3
+# A hole lies in a thing, not beside it, when the thing covers this share of the hole's rim.
+MIN_RIM_SHARE = 0.3
+# Things are excluded only while this share of the possible source area is left.
+MIN_SOURCE_SHARE = 0.4
+# A thing's edge and contact shadow reach this far, pixels.
+EDGE_MARGIN_PX = 3
 
 
 def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
@@ -23,12 +23,12 @@ def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
 
     None where there is nothing of the kind.
     """
-    ellipse = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * EDGE + 1,) * 2)
-    near = box_of(hole).grow(EDGE + 1, whole(hole)).slices
+    ellipse = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * EDGE_MARGIN_PX + 1,) * 2)
+    near = box_of(hole).grow(EDGE_MARGIN_PX + 1, whole(hole)).slices
     rim = (cv2.dilate(hole[near].astype(np.uint8), ellipse) > 0) & ~hole[near]
     out: Bools | None = None
     for thing in things:
-        if (thing[near] & rim).sum() <= AMONG * rim.sum():
+        if (thing[near] & rim).sum() <= MIN_RIM_SHARE * rim.sum():
             out = thing.copy() if out is None else np.logical_or(out, thing, out=out)
     if out is None or not out.any():
         return None
@@ -38,4 +38,4 @@ def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
 def avoided(things: Bools, ground: Bools) -> Bools:
     """The things (h, w) bool, if enough of the ground (h, w) bool that could be drawn from is left without them."""
     left = (ground & ~things).sum()
-    return things if left >= ENOUGH * ground.sum() else np.zeros_like(things)
+    return things if left >= MIN_SOURCE_SHARE * ground.sum() else np.zeros_like(things)

@@ -16,13 +16,13 @@ from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.weave.scene import REACH, surroundings
+from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, surroundings
 from keen_sweep.core.photo.channels import as_deep
 
 # What is laid beside each other is of one kind.
 Beside = TypeVar("Beside", Pixels, EightBit, Bools)
-# The shorter side of a patch to draw from must have room for some patches, pixels.
-LEAST = 24
+# Shorter side of the smallest usable source, pixels: it must hold some patches.
+MIN_SOURCE_SIDE_PX = 24
 
 
 class LentGround:
@@ -31,8 +31,10 @@ class LentGround:
     name = "weave"
 
     def __init__(self, lent: Pixels) -> None:
-        if min(lent.shape[:2]) < LEAST:
-            raise BadRequest(f"The area to copy from is too small: it needs at least {LEAST} x {LEAST} px.")
+        if min(lent.shape[:2]) < MIN_SOURCE_SIDE_PX:
+            raise BadRequest(
+                f"The area to copy from is too small: it needs at least {MIN_SOURCE_SIDE_PX} x {MIN_SOURCE_SIDE_PX} px."
+            )
         self._lent = lent
 
     def near(self, window: Box) -> LentGround:
@@ -56,7 +58,7 @@ class LentGround:
             return out
 
         source = np.zeros(lent.shape[:2], np.bool_)
-        rim = REACH + 1
+        rim = PATCH_RADIUS_PX + 1
         source[rim:-rim, rim:-rim] = True
         # What lies below or above the shorter of the two is nothing that may be looked at.
         nothing = np.ones((height, box.width + lent.shape[1]), np.bool_)

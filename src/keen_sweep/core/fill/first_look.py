@@ -16,8 +16,8 @@ from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# The surroundings are looked at no larger than this along their longer side, pixels.
-LONGEST = 300
+# Longer side of the surroundings at working size, pixels.
+WORKING_SIDE_PX = 300
 
 
 @dataclass(frozen=True)
@@ -33,7 +33,7 @@ def first_look(around: Pixels, mask: EightBit) -> FirstLook | None:
     height, width = mask.shape
     if not mask.any():
         return None
-    scale = min(1.0, LONGEST / max(height, width))
+    scale = min(1.0, WORKING_SIDE_PX / max(height, width))
     size = max(round(width * scale), 8), max(round(height * scale), 8)
     small = _resized(to_eight_bit(np.ascontiguousarray(around)), size)
     cover = _resized(mask, size)

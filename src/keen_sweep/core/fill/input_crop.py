@@ -9,13 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.fill.closing import SURROUNDINGS
+from keen_sweep.core.fill.closing import SURROUNDINGS_PX
 from keen_sweep.core.fill.engine import Engine, FillInput, NearSighted
 from keen_sweep.core.fill.weave.scene import surroundings
 
 A = TypeVar("A", bound=NDArray[np.generic])
-# Cuts begin at pixels that divide by this, so that what is done on coarser grids falls on the same ones.
-STEP = 64
+# Crops begin at multiples of this, so that coarser levels use the same grid as the whole picture, pixels.
+CROP_STEP_PX = 64
 
 
 def cut(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box]:
@@ -32,10 +32,10 @@ def cut(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box]:
 def looked_at(given: FillInput) -> Box:
     """The surroundings of what is masked, as far as a fill looks at them."""
     all_of_it, tight = whole(given.below), box_of(given.mask)
-    seen = surroundings(tight, all_of_it).union(tight.grow(SURROUNDINGS + STEP, all_of_it))
+    seen = surroundings(tight, all_of_it).union(tight.grow(SURROUNDINGS_PX + CROP_STEP_PX, all_of_it))
     if given.draw_from is not None and given.draw_from.any():
         seen = seen.union(box_of(given.draw_from))
-    x, y = seen.x // STEP * STEP, seen.y // STEP * STEP
+    x, y = seen.x // CROP_STEP_PX * CROP_STEP_PX, seen.y // CROP_STEP_PX * CROP_STEP_PX
     return Box(x=x, y=y, width=seen.right - x, height=seen.bottom - y)
 
 

@@ -16,17 +16,17 @@ from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# The hole's longer side when it is looked at, pixels; and the side of the patches that are compared.
-SEEN = 72
-SIDE = 9
-# How many times worse than usual a likeness is that counts as none; and the share of the rim without any from which on
-# a part needs inventing.
-ODD = 2.5
-SHARE = 0.45
-# What is less unlike than this, in squared L*a*b*, is alike.
-LEAST = 4.0
-MOST_RIM = 240
-MOST_OTHERS = 6_000
+# Longer side of the hole at working size, pixels.
+HOLE_SIDE_PX = 72
+PATCH_SIDE_PX = 9
+# A rim patch has no match when its best distance exceeds the usual one by this ratio.
+UNMATCHED_RATIO = 2.5
+# From this share of unmatched rim on, something has to be invented.
+MIN_UNMATCHED_SHARE = 0.45
+# Patches closer than this count as alike, squared L*a*b*.
+MIN_USUAL_DISTANCE = 4.0
+MAX_RIM_PATCHES = 240
+MAX_OTHER_PATCHES = 6_000
 
 
 @dataclass(frozen=True)
@@ -43,27 +43,27 @@ def needs_inventing(below: Pixels, hole: Bools) -> Verdict:
     tight = box_of(hole)
     margin = int(np.clip(1.5 * max(tight.width, tight.height), 120, 1600))
     box = tight.grow(margin, whole(below))
-    scale = min(1.0, SEEN / max(tight.width, tight.height))
+    scale = min(1.0, HOLE_SIDE_PX / max(tight.width, tight.height))
     seen, gap = _reduced(below, hole, box, scale)
     plain = cv2.cvtColor(seen.astype(np.float32) / 255, cv2.COLOR_RGB2Lab)
     lab = np.asarray(cv2.GaussianBlur(plain, (0, 0), 0.8), np.float32)
-    reach = SIDE // 2
-    square = np.ones((SIDE, SIDE), np.uint8)
+    reach = PATCH_SIDE_PX // 2
+    square = np.ones((PATCH_SIDE_PX, PATCH_SIDE_PX), np.uint8)
     near = cv2.dilate(gap.astype(np.uint8), square) > 0
     inner = np.zeros_like(gap)
     inner[reach:-reach, reach:-reach] = True
     whole_patches = ~near & inner
     round_it = cv2.dilate(near.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
-    rim = _some(np.argwhere(whole_patches & round_it), MOST_RIM)
-    others = _some(np.argwhere(whole_patches), MOST_OTHERS)
+    rim = _some(np.argwhere(whole_patches & round_it), MAX_RIM_PATCHES)
+    others = _some(np.argwhere(whole_patches), MAX_OTHER_PATCHES)
     if len(rim) < 8 or len(others) < 200:
         return Verdict(1.0, True, "there is hardly anything around it to copy from")
     table = _patches(lab, others)
-    sample = _some(others, MOST_RIM)
+    sample = _some(others, MAX_RIM_PATCHES)
     usual = float(np.median(_likeness(_patches(lab, sample), sample, table, others)))
     found = _likeness(_patches(lab, rim), rim, table, others)
-    share = float(np.mean(found > ODD * max(usual, LEAST)))
-    if share > SHARE:
+    share = float(np.mean(found > UNMATCHED_RATIO * max(usual, MIN_USUAL_DISTANCE)))
+    if share > MIN_UNMATCHED_SHARE:
         return Verdict(share, True, f"{share:.0%} of its surroundings occurs nowhere else in the picture")
     return Verdict(share, False, "the surroundings occur elsewhere in the picture too")
 
@@ -83,15 +83,15 @@ def _some(places: NDArray[np.intp], most: int) -> NDArray[np.intp]:
 
 
 def _patches(lab: Floats, places: NDArray[np.intp]) -> Floats:
-    """The patches round places (n, 2), (n, SIDE * SIDE * 3)."""
-    reach = SIDE // 2
-    windows = np.lib.stride_tricks.sliding_window_view(lab, (SIDE, SIDE), axis=(0, 1))
+    """The patches round places (n, 2), (n, PATCH_SIDE_PX * PATCH_SIDE_PX * 3)."""
+    reach = PATCH_SIDE_PX // 2
+    windows = np.lib.stride_tricks.sliding_window_view(lab, (PATCH_SIDE_PX, PATCH_SIDE_PX), axis=(0, 1))
     return np.ascontiguousarray(windows[places[:, 0] - reach, places[:, 1] - reach].reshape(len(places), -1))
 
 
 def _likeness(patches: Floats, at: NDArray[np.intp], table: Floats, others: NDArray[np.intp]) -> Floats:
     """The squared distance a pixel of each patch to the one most like it that does not overlap it."""
-    apart = (np.abs(at[:, None, :] - others[None]).max(axis=2)) >= 2 * SIDE
+    apart = (np.abs(at[:, None, :] - others[None]).max(axis=2)) >= 2 * PATCH_SIDE_PX
     squares = (patches**2).sum(1)[:, None] + (table**2).sum(1)[None] - 2 * patches @ table.T
     squares[~apart] = np.inf
-    return np.asarray(np.maximum(squares.min(axis=1), 0) / (SIDE * SIDE), np.float32)
+    return np.asarray(np.maximum(squares.min(axis=1), 0) / (PATCH_SIDE_PX * PATCH_SIDE_PX), np.float32)

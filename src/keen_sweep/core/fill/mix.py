@@ -10,8 +10,8 @@ from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.patch import PartReport, Patch, lay
 from keen_sweep.core.fill.provenance import Provenance
 
-# Ranks a mix behind every take that an engine made: it was chosen by hand, not by the program.
-LAST = 1e9
+# Ranks a mix behind all takes of an engine: the photographer chose it, not the program.
+MIX_ENERGY = 1e9
 
 
 def mix_box(under: Patch | None, over: Patch | None) -> Box:
@@ -43,7 +43,7 @@ def mixed(below: Pixels, under: Patch | None, over: Patch | None, cover: EightBi
         alpha=np.where(touched, 255, 0).astype(np.uint8),
         method=MadeBy.MIX,
         seed=under.seed if under is not None else over.seed if over is not None else 0,
-        energy=LAST,
+        energy=MIX_ENERGY,
         parts=(PartReport(MadeBy.MIX, f"painted by hand over {painted:,} pixels", box, painted),),
         provenance=Provenance(quality=Quality.FINE),
     )

@@ -16,10 +16,10 @@ from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.method import MadeBy
-from keen_sweep.core.fill.provenance import NOTHING_SAID, Provenance
+from keen_sweep.core.fill.provenance import EMPTY_PROVENANCE, Provenance
 from keen_sweep.core.photo.channels import as_deep
 
-DAMAGED = "A stored take is damaged and cannot be shown."
+DAMAGED_MESSAGE = "A stored take is damaged and cannot be shown."
 
 
 @dataclass(frozen=True)
@@ -52,7 +52,7 @@ class Patch:
     energy: float = 0.0
     seconds: float = 0.0
     parts: tuple[PartReport, ...] = ()
-    provenance: Provenance = NOTHING_SAID
+    provenance: Provenance = EMPTY_PROVENANCE
 
     def moved(self, x: int, y: int) -> Patch:
         """The patch of a cut of a picture, in the picture itself: so many pixels to the right and down."""
@@ -151,8 +151,8 @@ def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
                 provenance=Provenance.model_validate(facts["parameters"]),
             )
     except Exception as error:  # archives, packing, arrays and JSON have each their own for damaged data
-        raise LibraryTrouble(DAMAGED) from error
+        raise LibraryTrouble(DAMAGED_MESSAGE) from error
     size = patch.box.height, patch.box.width
     if patch.pixels.shape != (*size, 3) or patch.alpha.shape != size or patch.pixels.dtype not in (np.uint8, np.uint16):
-        raise LibraryTrouble(DAMAGED)
+        raise LibraryTrouble(DAMAGED_MESSAGE)
     return patch

@@ -50,4 +50,4 @@ class Provenance(BaseModel):
         return self.model_dump(mode="json", exclude_defaults=True)
 
 
-NOTHING_SAID = Provenance()
+EMPTY_PROVENANCE = Provenance()

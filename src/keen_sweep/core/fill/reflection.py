@@ -13,9 +13,9 @@ from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.method import MadeBy, Quality
 from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
-from keen_sweep.core.fill.separation import THRESHOLDS, added_light
+from keen_sweep.core.fill.separation import GRADIENT_THRESHOLDS, added_light
 
-WHY = {
+QUALITY_REASONS = {
     Quality.FAST: "soft reflected light is removed, quick version",
     Quality.FINE: "soft reflected light is removed",
 }
@@ -34,10 +34,10 @@ class ReflectionEngine:
         here = inside[box.slices]
         top = np.float32(np.iinfo(given.below.dtype).max)
         picture = given.below[box.slices].astype(np.float32) / top
-        report = PartReport(MadeBy.REFLECTION, WHY[given.quality], box, int(here.sum()))
+        report = PartReport(MadeBy.REFLECTION, QUALITY_REASONS[given.quality], box, int(here.sum()))
         for number in range(given.takes):
             given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
-            threshold = THRESHOLDS[(given.seed + number) % len(THRESHOLDS)]
+            threshold = GRADIENT_THRESHOLDS[(given.seed + number) % len(GRADIENT_THRESHOLDS)]
             clean = picture - added_light(picture, given.quality == "fine", threshold)
             pixels = np.rint(clean * top).clip(0, top).astype(given.below.dtype)
             yield Patch(

@@ -16,13 +16,16 @@ from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.photo.channels import to_eight_bit
 
 Way = Literal["close", "weave"]
-WAYS: tuple[Way, Way] = ("close", "weave")
-# Radii in pixels; relief in 8-bit steps of lightness a pixel, after grain is smoothed away.
-NARROW = 7.0
-SMOOTH_RADIUS = 28.0
-CALM = 0.8
-VERY_CALM = 0.5
-SECTION = 32
+ROUTE_NAMES: tuple[Way, Way] = ("close", "weave")
+# Holes up to this radius are closed on calm ground, pixels.
+NARROW_RADIUS_PX = 7.0
+# Holes up to this radius are closed on very calm ground, pixels.
+SMOOTH_RADIUS_PX = 28.0
+# Relief of calm ground: 8-bit levels per pixel after grain is smoothed away.
+CALM_RELIEF = 0.8
+VERY_CALM_RELIEF = 0.5
+# Length of the sections that are judged separately, pixels.
+SECTION_LENGTH_PX = 32
 
 
 def relief_round(below: Pixels, part: Part, known: Bools) -> float:
@@ -64,8 +67,8 @@ def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
     if method != "auto":
         return _routed(part, [(part, "close" if method == "close" else "weave")], "you chose it")
     # A wide part is woven as one; only what looks calm as a whole may still cross something.
-    alike = part.radius > NARROW and _judge(below, part, known)[0] == "weave"
-    bits = [part] if alike else sections(part, max(SECTION, round(2 * part.radius)))
+    alike = part.radius > NARROW_RADIUS_PX and _judge(below, part, known)[0] == "weave"
+    bits = [part] if alike else sections(part, max(SECTION_LENGTH_PX, round(2 * part.radius)))
     judged = [(bit, *_judge(below, bit, known)) for bit in bits]
     ways = {way for _, way, _ in judged}
     if len(ways) == 1:
@@ -81,17 +84,17 @@ def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
 def _routed(part: Part, bits: list[tuple[Part, Way]], why: str) -> Routed:
     if len({way for _, way in bits}) == 1:
         bits = [(part, bits[0][1])]
-    close, weave = (tuple(rejoined(part, [bit for bit, way in bits if way == wanted])) for wanted in WAYS)
+    close, weave = (tuple(rejoined(part, [bit for bit, way in bits if way == wanted])) for wanted in ROUTE_NAMES)
     return Routed(part=part, close=close, weave=weave, why=why)
 
 
 def _judge(below: Pixels, part: Part, known: Bools) -> tuple[Way, str]:
     across = f"{2 * part.radius:.0f} px across"
     relief = relief_round(below, part, known)
-    if part.radius <= NARROW and relief <= CALM:
+    if part.radius <= NARROW_RADIUS_PX and relief <= CALM_RELIEF:
         return "close", f"narrow ({across}) and on calm ground: the surroundings are continued"
-    if part.radius <= SMOOTH_RADIUS and relief <= VERY_CALM:
+    if part.radius <= SMOOTH_RADIUS_PX and relief <= VERY_CALM_RELIEF:
         return "close", f"{across} on very smooth ground: the surroundings are continued"
-    if part.radius <= NARROW:
+    if part.radius <= NARROW_RADIUS_PX:
         return "weave", f"narrow ({across}) but on texture: woven from similar places"
     return "weave", f"{across}: woven from other places of the picture"

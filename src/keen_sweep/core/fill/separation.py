@@ -19,33 +19,37 @@ import scipy
 from keen_sweep.core.arrays import Floats, Pixels
 from keen_sweep.core.methods.network import answer_of
 
-FILE = Path(__file__).with_name("reflections.onnx")
-SIDE = 256
-# The weight of the picture itself; how soft a reflection is, as a share of the long side, and at least, pixels.
-EPSILON = 1e-6
-SOFT = 0.006
-LEAST_SOFT = 3.0
-# The share of values that may fall below black, per cent; when the network says how much, up to so many.
-BLACK = 1.0
-MOST_BLACK = 4.0
-# The quick version looks at so many pixels, the best one at so many.
-QUICK = 1_500_000
-BEST = 8_000_000
-# Thresholds of the gradient, one a take: what is softer is the reflection's.
-THRESHOLDS = (0.01, 0.015, 0.006)
-# Light added in the mean, from which on a reflection is to be seen.
-EVIDENCE = 0.02
+NETWORK_FILE = Path(__file__).with_name("reflections.onnx")
+NETWORK_SIDE_PX = 256
+# Weight of the picture itself in the reconstruction from gradients.
+PICTURE_WEIGHT = 1e-6
+# Softness of a reflection as a share of the longer side,
+SOFTNESS_SHARE = 0.006
+# at least this many pixels.
+MIN_SOFTNESS_PX = 3.0
+# Percentage of values that may fall below black,
+BLACK_PERCENT = 1.0
+# and up to this percentage where the network asks for it.
+MAX_BLACK_PERCENT = 4.0
+# Working size of the fast version, pixels.
+FAST_PIXELS = 1_500_000
+# Working size of the best version, pixels.
+FINE_PIXELS = 8_000_000
+# Gradient below which detail belongs to the reflection, one per take.
+GRADIENT_THRESHOLDS = (0.01, 0.015, 0.006)
+# Mean added light from which on a reflection is reported.
+MIN_ADDED_LIGHT = 0.02
 
 
-def added_light(picture: Floats, fine: bool = True, threshold: float = THRESHOLDS[0]) -> Floats:
+def added_light(picture: Floats, fine: bool = True, threshold: float = GRADIENT_THRESHOLDS[0]) -> Floats:
     """The light that a pane added to a picture (H, W, 3) of 0 to 1, in the same shape, at most what is there."""
     height, width = picture.shape[:2]
-    scale = min(1.0, float(np.sqrt((BEST if fine else QUICK) / (height * width))))
+    scale = min(1.0, float(np.sqrt((FINE_PIXELS if fine else FAST_PIXELS) / (height * width))))
     size = (max(round(width * scale), 2), max(round(height * scale), 2))
     small = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.float32) if scale < 1 else picture
-    soft = max(SOFT * max(small.shape[:2]), LEAST_SOFT)
+    soft = max(SOFTNESS_SHARE * max(small.shape[:2]), MIN_SOFTNESS_PX)
     light = np.asarray(cv2.GaussianBlur(small - without_soft_gradients(small, threshold), (0, 0), soft), np.float32)
-    least, most = (float(np.percentile(small - light, share)) for share in (BLACK, MOST_BLACK))
+    least, most = (float(np.percentile(small - light, share)) for share in (BLACK_PERCENT, MAX_BLACK_PERCENT))
     even = float(np.clip(_learned(small).mean(), least, most)) if fine else least
     light = light + np.float32(max(even, 0.0))
     if scale < 1:
@@ -56,7 +60,7 @@ def added_light(picture: Floats, fine: bool = True, threshold: float = THRESHOLD
 def evidence_of(picture: Floats) -> float:
     """How much light seems to be added to a picture (H, W, 3) of 0 to 1, in the mean: what the network says, and no
     more than lies over the darkest places."""
-    return min(float(_learned(picture).mean()), float(np.percentile(picture, BLACK)))
+    return min(float(_learned(picture).mean()), float(np.percentile(picture, BLACK_PERCENT)))
 
 
 @dataclass(frozen=True)
@@ -75,11 +79,11 @@ def parted(pixels: Pixels) -> Parted | None:
     top = np.float32(np.iinfo(pixels.dtype).max)
     seen = pixels.astype(np.float32) / top
     evidence = evidence_of(seen)
-    if evidence < EVIDENCE:
+    if evidence < MIN_ADDED_LIGHT:
         return None
     light = added_light(seen)
     clean, alone = (np.rint(plane * top).clip(0, top).astype(pixels.dtype) for plane in (seen - light, light))
-    return Parted(clean, alone, evidence, min(evidence / (4 * EVIDENCE), 1.0))
+    return Parted(clean, alone, evidence, min(evidence / (4 * MIN_ADDED_LIGHT), 1.0))
 
 
 def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
@@ -101,14 +105,18 @@ def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
     rows = 2 * np.cos(np.pi * np.arange(height) / height)
     columns = 2 * np.cos(np.pi * np.arange(width) / width)
     eigen = (rows[:, None] + columns[None] - 4).astype(np.float32)[..., None]
-    wanted = eigen * scipy.fft.dctn(divergence, axes=(0, 1), workers=-1) + np.float32(EPSILON) * scipy.fft.dctn(
+    wanted = eigen * scipy.fft.dctn(divergence, axes=(0, 1), workers=-1) + np.float32(PICTURE_WEIGHT) * scipy.fft.dctn(
         picture, axes=(0, 1), workers=-1
     )
-    return np.asarray(scipy.fft.idctn(wanted / (eigen**2 + np.float32(EPSILON)), axes=(0, 1), workers=-1), np.float32)
+    return np.asarray(
+        scipy.fft.idctn(wanted / (eigen**2 + np.float32(PICTURE_WEIGHT)), axes=(0, 1), workers=-1), np.float32
+    )
 
 
 def _learned(picture: Floats) -> Floats:
     """The light that the network says was added, an eighth of its size."""
-    square = np.asarray(cv2.resize(picture, (SIDE, SIDE), interpolation=cv2.INTER_AREA), np.float32)
-    answer = answer_of(FILE, square.transpose(2, 0, 1)[None])
+    square = np.asarray(
+        cv2.resize(picture, (NETWORK_SIDE_PX, NETWORK_SIDE_PX), interpolation=cv2.INTER_AREA), np.float32
+    )
+    answer = answer_of(NETWORK_FILE, square.transpose(2, 0, 1)[None])
     return np.asarray(np.clip(answer[0].transpose(1, 2, 0), 0, 1), np.float32)

@@ -16,9 +16,9 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.series.similarity import Similarity
 
-# Such a share of a take may have been copied from what was cut away, and is copied from where its neighbours are.
-MOST_LOST = 0.25
-ROUNDS = 4
+# Share of a take whose source may have been cut away; it is copied from where its neighbours' sources are.
+MAX_LOST_SHARE = 0.25
+REPAIR_ROUNDS = 4
 
 
 def settled(take: Patch, lies: Similarity, picture: Box) -> Patch:
@@ -79,9 +79,9 @@ def _within(offsets: NDArray[np.int32], box: Box, picture: Box) -> NDArray[np.in
     """Offsets (h, w, 2) of a box, none of which leads out of the picture or to what is copied itself."""
     copied = (offsets != 0).any(axis=2)
     lost = copied & ~_leads(offsets, copied, box, picture)
-    if lost.sum() > MOST_LOST * max(copied.sum(), 1):
+    if lost.sum() > MAX_LOST_SHARE * max(copied.sum(), 1):
         raise BadRequest("Too much of its source has been cropped away: fill it again.")
-    for _ in range(ROUNDS):
+    for _ in range(REPAIR_ROUNDS):
         if not lost.any():
             return offsets
         rows, columns = _nearest(copied & ~lost)

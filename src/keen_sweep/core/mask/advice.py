@@ -9,25 +9,26 @@ import numpy as np
 
 from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.areas import MOST_SPLIT, areas_of
-from keen_sweep.core.mask.edge import LOOKED_AT, edge_profile, edge_within, margin_for
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.areas import MAX_SPLIT_AREAS, areas_of
+from keen_sweep.core.mask.edge import SEARCH_DISTANCE_PX, edge_profile, edge_within, margin_for
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
 from keen_sweep.core.mask.slivers import slivers_of
 
 Kind = Literal["tight", "rim", "gap", "guard", "large", "areas", "edge", "loose"]
-# From here on a mask is long enough for stages, pixels; and so much stronger than its ground is an edge.
-LONG = 720
-STRONG = 2.2
-# From how far inside the mask the edge of the thing must lie before the mask is called too large, and how much room the
-# proposed margin leaves round the thing, pixels.
-LOOSE_PX = 14
-SPARED_PX = 5
-# By how much a mask grows so that its slivers are closed, and how large one is that is worth a word, pixels: corners
-# have small ones too.
-GAP = 2
-LEAST_GAP = 60
+# A mask this long can be filled in stages, pixels.
+MIN_STAGED_LENGTH_PX = 720
+# Ratio of an edge's strength to its ground from which on the edge counts.
+MIN_EDGE_RATIO = 2.2
+# A mask is called too large when the thing's edge lies this far inside it, pixels.
+MIN_LOOSE_PX = 14
+# Room that the proposed margin leaves around the thing, pixels.
+PROPOSED_ROOM_PX = 5
+# Growth of a mask that closes its slivers, pixels.
+GAP_GROWTH_PX = 2
+# Area of a sliver that is worth a message, pixels: corners have small ones too.
+MIN_GAP_AREA_PX = 60
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
         return [_guarded()] if free.pixels.any() else []
     out = []
     place, spread, strength = edge_profile(pixels, mask)
-    if strength >= STRONG and abs(place) <= LOOKED_AT / 4 and place + spread > 0:
+    if strength >= MIN_EDGE_RATIO and abs(place) <= SEARCH_DISTANCE_PX / 4 and place + spread > 0:
         more = margin_for(pixels, mask)
         out.append(
             Advice(
@@ -58,28 +59,28 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
                 int(margin) + more,
             )
         )
-    elif (room_inside := edge_within(pixels, mask)) >= LOOSE_PX:
+    elif (room_inside := edge_within(pixels, mask)) >= MIN_LOOSE_PX:
         text = f"The thing begins {room_inside} px inside the mask. A smaller mask keeps more of the picture."
-        out.append(Advice("loose", text, int(margin) - room_inside + SPARED_PX))
+        out.append(Advice("loose", text, int(margin) - room_inside + PROPOSED_ROOM_PX))
     if not out and _gaps(mask.pixels):
         out.append(
             Advice(
                 "gap",
-                f"A narrow gap in the mask may leave part of the thing. Grow the mask by {GAP} px.",
-                int(margin) + GAP,
+                f"A narrow gap in the mask may leave part of the thing. Grow the mask by {GAP_GROWTH_PX} px.",
+                int(margin) + GAP_GROWTH_PX,
             )
         )
     if free.box == mask.box and (free.pixels > mask.pixels).any():
         out.append(Advice("guard", "The mark reaches into the guard. That part stays as it is."))
     areas = areas_of(mask)
-    many = len(areas_of(mask, MOST_SPLIT)) if len(areas) == 1 else 1
+    many = len(areas_of(mask, MAX_SPLIT_AREAS)) if len(areas) == 1 else 1
     if many > 1:
         text = f"{many} separate areas, filled together as one sweep. Use Split areas to get takes for each."
         out.append(Advice("areas", text))
     elif len(areas) > 1:
         out.append(Advice("areas", f"{len(areas)} separate areas. Each becomes a sweep with its own takes."))
     rows, columns = _extent(mask.pixels)
-    if max(rows[1] - rows[0], columns[1] - columns[0]) >= LONG:
+    if max(rows[1] - rows[0], columns[1] - columns[0]) >= MIN_STAGED_LENGTH_PX:
         out.append(Advice("large", "This mask is large. Filling it in stages may give a better result."))
     top, left = rows[0] + mask.box.y, columns[0] + mask.box.x
     bottom, right = rows[1] + mask.box.y, columns[1] + mask.box.x
@@ -99,10 +100,10 @@ def _guarded() -> Advice:
 
 def _gaps(pixels: EightBit) -> bool:
     """Whether a gap of a mask holds the rim of what is to go rather than picture."""
-    return any(part.area >= LEAST_GAP for part in parts_of(slivers_of(pixels > 0).astype(np.uint8)))
+    return any(part.area >= MIN_GAP_AREA_PX for part in parts_of(slivers_of(pixels > 0).astype(np.uint8)))
 
 
 def _extent(pixels: EightBit) -> tuple[tuple[int, int], tuple[int, int]]:
-    hard = pixels >= min(HALF, int(pixels.max()))
+    hard = pixels >= min(MASK_THRESHOLD, int(pixels.max()))
     rows, columns = np.flatnonzero(hard.any(axis=1)), np.flatnonzero(hard.any(axis=0))
     return (int(rows[0]), int(rows[-1]) + 1), (int(columns[0]), int(columns[-1]) + 1)

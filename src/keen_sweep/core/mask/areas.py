@@ -11,20 +11,21 @@ from keen_sweep.core.mask.area import Area, area_to_bytes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.parts import parts_of
 
-# Areas that come nearer to each other than this are one, pixels; and so are more of them than this: specks.
-APART = 8
-MOST = 12
-# Areas into which a mask can be split at most on request.
-MOST_SPLIT = 200
+# Areas closer to each other than this count as one, pixels.
+MIN_AREA_DISTANCE_PX = 8
+# A mask with more areas than this is treated as one: they are specks.
+MAX_AREAS = 12
+# Number of areas into which a mask can be split on request.
+MAX_SPLIT_AREAS = 200
 # Keeps the bytes of an area and gives the name they are found by.
 AreaKeeper = Callable[[bytes], str]
 
 
-def areas_of(mask: Mask, most: int = MOST) -> list[Mask]:
+def areas_of(mask: Mask, most: int = MAX_AREAS) -> list[Mask]:
     """The separate areas of a mask, from top to bottom. More than most of them, as specks are, count as one."""
     if mask.box.empty:
         return []
-    square = np.ones((APART + 1, APART + 1), np.uint8)
+    square = np.ones((MIN_AREA_DISTANCE_PX + 1, MIN_AREA_DISTANCE_PX + 1), np.uint8)
     spread = np.asarray(cv2.dilate((mask.pixels > 0).astype(np.uint8), square), np.uint8)
     found = parts_of(spread)
     if len(found) <= 1 or len(found) > most:

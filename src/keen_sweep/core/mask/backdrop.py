@@ -15,28 +15,33 @@ from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
 from keen_sweep.core.mask.fit import without_holes
 from keen_sweep.core.photo.channels import to_eight_bit
 
-WORKING = 900
-# Calm is where L*a*b* changes by less than so many times the usual; this is at least the first and at most the second,
-# units a pixel of a picture of WORKING: gravel is no paper.
-TIMES = 2.2
-CALM = 0.55
-GRAINY = 1.3
-# A backdrop covers between these shares of the picture; a thing on it that share at least, and a subject that one.
-LEAST = 0.08
-MOST = 0.95
-LEAST_THING = 3e-5
-LEAST_SUBJECT = 0.004
-# A thing is so many units of L*a*b* from the paper round it.
-STANDS_OUT = 7.0
-# Edges are a little soft: calm ground ends so many pixels from them.
-SOFT = 2
-# The paper's outline is taken as smooth over this share of the picture's long side: tape on it is not its edge.
-SMOOTH = 0.05
-# A part of the paper that is cut off from the rest has its tones within so many units of L*a*b*.
-SAME_PAPER = 5.0
-# Paper lies under the subject: it reaches the bottom of the picture over this share of it, and is this solid.
-AT_BOTTOM = 0.15
-SOLID = 0.75
+# Longer side at working size, pixels.
+WORKING_SIDE_PX = 900
+# Ground is calm where its change in L*a*b* stays below this multiple of the 30th percentile,
+CALM_RATIO = 2.2
+# but at least this, units per pixel at working size,
+MIN_CALM_CHANGE = 0.55
+# and at most this: gravel is no paper.
+MAX_CALM_CHANGE = 1.3
+# Share of the picture that a backdrop covers.
+MIN_BACKDROP_SHARE = 0.08
+MAX_BACKDROP_SHARE = 0.95
+# Share of the picture that a thing on the backdrop covers at least,
+MIN_THING_SHARE = 3e-5
+# and a subject.
+MIN_SUBJECT_SHARE = 0.004
+# Contrast between a thing and the paper around it, L*a*b*.
+MIN_THING_CONTRAST = 7.0
+# Calm ground ends this far from a soft edge, pixels.
+EDGE_SOFTNESS_PX = 2
+# The paper's outline is smoothed over this share of the longer side: tape on it is not its edge.
+OUTLINE_SMOOTHING_SHARE = 0.05
+# A separate part belongs to the paper if its tones differ by less than this, L*a*b*.
+MAX_PAPER_DISTANCE = 5.0
+# Paper lies under the subject: it reaches the bottom edge over this share of the edge.
+MIN_BOTTOM_SHARE = 0.15
+# Smallest ratio of the paper's area to that of its convex hull.
+MIN_SOLIDITY = 0.75
 
 
 @dataclass(frozen=True)
@@ -54,21 +59,26 @@ def backdrop_of(picture: Pixels) -> Backdrop | None:
     """The backdrop of a picture (H, W, 3), or None where there is none to be told."""
     lab = _lab(picture)
     change = np.max([np.hypot(*_slopes(lab[..., k])) for k in range(3)], axis=0)
-    calm = change < np.clip(TIMES * float(np.percentile(change, 30)), CALM, GRAINY)
+    calm = change < np.clip(CALM_RATIO * float(np.percentile(change, 30)), MIN_CALM_CHANGE, MAX_CALM_CHANGE)
     paper = _main_part(np.asarray(cv2.erode(calm.astype(np.uint8), np.ones((3, 3), np.uint8))))
     if paper is None:
         return None
     paper = _rejoined(lab, paper, np.asarray(calm))
-    plain = np.asarray(cv2.dilate(paper.astype(np.uint8), np.ones((2 * SOFT + 1, 2 * SOFT + 1), np.uint8))) > 0
+    plain = (
+        np.asarray(
+            cv2.dilate(paper.astype(np.uint8), np.ones((2 * EDGE_SOFTNESS_PX + 1, 2 * EDGE_SOFTNESS_PX + 1), np.uint8))
+        )
+        > 0
+    )
     outline = _outline(plain)
-    if not LEAST <= float(outline.mean()) <= MOST or not _lies_like_paper(outline, plain):
+    if not MIN_BACKDROP_SHARE <= float(outline.mean()) <= MAX_BACKDROP_SHARE or not _lies_like_paper(outline, plain):
         return None
     found = _told_apart(lab, outline, plain)
     return found if found.subject.any() else None
 
 
 def _lab(picture: Pixels) -> Floats:
-    scale = min(1.0, WORKING / max(picture.shape[:2]))
+    scale = min(1.0, WORKING_SIDE_PX / max(picture.shape[:2]))
     size = (max(round(picture.shape[1] * scale), 8), max(round(picture.shape[0] * scale), 8))
     small = cv2.resize(to_eight_bit(np.ascontiguousarray(picture)), size, interpolation=cv2.INTER_AREA)
     calm = cv2.GaussianBlur(np.asarray(small, np.float32) / 255, (0, 0), 1.2)
@@ -99,25 +109,25 @@ def _rejoined(lab: Floats, paper: Bools, calm: Bools) -> Bools:
     unlike = np.maximum(lab - high, low - lab).max(axis=2)
     parts = np.asarray(cv2.erode(calm.astype(np.uint8), np.ones((3, 3), np.uint8)))
     count, labels, stats, _ = cv2.connectedComponentsWithStats(parts, connectivity=4)
-    like = np.bincount(labels.ravel(), (unlike < SAME_PAPER).ravel(), minlength=count)
+    like = np.bincount(labels.ravel(), (unlike < MAX_PAPER_DISTANCE).ravel(), minlength=count)
     area = stats[:, cv2.CC_STAT_AREA]
-    joins = (area >= LEAST_THING * 10 * paper.size) & (like >= 0.9 * area)
+    joins = (area >= MIN_THING_SHARE * 10 * paper.size) & (like >= 0.9 * area)
     joins[0] = False
     return np.asarray(paper | joins[labels])
 
 
 def _lies_like_paper(outline: Bools, plain: Bools) -> bool:
     """Whether paper reaches the bottom of the picture and its outline is solid: skies and walls are no backdrops."""
-    if float(plain[-3:].any(axis=0).mean()) < AT_BOTTOM:
+    if float(plain[-3:].any(axis=0).mean()) < MIN_BOTTOM_SHARE:
         return False
     contours, _ = cv2.findContours(outline.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
     largest = max(contours, key=cv2.contourArea)
-    return bool(cv2.contourArea(largest) >= SOLID * cv2.contourArea(cv2.convexHull(largest)))
+    return bool(cv2.contourArea(largest) >= MIN_SOLIDITY * cv2.contourArea(cv2.convexHull(largest)))
 
 
 def _outline(plain: Bools) -> Bools:
     """The paper with what stands on it or bites into its edge: filled, and smooth where it was bitten."""
-    reach = 2 * round(SMOOTH * max(plain.shape) / 2) + 1
+    reach = 2 * round(OUTLINE_SMOOTHING_SHARE * max(plain.shape) / 2) + 1
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
     # What the picture cuts off goes on beyond it: closing must not round that off.
     wide = cv2.copyMakeBorder(plain.astype(np.uint8), reach, reach, reach, reach, cv2.BORDER_REPLICATE)
@@ -141,14 +151,14 @@ def _told_apart(lab: Floats, outline: Bools, plain: Bools) -> Backdrop:
     worth[0] = 0
     best = int(worth.argmax()) if count > 1 else 0
     nothing = np.zeros_like(outline)
-    core = labels == best if best and areas[best] >= LEAST_SUBJECT else nothing
+    core = labels == best if best and areas[best] >= MIN_SUBJECT_SHARE else nothing
     subject = _past_the_edge(lab, core, outline) if core.any() else nothing
     # What all but touches the subject is part of it, or of its shadow.
     touch = np.asarray(cv2.dilate(subject.astype(np.uint8), np.ones((9, 9), np.uint8))) > 0
     things = []
     for k in range(1, count):
         thing = labels == k
-        if k != best and areas[k] >= LEAST_THING and not touch[thing].any() and _stands_out(lab, thing, plain):
+        if k != best and areas[k] >= MIN_THING_SHARE and not touch[thing].any() and _stands_out(lab, thing, plain):
             things.append(thing)
     return Backdrop(outline & ~(subject & ~core) | core, plain, subject, tuple(things))
 
@@ -160,7 +170,7 @@ def _stands_out(lab: Floats, thing: Bools, plain: Bools) -> bool:
     if not paper.any():
         return True
     unlike = np.abs(lab[thing] - np.median(lab[paper], axis=0)).max(axis=1)
-    return float(np.percentile(unlike, 80)) > STANDS_OUT
+    return float(np.percentile(unlike, 80)) > MIN_THING_CONTRAST
 
 
 def _past_the_edge(lab: Floats, core: Bools, outline: Bools) -> Bools:

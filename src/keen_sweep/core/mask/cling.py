@@ -21,29 +21,30 @@ from keen_sweep.core.mask.fit import without_holes
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.pixel_likelihood import likely, surroundings
-from keen_sweep.core.mask.working_area import WORKING, Surroundings, surroundings_of
+from keen_sweep.core.mask.working_area import WORKING_PIXELS, Surroundings, surroundings_of
 from keen_sweep.core.scout.networks.silhouette import silhouette
 
-# What the network says counts for so much, the cut for the rest; and how sure they must be together. Where the people
-# networks know a silhouette, it is heard this loudly.
-LEARNED = 0.85
-SURE = 0.55
-SILHOUETTE = 0.8
-# Half the width of the band in which the rim is found again, in pixels of surroundings of the full working size; less
-# in smaller ones, where so many would be much of a thing.
-BAND = 3.0
-# A part must hold such a share of the mark.
-TOUCHED = 0.03
-# The core of a stroke: what is deeper in it than this share of its greatest depth.
-CORE = 0.5
-# A hole of more than this share of the thing stays open.
-LARGE_HOLE = 0.2
-# How far beyond the hull of a mark and of what the detector sees there a thing may reach, in their longer sides.
-FARTHEST: dict[How, float] = {"scribble": 0.3, "outline": 0.08, "click": 0.3}
-# Room round what the detector sees, in its longer sides.
-ROOM = 0.15
-# How far a further stroke reaches beyond itself, in its own half widths.
-FURTHER = 1.0
+# Weight of the network's answer; the graph cut has the rest.
+NETWORK_WEIGHT = 0.85
+# Likelihood from which on a pixel belongs to the thing.
+MIN_LIKELIHOOD = 0.55
+# Likelihood of pixels inside a silhouette of the people networks.
+SILHOUETTE_WEIGHT = 0.8
+# Half the width of the band in which the rim is refined, pixels at full working size; scaled down in smaller
+# surroundings.
+RIM_BAND_PX = 3.0
+# A part must contain this share of the mark.
+MIN_MARK_SHARE = 0.03
+# The core of a stroke is deeper than this share of its greatest depth.
+CORE_DEPTH_SHARE = 0.5
+# Holes larger than this share of the thing stay open.
+MIN_OPEN_HOLE_SHARE = 0.2
+# How far a thing may reach beyond the hull of its mark and detected box, in longer sides of these.
+REACH_BY_GESTURE: dict[How, float] = {"scribble": 0.3, "outline": 0.08, "click": 0.3}
+# Margin around the detected box, in its longer sides.
+DETECTED_MARGIN_SHARE = 0.15
+# How far a further stroke reaches beyond itself, in half widths of the stroke.
+STROKE_REACH = 1.0
 
 
 def cling(
@@ -59,7 +60,7 @@ def cling(
     meant = meant or meant_by(picture, near, how)
     ground = surroundings_of(picture, near, guard, _looked_at(near, meant))
     chance = _chance(ground, near, how, meant)
-    thing = np.asarray(chance > SURE) & _within_reach(ground, how, meant)
+    thing = np.asarray(chance > MIN_LIKELIHOOD) & _within_reach(ground, how, meant)
     thing = _touched((thing | _banded(ground, thing)) & ~ground.barred, ground.near)
     if how != "outline":
         thing |= _core(ground.near) & ~ground.barred
@@ -79,8 +80,8 @@ def cling_further(picture: Pixels, near: Bools, guard: Bools | None = None) -> M
     told = likely(ground.full, near[ground.box.slices], "scribble")
     chance = cv2.resize(told, ground.size, interpolation=cv2.INTER_LINEAR)
     depth, away = _depth(ground.near), _away(ground.near)
-    reach = away <= FURTHER * max(float(depth.max()), 1.0)
-    thing = _touched(np.asarray(chance > SURE) & reach, ground.near) | _core(ground.near)
+    reach = away <= STROKE_REACH * max(float(depth.max()), 1.0)
+    thing = _touched(np.asarray(chance > MIN_LIKELIHOOD) & reach, ground.near) | _core(ground.near)
     return _at_full_size(_without_holes(thing & ~ground.barred), ground, near, guard)
 
 
@@ -89,7 +90,7 @@ def _looked_at(near: Bools, meant: Meant | None) -> Box:
     box = surroundings(near)
     if meant is None:
         return box
-    more = meant.box.grow(round(ROOM * max(meant.box.width, meant.box.height)), whole(near))
+    more = meant.box.grow(round(DETECTED_MARGIN_SHARE * max(meant.box.width, meant.box.height)), whole(near))
     x, y = min(box.x, more.x), min(box.y, more.y)
     return Box(x=x, y=y, width=max(box.right, more.right) - x, height=max(box.bottom, more.bottom) - y)
 
@@ -100,7 +101,7 @@ def _chance(ground: Surroundings, near: Bools, how: How, meant: Meant | None) ->
     told = cv2.resize(
         likely(ground.full, near[ground.box.slices], how, seen), ground.size, interpolation=cv2.INTER_LINEAR
     )
-    chance = np.asarray(LEARNED * told + (1 - LEARNED) * cut_out(ground, how), np.float32)
+    chance = np.asarray(NETWORK_WEIGHT * told + (1 - NETWORK_WEIGHT) * cut_out(ground, how), np.float32)
     if meant is None or seen is None or meant.kind != "person":
         return chance
     try:
@@ -110,7 +111,7 @@ def _chance(ground: Surroundings, near: Bools, how: How, meant: Meant | None) ->
     full = np.zeros(ground.full.shape[:2], np.float32)
     full[window.slices] = known
     there = np.asarray(cv2.resize(full, ground.size, interpolation=cv2.INTER_LINEAR), np.float32)
-    return np.asarray(np.maximum(chance, np.float32(SILHOUETTE) * there), np.float32)
+    return np.asarray(np.maximum(chance, np.float32(SILHOUETTE_WEIGHT) * there), np.float32)
 
 
 def _within_reach(ground: Surroundings, how: How, meant: Meant | None) -> Bools:
@@ -124,12 +125,12 @@ def _within_reach(ground: Surroundings, how: How, meant: Meant | None) -> Bools:
         corner = (round(box.x * scale), round(box.y * scale))
         cv2.rectangle(hull, corner, (round(box.right * scale), round(box.bottom * scale)), 1, -1)
     tight = box_of(hull > 0)
-    return np.asarray(_away(hull > 0) <= FARTHEST[how] * max(tight.width, tight.height) + 2)
+    return np.asarray(_away(hull > 0) <= REACH_BY_GESTURE[how] * max(tight.width, tight.height) + 2)
 
 
 def _core(near: Bools) -> Bools:
     depth = _depth(near)
-    return np.asarray(depth > CORE * max(float(depth.max()), 1e-6))
+    return np.asarray(depth > CORE_DEPTH_SHARE * max(float(depth.max()), 1e-6))
 
 
 def _depth(near: Bools) -> Floats:
@@ -145,7 +146,7 @@ def _without_holes(thing: Bools) -> Bools:
     """Holes close, unless they are large: a ring stays a ring."""
     closed = without_holes(np.where(thing, 255, 0).astype(np.uint8)) > 0
     labels, stats = cv2.connectedComponentsWithStats((closed & ~thing).astype(np.uint8), connectivity=4)[1:3]
-    large = stats[:, cv2.CC_STAT_AREA] > LARGE_HOLE * thing.sum()
+    large = stats[:, cv2.CC_STAT_AREA] > MIN_OPEN_HOLE_SHARE * thing.sum()
     large[0] = True
     return np.asarray(thing | (closed & ~large[labels]))
 
@@ -169,7 +170,7 @@ def _banded(ground: Surroundings, thing: Bools) -> Bools:
         return thing
     within = cv2.distanceTransform(thing.astype(np.uint8), cv2.DIST_L2, 3)
     beyond = cv2.distanceTransform((~thing).astype(np.uint8), cv2.DIST_L2, 3)
-    band = max(BAND * np.sqrt(thing.size / WORKING), 1.0)
+    band = max(RIM_BAND_PX * np.sqrt(thing.size / WORKING_PIXELS), 1.0)
     labels = np.where(thing, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
     labels[within > band] = cv2.GC_FGD
     labels[(beyond > band) | ground.barred] = cv2.GC_BGD
@@ -185,6 +186,6 @@ def _banded(ground: Surroundings, thing: Bools) -> Bools:
 def _touched(thing: Bools, near: Bools) -> Bools:
     """Without parts that the mark hardly touches."""
     count, labels = cv2.connectedComponents(thing.astype(np.uint8), connectivity=8)
-    touched = np.bincount(labels[near], minlength=count) >= TOUCHED * near.sum()
+    touched = np.bincount(labels[near], minlength=count) >= MIN_MARK_SHARE * near.sum()
     touched[0] = False
     return np.asarray(touched[labels])

@@ -8,7 +8,7 @@ import scipy
 
 from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Numbers
 
-BINS = 10
+BINS_PER_CHANNEL = 10
 
 
 def lab_of(pixels: EightBit) -> Floats:
@@ -22,11 +22,13 @@ class Colours:
 
     def __init__(self, lab: Floats) -> None:
         low, span = np.array([0.0, -50.0, -50.0], np.float32), np.float32(100)
-        steps = np.clip((lab - low) / span * BINS, 0, BINS - 1).astype(np.int64)
-        self.bins = (steps[..., 0] * BINS + steps[..., 1]) * BINS + steps[..., 2]
+        steps = np.clip((lab - low) / span * BINS_PER_CHANNEL, 0, BINS_PER_CHANNEL - 1).astype(np.int64)
+        self.bins = (steps[..., 0] * BINS_PER_CHANNEL + steps[..., 1]) * BINS_PER_CHANNEL + steps[..., 2]
 
     def share(self, weight: Numbers | Bools) -> Doubles:
-        """(BINS^3): the smoothed share of each colour in an area given as weights (h, w)."""
-        count = np.bincount(self.bins.ravel(), np.asarray(weight, np.float64).ravel(), minlength=BINS**3)
-        smooth = scipy.ndimage.gaussian_filter(count.reshape(BINS, BINS, BINS), 0.6, mode="nearest")
+        """(BINS_PER_CHANNEL^3): the smoothed share of each colour in an area given as weights (h, w)."""
+        count = np.bincount(self.bins.ravel(), np.asarray(weight, np.float64).ravel(), minlength=BINS_PER_CHANNEL**3)
+        smooth = scipy.ndimage.gaussian_filter(
+            count.reshape(BINS_PER_CHANNEL, BINS_PER_CHANNEL, BINS_PER_CHANNEL), 0.6, mode="nearest"
+        )
         return np.asarray(smooth.ravel() / max(float(smooth.sum()), 1e-9) + 1e-5, np.float64)

@@ -20,16 +20,21 @@ from keen_sweep.core.mask.colours import Colours
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.working_area import Surroundings
 
-SEGMENTS = 1200
-COMPACTNESS = 12.0
-# The cut: weight of a border, of colour, of what was scribbled on, of distance in lengths of the scribble.
-BORDER = 0.25
-COVERED = 1.2
-DEEP = 1.5
-DISTANCE = 2.5
-FARTHEST = 0.7
-FAR = 0.6
-ROUNDS = 2
+SEGMENT_COUNT = 1200
+SEGMENT_COMPACTNESS = 12.0
+# Weights of the graph cut: of a border,
+BORDER_WEIGHT = 0.25
+# of the share of a segment that the mark covers,
+COVERED_WEIGHT = 1.2
+# of its depth in the mark,
+DEPTH_WEIGHT = 1.5
+# and of the distance from the mark, in lengths of the mark.
+DISTANCE_WEIGHT = 2.5
+# Farther segments never belong to the thing, lengths of the mark.
+MAX_DISTANCE = 0.7
+# Farther segments teach the colours of the background, lengths of the mark.
+BACKGROUND_DISTANCE = 0.6
+CUT_ROUNDS = 2
 
 
 def cut_out(ground: Surroundings, how: How) -> Bools:
@@ -37,7 +42,7 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     near = ground.near
     pieces = np.asarray(
         skimage.segmentation.slic(
-            ground.lab, SEGMENTS, COMPACTNESS, max_num_iter=6, convert2lab=False, start_label=0, sigma=0
+            ground.lab, SEGMENT_COUNT, SEGMENT_COMPACTNESS, max_num_iter=6, convert2lab=False, start_label=0, sigma=0
         ),
         np.int64,
     )
@@ -53,7 +58,7 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     depth = cv2.distanceTransform(np.pad(near.astype(np.uint8), 1), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1]
     deep = depth / max(float(depth.max()), 1e-6)
     colours = Colours(ground.lab)
-    behind = ~near if how == "outline" else away > FAR * length
+    behind = ~near if how == "outline" else away > BACKGROUND_DISTANCE * length
     if behind.sum() < 80:
         behind = ~near
     first, back = near * (0.3 + deep), behind.astype(np.float64)
@@ -62,16 +67,21 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
     barred = mean(ground.barred) > 0.5
     pairs, borders = _borders(pieces, ground.lab, count)
     chosen = covered > 0.5
-    for _ in range(ROUNDS):
+    for _ in range(CUT_ROUNDS):
         colour = np.clip(mean(np.log(inside / outside)[colours.bins]), -3, 3)
         if how != "outline":
-            liking = colour + 2 * COVERED * covered + DEEP * middle * (covered > 0.5) - DISTANCE * distance
-            liking[distance > FARTHEST] = -10
+            liking = (
+                colour
+                + 2 * COVERED_WEIGHT * covered
+                + DEPTH_WEIGHT * middle * (covered > 0.5)
+                - DISTANCE_WEIGHT * distance
+            )
+            liking[distance > MAX_DISTANCE] = -10
         else:
-            liking = colour + DEEP * (middle - 0.25)
+            liking = colour + DEPTH_WEIGHT * (middle - 0.25)
             liking[covered < 0.5] = -10
         liking[barred] = -10
-        chosen = _cheapest(liking * np.sqrt(area) / 2, pairs, BORDER * borders)
+        chosen = _cheapest(liking * np.sqrt(area) / 2, pairs, BORDER_WEIGHT * borders)
         thing = chosen[pieces]
         if not thing.any():
             break

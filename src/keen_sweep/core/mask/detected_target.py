@@ -18,22 +18,24 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.scout.networks.detector import SIZE, Seen, detect
+from keen_sweep.core.scout.networks.detector import INPUT_SIDE_PX, Seen, detect
 
-# What the detector must think of a thing to be heard.
-LEAST = 0.2
-# Sides of the squares round a mark that it looks at, in longer sides of the mark; a click says nothing of how large its
-# thing is: there they are shares of the picture's longer side.
-CLOSE = (1.5, 2.6)
-ROUND_CLICK = (0.15, 0.4, 2.0)
-# A box that ends so near a border of its square, pixels of the detector's, may be cut.
-CUT = 4.0
-# How much of a mark must lie in a box that is grown by a share of itself, and how alike they must be along the mark.
-INSIDE = 0.8
-GROWN = 0.04
-ALIKE = 0.5
-# How much a small thing is preferred to a large one under a click.
-SMALLER = 0.3
+# Detections with a lower score are ignored.
+MIN_SCORE = 0.2
+# Sides of the squares searched around a mark, in longer sides of the mark.
+CROP_RATIOS = (1.5, 2.6)
+# Sides of the squares searched around a click, as shares of the picture's longer side.
+CLICK_CROP_SHARES = (0.15, 0.4, 2.0)
+# A box that ends this close to the border of its square may be cut off, detector pixels.
+CUT_MARGIN_PX = 4.0
+# Share of a mark that must lie in the box.
+MIN_INSIDE_SHARE = 0.8
+# Growth of the box before that is tested, in its longer sides.
+BOX_GROWTH_SHARE = 0.04
+# Smallest ratio of the mark's length to the box's along the mark.
+MIN_LENGTH_RATIO = 0.5
+# Exponent with which small things are preferred under a click.
+SIZE_PREFERENCE = 0.3
 
 
 @dataclass(frozen=True)
@@ -67,7 +69,7 @@ def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
     room = whole(picture)
     long = max(room.width, room.height) if clicked else max(mark.width, mark.height)
     looked_at = set()
-    for times in ROUND_CLICK if clicked else CLOSE:
+    for times in CLICK_CROP_SHARES if clicked else CROP_RATIOS:
         side = max(round(times * long), 48)
         corner = (mark.x + (mark.width - side) // 2, mark.y + (mark.height - side) // 2)
         square = Box(x=corner[0], y=corner[1], width=side, height=side).intersect(room)
@@ -76,7 +78,7 @@ def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
         looked_at.add(square)
         pixels = _small(picture, square)
         scale = square.width / pixels.shape[1]
-        for seen in detect(pixels, LEAST):
+        for seen in detect(pixels, MIN_SCORE):
             if not _cut(seen, pixels, square, room):
                 left, top, right, bottom = (round(v * scale) for v in seen.box)
                 box = Box(x=square.x + left, y=square.y + top, width=right - left, height=bottom - top).intersect(room)
@@ -87,14 +89,14 @@ def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
 def _small(picture: Pixels, square: Box) -> EightBit:
     """A square of the picture no larger than the detector looks at it."""
     pixels: Pixels = np.ascontiguousarray(picture[square.slices])
-    small = SIZE / max(square.width, square.height)
+    small = INPUT_SIDE_PX / max(square.width, square.height)
     if small < 1:
         pixels = np.asarray(cv2.resize(pixels, None, fx=small, fy=small, interpolation=cv2.INTER_AREA))
     return to_eight_bit(np.ascontiguousarray(pixels))
 
 
 def _cut(seen: Seen, pixels: EightBit, square: Box, room: Box) -> bool:
-    near = CUT * max(pixels.shape[:2]) / SIZE
+    near = CUT_MARGIN_PX * max(pixels.shape[:2]) / INPUT_SIDE_PX
     left, top, right, bottom = seen.box
     return (
         (left < near and square.x > room.x)
@@ -106,21 +108,21 @@ def _cut(seen: Seen, pixels: EightBit, square: Box, room: Box) -> bool:
 
 def _fit(each: Meant, held: Bools, mark: Box, room: Box, how: How) -> float:
     """How well a thing fits a mark, whose pixels in its box are held; 0 where it does not."""
-    grown = each.box.grow(round(GROWN * max(each.box.width, each.box.height)), room).intersect(mark)
+    grown = each.box.grow(round(BOX_GROWTH_SHARE * max(each.box.width, each.box.height)), room).intersect(mark)
     if grown.empty:
         return 0.0
     inside = float(held[grown.relative_to(mark).slices].sum() / held.sum())
-    if inside < INSIDE:
+    if inside < MIN_INSIDE_SHARE:
         return 0.0
     if how == "click":
         # What is smaller stands before what is larger.
-        return float(each.score * (each.box.area / room.area) ** -SMALLER)
+        return float(each.score * (each.box.area / room.area) ** -SIZE_PREFERENCE)
     across, down = (
         _overlap(mark.x, mark.right, each.box.x, each.box.right),
         _overlap(mark.y, mark.bottom, each.box.y, each.box.bottom),
     )
     along, aside = (down, across) if mark.height >= mark.width else (across, down)
-    if along < ALIKE or (how == "outline" and along * aside < ALIKE):
+    if along < MIN_LENGTH_RATIO or (how == "outline" and along * aside < MIN_LENGTH_RATIO):
         return 0.0
     # A stroke along the middle of a thing says little of its width.
     return inside * along * (0.5 + 0.5 * aside) * (0.5 + each.score)

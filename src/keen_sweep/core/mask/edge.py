@@ -9,19 +9,22 @@ import numpy as np
 
 from keen_sweep.core.arrays import Floats, Pixels
 from keen_sweep.core.box import whole
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
-LOOKED_AT = 16
-LEAST = 2
-MOST = 24
+# Distance on both sides of the border that is read, pixels.
+SEARCH_DISTANCE_PX = 16
+MIN_MARGIN_PX = 2
+MAX_MARGIN_PX = 24
 # Share of a line inside a mask that must be steep where the thing begins.
-EDGE_SHARE = 0.06
-# Steep is what exceeds this quantile of the ground's slope so many times, and this many 8-bit levels a pixel.
+MIN_STEEP_SHARE = 0.06
+# A slope is steep when it exceeds this quantile of the ground's slope
 GROUND_QUANTILE = 0.98
-GROUND_RATIO = 1.5
-LEAST_SLOPE = 4.0
+# by this ratio,
+MIN_GROUND_RATIO = 1.5
+# and at least this slope, 8-bit levels per pixel.
+MIN_SLOPE = 4.0
 
 
 def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
@@ -31,9 +34,9 @@ def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
     The mean slope of lightness along lines of equal distance from the border is taken for a bell; spread is its
     standard deviation. Returns 0, 0, 0 when the mask has no border in the picture.
     """
-    box = mask.box.grow(LOOKED_AT, whole(picture))
+    box = mask.box.grow(SEARCH_DISTANCE_PX, whole(picture))
     hard = np.zeros((box.height, box.width), np.uint8)
-    hard[mask.box.relative_to(box).slices] = mask.pixels >= HALF
+    hard[mask.box.relative_to(box).slices] = mask.pixels >= MASK_THRESHOLD
     if not hard.any() or hard.all():
         return 0.0, 0.0, 0.0
     slope = _slope(np.ascontiguousarray(picture[box.slices]))
@@ -41,12 +44,12 @@ def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
     within = cv2.distanceTransform(hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     signed = np.where(hard > 0, 0.5 - within, beyond - 0.5)
     steps = np.rint(signed).astype(np.int64)
-    wanted = np.abs(steps) <= LOOKED_AT // 2
-    count = np.bincount(steps[wanted] + LOOKED_AT // 2, minlength=LOOKED_AT + 1)
-    total = np.bincount(steps[wanted] + LOOKED_AT // 2, slope[wanted], minlength=LOOKED_AT + 1)
+    wanted = np.abs(steps) <= SEARCH_DISTANCE_PX // 2
+    count = np.bincount(steps[wanted] + SEARCH_DISTANCE_PX // 2, minlength=SEARCH_DISTANCE_PX + 1)
+    total = np.bincount(steps[wanted] + SEARCH_DISTANCE_PX // 2, slope[wanted], minlength=SEARCH_DISTANCE_PX + 1)
     mean = total / np.maximum(count, 1)
-    at = np.arange(LOOKED_AT + 1) - LOOKED_AT // 2
-    ground = float(np.median(mean[at >= LOOKED_AT // 4]))
+    at = np.arange(SEARCH_DISTANCE_PX + 1) - SEARCH_DISTANCE_PX // 2
+    ground = float(np.median(mean[at >= SEARCH_DISTANCE_PX // 4]))
     bell = np.maximum(mean - max(ground, float(mean.max()) * 0.04), 0)
     if bell.sum() <= 0:
         return 0.0, 0.0, 0.0
@@ -59,7 +62,7 @@ def edge_within(picture: Pixels, mask: Mask) -> int:
     """How far inside a mask the thing begins.
 
     The slope of lightness is looked at along lines of equal distance from the mask's border. The thing begins where
-    a share EDGE_SHARE of such a line is steeper than the ground beyond the border is anywhere.
+    a share MIN_STEEP_SHARE of such a line is steeper than the ground beyond the border is anywhere.
 
     Parameters
     ----------
@@ -73,20 +76,20 @@ def edge_within(picture: Pixels, mask: Mask) -> int:
     int
         Pixels; 0 where no edge is found, or the mask has no border in the picture.
     """
-    box = mask.box.grow(LOOKED_AT, whole(picture))
+    box = mask.box.grow(SEARCH_DISTANCE_PX, whole(picture))
     hard = np.zeros((box.height, box.width), np.uint8)
-    hard[mask.box.relative_to(box).slices] = mask.pixels >= HALF
+    hard[mask.box.relative_to(box).slices] = mask.pixels >= MASK_THRESHOLD
     beyond = cv2.distanceTransform(1 - hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    ground = (hard == 0) & (beyond >= LEAST)
+    ground = (hard == 0) & (beyond >= MIN_MARGIN_PX)
     if not hard.any() or not ground.any():
         return 0
     slope = _slope(np.ascontiguousarray(picture[box.slices]))
-    steep = slope > max(GROUND_RATIO * float(np.quantile(slope[ground], GROUND_QUANTILE)), LEAST_SLOPE)
+    steep = slope > max(MIN_GROUND_RATIO * float(np.quantile(slope[ground], GROUND_QUANTILE)), MIN_SLOPE)
     within = np.rint(cv2.distanceTransform(hard, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)).astype(np.int64)
     inside = hard > 0
     count = np.bincount(within[inside])
     share = np.bincount(within[inside], steep[inside]) / np.maximum(count, 1)
-    begins = np.flatnonzero((share >= EDGE_SHARE) & (count > 0))
+    begins = np.flatnonzero((share >= MIN_STEEP_SHARE) & (count > 0))
     return int(begins[0]) if begins.size else 0
 
 
@@ -99,4 +102,4 @@ def _slope(picture: Pixels) -> Floats:
 def margin_for(picture: Pixels, mask: Mask) -> int:
     """The margin that a tight mask of a thing needs, in pixels: past the edge by twice its spread, and one more."""
     place, spread, _ = edge_profile(picture, mask)
-    return int(np.clip(math.ceil(place + 2 * spread) + 1, LEAST, MOST))
+    return int(np.clip(math.ceil(place + 2 * spread) + 1, MIN_MARGIN_PX, MAX_MARGIN_PX))

@@ -10,9 +10,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.arrays import EightBit
 
-WIDEST_MARGIN = 500.0
-WIDEST_FEATHER = 200.0
-HALF = 128
+MAX_MARGIN_PX = 500.0
+MAX_FEATHER_PX = 200.0
+MASK_THRESHOLD = 128
 
 
 class Fit(BaseModel):
@@ -22,8 +22,8 @@ class Fit(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    margin: float = Field(default=0.0, ge=-WIDEST_MARGIN, le=WIDEST_MARGIN)
-    feather: float = Field(default=0.0, ge=0, le=WIDEST_FEATHER)
+    margin: float = Field(default=0.0, ge=-MAX_MARGIN_PX, le=MAX_MARGIN_PX)
+    feather: float = Field(default=0.0, ge=0, le=MAX_FEATHER_PX)
     holes: bool = False
     crumbs: int = Field(default=0, ge=0, le=1_000_000)
 
@@ -50,7 +50,7 @@ def grown(mask: EightBit, by: float) -> EightBit:
     """A mask (h, w) uint8 grown by so many pixels, or shrunk below 0: the pixels within that Euclidean distance
     of one that is at least half covered, or farther than it from all that are not. Beyond the array nothing is
     known, so that a mask at the picture's edge does not shrink from there."""
-    hard = mask >= HALF
+    hard = mask >= MASK_THRESHOLD
     if by > 0:
         if not hard.any():
             return mask.copy()
@@ -71,7 +71,7 @@ def feathered(mask: EightBit, sigma: float) -> EightBit:
 def without_holes(mask: EightBit) -> EightBit:
     """A mask (h, w) uint8 with every hole filled: what is less than half covered and cannot be left, going by
     sides, without crossing the mask."""
-    empty = np.pad((mask < HALF).astype(np.uint8), 1, constant_values=1)
+    empty = np.pad((mask < MASK_THRESHOLD).astype(np.uint8), 1, constant_values=1)
     labels = cv2.connectedComponents(empty, connectivity=4)[1]
     return np.where(labels[1:-1, 1:-1] > 1, 255, mask).astype(np.uint8) if labels.max() > 1 else mask
 

@@ -16,25 +16,27 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# How far is looked, as a share of the square root of the mask's area, and within which bounds, pixels at working size.
-REACH = 0.16
-LEAST_REACH = 8
-MOST_REACH = 28
-# No more pixels than these are looked at.
-WORKING = 520 * 520
-# Stretches of the border are so long, pixels.
-STRETCH = 10
-# Differences from the ground count from so many times its own, and from so much of L*a*b*.
-TIMES = 1.7
-LEAST = 2.5
-# A ring that goes on for so much of the reach and has not fallen to such a share of what it was is something else
-# beside the thing, no halo.
-LONG = 0.6
-FALLEN = 0.5
+# Distance that is searched, as a share of the square root of the mask's area.
+REACH_SHARE = 0.16
+# Bounds of that distance, pixels at working size.
+MIN_REACH_PX = 8
+MAX_REACH_PX = 28
+# Number of pixels at working size, at most.
+WORKING_PIXELS = 520 * 520
+# Length of the sections of the border that are measured separately, pixels.
+SECTION_LENGTH_PX = 10
+# A difference counts from this multiple of the ground's own variation on,
+MIN_GROUND_RATIO = 1.7
+# and from this distance in L*a*b* on.
+MIN_DIFFERENCE = 2.5
+# A ring that extends over this share of the reach
+MAX_REACH_SHARE = 0.6
+# without falling to this share of its strength is another thing, not a halo.
+MAX_REMAINING_SHARE = 0.5
 
 
 @dataclass(frozen=True)
@@ -55,16 +57,16 @@ def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None, plainly: 
     picture (H, W, 3) uint8 or uint16; mask in it; guard (H, W) bool is not entered. plainly: how many times as much as
     usual the outside must differ from the ground.
     """
-    area = int((mask.pixels >= HALF).sum())
+    area = int((mask.pixels >= MASK_THRESHOLD).sum())
     if not area:
         return Haloed(mask, 0, 0)
-    reach = REACH * np.sqrt(area)
-    box = mask.box.grow(int(2.5 * max(reach, LEAST_REACH)) + 2, whole(picture))
-    scale = min(1.0, np.sqrt(WORKING / box.area), MOST_REACH / reach)
+    reach = REACH_SHARE * np.sqrt(area)
+    box = mask.box.grow(int(2.5 * max(reach, MIN_REACH_PX)) + 2, whole(picture))
+    scale = min(1.0, np.sqrt(WORKING_PIXELS / box.area), MAX_REACH_PX / reach)
     hard, lab = _looked_at(picture, mask, box, scale)
     if not hard.any() or hard.all():
         return Haloed(mask, 0, 0)
-    more, most, typical = _margins(lab, hard, max(round(reach * scale), LEAST_REACH), plainly)
+    more, most, typical = _margins(lab, hard, max(round(reach * scale), MIN_REACH_PX), plainly)
     out = np.zeros((box.height, box.width), np.uint8)
     out[mask.box.relative_to(box).slices] = mask.pixels
     grown = cv2.resize(more.astype(np.float32), (box.width, box.height), interpolation=cv2.INTER_LINEAR) > 0.5
@@ -83,7 +85,7 @@ def _looked_at(picture: Pixels, mask: Mask, box: Box, scale: float) -> tuple[Boo
         pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
         full = np.asarray(cv2.resize(full, size, interpolation=cv2.INTER_AREA), np.uint8)
     lab = cv2.cvtColor(pixels.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
-    return full >= HALF, np.asarray(lab, np.float32)
+    return full >= MASK_THRESHOLD, np.asarray(lab, np.float32)
 
 
 def _margins(lab: Floats, hard: Bools, reach: int, plainly: float) -> tuple[Bools, float, float]:
@@ -100,7 +102,7 @@ def _margins(lab: Floats, hard: Bools, reach: int, plainly: float) -> tuple[Bool
     differ, towards = lab - ground, thing - ground
     along = (differ * towards).sum(2) / np.maximum(np.sqrt((towards**2).sum(2)), 1e-3)
     darker = -differ[..., 0]
-    still = np.maximum(along, darker) / (plainly * np.maximum(TIMES * wander, LEAST))
+    still = np.maximum(along, darker) / (plainly * np.maximum(MIN_GROUND_RATIO * wander, MIN_DIFFERENCE))
     stretch, count = _stretches(hard, np.asarray(nearest, np.int32))
     ring = (away > 0) & (away <= reach)
     at = np.minimum(np.ceil(away[ring]).astype(np.int64), reach) - 1
@@ -111,8 +113,8 @@ def _margins(lab: Floats, hard: Bools, reach: int, plainly: float) -> tuple[Bool
     goes_on = np.logical_and.accumulate((mean > 1) | (number.reshape(count, reach) == 0), axis=1)
     margin = goes_on.sum(1).astype(np.float32)
     third = max(reach // 3, 1)
-    fallen = mean[:, -third:].mean(axis=1) < FALLEN * np.maximum(mean[:, :third].mean(axis=1), 1e-6)
-    margin[(margin > LONG * reach) & ~fallen] = 0
+    fallen = mean[:, -third:].mean(axis=1) < MAX_REMAINING_SHARE * np.maximum(mean[:, :third].mean(axis=1), 1e-6)
+    margin[(margin > MAX_REACH_SHARE * reach) & ~fallen] = 0
     return np.asarray(hard | (ring & (away <= margin[stretch]))), float(margin.max()), float(np.median(margin))
 
 
@@ -123,8 +125,8 @@ def _stretches(hard: Bools, nearest: NDArray[np.int32]) -> tuple[NDArray[np.int6
     contours, _ = cv2.findContours(hard.astype(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     for contour in contours:
         columns, rows = contour[:, 0].T
-        number[nearest[rows, columns]] = count + np.arange(len(rows)) // STRETCH
-        count += (len(rows) - 1) // STRETCH + 1
+        number[nearest[rows, columns]] = count + np.arange(len(rows)) // SECTION_LENGTH_PX
+        count += (len(rows) - 1) // SECTION_LENGTH_PX + 1
     return number[nearest], count
 
 

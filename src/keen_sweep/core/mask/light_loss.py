@@ -16,16 +16,18 @@ import scipy
 
 from keen_sweep.core.arrays import Bools, Floats, Numbers
 
-# Hues nearer than this are one, in logarithms of ratios: skylight turns a shadow to blue by about that much.
-ALIKE = 0.15
-# Hues are looked up in cells of this size; of a hue at least so many places must be seen; the quantile that is lit.
-CELL = 0.1
-FEWEST = 20
-LIT = 0.7
-# So many places of the ground are enough to know it.
-ENOUGH = 4_000
-# More than there are cells in a row of the plane of hues.
-ROW = 1_000
+# Hues closer than this are the same, log ratios: skylight makes a shadow bluer by about that much.
+MAX_HUE_DISTANCE = 0.15
+# Size of the cells in which hues are looked up, log ratios.
+HUE_CELL = 0.1
+# Number of places of a hue that are needed.
+MIN_HUE_PLACES = 20
+# Quantile of the lightness of a hue that counts as lit.
+LIT_QUANTILE = 0.7
+# Number of places that are enough to know the ground.
+MAX_GROUND_PLACES = 4_000
+# More than the number of cells in a row of the hue plane.
+ROW_CELLS = 1_000
 
 
 def light_of(pixels: Numbers) -> tuple[Floats, Floats]:
@@ -41,15 +43,17 @@ def lost_light(light: Floats, hue: Floats, ground: Bools) -> Floats:
     """(h, w) float32: how much darker each place is than lit ground of its hue, in natural logarithms, negative where
     it is lighter, 0 where nothing of its hue is known. ground (h, w): where to learn from."""
     at = np.flatnonzero(ground)
-    if len(at) > ENOUGH:
-        at = at[np.linspace(0, len(at) - 1, ENOUGH).astype(np.int64)]
-    if len(at) < FEWEST:
+    if len(at) > MAX_GROUND_PLACES:
+        at = at[np.linspace(0, len(at) - 1, MAX_GROUND_PLACES).astype(np.int64)]
+    if len(at) < MIN_HUE_PLACES:
         return np.zeros_like(light)
     hues, levels = hue.reshape(-1, 2)[at], light.ravel()[at]
     # Hues lie within a few of zero: a cell is one number.
-    steps = np.round(np.clip(hue.reshape(-1, 2), -9, 9) / CELL).astype(np.int64)
-    cells, which = np.unique(steps[:, 0] * ROW + steps[:, 1], return_inverse=True)
-    row, column = np.divmod(cells + ROW // 2, ROW)
-    near: Any = scipy.spatial.cKDTree(hues).query_ball_point(np.stack([row, column - ROW // 2], axis=1) * CELL, ALIKE)
-    lit = np.array([np.quantile(levels[of], LIT) if len(of) >= FEWEST else np.nan for of in near])
+    steps = np.round(np.clip(hue.reshape(-1, 2), -9, 9) / HUE_CELL).astype(np.int64)
+    cells, which = np.unique(steps[:, 0] * ROW_CELLS + steps[:, 1], return_inverse=True)
+    row, column = np.divmod(cells + ROW_CELLS // 2, ROW_CELLS)
+    near: Any = scipy.spatial.cKDTree(hues).query_ball_point(
+        np.stack([row, column - ROW_CELLS // 2], axis=1) * HUE_CELL, MAX_HUE_DISTANCE
+    )
+    lit = np.array([np.quantile(levels[of], LIT_QUANTILE) if len(of) >= MIN_HUE_PLACES else np.nan for of in near])
     return np.asarray(np.nan_to_num(lit[which.ravel()].reshape(light.shape) - light), np.float32)

@@ -9,7 +9,7 @@ import numpy as np
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box
 
-NOTHING = Box(x=0, y=0, width=0, height=0)
+EMPTY_BOX = Box(x=0, y=0, width=0, height=0)
 
 
 @dataclass(frozen=True)

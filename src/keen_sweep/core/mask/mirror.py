@@ -10,36 +10,38 @@ import numpy as np
 
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
-WORKING = 64
-# The least correlation that counts; how far below its feet it may begin, as a share of the thing's height.
-LEAST = 0.6
-BELOW = 0.3
+# Height of the thing at working size, pixels.
+WORKING_HEIGHT_PX = 64
+# Smallest correlation that counts.
+MIN_CORRELATION = 0.6
+# How far below the feet a mirror image may begin, share of the thing's height.
+MAX_OFFSET_SHARE = 0.3
 
 
 def mirror_of(picture: Pixels, thing: Mask) -> tuple[Mask, float] | None:
     """The mirror image of a thing below it in a picture (H, W, 3), and the correlation; None if there is none."""
-    tight = box_of(thing.pixels >= HALF)
+    tight = box_of(thing.pixels >= MASK_THRESHOLD)
     if tight.empty or tight.height < 24:
         return None
     box = tight.moved(thing.box.x, thing.box.y)
     room = whole(picture)
-    reach = round(BELOW * box.height)
+    reach = round(MAX_OFFSET_SHARE * box.height)
     # As much of the image as the picture shows of it.
     shown = min(box.height, room.height - box.bottom - reach)
     if box.intersect(room) != box or shown < box.height * 0.3:
         return None
-    body = thing.pixels[tight.slices] >= HALF
+    body = thing.pixels[tight.slices] >= MASK_THRESHOLD
     upside = np.ascontiguousarray(picture[box.slices][::-1][:shown]), np.ascontiguousarray(body[::-1][:shown])
     side = max(box.width // 8, 4)
     under = Box(
         x=box.x - side, y=box.bottom - reach // 3, width=box.width + 2 * side, height=shown + reach + reach // 3
     )
     under = under.intersect(room)
-    scale = min(1.0, WORKING / box.height)
+    scale = min(1.0, WORKING_HEIGHT_PX / box.height)
     ground, image = (_small(to_eight_bit(np.ascontiguousarray(p)), scale) for p in (picture[under.slices], upside[0]))
     mask = _small(np.where(upside[1], 255, 0).astype(np.uint8), scale) > 127
     if mask.sum() < 40 or ground.shape[0] < image.shape[0] or ground.shape[1] < image.shape[1]:
@@ -50,7 +52,7 @@ def mirror_of(picture: Pixels, thing: Mask) -> tuple[Mask, float] | None:
     found[~np.isfinite(found)] = -1
     row, column = np.unravel_index(int(found.argmax()), found.shape)
     likeness = float(found[row, column])
-    if not LEAST <= likeness <= 1.001:
+    if not MIN_CORRELATION <= likeness <= 1.001:
         return None
     x, y = under.x + round(column / scale), under.y + round(row / scale)
     place = Box(x=x, y=y, width=box.width, height=shown).intersect(room)

@@ -15,20 +15,24 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
 PieceSize = Literal["small", "medium", "large"]
-# Felzenszwalb & Huttenlocher 2004: how much unlike neighbours may be, and the fewest pixels of a piece.
-SIZES: dict[PieceSize, tuple[float, int]] = {"small": (40.0, 25), "medium": (150.0, 120), "large": (500.0, 500)}
-WORKING = 500_000
+# By size: scale and smallest segment in pixels (Felzenszwalb & Huttenlocher 2004).
+SEGMENT_SETTINGS: dict[PieceSize, tuple[float, int]] = {
+    "small": (40.0, 25),
+    "medium": (150.0, 120),
+    "large": (500.0, 500),
+}
+WORKING_PIXELS = 500_000
 
 
 def pieces_of(picture: Pixels, size: PieceSize) -> NDArray[np.int32]:
     """Labels (h, w) int32 from 0 of a picture (H, W, 3), which is made smaller first if it is large."""
     pixels = to_eight_bit(picture)
-    scale = min(1.0, np.sqrt(WORKING / (pixels.shape[0] * pixels.shape[1])))
+    scale = min(1.0, np.sqrt(WORKING_PIXELS / (pixels.shape[0] * pixels.shape[1])))
     if scale < 1:
         smaller = (max(round(pixels.shape[1] * scale), 1), max(round(pixels.shape[0] * scale), 1))
         pixels = np.asarray(cv2.resize(pixels, smaller, interpolation=cv2.INTER_AREA), np.uint8)
     lab = cv2.cvtColor(pixels.astype(np.float32) / 255, cv2.COLOR_RGB2LAB) / 100
-    likeness, least = SIZES[size]
+    likeness, least = SEGMENT_SETTINGS[size]
     return np.asarray(
         skimage.segmentation.felzenszwalb(lab, scale=likeness, sigma=0.8, min_size=least, channel_axis=2), np.int32
     )

@@ -20,23 +20,27 @@ from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.methods.network import answer_of
 from keen_sweep.core.scout.networks.trunk import features_of
 
-KNOWING = Path(__file__).with_name("cling.onnx")
-ALONE = Path(__file__).with_name("cling_alone.onnx")
-# Its surroundings, as a share of the mark's size and of its longer side, at least so many pixels; and the side of the
-# square that they are looked at in.
-ROUND = 0.5
-ASIDE = 0.3
-LEAST_ROUND = 12
-SIDE = 192
-PLANES = 7
-# What is farther from a scribble, in lengths of it, is not the thing; how much colours can say.
-FAR = 0.6
-MOST = 3.0
-FEWEST = 80
+NETWORK_FILE = Path(__file__).with_name("cling.onnx")
+NETWORK_WITHOUT_TRUNK_FILE = Path(__file__).with_name("cling_alone.onnx")
+# Margin around a mark: share of the square root of its area,
+MARGIN_AREA_SHARE = 0.5
+# or of its longer side,
+MARGIN_LENGTH_SHARE = 0.3
+# at least this many pixels.
+MIN_MARGIN_PX = 12
+# Side of the square the network sees.
+NETWORK_SIDE_PX = 192
+INPUT_PLANES = 7
+# What is farther away is background, lengths of the mark.
+BACKGROUND_DISTANCE = 0.6
+# Bound of what colours contribute, a log likelihood ratio.
+MAX_LOG_RATIO = 3.0
+MIN_BACKGROUND_PIXELS = 80
 
 
 def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> Floats:
-    """How likely each pixel of a mark's surroundings belongs to what it means, 0 to 1, (SIDE, SIDE) spread over them.
+    """How likely each pixel of a mark's surroundings belongs to what it means, 0 to 1, (NETWORK_SIDE_PX,
+    NETWORK_SIDE_PX) spread over them.
 
     pixels (h, w, 3) sRGB of the surroundings; near (h, w) bool: what the scribble covers or the outline holds, a pixel
     at least; seen: the box there in which the detector sees a thing that may be meant.
@@ -45,18 +49,18 @@ def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> 
     try:
         known = features_of(pixels)
     except NoWeights:
-        return np.asarray(answer_of(ALONE, planes[None, :-1])[0, 0])
-    return np.asarray(answer_of(KNOWING, planes[None], *(each[None] for each in known))[0, 0])
+        return np.asarray(answer_of(NETWORK_WITHOUT_TRUNK_FILE, planes[None, :-1])[0, 0])
+    return np.asarray(answer_of(NETWORK_FILE, planes[None], *(each[None] for each in known))[0, 0])
 
 
 def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats:
-    """A mark and its surroundings as the network sees them, (7, SIDE, SIDE) float32: red, green, blue, the mark, how
-    much more the colour is the mark's than that of what is far from it, which kind of mark it is, and the detector's
-    box.
+    """A mark and its surroundings as the network sees them, (7, NETWORK_SIDE_PX, NETWORK_SIDE_PX) float32: red, green,
+    blue, the mark, how much more the colour is the mark's than that of what is far from it, which kind of mark it is,
+    and the detector's box.
 
     pixels (h, w, 3) sRGB, near (h, w) bool.
     """
-    side = (SIDE, SIDE)
+    side = (NETWORK_SIDE_PX, NETWORK_SIDE_PX)
     square = np.asarray(cv2.resize(pixels, side, interpolation=cv2.INTER_AREA), np.uint8)
     mark = np.asarray(cv2.resize(near.astype(np.float32), side, interpolation=cv2.INTER_AREA), np.float32)
     planes = [square[..., k].astype(np.float32) / 255 - 0.5 for k in range(3)]
@@ -64,7 +68,7 @@ def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats
     boxed = np.zeros(side, np.float32)
     if seen is not None:
         within = seen.intersect(whole(near))
-        across, down = SIDE / near.shape[1], SIDE / near.shape[0]
+        across, down = NETWORK_SIDE_PX / near.shape[1], NETWORK_SIDE_PX / near.shape[0]
         rows = slice(round(within.y * down), round(within.bottom * down))
         boxed[rows, round(within.x * across) : round(within.right * across)] = 1
     return np.stack([*planes, mark, _told_by_colour(square, mark, how), plane, boxed])
@@ -73,7 +77,9 @@ def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats
 def surroundings(near: Bools) -> Box:
     """What is looked at round a mark."""
     tight = box_of(near)
-    room = max(ROUND * np.sqrt(tight.area), ASIDE * max(tight.width, tight.height), LEAST_ROUND)
+    room = max(
+        MARGIN_AREA_SHARE * np.sqrt(tight.area), MARGIN_LENGTH_SHARE * max(tight.width, tight.height), MIN_MARGIN_PX
+    )
     return tight.grow(int(room), whole(near))
 
 
@@ -81,9 +87,9 @@ def _told_by_colour(square: EightBit, mark: Floats, how: How) -> Floats:
     """How much more often each pixel's colour occurs in the mark than away from it, -1 to 1."""
     hit = mark > min(0.5, float(mark.max()) * 0.999)
     away = cv2.distanceTransform((~hit).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    outside = ~hit if how == "outline" else away > FAR * np.sqrt(hit.sum())
-    if outside.sum() < FEWEST:
+    outside = ~hit if how == "outline" else away > BACKGROUND_DISTANCE * np.sqrt(hit.sum())
+    if outside.sum() < MIN_BACKGROUND_PIXELS:
         outside = ~hit
     colours = Colours(lab_of(square))
     told = np.log(colours.share(hit) / colours.share(outside))[colours.bins]
-    return np.asarray(np.clip(told, -MOST, MOST) / MOST, np.float32)
+    return np.asarray(np.clip(told, -MAX_LOG_RATIO, MAX_LOG_RATIO) / MAX_LOG_RATIO, np.float32)

@@ -10,10 +10,12 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.mask import Mask
 
-# A rest is at least so many pixels and such a share of the mask, and at most as large as that other share.
-LEAST_PIXELS = 40
-LEAST_SHARE = 0.04
-MOST_SHARE = 0.35
+# Smallest remainder: pixels,
+MIN_REMAINDER_PIXELS = 40
+# and share of the mask.
+MIN_REMAINDER_SHARE = 0.04
+# Largest remainder, share of the mask.
+MAX_REMAINDER_SHARE = 0.35
 
 
 def rest_of(picture: Pixels, mask: Mask) -> Mask | None:
@@ -32,9 +34,9 @@ def rest_of(picture: Pixels, mask: Mask) -> Mask | None:
     bits = np.asarray(cv2.morphologyEx(bits, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)), np.uint8)
     labels, stats = cv2.connectedComponentsWithStats(bits, connectivity=8)[1:3]
     area = int(full.sum())
-    keep = stats[:, cv2.CC_STAT_AREA] >= max(LEAST_PIXELS, LEAST_SHARE * area)
+    keep = stats[:, cv2.CC_STAT_AREA] >= max(MIN_REMAINDER_PIXELS, MIN_REMAINDER_SHARE * area)
     keep[0] = False
     kept = keep[labels]
-    if not kept.any() or kept.sum() > MOST_SHARE * area:
+    if not kept.any() or kept.sum() > MAX_REMAINDER_SHARE * area:
         return None
     return Mask(box, np.where(kept, 255, 0).astype(np.uint8))

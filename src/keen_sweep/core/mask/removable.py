@@ -10,19 +10,19 @@ from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.detected_target import Meant
-from keen_sweep.core.mask.edge import LEAST, MOST
+from keen_sweep.core.mask.edge import MAX_MARGIN_PX, MIN_MARGIN_PX
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.halo import with_halo
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
 
-# The margin of a mask of a thing, as a share of its longer side: outlines are never right to the pixel.
-MARGIN = 0.015
-# From a typical halo of so many pixels on a thing is soft, and gets a soft edge.
-SOFT = 3
-# The edge's standard deviation is a third of the halo, which reaches three of a Gaussian's, and so many pixels at most.
-DEVIATIONS = 3
-SOFTEST = 4.0
+# Margin of the mask of a thing, share of its longer side: outlines are never exact to the pixel.
+MARGIN_SHARE = 0.015
+# A thing with a typical halo this wide gets a soft edge, pixels.
+MIN_SOFT_HALO_PX = 3
+# The halo reaches this many standard deviations of the edge's Gaussian.
+HALO_DEVIATIONS = 3
+MAX_FEATHER_PX = 4.0
 
 
 @dataclass(frozen=True)
@@ -50,6 +50,6 @@ def fit_of(found: Mask, halo: int = 0) -> Fit:
     covered.
     """
     box = box_of(found.pixels > 0)
-    margin = int(np.clip(round(MARGIN * max(box.width, box.height)), LEAST, MOST))
-    feather = 0.0 if halo < SOFT else min(halo / DEVIATIONS, SOFTEST)
+    margin = int(np.clip(round(MARGIN_SHARE * max(box.width, box.height)), MIN_MARGIN_PX, MAX_MARGIN_PX))
+    feather = 0.0 if halo < MIN_SOFT_HALO_PX else min(halo / HALO_DEVIATIONS, MAX_FEATHER_PX)
     return Fit(margin=margin + round(2 * feather), feather=feather)

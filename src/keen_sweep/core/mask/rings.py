@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import cv2
 
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 
 Ring = list[float]
@@ -18,7 +18,7 @@ def rings_of(mask: Mask, tolerance: float = 0.6) -> list[Ring]:
     """
     if mask.box.empty:
         return []
-    hard = (mask.pixels >= HALF).astype("uint8")
+    hard = (mask.pixels >= MASK_THRESHOLD).astype("uint8")
     found, _ = cv2.findContours(hard, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE, offset=(mask.box.x, mask.box.y))
     out = []
     for contour in found:

@@ -16,34 +16,38 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.light_loss import light_of, lost_light
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.sun_projection import CLOSENESS, SUNS, Sun, foot_of, thrown_by
+from keen_sweep.core.mask.sun_projection import SUN_CANDIDATES, SUN_CLOSENESS, Sun, foot_of, thrown_by
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# Height of a thing while its shadow is looked for, pixels.
-WORKING = 96
-# The ground is learnt from so much of the thing's height above its feet on.
-ABOVE = 0.45
-# More light than this is lost to nothing but darkness; what is lighter than lit counts no more than this against it.
-MOST = 0.8
-LIGHTER = -0.3
-# A shadow takes this much light at least, natural logarithm; what has lost half of a shadow's loss counts as in it.
-LEAST_DROP = 0.22
-HALFWAY = 0.5
-# How likely a sun throws a shadow, a logistic regression: its constant, then the logarithm of contrast by the root of
-# the places seen, loss of light in the middle of the places thrown upon, shares of them and of those beside them that
-# are in shadow, how uneven the loss is, and how steep the sun. Learnt from 330 made pictures (docs/marking.md).
-CONSTANT = -5.06
-WEIGHTS = (2.6, 0.94, 2.46, -7.2, -4.22, -1.43)
-# How likely a sun must be that one thing speaks for, how much more for each further thing, and how likely the shadow of
-# a sun that is known.
-LIKELY = 0.35
-MORE = 0.03
-WITH_SUN = 0.15
-# A shadow covers so much of where its sun throws the outline on ground that is seen.
-COVERS = 0.45
+# Height of a thing while its shadow is searched for, pixels.
+WORKING_HEIGHT_PX = 96
+# The ground is learnt from this share of the thing's height above its feet downwards.
+GROUND_HEIGHT_SHARE = 0.45
+# Larger losses count as this much: a shadow is not black.
+MAX_LIGHT_LOSS = 0.8
+# Ground lighter than lit ground counts as no less than this.
+MIN_LIGHT_LOSS = -0.3
+# Light a shadow takes at least, natural logarithm.
+MIN_SHADOW_LOSS = 0.22
+# A place belongs to a shadow from this share of the shadow's loss on.
+INSIDE_LOSS_SHARE = 0.5
+# Logistic regression for the probability that a sun throws a shadow, learnt from 330 synthetic pictures
+# (docs/marking.md): intercept,
+SUN_INTERCEPT = -5.06
+# and weights of: log contrast times the root of the places seen, median loss of light where it is thrown, shadowed
+# share there, shadowed share beside it, unevenness of the loss, steepness of the sun.
+SUN_WEIGHTS = (2.6, 0.94, 2.46, -7.2, -4.22, -1.43)
+# Smallest probability of a sun supported by one thing,
+MIN_SUN_PROBABILITY = 0.35
+# plus this for each further thing.
+PROBABILITY_PER_THING = 0.03
+# Smallest probability of a shadow when the sun is known.
+MIN_KNOWN_SUN_PROBABILITY = 0.15
+# Share of the visible ground under the thrown outline that a shadow covers.
+MIN_COVERED_SHARE = 0.45
 
 
 @dataclass(frozen=True)
@@ -58,8 +62,8 @@ class Shadow:
 @dataclass(frozen=True)
 class Throws:
     """The surroundings of a thing at a working size: how much light each place has lost (h, w), where the thing and
-    others are (h, w); the box of the picture they show, with the thing there at full size; and of each of SUNS what
-    speaks for it and how likely it throws a shadow of the thing, 0 to 1."""
+    others are (h, w); the box of the picture they show, with the thing there at full size; and of each of
+    SUN_CANDIDATES what speaks for it and how likely it throws a shadow of the thing, 0 to 1."""
 
     box: Box
     here: Bools
@@ -71,17 +75,17 @@ class Throws:
 
     def shadow(self, sun: Sun) -> Shadow | None:
         """The shadow that a sun throws, or one near it, or None where there is none to be seen."""
-        tried = [k for k, each in enumerate(SUNS) if each.like(sun)]
+        tried = [k for k, each in enumerate(SUN_CANDIDATES) if each.like(sun)]
         if not tried:
             return None
         best = tried[int(np.argmax(self.chances[tried]))]
-        if self.chances[best] < WITH_SUN:
+        if self.chances[best] < MIN_KNOWN_SUN_PROBABILITY:
             return None
-        at = SUNS[best]
+        at = SUN_CANDIDATES[best]
         thrown = thrown_by(at, self.body)
         inside, _ = _inside_and_beside(thrown, ~_grown(self.body | self.others, 5))
-        part = self._part(thrown, max(float(np.median(self.lost[inside])), LEAST_DROP))
-        if part.sum() < max(0.04 * self.body.sum(), COVERS * inside.sum()):
+        part = self._part(thrown, max(float(np.median(self.lost[inside])), MIN_SHADOW_LOSS))
+        if part.sum() < max(0.04 * self.body.sum(), MIN_COVERED_SHARE * inside.sum()):
             return None
         # Round where the working size has steps.
         smooth = cv2.GaussianBlur(part.astype(np.float32), (0, 0), 0.8)
@@ -91,7 +95,7 @@ class Throws:
 
     def _part(self, thrown: Bools, drop: float) -> Bools:
         """What has lost light within reach of the thrown outline and hangs together with it."""
-        dark = (self.lost > HALFWAY * drop) & _grown(thrown, 11) & ~self.body & ~_grown(self.others, 3)
+        dark = (self.lost > INSIDE_LOSS_SHARE * drop) & _grown(thrown, 11) & ~self.body & ~_grown(self.others, 3)
         slim = cv2.morphologyEx(dark.astype(np.uint8), cv2.MORPH_OPEN, _disc(3))
         count, labels = cv2.connectedComponents(slim, connectivity=8)
         share = np.bincount(labels[thrown & (slim > 0)], minlength=count)
@@ -116,7 +120,7 @@ def shadow_of(picture: Pixels, thing: Mask, sun: Sun | None = None) -> Shadow | 
 def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Throws | None:
     """How well each sun would explain what is dark round a thing in a picture (H, W, 3); None where too little of it
     is seen. others: what else stands there, which is no shadow."""
-    tight = box_of(thing.pixels >= HALF)
+    tight = box_of(thing.pixels >= MASK_THRESHOLD)
     if tight.empty:
         return None
     box = tight.moved(thing.box.x, thing.box.y)
@@ -124,7 +128,7 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
         return None  # where it stands is not in the picture
     reach = round(2.6 * box.height)
     around = Box(x=box.x - reach, y=box.y, width=box.width + 2 * reach, height=2 * box.height).intersect(whole(picture))
-    scale = min(1.0, WORKING / box.height)
+    scale = min(1.0, WORKING_HEIGHT_PX / box.height)
     size = (max(round(around.width * scale), 8), max(round(around.height * scale), 8))
     pixels = cv2.resize(to_eight_bit(np.ascontiguousarray(picture[around.slices])), size, interpolation=cv2.INTER_AREA)
     covered = here, _ = _seen_in(around, [thing]), _seen_in(around, others)
@@ -133,10 +137,10 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
         return None
     light, hue = light_of(pixels)
     ground = ~_grown(body | beside, 5)
-    ground[: max(round(foot_of(body) - ABOVE * WORKING), 0)] = False
+    ground[: max(round(foot_of(body) - GROUND_HEIGHT_SHARE * WORKING_HEIGHT_PX), 0)] = False
     lost = lost_light(light, hue, ground)
-    counted, clear = np.clip(lost, LIGHTER, MOST), ~_grown(body | beside, 5)
-    signs = [_signs(counted, body, clear, sun) for sun in SUNS]
+    counted, clear = np.clip(lost, MIN_LIGHT_LOSS, MAX_LIGHT_LOSS), ~_grown(body | beside, 5)
+    signs = [_signs(counted, body, clear, sun) for sun in SUN_CANDIDATES]
     chances = np.array([_chance(each) for each in signs], np.float32)
     return Throws(around, here, lost, body, beside, signs, chances)
 
@@ -146,9 +150,11 @@ def common_sun(throws: Sequence[Throws]) -> Sun | None:
     if not throws:
         return None
     # Seen from other places one sun throws a little differently.
-    votes = np.sum([(CLOSENESS * each.chances).max(axis=1) for each in throws], axis=0)
+    votes = np.sum([(SUN_CLOSENESS * each.chances).max(axis=1) for each in throws], axis=0)
     best = int(np.argmax(votes))
-    return SUNS[best] if votes[best] >= LIKELY + MORE * (len(throws) - 1) else None
+    return (
+        SUN_CANDIDATES[best] if votes[best] >= MIN_SUN_PROBABILITY + PROBABILITY_PER_THING * (len(throws) - 1) else None
+    )
 
 
 def _seen_in(box: Box, masks: Sequence[Mask]) -> Bools:
@@ -157,14 +163,14 @@ def _seen_in(box: Box, masks: Sequence[Mask]) -> Bools:
     for mask in masks:
         common = mask.box.intersect(box)
         if not common.empty:
-            out[common.relative_to(box).slices] |= mask.pixels[common.relative_to(mask.box).slices] >= HALF
+            out[common.relative_to(box).slices] |= mask.pixels[common.relative_to(mask.box).slices] >= MASK_THRESHOLD
     return out
 
 
 def _signs(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> Doubles | None:
-    """What speaks for a sun (see WEIGHTS): more light is lost where it throws the outline than beside that, evenly, and
-    much of it is seen. A stripe that goes on beside it is no shadow. None where too little is seen, or nothing speaks
-    for it. lost: as far as it counts."""
+    """What speaks for a sun (see SUN_WEIGHTS): more light is lost where it throws the outline than beside that, evenly,
+    and much of it is seen. A stripe that goes on beside it is no shadow. None where too little is seen, or nothing
+    speaks for it. lost: as far as it counts."""
     inside, beside = _inside_and_beside(thrown_by(sun, body), clear)
     seen = int(inside.sum())
     if seen < max(0.25 * body.sum() * min(abs(sun.down), 1.0), 25) or beside.sum() < 25:
@@ -174,14 +180,14 @@ def _signs(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> Doubles | None:
     if contrast <= 0:
         return None
     drop = float(np.median(within))
-    limit = HALFWAY * max(drop, LEAST_DROP)
+    limit = INSIDE_LOSS_SHARE * max(drop, MIN_SHADOW_LOSS)
     shares = (within > limit).mean(), (around > limit).mean()
     return np.array([np.log(contrast * np.sqrt(seen)), drop, *shares, within.std(), abs(sun.down)])
 
 
 def _chance(signs: Doubles | None) -> float:
     """How likely a sun throws a shadow, 0 to 1."""
-    return 0.0 if signs is None else float(1 / (1 + np.exp(-(CONSTANT + signs @ np.array(WEIGHTS)))))
+    return 0.0 if signs is None else float(1 / (1 + np.exp(-(SUN_INTERCEPT + signs @ np.array(SUN_WEIGHTS)))))
 
 
 def _inside_and_beside(thrown: Bools, clear: Bools) -> tuple[Bools, Bools]:

@@ -13,7 +13,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.mask.area import Area, AreaLoader
 from keen_sweep.core.mask.fit import Fit, fitted
-from keen_sweep.core.mask.mask import NOTHING, Mask
+from keen_sweep.core.mask.mask import EMPTY_BOX, Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
 
@@ -42,7 +42,7 @@ def reach_of(shapes: Sequence[Placed], fit: Fit, picture: Box) -> Box:
     for shape in shapes:
         if not shape.erase:
             box = shape.box if box is None else box.union(shape.box)
-    return NOTHING if box is None else box.grow(fit.reach, picture)
+    return EMPTY_BOX if box is None else box.grow(fit.reach, picture)
 
 
 def moved(shape: Stroke | Outline | Area, across: float, down: float) -> Stroke | Outline | Area:
@@ -94,7 +94,7 @@ def mask_of(
     """
     window = reach_of(shapes, fit, picture)
     if window.empty:
-        return Mask(NOTHING, np.zeros((0, 0), np.uint8))
+        return Mask(EMPTY_BOX, np.zeros((0, 0), np.uint8))
     mask, taken = compose(shapes, window, load)
     mask = fitted(mask, taken, fit)
     if guard is not None:

@@ -8,15 +8,20 @@ import numpy as np
 from keen_sweep.core.arrays import Bools
 
 # Gaps narrower than this are slivers, pixels.
-SLIVER = 5
+SLIVER_WIDTH_PX = 5
 
 
 def slivers_of(hole: Bools) -> Bools:
     """The slivers of a hole (H, W) bool, as two strokes leave them that nearly touch. They stay as they are, but no
     fill is drawn from them or made to meet them."""
-    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (SLIVER, SLIVER))
-    framed = np.pad(hole, SLIVER).astype(np.uint8)
-    whole = cv2.morphologyEx(framed, cv2.MORPH_CLOSE, disc)[SLIVER:-SLIVER, SLIVER:-SLIVER] > 0
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (SLIVER_WIDTH_PX, SLIVER_WIDTH_PX))
+    framed = np.pad(hole, SLIVER_WIDTH_PX).astype(np.uint8)
+    whole = (
+        cv2.morphologyEx(framed, cv2.MORPH_CLOSE, disc)[
+            SLIVER_WIDTH_PX:-SLIVER_WIDTH_PX, SLIVER_WIDTH_PX:-SLIVER_WIDTH_PX
+        ]
+        > 0
+    )
     found = whole & ~hole
     # A gap is open at its ends: what lies there beside the hole is of the same kind.
     ends = cv2.dilate(found.astype(np.uint8), disc) > 0

@@ -73,34 +73,34 @@ class Stroke(BaseModel):
         return out
 
 
-# The last long paths as arrays: a stroke is drawn block by block, and each would make its own. Known by the very tuple,
-# which is kept with its array so that no other can have its identity.
-LONG = 100
-ARRAYS_KEPT = 32
-_ARRAYS: LRUCache[int, tuple[object, Doubles]] = LRUCache(ARRAYS_KEPT)
-_TURN = Lock()
+# Paths of this length are kept as arrays: a stroke is drawn block by block, and each block would convert it again.
+# The key is the identity of the tuple, which is kept with its array so that no other can have it.
+MIN_CACHED_POINTS = 100
+CACHED_ARRAYS = 32
+_PATH_ARRAYS: LRUCache[int, tuple[object, Doubles]] = LRUCache(CACHED_ARRAYS)
+_CACHE_LOCK = Lock()
 
 
 def _array(points: tuple[tuple[float, float], ...]) -> Doubles:
-    if len(points) < LONG:
+    if len(points) < MIN_CACHED_POINTS:
         return np.asarray(points, np.float64)
-    with _TURN:
-        known = _ARRAYS.get(id(points))
+    with _CACHE_LOCK:
+        known = _PATH_ARRAYS.get(id(points))
         if known is None:
-            known = _ARRAYS[id(points)] = points, np.asarray(points, np.float64)
+            known = _PATH_ARRAYS[id(points)] = points, np.asarray(points, np.float64)
         return known[1]
 
 
-# Rows that are worked on at a time: what is kept for them stays small, however large the stroke.
-STRIP = 256
+# Rows processed at a time, so that memory does not grow with the stroke.
+STRIP_ROWS = 256
 
 
 def _sweep_discs(path: Doubles, radii: Doubles, softness: float, cover: EightBit) -> None:
     """Write into cover (h, w) the largest coverage, 0 to 255, that discs along the path give each pixel, (0, 0) a
     pixel's centre."""
-    nearest = np.empty((min(STRIP, len(cover)), cover.shape[1]), np.float64)
-    for top in range(0, len(cover), STRIP):
-        strip = cover[top : top + STRIP]
+    nearest = np.empty((min(STRIP_ROWS, len(cover)), cover.shape[1]), np.float64)
+    for top in range(0, len(cover), STRIP_ROWS):
+        strip = cover[top : top + STRIP_ROWS]
         _nearest(path - (0.0, top), radii, nearest[: len(strip)])
         _covered(nearest[: len(strip)], softness, strip)
 

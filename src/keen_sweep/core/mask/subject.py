@@ -11,11 +11,12 @@ from keen_sweep.core.mask.fit import without_holes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
-WORKING = 640
-# A subject covers between these shares of the picture, and is so many times as sharp as the rest.
-LEAST = 0.01
-MOST = 0.5
-TIMES = 3.0
+WORKING_SIDE_PX = 640
+# Share of the picture that a subject covers.
+MIN_SUBJECT_SHARE = 0.01
+MAX_SUBJECT_SHARE = 0.5
+# Ratio of the sharpness of the subject to that of the rest.
+MIN_SHARPNESS_RATIO = 3.0
 
 
 def subject_of(picture: Pixels) -> Mask | None:
@@ -24,7 +25,7 @@ def subject_of(picture: Pixels) -> Mask | None:
     Sharpness is the local energy of the finest detail of L*; the subject is the largest sharp part, weighted towards
     the middle, with some room round it: it is meant to be guarded.
     """
-    scale = min(1.0, WORKING / max(picture.shape[:2]))
+    scale = min(1.0, WORKING_SIDE_PX / max(picture.shape[:2]))
     size = (max(round(picture.shape[1] * scale), 8), max(round(picture.shape[0] * scale), 8))
     pixels = cv2.resize(to_eight_bit(np.ascontiguousarray(picture)), size, interpolation=cv2.INTER_AREA)
     grey = cv2.cvtColor(np.asarray(pixels, np.uint8), cv2.COLOR_RGB2LAB)[..., 0].astype(np.float32)
@@ -41,9 +42,9 @@ def subject_of(picture: Pixels) -> Mask | None:
     best = 1 + int((stats[1:, cv2.CC_STAT_AREA] * (1.3 - away.clip(0, 1.2))).argmax())
     chosen = labels == best
     share, rest = float(chosen.mean()), energy[sharp == 0]
-    if not LEAST <= share <= MOST or rest.size < 100:
+    if not MIN_SUBJECT_SHARE <= share <= MAX_SUBJECT_SHARE or rest.size < 100:
         return None
-    if float(np.median(energy[chosen])) < TIMES * max(float(np.median(rest)), 0.2):
+    if float(np.median(energy[chosen])) < MIN_SHARPNESS_RATIO * max(float(np.median(rest)), 0.2):
         return None
     whole_thing = cv2.morphologyEx(chosen.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     large = cv2.resize(whole_thing * np.float32(1), picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)

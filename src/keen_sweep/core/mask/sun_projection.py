@@ -14,10 +14,11 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools
 
-# Suns no farther apart than this may be the same.
-NEAR = 0.5
-ACROSS = np.linspace(-2.4, 2.4, 25)
-ALONG = np.array([-0.8, -0.6, -0.45, -0.3, -0.2, -0.15, -0.1, -0.06, 0.06, 0.1, 0.15, 0.2, 0.3, 0.45, 0.6, 0.8])
+# Suns closer than this may be the same.
+MAX_SUN_DISTANCE = 0.5
+# Grid of the suns that are tried.
+SUN_ACROSS = np.linspace(-2.4, 2.4, 25)
+SUN_ALONG = np.array([-0.8, -0.6, -0.45, -0.3, -0.2, -0.15, -0.1, -0.06, 0.06, 0.1, 0.15, 0.2, 0.3, 0.45, 0.6, 0.8])
 
 
 @dataclass(frozen=True)
@@ -33,13 +34,16 @@ class Sun:
 
     def like(self, other: Sun) -> bool:
         """Whether both may be one sun, seen from two things."""
-        return self.away(other) < NEAR
+        return self.away(other) < MAX_SUN_DISTANCE
 
 
-# Those that are tried, and how alike any two of them are, 0 to 1.
-SUNS = tuple(Sun(float(across), float(down)) for across in ACROSS for down in ALONG)
-_AT = np.array([(each.across, 2 * each.down) for each in SUNS])
-CLOSENESS = np.maximum(1 - np.abs(_AT[:, None] - _AT[None]).sum(axis=2) / NEAR, 0).astype(np.float32)
+# All suns that are tried.
+SUN_CANDIDATES = tuple(Sun(float(across), float(down)) for across in SUN_ACROSS for down in SUN_ALONG)
+_SUN_POSITIONS = np.array([(each.across, 2 * each.down) for each in SUN_CANDIDATES])
+# How close any two of them are, 0 to 1.
+SUN_CLOSENESS = np.maximum(
+    1 - np.abs(_SUN_POSITIONS[:, None] - _SUN_POSITIONS[None]).sum(axis=2) / MAX_SUN_DISTANCE, 0
+).astype(np.float32)
 
 
 def thrown_by(sun: Sun, body: Bools) -> Bools:

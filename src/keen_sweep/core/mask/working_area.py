@@ -12,8 +12,8 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.mask.colours import lab_of
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# How many pixels of the surroundings are looked at.
-WORKING = 320 * 320
+# Number of pixels of the surroundings at working size.
+WORKING_PIXELS = 320 * 320
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ def surroundings_of(picture: Pixels, near: Bools, guard: Bools | None, box: Box)
     pixels = full = to_eight_bit(np.ascontiguousarray(picture[box.slices]))
     marked = near[box.slices].astype(np.uint8) * 255
     barred = np.zeros_like(marked) if guard is None else guard[box.slices].astype(np.uint8) * 255
-    scale = min(1.0, np.sqrt(WORKING / box.area))
+    scale = min(1.0, np.sqrt(WORKING_PIXELS / box.area))
     if scale < 1:
         size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
         pixels, marked, barred = (

@@ -16,19 +16,21 @@ from keen_sweep.core.box import Box, whole
 
 # Rows and columns of some pixels.
 Places = tuple[NDArray[np.integer], NDArray[np.integer]]
-# How far out is looked, as a share of the square root of the hole's area, and within which bounds, pixels.
-BAND = 0.1
-LEAST = 4.0
-MOST = 24.0
-# How near the rim is the rim; what lies farther out than so much of the band is ground.
-NEAR = 2.0
-FAR = 0.5
-# A difference counts from so many times its standard error on; so many pixels of a texture say what one would.
-SURE = 2.0
-ALIKE = 6.0
-ROW = 1024
-# What is the rim's alone fades over so much of the band.
-FADES = 0.35
+# Width of the band that is read, share of the square root of the hole's area.
+BAND_SHARE = 0.1
+MIN_BAND_PX = 4.0
+MAX_BAND_PX = 24.0
+# Distance from the hole that counts as its rim, pixels.
+RIM_WIDTH_PX = 2.0
+# What lies farther out than this share of the band is ground.
+GROUND_SHARE = 0.5
+# A difference counts from this many standard errors on.
+MIN_STANDARD_ERRORS = 2.0
+# Pixels of a texture that say as much as one independent sample.
+PIXELS_PER_SAMPLE = 6.0
+ROW_SAMPLES = 1024
+# What only the rim has fades over this share of the band.
+FADE_SHARE = 0.35
 
 
 def rims_own(
@@ -46,7 +48,7 @@ def rims_own(
     picture (H, W, 3), known (H, W) bool; hole (h, w) and offsets (h, w, 2) int32 (dx, dy) are the window's;
     ground: the part of the picture that may be looked at. loose (h, w) bool: what need not meet its rim at all.
     """
-    band = float(np.clip(BAND * np.sqrt(hole.sum()), LEAST, MOST))
+    band = float(np.clip(BAND_SHARE * np.sqrt(hole.sum()), MIN_BAND_PX, MAX_BAND_PX))
     room = window.grow(int(np.ceil(band)) + 1, whole(picture))
     inner = window.relative_to(room).slices
     here = np.zeros((room.height, room.width), np.bool_)
@@ -78,17 +80,17 @@ def rims_own(
     top, left = np.nonzero(rim)
     wanted = (top + window.y - room.y, left + window.x - room.x)
     means = []
-    for those in (far_off <= NEAR, far_off >= FAR * band):
+    for those in (far_off <= RIM_WIDTH_PX, far_off >= GROUND_SHARE * band):
         places = (rows[those], columns[those])
         means.append(_mean(differs[those], places, wanted, here.shape, band / 2))
     (near, near_spread), (far, far_spread) = means
     found = near - far
     # Texture that does not agree says little of either: only what is surely different ends at the rim.
-    doubt = SURE * np.sqrt(near_spread + far_spread)
+    doubt = MIN_STANDARD_ERRORS * np.sqrt(near_spread + far_spread)
     found *= np.clip(np.abs(found) / np.maximum(doubt, 1e-3) - 1, 0, 1)
     # A shadow takes light away; what else ends at a rim is mostly the picture's own.
     own[rim] = np.where(found.mean(axis=1, keepdims=True) < 0, found, 0)
-    return own, _faded(own, rim, hole, FADES * band)
+    return own, _faded(own, rim, hole, FADE_SHARE * band)
 
 
 def _faded(own: Floats, rim: Bools, hole: Bools, over: float) -> Floats:
@@ -112,7 +114,10 @@ def _mean(
     index = (places[0] // cell) * size[1] + places[1] // cell
     # In rows: the library takes no longer ones.
     many = len(wanted[0])
-    rows, columns = (np.resize((each.astype(np.float32) + 0.5) / cell - 0.5, (-(-many // ROW), ROW)) for each in wanted)
+    rows, columns = (
+        np.resize((each.astype(np.float32) + 0.5) / cell - 0.5, (-(-many // ROW_SAMPLES), ROW_SAMPLES))
+        for each in wanted
+    )
     sums = []
     for plane in (*values.T, *(values**2).T, np.ones(len(values), np.float32)):
         full = np.bincount(index, plane, minlength=size[0] * size[1]).reshape(size).astype(np.float32)
@@ -122,6 +127,6 @@ def _mean(
     mean = np.stack(sums[:3], 1) / share
     spread = np.maximum(np.stack(sums[3:6], 1) / share - mean**2, 0)
     # Neighbours are not independent of each other.
-    count = share * 4 * np.pi * (sigma / cell) ** 2 / ALIKE
+    count = share * 4 * np.pi * (sigma / cell) ** 2 / PIXELS_PER_SAMPLE
     off = np.asarray(np.where(count > 0.5, spread / count, np.inf), np.float32)
     return np.asarray(mean, np.float32), off

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 
-BLOCK = 24
-TRIES = 40
+BLOCK_SIDE_PX = 24
+TRIES_PER_BLOCK = 40
 
 
 def smooth_known(pixels: Floats, known: Bools, sigma: float) -> Floats:
@@ -37,16 +37,21 @@ def grain_for(
     usable = known.astype(np.float32)
     sums = np.asarray(cv2.integral(energy.astype(np.float64)), np.float64)
     counts = np.asarray(cv2.integral(usable.astype(np.float64)), np.float64)
-    rim = cv2.dilate(hole.astype(np.uint8), np.ones((2 * BLOCK + 1, 2 * BLOCK + 1), np.uint8)).astype(bool) & known
+    rim = (
+        cv2.dilate(hole.astype(np.uint8), np.ones((2 * BLOCK_SIDE_PX + 1, 2 * BLOCK_SIDE_PX + 1), np.uint8)).astype(
+            bool
+        )
+        & known
+    )
     if not rim.any():
         return out
     # Edges are not grain: what exceeds nine medians (three of amplitude) counts as so much.
     typical = float(np.minimum(energy[rim], 9 * np.median(energy[rim]) / 0.455).mean())
     rows, columns = np.nonzero(hole)
-    cells = np.unique(np.stack([rows // BLOCK, columns // BLOCK], axis=1), axis=0)
+    cells = np.unique(np.stack([rows // BLOCK_SIDE_PX, columns // BLOCK_SIDE_PX], axis=1), axis=0)
     for row, column in cells:
-        top, left = int(row) * BLOCK, int(column) * BLOCK
-        tall, wide = min(BLOCK, height - top), min(BLOCK, width - left)
+        top, left = int(row) * BLOCK_SIDE_PX, int(column) * BLOCK_SIDE_PX
+        tall, wide = min(BLOCK_SIDE_PX, height - top), min(BLOCK_SIDE_PX, width - left)
         y = _near(top, height - tall, random)
         x = _near(left, width - wide, random)
         count = _sum(counts, y, x, tall, wide)
@@ -61,7 +66,7 @@ def grain_for(
 
 
 def _near(start: int, most: int, random: np.random.Generator) -> NDArray[np.int64]:
-    return np.clip(start + random.integers(-5 * BLOCK, 5 * BLOCK + 1, TRIES), 0, max(most, 0))
+    return np.clip(start + random.integers(-5 * BLOCK_SIDE_PX, 5 * BLOCK_SIDE_PX + 1, TRIES_PER_BLOCK), 0, max(most, 0))
 
 
 def _sum(integral: Doubles, y: NDArray[np.int64], x: NDArray[np.int64], tall: int, wide: int) -> Doubles:

@@ -12,11 +12,11 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats
 
-# Passes there and back: more of them change something only where two ways cost nearly the same.
-PASSES = 12
+# Forward and backward passes: more change something only between solutions of nearly the same cost.
+PASS_COUNT = 12
 # Where a message comes from.
-ABOVE, LEFT, BELOW, RIGHT = range(4)
-STEPS = ((-1, 0), (0, -1), (1, 0), (0, 1))
+FROM_ABOVE, FROM_LEFT, FROM_BELOW, FROM_RIGHT = range(4)
+MESSAGE_STEPS = ((-1, 0), (0, -1), (1, 0), (0, 1))
 
 
 def least_seams(costs: Floats, shown: Floats, where: Bools, weight: float, change: float) -> NDArray[np.int32]:
@@ -31,7 +31,7 @@ def least_seams(costs: Floats, shown: Floats, where: Bools, weight: float, chang
     apart, more = _apart(shown, where) * np.float32(weight / 2), np.float32(change)
     told = np.zeros((4, *costs.shape), np.float32)
     taken = np.zeros(where.shape, np.int32)
-    for _ in range(PASSES):
+    for _ in range(PASS_COUNT):
         _pass(costs, apart, where, more, told, True)
         _pass(costs, apart, where, more, told, False)
     _take(costs, apart, where, more, told, taken)
@@ -60,7 +60,7 @@ def _apart(shown: Floats, where: Bools) -> Floats:
 @numba.njit(cache=True, nogil=True)
 def _counts(where: Bools, y: int, x: int, way: int) -> bool:
     """Whether there is a neighbour in a way."""
-    v, u = y + STEPS[way][0], x + STEPS[way][1]
+    v, u = y + MESSAGE_STEPS[way][0], x + MESSAGE_STEPS[way][1]
     return v >= 0 and v < where.shape[0] and u >= 0 and u < where.shape[1] and where[v, u]
 
 
@@ -75,17 +75,17 @@ def _pass(costs: Floats, apart: Floats, where: Bools, change: np.float32, told: 
             x = column if forth else width - 1 - column
             if not where[y, x]:
                 continue
-            earlier = _counts(where, y, x, ABOVE) + _counts(where, y, x, LEFT)
-            later = _counts(where, y, x, BELOW) + _counts(where, y, x, RIGHT)
+            earlier = _counts(where, y, x, FROM_ABOVE) + _counts(where, y, x, FROM_LEFT)
+            later = _counts(where, y, x, FROM_BELOW) + _counts(where, y, x, FROM_RIGHT)
             share = np.float32(1.0 / max(earlier, later, 1))
             for a in range(count):
                 whole[a] = share * (
                     costs[y, x, a] + told[0, y, x, a] + told[1, y, x, a] + told[2, y, x, a] + told[3, y, x, a]
                 )
-            for way in (BELOW, RIGHT) if forth else (ABOVE, LEFT):
+            for way in (FROM_BELOW, FROM_RIGHT) if forth else (FROM_ABOVE, FROM_LEFT):
                 if not _counts(where, y, x, way):
                     continue
-                v, u = y + STEPS[way][0], x + STEPS[way][1]
+                v, u = y + MESSAGE_STEPS[way][0], x + MESSAGE_STEPS[way][1]
                 back = (way + 2) % 4
                 lowest = np.float32(np.inf)
                 for b in range(count):
@@ -113,10 +113,10 @@ def _take(
                 continue
             least = np.float32(np.inf)
             for a in range(count):
-                cost = costs[y, x, a] + told[BELOW, y, x, a] + told[RIGHT, y, x, a]
-                for way in (ABOVE, LEFT):
+                cost = costs[y, x, a] + told[FROM_BELOW, y, x, a] + told[FROM_RIGHT, y, x, a]
+                for way in (FROM_ABOVE, FROM_LEFT):
                     if _counts(where, y, x, way):
-                        v, u = y + STEPS[way][0], x + STEPS[way][1]
+                        v, u = y + MESSAGE_STEPS[way][0], x + MESSAGE_STEPS[way][1]
                         b = taken[v, u]
                         cost += apart[y, x, a, b] + apart[v, u, a, b] + (change if a != b else np.float32(0.0))
                 if cost < least:

@@ -10,7 +10,7 @@ import numpy as np
 from keen_sweep.core.arrays import Floats, Numbers
 from keen_sweep.core.network import Session
 
-THREADS = 2
+THREAD_COUNT = 2
 
 
 def answer_of(file: Path, *seen: Numbers) -> Floats:
@@ -28,6 +28,6 @@ def _opened(file: Path) -> Session:
     import onnxruntime
 
     options = onnxruntime.SessionOptions()
-    options.intra_op_num_threads = THREADS
+    options.intra_op_num_threads = THREAD_COUNT
     session: Session = onnxruntime.InferenceSession(str(file), options, providers=["CPUExecutionProvider"])
     return session

@@ -19,14 +19,15 @@ from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.methods.planes import Families, Plane, moved, plane_of
 
-# Offsets that are kept, and the share of the largest overlap that a shift must leave to be judged.
-KEPT = 48
-OVERLAP = 0.2
-RING = 5
-# The share of a plane's repeats that a start is made of: they are few, and each counts.
-MOST_OF_THEM = 0.85
-# A mean with a window wider than this is taken on a picture made smaller until it is not: sigma, pixels.
-WIDEST = 6.0
+# Number of offsets that are kept.
+MAX_OFFSETS = 48
+# Share of the largest overlap that a shift must leave.
+MIN_OVERLAP_SHARE = 0.2
+RING_WIDTH_PX = 5
+# Share of a plane's repeats from which a start is made: they are few, and each counts.
+PLANE_SHIFT_SHARE = 0.85
+# Wider means are taken on a smaller picture, standard deviation in pixels.
+MAX_SIGMA_PX = 6.0
 
 
 @dataclass(frozen=True)
@@ -55,13 +56,13 @@ def repeats(planes: NDArray[np.int16], known: Bools, least: float) -> NDArray[np
         cross = np.conj(squared) * seen + np.conj(seen) * squared - 2 * np.conj(plain) * plain
         total += scipy.fft.irfft2(cross, size).astype(np.float32)
     overlap = scipy.fft.irfft2(np.conj(seen) * seen, size)
-    mean = np.where(overlap >= OVERLAP * overlap.max(), total / np.maximum(overlap, 1), np.inf)
+    mean = np.where(overlap >= MIN_OVERLAP_SHARE * overlap.max(), total / np.maximum(overlap, 1), np.inf)
     rows = scipy.fft.fftfreq(size[0], 1 / size[0])[:, None]
     columns = scipy.fft.fftfreq(size[1], 1 / size[1])[None]
     mean[np.hypot(rows, columns) < least] = np.inf
     dips = (mean <= scipy.ndimage.minimum_filter(mean, 5, mode="wrap")) & np.isfinite(mean)
     where = np.argwhere(dips)
-    best = where[np.argsort(mean[tuple(where.T)], kind="stable")][:KEPT]
+    best = where[np.argsort(mean[tuple(where.T)], kind="stable")][:MAX_OFFSETS]
     return np.stack([rows[best[:, 0], 0], columns[0, best[:, 1]]], 1).astype(np.int32)
 
 
@@ -73,11 +74,11 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
     if not len(offsets):
         return None
     away = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
-    ring = ((away > 0) & (away <= RING) & known).astype(np.float32)
+    ring = ((away > 0) & (away <= RING_WIDTH_PX) & known).astype(np.float32)
     rows, columns = np.nonzero(hole)
     sigma = max(2.0, 0.6 * radius)
     # What costs are averaged over reaches no further than this.
-    near_by = box_of(hole).grow(RING + int(np.ceil(3 * sigma)), whole(hole))
+    near_by = box_of(hole).grow(RING_WIDTH_PX + int(np.ceil(3 * sigma)), whole(hole))
     size = (near_by.width, near_by.height)
     values, seen = planes.astype(np.float32), known.astype(np.float32)
     ring = ring[near_by.slices]
@@ -101,7 +102,7 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
 
 def blurred(plane: Floats, sigma: float) -> Floats:
     """An (h, w) plane under a Gaussian; under a wide one as good as."""
-    times = int(sigma / WIDEST)
+    times = int(sigma / MAX_SIGMA_PX)
     if times <= 1:
         return np.asarray(cv2.GaussianBlur(plane, (0, 0), sigma), np.float32)
     size = (plane.shape[1], plane.shape[0])
@@ -135,7 +136,7 @@ class FlatShifts:
     def start_from(self, random: np.random.Generator) -> Doubles:
         """Where each pixel of the hole would be drawn from: (n, 2) rows and columns in the picture, not a number where
         none of the repeats leads anywhere."""
-        offsets = start_from(self.shifts, random, MOST_OF_THEM)
+        offsets = start_from(self.shifts, random, PLANE_SHIFT_SHARE)
         return np.asarray(moved(self.places + offsets[:, ::-1], self.plane.back)[:, ::-1])
 
 

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Features, Places
 from keen_sweep.core.methods.setting import Setting, unlike
 
-FAR = 2**31 - 1
+NO_BOUND = 2**31 - 1
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
@@ -78,7 +78,7 @@ def measure(
     for t in range(len(targets)):
         y, x = targets[t, 0], targets[t, 1]
         cost[y, x] = distance(
-            flat_here, flat_there, height, wide, width, channels, y, x, field[y, x, 0], field[y, x, 1], reach, FAR
+            flat_here, flat_there, height, wide, width, channels, y, x, field[y, x, 0], field[y, x, 1], reach, NO_BOUND
         ) + unlike(setting, y, x, field[y, x, 0], field[y, x, 1])
 
 

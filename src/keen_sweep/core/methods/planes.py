@@ -15,21 +15,24 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Doubles, EightBit, Matrix
 from keen_sweep.core.methods.segments import segments_of
 
-# Segments shorter than this say little, pixels; how far they may point past a vanishing point, radians.
-SHORTEST = 10.0
-AIM = 0.03
-TRIES = 600
-SEED = 7
-# What two families must have of all lines' length, each, and together; how far apart they must run, radians.
-LEAST = 0.05
-TOGETHER = 0.38
-APART = 0.5
-# From so much together on they rule.
-RULES = 0.55
-# No place of the flat picture is seen more than so many times larger or smaller than the middle of the hole is.
-STRETCH = 2.5
-# Less than this share of a change in size over the picture is no perspective worth undoing.
-FLAT = 0.04
+# Shorter segments say little, pixels.
+MIN_SEGMENT_PX = 10.0
+# Largest angle between a segment and the direction to its vanishing point, radians.
+MAX_AIM_RAD = 0.03
+PAIR_TRIES = 600
+RANDOM_SEED = 7
+# Share of the length of all lines that each of two families has,
+MIN_FAMILY_SHARE = 0.05
+# and both together.
+MIN_PAIR_SHARE = 0.38
+# Smallest angle between two families, radians.
+MIN_FAMILY_ANGLE_RAD = 0.5
+# From this share together on, a plane dominates the picture.
+RULING_SHARE = 0.55
+# The rectified picture is nowhere more than this ratio larger or smaller than at the hole's centre.
+MAX_STRETCH = 2.5
+# A smaller relative change of scale is not worth rectifying.
+MIN_DEPTH_CHANGE = 0.04
 
 
 @dataclass(frozen=True)
@@ -53,7 +56,7 @@ class Families:
     @property
     def rule(self) -> bool:
         """Whether hardly anything but what was built is to be seen, straight on or at an angle."""
-        return self.share >= RULES
+        return self.share >= RULING_SHARE
 
 
 def families_of(luma: EightBit, known: Bools) -> Families | None:
@@ -62,12 +65,12 @@ def families_of(luma: EightBit, known: Bools) -> Families | None:
     if len(segments) < 16:
         return None
     lengths = np.hypot(*(segments[:, 2:] - segments[:, :2]).T)
-    random = np.random.default_rng(SEED)
+    random = np.random.default_rng(RANDOM_SEED)
     first, one = _family(segments, lengths, np.ones(len(segments), np.bool_), random)
     second, other = _family(segments, lengths, ~one & ~_along(segments, first), random)
     total = lengths.sum()
     shares = lengths[one].sum() / total, lengths[other].sum() / total
-    if min(shares) < LEAST or sum(shares) < TOGETHER:
+    if min(shares) < MIN_FAMILY_SHARE or sum(shares) < MIN_PAIR_SHARE:
         return None
     return Families(first, second, float(sum(shares)))
 
@@ -81,7 +84,7 @@ def plane_of(families: Families, shape: tuple[int, ...], at: tuple[float, float]
 def _segments(luma: EightBit, known: Bools) -> Doubles:
     """Line segments (n, 4) that are long enough and lie on what is known."""
     segments = segments_of(luma)
-    segments = segments[np.hypot(*(segments[:, 2:] - segments[:, :2]).T) >= SHORTEST]
+    segments = segments[np.hypot(*(segments[:, 2:] - segments[:, :2]).T) >= MIN_SEGMENT_PX]
     near = cv2.dilate((~known).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
     ends = np.rint(segments).astype(int)
     x, y = np.clip(ends[:, ::2], 0, luma.shape[1] - 1), np.clip(ends[:, 1::2], 0, luma.shape[0] - 1)
@@ -113,12 +116,12 @@ def _family(segments: Doubles, lengths: Doubles, free: Bools, random: np.random.
         return best, none
     lines = _lines(segments)
     chance = lengths[names] / lengths[names].sum()
-    pairs = random.choice(names, (TRIES, 2), p=chance)
+    pairs = random.choice(names, (PAIR_TRIES, 2), p=chance)
     pairs = pairs[pairs[:, 0] != pairs[:, 1]]
     points = np.cross(lines[pairs[:, 0]], lines[pairs[:, 1]])
     sizes = np.linalg.norm(points, axis=1)
     points = points[sizes >= 1e-9] / sizes[sizes >= 1e-9, None]
-    aims = free & (_off(segments, points) < AIM)
+    aims = free & (_off(segments, points) < MAX_AIM_RAD)
     aimed = aims @ lengths
     most = float(aimed.max(initial=0))
     if most > 0:
@@ -129,7 +132,7 @@ def _family(segments: Doubles, lengths: Doubles, free: Bools, random: np.random.
         scale = np.array([1, 1, 1.0 / max(np.abs(segments).max(), 1.0)])
         _, _, axes = np.linalg.svd(weighted * scale)
         refined = axes[-1] * scale
-        aims = free & (_off(segments, refined) < AIM)
+        aims = free & (_off(segments, refined) < MAX_AIM_RAD)
         if lengths[aims].sum() >= most:
             best, chosen = refined, aims
     return best, chosen
@@ -137,7 +140,7 @@ def _family(segments: Doubles, lengths: Doubles, free: Bools, random: np.random.
 
 def _along(segments: Doubles, point: Doubles) -> Bools:
     """Segments that run too much like a family to be of another."""
-    return np.asarray(_off(segments, point) < APART)
+    return np.asarray(_off(segments, point) < MIN_FAMILY_ANGLE_RAD)
 
 
 def _flattening(first: Doubles, second: Doubles, shape: tuple[int, ...], at: tuple[float, float]) -> Plane | None:
@@ -151,7 +154,7 @@ def _flattening(first: Doubles, second: Doubles, shape: tuple[int, ...], at: tup
     horizon = horizon / horizon[2]
     corners = np.array([[0, 0, 1], [width, 0, 1], [width, height, 1], [0, height, 1.0]]) @ move.T
     depth = corners @ np.array([horizon[0], horizon[1], 1.0])
-    if depth.min() < 1 / STRETCH or depth.max() > STRETCH or depth.max() - depth.min() < FLAT:
+    if depth.min() < 1 / MAX_STRETCH or depth.max() > MAX_STRETCH or depth.max() - depth.min() < MIN_DEPTH_CHANGE:
         return None
     perspective = np.array([[1, 0, 0], [0, 1, 0], [horizon[0], horizon[1], 1]])
     # Both families along the axes, each with its length at the hole.

@@ -14,23 +14,24 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Floats, Pixels, Places
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.methods.multigrid import Domain
-from keen_sweep.core.methods.steepness import IN_FOCUS, steepness
+from keen_sweep.core.methods.steepness import SHARP_EDGE_SLOPE, steepness
 
-# Two pieces of a copy that disagree by more than this share of the copy's mean show an edge where they meet: smoothed
-# away, it would glow far into both. A share of what is copied, so that a brighter development is joined alike; of its
-# brightest channel, for an edge in one that is nearly nought is none that is seen.
-MOST = 0.4
-# Where no edge in focus of so much of that height lies near the places copied from, an edge would be the only one:
-# the bound is higher by as much as the steepest one there is less steep.
-AS_STEEP = 0.5
-# Less steep than this share of the bound is as good as flat.
-LEAST_STEP = 1e-4
-# The same at the rim, and so many times as much as is usual there: where it goes on for such a share of what is within
-# so many pixels a thing touches the hole, and glows into it no more.
-RIM = 0.7
-WANDERS = 3.0
-STRETCH = 8
-ON_AND_ON = 0.6
+# Two pieces of a copy that differ by more than this share of the copy's mean show an edge: smoothed away, it would
+# glow far into both. A share, so that a brighter development is joined alike; of the brightest channel, because an
+# edge in a channel near zero is invisible.
+EDGE_SHARE = 0.4
+# Height of an edge in focus that must occur near the source; otherwise the bound is raised in proportion.
+EDGE_HEIGHT_SHARE = 0.5
+# Below this share of the bound, a slope counts as flat.
+MIN_STEEPNESS_SHARE = 1e-4
+# The same bound at the rim of the hole,
+RIM_EDGE_SHARE = 0.7
+# and as a multiple of the usual difference there.
+USUAL_RATIO = 3.0
+# A thing touches the hole where large differences extend over this radius, pixels,
+CONTACT_RADIUS_PX = 8
+# and cover this share of the rim within it.
+MIN_CONTACT_SHARE = 0.6
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
@@ -127,12 +128,12 @@ def _standing_apart(steps: Floats, rim: Bools, usual: Floats, most: np.float32) 
     """Where along the rim something else than what is copied lies beside the hole, on and on: a thing that the mask
     touches. A single edge that meets the hole is none."""
     off = np.abs(steps - usual)
-    bound = np.maximum(RIM * most, WANDERS * np.median(off[rim], axis=0)) if rim.any() else most
+    bound = np.maximum(RIM_EDGE_SHARE * most, USUAL_RATIO * np.median(off[rim], axis=0)) if rim.any() else most
     odd = (rim & (off > bound).any(axis=2)).astype(np.float32)
-    near = (2 * STRETCH + 1,) * 2
+    near = (2 * CONTACT_RADIUS_PX + 1,) * 2
     there = cv2.boxFilter(rim.astype(np.float32), -1, near, normalize=False, borderType=cv2.BORDER_CONSTANT)
     found = cv2.boxFilter(odd, -1, near, normalize=False, borderType=cv2.BORDER_CONSTANT)
-    return np.asarray((odd > 0) & (found >= ON_AND_ON * there))
+    return np.asarray((odd > 0) & (found >= MIN_CONTACT_SHARE * there))
 
 
 def _bounds(
@@ -142,9 +143,11 @@ def _bounds(
     is copied from."""
     y, x = np.nonzero(hole)
     copied = picture[y + top + offsets[y, x, 1], x + left + offsets[y, x, 0]]
-    most = np.float32(MOST * copied.mean(axis=0, dtype=np.float64).max()) if len(y) else np.float32(0)
-    steep = steepness(picture, hole, offsets, top, left, ground, STRETCH)
-    return most, most * np.maximum(1, AS_STEEP * IN_FOCUS * most / np.maximum(steep, LEAST_STEP * (most + 1)))
+    most = np.float32(EDGE_SHARE * copied.mean(axis=0, dtype=np.float64).max()) if len(y) else np.float32(0)
+    steep = steepness(picture, hole, offsets, top, left, ground, CONTACT_RADIUS_PX)
+    return most, most * np.maximum(
+        1, EDGE_HEIGHT_SHARE * SHARP_EDGE_SLOPE * most / np.maximum(steep, MIN_STEEPNESS_SHARE * (most + 1))
+    )
 
 
 def correction(

@@ -25,8 +25,8 @@ class Setting(NamedTuple):
     weight: int = 0
 
 
-# Where every place is like every other.
-NOWHERE = Setting(np.zeros((1, 1, 4), np.int16), 30)
+# All places count as equal.
+NO_SETTING = Setting(np.zeros((1, 1, 4), np.int16), 30)
 
 
 @numba.njit(cache=True, nogil=True, inline="always")

@@ -7,15 +7,15 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 
-SIDE = 7
+PATCH_SIDE_PX = 7
 
 
 def patches(planes: Floats, centres: Bools, most: int = 20_000) -> Floats:
     """(n, 7 * 7 * C): the patches of (H, W, C) planes round the true centres (H, W); n is at most most, chosen
     evenly and always the same. The picture is mirrored at its edge."""
-    half = SIDE // 2
+    half = PATCH_SIDE_PX // 2
     framed = cv2.copyMakeBorder(planes, half, half, half, half, cv2.BORDER_REFLECT_101)
-    view = np.lib.stride_tricks.sliding_window_view(framed, (SIDE, SIDE), axis=(0, 1))
+    view = np.lib.stride_tricks.sliding_window_view(framed, (PATCH_SIDE_PX, PATCH_SIDE_PX), axis=(0, 1))
     rows, columns = np.nonzero(centres)
     if len(rows) > most:
         chosen = np.random.default_rng(0).choice(len(rows), most, replace=False)

@@ -12,11 +12,12 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box
 
-# Standard deviation of the Gaussian, pixels; an edge in focus is steepest by about two fifths of its height then.
-SIGMA = 1.0
-IN_FOCUS = 0.4
-# How far round what is not to be looked at no step is taken, pixels.
-AWAY = 4
+# Standard deviation of the Gaussian, pixels.
+SMOOTHING_SIGMA_PX = 1.0
+# Slope of a sharp edge after this Gaussian, as a share of its height.
+SHARP_EDGE_SLOPE = 0.4
+# No slope is taken this close to excluded places, pixels.
+EXCLUDED_MARGIN_PX = 4
 
 
 def steepness(
@@ -36,10 +37,10 @@ def steepness(
     if not len(y):
         return out
     places = Box(x=int(u.min()), y=int(v.min()), width=int(np.ptp(u)) + 1, height=int(np.ptp(v)) + 1)
-    box = places.grow(reach + AWAY, ground)
+    box = places.grow(reach + EXCLUDED_MARGIN_PX, ground)
     step = np.zeros((box.height, box.width), np.float32)
     for channel in range(3):
-        soft = cv2.GaussianBlur(picture[box.slices][..., channel].astype(np.float32), (0, 0), SIGMA)
+        soft = cv2.GaussianBlur(picture[box.slices][..., channel].astype(np.float32), (0, 0), SMOOTHING_SIGMA_PX)
         np.maximum(step[:-1], cv2.absdiff(soft[1:], soft[:-1]), out=step[:-1])
         np.maximum(step[:, :-1], cv2.absdiff(soft[:, 1:], soft[:, :-1]), out=step[:, :-1])
     window = Box(x=left, y=top, width=hole.shape[1], height=hole.shape[0])
@@ -47,7 +48,7 @@ def steepness(
     if not common.empty:
         gone = np.zeros(step.shape, np.uint8)
         gone[common.relative_to(box).slices] = hole[common.relative_to(window).slices]
-        step[cv2.dilate(gone, np.ones((2 * AWAY + 1,) * 2, np.uint8)) > 0] = 0
+        step[cv2.dilate(gone, np.ones((2 * EXCLUDED_MARGIN_PX + 1,) * 2, np.uint8)) > 0] = 0
     steepest = cv2.dilate(step, np.ones((2 * reach + 1,) * 2, np.uint8))
     out[y, x] = steepest[v - box.y, u - box.x]
     return out

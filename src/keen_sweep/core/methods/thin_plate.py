@@ -14,8 +14,8 @@ import scipy
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.seam import membrane
 
-TENSION = 0.05
-DIRECT_LIMIT = 40_000
+PLATE_TENSION = 0.05
+MAX_DIRECT_PIXELS = 40_000
 
 
 def continuation(values: Floats, hole: Bools) -> Floats:
@@ -23,7 +23,7 @@ def continuation(values: Floats, hole: Bools) -> Floats:
 
     Needs at least one known pixel; two rows of known pixels round the hole make the slopes right.
     """
-    if hole.sum() <= DIRECT_LIMIT:
+    if hole.sum() <= MAX_DIRECT_PIXELS:
         return _direct(values, hole)
     coarse_values, coarse_hole = _half(values, hole)
     coarse = continuation(coarse_values, coarse_hole)
@@ -64,7 +64,7 @@ def _direct(values: Floats, hole: Bools) -> Floats:
     one_way = scipy.sparse.coo_array((ones, (edges[0], edges[1])), shape=(count, count))
     adjacency = (one_way + one_way.T).tocsr()
     laplacian = scipy.sparse.diags_array(np.asarray(adjacency.sum(axis=1), np.float64).ravel()) - adjacency
-    system = (laplacian @ laplacian + TENSION * laplacian).tocsr()
+    system = (laplacian @ laplacian + PLATE_TENSION * laplacian).tocsr()
     unknown = hole[near]
     inner = system[unknown][:, unknown].tocsc()
     rim = system[unknown][:, ~unknown]

@@ -14,18 +14,20 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Features, Floats, Places
 
-# What a pixel farther from the rim takes from a vote, and how far that goes on.
-FADING = 1.3
-FARTHEST = 40.0
+# A vote counts this many times less for each pixel away from the rim,
+FADING_BASE = 1.3
+# up to this distance, pixels.
+MAX_FADING_PX = 40.0
 
 
 def confidence(hole: Bools, targets: NDArray[np.int32]) -> Floats:
-    """FADING to the power of minus the distance of each target (n, 2) from what is not hole (h, w); (n,) float32."""
+    """FADING_BASE to the power of minus the distance of each target (n, 2) from what is not hole (h, w); (n,)
+    float32."""
     framed = np.pad(hole.astype(np.uint8), 1, mode="edge")
     depth = cv2.distanceTransform(framed, cv2.DIST_L2, 5)[1:-1, 1:-1]
     if not np.isfinite(depth).all() or depth.max() > 1e6:  # all of it is hole
         depth = np.zeros_like(depth)
-    return np.asarray(FADING ** -np.minimum(depth[tuple(targets.T)], FARTHEST), np.float32)
+    return np.asarray(FADING_BASE ** -np.minimum(depth[tuple(targets.T)], MAX_FADING_PX), np.float32)
 
 
 def weights_of(cost: NDArray[np.int32], targets: NDArray[np.int32], confident: Floats, softness: float) -> Floats:

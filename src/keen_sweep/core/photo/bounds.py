@@ -10,13 +10,13 @@ from keen_sweep.core.errors import BadPicture
 
 MAX_PIXELS = 400_000_000
 MAX_SIDE = 60_000
-# All that a file says besides its pixels, unpacked, bytes. Profiles of printers have a few megabytes.
-MOST_SAID = 64_000_000
-# While a picture is read there are its file, what the decoder gives, and the picture.
-COPIES = 3
-# The limit of a container, if this program runs in one (control groups version 2).
-CONTAINER = Path("/sys/fs/cgroup/memory.max")
-GB = 1_000_000_000
+# Decompressed metadata of a file, bytes. Printer profiles have a few megabytes.
+MAX_METADATA_BYTES = 64_000_000
+# Copies in memory while a picture is read: the file, what the decoder returns, and the picture.
+PICTURE_COPIES = 3
+# Memory limit of a container (control groups version 2).
+MEMORY_LIMIT_FILE = Path("/sys/fs/cgroup/memory.max")
+GIGABYTE_BYTES = 1_000_000_000
 
 
 def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None = None) -> None:
@@ -29,11 +29,11 @@ def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None
             f"The picture is too large: {width} x {height} pixels. The limit is "
             f"{MAX_PIXELS // 1_000_000} megapixels and {MAX_SIDE:,} pixels a side."
         )
-    needed, there = COPIES * width * height * bytes_a_pixel, machine_memory() if memory is None else memory
+    needed, there = PICTURE_COPIES * width * height * bytes_a_pixel, machine_memory() if memory is None else memory
     if needed > there:
         raise BadPicture(
-            f"There is not enough memory to read this picture. It needs {needed / GB:.1f} GB, "
-            f"there are {there / GB:.1f} GB."
+            f"There is not enough memory to read this picture. It needs {needed / GIGABYTE_BYTES:.1f} GB, "
+            f"there are {there / GIGABYTE_BYTES:.1f} GB."
         )
 
 
@@ -41,7 +41,7 @@ def machine_memory() -> int:
     """Bytes of memory that this machine has, or this program may have of it."""
     whole = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
     try:
-        allowed = CONTAINER.read_text().strip()
+        allowed = MEMORY_LIMIT_FILE.read_text().strip()
     except OSError:
         return whole
     return min(whole, int(allowed)) if allowed.isdigit() else whole
@@ -51,20 +51,20 @@ def inflated(data: bytes) -> bytes:
     """What was packed by deflate (RFC 1950), if it is no more than a picture may say. Raises BadPicture."""
     unpacker = zlib.decompressobj()
     try:
-        out = unpacker.decompress(data, MOST_SAID)
+        out = unpacker.decompress(data, MAX_METADATA_BYTES)
     except zlib.error as error:
         raise BadPicture("The file is damaged: its colour profile cannot be unpacked.") from error
     if unpacker.unconsumed_tail:
-        raise BadPicture(TOO_TALKATIVE)
+        raise BadPicture(METADATA_MESSAGE)
     if not unpacker.eof:
         raise BadPicture("The file is damaged: its colour profile is cut short.")
     return out
 
 
-TOO_TALKATIVE = f"The file has too much metadata. The limit is {MOST_SAID // 1_000_000} MB."
+METADATA_MESSAGE = f"The file has too much metadata. The limit is {MAX_METADATA_BYTES // 1_000_000} MB."
 
 
 def check_said(size: int) -> None:
     """Raise BadPicture when what a file says besides its pixels, bytes, is more than is read."""
-    if size > MOST_SAID:
-        raise BadPicture(TOO_TALKATIVE)
+    if size > MAX_METADATA_BYTES:
+        raise BadPicture(METADATA_MESSAGE)

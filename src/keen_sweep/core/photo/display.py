@@ -13,15 +13,15 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from keen_sweep.core.arrays import Doubles, EightBit, Floats, Pixels
-from keen_sweep.core.photo.profiles import BLACK_POINT, RELATIVE, display_p3, srgb
+from keen_sweep.core.photo.profiles import BLACK_POINT_FLAG, RELATIVE_INTENT, display_p3, srgb
 
-# Steps of 16 bit to one of 8 bit, and the highest of them.
-STEP = 257
-DEEPEST = 65535
-# Tells the library to work every colour out (cmsFLAGS_NOOPTIMIZE of lcms2.h).
-EXACT = 0x100
-# Channels add up where no colour is farther off than this, in linear light.
-ADDING_UP = 1e-3
+# 16-bit steps to one 8-bit step.
+LEVEL_STEP = 257
+MAX_VALUE = 65535
+# Makes the library compute every colour (cmsFLAGS_NOOPTIMIZE of lcms2.h).
+NO_OPTIMISATION = 0x100
+# Channels are additive where no colour is off by more than this, in linear light.
+MAX_ADDITIVITY_ERROR = 1e-3
 
 
 class Screen(StrEnum):
@@ -43,10 +43,10 @@ def _ordered(order: int) -> NDArray[np.int64]:
     return square
 
 
-# What is added before a step is cut off: less than one of 8 bit, so that what is one exactly stays it. Tiles begin at
-# multiples of its side.
-SIDE = 16
-THRESHOLDS = (_ordered(4) * 2 + 1) * STEP // (2 * SIDE * SIDE)
+# Side of the dither pattern, pixels; tiles begin at multiples of it.
+DITHER_SIDE_PX = 16
+# Added before the value is truncated: less than one 8-bit step, so that exact values stay exact.
+DITHER_THRESHOLDS = (_ordered(4) * 2 + 1) * LEVEL_STEP // (2 * DITHER_SIDE_PX * DITHER_SIDE_PX)
 
 
 @lru_cache(maxsize=16)
@@ -111,7 +111,7 @@ def _by_library(pixels: Pixels, icc: bytes, screen: Screen) -> Pixels:
     tones come out a step and more wrong."""
     shown = imagecodecs.cms_transform(
         np.ascontiguousarray(pixels), icc, screen.profile, colorspace="rgb", outcolorspace="rgb",
-        outdtype=np.uint16, intent=RELATIVE, flags=BLACK_POINT | EXACT,
+        outdtype=np.uint16, intent=RELATIVE_INTENT, flags=BLACK_POINT_FLAG | NO_OPTIMISATION,
     )  # fmt: skip
     return np.asarray(shown)
 
@@ -122,21 +122,21 @@ def _light(icc: bytes, screen: Screen) -> Floats | None:
     where channels do not add up, as they do in profiles of three primaries and a curve."""
     ends = np.eye(3)[:, None]
     to_linear = np.linalg.inv(_xyz_of(ends, screen.profile).reshape(3, 3))
-    ramps = np.zeros((3, DEEPEST + 1, 3))
+    ramps = np.zeros((3, MAX_VALUE + 1, 3))
     for channel in range(3):
-        ramps[channel, :, channel] = np.arange(DEEPEST + 1) / DEEPEST
+        ramps[channel, :, channel] = np.arange(MAX_VALUE + 1) / MAX_VALUE
     light = (_xyz_of(ramps, icc) @ to_linear).astype(np.float32)
-    some = np.random.default_rng(0).integers(0, DEEPEST + 1, (64, 1, 3))
+    some = np.random.default_rng(0).integers(0, MAX_VALUE + 1, (64, 1, 3))
     summed = sum(light[channel, some[..., channel]] for channel in range(3))
-    told = _xyz_of(some / DEEPEST, icc) @ to_linear
-    return light if np.abs(summed - told).max() < ADDING_UP else None
+    told = _xyz_of(some / MAX_VALUE, icc) @ to_linear
+    return light if np.abs(summed - told).max() < MAX_ADDITIVITY_ERROR else None
 
 
 def _xyz_of(colours: Doubles, icc: bytes) -> Doubles:
     """Colours (h, w, 3) of 0 to 1 in a profile as XYZ under D50."""
     told = imagecodecs.cms_transform(
         np.ascontiguousarray(colours), icc, imagecodecs.cms_profile("xyz"), colorspace="rgb", outcolorspace="xyz",
-        intent=RELATIVE, flags=EXACT,
+        intent=RELATIVE_INTENT, flags=NO_OPTIMISATION,
     )  # fmt: skip
     return np.asarray(told, np.float64)
 
@@ -158,5 +158,7 @@ def _encoded(pixels: Pixels, light: Floats, out: NDArray[np.uint16]) -> None:
 
 def _dithered(pixels: Pixels) -> EightBit:
     height, width = pixels.shape[:2]
-    tiled = np.tile(THRESHOLDS, (-(-height // SIDE), -(-width // SIDE)))[:height, :width, None]
-    return ((pixels.astype(np.uint32) + tiled.astype(np.uint32)) // STEP).astype(np.uint8)
+    tiled = np.tile(DITHER_THRESHOLDS, (-(-height // DITHER_SIDE_PX), -(-width // DITHER_SIDE_PX)))[
+        :height, :width, None
+    ]
+    return ((pixels.astype(np.uint32) + tiled.astype(np.uint32)) // LEVEL_STEP).astype(np.uint8)

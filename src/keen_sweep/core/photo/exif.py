@@ -9,12 +9,12 @@ from typing import BinaryIO
 from PIL import Image
 from PIL.TiffImagePlugin import ImageFileDirectory_v2
 
-ORIENTATION = 274
-EXIF_IFD = 34665
-GPS_IFD = 34853
-BIG = (b"+\x00", b"\x00+")
-# Tags of the first directory that describe the picture rather than how its pixels are stored.
-DESCRIBING = (270, 271, 272, 305, 306, 315, 33432, ORIENTATION)
+ORIENTATION_TAG = 274
+EXIF_IFD_TAG = 34665
+GPS_IFD_TAG = 34853
+BIGTIFF_MAGIC = (b"+\x00", b"\x00+")
+# Tags of the first directory that describe the picture, not how its pixels are stored.
+DESCRIPTIVE_TAGS = (270, 271, 272, 305, 306, 315, 33432, ORIENTATION_TAG)
 
 
 def orientation_of(exif: bytes | None) -> int:
@@ -24,7 +24,7 @@ def orientation_of(exif: bytes | None) -> int:
     try:
         block = Image.Exif()
         block.load(exif)
-        value = block.get(ORIENTATION, 1)
+        value = block.get(ORIENTATION_TAG, 1)
     except Exception:  # a damaged block is kept as it is and simply not believed
         return 1
     return value if isinstance(value, int) and 1 <= value <= 8 else 1
@@ -35,7 +35,7 @@ def turned_upright(exif: bytes) -> bytes:
     if orientation_of(exif) == 1:
         return exif
     block = _load(exif)
-    block[ORIENTATION] = 1
+    block[ORIENTATION_TAG] = 1
     return block.tobytes().removeprefix(b"Exif\x00\x00")
 
 
@@ -44,20 +44,20 @@ def from_tiff(path: Path) -> tuple[bytes | None, int]:
     with path.open("rb") as file:
         head = file.read(16)
         file.seek(0)
-        if head[2:4] in BIG:
+        if head[2:4] in BIGTIFF_MAGIC:
             return None, _big_orientation(file, head)
         source = Image.Exif()
         source.load_from_fp(file)
         kept = Image.Exif()
-        for tag in DESCRIBING:
+        for tag in DESCRIPTIVE_TAGS:
             if tag in source:
                 kept[tag] = source[tag]
-        for directory in (EXIF_IFD, GPS_IFD):
+        for directory in (EXIF_IFD_TAG, GPS_IFD_TAG):
             values = source.get_ifd(directory)
             if values:
                 kept.get_ifd(directory).update(values)
                 kept[directory] = dict(values)
-        orientation = source.get(ORIENTATION, 1)
+        orientation = source.get(ORIENTATION_TAG, 1)
     if not isinstance(orientation, int) or not 1 <= orientation <= 8:
         orientation = 1
     return (kept.tobytes().removeprefix(b"Exif\x00\x00") if len(kept) else None), orientation
@@ -68,18 +68,18 @@ def _big_orientation(file: BinaryIO, head: bytes) -> int:
     directory = ImageFileDirectory_v2(ifh=head)
     file.seek(directory.next)
     directory.load(file)
-    value = directory.get(ORIENTATION, 1)
+    value = directory.get(ORIENTATION_TAG, 1)
     return value if isinstance(value, int) and 1 <= value <= 8 else 1
 
 
 def describing_tags(exif: bytes) -> dict[int, object]:
     """The describing tags of a block of Exif, without the orientation."""
     block = _load(exif)
-    return {tag: block[tag] for tag in DESCRIBING if tag in block and tag != ORIENTATION}
+    return {tag: block[tag] for tag in DESCRIPTIVE_TAGS if tag in block and tag != ORIENTATION_TAG}
 
 
 def directory_bytes(exif: bytes, directory: int, offset: int) -> bytes | None:
-    """A sub-directory (EXIF_IFD or GPS_IFD) of a block, little endian, laid out to stand at a file offset."""
+    """A sub-directory (EXIF_IFD_TAG or GPS_IFD_TAG) of a block, little endian, laid out to stand at a file offset."""
     values = _load(exif).get_ifd(directory)
     if not values:
         return None

@@ -13,7 +13,7 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.channels import join, split, to_eight_bit
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
-from keen_sweep.core.photo.profiles import FROM_INKS, srgb, without_inks
+from keen_sweep.core.photo.profiles import CMYK_CONVERSION, srgb, without_inks
 
 EXIF_PREFIX = b"Exif\x00\x00"
 SEGMENT_LIMIT = 65_533
@@ -44,7 +44,7 @@ def read(path: Path) -> Picture:
         resolution=_resolution(info.get("dpi")),
         jpeg_app13=app13 if isinstance(app13, bytes) else None,
     )
-    converted = FROM_INKS if inks else ""
+    converted = CMYK_CONVERSION if inks else ""
     return Picture(pixels=pixels, format="jpeg", grey=grey, metadata=metadata, converted=converted)
 
 

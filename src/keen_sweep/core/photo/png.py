@@ -14,18 +14,18 @@ from PIL import Image, PngImagePlugin
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo.bounds import MOST_SAID, check_said, inflated
+from keen_sweep.core.photo.bounds import MAX_METADATA_BYTES, check_said, inflated
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.png_encoder import packed_png
 
-SIGNATURE = b"\x89PNG\r\n\x1a\n"
+PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 XMP_KEYWORD = b"XML:com.adobe.xmp"
-KEPT = (b"gAMA", b"cHRM", b"sRGB", b"cICP", b"tEXt", b"zTXt", b"iTXt", b"tIME")
-INCH = 0.0254
+KEPT_CHUNKS = (b"gAMA", b"cHRM", b"sRGB", b"cICP", b"tEXt", b"zTXt", b"iTXt", b"tIME")
+METRES_PER_INCH = 0.0254
 # The library's own limit is below what profiles of printers have.
-PngImagePlugin.MAX_TEXT_CHUNK = MOST_SAID
+PngImagePlugin.MAX_TEXT_CHUNK = MAX_METADATA_BYTES
 
 
 def read(path: Path) -> Picture:
@@ -59,7 +59,7 @@ def for_looking(pixels: EightBit, icc: bytes | None) -> bytes:
 
 
 def _with_chunks(data: bytes, chunks: Iterable[tuple[bytes, bytes]]) -> bytes:
-    body_at = len(SIGNATURE) + 25  # after the header chunk
+    body_at = len(PNG_SIGNATURE) + 25  # after the header chunk
     return data[:body_at] + b"".join(_chunk(kind, body) for kind, body in chunks) + data[body_at:]
 
 
@@ -87,10 +87,10 @@ def _metadata(chunks: list[tuple[bytes, bytes]]) -> Metadata:
             exif = body
         elif kind == b"pHYs" and body[8] == 1:
             across, down = struct.unpack(">II", body[:8])
-            resolution = (across * INCH, down * INCH)
+            resolution = (across * METRES_PER_INCH, down * METRES_PER_INCH)
         elif kind == b"iTXt" and body.startswith(XMP_KEYWORD + b"\0\0"):
             xmp = body.split(b"\0", 5)[-1] if body.count(b"\0") >= 5 else None
-        elif kind in KEPT:
+        elif kind in KEPT_CHUNKS:
             kept.append((kind, body))
     return Metadata(
         orientation=orientation_of(exif),
@@ -112,7 +112,7 @@ def _kept_chunks(meta: Metadata) -> Iterator[tuple[bytes, bytes]]:
     if meta.xmp:
         yield b"iTXt", XMP_KEYWORD + b"\0\0\0\0\0" + meta.xmp
     if meta.resolution:
-        across, down = (round(v / INCH) for v in meta.resolution)
+        across, down = (round(v / METRES_PER_INCH) for v in meta.resolution)
         yield b"pHYs", struct.pack(">IIB", across, down, 1)
 
 
@@ -121,7 +121,7 @@ def _chunk(kind: bytes, body: bytes) -> bytes:
 
 
 def _chunks(data: bytes) -> Iterator[tuple[bytes, bytes]]:
-    at = len(SIGNATURE)
+    at = len(PNG_SIGNATURE)
     while at + 12 <= len(data):
         (length,) = struct.unpack(">I", data[at : at + 4])
         kind = data[at + 4 : at + 8]

@@ -15,9 +15,9 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadPicture
 
-QUICK = (cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_STRATEGY, cv2.IMWRITE_PNG_STRATEGY_RLE)
-# From colours as they are kept here to those that OpenCV writes; it knows no grey with transparency.
-SWAPPED = {3: cv2.COLOR_RGB2BGR, 4: cv2.COLOR_RGBA2BGRA}
+FAST_PARAMETERS = (cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_STRATEGY, cv2.IMWRITE_PNG_STRATEGY_RLE)
+# Conversions to OpenCV's channel order; it has no grey with transparency.
+BGR_CONVERSIONS = {3: cv2.COLOR_RGB2BGR, 4: cv2.COLOR_RGBA2BGRA}
 
 
 def packed_png(pixels: EightBit | NDArray[np.uint16]) -> bytes:
@@ -25,8 +25,8 @@ def packed_png(pixels: EightBit | NDArray[np.uint16]) -> bytes:
     channels = 1 if pixels.ndim == 2 else pixels.shape[2]
     if channels == 2:
         return bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels), level=1))
-    swapped = cv2.cvtColor(np.ascontiguousarray(pixels), SWAPPED[channels]) if channels > 2 else pixels
-    done, data = cv2.imencode(".png", np.ascontiguousarray(swapped), QUICK)
+    swapped = cv2.cvtColor(np.ascontiguousarray(pixels), BGR_CONVERSIONS[channels]) if channels > 2 else pixels
+    done, data = cv2.imencode(".png", np.ascontiguousarray(swapped), FAST_PARAMETERS)
     if not done:
         raise BadPicture("These pixels cannot be written as a PNG.")
     return data.tobytes()

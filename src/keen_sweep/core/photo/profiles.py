@@ -15,21 +15,22 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Doubles, Pixels
 from keen_sweep.core.errors import BadPicture
 
-# Chromaticities x, y of red, green, blue, and the power of tone, of ROMM RGB (ISO 22028-2:2013); its white is D50, as
-# that of the space in which profiles are connected, so that nothing has to be adapted.
-ROMM = ((0.7347, 0.2653), (0.1596, 0.8404), (0.0366, 0.0001))
+# Chromaticities x, y of red, green and blue of ROMM RGB (ISO 22028-2:2013); its white is D50, the white of the
+# profile connection space, so nothing is adapted.
+ROMM_CHROMATICITIES = ((0.7347, 0.2653), (0.1596, 0.8404), (0.0366, 0.0001))
+# Exponent of its tone curve.
 ROMM_POWER = 1.8
-D50 = (0.9642, 1.0, 0.8249)
-RELATIVE = 1
-BLACK_POINT = 0x2000
-FROM_INKS = "converted from CMYK to sRGB by its profile"
-FROM_LAB = "converted from L*a*b* to ROMM RGB"
+D50_WHITE = (0.9642, 1.0, 0.8249)
+RELATIVE_INTENT = 1
+BLACK_POINT_FLAG = 0x2000
+CMYK_CONVERSION = "converted from CMYK to sRGB by its profile"
+LAB_CONVERSION = "converted from L*a*b* to ROMM RGB"
 
 
-def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM) -> Doubles:
-    """The matrix (3, 3) from linear red, green, blue to XYZ under D50, whose white is that of the primaries."""
+def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM_CHROMATICITIES) -> Doubles:
+    """The matrix (3, 3) from linear red, green, blue to XYZ under D50_WHITE, whose white is that of the primaries."""
     columns = np.array([[x / y, 1.0, (1 - x - y) / y] for x, y in primaries]).T
-    return np.asarray(columns * np.linalg.solve(columns, np.array(D50)), np.float64)
+    return np.asarray(columns * np.linalg.solve(columns, np.array(D50_WHITE)), np.float64)
 
 
 @cache
@@ -41,7 +42,7 @@ def wide_gamut() -> bytes:
     tags = {
         b"desc": _description("ROMM RGB, power 1.8"),
         b"cprt": b"text" + struct.pack(">I", 0) + b"No copyright, use freely\0",
-        b"wtpt": _xyz(D50),
+        b"wtpt": _xyz(D50_WHITE),
         **{name: _xyz(tuple(matrix[:, k])) for k, name in enumerate((b"rXYZ", b"gXYZ", b"bXYZ"))},
         **dict.fromkeys((b"rTRC", b"gTRC", b"bTRC"), curve),
     }
@@ -52,7 +53,7 @@ def wide_gamut() -> bytes:
     size = at + len(bodies)
     head = struct.pack(">I4sI4s4s4s", size, b"\0" * 4, 0x02400000, b"mntr", b"RGB ", b"XYZ ")
     head += struct.pack(">6H4s", 2026, 1, 1, 0, 0, 0, b"acsp") + b"\0" * 28
-    head += b"".join(struct.pack(">i", round(each * 65536)) for each in D50)
+    head += b"".join(struct.pack(">i", round(each * 65536)) for each in D50_WHITE)
     return head.ljust(128, b"\0") + struct.pack(">I", len(tags)) + table + bodies
 
 
@@ -65,19 +66,21 @@ def _description(text: str) -> bytes:
     return b"desc" + struct.pack(">II", 0, len(plain)) + plain + b"\0" * 78
 
 
-# Chromaticities x, y of Display P3 and of its white, D65, each with a Y of 1 (SMPTE EG 432-1, as CSS Color 4 names them
-# in section 10.3); its tone is that of sRGB.
-P3 = (0.680, 0.320, 1.0, 0.265, 0.690, 1.0, 0.150, 0.060, 1.0)
-D65 = (0.3127, 0.3290, 1.0)
+# Chromaticities of Display P3 as x, y, Y per primary (SMPTE EG 432-1, as CSS Color 4, 10.3, gives them); its tone
+# curve is that of sRGB.
+P3_CHROMATICITIES = (0.680, 0.320, 1.0, 0.265, 0.690, 1.0, 0.150, 0.060, 1.0)
+D65_WHITE = (0.3127, 0.3290, 1.0)
 
 
 @cache
 def display_p3() -> bytes:
-    """A profile of Display P3."""
+    """A profile of Display P3_CHROMATICITIES."""
     tone = np.arange(1024) / 1023
     linear = np.where(tone <= 0.04045, tone / 12.92, ((tone + 0.055) / 1.055) ** 2.4)
     steps = np.rint(linear * 65535).astype(np.uint16)
-    return bytes(imagecodecs.cms_profile("rgb", whitepoint=D65, primaries=P3, transferfunction=steps))
+    return bytes(
+        imagecodecs.cms_profile("rgb", whitepoint=D65_WHITE, primaries=P3_CHROMATICITIES, transferfunction=steps)
+    )
 
 
 @cache
@@ -99,8 +102,8 @@ def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
             colorspace="cmyk",
             outcolorspace="rgb",
             outdtype=stored.dtype,
-            intent=RELATIVE,
-            flags=BLACK_POINT,
+            intent=RELATIVE_INTENT,
+            flags=BLACK_POINT_FLAG,
         )
     except (imagecodecs.CmsError, ValueError, TypeError) as error:
         raise BadPicture("The colour profile of this picture is not a CMYK profile, or is damaged.") from error
@@ -115,6 +118,6 @@ def from_lab(stored: Pixels) -> NDArray[np.uint16]:
     y = (light + 16) / 116
     f = np.stack([y + signed[..., 0] / 500, y, y - signed[..., 1] / 200], axis=-1)
     # CIE 15:2004, the inverse of L*a*b*.
-    xyz = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * D50
+    xyz = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * D50_WHITE
     linear = np.clip(xyz @ np.linalg.inv(to_xyz()).T, 0, 1)
     return np.rint(linear ** (1 / ROMM_POWER) * 65535).astype(np.uint16)

@@ -12,7 +12,7 @@ import numpy as np
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import Box, whole
 
-SMALLEST = 128
+MIN_SIDE_PX = 128
 
 
 @numba.njit(cache=True, nogil=True)
@@ -55,9 +55,9 @@ class Pyramid:
 
     @classmethod
     def of(cls, pixels: Pixels) -> Pyramid:
-        """All levels of (H, W, 3) pixels, down to a longer side of SMALLEST pixels."""
+        """All levels of (H, W, 3) pixels, down to a longer side of MIN_SIDE_PX pixels."""
         levels = [pixels]
-        while max(levels[-1].shape[:2]) > SMALLEST:
+        while max(levels[-1].shape[:2]) > MIN_SIDE_PX:
             levels.append(halve(levels[-1]))
         return cls(levels)
 

@@ -15,8 +15,8 @@ from keen_sweep.core.photo.picture import Metadata, Picture
 from keen_sweep.core.photo.profiles import ROMM_POWER, wide_gamut
 
 EXIF_PREFIX = b"Exif\x00\x00"
-DEVELOPED = "developed neutrally"
-UNKNOWN = "Raw files of this camera are not supported: develop it to a TIFF first."
+DEVELOPMENT_NOTE = "developed neutrally"
+UNKNOWN_CAMERA_MESSAGE = "Raw files of this camera are not supported: develop it to a TIFF first."
 
 
 def is_raw(path: Path) -> bool:
@@ -35,7 +35,7 @@ def size(path: Path) -> tuple[int, int]:
         with rawpy.imread(str(path)) as raw:
             return int(raw.sizes.width), int(raw.sizes.height)
     except rawpy.LibRawFileUnsupportedError as error:
-        raise BadPicture(UNKNOWN) from error
+        raise BadPicture(UNKNOWN_CAMERA_MESSAGE) from error
 
 
 def read(path: Path) -> Picture:
@@ -51,11 +51,11 @@ def read(path: Path) -> Picture:
             )
             exif = _exif(path, raw)
     except rawpy.LibRawFileUnsupportedError as error:
-        raise BadPicture(UNKNOWN) from error
+        raise BadPicture(UNKNOWN_CAMERA_MESSAGE) from error
     except rawpy.LibRawError as error:
         raise BadPicture("The raw file is damaged or cut short.") from error
     metadata = Metadata(icc=wide_gamut(), exif=exif)
-    return Picture(pixels=np.ascontiguousarray(pixels), format="raw", metadata=metadata, converted=DEVELOPED)
+    return Picture(pixels=np.ascontiguousarray(pixels), format="raw", metadata=metadata, converted=DEVELOPMENT_NOTE)
 
 
 def _exif(path: Path, raw: rawpy.RawPy) -> bytes | None:

@@ -10,7 +10,7 @@ from keen_sweep.core.photo.bounds import check_said
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.sniff import header_size, sniff
 
-READERS = {
+FORMAT_READERS = {
     "jpeg": jpeg.read,
     "png": png.read,
     "tiff": tiff.read,
@@ -30,7 +30,7 @@ def read_picture(path: Path) -> Picture:
     kind = sniff(path)
     header_size(path, kind)
     try:
-        picture = READERS[kind](path)
+        picture = FORMAT_READERS[kind](path)
         check_said(picture.metadata.size)
         return picture
     except BadPicture:

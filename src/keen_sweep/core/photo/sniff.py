@@ -17,7 +17,7 @@ from keen_sweep.core.photo.picture import Format
 
 # Our own limit is checked on the header, with a message that names it; the library's would come first.
 Image.MAX_IMAGE_PIXELS = None
-SIGNATURES: tuple[tuple[bytes, Format], ...] = (
+FILE_SIGNATURES: tuple[tuple[bytes, Format], ...] = (
     (b"\xff\xd8\xff", "jpeg"),
     (b"\x89PNG\r\n\x1a\n", "png"),
     (b"II*\x00", "tiff"),
@@ -25,16 +25,17 @@ SIGNATURES: tuple[tuple[bytes, Format], ...] = (
     (b"II+\x00", "tiff"),
     (b"MM\x00+", "tiff"),
 )
-# Of the families of RIFF and of ISO base media files, by what they say further on.
-RIFF = b"RIFF"
-WEBP = b"WEBP"
-BRANDS = b"ftyp"
+# Container families, told apart by a further tag.
+RIFF_TAG = b"RIFF"
+WEBP_TAG = b"WEBP"
+BRAND_TAG = b"ftyp"
 AVIF_BRANDS = (b"avif", b"avis")
 HEIF_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"hevc", b"mif1", b"msf1")
-# TIFFs that hold what a sensor saw: the version of DNG 1.7, and how pixels are meant (TIFF/EP, ISO 12234-2).
-DNG_VERSION = 50706
-FILTERED = 32803
-LINEAR = 34892
+# A TIFF with sensor data has this tag (DNG 1.7)
+DNG_VERSION_TAG = 50706
+# or one of these photometric interpretations (TIFF/EP, ISO 12234-2).
+FILTER_ARRAY_PHOTOMETRIC = 32803
+LINEAR_RAW_PHOTOMETRIC = 34892
 
 
 def sniff(path: Path) -> Format:
@@ -60,14 +61,14 @@ def sniff(path: Path) -> Format:
 
 
 def _by_signature(head: bytes) -> Format | None:
-    for signature, kind in SIGNATURES:
+    for signature, kind in FILE_SIGNATURES:
         if head.startswith(signature):
             return kind
-    if head.startswith(RIFF) and head[8:12] == WEBP:
+    if head.startswith(RIFF_TAG) and head[8:12] == WEBP_TAG:
         return "webp"
-    if head[4:8] == BRANDS and head[8:12] in AVIF_BRANDS:
+    if head[4:8] == BRAND_TAG and head[8:12] in AVIF_BRANDS:
         return "avif"
-    return "heif" if head[4:8] == BRANDS and head[8:12] in HEIF_BRANDS else None
+    return "heif" if head[4:8] == BRAND_TAG and head[8:12] in HEIF_BRANDS else None
 
 
 def _of_a_sensor(path: Path) -> bool:
@@ -76,8 +77,9 @@ def _of_a_sensor(path: Path) -> bool:
         with tifffile.TiffFile(path) as tiff:
             first = tiff.pages[0]
             pages = [first, *(getattr(first, "pages", None) or ())]
-            return DNG_VERSION in first.tags or any(  # type: ignore[union-attr]
-                int(getattr(page, "photometric", 0) or 0) in (FILTERED, LINEAR) for page in pages
+            return DNG_VERSION_TAG in first.tags or any(  # type: ignore[union-attr]
+                int(getattr(page, "photometric", 0) or 0) in (FILTER_ARRAY_PHOTOMETRIC, LINEAR_RAW_PHOTOMETRIC)
+                for page in pages
             )
     except Exception:  # a damaged one is found out when it is read
         return False
@@ -86,7 +88,7 @@ def _of_a_sensor(path: Path) -> bool:
 def header_size(path: Path, kind: Format) -> tuple[int, int]:
     """Stored width and height from the header alone. Raises BadPicture when it is damaged or too large."""
     try:
-        width, height, bytes_a_pixel = SIZES.get(kind, _decoded_size)(path)
+        width, height, bytes_a_pixel = SIZE_READERS.get(kind, _decoded_size)(path)
     except BadPicture:
         raise
     except Exception as error:  # every decoder has its own errors for a damaged header
@@ -125,7 +127,7 @@ def _decoded_size(path: Path) -> tuple[int, int, int]:
         return *image.size, 4 * (2 if image.format == "AVIF" else 1)
 
 
-SIZES: dict[Format, Callable[[Path], tuple[int, int, int]]] = {
+SIZE_READERS: dict[Format, Callable[[Path], tuple[int, int, int]]] = {
     "png": _png_size,
     "tiff": _tiff_size,
     "raw": _raw_size,

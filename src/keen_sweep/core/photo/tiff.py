@@ -14,19 +14,25 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import exif as exif_block
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.picture import Metadata, Picture
-from keen_sweep.core.photo.profiles import FROM_INKS, FROM_LAB, from_lab, srgb, wide_gamut, without_inks
+from keen_sweep.core.photo.profiles import CMYK_CONVERSION, LAB_CONVERSION, from_lab, srgb, wide_gamut, without_inks
 
-XMP = 700
-IPTC = 33723
-IMAGE_RESOURCES = 34377
-ICC = 34675
-LONG = 4
-CLASSIC_LIMIT = 3_900_000_000
+XMP_TAG = 700
+IPTC_TAG = 33723
+IMAGE_RESOURCES_TAG = 34377
+ICC_TAG = 34675
+LONG_TYPE = 4
+MAX_CLASSIC_BYTES = 3_900_000_000
 # Higher levels take up to half as long again and make photographs no smaller.
-PACKED = {"level": 1}
-INKS = tifffile.PHOTOMETRIC.SEPARATED
-LAB = tifffile.PHOTOMETRIC.CIELAB
-READABLE = {tifffile.PHOTOMETRIC.MINISBLACK, tifffile.PHOTOMETRIC.RGB, tifffile.PHOTOMETRIC.YCBCR, INKS, LAB}
+COMPRESSION_PARAMETERS = {"level": 1}
+INK_PHOTOMETRIC = tifffile.PHOTOMETRIC.SEPARATED
+LAB_PHOTOMETRIC = tifffile.PHOTOMETRIC.CIELAB
+READABLE_PHOTOMETRICS = {
+    tifffile.PHOTOMETRIC.MINISBLACK,
+    tifffile.PHOTOMETRIC.RGB,
+    tifffile.PHOTOMETRIC.YCBCR,
+    INK_PHOTOMETRIC,
+    LAB_PHOTOMETRIC,
+}
 
 
 def read(path: Path) -> Picture:
@@ -35,7 +41,7 @@ def read(path: Path) -> Picture:
     with tifffile.TiffFile(path) as tiff:
         page = tiff.pages[0]
         assert isinstance(page, tifffile.TiffPage)
-        if page.photometric not in READABLE:
+        if page.photometric not in READABLE_PHOTOMETRICS:
             kind = tifffile.PHOTOMETRIC(page.photometric).name.lower()
             raise BadPicture(f"A TIFF of the kind {kind} is not supported: save it as RGB.")
         size = path.stat().st_size
@@ -45,22 +51,26 @@ def read(path: Path) -> Picture:
         stored = page.asarray()
         if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and stored.ndim == 3:
             stored = np.moveaxis(stored, 0, -1)
-        tags = {tag.code: tag.value for tag in page.tags.values() if tag.code in (XMP, IPTC, IMAGE_RESOURCES, ICC)}
+        tags = {
+            tag.code: tag.value
+            for tag in page.tags.values()
+            if tag.code in (XMP_TAG, IPTC_TAG, IMAGE_RESOURCES_TAG, ICC_TAG)
+        }
         resolution = _resolution(page)
     exif, orientation = exif_block.from_tiff(path)
-    icc, converted = _bytes(tags.get(ICC)), ""
-    if page.photometric == INKS:
-        stored, icc, converted = without_inks(stored[..., :4], icc), srgb(), FROM_INKS
-    elif page.photometric == LAB:
-        stored, icc, converted = from_lab(stored[..., :3]), wide_gamut(), FROM_LAB
+    icc, converted = _bytes(tags.get(ICC_TAG)), ""
+    if page.photometric == INK_PHOTOMETRIC:
+        stored, icc, converted = without_inks(stored[..., :4], icc), srgb(), CMYK_CONVERSION
+    elif page.photometric == LAB_PHOTOMETRIC:
+        stored, icc, converted = from_lab(stored[..., :3]), wide_gamut(), LAB_CONVERSION
     pixels, alpha, grey = split(stored, orientation)
     metadata = Metadata(
         orientation=orientation,
         icc=icc,
         exif=exif,
-        xmp=_bytes(tags.get(XMP)),
+        xmp=_bytes(tags.get(XMP_TAG)),
         resolution=resolution,
-        tiff_iptc=tuple((code, _bytes(tags[code]) or b"") for code in (IPTC, IMAGE_RESOURCES) if code in tags),
+        tiff_iptc=tuple((code, _bytes(tags[code]) or b"") for code in (IPTC_TAG, IMAGE_RESOURCES_TAG) if code in tags),
     )
     return Picture(pixels=pixels, format="tiff", alpha=alpha, grey=grey, metadata=metadata, converted=converted)
 
@@ -70,17 +80,17 @@ def encode(picture: Picture) -> bytes:
     meta = picture.metadata
     stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
     extra: list[tuple[int, int | str, int, object, bool]] = []
-    big = stored.nbytes > CLASSIC_LIMIT
+    big = stored.nbytes > MAX_CLASSIC_BYTES
     # Beyond 4 GB directories have another layout, which nothing here writes: such files go without them.
-    wanted = () if big or not meta.exif else (exif_block.EXIF_IFD, exif_block.GPS_IFD)
+    wanted = () if big or not meta.exif else (exif_block.EXIF_IFD_TAG, exif_block.GPS_IFD_TAG)
     directories = [d for d in wanted if meta.exif and _has(meta.exif, d)]
     if meta.orientation != 1:
-        extra.append((exif_block.ORIENTATION, "H", 1, meta.orientation, True))
+        extra.append((exif_block.ORIENTATION_TAG, "H", 1, meta.orientation, True))
     if meta.exif:
         for tag, value in exif_block.describing_tags(meta.exif).items():
             extra.append((tag, "s", 0, str(value), True))
     if meta.xmp:
-        extra.append((XMP, "B", len(meta.xmp), meta.xmp, True))
+        extra.append((XMP_TAG, "B", len(meta.xmp), meta.xmp, True))
     for code, body in meta.tiff_iptc:
         extra.append((code, "B", len(body), body, True))
     for directory in directories:
@@ -92,7 +102,7 @@ def encode(picture: Picture) -> bytes:
             photometric="minisblack" if picture.grey else "rgb",
             extrasamples=["unassalpha"] if picture.alpha is not None else None,
             compression="zlib",
-            compressionargs=PACKED,
+            compressionargs=COMPRESSION_PARAMETERS,
             predictor=True,
             rowsperstrip=max(1, 1_048_576 // max(1, stored.strides[0])),
             maxworkers=os.cpu_count(),
@@ -123,7 +133,7 @@ def _append_directories(buffer: io.BytesIO, exif: bytes, directories: list[int])
         with tifffile.TiffFile(buffer) as tiff:
             entry_at = tiff.pages[0].tags[directory - 1].offset  # type: ignore[union-attr]
         buffer.seek(entry_at)
-        buffer.write(struct.pack("<HHII", directory, LONG, 1, offset))
+        buffer.write(struct.pack("<HHII", directory, LONG_TYPE, 1, offset))
 
 
 def _has(exif: bytes, directory: int) -> bool:

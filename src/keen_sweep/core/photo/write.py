@@ -11,11 +11,15 @@ from keen_sweep.core.errors import BadPicture, LibraryTrouble
 from keen_sweep.core.photo import jpeg, png, tiff
 from keen_sweep.core.photo.picture import Format, Picture, Written
 
-# How the name of a file begins that is being written.
-PART = ".part-"
-ENCODERS: dict[Written, Callable[[Picture], bytes]] = {"jpeg": jpeg.encode, "png": png.encode, "tiff": tiff.encode}
-# What is written for an original of each format if nothing else is asked for: never less than it holds.
-LIKE: dict[Format, Written] = {
+# Prefix of the name of a file that is being written.
+PARTIAL_PREFIX = ".part-"
+FORMAT_ENCODERS: dict[Written, Callable[[Picture], bytes]] = {
+    "jpeg": jpeg.encode,
+    "png": png.encode,
+    "tiff": tiff.encode,
+}
+# Format written for each original unless another is requested: one that loses nothing.
+DEFAULT_FORMATS: dict[Format, Written] = {
     "jpeg": "jpeg",
     "png": "png",
     "tiff": "tiff",
@@ -24,7 +28,7 @@ LIKE: dict[Format, Written] = {
     "heif": "tiff",
     "raw": "tiff",
 }
-SUFFIXES: dict[Written, str] = {"jpeg": ".jpg", "png": ".png", "tiff": ".tif"}
+FORMAT_SUFFIXES: dict[Written, str] = {"jpeg": ".jpg", "png": ".png", "tiff": ".tif"}
 
 
 def encode_picture(picture: Picture, kind: Written) -> bytes:
@@ -32,16 +36,16 @@ def encode_picture(picture: Picture, kind: Written) -> bytes:
 
     PNG and TIFF keep the pixels to the bit; JPEG is 8 bit at quality 95 without colour subsampling.
     """
-    if kind not in ENCODERS:
+    if kind not in FORMAT_ENCODERS:
         raise BadPicture(f"Pictures are written as JPEG, PNG or TIFF, not as {kind}.")
-    return ENCODERS[kind](picture)
+    return FORMAT_ENCODERS[kind](picture)
 
 
 def write_whole(path: Path, data: bytes) -> None:
     """Write bytes so that the file is there whole or not at all. Raises LibraryTrouble when it cannot be."""
     name = None
     try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=PART, delete=False) as file:
+        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=PARTIAL_PREFIX, delete=False) as file:
             name = file.name
             file.write(data)
             file.flush()

@@ -7,7 +7,7 @@ from pathlib import Path
 import tifffile
 from PIL import Image
 
-XMP = 700
+XMP_TAG = 700
 
 
 def packet_of(path: Path) -> bytes | None:
@@ -17,7 +17,7 @@ def packet_of(path: Path) -> bytes | None:
             found = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")
         if found is None:
             with tifffile.TiffFile(path) as tiff:
-                tag = tiff.pages[0].tags.get(XMP)  # type: ignore[union-attr]
+                tag = tiff.pages[0].tags.get(XMP_TAG)  # type: ignore[union-attr]
                 found = None if tag is None else tag.value
     except Exception:  # each reader has its own errors, and there are files that only their own reader knows
         return None

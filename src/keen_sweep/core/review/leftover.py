@@ -9,38 +9,39 @@ from keen_sweep.core.arrays import Floats
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
-# How far from the mask is looked, pixels; and how near to it a bit begins.
-REACH = 24
-TOUCH = 2
-# How unlike the fill the thing is, in L*a*b*: only then can its bits be told apart.
-UNLIKE = 12.0
-BINS = 12
-SURE = 0.9
-LEAST = 16
+# Distance from the mask that is searched, pixels.
+SEARCH_RADIUS_PX = 24
+# A remainder begins this close to the mask, pixels.
+CONTACT_DISTANCE_PX = 2
+# Distance between thing and fill from which on remainders can be recognised, L*a*b*.
+MIN_COLOUR_DISTANCE = 12.0
+BINS_PER_CHANNEL = 12
+MIN_LIKELIHOOD = 0.9
+MIN_PIXELS = 16
 
 
 def leftover(laid: Laid) -> list[Snag]:
     """Bits beside the mask in colours that the thing had and the surroundings have not."""
     was, now = lab(laid.before), lab(laid.after)
-    thing = laid.hole & (np.linalg.norm(was - now, axis=2) > UNLIKE)
-    if thing.sum() < LEAST:
+    thing = laid.hole & (np.linalg.norm(was - now, axis=2) > MIN_COLOUR_DISTANCE)
+    if thing.sum() < MIN_PIXELS:
         return []
     distance = cv2.distanceTransform((~laid.hole).astype(np.uint8), cv2.DIST_L2, 5)
-    near = (distance > 0) & (distance <= REACH)
+    near = (distance > 0) & (distance <= SEARCH_RADIUS_PX)
     # The fill shows what belongs here, and so does all that lies farther off.
-    likely = _likelihood(now, was[thing], np.concatenate([now[laid.hole], now[distance > REACH]]))
-    bits = ((likely > SURE) & near).astype(np.uint8)
+    likely = _likelihood(now, was[thing], np.concatenate([now[laid.hole], now[distance > SEARCH_RADIUS_PX]]))
+    bits = ((likely > MIN_LIKELIHOOD) & near).astype(np.uint8)
     bits = np.asarray(cv2.morphologyEx(bits, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(bits, connectivity=8)
-    touching = np.unique(labels[(distance > 0) & (distance <= TOUCH)])
+    touching = np.unique(labels[(distance > 0) & (distance <= CONTACT_DISTANCE_PX)])
     out = []
     size = float(thing.sum())
     for label in range(1, count):
         area = int(stats[label, cv2.CC_STAT_AREA])
-        if label not in touching or area < max(LEAST, 0.002 * size):
+        if label not in touching or area < max(MIN_PIXELS, 0.002 * size):
             continue
         place = labels == label
-        edge = place & (distance > REACH - 2)
+        edge = place & (distance > SEARCH_RADIUS_PX - 2)
         # What goes on and on is ground of the same colour, not a bit that was cut off.
         if edge.sum() > 0.25 * np.sqrt(area):
             continue
@@ -54,12 +55,12 @@ def _likelihood(planes: Floats, thing: Floats, ground: Floats) -> Floats:
     """(h, w): how likely a colour is the thing's, 0 to 1, by smoothed histograms of both."""
     low, high = planes.reshape(-1, 3).min(0), planes.reshape(-1, 3).max(0)
     low, high = np.minimum(low, thing.min(0)), np.maximum(high, thing.max(0))
-    step = np.maximum((high - low) / (BINS - 1), 4.0)
+    step = np.maximum((high - low) / (BINS_PER_CHANNEL - 1), 4.0)
 
     def histogram(colours: Floats) -> Floats:
         at = np.rint((colours - low) / step).astype(np.intp)
-        table = np.zeros((BINS + 1,) * 3, np.float32)
-        np.add.at(table, tuple(np.clip(at, 0, BINS).T), 1)
+        table = np.zeros((BINS_PER_CHANNEL + 1,) * 3, np.float32)
+        np.add.at(table, tuple(np.clip(at, 0, BINS_PER_CHANNEL).T), 1)
         for axis in range(3):
             rolled = np.moveaxis(table, axis, 0)
             padded = np.concatenate([rolled[:1], rolled, rolled[-1:]])
@@ -68,5 +69,5 @@ def _likelihood(planes: Floats, thing: Floats, ground: Floats) -> Floats:
 
     of_thing, of_ground = histogram(thing), histogram(ground)
     share = of_thing / (of_thing + of_ground + 1e-4)
-    at = np.clip(np.rint((planes - low) / step).astype(np.intp), 0, BINS)
+    at = np.clip(np.rint((planes - low) / step).astype(np.intp), 0, BINS_PER_CHANNEL)
     return np.asarray(share[at[..., 0], at[..., 1], at[..., 2]], np.float32)

@@ -12,20 +12,26 @@ from keen_sweep.core.methods.segments import segments_of
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
-# Edges at least so long and so strong (levels) are followed; they end at the border if so near, pixels.
-LONG = 24.0
-STRONG = 9.0
-NEAR = 9.0
-# How far beyond the border they are followed, how far aside they are looked for, and what is left of their contrast
-# where they are broken.
-AHEAD = 14.0
-ASIDE = 2
-LEFT = 0.45
-# How much of its contrast it has right before the border; and how much more it stands out than what ends elsewhere.
-CLOSE = 0.75
-DROP = 0.5
-UNUSUAL = 1.3
-MANY = 1.5
+# Shortest edge that is followed, pixels.
+MIN_EDGE_LENGTH_PX = 24.0
+# Weakest edge that is followed, 8-bit levels.
+MIN_EDGE_CONTRAST = 9.0
+# Distance from the border within which an edge must end, pixels.
+BORDER_DISTANCE_PX = 9.0
+# How far beyond the border it is followed, pixels.
+FOLLOWED_PX = 14.0
+# How far to the side it is searched for, pixels.
+SIDE_SEARCH_PX = 2
+# An edge is broken when less than this share of its contrast is left.
+MAX_CONTRAST_LEFT = 0.45
+# Share of its contrast that it must have right before the border.
+MIN_CONTRAST_AT_BORDER = 0.75
+# Share of that contrast that may be left beyond the border.
+MAX_CONTRAST_AHEAD = 0.5
+# How much more it must stand out than edges that end elsewhere in the picture.
+MIN_SCORE_RATIO = 1.3
+# More ends than this multiple of the natural number are reported.
+MAX_COUNT_RATIO = 1.5
 
 
 def broken_line(laid: Laid) -> list[Snag]:
@@ -38,10 +44,10 @@ def broken_line(laid: Laid) -> list[Snag]:
     ends = _ends(smooth, segments, laid.hole)
     if not ends:
         return []
-    natural = [_ends(smooth, segments, hole) for hole in elsewhere(laid, int(AHEAD))]
+    natural = [_ends(smooth, segments, hole) for hole in elsewhere(laid, int(FOLLOWED_PX))]
     scores = [end.score for each in natural for end in each]
-    unusual = [end for end in ends if end.score > UNUSUAL * max(scores, default=0.0)]
-    if len(ends) > MANY * max(len(each) for each in natural) + 1:
+    unusual = [end for end in ends if end.score > MIN_SCORE_RATIO * max(scores, default=0.0)]
+    if len(ends) > MAX_COUNT_RATIO * max(len(each) for each in natural) + 1:
         # So many end here that it is not by nature, even if none of them stands out.
         unusual = ends
     return _merged(unusual, laid.hole)
@@ -63,7 +69,7 @@ class _End:
 def _ends(luma: Floats, segments: Floats, hole: Bools) -> list[_End]:
     out = []
     for x0, y0, x1, y1 in segments:
-        if np.hypot(x1 - x0, y1 - y0) < LONG:
+        if np.hypot(x1 - x0, y1 - y0) < MIN_EDGE_LENGTH_PX:
             continue
         for start, end in (((x0, y0), (x1, y1)), ((x1, y1), (x0, y0))):
             found = _end(luma, hole, np.array(start), np.array(end))
@@ -76,7 +82,7 @@ def _end(luma: Floats, hole: Bools, start: Floats, end: Floats) -> _End | None:
     """Where a segment from start to end meets the border and is broken there; None if it is not."""
     length = float(np.hypot(*(end - start)))
     along = (end - start) / length
-    steps = np.arange(-length, NEAR + 1)
+    steps = np.arange(-length, BORDER_DISTANCE_PX + 1)
     path = np.rint(end + steps[:, None] * along).astype(int)
     height, width = hole.shape
     fits = (path >= 0).all(axis=1) & (path < (width, height)).all(axis=1)
@@ -86,23 +92,29 @@ def _end(luma: Floats, hole: Bools, start: Floats, end: Floats) -> _End | None:
         return None
     first = int(in_hole.argmax())
     # Most of it has to lie outside, and it has to end soon after the border.
-    if first < LONG or steps[first] < -NEAR:
+    if first < MIN_EDGE_LENGTH_PX or steps[first] < -BORDER_DISTANCE_PX:
         return None
     border = end + steps[first] * along
-    column, row = np.rint(border + along * (AHEAD + 2)).astype(int)
+    column, row = np.rint(border + along * (FOLLOWED_PX + 2)).astype(int)
     if not (0 <= row < height and 0 <= column < width) or not hole[row, column]:
         return None
     normal = np.array([-along[1], along[0]])
-    before = _contrast(luma, border - along * (LONG * 0.8), along, normal, LONG * 0.7)[ASIDE]
-    close = _contrast(luma, border - along * 5, along, normal, 4)[ASIDE] * np.sign(before)
+    before = _contrast(luma, border - along * (MIN_EDGE_LENGTH_PX * 0.8), along, normal, MIN_EDGE_LENGTH_PX * 0.7)[
+        SIDE_SEARCH_PX
+    ]
+    close = _contrast(luma, border - along * 5, along, normal, 4)[SIDE_SEARCH_PX] * np.sign(before)
     after = _contrast(luma, border + along, along, normal, 6) * np.sign(before)
     # It ends at the border and nowhere else.
-    if abs(before) < STRONG or close < CLOSE * abs(before) or after.max() > DROP * close:
+    if (
+        abs(before) < MIN_EDGE_CONTRAST
+        or close < MIN_CONTRAST_AT_BORDER * abs(before)
+        or after.max() > MAX_CONTRAST_AHEAD * close
+    ):
         return None
-    beyond = _contrast(luma, border + along * 2, along, normal, AHEAD) * np.sign(before)
+    beyond = _contrast(luma, border + along * 2, along, normal, FOLLOWED_PX) * np.sign(before)
     left = float(max(beyond.max(), 0) / abs(before))
     at = border + along * 6
-    return _End((float(at[0]), float(at[1])), float(abs(before)), left) if left < LEFT else None
+    return _End((float(at[0]), float(at[1])), float(abs(before)), left) if left < MAX_CONTRAST_LEFT else None
 
 
 def _contrast(
@@ -112,10 +124,11 @@ def _contrast(
     normal: Floats,
     length: float,
 ) -> Floats:
-    """(2 * ASIDE + 1,): one side less the other along a line and its parallels, median over its length, levels."""
+    """(2 * SIDE_SEARCH_PX + 1,): one side less the other along a line and its parallels, median over its length,
+    levels."""
     steps = np.arange(0, length)
     sides = np.array([1.2, 2.4])
-    aside = np.arange(-ASIDE, ASIDE + 1)
+    aside = np.arange(-SIDE_SEARCH_PX, SIDE_SEARCH_PX + 1)
     offsets = np.concatenate([aside[:, None] - sides, aside[:, None] + sides], axis=1)
     points = start + steps[:, None, None, None] * along + offsets[None, :, :, None] * normal
     values = cv2.remap(

@@ -10,8 +10,8 @@ from keen_sweep.core.methods.grain import grain_for, smooth_known
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.review.tone import border_steps
 
-# The scale below which everything counts as grain, pixels.
-GRAIN = 1.6
+# Standard deviation below which detail counts as grain, pixels.
+GRAIN_SIGMA_PX = 1.6
 
 
 def regrown(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels:
@@ -22,10 +22,10 @@ def regrown(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels
     """
     values = picture.astype(np.float32)
     known = ~hole
-    residual = values - smooth_known(values, known, GRAIN)
+    residual = values - smooth_known(values, known, GRAIN_SIGMA_PX)
     residual[~known] = 0
     grain = grain_for(residual, known, place, np.random.default_rng(seed))
-    own = values - cv2.GaussianBlur(values, (0, 0), GRAIN)
+    own = values - cv2.GaussianBlur(values, (0, 0), GRAIN_SIGMA_PX)
     wanted, have = float((grain[place] ** 2).mean()), float((own[place] ** 2).mean())
     share = np.sqrt(max(0.0, 1 - have / max(wanted, 1e-6)))
     return _rounded(values + share * grain * place[..., None], picture)

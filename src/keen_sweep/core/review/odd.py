@@ -11,12 +11,14 @@ from keen_sweep.core.fill.weave.mismatch import Judge, Seen
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
-# How far out ground that nobody filled is looked at, at half size; how much odder than that a place must be; how odd at
-# least, squared units of L*a*b* a pixel; and what of it belongs to it.
-REACH = 12
-ODDER = 1.7
-LEAST = 90.0
-SHARE = 0.5
+# Distance to which untouched ground is compared, pixels at half size.
+GROUND_RADIUS_PX = 12
+# Ratio to the oddest natural place.
+MIN_ODDNESS_RATIO = 1.7
+# Smallest oddness that is reported, squared L*a*b* per pixel.
+MIN_ODDNESS = 90.0
+# The place extends to this share of the peak.
+MIN_PEAK_SHARE = 0.5
 
 
 def looked_at(laid: Laid) -> Seen:
@@ -35,19 +37,19 @@ def odd_place(laid: Laid) -> list[Snag]:
         return []
     colours = lab(half.after)
     worst = Judge(colours, half.hole, ~half.hole).look(colours).worst
-    if worst is None or worst.worst < LEAST:
+    if worst is None or worst.worst < MIN_ODDNESS:
         return []
     natural = 0.0
-    for ground in elsewhere(half, REACH):
+    for ground in elsewhere(half, GROUND_RADIUS_PX):
         ring = ground & ~cv2.dilate(half.hole.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
         if not ring.any() or ring.all():
             continue
         seen = Judge(colours, ring, ~(ring | half.hole)).look(colours).worst
         natural = max(natural, seen.worst if seen is not None else 0.0)
-    if worst.worst < ODDER * natural:
+    if worst.worst < MIN_ODDNESS_RATIO * natural:
         return []
-    place = enlarged(worst.at >= SHARE * worst.worst, 2 ** (worst.level + 1), laid.hole.shape) & laid.hole
+    place = enlarged(worst.at >= MIN_PEAK_SHARE * worst.worst, 2 ** (worst.level + 1), laid.hole.shape) & laid.hole
     if not place.any():
         return []
-    strength = 1 - natural * ODDER / worst.worst
+    strength = 1 - natural * MIN_ODDNESS_RATIO / worst.worst
     return [placed(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, "This place looks unlike its surroundings.")]

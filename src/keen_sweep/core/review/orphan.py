@@ -16,14 +16,15 @@ from keen_sweep.core.mask.shadow import Shadow, shadow_of
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 from keen_sweep.core.scout.poles import poles_at
 
-# A shadow counts if this much of it lies outside the mask, and if it is at least so many pixels.
-OUTSIDE = 0.5
-LEAST = 150
-# How sure a shadow has to be; and what is thinner throws none that anybody sees, pixels.
-SURE = 0.4
-THIN = 12.0
-# Only upright things are asked for their shadow: a mask as wide as it is tall mostly holds it already.
-UPRIGHT = 1.15
+# Share of a shadow that must lie outside the mask.
+MIN_OUTSIDE_SHARE = 0.5
+MIN_SHADOW_PIXELS = 150
+# Smallest confidence of a shadow.
+MIN_CONFIDENCE = 0.4
+# Thinner things throw no visible shadow, pixels.
+MIN_WIDTH_PX = 12.0
+# Only upright things are searched for a shadow: a mask as wide as tall mostly contains it.
+MIN_HEIGHT_RATIO = 1.15
 
 
 def orphan(laid: Laid) -> list[Snag]:
@@ -32,18 +33,18 @@ def orphan(laid: Laid) -> list[Snag]:
 
 
 def _shadow(laid: Laid) -> list[Snag]:
-    if cv2.distanceTransform(laid.hole.astype(np.uint8), cv2.DIST_L2, 5).max() < THIN / 2:
+    if cv2.distanceTransform(laid.hole.astype(np.uint8), cv2.DIST_L2, 5).max() < MIN_WIDTH_PX / 2:
         return []
     box = box_of(laid.hole)
-    if box.height < UPRIGHT * box.width:
+    if box.height < MIN_HEIGHT_RATIO * box.width:
         return []
     found = _shadow_before(laid, box)
-    if found is None or found.confidence < SURE:
+    if found is None or found.confidence < MIN_CONFIDENCE:
         return []
     shadow = np.zeros(laid.hole.shape, np.bool_)
     shadow[found.mask.box.slices] = found.mask.pixels > 0
     stays = shadow & ~laid.hole
-    if stays.sum() < max(LEAST, OUTSIDE * shadow.sum()):
+    if stays.sum() < max(MIN_SHADOW_PIXELS, MIN_OUTSIDE_SHARE * shadow.sum()):
         return []
     share = float(stays.sum() / shadow.sum())
     return [placed(SnagKind.ORPHAN, stays, 0.4 + share / 2, "This shadow has lost the thing that cast it.")]
@@ -51,7 +52,7 @@ def _shadow(laid: Laid) -> list[Snag]:
 
 # Shadows by what they were looked for in: the takes of a sweep have the picture before it in common.
 _known: OrderedDict[bytes, Shadow | None] = OrderedDict()
-KNOWN = 8
+MAX_CACHED_SHADOWS = 8
 
 
 def _shadow_before(laid: Laid, box: Box) -> Shadow | None:
@@ -63,7 +64,7 @@ def _shadow_before(laid: Laid, box: Box) -> Shadow | None:
     if key not in _known:
         _known[key] = shadow_of(laid.before, Mask(box, np.where(laid.hole[box.slices], 255, 0).astype(np.uint8)))
     _known.move_to_end(key)
-    while len(_known) > KNOWN:
+    while len(_known) > MAX_CACHED_SHADOWS:
         _known.popitem(last=False)
     return _known[key]
 

@@ -4,24 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from keen_sweep.core.fill.weave.mismatch import UNLIKE
+from keen_sweep.core.fill.weave.mismatch import DISSIMILARITY_WEIGHT
 from keen_sweep.core.review.odd import looked_at
 from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.taste import Terms
 
-NEAR = 150
+SURROUNDINGS_PX = 150
 
 
 def terms_of(laid: Laid, snags: Sequence[Snag]) -> Terms:
     """How bad a fill looks, how much of it repeats, how soft it is."""
-    near, _ = laid.around(NEAR)
+    near, _ = laid.around(SURROUNDINGS_PX)
     seen = looked_at(near)
     fine, coarse = (*seen.logs, 0.0, 0.0)[:2]
     return Terms(
         fine=fine,
         coarse=coarse,
         # Where nothing else can be told of a hole it stands for everything.
-        unlike=seen.unlike if seen.logs else seen.unlike / UNLIKE,
+        unlike=seen.unlike if seen.logs else seen.unlike / DISSIMILARITY_WEIGHT,
         repeats=sum(snag.strength for snag in snags if snag.kind == "repeat"),
         softness=max((snag.strength for snag in snags if snag.kind == "softness"), default=0.0),
     )

@@ -10,17 +10,19 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
-# What is compared: cells of this side, so many at most, with all that lies within this reach of them.
-CELL = 16
-MOST = 600
-REACH = 260
-# A copy and its model correlate to within this.
-COPY = 0.05
-# A cell is a motif if it has more structure than so many levels, and if the next best match is far from it.
-STRUCTURE = 4.0
-OWN = 0.03
-# Cells with one shift that make a snag.
-CELLS = 3
+# Side of the compared cells, pixels.
+CELL_SIDE_PX = 16
+MAX_CELLS = 600
+# Distance within which a cell is compared with its surroundings, pixels.
+SEARCH_RADIUS_PX = 260
+# One minus correlation of a copy and its source.
+MAX_COPY_DISTANCE = 0.05
+# Standard deviation from which on a cell is a motif, 8-bit levels.
+MIN_STRUCTURE = 4.0
+# Distance of the next best match: closer ones mean a texture that repeats by nature.
+MIN_SECOND_DISTANCE = 0.03
+# Cells with one common shift that make a snag.
+MIN_SNAG_CELLS = 3
 
 
 def repeat(laid: Laid) -> list[Snag]:
@@ -38,10 +40,10 @@ def repeat(laid: Laid) -> list[Snag]:
     for (dx, dy), cells in found.items():
         place = np.zeros(laid.hole.shape, np.bool_)
         for x, y, _ in cells:
-            place[y : y + CELL, x : x + CELL] = True
+            place[y : y + CELL_SIDE_PX, x : x + CELL_SIDE_PX] = True
         for part in _parts(place):
             inside = [strength for x, y, strength in cells if part[y, x]]
-            if len(inside) < CELLS:
+            if len(inside) < MIN_SNAG_CELLS:
                 continue
             away = np.hypot(dx, dy)
             text = f"The same texture occurs {away:.0f} pixels away."
@@ -53,17 +55,17 @@ def repeat(laid: Laid) -> list[Snag]:
 def _cells(laid: Laid) -> list[tuple[int, int]]:
     """Corners of cells that lie in the hole, at half a cell's distance; fewer if there are many."""
     box = box_of(laid.hole)
-    inside = cv2.boxFilter(laid.hole.astype(np.float32), -1, (CELL, CELL), anchor=(0, 0))
-    step = CELL // 2
+    inside = cv2.boxFilter(laid.hole.astype(np.float32), -1, (CELL_SIDE_PX, CELL_SIDE_PX), anchor=(0, 0))
+    step = CELL_SIDE_PX // 2
     out = []
     while True:
         out = [
             (x, y)
-            for y in range(box.y, box.bottom - CELL + 1, step)
-            for x in range(box.x, box.right - CELL + 1, step)
+            for y in range(box.y, box.bottom - CELL_SIDE_PX + 1, step)
+            for x in range(box.x, box.right - CELL_SIDE_PX + 1, step)
             if inside[y, x] > 0.97
         ]
-        if len(out) <= MOST:
+        if len(out) <= MAX_CELLS:
             return out
         step += 2
 
@@ -73,11 +75,11 @@ def _copied_from(luma: Floats, small: Floats, x: int, y: int) -> tuple[tuple[int
 
     Looked for at half the size, where it is sixteen times quicker, and made sure of at full size.
     """
-    cell = luma[y : y + CELL, x : x + CELL]
-    if float(cell.std()) < STRUCTURE:
+    cell = luma[y : y + CELL_SIDE_PX, x : x + CELL_SIDE_PX]
+    if float(cell.std()) < MIN_STRUCTURE:
         return None
-    half = CELL // 2
-    window = Box(x=x // 2, y=y // 2, width=half, height=half).grow(REACH // 2, whole(small))
+    half = CELL_SIDE_PX // 2
+    window = Box(x=x // 2, y=y // 2, width=half, height=half).grow(SEARCH_RADIUS_PX // 2, whole(small))
     there = small[y // 2 : y // 2 + half, x // 2 : x // 2 + half]
     misfit = np.asarray(1 - cv2.matchTemplate(small[window.slices], there, cv2.TM_CCOEFF_NORMED), np.float32)
     row, column = y // 2 - window.y, x // 2 - window.x
@@ -85,21 +87,23 @@ def _copied_from(luma: Floats, small: Floats, x: int, y: int) -> tuple[tuple[int
     row, column = divmod(int(misfit.argmin()), misfit.shape[1])
     _blot(misfit, row, column)
     second = float(misfit.min())
-    if second < OWN:
+    if second < MIN_SECOND_DISTANCE:
         return None
-    around = Box(x=2 * (column + window.x), y=2 * (row + window.y), width=CELL, height=CELL).grow(3, whole(luma))
-    if around.width < CELL or around.height < CELL:
+    around = Box(x=2 * (column + window.x), y=2 * (row + window.y), width=CELL_SIDE_PX, height=CELL_SIDE_PX).grow(
+        3, whole(luma)
+    )
+    if around.width < CELL_SIDE_PX or around.height < CELL_SIDE_PX:
         return None
     close = 1 - cv2.matchTemplate(luma[around.slices], np.ascontiguousarray(cell), cv2.TM_CCOEFF_NORMED)
     row, column = divmod(int(close.argmin()), close.shape[1])
-    if float(close[row, column]) > COPY:
+    if float(close[row, column]) > MAX_COPY_DISTANCE:
         return None
     return (around.x + column - x, around.y + row - y), min(1.0, second)
 
 
 def _blot(misfit: Floats, row: int, column: int) -> None:
     """Leave a place and what is next to it out."""
-    rim = CELL // 4
+    rim = CELL_SIDE_PX // 4
     misfit[max(row - rim, 0) : row + rim + 1, max(column - rim, 0) : column + rim + 1] = 2
 
 

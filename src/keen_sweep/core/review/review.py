@@ -17,16 +17,19 @@ from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.softness import softness
 from keen_sweep.core.review.tone import step_in_tone
 
-CHECKS = (leftover, repeat, step_in_tone, broken_line, odd_place)
-LARGEST = 2_500_000
-# How far round a fill these look, pixels; shadows fall farther: as a share of its size, within limits.
-NEAR = 150
-SHADOW = 1.5
-LEAST_ROOM = 150
-MOST_ROOM = 600
-# The most halvings at which a snag is looked for again, and the smallest side that is looked at.
-HALVINGS = 3
-SMALLEST = 48
+REVIEW_CHECKS = (leftover, repeat, step_in_tone, broken_line, odd_place)
+MAX_REVIEW_PIXELS = 2_500_000
+# Margin around a fill that most checks read, pixels.
+SURROUNDINGS_PX = 150
+# Margin for shadows, in longer sides of the hole,
+SHADOW_MARGIN_RATIO = 1.5
+# within these bounds, pixels.
+MIN_SHADOW_MARGIN_PX = 150
+MAX_SHADOW_MARGIN_PX = 600
+# A snag is searched for again at up to this many halved sizes,
+MAX_HALVINGS = 3
+# none smaller than this, pixels.
+MIN_REVIEW_SIDE_PX = 48
 
 
 # Called between checks; it may raise to stop the look.
@@ -39,13 +42,13 @@ def always() -> None:
 
 def review(laid: Laid, go_on: GoOn = always) -> list[Snag]:
     """The snags of a fill, the worst first."""
-    near, at = laid.around(NEAR)
+    near, at = laid.around(SURROUNDINGS_PX)
     found = _scaled(softness(near), 0)
     # What is this large is looked at from farther away: only grain needs every pixel.
-    halvings = 1 if near.hole.size > LARGEST else 0
+    halvings = 1 if near.hole.size > MAX_REVIEW_PIXELS else 0
     for _ in range(halvings):
         near = near.halved()
-    for check in CHECKS:
+    for check in REVIEW_CHECKS:
         go_on()
         found += _scaled(check(near), halvings)
     go_on()
@@ -61,8 +64,8 @@ def _scaled(snags: list[Snag], halvings: int) -> list[Snag]:
 
 def room_for(hole: Box, picture: Box) -> Box:
     """How much of a picture a review has to see."""
-    room = SHADOW * max(hole.width, hole.height)
-    return hole.grow(round(min(max(room, LEAST_ROOM), MOST_ROOM)), picture)
+    room = SHADOW_MARGIN_RATIO * max(hole.width, hole.height)
+    return hole.grow(round(min(max(room, MIN_SHADOW_MARGIN_PX), MAX_SHADOW_MARGIN_PX)), picture)
 
 
 def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = always) -> list[Snag]:
@@ -70,8 +73,8 @@ def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = always) -> list
     picture is made smaller."""
     left = {id(snag): 1.0 for snag in snags}
     open_still = list(snags)
-    for halving in range(1, HALVINGS + 1):
-        if not open_still or min(laid.hole.shape) < 2 * SMALLEST:
+    for halving in range(1, MAX_HALVINGS + 1):
+        if not open_still or min(laid.hole.shape) < 2 * MIN_REVIEW_SIDE_PX:
             break
         laid = laid.halved()
         if not laid.hole.any():

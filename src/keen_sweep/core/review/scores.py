@@ -12,16 +12,18 @@ import scipy
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.box import box_of
-from keen_sweep.core.methods.sliced_distance import SIDE, patches, sliced_distance, unit_directions
+from keen_sweep.core.methods.sliced_distance import PATCH_SIDE_PX, patches, sliced_distance, unit_directions
 
 # Xue et al. 2014, section III: for 8-bit luminance.
 GMSD_CONSTANT = 170.0
-# Of lswd: windows on a grid of half their side, pixels; directions; patches projected at once; the longest picture that
-# is judged at full size.
-WINDOW = 48
-DIRECTIONS = 64
-BATCH = 20_000
-LONGEST = 1_100
+# lswd: windows on a grid of half their side, pixels;
+WINDOW_SIDE_PX = 48
+# number of projections;
+PROJECTION_COUNT = 64
+# patches projected at once;
+BATCH_PATCHES = 20_000
+# longest side that is judged at full size, pixels.
+MAX_SIDE_PX = 1_100
 
 
 def lab(picture: EightBit) -> Floats:
@@ -46,20 +48,20 @@ def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     wrong place counts, while texture may differ. Pictures are taken as they are given: see judged.
     """
     planes = [lab(picture) for picture in (fill, truth)]
-    across = unit_directions(SIDE * SIDE * 3, DIRECTIONS)
+    across = unit_directions(PATCH_SIDE_PX * PATCH_SIDE_PX * 3, PROJECTION_COUNT)
     rows, columns = np.nonzero(mask)
-    places = np.zeros((2, len(rows), DIRECTIONS), np.float32)
+    places = np.zeros((2, len(rows), PROJECTION_COUNT), np.float32)
     for k, plane in enumerate(planes):
-        for first in range(0, len(rows), BATCH):
+        for first in range(0, len(rows), BATCH_PATCHES):
             some = np.zeros(mask.shape, np.bool_)
-            some[rows[first : first + BATCH], columns[first : first + BATCH]] = True
-            places[k, first : first + BATCH] = patches(plane, some, BATCH) @ across
+            some[rows[first : first + BATCH_PATCHES], columns[first : first + BATCH_PATCHES]] = True
+            places[k, first : first + BATCH_PATCHES] = patches(plane, some, BATCH_PATCHES) @ across
     box = box_of(mask)
     total, weight = 0.0, 0
-    for top in range(box.y - WINDOW // 2, box.bottom, WINDOW // 2):
-        band = slice(*np.searchsorted(rows, (top, top + WINDOW)))
-        for left in range(box.x - WINDOW // 2, box.right, WINDOW // 2):
-            inside = np.flatnonzero((columns[band] >= left) & (columns[band] < left + WINDOW)) + band.start
+    for top in range(box.y - WINDOW_SIDE_PX // 2, box.bottom, WINDOW_SIDE_PX // 2):
+        band = slice(*np.searchsorted(rows, (top, top + WINDOW_SIDE_PX)))
+        for left in range(box.x - WINDOW_SIDE_PX // 2, box.right, WINDOW_SIDE_PX // 2):
+            inside = np.flatnonzero((columns[band] >= left) & (columns[band] < left + WINDOW_SIDE_PX)) + band.start
             if len(inside):
                 apart = np.abs(np.sort(places[0, inside], axis=0) - np.sort(places[1, inside], axis=0)).mean()
                 total += float(apart) * len(inside)
@@ -69,7 +71,7 @@ def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
 
 def judged(fill: EightBit, truth: EightBit, mask: Bools) -> tuple[EightBit, EightBit, Bools]:
     """Fill, truth and mask as lswd looks at them: at half size if the picture is longer than 1,100 pixels."""
-    if max(mask.shape) <= LONGEST:
+    if max(mask.shape) <= MAX_SIDE_PX:
         return fill, truth, mask
     size = (mask.shape[1] // 2, mask.shape[0] // 2)
     small = [np.asarray(cv2.resize(each, size, interpolation=cv2.INTER_AREA), np.uint8) for each in (fill, truth)]
@@ -139,12 +141,12 @@ def psnr(fill: EightBit, truth: EightBit, mask: Bools) -> float:
 def ssim(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     """Structural similarity of luma (Wang et al. 2004) with 7 x 7 uniform windows, averaged over the mask."""
     x, y = grey(fill).astype(np.float64), grey(truth).astype(np.float64)
-    count = SIDE**2
+    count = PATCH_SIDE_PX**2
     unbias = count / (count - 1)
-    mx, my = scipy.ndimage.uniform_filter(x, SIDE), scipy.ndimage.uniform_filter(y, SIDE)
-    vx = unbias * (scipy.ndimage.uniform_filter(x * x, SIDE) - mx * mx)
-    vy = unbias * (scipy.ndimage.uniform_filter(y * y, SIDE) - my * my)
-    vxy = unbias * (scipy.ndimage.uniform_filter(x * y, SIDE) - mx * my)
+    mx, my = scipy.ndimage.uniform_filter(x, PATCH_SIDE_PX), scipy.ndimage.uniform_filter(y, PATCH_SIDE_PX)
+    vx = unbias * (scipy.ndimage.uniform_filter(x * x, PATCH_SIDE_PX) - mx * mx)
+    vy = unbias * (scipy.ndimage.uniform_filter(y * y, PATCH_SIDE_PX) - my * my)
+    vxy = unbias * (scipy.ndimage.uniform_filter(x * y, PATCH_SIDE_PX) - mx * my)
     c1, c2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
     similarity = (2 * mx * my + c1) * (2 * vxy + c2) / ((mx**2 + my**2 + c1) * (vx + vy + c2))
     return float(similarity[mask].mean())

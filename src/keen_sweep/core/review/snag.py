@@ -34,10 +34,10 @@ class SnagKind(StrEnum):
 
     @property
     def mend(self) -> Mend:
-        return MENDS.get(self, Mend.SPOT)
+        return MENDS_BY_KIND.get(self, Mend.SPOT)
 
 
-MENDS = {
+MENDS_BY_KIND = {
     SnagKind.LEFTOVER: Mend.GROW,
     SnagKind.ORPHAN: Mend.GROW,
     SnagKind.SOFTNESS: Mend.GRAIN,

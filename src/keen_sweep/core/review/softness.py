@@ -10,17 +10,20 @@ from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.review.scores import grey
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
 
-CELL = 16
-# Cells count with at least so many pixels of one side; what is compared is of the same tone, levels.
-LEAST = 40
-ALIKE = 14.0
-# Fine detail below this share of the plainest surroundings is missing; and what is no grain at all is not missed.
-SOFT = 0.6
-NO_GRAIN = 0.12
-PLAINEST = 10
-# Cells that hang together, or a share of the fill, to be worth a word.
-CELLS = 4
-SHARE = 0.3
+CELL_SIDE_PX = 16
+# A cell counts with this many pixels on one side.
+MIN_CELL_PIXELS = 40
+# Only cells of similar tone are compared, 8-bit levels.
+MAX_TONE_DIFFERENCE = 14.0
+# Below this share of the plainest surroundings' fine detail, a cell is soft.
+MIN_DETAIL_SHARE = 0.6
+# Ground with less fine detail has no grain to miss.
+MIN_GRAIN = 0.12
+PLAIN_PERCENTILE = 10
+# A snag has this many connected cells
+MIN_CONNECTED_CELLS = 4
+# or covers this share of the fill.
+MIN_SOFT_SHARE = 0.3
 
 
 def softness(laid: Laid) -> list[Snag]:
@@ -34,30 +37,32 @@ def softness(laid: Laid) -> list[Snag]:
     d_in, n_in = _cells(fine, inside)
     d_out, n_out = _cells(fine, outside)
     tone_in, tone_out = _cells(luma, inside)[0], _cells(luma, outside)[0]
-    whole = n_out >= CELL * CELL * 0.8
+    whole = n_out >= CELL_SIDE_PX * CELL_SIDE_PX * 0.8
     if whole.sum() < 12:
         return []
     ring_detail, ring_tone = d_out[whole], tone_out[whole]
     soft = np.zeros(d_in.shape, np.bool_)
     left = np.ones(d_in.shape, np.float32)
-    filled = n_in >= LEAST
+    filled = n_in >= MIN_CELL_PIXELS
     for row, column in np.argwhere(filled):
-        alike = np.abs(ring_tone - tone_in[row, column]) < ALIKE
+        alike = np.abs(ring_tone - tone_in[row, column]) < MAX_TONE_DIFFERENCE
         if alike.sum() < 8:
             alike[:] = True
-        floor = float(np.percentile(ring_detail[alike], PLAINEST))
-        if floor < NO_GRAIN:
+        floor = float(np.percentile(ring_detail[alike], PLAIN_PERCENTILE))
+        if floor < MIN_GRAIN:
             continue
         left[row, column] = d_in[row, column] / floor
-        soft[row, column] = left[row, column] < SOFT
+        soft[row, column] = left[row, column] < MIN_DETAIL_SHARE
     count, labels = cv2.connectedComponents(soft.astype(np.uint8), connectivity=8)
     sizes = np.bincount(labels.ravel(), minlength=count)
-    large = (sizes >= CELLS) | (sizes >= SHARE * filled.sum())
+    large = (sizes >= MIN_CONNECTED_CELLS) | (sizes >= MIN_SOFT_SHARE * filled.sum())
     large[0] = False
     cells = large[labels]
     if not cells.any():
         return []
-    place = np.kron(cells, np.ones((CELL, CELL), np.bool_))[: luma.shape[0], : luma.shape[1]] & laid.hole
+    place = (
+        np.kron(cells, np.ones((CELL_SIDE_PX, CELL_SIDE_PX), np.bool_))[: luma.shape[0], : luma.shape[1]] & laid.hole
+    )
     share = float(left[cells].mean())
     text = f"It has {share:.0%} of the grain of its plainest surroundings."
     return [placed(SnagKind.SOFTNESS, place, 1 - share, text)]
@@ -66,12 +71,14 @@ def softness(laid: Laid) -> list[Snag]:
 def _cells(plane: Floats, where: EightBit) -> tuple[Floats, Floats]:
     """Means over the true pixels of cells, and their counts."""
     height, width = plane.shape
-    tall, wide = -(-height // CELL) * CELL, -(-width // CELL) * CELL
+    tall, wide = -(-height // CELL_SIDE_PX) * CELL_SIDE_PX, -(-width // CELL_SIDE_PX) * CELL_SIDE_PX
 
     def summed(values: Floats) -> Floats:
         padded = np.zeros((tall, wide), np.float32)
         padded[:height, :width] = values
-        return np.asarray(padded.reshape(tall // CELL, CELL, wide // CELL, CELL).sum(axis=(1, 3)))
+        return np.asarray(
+            padded.reshape(tall // CELL_SIDE_PX, CELL_SIDE_PX, wide // CELL_SIDE_PX, CELL_SIDE_PX).sum(axis=(1, 3))
+        )
 
     count = summed(where.astype(np.float32))
     return np.asarray(summed(plane * where) / np.maximum(count, 1), np.float32), count

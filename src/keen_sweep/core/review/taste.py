@@ -15,7 +15,7 @@ from dataclasses import astuple, dataclass, fields
 import numpy as np
 
 from keen_sweep.core.arrays import Doubles
-from keen_sweep.core.fill.weave.mismatch import UNLIKE, WEIGHTS
+from keen_sweep.core.fill.weave.mismatch import DISSIMILARITY_WEIGHT, SCALE_WEIGHTS
 
 
 @dataclass(frozen=True)
@@ -43,44 +43,45 @@ class Choice:
     others: tuple[Terms, ...]
 
 
-# What repeats and softness count beside how bad a fill looks, which a smear keeps low (docs/review.md).
-OURS = Terms(fine=WEIGHTS[0], coarse=WEIGHTS[1], unlike=UNLIKE, repeats=0.2, softness=3.0)
-# How far from ours weights are expected to lie, one standard deviation.
-SPREAD = Terms(fine=1.0, coarse=0.7, unlike=0.65, repeats=1.0, softness=3.0)
-_OURS = np.array(astuple(OURS))
-_SPREAD = np.array(astuple(SPREAD))
-# Fewer picks than this say nothing.
-FEWEST = 12
-# How much likelier picks that were not seen must be under the weights learned than under ours: natural logarithm of the
-# ratio, over all of them.
-CONVINCED = 3.0
-FOLDS = 5
-# Newton steps at most, and how small one is when it is done.
-STEPS = 30
-STILL = 1e-6
+# Default weights. Repeats and softness count beside badness, which a smear keeps low (docs/review.md).
+DEFAULT_TERMS = Terms(
+    fine=SCALE_WEIGHTS[0], coarse=SCALE_WEIGHTS[1], unlike=DISSIMILARITY_WEIGHT, repeats=0.2, softness=3.0
+)
+# Prior standard deviation of the weights around the default.
+TERM_SPREAD = Terms(fine=1.0, coarse=0.7, unlike=0.65, repeats=1.0, softness=3.0)
+_DEFAULT_WEIGHTS = np.array(astuple(DEFAULT_TERMS))
+_WEIGHT_SPREAD = np.array(astuple(TERM_SPREAD))
+# Fewer picks say nothing.
+MIN_PICKS = 12
+# Log likelihood gain on unseen picks from which on learned weights are used.
+MIN_LOG_GAIN = 3.0
+FOLD_COUNT = 5
+# Bounds of the Newton iteration: number of steps, and size of the last one.
+MAX_NEWTON_STEPS = 30
+MIN_NEWTON_STEP = 1e-6
 
 
 def taste_of(choices: Sequence[Choice]) -> Terms | None:
     """The weights that a photographer's picks speak for; None where ours foretell them as well."""
-    if len(choices) < FEWEST:
+    if len(choices) < MIN_PICKS:
         return None
     gaps = _gaps(choices)
-    fold = np.arange(len(gaps)) % FOLDS
+    fold = np.arange(len(gaps)) % FOLD_COUNT
     gain = 0.0
-    for k in range(FOLDS):
-        theirs = _most_probable(gaps[fold != k], np.diag(_SPREAD))
+    for k in range(FOLD_COUNT):
+        theirs = _most_probable(gaps[fold != k], np.diag(_WEIGHT_SPREAD))
         # Ours, as decided or as careless as these picks are.
-        ours = _most_probable(gaps[fold != k], _OURS[None])
+        ours = _most_probable(gaps[fold != k], _DEFAULT_WEIGHTS[None])
         gain += float((_likelihood(theirs, gaps[fold == k]) - _likelihood(ours, gaps[fold == k])).sum())
-    if gain < CONVINCED:
+    if gain < MIN_LOG_GAIN:
         return None
-    return Terms(*(float(each) for each in _most_probable(gaps, np.diag(_SPREAD))))
+    return Terms(*(float(each) for each in _most_probable(gaps, np.diag(_WEIGHT_SPREAD))))
 
 
 def minded(weights: Terms) -> tuple[str, bool]:
     """The term by which weights differ most from ours, as shares of the whole, and whether it counts more."""
-    theirs = np.array(astuple(weights)) / _SPREAD
-    ours = _OURS / _SPREAD
+    theirs = np.array(astuple(weights)) / _WEIGHT_SPREAD
+    ours = _DEFAULT_WEIGHTS / _WEIGHT_SPREAD
     apart = theirs / np.linalg.norm(theirs) - ours / np.linalg.norm(ours)
     most = int(np.abs(apart).argmax())
     return fields(Terms)[most].name, bool(apart[most] > 0)
@@ -90,7 +91,7 @@ def _gaps(choices: Sequence[Choice]) -> Doubles:
     """What every other take has beyond the one that was picked: (choices, most others, terms), not a
     number where there are fewer others."""
     most = max(len(choice.others) for choice in choices)
-    out = np.full((len(choices), most, len(_OURS)), np.nan)
+    out = np.full((len(choices), most, len(_DEFAULT_WEIGHTS)), np.nan)
     for row, choice in zip(out, choices, strict=True):
         row[: len(choice.others)] = np.array([astuple(each) for each in choice.others]) - astuple(choice.picked)
     return out
@@ -109,19 +110,19 @@ def _most_probable(gaps: Doubles, moves: Doubles) -> Doubles:
     along = np.nan_to_num(gaps) @ moves.T
 
     def goodness(at: Doubles) -> float:
-        return float(_likelihood(_OURS + at @ moves, gaps).sum() - at @ at / 2)
+        return float(_likelihood(_DEFAULT_WEIGHTS + at @ moves, gaps).sum() - at @ at / 2)
 
-    for _ in range(STEPS):
-        weights = _OURS + at @ moves
+    for _ in range(MAX_NEWTON_STEPS):
+        weights = _DEFAULT_WEIGHTS + at @ moves
         # The probability of each take that was not picked.
         share = np.exp(np.nan_to_num(-(gaps @ weights), nan=-np.inf) + _likelihood(weights, gaps)[:, None])
         mean = np.einsum("nm,nmk->nk", share, along)
         slope = mean.sum(axis=0) - at
         bend = np.einsum("nm,nmk,nml->kl", share, along, along) - mean.T @ mean + np.eye(len(at))
         step = np.linalg.solve(bend, slope)
-        while goodness(at + step) < goodness(at) and np.abs(step).max() > STILL:
+        while goodness(at + step) < goodness(at) and np.abs(step).max() > MIN_NEWTON_STEP:
             step = step / 2
         at = at + step
-        if np.abs(step).max() <= STILL:
+        if np.abs(step).max() <= MIN_NEWTON_STEP:
             break
-    return np.asarray(_OURS + at @ moves)
+    return np.asarray(_DEFAULT_WEIGHTS + at @ moves)

@@ -12,25 +12,32 @@ from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.review.scores import lab
 from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
 
-# Bands on both sides of the border, pixels from it, and how far along it they are averaged.
-NEAR = (0.8, 4.0)
-FAR = (4.0, 8.0)
-SMOOTH = 5.0
-EVERY = 3
-ALONG = 60
-# A step shows from so many units of L*, or of a* and b* together, and if it is so much more than its scatter.
-STEP = 1.3
-HUE = 2.0
-SURE = 3.0
-# How much stronger it is at the border than so many pixels beside it; and how much more of it there is than along
-# borders drawn elsewhere, where larger steps than so many units count as that.
-HERE = 0.8
-ASIDE = 5.0
-UNUSUAL = 0.6
-MOST = 6.0
-# Length of border that has to have it, pixels, and its share.
-LENGTH = 24
-SHARE = 0.12
+# Bands on both sides of the border: distances from it, pixels.
+NEAR_BAND_PX = (0.8, 4.0)
+FAR_BAND_PX = (4.0, 8.0)
+# Standard deviation of the averaging along the border, pixels.
+AVERAGE_SIGMA_PX = 5.0
+# Spacing of the samples along the border, pixels.
+SAMPLE_STEP_PX = 3
+MEDIAN_LENGTH_PX = 60
+# Visible step in L*,
+MIN_LIGHTNESS_STEP = 1.3
+# and in a* and b* together.
+MIN_HUE_STEP = 2.0
+# A step must exceed its standard error by this factor.
+MIN_STANDARD_ERRORS = 3.0
+# Ratio of the step at the border to that beside it.
+MIN_STEP_RATIO = 0.8
+# Distance at which "beside it" is measured, pixels.
+COMPARISON_OFFSET_PX = 5.0
+# Ratio to the steps along borders drawn elsewhere in the picture.
+MIN_NATURAL_RATIO = 0.6
+# Larger steps count as this much, L*a*b*.
+MAX_STEP = 6.0
+# Length of the border that must show a step, pixels,
+MIN_BORDER_PX = 24
+# and its share of the whole border.
+MIN_BORDER_SHARE = 0.12
 
 
 def step_in_tone(laid: Laid) -> list[Snag]:
@@ -39,15 +46,17 @@ def step_in_tone(laid: Laid) -> list[Snag]:
     step = _found(planes, laid.hole)
     if step is None:
         return []
-    natural = [each.weight for hole in elsewhere(laid, int(FAR[1])) if (each := _found(planes, hole)) is not None]
-    if step.weight < UNUSUAL * max(natural, default=0.0):
+    natural = [
+        each.weight for hole in elsewhere(laid, int(FAR_BAND_PX[1])) if (each := _found(planes, hole)) is not None
+    ]
+    if step.weight < MIN_NATURAL_RATIO * max(natural, default=0.0):
         return []
     place = np.zeros(laid.hole.shape, np.uint8)
     for x, y in step.points:
         cv2.circle(place, (int(x), int(y)), 5, 1, -1)
     lightness, hue = float(step.mean[:, 0].mean()), float(np.hypot(step.mean[:, 1], step.mean[:, 2]).mean())
     how = "of another hue" if hue > abs(lightness) else "lighter" if lightness > 0 else "darker"
-    text = f"Along {len(step.points) * EVERY} pixels of its border it is {how} than what it meets."
+    text = f"Along {len(step.points) * SAMPLE_STEP_PX} pixels of its border it is {how} than what it meets."
     worst = float(np.linalg.norm(step.mean, axis=1).mean())
     return [placed(SnagKind.STEP_IN_TONE, place > 0, worst / 8, text)]
 
@@ -62,7 +71,7 @@ class _Step:
     @property
     def weight(self) -> float:
         """How much step there is in all."""
-        return float(np.linalg.norm(self.mean, axis=1).clip(0, MOST).sum())
+        return float(np.linalg.norm(self.mean, axis=1).clip(0, MAX_STEP).sum())
 
 
 def _found(planes: Floats, hole: Bools) -> _Step | None:
@@ -71,36 +80,36 @@ def _found(planes: Floats, hole: Bools) -> _Step | None:
     signed = signed_depth(hole)
     steps = _steps(planes, signed)
     # A step of the picture's own that runs near the border is still there a little beside it.
-    beyond, within = _steps(planes, signed + ASIDE), _steps(planes, signed - ASIDE)
+    beyond, within = _steps(planes, signed + COMPARISON_OFFSET_PX), _steps(planes, signed - COMPARISON_OFFSET_PX)
     # Where a hole is narrow, its far side lies within.
-    within[cv2.dilate(signed, np.ones((21, 21), np.uint8)) < 2 * ASIDE] = 0
+    within[cv2.dilate(signed, np.ones((21, 21), np.uint8)) < 2 * COMPARISON_OFFSET_PX] = 0
     height, width = hole.shape
     around, where, means = 0, [], []
     for contour in contours:
         points = contour[:, 0, :]
         # The picture's own edge is no border.
         free = (points > 1).all(axis=1) & (points < (width - 2, height - 2)).all(axis=1)
-        if free.sum() < LENGTH:
+        if free.sum() < MIN_BORDER_PX:
             continue
-        at = np.flatnonzero(free)[::EVERY]
+        at = np.flatnonzero(free)[::SAMPLE_STEP_PX]
         rows, columns = points[at, 1], points[at, 0]
-        wide = max(ALONG // EVERY, 5)
+        wide = max(MEDIAN_LENGTH_PX // SAMPLE_STEP_PX, 5)
         mean, error = _running(steps[rows, columns], wide)
         others = np.max(
             [np.linalg.norm(_running(each[rows, columns], wide)[0], axis=1) for each in (beyond, within)], axis=0
         )
         lightness, hue = np.abs(mean[:, 0]), np.hypot(mean[:, 1], mean[:, 2])
-        shows = (lightness > STEP) & (lightness > SURE * error[:, 0])
-        shows |= (hue > HUE) & (hue > SURE * np.hypot(error[:, 1], error[:, 2]))
-        shows &= np.linalg.norm(mean, axis=1) > HERE * others
+        shows = (lightness > MIN_LIGHTNESS_STEP) & (lightness > MIN_STANDARD_ERRORS * error[:, 0])
+        shows |= (hue > MIN_HUE_STEP) & (hue > MIN_STANDARD_ERRORS * np.hypot(error[:, 1], error[:, 2]))
+        shows &= np.linalg.norm(mean, axis=1) > MIN_STEP_RATIO * others
         around += len(points)
-        if shows.sum() * EVERY >= LENGTH:
+        if shows.sum() * SAMPLE_STEP_PX >= MIN_BORDER_PX:
             where.append(points[at[shows]])
             means.append(mean[shows])
     if not where:
         return None
     found = _Step(np.concatenate(where).astype(np.int32), np.concatenate(means))
-    return found if len(found.points) * EVERY >= SHARE * around else None
+    return found if len(found.points) * SAMPLE_STEP_PX >= MIN_BORDER_SHARE * around else None
 
 
 def border_steps(planes: Floats, hole: Bools) -> Floats:
@@ -120,19 +129,22 @@ def _steps(planes: Floats, depth: Floats) -> Floats:
 
     def band(away: Floats, between: tuple[float, float]) -> tuple[Floats, Bools]:
         where = ((away > between[0]) & (away <= between[1])).astype(np.float32)
-        weight = cv2.GaussianBlur(where, (0, 0), SMOOTH)
-        mean = cv2.GaussianBlur(planes * where[..., None], (0, 0), SMOOTH) / np.maximum(weight, 1e-4)[..., None]
+        weight = cv2.GaussianBlur(where, (0, 0), AVERAGE_SIGMA_PX)
+        mean = (
+            cv2.GaussianBlur(planes * where[..., None], (0, 0), AVERAGE_SIGMA_PX) / np.maximum(weight, 1e-4)[..., None]
+        )
         return np.asarray(mean, np.float32), np.asarray(weight > 0.01)
 
-    in_near, out_near = band(depth, NEAR)[0], band(-depth, NEAR)[0]
-    (in_far, known), out_far = band(depth, FAR), band(-depth, FAR)[0]
+    in_near, out_near = band(depth, NEAR_BAND_PX)[0], band(-depth, NEAR_BAND_PX)[0]
+    (in_far, known), out_far = band(depth, FAR_BAND_PX), band(-depth, FAR_BAND_PX)[0]
     slope_out = out_near - out_far
     slope_in = np.where(known[..., None], in_far - in_near, slope_out)
     return np.asarray(in_near - out_near - (slope_in + slope_out) / 2 * 1.1, np.float32)
 
 
 def _running(values: Floats, wide: int) -> tuple[Floats, Floats]:
-    """Running means along a closed border, and their standard errors: neighbours within SMOOTH pixels are one."""
+    """Running means along a closed border, and their standard errors: neighbours within AVERAGE_SIGMA_PX pixels are
+    one."""
     wide = min(wide, len(values))
     around = np.concatenate([values[-(wide // 2) :], values, values[: wide // 2]]) if wide < len(values) else values
     kernel = np.ones(wide) / wide
@@ -142,5 +154,5 @@ def _running(values: Floats, wide: int) -> tuple[Floats, Floats]:
             run = np.convolve(plane, kernel, "same")
             out[:, c] = run[wide // 2 : wide // 2 + len(values)] if wide < len(values) else plane.mean()
     scatter = np.sqrt(np.maximum(square - mean**2, 0))
-    independent = max(wide * EVERY / (3 * SMOOTH), 1.5)
+    independent = max(wide * SAMPLE_STEP_PX / (3 * AVERAGE_SIGMA_PX), 1.5)
     return mean, scatter / np.sqrt(independent)

@@ -7,16 +7,17 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.backdrop import LEAST_SUBJECT, backdrop_of
+from keen_sweep.core.mask.backdrop import MIN_SUBJECT_SHARE, backdrop_of
 from keen_sweep.core.mask.fit import grown
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.scout.found import FindKind, Found
 
-# How far masks reach past what they mark, and how far they keep from the subject, as shares of the long side.
-MARGIN = 0.006
-KEEP_OFF = 0.004
-# The name of what lies beyond the paper; the rest lies on it.
-BEYOND = "Beyond the backdrop"
+# Margin of the masks, share of the longer side.
+MASK_MARGIN_SHARE = 0.006
+# Distance the masks keep from the subject, share of the longer side.
+SUBJECT_MARGIN_SHARE = 0.004
+# Name of what lies beyond the paper; everything else lies on it.
+BEYOND_NAME = "Beyond the backdrop"
 
 
 def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
@@ -29,14 +30,14 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
         return []
     long_side = max(found.outline.shape)
     # Round the subject the paper stays, but what surrounds a part that reaches past the paper's edge does not.
-    off = grown(_as_mask(found.subject), max(KEEP_OFF * long_side, 1.5)) > 0
+    off = grown(_as_mask(found.subject), max(SUBJECT_MARGIN_SHARE * long_side, 1.5)) > 0
     off &= found.outline | (grown(_as_mask(found.subject), 1.0) > 0)
     share = float((~found.outline).mean())
     out = []
-    if share > LEAST_SUBJECT:
+    if share > MIN_SUBJECT_SHARE:
         why = f"{share:.0%} of the picture lies beyond the edge of the paper"
         mask = _full(~found.outline, off, picture, guard)
-        out.append(Found(FindKind.BACKDROP, BEYOND, mask, 0.9, why))
+        out.append(Found(FindKind.BACKDROP, BEYOND_NAME, mask, 0.9, why))
     for thing in found.things:
         mask = _full(thing, off, picture, guard)
         if mask.pixels.any():
@@ -53,7 +54,7 @@ def _as_mask(plane: Bools) -> EightBit:
 def _full(thing: Bools, off: Bools, picture: Pixels, guard: Bools | None) -> Mask:
     """A mask at the picture's size with a margin, clear of the subject."""
     height, width = picture.shape[:2]
-    wide = grown(_as_mask(thing), max(MARGIN * max(thing.shape), 1.5))
+    wide = grown(_as_mask(thing), max(MASK_MARGIN_SHARE * max(thing.shape), 1.5))
     wide[off] = 0
     soft = cv2.resize(wide, (width, height), interpolation=cv2.INTER_LINEAR)
     plane = _as_mask(np.asarray(soft) >= 128)

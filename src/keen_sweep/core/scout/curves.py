@@ -15,20 +15,25 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 
-# What counts as a line, and how strong its strongest pixels must be; the shortest bit that starts a curve, pixels.
-FAINT = 0.22
-FIRM = 0.45
-SEED = 14
-# Points join a curve within so many pixels, more the farther they are from what it has; and at so like an angle.
-TOLERANCE = 2.0
-SPREAD = 0.025
-ANGLE = 0.22
-# A gap may be as long as so much of what the curve has, or so many pixels; and curves bend less than this.
-GAP = 0.6
-LEAST_GAP = 30.0
-MOST_BEND = 0.35
-ROUNDS = 8
-MOST_SEEDS = 220
+# Likelihood from which on a pixel may belong to a line.
+MIN_LIKELIHOOD = 0.22
+# Likelihood that its strongest pixel must reach.
+MIN_PEAK_LIKELIHOOD = 0.45
+# Shortest piece that starts a curve, pixels.
+MIN_SEED_PIXELS = 14
+# Points join a curve within this distance, pixels,
+MAX_DISTANCE_PX = 2.0
+# growing by this with the length of the gap,
+DISTANCE_PER_GAP = 0.025
+# and with this difference in direction, radians.
+MAX_ANGLE_RAD = 0.22
+# A gap may have this share of the curve's length,
+MAX_GAP_SHARE = 0.6
+# or this many pixels.
+MIN_GAP_PX = 30.0
+MAX_SAG = 0.35
+GROWING_ROUNDS = 8
+MAX_SEEDS = 220
 
 
 @dataclass(frozen=True)
@@ -78,8 +83,8 @@ def curves_in(likelihood: Floats) -> list[Curve]:
     ridge = _ridge(likelihood)
     used = np.zeros(len(ridge.places), bool)
     curves: list[Curve] = []
-    for bit in np.argsort(-ridge.sizes)[:MOST_SEEDS]:
-        if ridge.sizes[bit] < SEED:
+    for bit in np.argsort(-ridge.sizes)[:MAX_SEEDS]:
+        if ridge.sizes[bit] < MIN_SEED_PIXELS:
             break
         mine = ridge.bits == bit
         if used[mine].mean() > 0.4:
@@ -95,11 +100,11 @@ def curves_in(likelihood: Floats) -> list[Curve]:
 def _ridge(likelihood: Floats) -> Ridge:
     """The middle lines of what is likely, cut where lines meet."""
     calm = cv2.GaussianBlur(likelihood, (0, 0), 0.8)
-    strong = np.asarray(calm > FAINT)
+    strong = np.asarray(calm > MIN_LIKELIHOOD)
     count, labels = cv2.connectedComponents(strong.astype(np.uint8), connectivity=8)
     best = np.zeros(count)
     np.maximum.at(best, np.asarray(labels, np.int64).ravel(), calm.ravel())
-    strong &= best[labels] > FIRM
+    strong &= best[labels] > MIN_PEAK_LIKELIHOOD
     thin: Bools = np.asarray(skimage.morphology.skeletonize(strong))
     neighbours = cv2.boxFilter(thin.astype(np.float32), -1, (3, 3), normalize=False)
     thin &= ~np.asarray(cv2.dilate((thin & (neighbours > 3.5)).astype(np.uint8), np.ones((3, 3), np.uint8))).astype(
@@ -123,8 +128,8 @@ def _grown(ridge: Ridge, seed: Bools, used: Bools) -> tuple[Curve, Bools] | None
     """A curve through a bit and all that carries it on."""
     members = seed.copy()
     curve: Curve | None = None
-    for turn in range(ROUNDS):
-        if members.sum() < SEED:
+    for turn in range(GROWING_ROUNDS):
+        if members.sum() < MIN_SEED_PIXELS:
             return None
         curve = _fitted(ridge.places[members], straight=turn == 0)
         u, v = _seen_from(curve, ridge.places)
@@ -133,12 +138,12 @@ def _grown(ridge: Ridge, seed: Bools, used: Bools) -> tuple[Curve, Bools] | None
         gap = np.maximum(np.maximum(curve.u0 - u, u - curve.u1), 0)
         heading = np.arctan2(curve.axis[1], curve.axis[0]) + np.arctan(b + 2 * c * u)
         turned = np.abs((ridge.angles - heading + np.pi / 2) % np.pi - np.pi / 2)
-        reach = max(LEAST_GAP, GAP * (curve.u1 - curve.u0))
-        joins = ~used & (off < TOLERANCE + SPREAD * gap) & (turned < ANGLE) & (gap < reach)
+        reach = max(MIN_GAP_PX, MAX_GAP_SHARE * (curve.u1 - curve.u0))
+        joins = ~used & (off < MAX_DISTANCE_PX + DISTANCE_PER_GAP * gap) & (turned < MAX_ANGLE_RAD) & (gap < reach)
         if (joins == members).all():
             break
         members = joins
-    if curve is None or members.sum() < SEED or curve.sag > MOST_BEND:
+    if curve is None or members.sum() < MIN_SEED_PIXELS or curve.sag > MAX_SAG:
         return None
     return curve, members
 
@@ -151,7 +156,7 @@ def _fitted(places: Doubles, straight: bool) -> Curve:
     axis = (float(turns[0, 0]), float(turns[0, 1]))
     u = rest @ np.array(axis)
     v = rest @ np.array([-axis[1], axis[0]])
-    long = np.ptp(u) > 4 * SEED
+    long = np.ptp(u) > 4 * MIN_SEED_PIXELS
     powers = (np.ones_like(u), u, u * u) if long and not straight else (np.ones_like(u), u)
     found, *_ = np.linalg.lstsq(np.stack(powers, axis=1), v, rcond=None)
     a, b, c = (*(float(k) for k in found), 0.0)[:3]

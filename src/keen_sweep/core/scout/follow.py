@@ -12,14 +12,17 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Doubles, Floats
 from keen_sweep.core.scout.curves import Curve
 
-# A curve is carried on while so much of its next bit is likely, pixels; and to the frame over gaps of this length.
-BIT = 24
-CARRIES = 0.12
-LAST_GAP = 40.0
-# How far beside the curve its wire may run, and what a pixel's step aside costs.
-ASIDE = 6
-TURN = 0.25
-LIKELY = 0.5
+# Length of the pieces by which a curve is extended, pixels.
+STEP_LENGTH_PX = 24
+# Mean likelihood such a piece must have.
+MIN_STEP_LIKELIHOOD = 0.12
+# A curve is extended to the picture's border over gaps of this length, pixels.
+MAX_BORDER_GAP_PX = 40.0
+# How far beside the curve its wire may run, pixels.
+MAX_OFFSET_PX = 6
+# Cost of a step of half a pixel sideways.
+OFFSET_COST = 0.25
+WIDTH_LIKELIHOOD = 0.5
 
 
 def carried_on(curve: Curve, likelihood: Floats) -> Curve:
@@ -30,12 +33,12 @@ def carried_on(curve: Curve, likelihood: Floats) -> Curve:
     for end, way in ((curve.u0, -1.0), (curve.u1, 1.0)):
         u = end
         while True:
-            bit = curve.at(np.asarray(u + way * np.arange(1, BIT + 1), np.float64))
+            bit = curve.at(np.asarray(u + way * np.arange(1, STEP_LENGTH_PX + 1), np.float64))
             inside = (bit[:, 0] >= 0) & (bit[:, 1] >= 0) & (bit[:, 0] <= width - 1) & (bit[:, 1] <= height - 1)
             if not inside.any():
                 break
             places = np.rint(bit[inside]).astype(np.int64)
-            if near[places[:, 1], places[:, 0]].mean() < CARRIES:
+            if near[places[:, 1], places[:, 0]].mean() < MIN_STEP_LIKELIHOOD:
                 break
             u += way * float(inside.sum())
             if not inside.all():
@@ -46,7 +49,7 @@ def carried_on(curve: Curve, likelihood: Floats) -> Curve:
 
 def _to_edge(curve: Curve, u: float, way: float, width: int, height: int) -> float:
     """How far it is to the frame's edge, if that is near; else 0."""
-    steps = np.arange(0.0, LAST_GAP)
+    steps = np.arange(0.0, MAX_BORDER_GAP_PX)
     places = curve.at(u + way * steps)
     outside = (places[:, 0] < 0) | (places[:, 1] < 0) | (places[:, 0] > width - 1) | (places[:, 1] > height - 1)
     return float(steps[int(outside.argmax())]) if outside.any() else 0.0
@@ -66,7 +69,7 @@ def followed(curve: Curve, likelihood: Floats) -> tuple[Doubles, float]:
         / np.hypot(1, slope)[:, None]
     )
     normal = np.stack([-along[:, 1], along[:, 0]], axis=1)
-    offsets = np.arange(-2 * ASIDE, 2 * ASIDE + 1, dtype=np.float64) / 2
+    offsets = np.arange(-2 * MAX_OFFSET_PX, 2 * MAX_OFFSET_PX + 1, dtype=np.float64) / 2
     places = middle[:, None] + offsets[None, :, None] * normal[:, None]
     seen = scipy.ndimage.map_coordinates(likelihood, [places[..., 1], places[..., 0]], order=1, mode="nearest")
     cost = 1 - seen + 0.02 * np.abs(offsets)
@@ -74,7 +77,9 @@ def followed(curve: Curve, likelihood: Floats) -> tuple[Doubles, float]:
     came = np.zeros(cost.shape, np.int64)
     for k in range(1, len(u)):
         before = best[k - 1]
-        ways = np.stack([np.append(np.inf, before[:-1]) + TURN, before, np.append(before[1:], np.inf) + TURN])
+        ways = np.stack(
+            [np.append(np.inf, before[:-1]) + OFFSET_COST, before, np.append(before[1:], np.inf) + OFFSET_COST]
+        )
         came[k] = ways.argmin(axis=0) - 1
         best[k] += ways.min(axis=0)
     at = np.empty(len(u), np.int64)
@@ -90,13 +95,13 @@ def _width(seen: Doubles, at: NDArray[np.int64]) -> float:
     """How wide what is likely is across the path, where it is seen best, pixels; offsets are half pixels."""
     widths = []
     for profile, middle in zip(seen, at, strict=True):
-        if profile[middle] < LIKELY:
+        if profile[middle] < WIDTH_LIKELIHOOD:
             continue
         left = middle
-        while left > 0 and profile[left - 1] >= LIKELY:
+        while left > 0 and profile[left - 1] >= WIDTH_LIKELIHOOD:
             left -= 1
         right = middle
-        while right < len(profile) - 1 and profile[right + 1] >= LIKELY:
+        while right < len(profile) - 1 and profile[right + 1] >= WIDTH_LIKELIHOOD:
             right += 1
         widths.append((right - left) / 2 + 0.5)
     return float(np.percentile(widths, 50)) if widths else 1.0

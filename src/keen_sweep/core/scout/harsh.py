@@ -8,8 +8,8 @@ import numpy as np
 from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# What is larger than this is ground, standard deviation in picture pixels.
-GROUND = 36.0
+# Larger structures count as ground, standard deviation in picture pixels.
+GROUND_SIGMA_PX = 36.0
 
 
 def harsh(pixels: Pixels, threshold: float, scale: float = 1.0) -> EightBit:
@@ -19,7 +19,7 @@ def harsh(pixels: Pixels, threshold: float, scale: float = 1.0) -> EightBit:
     threshold: share of light, above 0 to 1. scale: size of a pixel in picture pixels, 1 at full size.
     """
     light = np.log(to_eight_bit(np.ascontiguousarray(pixels)).astype(np.float32).mean(axis=2) + 8)
-    ground = cv2.GaussianBlur(light, (0, 0), max(GROUND / scale, 2.0))
+    ground = cv2.GaussianBlur(light, (0, 0), max(GROUND_SIGMA_PX / scale, 2.0))
     deep = -np.log1p(-min(threshold, 0.95))
     return np.asarray((127.5 * (1 + (light - ground) / deep)).clip(0, 255), np.uint8)
 

@@ -7,20 +7,21 @@ import numpy as np
 
 from keen_sweep.core.arrays import Doubles, EightBit, Floats, Numbers
 
-# Colours no farther apart than this are one here, in L*a*b* as OpenCV has it for 8 bit; a line that merges with
-# what crosses it stands out by more than this elsewhere.
-SAME = 18.0
-STANDS_OUT = 40.0
-# How many times it does so at least, over how many widths at most.
-OFTEN = 10
-SHORT = 4.0
+# Colours closer than this count as the same, L*a*b* in OpenCV's 8-bit scale.
+MAX_SAME_DISTANCE = 18.0
+# A line that merges with what crosses it stands out elsewhere by this much.
+MIN_CONTRAST = 40.0
+# It merges at this many places,
+MIN_CROSSINGS = 10
+# each no longer than this many line widths.
+MAX_CROSSING_WIDTHS = 4.0
 
 
 def merges(pixels: EightBit, path: Doubles, width: float) -> bool:
     """Whether a line of a width along a path (n, 2) in pixels (H, W, 3) runs into what crosses it, again and again."""
     walked = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
     at = np.arange(0.0, walked[-1])
-    if len(at) < OFTEN:
+    if len(at) < MIN_CROSSINGS:
         return False
     points = np.stack([np.interp(at, walked, path[:, k]) for k in (0, 1)], axis=1)
     along = np.gradient(points, axis=0)
@@ -29,13 +30,13 @@ def merges(pixels: EightBit, path: Doubles, width: float) -> bool:
     lab = cv2.cvtColor(pixels, cv2.COLOR_RGB2LAB).astype(np.float32)
     own, *beside = (_at(lab, points + far * aside) for far in (0.0, -width / 2 - 2.5, width / 2 + 2.5))
     off = [np.linalg.norm(each - own, axis=1) for each in beside]
-    if np.median(np.minimum(*off)) < STANDS_OUT:
+    if np.median(np.minimum(*off)) < MIN_CONTRAST:
         return False
-    merged = np.maximum(*off) < SAME
+    merged = np.maximum(*off) < MAX_SAME_DISTANCE
     steps = np.flatnonzero(np.diff(np.concatenate([[0], merged.astype(np.int8), [0]])))
     lengths = steps[1::2] - steps[::2]
     lengths = lengths[lengths >= 2]
-    return len(lengths) >= OFTEN and float(np.median(lengths)) <= SHORT * width
+    return len(lengths) >= MIN_CROSSINGS and float(np.median(lengths)) <= MAX_CROSSING_WIDTHS * width
 
 
 def _at(plane: Numbers, points: Doubles) -> Floats:

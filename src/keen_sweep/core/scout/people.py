@@ -17,24 +17,30 @@ from keen_sweep.core.scout.networks.detector import Seen, best_of, detect, overl
 from keen_sweep.core.scout.networks.silhouette import silhouette
 from keen_sweep.core.scout.tiles import detect_around, detect_small
 
-LEAST = 0.5
-# Whom the detector is less sure of, down to so much, is somebody where a silhouette fills so much of the box; who has
-# next to none is nobody, however sure it is: a tower, a statue far away.
-LESS_SURE = 0.4
-FILLED = 0.4
-EMPTY = 0.03
-# What is so narrow at the side of a picture, as a share of its longer side, may be anything.
-SLIVER = 0.047
-# A mask is grown by so many pixels at least, or this share of the person's height.
-MARGIN = 2.0
+# Detector score from which on somebody counts as a person.
+SURE_SCORE = 0.5
+# Lower scores down to this one count where a silhouette fills the box.
+MIN_SCORE = 0.4
+# Share of the box that the silhouette must fill then.
+MIN_FILLED_SHARE = 0.4
+# Whoever has a smaller silhouette is nobody, at any score: a tower or a statue.
+MIN_SILHOUETTE_SHARE = 0.03
+# Narrower boxes at the side of a picture may be anything, share of the longer side.
+MIN_EDGE_WIDTH_SHARE = 0.047
+# Margin of a mask: pixels at least,
+MIN_MARGIN_PX = 2.0
+# or this share of the person's height.
 MARGIN_SHARE = 0.025
-# Who the picture is of: at least so tall a share of it, near its middle, as prominent and as sharp as anybody.
-TALL = 0.3
-CENTRAL = 0.6
-LESS_SHARP = 0.5
-# A wider box, in heights, may hold two people: they are looked for in a square of so many heights.
-WIDE = 0.48
-CLOSER = 2.1
+# A person is the subject from this share of the picture's height on,
+MIN_SUBJECT_HEIGHT_SHARE = 0.3
+# this close to the middle,
+MAX_SUBJECT_OFFSET = 0.6
+# and with this share of the best sharpness.
+MIN_SHARPNESS_SHARE = 0.5
+# A wider box, in heights, may hold two people.
+MAX_SINGLE_WIDTH = 0.48
+# They are searched for in a square of this many heights.
+CLOSER_CROP_RATIO = 2.1
 
 
 def find_people(
@@ -49,7 +55,7 @@ def find_people(
     small: look over tiles too, for distant people. also: look for their shadows and mirror images. Raises NoWeights.
     """
     pixels = to_eight_bit(np.ascontiguousarray(picture))
-    seen = detect_around(pixels, ("person",), LESS_SURE)
+    seen = detect_around(pixels, ("person",), MIN_SCORE)
     if small:
         seen = best_of(seen + detect_small(pixels, ("person",), progress))
     seen = [each for each in seen if _is_somebody(pixels, each)]
@@ -79,10 +85,12 @@ def _is_somebody(pixels: EightBit, each: Seen) -> bool:
     """Whether a silhouette bears out what the detector sees."""
     height, width = pixels.shape[:2]
     at_edge = each.box[0] <= 1 or each.box[2] >= width - 1
-    if at_edge and each.box[2] - each.box[0] < SLIVER * max(height, width):
+    if at_edge and each.box[2] - each.box[0] < MIN_EDGE_WIDTH_SHARE * max(height, width):
         return False
     _, chance = silhouette(pixels, each.box)
-    return bool((chance > 0.5).sum() > (EMPTY if each.score >= LEAST else FILLED) * each.area)
+    return bool(
+        (chance > 0.5).sum() > (MIN_SILHOUETTE_SHARE if each.score >= SURE_SCORE else MIN_FILLED_SHARE) * each.area
+    )
 
 
 def person_in(picture: Pixels, box: Box) -> Mask | None:
@@ -123,13 +131,13 @@ def silhouettes(pixels: EightBit, seen: list[Seen]) -> list[tuple[Box, Bools]]:
 def _one_by_one(pixels: EightBit, each: Seen) -> list[Seen]:
     """The people of a box that is too wide for one, where a closer look tells them apart; else the box itself."""
     left, top, right, bottom = each.box
-    if right - left < WIDE * each.height:
+    if right - left < MAX_SINGLE_WIDTH * each.height:
         return [each]
-    side = round(CLOSER * max(each.height, right - left))
+    side = round(CLOSER_CROP_RATIO * max(each.height, right - left))
     x, y = round((left + right - side) / 2), round((top + bottom - side) / 2)
     square = Box(x=x, y=y, width=side, height=side).intersect(whole(pixels))
     closer = []
-    for one in detect(np.ascontiguousarray(pixels[square.slices]), LEAST, ("person",)):
+    for one in detect(np.ascontiguousarray(pixels[square.slices]), SURE_SCORE, ("person",)):
         x0, y0, x1, y1 = one.box
         moved = Seen("person", one.score, (x0 + square.x, y0 + square.y, x1 + square.x, y1 + square.y))
         if overlap(moved, each) > 0.5 * moved.area and moved.height > 0.5 * each.height:
@@ -148,7 +156,7 @@ def _main_parts(hard: Bools) -> Bools:
 
 
 def _grown(hard: Bools, window: Box, height: float, room: Box) -> Mask:
-    margin = max(MARGIN, MARGIN_SHARE * height)
+    margin = max(MIN_MARGIN_PX, MARGIN_SHARE * height)
     reach = int(np.ceil(margin))
     box = window.grow(reach, room)
     plane = np.zeros((box.height, box.width), np.uint8)
@@ -166,14 +174,16 @@ def _subjects(pixels: EightBit, seen: list[Seen]) -> list[bool]:
     for each in seen:
         left, top, right, bottom = each.box
         aside = abs((left + right) / width - 1)
-        prominent.append(each.height / height * (1 - 0.5 * aside) if aside <= CENTRAL else 0.0)
+        prominent.append(each.height / height * (1 - 0.5 * aside) if aside <= MAX_SUBJECT_OFFSET else 0.0)
         crop = pixels[int(top) : int(bottom) + 1, int(left) : int(right) + 1]
         grey = cv2.cvtColor(np.ascontiguousarray(crop), cv2.COLOR_RGB2GRAY)
         sharp.append(float(np.percentile(np.abs(cv2.Laplacian(grey, cv2.CV_32F)), 95)))
     if not seen:
         return []
     return [
-        each.height >= TALL * height and p >= 0.6 * max(prominent) > 0 and s >= LESS_SHARP * max(sharp)
+        each.height >= MIN_SUBJECT_HEIGHT_SHARE * height
+        and p >= 0.6 * max(prominent) > 0
+        and s >= MIN_SHARPNESS_SHARE * max(sharp)
         for each, p, s in zip(seen, prominent, sharp, strict=True)
     ]
 

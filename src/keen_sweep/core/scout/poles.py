@@ -16,17 +16,19 @@ from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.methods.segments import segments_of
 
-# Upright: so far from vertical at most (tangent). A pole is at least this tall, and so wide, as shares of the height.
-LEAN = 0.14
-TALL = 0.1
-THIN = 0.002
-WIDE = 0.04
-# Its two sides overlap by so much of the shorter one, and a wire comes this near, pixels.
-OVERLAP = 0.6
-NEAR = 12
-MARGIN = 2.0
-# More bars than this are those of a building.
-MOST = 3
+# Tangent of the largest angle to the vertical.
+MAX_LEAN = 0.14
+# Height and width of a pole as shares of the picture's height.
+MIN_HEIGHT_SHARE = 0.1
+MIN_WIDTH_SHARE = 0.002
+MAX_WIDTH_SHARE = 0.04
+# Share of the shorter side over which both sides overlap.
+MIN_SIDE_OVERLAP = 0.6
+# A wire comes this close, pixels.
+WIRE_DISTANCE_PX = 12
+MARGIN_PX = 2.0
+# More bars than this belong to a building.
+MAX_POLES = 3
 
 
 @dataclass(frozen=True)
@@ -49,8 +51,13 @@ def poles_at(pixels: EightBit, wires: Bools) -> list[Mask]:
     if not wires.any():
         return []
     height = pixels.shape[0]
-    sides = _sides(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), TALL * height)
-    reach = np.asarray(cv2.dilate(wires.astype(np.uint8), np.ones((2 * NEAR + 1, 2 * NEAR + 1), np.uint8))) > 0
+    sides = _sides(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), MIN_HEIGHT_SHARE * height)
+    reach = (
+        np.asarray(
+            cv2.dilate(wires.astype(np.uint8), np.ones((2 * WIRE_DISTANCE_PX + 1, 2 * WIRE_DISTANCE_PX + 1), np.uint8))
+        )
+        > 0
+    )
     found: list[tuple[float, Mask]] = []
     for k, left in enumerate(sides):
         for right in sides[k + 1 :]:
@@ -64,7 +71,7 @@ def poles_at(pixels: EightBit, wires: Bools) -> list[Mask]:
     for _, mask in sorted(found, key=lambda pair: pair[0]):
         if all(mask.box.intersect(k.box).area < 0.3 * mask.box.area for k in kept):
             kept.append(mask)
-    return kept if len(kept) <= MOST else []
+    return kept if len(kept) <= MAX_POLES else []
 
 
 def _sides(grey: NDArray[np.generic], least: float) -> list[Side]:
@@ -72,7 +79,7 @@ def _sides(grey: NDArray[np.generic], least: float) -> list[Side]:
     parts = []
     plane = np.asarray(grey, np.float32)
     for x0, y0, x1, y1 in segments_of(np.asarray(grey, np.uint8)):
-        if abs(y1 - y0) < least / 6 or abs(x1 - x0) > LEAN * abs(y1 - y0):
+        if abs(y1 - y0) < least / 6 or abs(x1 - x0) > MAX_LEAN * abs(y1 - y0):
             continue
         (xt, yt), (xb, yb) = sorted(((x0, y0), (x1, y1)), key=lambda p: p[1])
         parts.append(Side(yt, yb, xt, xb, _lighter(plane, xt, yt, xb, yb)))
@@ -103,10 +110,10 @@ def _bar(left: Side, right: Side, height: int) -> Doubles | None:
     """The corners (4, 2) of the bar between two sides, if they make one; the top ones first and last."""
     top, bottom = max(left.top, right.top), min(left.bottom, right.bottom)
     shorter = min(left.bottom - left.top, right.bottom - right.top)
-    if left.lighter == right.lighter or bottom - top < OVERLAP * shorter:
+    if left.lighter == right.lighter or bottom - top < MIN_SIDE_OVERLAP * shorter:
         return None
     widths = right.x(top) - left.x(top), right.x(bottom) - left.x(bottom)
-    if min(widths) < max(THIN * height, 2) or max(widths) > WIDE * height:
+    if min(widths) < max(MIN_WIDTH_SHARE * height, 2) or max(widths) > MAX_WIDTH_SHARE * height:
         return None
     top, bottom = min(left.top, right.top), max(left.bottom, right.bottom)
     corners = [(left.x(top), top), (left.x(bottom), bottom), (right.x(bottom), bottom), (right.x(top), top)]
@@ -114,7 +121,9 @@ def _bar(left: Side, right: Side, height: int) -> Doubles | None:
 
 
 def _mask(bar: Doubles, shape: tuple[int, int]) -> Mask:
-    out = bar + np.array([[-MARGIN, -MARGIN], [-MARGIN, MARGIN], [MARGIN, MARGIN], [MARGIN, -MARGIN]])
+    out = bar + np.array(
+        [[-MARGIN_PX, -MARGIN_PX], [-MARGIN_PX, MARGIN_PX], [MARGIN_PX, MARGIN_PX], [MARGIN_PX, -MARGIN_PX]]
+    )
     low, high = np.floor(out.min(axis=0)).astype(int), np.ceil(out.max(axis=0)).astype(int) + 1
     room = Box(x=0, y=0, width=shape[1], height=shape[0])
     box = Box(x=int(low[0]), y=int(low[1]), width=int(high[0] - low[0]), height=int(high[1] - low[1])).intersect(room)

@@ -69,7 +69,7 @@ class Scout:
 
 
 # In the order in which they run: quick ones first.
-SCOUTS: dict[FindKind, Scout] = {
+SCOUTS_BY_KIND: dict[FindKind, Scout] = {
     FindKind.PEOPLE: Scout(
         lambda picture, guard, small, progress: find_people(picture, guard, small, progress=progress),
         "people of about a fifteenth of the picture's height and taller",
@@ -92,14 +92,14 @@ SCOUTS: dict[FindKind, Scout] = {
         find_things, "bicycles, cars, dogs, bags, bottles, chairs and the like", needs_networks=True
     ),
 }
-KINDS = tuple(SCOUTS)
+ALL_KINDS = tuple(SCOUTS_BY_KIND)
 
 
 def look_for(
     kind: FindKind, picture: Pixels, guard: Guard = None, small: bool = False, progress: Progress = unwatched
 ) -> list[Found]:
     """The finds of one kind in a picture; see Search. Raises ValueError for a kind without a scout."""
-    scout = SCOUTS.get(kind)
+    scout = SCOUTS_BY_KIND.get(kind)
     if scout is None:
         raise ValueError(f"There is no scout for {kind}.")
     return scout.search(picture, guard, small, progress)
@@ -107,10 +107,10 @@ def look_for(
 
 def needs_networks(kinds: Iterable[FindKind]) -> bool:
     """Whether any of some kinds is searched for with networks that set-up fetches."""
-    return any(SCOUTS[kind].needs_networks for kind in kinds)
+    return any(SCOUTS_BY_KIND[kind].needs_networks for kind in kinds)
 
 
 def looked_for(kind: FindKind, small: bool) -> str:
     """What a scout searched for, in words."""
-    scout = SCOUTS[kind]
+    scout = SCOUTS_BY_KIND[kind]
     return scout.searches_small_for if small and scout.searches_small_for else scout.searches_for

@@ -18,36 +18,44 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.scout.found import FindKind, Found
 
-# The picture is looked at with at most so many pixels.
-WORKING = 6_000_000
-# Diameters looked for, pixels of the picture at working size.
-DIAMETERS = (5.0, 6.5, 8.5, 11.0, 14.5, 19.0, 25.0, 33.0, 43.0)
-# A candidate stands out by so many of its neighbourhood's median steps.
-STANDS_OUT = 5.0
-SECTORS = 12
-# A mask covers the speck's soft rim, and so many pixels more.
-SPREAD = 1.25
-MARGIN = 1.5
-# The least depth in logs; and of the deepest channel the least share in another: a tone curve flattens bright ones.
-LEAST_DEPTH = 0.015
-CHANNELS = 0.08
-# So many small spots of like size, up to so many pixels, within the same neighbourhood are the grain of something.
-SMALL = 9.0
-CROWD = 5
-# Below this sureness nearly all were false on real skies.
-LEAST_SURE = 0.45
-# Ground is calm where less than this share of a square of so many pixels is farther from smooth than so many logs.
-ROUGH = 0.035
-CALM_SIDE = 81
-CALM_SHARE = 0.2
+# Number of pixels at working size, at most.
+WORKING_PIXELS = 6_000_000
+# Diameters that are searched for, pixels at working size.
+SPECK_DIAMETERS_PX = (5.0, 6.5, 8.5, 11.0, 14.5, 19.0, 25.0, 33.0, 43.0)
+# Ratio of a candidate's response to the median step around it.
+MIN_RESPONSE_RATIO = 5.0
+SECTOR_COUNT = 12
+# A mask covers the speck's soft rim,
+RIM_RATIO = 1.25
+# and this many more pixels.
+MARGIN_PX = 1.5
+# Smallest depth, natural logarithm,
+MIN_DEPTH = 0.015
+# and the smallest share of the deepest channel in another one: a tone curve flattens bright channels.
+MIN_CHANNEL_SHARE = 0.08
+# Small spots up to this diameter are the grain of something
+MAX_GRAIN_DIAMETER_PX = 9.0
+# when this many of like size are near.
+MIN_CROWD = 5
+# Below this confidence nearly all were false on real skies.
+MIN_CONFIDENCE = 0.45
+# A pixel is rough when it is this far from smooth, natural logarithm.
+MIN_ROUGHNESS = 0.035
+# Ground is calm where in a square of this side, pixels,
+CALM_SIDE_PX = 81
+# less than this share of the pixels is rough.
+MAX_ROUGH_SHARE = 0.2
 
-# Spots are texture where, within a share of the long side, there are bright ones of like size and strength too: so
-# many, and such a share of the dark ones; or where so many spots round about are.
-ROUND_ABOUT = 0.3
-ALIKE = 0.3
-FEW = 2
-AS_MANY = 0.25
-MANY = 3
+# Spots are compared within this share of the longer side.
+NEIGHBOURHOOD_SHARE = 0.3
+# Spots are alike from this ratio of their confidences on.
+MIN_LIKENESS = 0.3
+# Dark spots are texture where there are this many bright ones of like size and strength,
+MIN_BRIGHT_SPOTS = 2
+# and this share of the dark ones,
+MIN_BRIGHT_SHARE = 0.25
+# or where this many lie on rough ground.
+MAX_ROUGH_SPOTS = 3
 
 
 @dataclass(frozen=True)
@@ -67,7 +75,7 @@ def find_specks(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     out = []
     room = whole(picture)
     for number, speck in enumerate(specks_in(picture, None if guard is None else ~guard), start=1):
-        disc = Stroke(points=((speck.x, speck.y),), size=max(speck.diameter * SPREAD + 2 * MARGIN, 3.0))
+        disc = Stroke(points=((speck.x, speck.y),), size=max(speck.diameter * RIM_RATIO + 2 * MARGIN_PX, 3.0))
         box = disc.box.intersect(room)
         reason = f"{speck.diameter:.0f} px, takes {speck.contrast:.0%} of the light"
         out.append(Found(FindKind.SPECKS, f"Speck {number}", Mask(box, disc.cover(box)), speck.confidence, reason))
@@ -76,7 +84,7 @@ def find_specks(picture: Pixels, guard: Bools | None = None) -> list[Found]:
 
 def specks_in(picture: Pixels, known: Bools | None = None) -> list[Speck]:
     """The specks of a picture (H, W, 3), surest first; known (H, W) bool: where to look, everywhere if None."""
-    scale = min(1.0, float(np.sqrt(WORKING / (picture.shape[0] * picture.shape[1]))))
+    scale = min(1.0, float(np.sqrt(WORKING_PIXELS / (picture.shape[0] * picture.shape[1]))))
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     if scale < 1:
         size = (round(picture.shape[1] * scale), round(picture.shape[0] * scale))
@@ -84,7 +92,7 @@ def specks_in(picture: Pixels, known: Bools | None = None) -> list[Speck]:
     light = np.log(pixels.astype(np.float32) + 8)
     kept = [each for each in _dark_spots(light) if known is None or _at(known, each.x / scale, each.y / scale)]
     if kept:
-        kept = _without_texture(kept, _dark_spots(-light), ROUND_ABOUT * max(pixels.shape[:2]))
+        kept = _without_texture(kept, _dark_spots(-light), NEIGHBOURHOOD_SHARE * max(pixels.shape[:2]))
     return [Speck(s.x / scale, s.y / scale, s.diameter / scale, s.contrast, s.confidence) for s in kept]
 
 
@@ -110,19 +118,19 @@ def _without_texture(dark: list[Speck], bright: list[Speck], near: float) -> lis
         """How many spots of its neighbourhood are of its kind."""
         return sum(
             np.hypot(one.x - each.x, one.y - each.y) < near
-            and each.confidence > ALIKE * one.confidence
-            and ALIKE < each.diameter / one.diameter < 1 / ALIKE
+            and each.confidence > MIN_LIKENESS * one.confidence
+            and MIN_LIKENESS < each.diameter / one.diameter < 1 / MIN_LIKENESS
             for each in spots
         )
 
     def crowded(one: Speck) -> bool:
-        small = [each for each in dark if each.diameter <= SMALL]
-        return one.diameter <= SMALL and round_about(one, small) >= CROWD
+        small = [each for each in dark if each.diameter <= MAX_GRAIN_DIAMETER_PX]
+        return one.diameter <= MAX_GRAIN_DIAMETER_PX and round_about(one, small) >= MIN_CROWD
 
     dark = [each for each in dark if not crowded(each)]
-    lone = [each for each in dark if like(each, bright) < max(FEW, AS_MANY * like(each, dark))]
+    lone = [each for each in dark if like(each, bright) < max(MIN_BRIGHT_SPOTS, MIN_BRIGHT_SHARE * like(each, dark))]
     rough = [each for each in dark if each not in lone]
-    return [each for each in lone if round_about(each, rough) < MANY]
+    return [each for each in lone if round_about(each, rough) < MAX_ROUGH_SPOTS]
 
 
 def _at(plane: Bools, x: float, y: float) -> bool:
@@ -131,15 +139,15 @@ def _at(plane: Bools, x: float, y: float) -> bool:
 
 def _calm(grey: Floats) -> Bools:
     """Where the ground is calm, (h, w): few of the pixels round a place are far from their smooth version."""
-    rough = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 5)) > ROUGH
-    share = cv2.boxFilter(rough.astype(np.float32), -1, (CALM_SIDE, CALM_SIDE))
-    return np.asarray(share < CALM_SHARE)
+    rough = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 5)) > MIN_ROUGHNESS
+    share = cv2.boxFilter(rough.astype(np.float32), -1, (CALM_SIDE_PX, CALM_SIDE_PX))
+    return np.asarray(share < MAX_ROUGH_SHARE)
 
 
 def _candidates(grey: Floats, calm: Bools) -> list[tuple[float, float, float]]:
     """Places and diameters that stand out against their neighbourhood: x, y, diameter."""
     out = []
-    for diameter in DIAMETERS:
+    for diameter in SPECK_DIAMETERS_PX:
         # Large specks are looked for on a smaller picture: the answer is the same and the time is not.
         step = 2 ** max(int(np.floor(np.log2(diameter / 8))), 0)
         size = (max(grey.shape[1] // step, 1), max(grey.shape[0] // step, 1))
@@ -151,7 +159,7 @@ def _candidates(grey: Floats, calm: Bools) -> list[tuple[float, float, float]]:
         peak = here & (response >= cv2.dilate(response, np.ones((reach, reach), np.uint8))) & (response > 0.004)
         # How strongly the neighbourhood responds anyway: a coarse grid of medians.
         activity = _medians(np.abs(response), max(int(8 * sigma), 12))
-        rows, columns = np.nonzero(peak & (response > STANDS_OUT * activity + 0.002))
+        rows, columns = np.nonzero(peak & (response > MIN_RESPONSE_RATIO * activity + 0.002))
         order = np.argsort(-response[rows, columns])[:400]
         out += [((columns[k] + 0.5) * step, (rows[k] + 0.5) * step, diameter) for k in order]
     return out
@@ -189,10 +197,10 @@ def _measured(light: Floats, grey: Floats, x: float, y: float, diameter: float) 
     rest = (plane - terms @ ground).astype(np.float64)
     noise = float(np.std(rest[ring]))
     depth = -float(rest[core].mean())
-    if depth < LEAST_DEPTH or depth < 2.5 * noise:
+    if depth < MIN_DEPTH or depth < 2.5 * noise:
         return None
-    angle = ((np.arctan2(dy, dx) / (2 * np.pi) + 1) % 1 * SECTORS).astype(np.int64)
-    outside = [float(rest[ring & (angle == k)].mean()) for k in range(SECTORS) if (ring & (angle == k)).sum() >= 3]
+    angle = ((np.arctan2(dy, dx) / (2 * np.pi) + 1) % 1 * SECTOR_COUNT).astype(np.int64)
+    outside = [float(rest[ring & (angle == k)].mean()) for k in range(SECTOR_COUNT) if (ring & (angle == k)).sum() >= 3]
     inside = [float(rest[core & (angle // 3 == k)].mean()) for k in range(4) if (core & (angle // 3 == k)).any()]
     # Every way out of it must be up, and no quarter of it may be as light as the ground: edges and lines are not.
     if not outside or min(outside) < -0.35 * depth or max(inside) > -0.5 * depth:
@@ -204,7 +212,7 @@ def _measured(light: Floats, grey: Floats, x: float, y: float, diameter: float) 
     for channel in range(3):
         values = window[..., channel]
         by_channel.append(float(values[ring].mean() - values[core].mean()))
-    if min(by_channel) < CHANNELS * max(by_channel):
+    if min(by_channel) < MIN_CHANNEL_SHARE * max(by_channel):
         return None
     confidence = float(np.clip(1 - np.exp(-(depth / max(noise, 0.004) - 1.5) / 4), 0, 1))
-    return Speck(x, y, diameter, 1 - float(np.exp(-depth)), confidence) if confidence >= LEAST_SURE else None
+    return Speck(x, y, diameter, 1 - float(np.exp(-depth)), confidence) if confidence >= MIN_CONFIDENCE else None

@@ -16,17 +16,19 @@ from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen
 from keen_sweep.core.scout.tiles import detect_around, detect_small
 
-# What may stand or lie about where it should not; furniture of rooms, food and wild animals are left alone.
-KINDS = (
+# Things that may stand or lie where they should not; furniture, food and wild animals are left alone.
+THING_KINDS = (
     "bicycle,car,motorcycle,bus,train,truck,boat,traffic light,fire hydrant,stop sign,parking meter,bench,bird,cat,dog,"
     "backpack,umbrella,handbag,suitcase,frisbee,sports ball,kite,skateboard,surfboard,bottle,wine glass,cup,chair,"
     "potted plant,laptop,cell phone,book"
 ).split(",")
-LEAST = 0.5
-# What covers more of the picture is what it is of; and how much of it, near the middle, makes a subject.
-SUBJECT_SHARE = 0.12
+MIN_SCORE = 0.5
+# A thing that covers more of the picture is its subject.
+MIN_SUBJECT_SHARE = 0.12
+# Margin of a mask: share of the thing's longer side,
 MARGIN_SHARE = 0.02
-MARGIN = 2.0
+# at least this many pixels.
+MIN_MARGIN_PX = 2.0
 
 
 def find_things(
@@ -37,7 +39,7 @@ def find_things(
 ) -> list[Found]:
     """Things of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W). Raises NoWeights."""
     pixels = to_eight_bit(np.ascontiguousarray(picture))
-    seen = detect_small(pixels, KINDS, progress) if small else detect_around(pixels, KINDS, LEAST)
+    seen = detect_small(pixels, THING_KINDS, progress) if small else detect_around(pixels, THING_KINDS, MIN_SCORE)
     out: list[Found] = []
     counts: dict[str, int] = {}
     for each in seen:
@@ -47,7 +49,7 @@ def find_things(
         counts[each.kind] = counts.get(each.kind, 0) + 1
         name = f"{each.kind.capitalize()} {counts[each.kind]}"
         share = each.area / (pixels.shape[0] * pixels.shape[1])
-        subject = share >= SUBJECT_SHARE
+        subject = share >= MIN_SUBJECT_SHARE
         reason = f"{each.score:.0%} like a {each.kind}" + ("; large, so perhaps the subject" if subject else "")
         # Most things belong to the picture: none goes unless it is ticked.
         out.append(Found(FindKind.THINGS, name, mask, each.score, reason, subject, False, what=each.kind))
@@ -65,7 +67,7 @@ def _mask(pixels: EightBit, each: Seen, guard: Bools | None) -> Mask:
     meant = Meant(box.relative_to(room), each.kind, each.score)
     tight = cling(pixels[room.slices], near, "outline", None if guard is None else guard[room.slices], meant)
     plane = tight.full(room.width, room.height)
-    margin = max(MARGIN, MARGIN_SHARE * max(box.width, box.height))
+    margin = max(MIN_MARGIN_PX, MARGIN_SHARE * max(box.width, box.height))
     plane = fitted(plane, np.zeros_like(plane), Fit(margin=margin))
     if guard is not None:
         plane[guard[room.slices]] = 0

@@ -11,24 +11,25 @@ import numpy as np
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.progress import Progress, unwatched
-from keen_sweep.core.scout.networks.detector import PAD, Seen, best_of, detect
+from keen_sweep.core.scout.networks.detector import PADDING_VALUE, Seen, best_of, detect
 
-# Sides of the finest tiles, pixels: a person of 60 px is 40 px tall to the network there, which reads well.
-FINEST = 624
-OVERLAP = 0.25
-LEAST = 0.5
-# How much of the picture is put round it when it is seen from farther away; the side of squares seen from closer.
-AFAR = 0.3
-CLOSER = 0.58
-# A box that ends so near an inner border of its tile is likely cut, pixels of the tile's side.
-CUT = 0.008
+# Side of the smallest tiles: a person of 60 px is 40 px tall to the network there, which it reads well.
+MIN_TILE_SIDE_PX = 624
+TILE_OVERLAP_SHARE = 0.25
+MIN_SCORE = 0.5
+# Margin added around the picture when it is seen from farther away.
+FAR_MARGIN_SHARE = 0.3
+# Side of the squares seen from closer, share of the longer side.
+CLOSE_TILE_SHARE = 0.58
+# A box that ends this close to an inner border of its tile is probably cut off, share of the tile's side.
+CUT_MARGIN_SHARE = 0.008
 
 
 def tiles_of(room: Box) -> list[Box]:
     """Squares that cover a picture with overlap, from half its long side down to the finest."""
     side, out = max(room.width, room.height) / 2, []
-    while side > FINEST * 0.75:
-        out += list(_grid(room, max(round(side), FINEST)))
+    while side > MIN_TILE_SIDE_PX * 0.75:
+        out += list(_grid(room, max(round(side), MIN_TILE_SIDE_PX)))
         side /= 2
     return out
 
@@ -41,7 +42,7 @@ def _grid(room: Box, side: int) -> Iterator[Box]:
 
 
 def _starts(length: int, side: int) -> list[int]:
-    count = int(np.ceil((length - side) / (side * (1 - OVERLAP)))) + 1 if length > side else 1
+    count = int(np.ceil((length - side) / (side * (1 - TILE_OVERLAP_SHARE)))) + 1 if length > side else 1
     return [round(k) for k in np.linspace(0, length - side, count)]
 
 
@@ -50,15 +51,17 @@ def detect_around(picture: EightBit, kinds: Sequence[str], least: float) -> list
     not seen in it, and in squares of somewhat more than half its side. Raises NoWeights."""
     room = whole(picture)
     seen = detect(picture, least, kinds) + _from_afar(picture, kinds, least)
-    for tile in _grid(room, round(CLOSER * max(room.width, room.height))):
+    for tile in _grid(room, round(CLOSE_TILE_SHARE * max(room.width, room.height))):
         seen += _in_tile(picture, tile, kinds, least)
     return best_of(seen)
 
 
 def _from_afar(picture: EightBit, kinds: Sequence[str], least: float) -> list[Seen]:
     height, width = picture.shape[:2]
-    down, across = round(AFAR * height), round(AFAR * width)
-    padded = cv2.copyMakeBorder(picture, down, down, across, across, cv2.BORDER_CONSTANT, value=(PAD, PAD, PAD))
+    down, across = round(FAR_MARGIN_SHARE * height), round(FAR_MARGIN_SHARE * width)
+    padded = cv2.copyMakeBorder(
+        picture, down, down, across, across, cv2.BORDER_CONSTANT, value=(PADDING_VALUE, PADDING_VALUE, PADDING_VALUE)
+    )
     out = []
     for each in detect(np.asarray(padded, np.uint8), least, kinds):
         left, top, right, bottom = each.box
@@ -80,16 +83,16 @@ def _in_tile(picture: EightBit, tile: Box, kinds: Sequence[str], least: float) -
 
 def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = unwatched) -> list[Seen]:
     """What is in a picture (H, W, 3) with small things too; progress is told after each tile. Raises NoWeights."""
-    seen = detect_around(picture, kinds, LEAST)
+    seen = detect_around(picture, kinds, MIN_SCORE)
     tiles = tiles_of(whole(picture))
     for number, tile in enumerate(tiles, start=1):
-        seen += _in_tile(picture, tile, kinds, LEAST)
+        seen += _in_tile(picture, tile, kinds, MIN_SCORE)
         progress(number / len(tiles), f"tile {number} of {len(tiles)}")
     return best_of(seen)
 
 
 def _is_cut(each: Seen, tile: Box, room: Box) -> bool:
-    near = max(CUT * max(tile.width, tile.height), 2.0)
+    near = max(CUT_MARGIN_SHARE * max(tile.width, tile.height), 2.0)
     left, top, right, bottom = each.box
     return (
         (left < near and tile.x > room.x)

@@ -23,19 +23,23 @@ from keen_sweep.core.scout.merging import merges
 from keen_sweep.core.scout.networks.lines import wire_likelihood
 from keen_sweep.core.scout.poles import poles_at
 
-# The picture is looked at with at most so many pixels.
-WORKING = 5_000_000
-# Curves shorter than this share of the long side are left to the photographer; what is surer than SURE is a find.
-SHORTEST = 0.1
-SURE = 0.65
-# Lines beside a curve are looked for at these distances, pixels; more than MANY curves alike are courses or bars.
-BESIDE = (8.0, 14.0, 20.0)
-ALIKE = 0.07
-MANY = 4
-# Two finds that share so much of the second's mask are one wire.
-TWICE = 0.5
-# A mask reaches past the wire by so many pixels, or this share of its width.
-MARGIN = 1.5
+# Number of pixels at working size, at most.
+WORKING_PIXELS = 5_000_000
+# Shorter curves are left to the photographer, share of the longer side.
+MIN_LENGTH_SHARE = 0.1
+# Curves surer than this are finds.
+MIN_CONFIDENCE = 0.65
+# Distances at which lines beside a curve are searched for, pixels.
+SIDE_DISTANCES_PX = (8.0, 14.0, 20.0)
+# Curves count as parallel up to this angle, radians.
+MAX_PARALLEL_ANGLE_RAD = 0.07
+# More parallel curves than this are courses of bricks or bars.
+MAX_PARALLELS = 4
+# Two finds that share this much of the second's mask are one wire.
+MAX_COMMON_SHARE = 0.5
+# A mask reaches past the wire by this many pixels,
+MIN_MARGIN_PX = 1.5
+# or this share of its width.
 MARGIN_SHARE = 0.25
 
 
@@ -72,13 +76,13 @@ class Features:
         )
 
 
-# A logistic regression on curves in drawn pictures (training/judge.py).
-WEIGHTS = (-6.54, 5.0, 6.69, -0.16, -2.43, 2.87, -3.85, 0.99, 0.83)
+# Logistic regression on curves in synthetic pictures (training/judge.py).
+FEATURE_WEIGHTS = (-6.54, 5.0, 6.69, -0.16, -2.43, 2.87, -3.85, 0.99, 0.83)
 
 
 def find_wires(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     """The wires of a picture (H, W, 3) as finds, longest first; none on guarded ground (H, W)."""
-    scale = min(1.0, float(np.sqrt(WORKING / (picture.shape[0] * picture.shape[1]))))
+    scale = min(1.0, float(np.sqrt(WORKING_PIXELS / (picture.shape[0] * picture.shape[1]))))
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     if scale < 1:
         size = (round(picture.shape[1] * scale), round(picture.shape[0] * scale))
@@ -95,7 +99,7 @@ def find_wires(picture: Pixels, guard: Bools | None = None) -> list[Found]:
             mask.pixels[guard[mask.box.slices]] = 0
         here, there = mask.pixels > 0, taken[mask.box.slices]
         # A second curve along the same wire is no second wire.
-        if here.any() and (here & there).sum() < TWICE * here.sum():
+        if here.any() and (here & there).sum() < MAX_COMMON_SHARE * here.sum():
             there |= here
             reason = f"{curve.length / scale:.0f} px long, {width / scale:.0f} px wide"
             out.append(Found(FindKind.WIRES, f"Wire {len(out) + 1}", mask, sure, reason))
@@ -130,14 +134,14 @@ def wires_in(likelihood: Floats) -> list[tuple[Curve, float]]:
     """The curves of a plane of likelihoods (H, W) that are wires, longest first, and how sure that is, 0 to 1."""
     curves = curves_in(likelihood)
     judged = [(curve, judge(features)) for curve, features in zip(curves, features_of(curves, likelihood), strict=True)]
-    return [(curve, sure) for curve, sure in judged if sure > SURE]
+    return [(curve, sure) for curve, sure in judged if sure > MIN_CONFIDENCE]
 
 
 def judge(features: Features) -> float:
     """How sure it is that a curve is a wire, 0 to 1."""
-    if features.length < SHORTEST:
+    if features.length < MIN_LENGTH_SHARE:
         return 0.0
-    return float(1 / (1 + np.exp(-float(features.row @ np.array(WEIGHTS)))))
+    return float(1 / (1 + np.exp(-float(features.row @ np.array(FEATURE_WEIGHTS)))))
 
 
 def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
@@ -152,9 +156,11 @@ def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
         points = curve.points(1.0)
         along = _sampled(near, points)
         aside = np.array([-curve.axis[1], curve.axis[0]])
-        beside = np.mean([_sampled(likelihood, points + s * d * aside).mean() for d in BESIDE for s in (-1, 1)])
+        beside = np.mean(
+            [_sampled(likelihood, points + s * d * aside).mean() for d in SIDE_DISTANCES_PX for s in (-1, 1)]
+        )
         turned = np.abs((angles - angles[k] + np.pi / 2) % np.pi - np.pi / 2)
-        parallels = int(((turned < ALIKE) & (lengths > 0.35 * lengths[k])).sum()) - 1
+        parallels = int(((turned < MAX_PARALLEL_ANGLE_RAD) & (lengths > 0.35 * lengths[k])).sum()) - 1
         ends = points[[0, -1]]
         inside = np.minimum(ends, np.array([width, height]) - 1 - ends).min(axis=1)
         out.append(
@@ -164,7 +170,7 @@ def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
                 least=float(np.percentile(along, 10)),
                 covered=float((along > 0.3).mean()),
                 beside=float(beside),
-                parallels=float(max(parallels - MANY, 0)),
+                parallels=float(max(parallels - MAX_PARALLELS, 0)),
                 at_edge=float((inside < 0.03 * long).sum()),
                 sag=curve.sag,
             )
@@ -181,7 +187,7 @@ def _sampled(plane: Floats, points: Doubles) -> Doubles:
 
 def _mask(path: Doubles, width: float, shape: tuple[int, int]) -> Mask:
     """A wire's path (n, 2) in picture pixels as a mask, its width and a margin wide."""
-    thick = width + 2 * max(MARGIN, MARGIN_SHARE * width)
+    thick = width + 2 * max(MIN_MARGIN_PX, MARGIN_SHARE * width)
     reach = int(np.ceil(thick)) + 2
     low, high = np.floor(path.min(axis=0)).astype(int) - reach, np.ceil(path.max(axis=0)).astype(int) + reach
     wide, tall = (int(n) for n in high - low)

@@ -18,14 +18,15 @@ from keen_sweep.core.series.tones import Tones, tones_between
 from keen_sweep.core.series.view import View
 
 # Side of a cell, pixels of the view.
-CELL = 16
-# Motions below this, pixels of the view, in nine places of ten are those of a camera that only turned.
-STILL = 0.6
-NEARLY_ALL = 0.9
-# So sure is a place that counts.
-SURE = 0.5
-# Tones are told by every so many rows and columns.
-SOME = 2
+CELL_SIDE_PX = 16
+# Below this motion, pixels of the view,
+MAX_TURN_MOTION_PX = 0.6
+# at this quantile of the places, the camera only turned.
+STILL_QUANTILE = 0.9
+# Places with a lower certainty do not count.
+MIN_CERTAINTY = 0.5
+# Tones are compared at every so many rows and columns.
+TONE_STEP_PX = 2
 
 
 def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
@@ -43,10 +44,10 @@ def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
     motion, same = there_and_back(one.grey, there.grey, motion_by(planes, one, other))
     same &= ~beyond(first, one, other)
     sure = np.where(same, alike(one.grey, moved(there.grey, motion)), 0).astype(np.float32)
-    grid = by_cells(motion, sure * telling(one.grey), CELL)
-    certain = by_cells(np.repeat(sure[..., None], 2, axis=2), np.ones_like(sure), CELL)[..., 0]
-    far = lengths(grid)[certain > SURE]
-    if len(far) and np.quantile(far, NEARLY_ALL) < STILL:
+    grid = by_cells(motion, sure * telling(one.grey), CELL_SIDE_PX)
+    certain = by_cells(np.repeat(sure[..., None], 2, axis=2), np.ones_like(sure), CELL_SIDE_PX)[..., 0]
+    far = lengths(grid)[certain > MIN_CERTAINTY]
+    if len(far) and np.quantile(far, STILL_QUANTILE) < MAX_TURN_MOTION_PX:
         grid = np.zeros_like(grid)
     matrix = other.to_frame @ first @ np.linalg.inv(one.to_frame)
     return Alignment(
@@ -73,7 +74,7 @@ def _in_frame(grid: Floats, first: Matrix, one: View, other: View) -> Floats:
 
 def _tones(one: View, there: View, motion: Floats, sure: Floats) -> Tones:
     """The curves that give the other frame the tones of one."""
-    some = (slice(None, None, SOME),) * 2
-    counts = sure[some] > SURE
+    some = (slice(None, None, TONE_STEP_PX),) * 2
+    counts = sure[some] > MIN_CERTAINTY
     pixels = moved(there.pixels, motion)[some][counts].astype(np.float32) / np.float32(255)
     return tones_between(pixels, one.pixels[some][counts].astype(np.float32) / np.float32(255))

@@ -13,7 +13,7 @@ import scipy
 from keen_sweep.core.arrays import Doubles, Floats, Matrix, Numbers
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
-from keen_sweep.core.series.tones import SAME, Tones
+from keen_sweep.core.series.tones import IDENTITY_TONES, Tones
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ class Alignment:
     homography: Matrix
     motion: Floats
     sure: Floats
-    tones: Tones = SAME
+    tones: Tones = IDENTITY_TONES
     corner: tuple[int, int] = (0, 0)
 
     @property

@@ -12,11 +12,12 @@ from keen_sweep.core.arrays import Floats, Pixels
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# Bins of L*, a*, b*; how wide they are blurred, so that a little more light does not matter.
-BINS = (8, 12, 12)
-BLUR = 0.8
-# Less is somebody else: the share of colours in common.
-LEAST = 0.5
+# Bins of L*, a*, b*.
+HISTOGRAM_BINS = (8, 12, 12)
+# Blur of the histogram in bins, so that a small change of light does not matter.
+HISTOGRAM_SIGMA = 0.8
+# Below this common share of colours, it is somebody else.
+MIN_COMMON_SHARE = 0.5
 
 
 def likest(one: Pixels, mask: Mask, other: Pixels, among: Sequence[Mask]) -> tuple[int | None, float]:
@@ -24,7 +25,7 @@ def likest(one: Pixels, mask: Mask, other: Pixels, among: Sequence[Mask]) -> tup
     this picture (H, W, 3), and the share of colours they have in common; None where none is like it."""
     own = _colours(one, mask)
     shares = [float(np.minimum(own, _colours(other, each)).sum()) for each in among]
-    if not shares or max(shares) < LEAST:
+    if not shares or max(shares) < MIN_COMMON_SHARE:
         return None, max(shares, default=0.0)
     best = int(np.argmax(shares))
     return best, shares[best]
@@ -36,6 +37,8 @@ def _colours(picture: Pixels, mask: Mask) -> Floats:
     lab = cv2.cvtColor(pixels, cv2.COLOR_RGB2LAB)
     depth = np.asarray(cv2.distanceTransform((np.pad(mask.pixels, 1) > 0).astype(np.uint8), cv2.DIST_L2, 5))[1:-1, 1:-1]
     inner = (depth > 0.3 * depth.max()).astype(np.uint8)
-    counts = np.asarray(cv2.calcHist([lab], [0, 1, 2], inner, list(BINS), [0, 256, 64, 192, 64, 192]), np.float32)
-    counts = np.asarray(scipy.ndimage.gaussian_filter(counts, BLUR), np.float32)
+    counts = np.asarray(
+        cv2.calcHist([lab], [0, 1, 2], inner, list(HISTOGRAM_BINS), [0, 256, 64, 192, 64, 192]), np.float32
+    )
+    counts = np.asarray(scipy.ndimage.gaussian_filter(counts, HISTOGRAM_SIGMA), np.float32)
     return np.asarray(counts / max(float(counts.sum()), 1.0), np.float32)

@@ -19,18 +19,20 @@ from keen_sweep.core.arrays import Bools, Floats, Matrix
 from keen_sweep.core.series.alignment import projected
 from keen_sweep.core.series.view import View
 
-FEATURES = 5_000
-RATIO = 0.8
+MAX_FEATURES = 5_000
+MAX_DISTANCE_RATIO = 0.8
 # Views whose features are kept.
-KEPT = 4
-# A match may be so far from where the homography says, pixels of the view; so many have to agree, and such a share.
-OFF = 3.0
-FEWEST = 24
-SHARE = 0.12
-# Features of a camera that moved lie so near to their epipolar lines, pixels of the view.
-EPIPOLAR = 1.5
-# The same features every time.
-SEED = 7
+CACHED_VIEWS = 4
+# Distance of a match from where the homography puts it, pixels of the view.
+HOMOGRAPHY_TOLERANCE_PX = 3.0
+# Matches that must agree,
+MIN_MATCHES = 24
+# and their share.
+MIN_AGREEING_SHARE = 0.12
+# Distance from the epipolar line when the camera moved, pixels of the view.
+EPIPOLAR_TOLERANCE_PX = 1.5
+# The same result every time.
+RANDOM_SEED = 7
 
 
 @dataclass(frozen=True)
@@ -46,17 +48,17 @@ class Matched:
 def matched(one: View, other: View, aside: Bools | None = None) -> Matched | None:
     """Match two views; aside (h, w): what of one is not looked at. None when they do not show the same place."""
     (points, told), (others, theirs) = features_of(one, aside), features_of(other)
-    if told is None or theirs is None or min(len(points), len(others)) < FEWEST:
+    if told is None or theirs is None or min(len(points), len(others)) < MIN_MATCHES:
         return None
     mine, their = nearest(told, theirs)
-    if len(mine) < FEWEST:
+    if len(mine) < MIN_MATCHES:
         return None
     here, there = points[mine], others[their]
-    found, agreeing = homography_of(here, there, OFF)
-    if found is None or not plausible(found, one) or agreeing.sum() < max(FEWEST, SHARE * len(mine)):
+    found, agreeing = homography_of(here, there, HOMOGRAPHY_TOLERANCE_PX)
+    if found is None or not plausible(found, one) or agreeing.sum() < max(MIN_MATCHES, MIN_AGREEING_SHARE * len(mine)):
         return None
-    cv2.setRNGSeed(SEED)
-    seen = cv2.findFundamentalMat(here, there, cv2.USAC_MAGSAC, EPIPOLAR, 0.999, 2_000)[1]
+    cv2.setRNGSeed(RANDOM_SEED)
+    seen = cv2.findFundamentalMat(here, there, cv2.USAC_MAGSAC, EPIPOLAR_TOLERANCE_PX, 0.999, 2_000)[1]
     fits = np.ones(len(here), np.bool_) if seen is None else np.asarray(seen).ravel() > 0
     return Matched(found, here[fits], there[fits])
 
@@ -70,7 +72,7 @@ def nearest(told: Floats, theirs: Floats) -> tuple[NDArray[np.intp], NDArray[np.
     first = np.argmin(squares, axis=1)
     nearest_of_all = squares[every, first] + own
     squares[every, first] = np.inf
-    near = np.maximum(nearest_of_all, 0) < RATIO**2 * (squares.min(axis=1) + own)
+    near = np.maximum(nearest_of_all, 0) < MAX_DISTANCE_RATIO**2 * (squares.min(axis=1) + own)
     return np.flatnonzero(near), first[near]
 
 
@@ -81,13 +83,13 @@ def _known_by(view: View, aside: Bools | None = None) -> bytes:
     return digest.digest()
 
 
-@cached(LRUCache(KEPT), _known_by, lock=threading.Lock())
+@cached(LRUCache(CACHED_VIEWS), _known_by, lock=threading.Lock())
 def features_of(view: View, aside: Bools | None = None) -> tuple[Matrix, Floats | None]:
     """The features of a view: places (n, 2), and what each looks like, (n, 128), None if there are none. Those of the
     frame that is carried from are asked for again and again."""
     inside = None if aside is None else np.where(aside, 0, 255).astype(np.uint8)
     # Missing from OpenCV's types.
-    sift: Any = cv2.SIFT_create(nfeatures=FEATURES, contrastThreshold=0.015)  # type: ignore[attr-defined]
+    sift: Any = cv2.SIFT_create(nfeatures=MAX_FEATURES, contrastThreshold=0.015)  # type: ignore[attr-defined]
     points, told = sift.detectAndCompute(view.grey, inside)
     return np.array([point.pt for point in points], np.float64).reshape(-1, 2), told
 
@@ -95,7 +97,7 @@ def features_of(view: View, aside: Bools | None = None) -> tuple[Matrix, Floats 
 def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | None, Bools]:
     """The homography (3, 3) that most of the pairs of places (n, 2) agree on within so many pixels, and which do, (n,);
     None where none do."""
-    cv2.setRNGSeed(SEED)
+    cv2.setRNGSeed(RANDOM_SEED)
     found, agreeing = cv2.findHomography(here, there, cv2.USAC_MAGSAC, off, maxIters=5_000, confidence=0.9999)
     if found is None:
         return None, np.zeros(len(here), np.bool_)

@@ -12,16 +12,18 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Plane
 
-# There and back may differ by so many pixels, and by this share of the motion.
-BACK = 0.7
-BACK_SHARE = 0.05
-# How alike the surroundings of a place have to look in both, correlation, to count as sure; what grain does to it,
-# levels; and how wide they are, standard deviation in pixels.
-ALIKE = 0.75
-PLAIN = 3.0
-WIDE = 4.0
-# Structure of this strength tells half of a motion: cornerMinEigenVal of 8-bit luma.
-TELLS = 2e-4
+# Forward and backward flow may differ by this many pixels,
+MAX_ROUND_TRIP_PX = 0.7
+# plus this share of the motion.
+MAX_ROUND_TRIP_SHARE = 0.05
+# Correlation of the surroundings from which on a place is certain.
+SURE_CORRELATION = 0.75
+# Grain that lowers the correlation, 8-bit levels.
+GRAIN_LEVELS = 3.0
+# Standard deviation of the surroundings that are compared, pixels.
+SURROUNDINGS_SIGMA_PX = 4.0
+# Texture that determines a motion by half: cornerMinEigenVal of 8-bit luma.
+HALF_TEXTURE = 2e-4
 
 
 def flow(here: EightBit, there: EightBit, finest: int = 1) -> Floats:
@@ -38,7 +40,7 @@ def there_and_back(here: EightBit, there: EightBit, prior: Floats, finest: int =
     """The motion (h, w, 2) near a first guess, and where it is the same back, (h, w)."""
     nearer = np.asarray(moved(there, prior), np.uint8)
     forth, back = flow(here, nearer, finest), flow(nearer, here, finest)
-    same = lengths(forth + moved(back, forth)) < BACK + BACK_SHARE * lengths(forth)
+    same = lengths(forth + moved(back, forth)) < MAX_ROUND_TRIP_PX + MAX_ROUND_TRIP_SHARE * lengths(forth)
     return np.asarray(forth + moved(prior, forth), np.float32), np.asarray(same)
 
 
@@ -56,7 +58,7 @@ def lengths(motion: Floats) -> Floats:
     return np.asarray(cv2.magnitude(*cv2.split(motion)), np.float32)
 
 
-def alike(here: EightBit, there: EightBit, wide: float = WIDE) -> Floats:
+def alike(here: EightBit, there: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) -> Floats:
     """How alike the surroundings of each place look in two pictures (h, w), 0 to 1: local correlation, and where there
     is nothing to correlate whether both are plain."""
     a, b = here.astype(np.float32), there.astype(np.float32)
@@ -68,15 +70,17 @@ def alike(here: EightBit, there: EightBit, wide: float = WIDE) -> Floats:
     va, vb = mean(a * a) - ma * ma, mean(b * b) - mb * mb
     both = mean(a * b) - ma * mb
     # Grain of a few levels is no structure: it neither speaks for a place nor against it.
-    correlation = (both + PLAIN**2) / np.sqrt(np.maximum(va + PLAIN**2, 1e-3) * np.maximum(vb + PLAIN**2, 1e-3))
-    return np.asarray(np.clip((correlation - ALIKE / 2) / (ALIKE / 2), 0, 1), np.float32)
+    correlation = (both + GRAIN_LEVELS**2) / np.sqrt(
+        np.maximum(va + GRAIN_LEVELS**2, 1e-3) * np.maximum(vb + GRAIN_LEVELS**2, 1e-3)
+    )
+    return np.asarray(np.clip((correlation - SURE_CORRELATION / 2) / (SURE_CORRELATION / 2), 0, 1), np.float32)
 
 
 def telling(grey: EightBit) -> Floats:
     """How much each place of a picture (h, w) tells of its motion, 0 to 1: the smaller eigenvalue of its structure
     tensor (Shi and Tomasi 1994). Plain ground looks the same wherever it moved; an edge tells half."""
     least = np.asarray(cv2.cornerMinEigenVal(grey, 7, ksize=3), np.float32)
-    return np.asarray(0.01 + 0.99 * least / (least + TELLS), np.float32)
+    return np.asarray(0.01 + 0.99 * least / (least + HALF_TEXTURE), np.float32)
 
 
 def by_cells(motion: Floats, weight: Floats, cell: int) -> Floats:

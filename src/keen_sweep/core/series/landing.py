@@ -19,31 +19,39 @@ from keen_sweep.core.series.alignment import Alignment, sampled
 from keen_sweep.core.series.flow import alike, by_cells, moved, telling, there_and_back
 from keen_sweep.core.series.projected_view import as_seen, reduced
 
-# The longer side of what is looked at, pixels; round a thing it reaches this share of its size, within bounds.
-SEEN = 1_100
-ROUND = 0.35
-LEAST_ROUND = 40
-MOST_ROUND = 500
-# Side of a cell, pixels of what is looked at, and how wide the surroundings are that are compared.
-CELL = 12
-WIDE = 2.5
-# So alike a thing is there, and is there perhaps; and such a share of it may lie beyond the picture.
-THERE = 0.45
-PERHAPS = 0.25
-INSIDE = 0.5
-# So alike where the alignment says, it has no motion of its own if nothing else has: the camera only turned.
-IN_PLACE = 0.9
-# What the border of a mask says, beside its middle; and what plain parts of a thing say, beside its edges.
-BORDER = 0.05
-PLAINLY = 0.3
-# Colours so near are the same, and so far apart are others, units of L*a*b*.
-ALIKE = 12.0
-OTHER = 30.0
-# A window of more pixels is followed at half size, unless what is in it is so thin.
-LARGE = 150_000
-THIN = 12.0
-# The longer side of where a thing is looked for, pixels.
-SOUGHT = 800
+# Longer side at working size, pixels.
+WORKING_SIDE_PX = 1_100
+# Margin around a thing, share of its size,
+MARGIN_SHARE = 0.35
+# within these bounds, pixels.
+MIN_MARGIN_PX = 40
+MAX_MARGIN_PX = 500
+# Side of a cell, pixels at working size.
+CELL_SIDE_PX = 12
+# Standard deviation of the surroundings that are compared, pixels at working size.
+SURROUNDINGS_SIGMA_PX = 2.5
+# Confidence from which on a mark has landed,
+LANDED_CONFIDENCE = 0.45
+# and from which on it is doubtful.
+DOUBTFUL_CONFIDENCE = 0.25
+# Share of the mark that must lie inside the picture.
+MIN_INSIDE_SHARE = 0.5
+# Confidence at the aligned place from which on no motion of its own is searched for: the camera only turned.
+IN_PLACE_CONFIDENCE = 0.9
+# Weight of the border of a mask relative to its middle.
+BORDER_WEIGHT = 0.05
+# Weight of plain parts of a thing relative to its edges.
+PLAIN_WEIGHT = 0.3
+# Colours this close are the same, L*a*b*,
+SAME_COLOUR_DISTANCE = 12.0
+# and this far apart different.
+OTHER_COLOUR_DISTANCE = 30.0
+# Larger windows are followed at half size,
+MAX_FULL_PIXELS = 150_000
+# unless what is in them is thinner than this, pixels.
+MIN_HALF_SIZE_RADIUS_PX = 12.0
+# Longer side of the area in which a thing is searched for, pixels.
+SEARCH_SIDE_PX = 800
 
 
 class Verdict(StrEnum):
@@ -77,20 +85,22 @@ class Landing:
 def land(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, wide: bool = False) -> Landing:
     """Find the thing under a mask of one frame (H, W, 3) in another (H', W', 3): where the alignment says, or, if it is
     not there, near by. wide: a thing that moves by itself is looked for, farther away and less strictly."""
-    box = mask.box.grow(_reach(mask.box, ROUND, LEAST_ROUND, MOST_ROUND), whole(one))
+    box = mask.box.grow(_reach(mask.box, MARGIN_SHARE, MIN_MARGIN_PX, MAX_MARGIN_PX), whole(one))
     if not wide:
         first = _landed(one, mask, other, alignment, box, (0.0, 0.0))
         if first.verdict is not Verdict.NOT_THERE:
             return first
-    seek = WANDERS if wide else STRAYS
+    seek = WIDE_SEARCH if wide else NARROW_SEARCH
     at, score = _sought(one, mask, other, alignment, seek)
     if score < seek.least:
-        return Landing(Verdict.NOT_THERE, max(score, 0.0) * PERHAPS, alignment, box, np.zeros((1, 1, 2), np.float32))
+        return Landing(
+            Verdict.NOT_THERE, max(score, 0.0) * DOUBTFUL_CONFIDENCE, alignment, box, np.zeros((1, 1, 2), np.float32)
+        )
     again = _landed(one, mask, other, alignment, box, at)
     if again.verdict is Verdict.LANDED and not wide:
         return again
     own = again.motion if again.verdict is not Verdict.NOT_THERE else np.array([[at]], np.float32)
-    return Landing(Verdict.DOUBTFUL, score * PERHAPS, alignment, box, own)
+    return Landing(Verdict.DOUBTFUL, score * DOUBTFUL_CONFIDENCE, alignment, box, own)
 
 
 @dataclass(frozen=True)
@@ -101,39 +111,45 @@ class _Seek:
     least: float
 
 
-STRAYS = _Seek(0.12, 0.6)
-WANDERS = _Seek(0.3, 0.5)
+NARROW_SEARCH = _Seek(0.12, 0.6)
+WIDE_SEARCH = _Seek(0.3, 0.5)
 
 
 def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: Box, at: tuple[float, float]) -> Landing:
     """A thing where the alignment says, moved by some pixels of its own frame, and then by its own flow."""
-    scale = min(1.0, SEEN / max(box.width, box.height))
+    scale = min(1.0, WORKING_SIDE_PX / max(box.width, box.height))
     size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
     here, cover = reduced(one[box.slices], size), _cover(mask, box, size)
     there, seen = as_seen(other, alignment, box, size, at)
-    if not cover.any() or seen[cover].mean() < INSIDE:
+    if not cover.any() or seen[cover].mean() < MIN_INSIDE_SHARE:
         return Landing(Verdict.OUT_OF_FRAME, 0.0, alignment, box, np.zeros((1, 1, 2), np.float32))
     grey, theirs = (np.asarray(cv2.cvtColor(each, cv2.COLOR_RGB2GRAY), np.uint8) for each in (here, there))
-    thin = float(np.asarray(cv2.distanceTransform(cover.astype(np.uint8), cv2.DIST_L2, 5)).max()) < THIN
+    thin = (
+        float(np.asarray(cv2.distanceTransform(cover.astype(np.uint8), cv2.DIST_L2, 5)).max()) < MIN_HALF_SIZE_RADIUS_PX
+    )
     weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
-    inner = np.maximum(weight, PLAINLY * cover) * _depth(cover)
+    inner = np.maximum(weight, PLAIN_WEIGHT * cover) * _depth(cover)
 
     def confident(like: Floats, there: EightBit) -> float:
         return float((like * _same_colour(here, there) * inner).sum() / max(float(inner.sum()), 1e-6))
 
     if alignment.still and not np.any(at):
-        like = np.where(seen, alike(grey, theirs, WIDE), 0).astype(np.float32)
+        like = np.where(seen, alike(grey, theirs, SURROUNDINGS_SIGMA_PX), 0).astype(np.float32)
         confidence = confident(like, there)
-        if confidence >= IN_PLACE:
+        if confidence >= IN_PLACE_CONFIDENCE:
             return Landing(Verdict.LANDED, confidence, alignment, box, np.zeros((1, 1, 2), np.float32))
-    finest = int(grey.size > LARGE and not thin)
+    finest = int(grey.size > MAX_FULL_PIXELS and not thin)
     motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest)
-    like = np.where(same & seen, alike(grey, moved(theirs, motion), WIDE), 0).astype(np.float32)
+    like = np.where(same & seen, alike(grey, moved(theirs, motion), SURROUNDINGS_SIGMA_PX), 0).astype(np.float32)
     confidence = confident(like, moved(there, motion))
     verdict = (
-        Verdict.LANDED if confidence >= THERE else Verdict.DOUBTFUL if confidence >= PERHAPS else Verdict.NOT_THERE
+        Verdict.LANDED
+        if confidence >= LANDED_CONFIDENCE
+        else Verdict.DOUBTFUL
+        if confidence >= DOUBTFUL_CONFIDENCE
+        else Verdict.NOT_THERE
     )
-    own = by_cells(motion, like * weight, CELL) / np.float32(scale) + np.array(at, np.float32)
+    own = by_cells(motion, like * weight, CELL_SIDE_PX) / np.float32(scale) + np.array(at, np.float32)
     return Landing(verdict, confidence, alignment, box, own.astype(np.float32))
 
 
@@ -144,7 +160,7 @@ def _sought(
     it is: the correlation of its pixels (cv2.matchTemplate)."""
     far = round(seek.far * max(alignment.size))
     tight = mask.box.grow(4, whole(one))
-    scale = min(1.0, SOUGHT / max(tight.width + 2 * far, tight.height + 2 * far))
+    scale = min(1.0, SEARCH_SIDE_PX / max(tight.width + 2 * far, tight.height + 2 * far))
     size = (max(round(tight.width * scale), 4), max(round(tight.height * scale), 4))
     template, cover = reduced(one[tight.slices], size), _cover(mask, tight, size)
     room = Box(x=tight.x - far, y=tight.y - far, width=tight.width + 2 * far, height=tight.height + 2 * far)
@@ -178,7 +194,9 @@ def _same_colour(here: EightBit, there: EightBit) -> Floats:
     green ground."""
     labs = [cv2.cvtColor(each.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB) for each in (here, there)]
     apart = np.linalg.norm(cv2.GaussianBlur(labs[0] - labs[1], (0, 0), 1.5), axis=2)
-    return np.asarray(np.clip((OTHER - apart) / (OTHER - ALIKE), 0, 1), np.float32)
+    return np.asarray(
+        np.clip((OTHER_COLOUR_DISTANCE - apart) / (OTHER_COLOUR_DISTANCE - SAME_COLOUR_DISTANCE), 0, 1), np.float32
+    )
 
 
 def _depth(cover: Bools) -> Floats:
@@ -188,7 +206,7 @@ def _depth(cover: Bools) -> Floats:
     count, labels = cv2.connectedComponents(cover.astype(np.uint8))
     deepest = np.ones(count, np.float32)
     np.maximum.at(deepest, labels.ravel().astype(np.intp), away.ravel())
-    return np.asarray(BORDER + (1 - BORDER) * np.clip(2 * away / deepest[labels], 0, 1) ** 2, np.float32)
+    return np.asarray(BORDER_WEIGHT + (1 - BORDER_WEIGHT) * np.clip(2 * away / deepest[labels], 0, 1) ** 2, np.float32)
 
 
 def _rimmed(cover: Bools) -> Bools:

@@ -10,17 +10,20 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Floats, Matrix
 from keen_sweep.core.series.alignment import projected
-from keen_sweep.core.series.features import FEWEST, OFF, Matched, homography_of, plausible
+from keen_sweep.core.series.features import HOMOGRAPHY_TOLERANCE_PX, MIN_MATCHES, Matched, homography_of, plausible
 from keen_sweep.core.series.flow import alike, flow, lengths, moved, telling
 from keen_sweep.core.series.view import View
 
-# So many planes are looked for; places go with one by what is round them, standard deviation in pixels of the view.
-MOST = 5
-ROUND = 10.0
-# Places by which a plane is refined: so far apart, pixels of the view; so much they tell; they agree within so much.
-STEP = 8
-TELLS = 0.3
-AGREE = 1.0
+# Number of planes, at most.
+MAX_PLANES = 5
+# Places join a plane by their surroundings, standard deviation in pixels of the view.
+COST_SIGMA_PX = 10.0
+# Spacing of the places that refine a plane, pixels of the view.
+SAMPLE_STEP_PX = 8
+# They need this much texture,
+MIN_TEXTURE = 0.3
+# and agree within this distance, pixels of the view.
+PLANE_TOLERANCE_PX = 1.0
 
 
 def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
@@ -28,13 +31,13 @@ def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
     first."""
     planes = [found.homography]
     here, there = found.here, found.there
-    left = np.linalg.norm(projected(found.homography, here) - there, axis=1) > OFF
-    for _ in range(MOST - 1):
+    left = np.linalg.norm(projected(found.homography, here) - there, axis=1) > HOMOGRAPHY_TOLERANCE_PX
+    for _ in range(MAX_PLANES - 1):
         here, there = here[left], there[left]
-        if len(here) < FEWEST:
+        if len(here) < MIN_MATCHES:
             break
-        plane, agreeing = homography_of(here, there, OFF)
-        if plane is None or agreeing.sum() < FEWEST:
+        plane, agreeing = homography_of(here, there, HOMOGRAPHY_TOLERANCE_PX)
+        if plane is None or agreeing.sum() < MIN_MATCHES:
             break
         if plausible(plane, one):
             planes.append(plane)
@@ -72,7 +75,7 @@ def motion_by(planes: list[Matrix], one: View, other: View) -> Floats:
     for plane in planes:
         cost = 1 - alike(grey, warped(other, plane, one).grey)
         cost[beyond(plane, one, other)] = 1
-        unlike.append(cv2.GaussianBlur(cost, (0, 0), ROUND))
+        unlike.append(cv2.GaussianBlur(cost, (0, 0), COST_SIGMA_PX))
     chosen = np.argmin(np.stack(unlike), axis=0)
     back = np.linalg.inv(planes[0])
     for k, plane in enumerate(planes[1:], start=1):
@@ -86,20 +89,20 @@ def _refined(plane: Matrix, one: View, other: View) -> Matrix:
     """The homography of a plane again, from thousands of places of the dense flow instead of some features; twice,
     since more of it comes into reach the better it fits."""
     grey = one.grey
-    every = (slice(STEP // 4, None, STEP),) * 2
-    tells = telling(grey)[every] > TELLS
+    every = (slice(SAMPLE_STEP_PX // 4, None, SAMPLE_STEP_PX),) * 2
+    tells = telling(grey)[every] > MIN_TEXTURE
     for _ in range(2):
         there = warped(other, plane, one).grey
         motion = flow(grey, there, finest=2)
         good = (alike(grey, moved(there, motion))[every] > 0.5) & tells & ~beyond(plane, one, other)[every]
-        good &= lengths(motion)[every] < 3 * OFF
+        good &= lengths(motion)[every] < 3 * HOMOGRAPHY_TOLERANCE_PX
         rows, columns = np.nonzero(good)
-        if len(rows) < 4 * FEWEST:
+        if len(rows) < 4 * MIN_MATCHES:
             break
-        here = np.asarray(np.stack([columns, rows], 1) * STEP + STEP // 4, np.float64)
+        here = np.asarray(np.stack([columns, rows], 1) * SAMPLE_STEP_PX + SAMPLE_STEP_PX // 4, np.float64)
         ends = np.asarray(here + motion[every][rows, columns], np.float64)
-        better, agreeing = homography_of(here, projected(plane, ends), AGREE)
-        if better is None or agreeing.sum() < 4 * FEWEST or not plausible(better, one):
+        better, agreeing = homography_of(here, projected(plane, ends), PLANE_TOLERANCE_PX)
+        if better is None or agreeing.sum() < 4 * MIN_MATCHES or not plausible(better, one):
             break
         plane = better
     return plane

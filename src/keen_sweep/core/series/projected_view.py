@@ -10,8 +10,8 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.series.alignment import Alignment
 
-# Places are worked out so often, pixels of what is looked at.
-OFTEN = 8
+# Spacing at which positions are computed, pixels at working size.
+SAMPLE_STEP_PX = 8
 
 
 def reduced(pixels: Pixels, size: tuple[int, int]) -> EightBit:
@@ -46,14 +46,16 @@ def as_seen(
 def _places(alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float]) -> Floats:
     """Where a box of one, made so small and moved by some pixels, is seen in the other, (h, w, 2): worked out for every
     few pixels, and drawn on between them."""
-    columns, rows = -(-size[0] // OFTEN) + 1, -(-size[1] // OFTEN) + 1
-    across, down = np.arange(columns) * OFTEN + 0.5, np.arange(rows) * OFTEN + 0.5
+    columns, rows = -(-size[0] // SAMPLE_STEP_PX) + 1, -(-size[1] // SAMPLE_STEP_PX) + 1
+    across, down = np.arange(columns) * SAMPLE_STEP_PX + 0.5, np.arange(rows) * SAMPLE_STEP_PX + 0.5
     x, y = np.meshgrid(across * box.width / size[0] - 0.5 + box.x, down * box.height / size[1] - 0.5 + box.y)
     here = np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)
     # Shifts rather than places: OpenCV rounds where it looks to a 32nd of a cell.
     shifts = (alignment.places(here) - here).reshape(rows, columns, 2).astype(np.float32)
     u, v = np.arange(size[0], dtype=np.float32), np.arange(size[1], dtype=np.float32)
-    own = np.asarray(cv2.remap(shifts, *np.meshgrid(u / OFTEN, v / OFTEN), cv2.INTER_LINEAR), np.float32)
+    own = np.asarray(
+        cv2.remap(shifts, *np.meshgrid(u / SAMPLE_STEP_PX, v / SAMPLE_STEP_PX), cv2.INTER_LINEAR), np.float32
+    )
     wide, high = np.float32(box.width / size[0]), np.float32(box.height / size[1])
     own[..., 0] += (u + np.float32(0.5)) * wide + np.float32(box.x + at[0] - 0.5)
     own[..., 1] += ((v + np.float32(0.5)) * high + np.float32(box.y + at[1] - 0.5))[:, None]

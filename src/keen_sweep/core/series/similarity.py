@@ -9,16 +9,17 @@ from pydantic import BaseModel, ConfigDict
 from keen_sweep.core.arrays import Matrix, Numbers
 from keen_sweep.core.errors import NotTheSamePlace
 from keen_sweep.core.series.alignment import projected
-from keen_sweep.core.series.features import SEED, matched
+from keen_sweep.core.series.features import RANDOM_SEED, matched
 from keen_sweep.core.series.view import View
 
-# Features lie where a similarity says but for so many pixels of the view: such a share of all, which may be wrong, and
-# of those that a homography agrees with.
-OFF = 2.0
-MOST = 0.6
-NEARLY_ALL = 0.95
-# What moves less than this, pixels of the picture, did not move.
-STILL = 0.6
+# Distance of a feature from where the similarity puts it, pixels of the view.
+FEATURE_TOLERANCE_PX = 2.0
+# Share of all features that must agree; some are wrong,
+MIN_AGREEING_SHARE = 0.6
+# and share of those that agree with a homography.
+MIN_CONSISTENT_SHARE = 0.95
+# Smaller motions are none, pixels of the picture.
+MAX_STILL_MOTION_PX = 0.6
 
 
 class Similarity(BaseModel):
@@ -61,12 +62,12 @@ class Similarity(BaseModel):
         return _of(np.asarray(np.linalg.inv(self.matrix), np.float64))
 
 
-SAME_PLACE = Similarity()
+IDENTITY_SIMILARITY = Similarity()
 
 
 def similarity_between(one: View, other: View) -> Similarity:
-    """How a picture lies in another one that was made from it, or that it was made from; SAME_PLACE where nothing
-    moved. Tones may differ. Raises NotTheSamePlace for another picture, and for one that was bent.
+    """How a picture lies in another one that was made from it, or that it was made from; IDENTITY_SIMILARITY where
+    nothing moved. Tones may differ. Raises NotTheSamePlace for another picture, and for one that was bent.
 
     The similarity that most features agree on (RANSAC, then Levenberg and Marquardt's method, both as OpenCV's
     estimateAffinePartial2D has them).
@@ -75,8 +76,8 @@ def similarity_between(one: View, other: View) -> Similarity:
     if found is None:
         raise NotTheSamePlace("it does not show the same picture")
     here, there = projected(one.to_frame, found.here), projected(other.to_frame, found.there)
-    off = OFF / min(one.scale, other.scale)
-    cv2.setRNGSeed(SEED)
+    off = FEATURE_TOLERANCE_PX / min(one.scale, other.scale)
+    cv2.setRNGSeed(RANDOM_SEED)
     matrix = cv2.estimateAffinePartial2D(
         here, there, method=cv2.RANSAC, ransacReprojThreshold=off, maxIters=5_000, confidence=0.9999
     )[0]
@@ -84,12 +85,12 @@ def similarity_between(one: View, other: View) -> Similarity:
         raise NotTheSamePlace("it does not show the same picture")
     told = _of(np.asarray(matrix, np.float64))
     near = np.hypot(*(told.places(here) - there).T) < off
-    right = np.hypot(*(projected(found.homography, found.here) - found.there).T) < OFF
-    if near.mean() < MOST or near[right].mean() < NEARLY_ALL:
+    right = np.hypot(*(projected(found.homography, found.here) - found.there).T) < FEATURE_TOLERANCE_PX
+    if near.mean() < MIN_AGREEING_SHARE or near[right].mean() < MIN_CONSISTENT_SHARE:
         raise NotTheSamePlace("it was distorted: only rotation, cropping and scaling can be followed")
     rim = np.array([[0, 0], [one.width, 0], [one.width, one.height], [0, one.height]], np.float64)
     same = (one.width, one.height) == (other.width, other.height)
-    return SAME_PLACE if same and np.abs(told.places(rim) - rim).max() < STILL else told
+    return IDENTITY_SIMILARITY if same and np.abs(told.places(rim) - rim).max() < MAX_STILL_MOTION_PX else told
 
 
 def _of(matrix: Matrix) -> Similarity:

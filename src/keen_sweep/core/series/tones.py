@@ -8,10 +8,12 @@ import numpy as np
 
 from keen_sweep.core.arrays import Floats, Pixels
 
-# Knots are so far apart at least; the shares of the pixels at which the curves are tied; the fewest pixels that tell.
-STEP = 1e-3
-TIED = np.concatenate([[0.002, 0.01], np.linspace(0.03, 0.97, 19), [0.99, 0.998]])
-FEWEST = 200
+# Smallest distance between two knots of a curve.
+MIN_KNOT_STEP = 1e-3
+# Quantiles of the pixels at which the curves are fixed.
+KNOT_QUANTILES = np.concatenate([[0.002, 0.01], np.linspace(0.03, 0.97, 19), [0.99, 0.998]])
+# Fewer pixels give no curve.
+MIN_PIXELS = 200
 
 
 @dataclass(frozen=True)
@@ -38,7 +40,7 @@ class Tones:
         return np.stack([table[pixels[..., channel], channel] for channel in range(3)], axis=-1)
 
 
-SAME = Tones(*(np.tile(np.array([0, 1], np.float32), (3, 1)) for _ in range(2)))
+IDENTITY_TONES = Tones(*(np.tile(np.array([0, 1], np.float32), (3, 1)) for _ in range(2)))
 """Two frames of the same tones."""
 
 
@@ -48,13 +50,13 @@ def tones_between(pixels: Floats, like: Floats) -> Tones:
     Quantiles are matched (histogram specification, Gonzalez and Woods), so that a few places that differ do not
     matter; the same tones stay the same to within the grain.
     """
-    if len(pixels) < FEWEST:
-        return SAME
-    before, after = (np.quantile(each, TIED, axis=0).T.astype(np.float32) for each in (pixels, like))
+    if len(pixels) < MIN_PIXELS:
+        return IDENTITY_TONES
+    before, after = (np.quantile(each, KNOT_QUANTILES, axis=0).T.astype(np.float32) for each in (pixels, like))
     out_before, out_after = [], []
     for x, y in zip(before, after, strict=True):
         # Knots must rise: of those that stand in one place the first counts, as often as there are.
-        rising = np.flatnonzero(np.concatenate([[True], np.diff(x) > STEP]))
+        rising = np.flatnonzero(np.concatenate([[True], np.diff(x) > MIN_KNOT_STEP]))
         kept = rising[np.minimum(np.arange(len(x)), len(rising) - 1)]
         out_before.append(x[kept])
         out_after.append(np.maximum.accumulate(y)[kept])

@@ -18,16 +18,18 @@ from keen_sweep.core.mask.stroke import Stroke
 # Where places (n, 2) of one frame, pixel centres at whole numbers, are seen in another.
 Places = Callable[[Matrix], Matrix]
 
-# Lines get a point at least so often, and areas are led by places so far apart, pixels.
-OFTEN = 24.0
-APART = 16
-# Points of a shape, and sizes of a brush, that a mark may have.
-MOST_POINTS = 20_000
-LEAST_SIZE = 1.0
-MOST_SIZE = 5_000.0
-ROUNDS = 4
-# How far a stroke runs on beyond the picture, as a share of its longer side.
-ON = 0.15
+# Lines get a point at least every so many pixels.
+POINT_STEP_PX = 24.0
+# Areas are carried by places this far apart, pixels.
+GRID_STEP_PX = 16
+# Largest number of points of a shape.
+MAX_POINTS = 20_000
+# Bounds of the size of a brush, pixels.
+MIN_BRUSH_PX = 1.0
+MAX_BRUSH_PX = 5_000.0
+INVERSION_ROUNDS = 4
+# How far a stroke continues beyond the picture, share of its longer side.
+EXTENSION_SHARE = 0.15
 
 
 def carried(
@@ -49,7 +51,7 @@ def carried(
     points = tuple((float(x), float(y)) for x, y in there)
     if isinstance(shape, Outline):
         return shape.model_copy(update={"points": points})
-    size = float(np.clip(shape.size * scale_at(places, path.mean(axis=0)), LEAST_SIZE, MOST_SIZE))
+    size = float(np.clip(shape.size * scale_at(places, path.mean(axis=0)), MIN_BRUSH_PX, MAX_BRUSH_PX))
     pressure = None
     if shape.pressure is not None:
         told = np.interp(at, np.arange(len(path)), np.array(shape.pressure))
@@ -65,7 +67,7 @@ def _run_on(path: Matrix, size: float, room: Box) -> Matrix:
         far = np.flatnonzero(np.hypot(*(path - end).T) > 4 * size)
         if edge < size and len(far):
             along = end - path[far[-1]]
-            path = np.vstack([path, end + along / np.hypot(*along) * ON * max(room.width, room.height)])
+            path = np.vstack([path, end + along / np.hypot(*along) * EXTENSION_SHARE * max(room.width, room.height)])
         path = path[::-1]
     return path
 
@@ -82,7 +84,11 @@ def _often(path: Matrix, closed: bool) -> tuple[Matrix, Matrix]:
     """A path (n, 2) with points often enough to bend, and where on the old one each of them is."""
     ends = np.vstack([path, path[:1]]) if closed else path
     lengths = np.hypot(*np.diff(ends, axis=0).T)
-    often = max(OFTEN, float(lengths.sum()) / (MOST_POINTS - len(path) - 1)) if len(path) < MOST_POINTS - 1 else np.inf
+    often = (
+        max(POINT_STEP_PX, float(lengths.sum()) / (MAX_POINTS - len(path) - 1))
+        if len(path) < MAX_POINTS - 1
+        else np.inf
+    )
     steps = [np.arange(k, k + 1, 1 / max(int(np.ceil(length / often)), 1)) for k, length in enumerate(lengths)]
     at = np.concatenate(steps) if steps else np.zeros(1)
     if not closed and len(path) > 1:
@@ -113,19 +119,19 @@ def _led_back(box: Box, places: Places) -> tuple[Box, Floats]:
     low, high = np.floor(there.min(axis=0)).astype(int) - 2, np.ceil(there.max(axis=0)).astype(int) + 3
     width, height = (int(each) for each in high - low)
     # Beyond the box too, so that its edges lie between known places.
-    columns, rows = -(-width // APART) + 3, -(-height // APART) + 3
-    gx, gy = np.meshgrid((np.arange(columns) - 1.0) * APART, (np.arange(rows) - 1.0) * APART)
+    columns, rows = -(-width // GRID_STEP_PX) + 3, -(-height // GRID_STEP_PX) + 3
+    gx, gy = np.meshgrid((np.arange(columns) - 1.0) * GRID_STEP_PX, (np.arange(rows) - 1.0) * GRID_STEP_PX)
     wanted = np.stack([gx.ravel() + low[0], gy.ravel() + low[1]], 1)
     # The inverse by Newton's method, with the affine map that fits best as its slope.
     design = np.column_stack([known, np.ones(len(known))])
     slope = np.linalg.lstsq(design, there, rcond=None)[0]
     inverse = np.linalg.pinv(slope[:2])
     back = (wanted - slope[2]) @ inverse
-    for _ in range(ROUNDS):
+    for _ in range(INVERSION_ROUNDS):
         back = back - (places(back) - wanted) @ inverse
     # Shifts rather than places are drawn between them: OpenCV rounds where it looks to a 32nd of a cell.
     grid = (back - wanted).reshape(rows, columns, 2).astype(np.float32)
     x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
-    shift = cv2.remap(grid, x / APART + 1, y / APART + 1, cv2.INTER_LINEAR)
+    shift = cv2.remap(grid, x / GRID_STEP_PX + 1, y / GRID_STEP_PX + 1, cv2.INTER_LINEAR)
     full = shift + np.stack([x + low[0], y + low[1]], axis=2)
     return Box(x=int(low[0]), y=int(low[1]), width=width, height=height), np.asarray(full, np.float32)

@@ -10,8 +10,8 @@ import numpy as np
 from keen_sweep.core.arrays import Doubles, EightBit, Pixels
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# The longer side of a view, pixels.
-LONG = 1280
+# Longer side of a view, pixels.
+VIEW_SIDE_PX = 1280
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ def view_of(pixels: Pixels, width: int | None = None, height: int | None = None)
     """The view of a frame from its pixels (H, W, 3) uint8 or uint16, or from a smaller level of them; width and height
     are those of the frame itself."""
     small = to_eight_bit(pixels)
-    scale = LONG / max(small.shape[:2])
+    scale = VIEW_SIDE_PX / max(small.shape[:2])
     if scale < 1:
         size = (max(round(small.shape[1] * scale), 1), max(round(small.shape[0] * scale), 1))
         small = np.asarray(cv2.resize(small, size, interpolation=cv2.INTER_AREA), np.uint8)

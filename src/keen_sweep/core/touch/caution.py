@@ -15,15 +15,16 @@ from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Dab
 from keen_sweep.core.touch.source import copied, source_box
 
-# Shares of a stroke that have to come from the thing, or from beyond the picture, to be worth a word.
-SOME = 0.02
-# How often one patch may be laid before it is called a pattern, and how alike two sources are then (share of the
-# smaller one that they have in common).
-OFTEN = 3
-ALIKE = 0.5
-# Below this share of the source's fine detail a stroke has gone soft; and how many strokes lie there then at least.
-SOFT = 0.75
-WEAK_STROKES = 3
+# Share of a stroke that must come from the thing, or from beyond the picture, to be reported.
+MIN_SHARE = 0.02
+# Number of copies of one source that make a pattern.
+MIN_REPEATS = 3
+# Two sources are the same when they share this much of the smaller one.
+MIN_COMMON_SHARE = 0.5
+# Below this share of the source's fine detail, a stroke has gone soft.
+MIN_DETAIL_SHARE = 0.75
+# Number of weak strokes on top of each other that explain it.
+MIN_WEAK_STROKES = 3
 
 
 @dataclass(frozen=True)
@@ -51,18 +52,18 @@ def cautions(
     marks = np.repeat(thing.astype(np.uint8)[..., None], 3, 2)
     from_thing, inside = copied(dab.source, box, picture, lambda window: marks[window.slices])
     covered = max(int(cover.sum()), 1)
-    if (cover & inside & (from_thing[..., 0] > 0)).sum() > SOME * covered:
+    if (cover & inside & (from_thing[..., 0] > 0)).sum() > MIN_SHARE * covered:
         out.append(Caution("thing", "The source runs into what is being removed, and copies it back in."))
-    if (cover & ~inside).sum() > SOME * covered:
+    if (cover & ~inside).sum() > MIN_SHARE * covered:
         out.append(Caution("edge", "The source runs out of the picture, so part of this stroke did nothing."))
     times = _laid_already(dab, picture, earlier) + 1
-    if times >= OFTEN:
+    if times >= MIN_REPEATS:
         out.append(Caution("pattern", f"This patch is used for the {_ordinal(times)} time and shows as a pattern."))
-    weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > ALIKE]
-    if dab.strength < 100 and len(weak) + 1 >= WEAK_STROKES:
+    weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > MIN_COMMON_SHARE]
+    if dab.strength < 100 and len(weak) + 1 >= MIN_WEAK_STROKES:
         there, _ = copied(dab.source, box, picture, lambda window: before[window.slices])
         kept = _detail(after[box.slices], cover) / max(_detail(there, cover), 1e-6)
-        if kept < SOFT:
+        if kept < MIN_DETAIL_SHARE:
             text = f"Repeated weak strokes have left {kept:.0%} of the grain here. One strong stroke keeps more."
             out.append(Caution("soft", text))
     return out
@@ -76,7 +77,7 @@ def _laid_already(dab: Dab, picture: Box, earlier: Sequence[Dab]) -> int:
             continue
         there = source_box(each.source, each.reach(picture))
         for origin, laid in reversed(origins):
-            if _common(laid, there) > ALIKE:
+            if _common(laid, there) > MIN_COMMON_SHARE:
                 there = Box(
                     x=there.x - laid.x + origin.x,
                     y=there.y - laid.y + origin.y,
@@ -86,7 +87,10 @@ def _laid_already(dab: Dab, picture: Box, earlier: Sequence[Dab]) -> int:
                 break
         origins.append((there, each.reach(picture)))
     own, place = origins[-1]
-    return sum(_common(there, own) > ALIKE and _common(laid, place) < ALIKE for there, laid in origins[:-1])
+    return sum(
+        _common(there, own) > MIN_COMMON_SHARE and _common(laid, place) < MIN_COMMON_SHARE
+        for there, laid in origins[:-1]
+    )
 
 
 def _common(a: Box, b: Box) -> float:

@@ -12,11 +12,11 @@ from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Source
 
-DIRECTIONS = 24
-# How far away, as a multiple of the stroke's size at right angles to it.
-AWAY = (1.15, 1.6, 2.3, 3.2)
-RING = 3
-MOST_POINTS = 1500
+DIRECTION_COUNT = 24
+# Distances of the source in sizes of the stroke at right angles to it.
+DISTANCE_RATIOS = (1.15, 1.6, 2.3, 3.2)
+RING_WIDTH_PX = 3
+MAX_POINTS = 1500
 
 
 def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Source:
@@ -27,11 +27,11 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
     lies outside or there is no room round it.
     """
     picture = Box(x=0, y=0, width=pixels.shape[1], height=pixels.shape[0])
-    box = stroke.box.grow(RING, picture)
+    box = stroke.box.grow(RING_WIDTH_PX, picture)
     hole = stroke.cover(box) > 0 if not box.empty else np.zeros((0, 0), np.bool_)
     if not hole.any():
         raise BadRequest("This stroke lies outside the picture.")
-    ring = cv2.dilate(hole.astype(np.uint8), np.ones((2 * RING + 1,) * 2, np.uint8)).astype(bool) & ~hole
+    ring = cv2.dilate(hole.astype(np.uint8), np.ones((2 * RING_WIDTH_PX + 1,) * 2, np.uint8)).astype(bool) & ~hole
     if not ring.any():
         raise BadRequest("There is nothing around this stroke to copy from.")
     around, inside = _points(ring, box), _points(hole, box)
@@ -39,8 +39,8 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
     here = pixels[around[:, 1], around[:, 0]].astype(np.float32)
     busy = here.std(axis=0).mean() + 1e-3
     best: tuple[float, tuple[int, int]] | None = None
-    for away in AWAY:
-        for angle in np.arange(DIRECTIONS) * (2 * np.pi / DIRECTIONS):
+    for away in DISTANCE_RATIOS:
+        for angle in np.arange(DIRECTION_COUNT) * (2 * np.pi / DIRECTION_COUNT):
             shift = np.rint([np.cos(angle) * away * width, np.sin(angle) * away * width]).astype(int)
             ring_there, inside_there = around + shift, inside + shift
             if not (_within(ring_there, picture) and _within(inside_there, picture)):
@@ -65,7 +65,7 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
 def _points(where: Bools, box: Box) -> NDArray[np.intp]:
     """(n, 2): columns and rows in the picture, every so manieth."""
     rows, columns = np.nonzero(where)
-    step = max(1, len(rows) // MOST_POINTS)
+    step = max(1, len(rows) // MAX_POINTS)
     return np.column_stack([columns[::step] + box.x, rows[::step] + box.y])
 
 

@@ -15,8 +15,8 @@ from keen_sweep.core.touch.dab import Source
 
 # The picture below a touch-up: the pixels (h, w, 3) of a box that lies in the picture.
 Below = Callable[[Box], Pixels]
-# How many pixels round a point cubic interpolation looks at.
-CUBIC = 2
+# Radius of cubic interpolation, pixels.
+CUBIC_RADIUS_PX = 2
 
 
 def upright(source: Source) -> bool:
@@ -58,7 +58,7 @@ def source_box(source: Source, box: Box) -> Box:
     corners = (
         np.array([[x, y, 1] for x in (box.x, box.right - 1) for y in (box.y, box.bottom - 1)], np.float64) @ there.T
     )
-    rim = 0 if upright(source) else CUBIC
+    rim = 0 if upright(source) else CUBIC_RADIUS_PX
     left, top = (int(v) for v in np.floor(corners.min(0) + 1e-6) - rim)
     right, bottom = (int(v) for v in np.ceil(corners.max(0) - 1e-6) + rim + 1)
     return Box(x=left, y=top, width=right - left, height=bottom - top)

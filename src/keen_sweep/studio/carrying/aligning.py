@@ -11,13 +11,13 @@ from keen_sweep.core.mask.backdrop import backdrop_of
 from keen_sweep.core.photo.write import write_whole
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.alignment import Alignment, alignment_from_bytes, alignment_to_bytes
-from keen_sweep.core.series.view import LONG, View, view_of
+from keen_sweep.core.series.view import VIEW_SIDE_PX, View, view_of
 from keen_sweep.studio.sitting import Sitting
 
-# Raised when alignments are worked out otherwise than those that are kept.
-VERSION = 1
-# By which an error that is kept with a carrying is known.
-ELSEWHERE = "does not show the same place"
+# Raise this when alignments are computed differently from those that are stored.
+ALIGNMENT_VERSION = 1
+# Marks the error of a frame that shows another place.
+OTHER_PLACE_MESSAGE = "does not show the same place"
 
 
 def alignment_of(one: Sitting, other: Sitting) -> Alignment:
@@ -61,19 +61,19 @@ def _aligned(one: Sitting, other: Sitting) -> Alignment:
 def view(here: Sitting) -> View:
     """A frame as it was shot, made small enough to be aligned."""
     level = 0
-    while max(here.frame.width, here.frame.height) >> (level + 1) >= LONG:
+    while max(here.frame.width, here.frame.height) >> (level + 1) >= VIEW_SIDE_PX:
         level += 1
     return view_of(np.asarray(here.pyramid.level(level)), here.frame.width, here.frame.height)
 
 
 def tells_of_another_place(error: str | None) -> bool:
     """Whether a carrying failed since a frame shows another place: nothing is wrong then."""
-    return error is not None and ELSEWHERE in error
+    return error is not None and OTHER_PLACE_MESSAGE in error
 
 
 def _unlike(one: Sitting, other: Sitting) -> str:
     """Why two frames cannot be aligned, as far as it can be told."""
-    said = f"{other.frame.name} {ELSEWHERE} as {one.frame.name}, or too little of it."
+    said = f"{other.frame.name} {OTHER_PLACE_MESSAGE} as {one.frame.name}, or too little of it."
     ours, theirs = (one.frame.width, one.frame.height), (other.frame.width, other.frame.height)
     if ours == theirs[::-1] and ours != theirs:
         return f"{said} One is upright, the other is across."
@@ -84,7 +84,7 @@ def _file(one: Sitting, other: Sitting) -> Path:
     folder = one.library.views / one.frame.original
     # The pyramid is what makes the folder.
     assert one.pyramid is not None
-    return folder / f"onto-{other.frame.original[:32]}-{VERSION}.npz"
+    return folder / f"onto-{other.frame.original[:32]}-{ALIGNMENT_VERSION}.npz"
 
 
 def _keep(file: Path, data: bytes) -> None:

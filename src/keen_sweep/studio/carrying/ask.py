@@ -27,11 +27,11 @@ class How:
     fill: bool = False
 
 
-AS_SEEN = How()
+DEFAULT_HOW = How()
 
 
 def ask_carry(
-    library: Library, frame_id: int, sweep_ids: Sequence[str], to: Sequence[int], how: How = AS_SEEN
+    library: Library, frame_id: int, sweep_ids: Sequence[str], to: Sequence[int], how: How = DEFAULT_HOW
 ) -> list[Carrying]:
     """Carry sweeps of a frame, all of them if none is named, over to other frames of its shoot, all if none is named.
 

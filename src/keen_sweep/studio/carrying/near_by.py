@@ -14,8 +14,8 @@ from keen_sweep.core.series.alignment import Alignment
 from keen_sweep.core.series.alike import likest
 from keen_sweep.studio.sitting import Sitting
 
-# People are looked for so far from where somebody was, as a share of the frame's long side.
-FAR = 0.4
+# People are searched for this far from where somebody was, share of the longer side.
+SEARCH_RADIUS_SHARE = 0.4
 
 
 def found_again(here: Sitting, there: Sitting, mask: Mask, alignment: Alignment) -> tuple[tuple[Mask, ...], float]:
@@ -23,7 +23,7 @@ def found_again(here: Sitting, there: Sitting, mask: Mask, alignment: Alignment)
     alike they are; nobody where none is, or without the networks."""
     box = mask.box
     middle = alignment.places(np.array([[box.x + box.width / 2, box.y + box.height / 2]]))[0]
-    far = FAR * max(there.frame.width, there.frame.height)
+    far = SEARCH_RADIUS_SHARE * max(there.frame.width, there.frame.height)
     room = Box(x=round(middle[0] - far), y=round(middle[1] - far), width=round(2 * far), height=round(2 * far))
     room = room.intersect(there.box)
     if room.empty:

@@ -18,8 +18,8 @@ from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.sitting import Sitting, sit
 
-# So many frames before one and after it are asked.
-NEIGHBOURS = 2
+# Frames before and after a frame that are used.
+NEIGHBOUR_COUNT = 2
 
 
 def series_of(library: Library, frame_id: int) -> list[Frame]:
@@ -33,8 +33,8 @@ def neighbours_of(library: Library, frame_id: int) -> list[Frame]:
     """The frames next to one by name, the nearest first."""
     series = series_of(library, frame_id)
     at = next(k for k, frame in enumerate(series) if frame.id == frame_id)
-    near = sorted(range(len(series)), key=lambda k: (abs(k - at), k))[1 : 2 * NEIGHBOURS + 1]
-    return [series[k] for k in near if abs(k - at) <= NEIGHBOURS]
+    near = sorted(range(len(series)), key=lambda k: (abs(k - at), k))[1 : 2 * NEIGHBOUR_COUNT + 1]
+    return [series[k] for k in near if abs(k - at) <= NEIGHBOUR_COUNT]
 
 
 def sisters_of(here: Sitting, sweep_id: str) -> list[Sister]:

@@ -28,8 +28,8 @@ from keen_sweep.studio.filling.takes import MadeFor, keep_take, take_by
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import Sitting, sit
 
-# How far the place of a snag is grown when it is filled again, pixels.
-GROWN = 6
+# Growth of the place of a snag when it is filled again, pixels.
+GROWTH_PX = 6
 
 
 class Does(StrEnum):
@@ -154,8 +154,8 @@ def _mended(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple
 
 def _grown(here: Sitting, area: Area) -> Area:
     """The place of a snag and a rim round it, as a shape to be filled."""
-    box = area.box.grow(GROWN, here.box)
-    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * GROWN + 1,) * 2)
+    box = area.box.grow(GROWTH_PX, here.box)
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * GROWTH_PX + 1,) * 2)
     cover = np.asarray(cv2.dilate(area.cover(box, here.shelf.read), disc), np.uint8)
     if not cover.any():
         raise BadRequest("This snag no longer has a place. Review the take again.")

@@ -11,13 +11,13 @@ from sqlmodel import col, delete, select
 from keen_sweep.core.errors import Cancelled, KeenSweepError, NotFound
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.review.judge import Judge, judged
 from keen_sweep.core.review.review import GoOn, always
 from keen_sweep.core.review.snag import Laid
-from keen_sweep.core.review.taste import OURS
+from keen_sweep.core.review.taste import DEFAULT_TERMS
 from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find, Run, Snag, Take
@@ -29,8 +29,8 @@ from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.ranking.taste import remember
 from keen_sweep.studio.sitting import sit
 
-# A fill of more than this share of the picture has no surroundings to be judged by.
-LARGEST_SHARE = 0.4
+# A larger fill has no surroundings to be judged by, share of the picture.
+MAX_FILL_SHARE = 0.4
 
 
 def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: GoOn = always) -> int:
@@ -46,10 +46,10 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
     sweep = here.stack.sweep(take.sweep_id)
     pick = None if sweep.provisional else sweep.pick
     patch = here.shelf.patch(take.patch)
-    if (patch.alpha > 0).sum() > LARGEST_SHARE * here.box.area:
+    if (patch.alpha > 0).sum() > MAX_FILL_SHARE * here.box.area:
         return 0
     placed = in_place(here, take, patch)
-    laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha >= HALF, was_wire)
+    laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha >= MASK_THRESHOLD, was_wire)
     if not laid.hole.any():
         return 0
     snags, terms = judge(laid, go_on)
@@ -79,7 +79,7 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
             box = Area.model_validate(row.area).box
             row.dismissed = any(kind == row.kind and not box.intersect(old).empty for kind, old in dismissed)
             session.add(row)
-        take.review, take.terms = terms.under(OURS), asdict(terms)
+        take.review, take.terms = terms.under(DEFAULT_TERMS), asdict(terms)
         session.add(take)
         note(session, EventKind.TAKE, shoot=here.frame.shoot_id, frame=here.frame.id)
     # Who was quicker than the second look has picked already.

@@ -36,16 +36,16 @@ from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.notices import tell
 from keen_sweep.studio.sitting import Sitting, sit
 
-AGENT = f"Keen Sweep {__version__}"
-MEDIA = {
+SOFTWARE_AGENT = f"Keen Sweep {__version__}"
+MEDIA_TYPES = {
     ".jpg": "image/jpeg",
     ".png": "image/png",
     ".tif": "image/tiff",
     ".ora": "image/openraster",
     ".layers.tif": "image/tiff",
 }
-# The longest packet that fits into a segment of a JPEG.
-LONGEST_PACKET = 65_000
+# Longest packet that fits into a segment of a JPEG.
+MAX_PACKET_BYTES = 65_000
 
 
 @dataclass(frozen=True)
@@ -68,10 +68,10 @@ class Place:
     count: int = 1
 
 
-ALONE = Place()
+DEFAULT_PLACE = Place()
 
 
-def name_of(library: Library, frame_id: int, wanted: Wanted, place: Place = ALONE) -> str:
+def name_of(library: Library, frame_id: int, wanted: Wanted, place: Place = DEFAULT_PLACE) -> str:
     """The name that a frame's file will have. Raises BadRequest for a pattern that makes none, NotFound."""
     return _name(sit(library, frame_id), wanted, place)
 
@@ -81,7 +81,7 @@ def deliver(
     frame_id: int,
     wanted: Wanted = LIKE_THE_ORIGINAL,
     revision_id: int | None = None,
-    place: Place = ALONE,
+    place: Place = DEFAULT_PLACE,
 ) -> Delivery:
     """The present picture (or another revision's) as a file.
 
@@ -95,7 +95,9 @@ def deliver(
     pixels = render(Pyramid([picture.pixels], here.frame.original), here.stack, here.shelf)
     alpha = None if picture.alpha is None else render_alpha(picture.alpha, here.stack, here.shelf)
     swept = replace(picture, pixels=pixels, alpha=alpha)
-    return Delivery(name, MEDIA[suffix], _data(here, wanted, picture, swept), _masks(here, wanted, name), here.revision)
+    return Delivery(
+        name, MEDIA_TYPES[suffix], _data(here, wanted, picture, swept), _masks(here, wanted, name), here.revision
+    )
 
 
 def handed_over(library: Library, frame_id: int, revision: int | None = None) -> None:
@@ -125,7 +127,7 @@ def _data(here: Sitting, wanted: Wanted, picture: Picture, swept: Picture) -> by
         return original.read_bytes()
     xmp = picture.metadata.xmp
     if wanted.ledger:
-        xmp = with_ledger(xmp, ledger_at(here), datetime.now(UTC), AGENT, LONGEST_PACKET)
+        xmp = with_ledger(xmp, ledger_at(here), datetime.now(UTC), SOFTWARE_AGENT, MAX_PACKET_BYTES)
     finished = replace(swept, metadata=replace(picture.metadata, xmp=xmp))
     if wanted.kind is Kind.WEB:
         return jpeg.encode(_upright(for_web(finished, wanted.longest, wanted.sharpen)), wanted.quality)

@@ -14,12 +14,12 @@ from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError, Library
 from keen_sweep.core.photo.write import write_whole
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Shoot
-from keen_sweep.studio.delivering.deliver import ALONE, Place, deliver, handed_over, name_of
+from keen_sweep.studio.delivering.deliver import DEFAULT_PLACE, Place, deliver, handed_over, name_of
 from keen_sweep.studio.delivering.wanted import Wanted
 from keen_sweep.studio.folders import folder_named
 
-# The text in a ZIP that says what is not in it.
-MISSING = "NOT DELIVERED.txt"
+# Text in a ZIP that lists what is not in it.
+MISSING_NAME = "NOT DELIVERED.txt"
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ def names_of(library: Library, frames: Sequence[int], wanted: Wanted, folder: st
 
 
 def deliver_into(
-    library: Library, frame: int, wanted: Wanted, folder: str, place: Place = ALONE, over: bool = False
+    library: Library, frame: int, wanted: Wanted, folder: str, place: Place = DEFAULT_PLACE, over: bool = False
 ) -> list[Path]:
     """Write a frame's file, and what lies beside it, into a folder: whole or not at all. Raises Conflict when a file is
     there already, unless over; LibraryTrouble when the folder cannot be written."""
@@ -104,7 +104,7 @@ def _pieces(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator
                 out.writestr(name, data)
                 yield pipe.taken()
         if missing:
-            out.writestr(MISSING, "".join(missing))
+            out.writestr(MISSING_NAME, "".join(missing))
     yield pipe.taken()
 
 

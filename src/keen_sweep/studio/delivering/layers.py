@@ -9,7 +9,7 @@ from keen_sweep.document.stack import Sweep
 from keen_sweep.document.touch import Touch
 from keen_sweep.studio.sitting import Sitting
 
-TOUCHED = "Touch-up"
+TOUCH_UP_NAME = "Touch-up"
 
 
 def layers_of(here: Sitting) -> list[Layer]:
@@ -25,7 +25,7 @@ def layers_of(here: Sitting) -> list[Layer]:
             touched += 1
             states = [here.stack.model_copy(update={"layers": each}) for each in (below, below + own)]
             before, after = (here.seen(stack=each) for each in states)
-            change = of_change(f"{TOUCHED} {touched}", before, after)
+            change = of_change(f"{TOUCH_UP_NAME} {touched}", before, after)
             out += [change] if change is not None else []
         below += own
     return out

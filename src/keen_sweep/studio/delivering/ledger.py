@@ -17,16 +17,16 @@ from keen_sweep.store.tables import Take
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.sitting import Sitting, sit
 
-WAYS = {
+WAYS_BY_MAKER = {
     MadeBy.CLOSE: Way.CONTINUED,
     MadeBy.BORROW: Way.BORROWED,
     MadeBy.BACKDROP: Way.BACKDROP,
     MadeBy.REFLECTION: Way.REFLECTION,
     MadeBy.MODEL: Way.MODEL,
 }
-# What is farther from a capture comes first.
-FARTHEST = (Way.MODEL, Way.WOVEN, Way.BACKDROP, Way.REFLECTION, Way.CONTINUED, Way.BORROWED, Way.BY_HAND)
-BRUSHES = {Brush.CLONE: "Cloned", Brush.HEAL: "Healed", Brush.BRING_BACK: "Original brought back"}
+# Ways that are farther from a capture come first.
+WAYS_BY_DISTANCE = (Way.MODEL, Way.WOVEN, Way.BACKDROP, Way.REFLECTION, Way.CONTINUED, Way.BORROWED, Way.BY_HAND)
+BRUSH_NAMES = {Brush.CLONE: "Cloned", Brush.HEAL: "Healed", Brush.BRING_BACK: "Original brought back"}
 
 
 def ledger_of(library: Library, frame_id: int, revision_id: int | None = None) -> Ledger:
@@ -56,7 +56,7 @@ def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
     patch = here.shelf.patch(sweep.pick)
     share = round(100 * int((patch.alpha > 0).sum()) / here.box.area, 4)
     if take is None:
-        way = WAYS.get(MadeBy(patch.method), Way.WOVEN)
+        way = WAYS_BY_MAKER.get(MadeBy(patch.method), Way.WOVEN)
         return Entry(name=sweep.name, way=way, share=share, provisional=sweep.provisional)
     line = [take, *_made_of(session, take)]
     ways = {_way(each) for each in line if not each.method.by_hand} or {Way.WOVEN}
@@ -66,7 +66,7 @@ def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
     sisters = dict.fromkeys(name for each in told for name in each.sisters)
     return Entry(
         name=sweep.name,
-        way=min(ways, key=FARTHEST.index),
+        way=min(ways, key=WAYS_BY_DISTANCE.index),
         share=share,
         engine=told[0].engine or take.method,
         model=model.name,
@@ -101,7 +101,7 @@ def _way(take: Take) -> Way:
     parts = {part["method"] for part in take.parts}
     if take.method is MadeBy.AUTO and parts == {"close"}:
         return Way.CONTINUED
-    return WAYS.get(take.method, Way.WOVEN)
+    return WAYS_BY_MAKER.get(take.method, Way.WOVEN)
 
 
 def _of_touches(here: Sitting, touches: Iterable[Touch]) -> list[Entry]:
@@ -111,7 +111,7 @@ def _of_touches(here: Sitting, touches: Iterable[Touch]) -> list[Entry]:
         by_brush.setdefault(touch.brush, []).append(touch)
     out = []
     for brush, own in by_brush.items():
-        name = f"{BRUSHES[brush]}, {len(own)} {'stroke' if len(own) == 1 else 'strokes'}"
+        name = f"{BRUSH_NAMES[brush]}, {len(own)} {'stroke' if len(own) == 1 else 'strokes'}"
         out.append(Entry(name=name, way=Way.BY_HAND, share=_share(here, own)))
     return out
 

@@ -6,9 +6,9 @@ from enum import StrEnum
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from keen_sweep.core.deliver.named import PATTERN
+from keen_sweep.core.deliver.named import DEFAULT_PATTERN
 from keen_sweep.core.photo.picture import Format, Written
-from keen_sweep.core.photo.write import LIKE, SUFFIXES
+from keen_sweep.core.photo.write import DEFAULT_FORMATS, FORMAT_SUFFIXES
 
 
 class Kind(StrEnum):
@@ -35,7 +35,7 @@ class Wanted(BaseModel):
     sharpen: bool = True
     ledger: bool = True
     masks: bool = False
-    pattern: str = Field(default=PATTERN, max_length=180)
+    pattern: str = Field(default=DEFAULT_PATTERN, max_length=180)
 
     def written(self, original: Format) -> Written | None:
         """The plain format that is written; None for layered files."""
@@ -43,15 +43,15 @@ class Wanted(BaseModel):
             return None
         if self.kind is Kind.WEB:
             return "jpeg"
-        return LIKE[original] if self.kind is Kind.SAME else _PLAIN[self.kind]
+        return DEFAULT_FORMATS[original] if self.kind is Kind.SAME else _PLAIN_FORMATS[self.kind]
 
     def suffix(self, original: Format) -> str:
         """What the file's name ends with."""
         written = self.written(original)
         if written is not None:
-            return SUFFIXES[written]
+            return FORMAT_SUFFIXES[written]
         return ".ora" if self.kind is Kind.ORA else ".layers.tif"
 
 
 LIKE_THE_ORIGINAL = Wanted()
-_PLAIN: dict[Kind, Written] = {Kind.JPEG: "jpeg", Kind.PNG: "png", Kind.TIFF: "tiff"}
+_PLAIN_FORMATS: dict[Kind, Written] = {Kind.JPEG: "jpeg", Kind.PNG: "png", Kind.TIFF: "tiff"}

@@ -13,17 +13,17 @@ from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Run, Take
-from keen_sweep.store.words import OPEN, EventKind, RunState
+from keen_sweep.store.words import OPEN_STATES, EventKind, RunState
 from keen_sweep.studio.events import note
 from keen_sweep.studio.expected_revision import check_seen
-from keen_sweep.studio.filling.fill import AS_USUAL, Fill, FillRequest
+from keen_sweep.studio.filling.fill import DEFAULT_FILL, Fill, FillRequest
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.marking.areas import split
 from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.spending import check_may_spend
 
 
-def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL, consent: str = "") -> Run:
+def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAULT_FILL, consent: str = "") -> Run:
     """Queue takes of a sweep as it is marked now. Seeds carry on from the takes that are there already.
 
     Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
@@ -33,7 +33,7 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUA
     sweep = here.stack.sweep(sweep_id)
     _check(here, sweep)
     with library.session() as session:
-        busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN))).first()
+        busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN_STATES))).first()
         if busy is not None:
             raise Conflict("This sweep is being filled. Wait for its takes, or cancel the fill.")
         seed = how.seed
@@ -49,7 +49,7 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUA
         return run
 
 
-def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = AS_USUAL) -> list[Run]:
+def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAULT_FILL) -> list[Run]:
     """The same for every separate area of a sweep that has no takes yet: each becomes a sweep of its own first. All of
     it happens or nothing.
 

@@ -31,8 +31,8 @@ from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.sitting import Sitting, sit
 
-# What is so many times as long as the radius of its largest disc is a wire.
-WIRY = 40.0
+# Ratio of length to inscribed radius from which on a part counts as a wire.
+MIN_WIRE_RATIO = 40.0
 
 
 @dataclass(frozen=True)
@@ -103,7 +103,7 @@ def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Eng
 
 def _wiry(mask: EightBit) -> bool:
     """Whether every part of a mask is long and thin."""
-    return all(max(part.box.width, part.box.height) > WIRY * part.radius for part in parts_of(mask))
+    return all(max(part.box.width, part.box.height) > MIN_WIRE_RATIO * part.radius for part in parts_of(mask))
 
 
 def _sisters(here: Sitting, sweep: Sweep) -> list[Sister]:

@@ -20,7 +20,7 @@ class Fill(BaseModel):
     pick: bool = False
 
 
-AS_USUAL = Fill()
+DEFAULT_FILL = Fill()
 
 
 class FillRequest(Fill):

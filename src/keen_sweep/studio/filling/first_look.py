@@ -6,14 +6,14 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.first_look import LONGEST, FirstLook, first_look
+from keen_sweep.core.fill.first_look import WORKING_SIDE_PX, FirstLook, first_look
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.store.library import Library
 from keen_sweep.studio.sitting import Sitting, sit
 
 # Methods whose takes look about like a rough fill from the surroundings.
-ROUGHLY = (Method.AUTO, Method.CLOSE, Method.WEAVE, Method.BORROW)
+PREVIEWED_METHODS = (Method.AUTO, Method.CLOSE, Method.WEAVE, Method.BORROW)
 
 
 def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | None:
@@ -22,7 +22,7 @@ def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | No
     here = sit(library, frame_id)
     sweep = here.stack.sweep(sweep_id)
     mask = here.mask(sweep_id)
-    if sweep.method not in ROUGHLY or mask.box.empty:
+    if sweep.method not in PREVIEWED_METHODS or mask.box.empty:
         return None
     window = surroundings(mask.box, here.box)
     halvings = _halvings(here, window)
@@ -38,4 +38,4 @@ def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | No
 def _halvings(here: Sitting, window: Box) -> int:
     """The smallest level of the picture that still shows a window as large as it is looked at."""
     most = len(here.pyramid.levels) - 1
-    return next((k for k in range(most, 0, -1) if max(window.width, window.height) >> k >= LONGEST), 0)
+    return next((k for k in range(most, 0, -1) if max(window.width, window.height) >> k >= WORKING_SIDE_PX), 0)

@@ -10,12 +10,12 @@ from sqlmodel import col, select
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, KeenSweepError
-from keen_sweep.core.fill.closing import SURROUNDINGS
-from keen_sweep.core.fill.input_crop import STEP
+from keen_sweep.core.fill.closing import SURROUNDINGS_PX
+from keen_sweep.core.fill.input_crop import CROP_STEP_PX
 from keen_sweep.core.fill.lay_again import relay
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
 from keen_sweep.core.fill.version_transform import settled
-from keen_sweep.core.series.similarity import SAME_PLACE
+from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY
 from keen_sweep.document.stack import Behind, Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
@@ -127,7 +127,7 @@ def _laid(here: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
     with here.library.session() as session:
         row = session.exec(query).first()
     take = patch_from_bytes(here.shelf.read(behind.patch))
-    if behind.lies != SAME_PLACE:
+    if behind.lies != IDENTITY_SIMILARITY:
         take = settled(take, behind.lies, here.box)
     window = _seen(take, here.box)
     below = here.seen(window, stack=stack.below(sweep_id))
@@ -147,12 +147,12 @@ def _laid(here: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
 
 def _seen(take: Patch, picture: Box) -> Box:
     """What of the picture is looked at when a take is laid again: its surroundings, and where its pixels came from."""
-    box = take.box.grow(SURROUNDINGS + STEP, picture)
+    box = take.box.grow(SURROUNDINGS_PX + CROP_STEP_PX, picture)
     if take.offsets is not None and take.offsets.any():
         y, x = np.nonzero((take.offsets != 0).any(axis=2))
         there = take.offsets[y, x] + np.stack([x + take.box.x, y + take.box.y], axis=1)
         low, high = there.min(axis=0), there.max(axis=0)
         source = Box(x=int(low[0]), y=int(low[1]), width=int(high[0] - low[0]) + 1, height=int(high[1] - low[1]) + 1)
-        box = box.union(source.grow(STEP, picture))
-    left, top = box.x // STEP * STEP, box.y // STEP * STEP
+        box = box.union(source.grow(CROP_STEP_PX, picture))
+    left, top = box.x // CROP_STEP_PX * CROP_STEP_PX, box.y // CROP_STEP_PX * CROP_STEP_PX
     return Box(x=left, y=top, width=box.right - left, height=box.bottom - top)

@@ -31,10 +31,10 @@ from keen_sweep.studio.models.register import model_of, models
 from keen_sweep.studio.models.trial import in_credits
 from keen_sweep.studio.sitting import sit
 
-# Whoever looks at a price does not wait long for it.
-SHORT = Patience(tries=2, first=0.3, transfer=5.0)
-# Holes whose largest disc is no larger are closed or woven, whatever stands at their rim; pixels.
-NARROW = 8.0
+# A quote is shown while somebody waits for it.
+QUOTE_PATIENCE = Patience(tries=2, first=0.3, transfer=5.0)
+# Holes up to this radius are closed or woven whatever lies at their rim, pixels.
+NARROW_RADIUS_PX = 8.0
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ def maker_for(library: Library, method: Method, model_id: int | None, below: Pix
     if method is not Method.AUTO:
         return Maker(None)
     allowed = sorted((row for row in models(library) if row.for_auto), key=lambda row: row.kind is ModelKind.SERVICE)
-    if not allowed or _radius(hole) <= NARROW:
+    if not allowed or _radius(hole) <= NARROW_RADIUS_PX:
         return Maker(None)
     found = needs_inventing(below, hole)
     return Maker(allowed[0], f"auto chose {allowed[0].name}: {found.why}") if found.needed else Maker(None)
@@ -185,7 +185,7 @@ def _cost(
         # Loading one to know its size takes longer than it is worth: earlier takes tell how long they take.
         return Cost(how.takes, 0.0, _usual_seconds(library, row.name, how.takes))
     if row.id not in open_models:
-        model = open_models[row.id] = opened(row, patience=SHORT)
+        model = open_models[row.id] = opened(row, patience=QUOTE_PATIENCE)
         assert model.service is not None
         keep_left(library, row, model.service.credits())
     return cost_of(open_models[row.id], hole, how.takes, how.staged, sweep.knobs)

@@ -18,14 +18,14 @@ from keen_sweep.studio.carrying.aligning import tells_of_another_place
 from keen_sweep.studio.carrying.carry import Landed
 from keen_sweep.studio.carrying.sisters import series_of
 from keen_sweep.studio.filling.ask import ask_fill
-from keen_sweep.studio.filling.fill import AS_USUAL, Fill
+from keen_sweep.studio.filling.fill import DEFAULT_FILL, Fill
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.gathering.states import FrameState, standings
 from keen_sweep.studio.history import change
 from keen_sweep.studio.provisional import standing_takes
 from keen_sweep.studio.ranking.offered import newest, offered
 
-_LANDED: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
+_LANDED_ADAPTER: TypeAdapter[list[Landed]] = TypeAdapter(list[Landed])
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,7 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
         mine = [row for row in rows if row.to_id == frame.id]
         landed: dict[str, Landed] = {}
         for row in mine:
-            landed |= {each.sweep: each for each in _LANDED.validate_python(row.landed)}
+            landed |= {each.sweep: each for each in _LANDED_ADAPTER.validate_python(row.landed)}
         there = far[frame.id]
         here = [sweep for sweep in there.stack.sweeps if sweep.carried and sweep.carried.frame == frame_id]
         came = [sweep.carried for sweep in here if sweep.carried]
@@ -113,7 +113,7 @@ def _seen_first(session: Session, frames: Iterable[Frame]) -> dict[str, int]:
 
 
 def fill_series(
-    library: Library, frame_id: int, frame_ids: Sequence[int], how: Fill = AS_USUAL
+    library: Library, frame_id: int, frame_ids: Sequence[int], how: Fill = DEFAULT_FILL
 ) -> tuple[list[Run], list[str]]:
     """Queue everything that is marked and not filled in some frames of a series, in all others if none is named; see
     fill_frames."""
@@ -121,7 +121,7 @@ def fill_series(
     return fill_frames(library, [each for each in frames if each in (frame_ids or set(frames) - {frame_id})], how)
 
 
-def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = AS_USUAL) -> tuple[list[Run], list[str]]:
+def fill_frames(library: Library, frame_ids: Sequence[int], how: Fill = DEFAULT_FILL) -> tuple[list[Run], list[str]]:
     """Queue everything that is marked and not filled in some frames; what could not be queued is told in sentences.
     Raises BadRequest when nothing is marked."""
     with library.session() as session:

@@ -15,8 +15,8 @@ from keen_sweep.store.tables import Revision, Take
 from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import sit
 
-REMEMBERED = 12
-LOOKED_AT = 400
+MAX_HINTS = 12
+MAX_TAKES = 400
 
 
 def set_hint(library: Library, frame_id: int, sweep_id: str, hint: str) -> Revision:
@@ -61,11 +61,11 @@ def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
 def used_last(library: Library) -> tuple[list[str], list[str]]:
     """The hints and the avoids that takes were made with, the latest first."""
     with library.session() as session:
-        made = session.exec(select(Take.made).order_by(col(Take.id).desc()).limit(LOOKED_AT)).all()
+        made = session.exec(select(Take.made).order_by(col(Take.id).desc()).limit(MAX_TAKES)).all()
 
     told = [Provenance.model_validate(each) for each in made]
 
     def distinct(words: Iterable[str]) -> list[str]:
-        return list(dict.fromkeys(each for each in words if each))[:REMEMBERED]
+        return list(dict.fromkeys(each for each in words if each))[:MAX_HINTS]
 
     return distinct(each.hint for each in told), distinct(each.avoid for each in told)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.scout.found import FindKind
-from keen_sweep.core.scout.scouts import KINDS, looked_for
+from keen_sweep.core.scout.scouts import ALL_KINDS, looked_for
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Scouting
 from keen_sweep.store.words import EventKind
@@ -16,7 +16,7 @@ from keen_sweep.studio.history import frame_of
 
 
 def ask_scouts(
-    library: Library, frame_id: int, kinds: Sequence[FindKind] = KINDS, small: bool = False, again: bool = False
+    library: Library, frame_id: int, kinds: Sequence[FindKind] = ALL_KINDS, small: bool = False, again: bool = False
 ) -> None:
     """Let scouts search a frame as shot, each kind once; again: also those that have, in the picture as it stands.
 
@@ -45,7 +45,7 @@ def scoutings(library: Library, frame_id: int) -> list[tuple[Scouting, str]]:
     with library.session() as session:
         frame_of(session, frame_id)
         rows = {each.kind: each for each in _scoutings(session, frame_id)}
-    return [(rows[kind], looked_for(kind, rows[kind].small)) for kind in KINDS if kind in rows]
+    return [(rows[kind], looked_for(kind, rows[kind].small)) for kind in ALL_KINDS if kind in rows]
 
 
 def _scoutings(session: Session, frame_id: int) -> list[Scouting]:

@@ -9,9 +9,10 @@ from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.tables import Find, Frame
 from keen_sweep.studio.found.rows import found_in
 
-# Specks of two frames match within so many of their diameters, or pixels.
-NEAR = 0.6
-NEAR_PIXELS = 5.0
+# Specks of two frames match within this share of their diameters,
+MATCH_RATIO = 0.6
+# or within this distance, pixels.
+MATCH_DISTANCE_PX = 5.0
 
 
 def specks_elsewhere(session: Session, frame: Frame) -> list[list[Find]]:
@@ -38,4 +39,4 @@ def same_place(a: Find, b: Find) -> bool:
     mine, theirs = found_in(a), found_in(b)
     across = abs((mine.x + mine.right) - (theirs.x + theirs.right)) / 2
     down = abs((mine.y + mine.bottom) - (theirs.y + theirs.bottom)) / 2
-    return bool(np.hypot(across, down) <= max(NEAR * max(mine.width, theirs.width), NEAR_PIXELS))
+    return bool(np.hypot(across, down) <= max(MATCH_RATIO * max(mine.width, theirs.width), MATCH_DISTANCE_PX))

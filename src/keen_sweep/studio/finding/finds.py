@@ -26,15 +26,15 @@ from keen_sweep.studio.finding.dust import same_place, specks_elsewhere
 from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import also_of, found_in, rows_of, shapes_of_find
 from keen_sweep.studio.history import frame_of
-from keen_sweep.studio.marking.draw import MOST_SHAPES, taken_in
+from keen_sweep.studio.marking.draw import MAX_SHAPES, taken_in
 from keen_sweep.studio.sitting import Sitting, sit
 
-# Two finds are the same thing when their boxes overlap so much.
-SAME = 0.5
-# Outlines that are kept, in points.
-POINTS_KEPT = 2_000_000
-# The reason of finds that the photographer pointed out.
-POINTED_OUT = "added by hand"
+# Two finds are the same thing when their boxes overlap this much.
+SAME_OVERLAP = 0.5
+# Points of outlines that are kept.
+CACHED_POINTS = 2_000_000
+# Reason of finds that the photographer added.
+BY_HAND_REASON = "added by hand"
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ def _known_by(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> tuple[Box, tup
 
 
 _traced: LRUCache[tuple[Box, tuple[Drawn | Area, ...]], list[Ring]] = LRUCache(
-    POINTS_KEPT, getsizeof=lambda rings: 1 + sum(map(len, rings))
+    CACHED_POINTS, getsizeof=lambda rings: 1 + sum(map(len, rings))
 )
 
 
@@ -126,7 +126,7 @@ def keep_found(
     number = 0
     for each in found:
         area = as_area(each.mask, library.files.add)
-        if any(_overlap(found_in(row), area.box) > SAME for row in decided):
+        if any(_overlap(found_in(row), area.box) > SAME_OVERLAP for row in decided):
             continue
         number += 1
         name = each.name
@@ -134,7 +134,7 @@ def keep_found(
             number += 1
             name = f"{each.name.rsplit(' ', 1)[0]} {number}"
         names.add(name)
-        before = next((row for row in replaced if _overlap(found_in(row), area.box) > SAME), None)
+        before = next((row for row in replaced if _overlap(found_in(row), area.box) > SAME_OVERLAP), None)
         goes = each.chosen or (each.what in always and not each.subject)
         if before is not None and not each.what:
             # Things follow what is set for their kind.
@@ -177,8 +177,8 @@ def change_find(library: Library, frame_id: int, find_id: int, change: FindChang
             known = also_of(row)
             row.with_also = [kind for kind in change.also if kind in known]
         if more:
-            if len(row.shapes) + len(more) > MOST_SHAPES:
-                raise BadRequest(f"A mark holds at most {MOST_SHAPES} strokes.")
+            if len(row.shapes) + len(more) > MAX_SHAPES:
+                raise BadRequest(f"A mark holds at most {MAX_SHAPES} strokes.")
             row.shapes = [*row.shapes, *more]
         session.add(row)
         note(session, EventKind.FINDS, shoot=frame.shoot_id, frame=frame_id)
@@ -204,7 +204,7 @@ def _tick_always(session: Session, frame: Frame, what: str, always: bool) -> Non
 
 def _is_by_hand(row: Find) -> bool:
     """Whether the photographer pointed a find out or corrected its shape."""
-    return len(row.shapes) > 1 or row.reason == POINTED_OUT
+    return len(row.shapes) > 1 or row.reason == BY_HAND_REASON
 
 
 def _overlap(a: Box, b: Box) -> float:

@@ -14,7 +14,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Find
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
-from keen_sweep.studio.finding.finds import POINTED_OUT
+from keen_sweep.studio.finding.finds import BY_HAND_REASON
 from keen_sweep.studio.sitting import sit
 
 
@@ -40,7 +40,7 @@ def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
             name=f"Person {max(numbers, default=0) + 1}",
             shapes=[area.model_dump(mode="json")],
             confidence=1.0,
-            reason=POINTED_OUT,
+            reason=BY_HAND_REASON,
         )
         session.add(row)
         session.flush()

@@ -10,7 +10,7 @@ from uuid import uuid4
 import numpy as np
 
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.separation import EVIDENCE, evidence_of
+from keen_sweep.core.fill.separation import MIN_ADDED_LIGHT, evidence_of
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.document.mark import Mark
@@ -19,11 +19,12 @@ from keen_sweep.store.library import Library
 from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import sit
 
-# What evidence is looked for in, pixels; and the seconds that the best version takes for a million (docs/scouts.md).
-LOOKED_AT = 1_500_000
-SECONDS = 0.6
+# Working size when evidence is searched for, pixels.
+EVIDENCE_PIXELS = 1_500_000
+# Time the best version takes (docs/scouts.md).
+SECONDS_PER_MEGAPIXEL = 0.6
 # What works where this does not.
-OTHERWISE = "For a sharp reflection, mark it, and borrow from another frame or fill it."
+ALTERNATIVE_ADVICE = "For a sharp reflection, mark it, and borrow from another frame or fill it."
 
 
 @dataclass(frozen=True)
@@ -43,14 +44,14 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
     window = here.mask(sweep_id, unguarded=True).box if sweep_id is not None else here.box
     below = here.stack.below(sweep_id) if sweep_id is not None else here.stack
     level = 0
-    while window.area >> (2 * level) > LOOKED_AT:
+    while window.area >> (2 * level) > EVIDENCE_PIXELS:
         level += 1
     pixels = here.seen(window.reduced(level), level, below)
     evidence = evidence_of(pixels.astype(np.float32) / np.float32(np.iinfo(pixels.dtype).max))
-    seconds = max(window.area / 1e6 * SECONDS, 0.5)
-    worth = evidence >= EVIDENCE
+    seconds = max(window.area / 1e6 * SECONDS_PER_MEGAPIXEL, 0.5)
+    worth = evidence >= MIN_ADDED_LIGHT
     if not worth and not anyway:
-        text = f"No soft, even light was found. {OTHERWISE}"
+        text = f"No soft, even light was found. {ALTERNATIVE_ADVICE}"
         return Answer(False, text, None, seconds)
     made = sweep_id or uuid4().hex
     whole = as_area(Mask(window, np.full((window.height, window.width), 255, np.uint8)), library.files.add)
@@ -64,6 +65,6 @@ def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None
     change(library, frame_id, "remove a reflection", edit)
     text = (
         f"About {evidence:.0%} of soft light can be removed. It may come from glass, but mist and pale things look the "
-        f"same. Compare, and press L to see what is removed. {OTHERWISE}"
+        f"same. Compare, and press L to see what is removed. {ALTERNATIVE_ADVICE}"
     )
     return Answer(worth, text, made, seconds)

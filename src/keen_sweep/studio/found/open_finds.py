@@ -12,16 +12,16 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.area import Area
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.document.mark import Mark
 from keen_sweep.store.tables import Find
 from keen_sweep.studio.found.rows import rows_of, shapes_of_find
 from keen_sweep.studio.sitting import Sitting
 
-# What is marked by so much of its area need not be offered.
-MARKED = 0.6
-# How many of these shares are kept.
-SHARES_KEPT = 2_000
+# A find that is marked over this share of its area is not offered.
+MARKED_SHARE = 0.6
+# Number of these shares that are kept.
+CACHED_SHARES = 2_000
 
 
 def open_finds(here: Sitting) -> list[Find]:
@@ -44,24 +44,26 @@ def _marked_already(here: Sitting, row: Find) -> bool:
     over = tuple(sweep.mark for sweep in sweeps if not sweep.reach(here.box).intersect(first.box).empty)
     if here.stack.guard:
         over = (*over, Mark(shapes=here.stack.guard))
-    return bool(over) and _covered_share(here, first, over) >= MARKED
+    return bool(over) and _covered_share(here, first, over) >= MARKED_SHARE
 
 
 def _told_by(here: Sitting, area: Area, marks: tuple[Mark, ...]) -> tuple[Box, Area, tuple[Mark, ...]]:
     return here.box, area, marks
 
 
-@cached(LRUCache(SHARES_KEPT), _told_by, lock=threading.Lock())
+@cached(LRUCache(CACHED_SHARES), _told_by, lock=threading.Lock())
 def _covered_share(here: Sitting, area: Area, marks: tuple[Mark, ...]) -> float:
     """How much of an area some marks cover, 0 to 1."""
     window = area.box.intersect(here.box)
-    found = area.cover(window, here.shelf.read) >= HALF
+    found = area.cover(window, here.shelf.read) >= MASK_THRESHOLD
     covered = np.zeros_like(found)
     for mark in marks:
         mask = here.mask_of(mark, unguarded=True)
         common = mask.box.intersect(window)
         if not common.empty:
-            covered[common.relative_to(window).slices] |= mask.pixels[common.relative_to(mask.box).slices] >= HALF
+            covered[common.relative_to(window).slices] |= (
+                mask.pixels[common.relative_to(mask.box).slices] >= MASK_THRESHOLD
+            )
     return float((found & covered).sum() / max(int(found.sum()), 1))
 
 
@@ -71,4 +73,4 @@ def things_of(here: Sitting) -> Iterator[Bools]:
         rows = rows_of(session, here.frame)
     for row in rows:
         if row.kind.stands_by_itself and not row.dropped:
-            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), unguarded=True)) >= HALF
+            yield here.full(here.mask_of(Mark(shapes=shapes_of_find(row)), unguarded=True)) >= MASK_THRESHOLD

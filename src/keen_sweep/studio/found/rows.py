@@ -11,7 +11,7 @@ from keen_sweep.core.scout.found import Belonging
 from keen_sweep.document.mark import Drawn, filed_from
 from keen_sweep.store.tables import Find, Frame
 
-_ALSO: TypeAdapter[dict[Belonging, Area]] = TypeAdapter(dict[Belonging, Area])
+_ALSO_ADAPTER: TypeAdapter[dict[Belonging, Area]] = TypeAdapter(dict[Belonging, Area])
 
 
 def shapes_of_find(row: Find) -> tuple[Drawn | Area, ...]:
@@ -21,7 +21,7 @@ def shapes_of_find(row: Find) -> tuple[Drawn | Area, ...]:
 
 def also_of(row: Find) -> dict[Belonging, Area]:
     """What belongs to a find, by its kind."""
-    return _ALSO.validate_python({each["kind"]: each["area"] for each in row.also})
+    return _ALSO_ADAPTER.validate_python({each["kind"]: each["area"] for each in row.also})
 
 
 def found_in(row: Find) -> Box:

@@ -8,8 +8,8 @@ from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import shapes_of_find
 from keen_sweep.studio.sitting import Sitting
 
-# How much of a dab must lie on a find.
-SHARE = 0.8
+# Share of a dab that must lie on a find.
+MIN_DAB_SHARE = 0.8
 
 
 def find_under(here: Sitting, dab: Mask) -> Mask | None:
@@ -24,6 +24,6 @@ def find_under(here: Sitting, dab: Mask) -> Mask | None:
             continue
         there = mask.pixels[common.relative_to(mask.box).slices] > 0
         on = (there & (dab.pixels[common.relative_to(dab.box).slices] > 0)).sum()
-        if on >= SHARE * (dab.pixels > 0).sum():
+        if on >= MIN_DAB_SHARE * (dab.pixels > 0).sum():
             best = mask
     return best

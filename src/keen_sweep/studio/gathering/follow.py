@@ -8,9 +8,9 @@ import numpy as np
 from sqlmodel import Session, select
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.mask.fit import WIDEST_FEATHER, WIDEST_MARGIN, Fit
+from keen_sweep.core.mask.fit import MAX_FEATHER_PX, MAX_MARGIN_PX, Fit
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.series.similarity import SAME_PLACE, Similarity
+from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity
 from keen_sweep.core.series.transferred_shape import carried
 from keen_sweep.core.touch.source import settled_source
 from keen_sweep.document.mark import Filed, Mark, drawing_to_bytes, filed, filed_from, shapes_of
@@ -19,8 +19,8 @@ from keen_sweep.document.touch import Touch
 from keen_sweep.store.tables import Find
 from keen_sweep.studio.sitting import Sitting
 
-# Things that are larger or smaller by less than this are of the same size.
-SAME_SIZE = 0.02
+# Things whose sizes differ by less than this share are of the same size.
+SIZE_TOLERANCE = 0.02
 
 
 class Following:
@@ -38,7 +38,7 @@ class Following:
 
     def shapes(self, shapes: tuple[Filed, ...]) -> tuple[Filed, ...]:
         """Shapes of a mark or a guard."""
-        if self._lies == SAME_PLACE:
+        if self._lies == IDENTITY_SIMILARITY:
             return shapes
         known = shapes_of(shapes, self._shelf)
         return filed([carried(each, self._lies.places, self._shelf.read, self._keep) for each in known], self._keep)
@@ -50,7 +50,7 @@ class Following:
         if behind is not None:
             behind = behind.model_copy(update={"lies": behind.lies.then(self._lies)})
         undecided = {"pick": None, "provisional": False, "behind": behind}
-        if self._lies == SAME_PLACE:
+        if self._lies == IDENTITY_SIMILARITY:
             return sweep.model_copy(update=undecided)
         mark = Mark(shapes=self.shapes(sweep.mark.shapes), fit=self._fit(sweep.mark.fit))
         if mark.reach(self._picture).empty:
@@ -62,7 +62,7 @@ class Following:
         return sweep.model_copy(update=undecided | {"mark": mark, "ground": ground})
 
     def _touch(self, touch: Touch) -> Touch | None:
-        if self._lies == SAME_PLACE:
+        if self._lies == IDENTITY_SIMILARITY:
             return touch
         stroke = carried(self._shelf.drawing(touch.stroke), self._lies.places, self._shelf.read, self._keep)
         assert isinstance(stroke, Stroke)
@@ -74,11 +74,11 @@ class Following:
 
     def _fit(self, fit: Fit) -> Fit:
         by = self._lies.scale
-        if abs(by - 1) < SAME_SIZE:
+        if abs(by - 1) < SIZE_TOLERANCE:
             return fit
         return Fit(
-            margin=float(np.clip(fit.margin * by, -WIDEST_MARGIN, WIDEST_MARGIN)),
-            feather=min(fit.feather * by, WIDEST_FEATHER),
+            margin=float(np.clip(fit.margin * by, -MAX_MARGIN_PX, MAX_MARGIN_PX)),
+            feather=min(fit.feather * by, MAX_FEATHER_PX),
             holes=fit.holes,
             crumbs=round(fit.crumbs * by * by),
         )

@@ -15,8 +15,8 @@ from keen_sweep.store.tables import Frame, Revision, Shoot
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 
-# How long what was deleted can be brought back.
-KEPT = timedelta(days=30)
+# How long what was deleted can be restored.
+UNDELETE_TIME = timedelta(days=30)
 
 
 @dataclass(frozen=True)
@@ -90,4 +90,4 @@ def forget_old(library: Library) -> int:
 
 def _until(row: Shoot) -> datetime:
     assert row.gone_at is not None
-    return row.gone_at + KEPT
+    return row.gone_at + UNDELETE_TIME

@@ -12,7 +12,7 @@ from sqlmodel import Session, col, select
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Revision, Run, Take
-from keen_sweep.store.words import OPEN
+from keen_sweep.store.words import OPEN_STATES
 from keen_sweep.studio.provisional import standing_takes, with_provisional
 from keen_sweep.studio.stacks import stack_of
 
@@ -67,7 +67,7 @@ def standings(session: Session, frames: Iterable[Frame]) -> dict[int, Standing]:
     ):
         filled[frame].add(sweep)
     busy: defaultdict[int, set[str]] = defaultdict(set)
-    open_runs = select(Run.frame_id, Run.sweep_id).where(col(Run.frame_id).in_(ids), col(Run.state).in_(OPEN))
+    open_runs = select(Run.frame_id, Run.sweep_id).where(col(Run.frame_id).in_(ids), col(Run.state).in_(OPEN_STATES))
     for frame, sweep in session.exec(open_runs):
         busy[frame].add(sweep)
     standing = standing_takes(session, known)

@@ -10,7 +10,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import AlreadyThere, BadRequest, NotTheSamePlace
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.read import read_picture
-from keen_sweep.core.series.similarity import SAME_PLACE, Similarity, similarity_between
+from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity, similarity_between
 from keen_sweep.core.series.view import view_of
 from keen_sweep.store.files import content_hash
 from keen_sweep.store.library import Library
@@ -26,11 +26,12 @@ from keen_sweep.studio.provisional import seen_stack
 from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.stacks import revised
 
-# Versions may be larger or smaller than the picture by so much.
-MOST_SCALE = 4.0
-# Less than this, degrees or a share, is not worth a word.
-TOLD_TURN = 0.05
-TOLD_SCALE = 0.01
+# Largest ratio of the sizes of two versions.
+MAX_SCALE = 4.0
+# Smaller turns are not reported, degrees.
+MIN_TURN_DEG = 0.05
+# Smaller changes of scale are not reported.
+MIN_SCALE_CHANGE = 0.01
 
 
 def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
@@ -78,19 +79,19 @@ def _lies(here: Sitting, picture: Picture) -> Similarity:
         lies = similarity_between(one, other)
     except NotTheSamePlace as error:
         raise BadRequest(f"This file cannot be a newer version: {error}. Add it as a new picture.") from error
-    if not 1 / MOST_SCALE <= lies.scale <= MOST_SCALE:
+    if not 1 / MAX_SCALE <= lies.scale <= MAX_SCALE:
         raise BadRequest(f"This version is {lies.scale:.2g} times as large, so fills cannot follow.")
     return lies
 
 
 def _told(lies: Similarity, before: Box, after: Picture) -> list[str]:
     """What was done to the geometry, in words."""
-    if lies == SAME_PLACE:
+    if lies == IDENTITY_SIMILARITY:
         return []
     out = []
-    if abs(lies.turn) >= TOLD_TURN:
+    if abs(lies.turn) >= MIN_TURN_DEG:
         out.append(f"turned by {abs(lies.turn):.1f}\N{DEGREE SIGN}")
-    if abs(lies.scale - 1) >= TOLD_SCALE:
+    if abs(lies.scale - 1) >= MIN_SCALE_CHANGE:
         out.append(f"{lies.scale:.0%} of the size")
     if after.width * after.height < 0.999 * before.area * lies.scale**2:
         out.append("cropped")

@@ -23,8 +23,8 @@ from keen_sweep.studio.events import note
 from keen_sweep.studio.folders import folder_named
 from keen_sweep.studio.gathering.versions import take_up
 
-# What may come behind a picture's name in that of a version: roof-2.tif, roof (graded).tif, roof_web.jpg.
-BEHIND = "-_ (.+"
+# Characters that may follow a picture's name in that of a version: roof-2.tif, roof (graded).tif, roof_web.jpg.
+NAME_SEPARATORS = "-_ (.+"
 
 
 @dataclass(frozen=True)
@@ -98,7 +98,7 @@ def named_after(name: str, frames: Sequence[Frame]) -> Frame | None:
     for frame in frames:
         own = PurePath(frame.name).stem.casefold()
         rest = stem.removeprefix(own)
-        if stem.startswith(own) and (not rest or rest[0] in BEHIND) and len(own) > found[0]:
+        if stem.startswith(own) and (not rest or rest[0] in NAME_SEPARATORS) and len(own) > found[0]:
             found = (len(own), frame)
     return found[1]
 

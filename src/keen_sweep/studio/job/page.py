@@ -16,10 +16,11 @@ from keen_sweep.studio.job.ready import candidates, standing_of
 from keen_sweep.studio.job.run import Done
 from keen_sweep.studio.look import Look, look
 
-# The longer side of the pictures on the page, at most, and how well their JPEGs are kept.
-SIDE = 360
-KEPT = 80
-STYLE = """
+# Longer side of the pictures on the page, at most, pixels,
+PICTURE_SIDE_PX = 360
+# and the quality of their JPEGs.
+JPEG_QUALITY = 80
+PAGE_STYLE = """
 body { font: 11pt/1.45 "Atkinson Hyperlegible", sans-serif; color: #1b1b1a; margin: 2em auto; max-width: 64em; }
 h1 { font-size: 1.5em; margin: 0 0 .1em; } h2 { font-size: 1.15em; margin: 1.8em 0 .4em; }
 article { border-top: 1px solid #bbb8b0; padding: .7em 0 .9em; }
@@ -45,7 +46,7 @@ def page_of(library: Library, job: Job, done: Done, at: datetime) -> str:
     where = "" if job.deliver is None else f", {len(done.written)} delivered into {escape(str(job.deliver.folder))}"
     return (
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(job.shoot)}</title>'
-        f"<style>{STYLE}</style><h1>{escape(job.shoot)}</h1><p>{count} picture{'' if count == 1 else 's'}{where}; "
+        f"<style>{PAGE_STYLE}</style><h1>{escape(job.shoot)}</h1><p>{count} picture{'' if count == 1 else 's'}{where}; "
         f"{at.strftime('%Y-%m-%d %H:%M')}, {done.seconds:.0f} s.</p>{''.join(parts)}</html>"
     )
 
@@ -86,9 +87,9 @@ def _frame(library: Library, frame: Frame, done: Done) -> str:
 
 def _picture(library: Library, frame: Frame, at: Look, what: str) -> str:
     level = 0
-    while max(frame.width, frame.height) >> level > SIDE:
+    while max(frame.width, frame.height) >> level > PICTURE_SIDE_PX:
         level += 1
     window = Box(x=0, y=0, width=-(-frame.width >> level), height=-(-frame.height >> level))
     small = Picture(pixels=look(library, frame.id, at, window, level).pixels, format="jpeg")
-    data = base64.b64encode(jpeg.encode(small, KEPT)).decode()
+    data = base64.b64encode(jpeg.encode(small, JPEG_QUALITY)).decode()
     return f'<img alt="{escape(frame.name)}, {what}" src="data:image/jpeg;base64,{data}">'

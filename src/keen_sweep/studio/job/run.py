@@ -11,7 +11,7 @@ from sqlmodel import col, func, select
 from keen_sweep.core.progress import Progress
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Run, Scouting, Shoot
-from keen_sweep.store.words import OPEN, RunState
+from keen_sweep.store.words import OPEN_STATES, RunState
 from keen_sweep.studio.gathering.gather import Gathered
 from keen_sweep.studio.gathering.states import standings
 from keen_sweep.studio.job import stages
@@ -21,8 +21,8 @@ from keen_sweep.studio.running.dispatcher import Dispatcher
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.running.scouts import Scouts
 
-# How often it is looked whether workers are done, seconds.
-LOOK_EVERY = 0.2
+# Interval at which workers are checked, seconds.
+POLL_SECONDS = 0.2
 
 
 @dataclass
@@ -83,7 +83,7 @@ def _work_off(
 ) -> None:
     """Let workers do the rows of some frames until none is open."""
     ids = [frame.id for frame in frames]
-    open_rows = select(func.count(col(table.id))).where(col(table.frame_id).in_(ids), col(table.state).in_(OPEN))
+    open_rows = select(func.count(col(table.id))).where(col(table.frame_id).in_(ids), col(table.state).in_(OPEN_STATES))
     with library.session() as session:
         most = left = session.exec(open_rows).one()
     if not most:
@@ -97,7 +97,7 @@ def _work_off(
             if not left and not dispatcher.busy:
                 return
             progress(1 - left / most, f"{doing}: {most - left} of {most}")
-            time.sleep(LOOK_EVERY)
+            time.sleep(POLL_SECONDS)
     finally:
         dispatcher.stop()
 

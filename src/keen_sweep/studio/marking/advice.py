@@ -11,7 +11,7 @@ from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.advice import Advice, advice_on, rim_taken
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import areas_of, as_area
-from keen_sweep.core.mask.edge import LOOKED_AT
+from keen_sweep.core.mask.edge import SEARCH_DISTANCE_PX
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
 from keen_sweep.core.mask.remainder import rest_of
@@ -23,11 +23,12 @@ from keen_sweep.store.library import Library
 from keen_sweep.studio.sitting import sit
 
 Belongs = Literal["shadow", "mirror", "rest"]
-# A proposal that the mask covers this far already is none; and above so many areas nothing is proposed.
-COVERED = 0.5
-MOST_AREAS = 6
-# Nothing is proposed for areas whose box is larger, pixels: the photographer would wait.
-LARGEST = 2_500_000
+# A proposal that the mask covers this far is none.
+MAX_COVERED_SHARE = 0.5
+# Nothing is proposed for masks with more areas.
+MAX_AREAS = 6
+# Nothing is proposed for larger areas: the photographer would wait.
+MAX_PROPOSAL_PIXELS = 2_500_000
 
 
 @dataclass(frozen=True)
@@ -49,8 +50,8 @@ def advise(
         return [], []
     proposals = []
     areas = areas_of(mask)
-    for area in areas if len(areas) <= MOST_AREAS else []:
-        if area.box.area > LARGEST:
+    for area in areas if len(areas) <= MAX_AREAS else []:
+        if area.box.area > MAX_PROPOSAL_PIXELS:
             continue
         # Only what may be looked at is rendered: a large picture must not make a small mark slow.
         window = area.box.grow(round(2.7 * max(area.box.width, area.box.height)), here.box)
@@ -61,7 +62,7 @@ def advise(
             if placed is not None:
                 shape = as_area(placed, library.files.add).model_copy(update={"sun": sun})
                 proposals.append(Proposal(kind, shape, rings_of(placed)))
-    window = mask.box.grow(LOOKED_AT, here.box)
+    window = mask.box.grow(SEARCH_DISTANCE_PX, here.box)
     own, free = _seen_from(window, mask), _seen_from(window, here.mask(sweep_id, unguarded=True))
     mark = here.stack.sweep(sweep_id).mark
     margin = mark.fit.margin
@@ -110,7 +111,7 @@ def _beyond(found: Mask, mask: Mask, guard: np.ndarray | None) -> Mask | None:
     if guard is not None:
         pixels[guard[found.box.slices]] = 0
     tight = box_of(pixels > 0)
-    if tight.empty or (pixels > 0).sum() < (1 - COVERED) * area:
+    if tight.empty or (pixels > 0).sum() < (1 - MAX_COVERED_SHARE) * area:
         return None
     box = tight.moved(found.box.x, found.box.y)
     return Mask(box, pixels[tight.slices])

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from uuid import uuid4
 
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.mask.areas import MOST_SPLIT
+from keen_sweep.core.mask.areas import MAX_SPLIT_AREAS
 from keen_sweep.document.apart import apart, joined
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
@@ -24,7 +24,7 @@ def split(library: Library, frame_id: int, sweep_id: str) -> tuple[list[str], Re
     def edit(stack: Stack) -> Stack:
         nonlocal ids
         sweep = stack.sweep(sweep_id)
-        marks = apart(sweep.mark, here.box, here.shelf, library.files.add, MOST_SPLIT)
+        marks = apart(sweep.mark, here.box, here.shelf, library.files.add, MAX_SPLIT_AREAS)
         if len(marks) == 1:
             return stack
         own = not (sweep.name.startswith("Sweep ") and sweep.name[6:].isdigit())

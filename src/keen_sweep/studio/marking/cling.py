@@ -13,7 +13,7 @@ from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
-from keen_sweep.core.mask.pixel_likelihood import LEAST_ROUND
+from keen_sweep.core.mask.pixel_likelihood import MIN_MARGIN_PX
 from keen_sweep.core.mask.removable import Removable, fit_of, removable
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import mask_of
@@ -24,8 +24,8 @@ from keen_sweep.studio.found.under import find_under
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import Sitting, sit
 
-# A rim that was taken in is worth a word from so many pixels.
-LEAST_RIM = 3
+# A rim that was included is mentioned from this width on, pixels.
+MIN_RIM_PX = 3
 
 
 def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id: str | None) -> tuple[str, Revision]:
@@ -54,14 +54,14 @@ def thing_under(here: Sitting, shape: Stroke | Outline) -> Removable:
     if how == "click" and (known := find_under(here, rough)) is not None:
         return Removable(known, 0, fit_of(known))
     # A click says nothing of how large its thing is; of other marks only the surroundings are looked at.
-    room = max(rough.box.width, rough.box.height) + 2 * LEAST_ROUND
+    room = max(rough.box.width, rough.box.height) + 2 * MIN_MARGIN_PX
     window = here.box if how == "click" else rough.box.grow(room, here.box)
     found = removable(here.seen(window), _within(rough, window), how, _guard(here, window))
     return Removable(_moved(found.mask, window), found.rim, found.fit)
 
 
 def _further(here: Sitting, rough: Mask) -> Mask:
-    window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * LEAST_ROUND, here.box)
+    window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * MIN_MARGIN_PX, here.box)
     return _moved(cling_further(here.seen(window), _within(rough, window), _guard(here, window)), window)
 
 
@@ -104,7 +104,7 @@ def marked_as(
     tight = box_of(found.pixels > 0)
     box = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
     area = as_area(Mask(box, found.pixels[tight.slices]), here.library.files.add, erase)
-    if rim >= LEAST_RIM:
+    if rim >= MIN_RIM_PX:
         area = area.model_copy(update={"rim": rim})
     if sweep_id is not None:
         return sweep_id, add_shapes(here.library, here.frame.id, sweep_id, [area])

@@ -17,7 +17,7 @@ from keen_sweep.studio.history import change
 from keen_sweep.studio.provisional import newest_take
 from keen_sweep.studio.sitting import sit
 
-MOST_SHAPES = 5_000
+MAX_SHAPES = 5_000
 
 
 def taken_in(library: Library, shapes: Sequence[Shape]) -> tuple[Drawn | Area, ...]:
@@ -53,8 +53,8 @@ def add_shapes(library: Library, frame_id: int, sweep_id: str, shapes: Sequence[
 
     def edit(stack: Stack) -> Stack:
         mark = stack.sweep(sweep_id).mark
-        if len(mark.shapes) + len(more) > MOST_SHAPES:
-            raise BadRequest(f"A mark holds at most {MOST_SHAPES} strokes: fill this one and start another.")
+        if len(mark.shapes) + len(more) > MAX_SHAPES:
+            raise BadRequest(f"A mark holds at most {MAX_SHAPES} strokes: fill this one and start another.")
         mark = mark.model_copy(update={"shapes": (*mark.shapes, *more)})
         return stack.changed(sweep_id, mark=mark, carried=put_right(stack.sweep(sweep_id)))
 

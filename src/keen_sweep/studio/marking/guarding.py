@@ -16,7 +16,7 @@ from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
-from keen_sweep.studio.marking.draw import MOST_SHAPES, taken_in
+from keen_sweep.studio.marking.draw import MAX_SHAPES, taken_in
 from keen_sweep.studio.sitting import sit
 
 
@@ -25,8 +25,8 @@ def guard(library: Library, frame_id: int, shapes: Sequence[Shape], title: str =
     more = taken_in(library, shapes)
 
     def edit(stack: Stack) -> Stack:
-        if len(stack.guard) + len(more) > MOST_SHAPES:
-            raise BadRequest(f"A guard holds at most {MOST_SHAPES} strokes.")
+        if len(stack.guard) + len(more) > MAX_SHAPES:
+            raise BadRequest(f"A guard holds at most {MAX_SHAPES} strokes.")
         return stack.model_copy(update={"guard": (*stack.guard, *more)})
 
     return change(library, frame_id, title, edit)

@@ -11,7 +11,7 @@ from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.area import area_to_bytes
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.check import check_mask, read_mask
-from keen_sweep.core.mask.fit import HALF, Fit
+from keen_sweep.core.mask.fit import MASK_THRESHOLD, Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.photo.read import read_picture
@@ -23,7 +23,7 @@ from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.sitting import sit
 
 # Share of the picture, and of its edge, from which on a mask is taken for black on white.
-MOST = 0.5
+MAX_MASKED_SHARE = 0.5
 
 
 def load_mask(library: Library, frame_id: int, data: bytes, sweep_id: str | None) -> tuple[str, Revision]:
@@ -46,9 +46,9 @@ def seems_flipped(library: Library, frame_id: int, sweep_id: str) -> bool:
     """Whether the mask of a sweep looks like one in which black marks what goes: it covers most of the picture and of
     the picture's edge."""
     here = sit(library, frame_id)
-    mask = here.full(here.mask(sweep_id, unguarded=True)) >= HALF
+    mask = here.full(here.mask(sweep_id, unguarded=True)) >= MASK_THRESHOLD
     edge = np.concatenate((mask[0], mask[-1], mask[:, 0], mask[:, -1]))
-    return bool(min(mask.mean(), edge.mean()) > MOST)
+    return bool(min(mask.mean(), edge.mean()) > MAX_MASKED_SHARE)
 
 
 def flip(library: Library, frame_id: int, sweep_id: str) -> Revision:

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import Bools
-from keen_sweep.core.mask.fit import HALF
+from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.document.mark import Mark
 from keen_sweep.store.library import Library
 from keen_sweep.studio.found.open_finds import open_finds
@@ -45,7 +45,7 @@ def strays_of(library: Library, frame_id: int, sweep_id: str, revision_id: int |
         common = mask.box.intersect(person.box)
         if common.empty:
             continue
-        body = person.pixels >= HALF
+        body = person.pixels >= MASK_THRESHOLD
         covered = np.zeros_like(body)
         covered[common.relative_to(person.box).slices] = mask.pixels[common.relative_to(mask.box).slices] > 0
         covered &= body

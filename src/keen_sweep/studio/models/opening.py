@@ -38,7 +38,7 @@ def loaded(kind: ModelKind, place: Path, tick: Progress = unwatched) -> Model:
     if _kept is None or _kept[0] != wanted:
         tick(0.0, "loading the model")
         _kept = None
-        _kept = (wanted, OPENERS[kind](place))
+        _kept = (wanted, OPENERS_BY_KIND[kind](place))
     return _kept[1]
 
 
@@ -54,8 +54,8 @@ def _diffusers_folder(place: Path) -> Model:
     return DiffusersModel(place)
 
 
-# What loads a model of each kind that is kept in a file or folder; runtimes are imported when they are needed.
-OPENERS: dict[ModelKind, Callable[[Path], Model]] = {
+# Loads a model of each kind that is stored in a file or folder; runtimes are imported when they are needed.
+OPENERS_BY_KIND: dict[ModelKind, Callable[[Path], Model]] = {
     ModelKind.ONNX: _onnx_file,
     ModelKind.DIFFUSERS: _diffusers_folder,
 }

@@ -28,10 +28,10 @@ from keen_sweep.studio.workers import in_own_process
 if TYPE_CHECKING:
     from keen_sweep.remote.adapter import ServiceModel
 
-# The side of the picture on which a model is tried, pixels.
-TRIAL = 128
-# From here on what is painted on a plain ground is no ground, mean of 8-bit steps.
-STRAY = 40.0
+# Side of the picture on which a model is tried, pixels.
+TRIAL_SIDE_PX = 128
+# Mean difference from a plain ground from which on a painting is no ground, 8-bit levels.
+MAX_TRIAL_ERROR = 40.0
 # Some models take minutes to load.
 TRIAL_SECONDS = 600
 
@@ -66,7 +66,7 @@ def try_model(library: Library, model_id: int, fill: bool) -> RegisteredModel:
 
 
 def _asked(service: ServiceModel, left: float) -> str:
-    quote = service.quote(TRIAL, TRIAL)
+    quote = service.quote(TRIAL_SIDE_PX, TRIAL_SIDE_PX)
     return (
         f"It answers as {service.about.name}, paints up to {service.about.most} px. {in_credits(left)} left; "
         f"a test fill costs {in_credits(quote.credits)}."
@@ -110,7 +110,7 @@ def _found_out(graph: Path) -> str:
     words = ""
     if found.told != before:
         words = f" Found out: {in_words(found.told)}; written into {keep_beside(graph, found.told)}."
-    if found.inside > STRAY:
+    if found.inside > MAX_TRIAL_ERROR:
         words += f" In the hole it is {found.inside:.0f} of 255 away from a plain ground: look before you trust it."
     return words
 
@@ -118,10 +118,14 @@ def _found_out(graph: Path) -> str:
 def _tried(model: Limited) -> str:
     """Fill a tiny made-up picture and say what came back."""
     random = np.random.default_rng(7)
-    ground = 120 + 20 * np.sin(np.arange(TRIAL) / 6)[:, None, None] + random.normal(0, 9, (TRIAL, TRIAL, 3))
+    ground = (
+        120
+        + 20 * np.sin(np.arange(TRIAL_SIDE_PX) / 6)[:, None, None]
+        + random.normal(0, 9, (TRIAL_SIDE_PX, TRIAL_SIDE_PX, 3))
+    )
     picture = ground.clip(0, 255).astype(np.uint8)
-    mask = np.zeros((TRIAL, TRIAL), np.uint8)
-    mask[TRIAL // 3 : TRIAL // 2, TRIAL // 3 : TRIAL // 2] = 255
+    mask = np.zeros((TRIAL_SIDE_PX, TRIAL_SIDE_PX), np.uint8)
+    mask[TRIAL_SIDE_PX // 3 : TRIAL_SIDE_PX // 2, TRIAL_SIDE_PX // 3 : TRIAL_SIDE_PX // 2] = 255
     clock = time.perf_counter()
     (take,) = ModelEngine(model).fill(FillInput(below=picture, mask=mask, takes=1))
     size = f"{model.side} x {model.side} px" if model.side else f"up to {model.most} px"

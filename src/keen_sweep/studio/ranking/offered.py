@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 
 from sqlmodel import Session, col, func, select
 
-from keen_sweep.core.fill.borrow.engine import SERVES_SHARE
+from keen_sweep.core.fill.borrow.engine import MIN_FIRST_SHARE
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.review.taste import Terms
 from keen_sweep.store.tables import Frame, Take
@@ -20,7 +20,7 @@ def best_of(takes: Sequence[Take], taste: Terms | None) -> int | None:
     if not takes:
         return None
     borrowed = [take for take in takes if take.method is MadeBy.BORROW]
-    true = [take for take in borrowed if (take.provenance.borrowed or 0.0) >= SERVES_SHARE]
+    true = [take for take in borrowed if (take.provenance.borrowed or 0.0) >= MIN_FIRST_SHARE]
     if true:
         return min(true, key=lambda take: (take.energy, take.seed)).id
     competing = [take for take in takes if not take.method.by_hand]

@@ -7,12 +7,12 @@ from dataclasses import asdict, dataclass
 from sqlmodel import Session, col, delete, func, select
 
 from keen_sweep.core.fill.method import MadeBy
-from keen_sweep.core.review.taste import OURS, Choice, Terms, taste_of
+from keen_sweep.core.review.taste import DEFAULT_TERMS, Choice, Terms, taste_of
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Picked, Take, Taste
 
-# Of very many picks the newest count: what somebody minds changes.
-NEWEST_PICKS = 400
+# Only the newest picks count: preferences change.
+MAX_PICKS = 400
 
 
 @dataclass(frozen=True)
@@ -77,7 +77,7 @@ def saved(library: Library) -> dict[str, object]:
         rows = session.exec(select(Picked).order_by(col(Picked.id))).all()
         told = learned(session)
         return {
-            "ours": asdict(OURS),
+            "ours": asdict(DEFAULT_TERMS),
             "yours": None if told.weights is None else asdict(told.weights),
             "followed": told.followed,
             "picks": [{"at": row.at.isoformat(), "picked": row.picked, "others": row.others} for row in rows],
@@ -86,7 +86,7 @@ def saved(library: Library) -> dict[str, object]:
 
 def _learn(library: Library) -> None:
     with library.session() as session:
-        newest = select(Picked).order_by(col(Picked.id).desc()).limit(NEWEST_PICKS)
+        newest = select(Picked).order_by(col(Picked.id).desc()).limit(MAX_PICKS)
         choices = [
             Choice(Terms(**row.picked), tuple(Terms(**each) for each in row.others)) for row in session.exec(newest)
         ]

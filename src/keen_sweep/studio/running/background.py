@@ -23,10 +23,10 @@ from keen_sweep.studio.running.regularly import Regularly
 from keen_sweep.studio.running.scouts import Scouts
 from keen_sweep.studio.running.watcher import Watcher
 
-# How often it is looked for notices to send, seconds.
-TELL_EVERY = 1.0
-# How often it is looked for deleted shoots whose time is over, seconds.
-FORGET_EVERY = 3600.0
+# Interval between two looks for notices to send, seconds.
+NOTICE_SECONDS = 1.0
+# Interval between two looks for deleted shoots whose time is over, seconds.
+CLEANUP_SECONDS = 3600.0
 
 
 class Background:
@@ -50,8 +50,8 @@ class Background:
         self.queue, self.scouts = self._make_queue(self.library), Scouts(self.library)
         self.carriers, self.watcher = Carriers(self.library), Watcher(self.library)
         # One thread sends them, so that they arrive in order while they arrive at all.
-        self.teller = Regularly("notices", lambda: send_due(self.library), TELL_EVERY)
-        self.forgetter = Regularly("deleted shoots", lambda: forget_old(self.library), FORGET_EVERY)
+        self.teller = Regularly("notices", lambda: send_due(self.library), NOTICE_SECONDS)
+        self.forgetter = Regularly("deleted shoots", lambda: forget_old(self.library), CLEANUP_SECONDS)
         for each in (self.queue, self.scouts, self.carriers, self.watcher, self.teller, self.forgetter):
             each.start()
         self._loading = load_later()

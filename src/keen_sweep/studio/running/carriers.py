@@ -19,13 +19,13 @@ from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.dispatcher import Dispatcher, write_down
 from keen_sweep.studio.workers import Workers, lowly
 
-# How long one frame may take, seconds.
-LONGEST = 600.0
-LOOK_EVERY = 0.15
-MOST_ATTEMPTS = 2
-AT_ONCE = 2
-# One take of each, picked as it comes.
-AT_ONCE_PICKED = Fill(takes=1, pick=True)
+# Longest time for one frame, seconds.
+MAX_FRAME_SECONDS = 600.0
+POLL_SECONDS = 0.15
+MAX_ATTEMPTS = 2
+WORKER_COUNT = 2
+# One take of each sweep, picked when it arrives.
+SINGLE_PICKED_FILL = Fill(takes=1, pick=True)
 
 
 def carry_out(library: Library, carrying_id: int) -> None:
@@ -42,7 +42,7 @@ def carry_out(library: Library, carrying_id: int) -> None:
             landed = put_down(library, worked)
             for each in landed:
                 if row.fill and each.made is not None:
-                    ask_fill(library, row.to_id, each.made, AT_ONCE_PICKED)
+                    ask_fill(library, row.to_id, each.made, SINGLE_PICKED_FILL)
             _write(library, carrying_id, state=RunState.DONE, landed=[each.model_dump(mode="json") for each in landed])
     except KeenSweepError as error:
         _write(library, carrying_id, state=RunState.FAILED, error=str(error))
@@ -63,7 +63,7 @@ class Carriers(Dispatcher):
     """Hands waiting rows, oldest first, to processes that start when there is something to carry."""
 
     def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:
-        super().__init__(library, Workers(AT_ONCE, executor, seconds=LONGEST), LOOK_EVERY)
+        super().__init__(library, Workers(WORKER_COUNT, executor, seconds=MAX_FRAME_SECONDS), POLL_SECONDS)
 
     def start(self) -> None:
         """Begin, with what a killed server left unfinished."""
@@ -76,7 +76,7 @@ class Carriers(Dispatcher):
     def _broken_off(self, number: int, error: BaseException) -> None:
         with self.library.session() as session:
             row = session.get(Carrying, number)
-            again = row is not None and row.attempts < MOST_ATTEMPTS and isinstance(error, BrokenExecutor)
+            again = row is not None and row.attempts < MAX_ATTEMPTS and isinstance(error, BrokenExecutor)
         if again:
             _write(self.library, number, state=RunState.WAITING)
         else:

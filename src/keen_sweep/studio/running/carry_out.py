@@ -36,14 +36,14 @@ from keen_sweep.studio.found.open_finds import things_of
 from keen_sweep.studio.notices import tell_of_run
 from keen_sweep.studio.sitting import Sitting, sit
 
-PROGRESS_EVERY = 0.25
-# From when on the time that was spent tells how much is left.
-TELLING_SHARE = 0.05
-TELLING_SECONDS = 0.5
-# The time left is never said to be longer than so many times the shortest that was said.
-LONGER = 1.2
-# A run that is not done yet is never said to be.
-NEARLY_DONE = 0.99
+PROGRESS_SECONDS = 0.25
+# From this share on, the elapsed time predicts the time left.
+MIN_ESTIMATE_SHARE = 0.05
+MIN_ESTIMATE_SECONDS = 0.5
+# The time left is never said to be more than this ratio above the shortest that was said.
+MAX_ESTIMATE_RATIO = 1.2
+# Progress that a run that has not finished reports at most.
+MAX_OPEN_SHARE = 0.99
 
 
 # Makes of an engine one that fills on another machine.
@@ -113,14 +113,14 @@ class _Progress:
 
     def __call__(self, share: float, doing: str) -> None:
         moment = time.monotonic()
-        if moment - self.told < PROGRESS_EVERY:
+        if moment - self.told < PROGRESS_SECONDS:
             return
         self.told = moment
-        done = min(max(self.share, share), NEARLY_DONE)
+        done = min(max(self.share, share), MAX_OPEN_SHARE)
         spent = moment - self.started
         left: float | None = None
-        if done > TELLING_SHARE and spent > TELLING_SECONDS:
-            left = min(spent * (1 - done) / done, LONGER * self.shortest)
+        if done > MIN_ESTIMATE_SHARE and spent > MIN_ESTIMATE_SECONDS:
+            left = min(spent * (1 - done) / done, MAX_ESTIMATE_RATIO * self.shortest)
             self.shortest = min(self.shortest, left)
         self.share = done
         share = (self.ready + done * (self.takes - self.ready)) / self.takes

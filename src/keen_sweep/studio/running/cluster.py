@@ -24,17 +24,19 @@ from keen_sweep.core.progress import unwatched
 from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
 
 T = TypeVar("T")
-# How long it is tried to reach a scheduler, and waited for an answer of it; how long its number of workers is believed,
-# and how often it is looked whether a fill is still wanted, seconds.
-REACH = 5.0
-ANSWER = 20.0
-BELIEVED = 1.0
-LOOK_EVERY = 0.2
-# What a run is told to be doing.
-SENT = "sent to the cluster"
-NONE_THERE = "waiting for the cluster"
-SETTINGS = {
-    "distributed.comm.timeouts.connect": f"{REACH:.0f}s",
+# Longest time to connect to a scheduler, seconds.
+CONNECT_SECONDS = 5.0
+# Longest wait for an answer of it, seconds.
+ANSWER_SECONDS = 20.0
+# How long its number of workers is trusted, seconds.
+SIZE_LIFETIME_SECONDS = 1.0
+# Interval at which it is checked whether a fill is still wanted, seconds.
+POLL_SECONDS = 0.2
+# Shown as what a run is doing.
+SENT_STATUS = "sent to the cluster"
+WAITING_STATUS = "waiting for the cluster"
+DASK_SETTINGS = {
+    "distributed.comm.timeouts.connect": f"{CONNECT_SECONDS:.0f}s",
     # Pixels are large, that is no news.
     "distributed.admin.large-graph-warning-threshold": "4GB",
 }
@@ -59,7 +61,7 @@ class Cluster:
 
     def size(self) -> int:
         """How many workers it has; none while it cannot be reached."""
-        if time.monotonic() - self._asked > BELIEVED:
+        if time.monotonic() - self._asked > SIZE_LIFETIME_SECONDS:
             try:
                 client = self._reached()
                 self._known = len(client.nthreads())
@@ -110,8 +112,8 @@ class Cluster:
             return self._client
         self.close()
         try:
-            with dask.config.set(SETTINGS):
-                self._client = Client(self.address, timeout=REACH, set_as_default=False)
+            with dask.config.set(DASK_SETTINGS):
+                self._client = Client(self.address, timeout=CONNECT_SECONDS, set_as_default=False)
         except (OSError, ValueError) as error:
             raise NoCluster(f"There is no scheduler at {self.address}.") from error
         return self._client
@@ -131,7 +133,7 @@ class _Away:
     def fill(self, given: FillInput) -> Iterator[Patch]:
         """See Engine. Raises LostWorker, NoCluster."""
         engine, inner, window = cut(self.engine, given)
-        given.progress(0.0, SENT)
+        given.progress(0.0, SENT_STATUS)
         # What calls back stays here.
         data = packed(engine, replace(inner, progress=unwatched, paid=no_payment))
         name = uuid4().hex
@@ -159,7 +161,7 @@ def _messages(said: Queue) -> list[list[Any]]:
     """All messages that came meanwhile: asked for one by one, each time nothing came would be an error in the
     scheduler's log. Raises NoCluster."""
     try:
-        return list(said.get(batch=True, callback_timeout=ANSWER))
+        return list(said.get(batch=True, callback_timeout=ANSWER_SECONDS))
     except (OSError, RuntimeError) as error:
         # What a client that was closed meanwhile says is no more than a RuntimeError.
         raise NoCluster from error
@@ -168,7 +170,7 @@ def _messages(said: Queue) -> list[list[Any]]:
 def _takes(said: Queue, future: Future[Any], given: FillInput, cluster: Cluster) -> Iterator[Patch]:
     """Takes as they come. Raises LostWorker when it is begun a second time: the scheduler gave it to the next machine
     when the first was gone, and that does not know what is there already."""
-    share, doing, begun = 0.0, SENT, False
+    share, doing, begun = 0.0, SENT_STATUS, False
     while True:
         ended = future.done()
         messages = _messages(said)
@@ -187,6 +189,6 @@ def _takes(said: Queue, future: Future[Any], given: FillInput, cluster: Cluster)
         if ended and not messages:
             return
         # Raises Cancelled when nobody wants it any more.
-        given.progress(share, doing if cluster.size() else NONE_THERE)
+        given.progress(share, doing if cluster.size() else WAITING_STATUS)
         if not messages:
-            time.sleep(LOOK_EVERY)
+            time.sleep(POLL_SECONDS)

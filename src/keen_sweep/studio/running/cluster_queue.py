@@ -23,14 +23,14 @@ from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
 from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.carry_out import carry_out
-from keen_sweep.studio.running.cluster import NONE_THERE, Cluster, LostWorker, NoCluster
+from keen_sweep.studio.running.cluster import WAITING_STATUS, Cluster, LostWorker, NoCluster
 from keen_sweep.studio.running.queue import Queue
 from keen_sweep.studio.workers import forked
 
-# So many runs are out at once, whatever the size of the cluster: each has a process here.
-MOST_OUT = 12
-# So many more than there are workers: one is read while others are filled, so that no worker waits for the next.
-AHEAD = 1
+# Runs at the same time, whatever the size of the cluster: each has a process on this machine.
+MAX_CONCURRENT_RUNS = 12
+# Runs beyond the number of workers: one is read while others are filled, so that no worker waits.
+EXTRA_RUNS = 1
 
 
 @cache
@@ -56,7 +56,7 @@ class ClusterQueue(Queue):
     _lost = (BrokenExecutor, LostWorker, NoCluster)
 
     def __init__(self, library: Library, address: str, executor: Callable[[int], Executor] = forked) -> None:
-        super().__init__(library, MOST_OUT, executor)
+        super().__init__(library, MAX_CONCURRENT_RUNS, executor)
         self._cluster = Cluster(address)
 
     def stop(self) -> None:
@@ -78,14 +78,14 @@ class ClusterQueue(Queue):
         there = self._cluster.size()
         if not there:
             self._tell()
-        return there > 0 and self._workers.busy < there + AHEAD and super()._hand_out()
+        return there > 0 and self._workers.busy < there + EXTRA_RUNS and super()._hand_out()
 
     def _tell(self) -> None:
         """Say what the waiting runs wait for."""
         with self.library.session() as session:
-            waiting = select(Run).where(Run.state == RunState.WAITING, Run.doing != NONE_THERE)
+            waiting = select(Run).where(Run.state == RunState.WAITING, Run.doing != WAITING_STATUS)
             for run in session.exec(waiting).all():
-                run.doing = NONE_THERE
+                run.doing = WAITING_STATUS
                 session.add(run)
                 events.note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
 

@@ -12,8 +12,8 @@ from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 from keen_sweep.studio.workers import Workers
 
-# How long is waited after a round that failed, seconds.
-PAUSE = 1.0
+# Pause after a round that failed, seconds.
+PAUSE_SECONDS = 1.0
 
 
 class Dispatcher(ABC):
@@ -55,7 +55,7 @@ class Dispatcher(ABC):
                 self._round()
             except Exception as error:  # a full disk, a share that is away: it goes on once that is over
                 trouble("round", error, of=type(self).__name__)
-                self._stop.wait(PAUSE)
+                self._stop.wait(PAUSE_SECONDS)
 
     def _round(self) -> None:
         for number, error in self._workers.ended():

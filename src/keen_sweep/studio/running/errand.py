@@ -20,10 +20,10 @@ from keen_sweep.core.errors import BadRequest, Cancelled
 from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.patch import patch_to_bytes
 
-# How often it says how far it is, seconds.
-TELL_EVERY = 0.25
-# Between the version and what was packed.
-SEPARATOR = b"\n"
+# Interval between two progress reports, seconds.
+PROGRESS_SECONDS = 0.25
+# Between the version and the pickled job.
+VERSION_SEPARATOR = b"\n"
 
 
 class Said(StrEnum):
@@ -37,12 +37,12 @@ class Said(StrEnum):
 
 def packed(*what: Any) -> bytes:
     """Something to be sent, behind the version it is for."""
-    return __version__.encode() + SEPARATOR + pickle.dumps(what, protocol=5)
+    return __version__.encode() + VERSION_SEPARATOR + pickle.dumps(what, protocol=5)
 
 
 def unpacked(data: bytes) -> tuple[Any, ...]:
     """The inverse. Raises BadRequest when it was sent by another version, whose objects are not even looked at."""
-    head, _, what = data.partition(SEPARATOR)
+    head, _, what = data.partition(VERSION_SEPARATOR)
     version = head.decode(errors="replace")
     if version != __version__:
         raise BadRequest(
@@ -60,7 +60,7 @@ def fill_away(name: str, data: bytes) -> None:
 
     def progress(share: float, doing: str) -> None:
         moment = time.monotonic()
-        if moment - told[0] < TELL_EVERY:
+        if moment - told[0] < PROGRESS_SECONDS:
             return
         told[0] = moment
         task = worker.state.tasks.get(key)

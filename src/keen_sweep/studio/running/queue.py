@@ -12,7 +12,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.log import happened
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Run
-from keen_sweep.store.words import BUSY, EventKind, RunState
+from keen_sweep.store.words import BUSY_STATES, EventKind, RunState
 from keen_sweep.studio import events
 from keen_sweep.studio.choosing.review import look_again
 from keen_sweep.studio.notices import tell_of_run
@@ -21,10 +21,10 @@ from keen_sweep.studio.running.carry_out import carry_out
 from keen_sweep.studio.running.dispatcher import Dispatcher
 from keen_sweep.studio.workers import Workers, forked
 
-MOST_ATTEMPTS = 3
-LOOK_EVERY = 0.15
-# Events are forgotten every so many looks.
-PRUNE_EVERY = 2_000
+MAX_ATTEMPTS = 3
+POLL_SECONDS = 0.15
+# Old events are deleted every so many rounds.
+PRUNE_ROUNDS = 2_000
 
 
 def work(folder: str, run_id: int) -> None:
@@ -43,13 +43,13 @@ class Queue(Dispatcher):
     _lost: tuple[type[BaseException], ...] = (BrokenExecutor,)
 
     def __init__(self, library: Library, workers: int = 1, executor: Callable[[int], Executor] = forked) -> None:
-        super().__init__(library, Workers(workers, executor), LOOK_EVERY)
+        super().__init__(library, Workers(workers, executor), POLL_SECONDS)
         self._turns = 0
 
     def start(self) -> None:
         """Put what a killed server left unfinished back into the queue, and begin."""
         with self.library.session() as session:
-            for run in session.exec(select(Run).where(col(Run.state).in_(BUSY))).all():
+            for run in session.exec(select(Run).where(col(Run.state).in_(BUSY_STATES))).all():
                 self._again(run)
                 session.add(run)
                 if not run.state.is_open:
@@ -69,7 +69,7 @@ class Queue(Dispatcher):
             run.state, run.ended_at = RunState.CANCELLED, now()
         elif run.state is not RunState.RUNNING:
             return
-        elif run.attempts >= MOST_ATTEMPTS:
+        elif run.attempts >= MAX_ATTEMPTS:
             run.state, run.ended_at = RunState.FAILED, now()
             run.error = "The fill stopped several times. There may not be enough memory for it."
         else:
@@ -77,7 +77,7 @@ class Queue(Dispatcher):
 
     def _after(self) -> None:
         self._turns += 1
-        if self._turns % PRUNE_EVERY == 0:
+        if self._turns % PRUNE_ROUNDS == 0:
             events.prune(self.library)
 
     def _broken_off(self, number: int, error: BaseException) -> None:

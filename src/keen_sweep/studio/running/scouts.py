@@ -13,7 +13,7 @@ from keen_sweep.core.errors import KeenSweepError
 from keen_sweep.core.scout.scouts import look_for
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Scouting
-from keen_sweep.store.words import OPEN, EventKind, RunState
+from keen_sweep.store.words import OPEN_STATES, EventKind, RunState
 from keen_sweep.studio.events import note
 from keen_sweep.studio.finding.finds import keep_found
 from keen_sweep.studio.running.at_work import library_at
@@ -21,11 +21,11 @@ from keen_sweep.studio.running.dispatcher import Dispatcher, write_down
 from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.workers import Workers, lowly
 
-# How long a look may take, seconds.
-LONGEST = 1_800.0
-LOOK_EVERY = 0.3
-REPORT_EVERY = 0.5
-MOST_ATTEMPTS = 2
+# Longest time for one search, seconds.
+MAX_SEARCH_SECONDS = 1_800.0
+POLL_SECONDS = 0.3
+PROGRESS_SECONDS = 0.5
+MAX_ATTEMPTS = 2
 
 
 def scout(library: Library, scouting_id: int) -> None:
@@ -39,7 +39,7 @@ def scout(library: Library, scouting_id: int) -> None:
 
     def progress(share: float, doing: str) -> None:
         moment = time.monotonic()
-        if moment - said[0] >= REPORT_EVERY:
+        if moment - said[0] >= PROGRESS_SECONDS:
             said[0] = moment
             _write(library, scouting_id, progress=share, doing=doing)
 
@@ -72,7 +72,7 @@ class Scouts(Dispatcher):
 
     def __init__(self, library: Library, executor: Callable[[int], Executor] = lowly) -> None:
         # Their process starts when there is something to look at.
-        super().__init__(library, Workers(1, executor, seconds=LONGEST), LOOK_EVERY)
+        super().__init__(library, Workers(1, executor, seconds=MAX_SEARCH_SECONDS), POLL_SECONDS)
 
     def start(self) -> None:
         """Begin, with what a killed server left unfinished."""
@@ -85,7 +85,7 @@ class Scouts(Dispatcher):
     def _broken_off(self, number: int, error: BaseException) -> None:
         with self.library.session() as session:
             row = session.get(Scouting, number)
-            again = row is not None and row.attempts < MOST_ATTEMPTS and isinstance(error, BrokenExecutor)
+            again = row is not None and row.attempts < MAX_ATTEMPTS and isinstance(error, BrokenExecutor)
         if again:
             _write(self.library, number, state=RunState.WAITING)
         else:
@@ -94,7 +94,7 @@ class Scouts(Dispatcher):
 
     def _hand_out(self) -> bool:
         with self.library.session(write=True) as session:
-            if session.exec(select(Run.id).where(col(Run.state).in_(OPEN)).limit(1)).first() is not None:
+            if session.exec(select(Run.id).where(col(Run.state).in_(OPEN_STATES)).limit(1)).first() is not None:
                 return False
             waiting = select(Scouting).where(Scouting.state == RunState.WAITING)
             # The frame that was asked for last is the one that is looked at.

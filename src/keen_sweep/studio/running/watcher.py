@@ -11,14 +11,14 @@ from keen_sweep.store.tables import Shoot
 from keen_sweep.studio.gathering.watch import fresh_in, look_at, state_of
 from keen_sweep.studio.running.regularly import Regularly
 
-# Seconds. Folders on a network tell nobody that something changed: they are looked at.
-LOOK_EVERY = 3.0
+# Folders on a network do not report changes: they are polled, seconds.
+POLL_SECONDS = 3.0
 
 
 class Watcher(Regularly):
     """One thread that looks into all watched folders of a library, one after another."""
 
-    def __init__(self, library: Library, every: float = LOOK_EVERY) -> None:
+    def __init__(self, library: Library, every: float = POLL_SECONDS) -> None:
         super().__init__("watched folder", self.look, every)
         self._library = library
         # How each file was when it was seen last: one that changes still is being written.

@@ -13,7 +13,7 @@ from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.caution import Caution, cautions
 from keen_sweep.core.touch.dab import Brush, Source
-from keen_sweep.core.touch.propose import AWAY, propose
+from keen_sweep.core.touch.propose import DISTANCE_RATIOS, propose
 from keen_sweep.core.touch.source import source_box
 from keen_sweep.document.mark import drawing_to_bytes
 from keen_sweep.document.stack import Stack
@@ -23,7 +23,7 @@ from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
 from keen_sweep.studio.sitting import Sitting, sit
 
-MOST_TOUCHES = 2_000
+MAX_TOUCHES = 2_000
 
 
 def touch_up(
@@ -52,8 +52,8 @@ def touch_up(
     )
 
     def edit(stack: Stack) -> Stack:
-        if len(stack.touches) >= MOST_TOUCHES:
-            raise BadRequest(f"A picture holds at most {MOST_TOUCHES} touch-up strokes.")
+        if len(stack.touches) >= MAX_TOUCHES:
+            raise BadRequest(f"A picture holds at most {MAX_TOUCHES} touch-up strokes.")
         return stack.with_layer(touch)
 
     return touch, change(library, frame_id, brush, edit)
@@ -110,7 +110,7 @@ def _touch(stack: Stack, touch_id: str) -> Touch:
 
 
 def _near_by(here: Sitting, stroke: Stroke) -> Source:
-    window = stroke.box.grow(round((AWAY[-1] + 1) * stroke.size), here.box)
+    window = stroke.box.grow(round((DISTANCE_RATIOS[-1] + 1) * stroke.size), here.box)
     found = propose(_stroke_from(window, stroke), here.seen(window), _things(here, here.stack, window))
     return _moved(found, window.x, window.y)
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from keen_sweep.core.fill.borrow.choosing import FEW, LEFT_OUT, MOST, UNFIT, Compared
+from keen_sweep.core.fill.borrow.choosing import EXCLUDED_LABEL, MAX_COST, MAX_VIEWS, UNFIT_LABEL, Compared
 from keen_sweep.core.fill.borrow.views import Warped
 
 SIZE = (24, 32)
@@ -19,21 +19,21 @@ def _compared(costs: np.ndarray, overall: list[float]) -> Compared:
 
 def test_what_shows_somebody_is_never_taken_where_another_view_serves() -> None:
     """Though that other one serves nowhere else, so that it is not among the few that are held against each other."""
-    costs = np.full((FEW + 2, *SIZE), 10.0)
-    for k in range(FEW + 1):
+    costs = np.full((MAX_VIEWS + 2, *SIZE), 10.0)
+    for k in range(MAX_VIEWS + 1):
         costs[k, :, 3 * k : 3 * k + 3] = 2
-    costs[:-1, 10:12, 14:16] = 2 * MOST
+    costs[:-1, 10:12, 14:16] = 2 * MAX_COST
     found = _compared(costs, [0.0] * len(costs)).chosen(range(len(costs)))
-    assert (found[10:12, 14:16] == FEW + 1).all()
+    assert (found[10:12, 14:16] == MAX_VIEWS + 1).all()
 
 
 def test_where_no_view_goes_on_or_all_show_somebody_it_is_said() -> None:
     costs = np.full((2, *SIZE), 3.0)
     costs[:, 6:8] = 20
-    costs[:, 12:14] = 2 * MOST
+    costs[:, 12:14] = 2 * MAX_COST
     found = _compared(costs, [0.0, 1.0]).chosen([0, 1])
-    assert (found[6:8, 4:-4] == UNFIT).all()
-    assert (found[12:14, 4:-4] == LEFT_OUT).all()
+    assert (found[6:8, 4:-4] == UNFIT_LABEL).all()
+    assert (found[12:14, 4:-4] == EXCLUDED_LABEL).all()
     assert (found[9:11, 4:-4] == 0).all()
 
 

@@ -6,7 +6,7 @@ import pytest
 from numpy.typing import NDArray
 from skimage import data
 
-from keen_sweep.core.fill.borrow.choosing import LEFT_OUT, UNFIT, compared, still_there
+from keen_sweep.core.fill.borrow.choosing import EXCLUDED_LABEL, UNFIT_LABEL, compared, still_there
 from keen_sweep.core.fill.borrow.passing import odd, passing
 from keen_sweep.core.fill.borrow.views import Warped
 
@@ -108,10 +108,10 @@ def test_a_view_that_does_not_go_on_is_unfit_and_who_stands_there_left_out(groun
     both = compared(own, GAP, [right, wrong])
     # Reduced and smoothed, so that the rim of an area is nobody's.
     middle = cv2.erode(GAP.astype(np.uint8), np.ones((15, 15), np.uint8)) > 0
-    assert set(np.unique(both.chosen([1])[middle])) <= {UNFIT, LEFT_OUT}
+    assert set(np.unique(both.chosen([1])[middle])) <= {UNFIT_LABEL, EXCLUDED_LABEL}
     alone = compared(own, GAP, [right]).chosen([0])
     core = cv2.erode(_where((120, 100)).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
-    assert (alone[core] == LEFT_OUT).mean() > 0.9
+    assert (alone[core] == EXCLUDED_LABEL).mean() > 0.9
     assert (
         alone[middle & ~cv2.dilate(core.astype(np.uint8), np.ones((61, 61), np.uint8)).astype(bool)] == 0
     ).mean() > 0.9

@@ -14,7 +14,7 @@ from keen_sweep.core.fill.local import engine
 from keen_sweep.core.fill.local.pool import Finished, finished
 from keen_sweep.core.fill.local.seeds import start_seed
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.weave.choice import PLAINLY
+from keen_sweep.core.fill.weave.choice import PLAINLY_WORSE
 
 PLACES = {start_seed(0, 0, 128 + n): n for n in range(12)}
 
@@ -45,7 +45,7 @@ def test_the_first_take_does_not_wait_for_the_others(given: FillInput, monkeypat
     assert all(waited)
 
 
-@pytest.mark.parametrize("worse", [PLAINLY / 2, PLAINLY + 1])
+@pytest.mark.parametrize("worse", [PLAINLY_WORSE / 2, PLAINLY_WORSE + 1])
 def test_a_take_that_turns_out_plainly_worse_is_replaced(
     given: FillInput, monkeypatch: pytest.MonkeyPatch, worse: float
 ) -> None:
@@ -58,8 +58,8 @@ def test_a_take_that_turns_out_plainly_worse_is_replaced(
 
     monkeypatch.setattr(engine, "finished", told)
     takes = list(engine_for(Method.WEAVE).fill(given))
-    assert sorted(asked) == ([0, 1, 2] if worse < PLAINLY else [0, 1, 2, 3])
-    assert [take.energy for take in takes] == [1.0, 1.0 if worse > PLAINLY else 1.0 + worse, 1.0]
+    assert sorted(asked) == ([0, 1, 2] if worse < PLAINLY_WORSE else [0, 1, 2, 3])
+    assert [take.energy for take in takes] == [1.0, 1.0 if worse > PLAINLY_WORSE else 1.0 + worse, 1.0]
 
 
 def test_the_same_order_gives_the_same_takes_to_the_bit(given: FillInput) -> None:

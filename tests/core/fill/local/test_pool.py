@@ -10,7 +10,13 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.local.pool import LARGE, LONG, SMALL, first_starts, more_starts
+from keen_sweep.core.fill.local.pool import (
+    LARGE_HOLE_PIXELS,
+    LONG_HOLE_PIXELS,
+    SMALL_HOLE_PIXELS,
+    first_starts,
+    more_starts,
+)
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.scene import Scene, make_scene
 
@@ -53,10 +59,10 @@ def test_the_first_takes_can_differ_in_kind(scenes: dict[str, Scene]) -> None:
 def test_wires_need_no_bridges_and_small_and_large_holes_get_fewer_starts(scenes: dict[str, Scene]) -> None:
     assert more_starts(scenes["wire"], Quality.FINE) == []
     inside = {name: len(scene.levels[scene.half].inside) for name, scene in scenes.items()}
-    assert inside["person"] <= SMALL < inside["table"]
+    assert inside["person"] <= SMALL_HOLE_PIXELS < inside["table"]
     starts = {name: len(first_starts(s, 3, Quality.FINE) + more_starts(s, Quality.FINE)) for name, s in scenes.items()}
     assert starts["person"] < starts["table"]
-    for short, long, bound in (("wire", "long wire", LONG), ("table", "huge", LARGE)):
+    for short, long, bound in (("wire", "long wire", LONG_HOLE_PIXELS), ("table", "huge", LARGE_HOLE_PIXELS)):
         few, many = scenes[long], scenes[short]
         assert len(few.levels[few.half].inside) > bound >= len(many.levels[many.half].inside)
         assert starts[long] < starts[short]

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from onnx import TensorProto, helper
 from skimage import data
 
-from keen_sweep.bench.cases import CASES
+from keen_sweep.bench.cases import ALL_CASES
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask, ModelTrouble
 from keen_sweep.core.fill.engine import FillInput
@@ -168,7 +168,7 @@ def test_the_context_holds_more_surroundings_than_hole_and_stays_in_the_picture(
 @pytest.mark.slow
 def test_a_small_model_is_as_near_the_truth_in_24_megapixels_as_alone_and_sharp(tmp_path: Path) -> None:
     """A hole of 600 x 900 in the demo's large frame: within 1 dB of what the network's own picture has, and sharp."""
-    case = next(entry for entry in CASES if entry.name == "600 x 900 in 24 MP").load()
+    case = next(entry for entry in ALL_CASES if entry.name == "600 x 900 in 24 MP").load()
     probe = OnnxModel(graph(tmp_path / "probe.onnx", None, 256))
     box = context_box(box_of(case.mask), whole(case.photo), probe)
     seen = context(case.truth[box.slices], case.mask[box.slices], box, probe)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Paid, Painting, Wish, no_payment
+from keen_sweep.core.fill.model.port import DEFAULT_MAX_SIDE_PX, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
 from keen_sweep.core.fill.patch import lay
 from keen_sweep.core.progress import Progress, unwatched
@@ -23,7 +23,7 @@ pytestmark = pytest.mark.scenes
 class Continuer:
     """A model that knows one thing: the picture is a plane of tones, fitted to what it is shown outside the hole."""
 
-    name, most, multiple = "continuer", LARGEST, 8
+    name, most, multiple = "continuer", DEFAULT_MAX_SIDE_PX, 8
 
     def __init__(self, side: int | None = None) -> None:
         self.side = side

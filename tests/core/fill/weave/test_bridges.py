@@ -15,7 +15,7 @@ from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
 from keen_sweep.core.fill.weave.ends import ends_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of
 from keen_sweep.core.fill.weave.guide import bridged
-from keen_sweep.core.fill.weave.kinds import LINES
+from keen_sweep.core.fill.weave.kinds import LINES_KIND
 from keen_sweep.core.fill.weave.scene import make_scene
 from keen_sweep.core.fill.weave.synthesis import begin, finish
 
@@ -110,7 +110,9 @@ def test_a_start_from_lines_closes_a_rim_that_is_nowhere_else() -> None:
     none = np.zeros_like(hole)
     scene = make_scene(picture, whole(picture), hole, none, none, 20.0)
     assert scene.guides
-    woven = finish(scene, begin(scene, LINES, 1, Quality.FINE, lambda share: None), Quality.FINE, lambda share: None)
+    woven = finish(
+        scene, begin(scene, LINES_KIND, 1, Quality.FINE, lambda share: None), Quality.FINE, lambda share: None
+    )
     fill = picture.copy()
     fill[woven.window.slices][woven.hole] = np.rint(woven.pixels[woven.hole]).clip(0, 255)
     wrong = np.abs(fill.astype(int) - picture).max(axis=2)[hole] > 60

@@ -12,11 +12,11 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.excluded_objects import EDGE, avoided, things_beside
+from keen_sweep.core.fill.excluded_objects import EDGE_MARGIN_PX, avoided, things_beside
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.weave.context_features import setting_of
-from keen_sweep.core.fill.weave.kinds import SOFT
-from keen_sweep.core.fill.weave.scene import REACH, Scene, make_scene
+from keen_sweep.core.fill.weave.kinds import SOFT_KIND
+from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, Scene, make_scene
 from keen_sweep.core.fill.weave.synthesis import begin
 from keen_sweep.core.methods.patchmatch import measure
 
@@ -51,7 +51,7 @@ def test_a_source_from_elsewhere_costs_what_its_setting_differs_by(photograph: N
     costs = []
     for weight in (0, 7):
         cost = np.full(level.hole.shape, -1, np.int32)
-        measure(here, level.there, level.targets, field, cost, REACH, level.setting._replace(weight=weight))
+        measure(here, level.there, level.targets, field, cost, PATCH_RADIUS_PX, level.setting._replace(weight=weight))
         costs.append(cost[tuple(level.targets.T)].astype(np.int64))
     scale = 2**level.setting.shift
     at = (level.targets + np.array([level.window.y, level.window.x])) // scale
@@ -75,9 +75,9 @@ def test_a_panel_of_the_grounds_tone_is_not_copied_into_the_ground() -> None:
     hole = np.zeros((160, 260), bool)
     hole[55:105, 60:110] = True
     shares = []
-    for weight in (0, SOFT.setting):
+    for weight in (0, SOFT_KIND.setting):
         scene = scene_of(pixels, hole, 25.0)
-        kind = replace(SOFT, setting=weight)
+        kind = replace(SOFT_KIND, setting=weight)
         level = scene.levels[scene.half]
         spots = [begin(scene, kind, seed, Quality.FINE, lambda share: None).origins for seed in range(3)]
         origins = np.concatenate(spots) * 2**scene.half
@@ -108,7 +108,12 @@ def test_things_are_barred_with_their_edge_but_never_the_hole_itself(y: int, x: 
     assert not (found & hole).any()
     assert found[thing & ~hole].all()
     rows, columns = np.nonzero(found)
-    near = (rows >= y - EDGE) & (rows < y + tall + EDGE) & (columns >= x - EDGE) & (columns < x + wide + EDGE)
+    near = (
+        (rows >= y - EDGE_MARGIN_PX)
+        & (rows < y + tall + EDGE_MARGIN_PX)
+        & (columns >= x - EDGE_MARGIN_PX)
+        & (columns < x + wide + EDGE_MARGIN_PX)
+    )
     assert near.all()
 
 

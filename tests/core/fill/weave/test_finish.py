@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from keen_sweep.core.fill.bands import MOST, matched
+from keen_sweep.core.fill.bands import MAX_GAIN, matched
 from keen_sweep.core.fill.weave.dissimilarity import unlikeness
 
 
@@ -49,7 +49,7 @@ def test_grain_is_raised_by_a_limited_amount_and_never_turned_down() -> None:
         change = np.abs(pixels - given)[hole]
         if factor == 2.0:
             assert change.max() < 1.5  # the rim only, where both sides meet
-        assert np.abs(pixels[hole] - 120).mean() <= MOST**2 * np.abs(given[hole] - 120).mean() + 0.5
+        assert np.abs(pixels[hole] - 120).mean() <= MAX_GAIN**2 * np.abs(given[hole] - 120).mean() + 0.5
         assert np.isfinite(pixels).all()
 
 

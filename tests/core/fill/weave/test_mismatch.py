@@ -12,8 +12,16 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.assessment import look_at, look_at_begun
 from keen_sweep.core.fill.weave.choice import Judged, judged, queue_of
-from keen_sweep.core.fill.weave.features import STEPS
-from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SOFT, Kind
+from keen_sweep.core.fill.weave.features import FEATURE_STEPS
+from keen_sweep.core.fill.weave.kinds import (
+    HOME_KIND,
+    LINES_KIND,
+    PLANE_KIND,
+    REPEATS_KIND,
+    SHARP_KIND,
+    SOFT_KIND,
+    Kind,
+)
 from keen_sweep.core.fill.weave.mending import mended, worst_of
 from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.fill.weave.scene import Scene, make_scene
@@ -81,7 +89,7 @@ def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: NDArray[
     barred = none.copy()
     barred[:, 285:] = True
     scene = make_scene(picture, whole(picture), hole, none, barred, 45.0)
-    woven = finish(scene, begin(scene, SOFT, 3, Quality.FINE, quiet), Quality.FINE, quiet)
+    woven = finish(scene, begin(scene, SOFT_KIND, 3, Quality.FINE, quiet), Quality.FINE, quiet)
     # Somebody put a piece of the building there.
     window = woven.window
     offsets = woven.offsets.copy()
@@ -106,7 +114,7 @@ def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: NDArray[
 
 
 def test_a_good_fill_is_left_alone(scene: Scene) -> None:
-    woven = finish(scene, begin(scene, SHARP, 3, Quality.FINE, quiet), Quality.FINE, quiet)
+    woven = finish(scene, begin(scene, SHARP_KIND, 3, Quality.FINE, quiet), Quality.FINE, quiet)
     again, seen = mended(scene, woven, 5, Quality.FINE, quiet)
     assert seen.badness <= look_at(scene, woven).badness
     # What stands out is tried to be mended, and kept as it is where that does not better it.
@@ -115,12 +123,17 @@ def test_a_good_fill_is_left_alone(scene: Scene) -> None:
 
 
 def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> None:
-    begun = [begin(scene, kind, seed, Quality.FINE, quiet) for kind in (SOFT, SHARP, REPEATS) for seed in range(3)]
+    begun = [
+        begin(scene, kind, seed, Quality.FINE, quiet)
+        for kind in (SOFT_KIND, SHARP_KIND, REPEATS_KIND)
+        for seed in range(3)
+    ]
     queue = queue_of([judged(scene, each) for each in begun])
     assert len(queue) == len(begun)
     assert len({id(each.begun) for each in queue}) == len(begun)
     by_kind = [
-        sorted((e for e in queue if e.begun.kind == k), key=lambda e: e.begun.energy) for k in (SOFT, SHARP, REPEATS)
+        sorted((e for e in queue if e.begun.kind == k), key=lambda e: e.begun.energy)
+        for k in (SOFT_KIND, SHARP_KIND, REPEATS_KIND)
     ]
     assert queue[0].bad == min(each.bad for kind in by_kind for each in kind[:2])
     assert queue[0].bad == look_at_begun(scene, queue[0].begun).badness + queue[0].begun.kind.toll
@@ -129,24 +142,24 @@ def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> 
 
 
 def test_bridges_and_planes_are_among_the_first_three_unless_far_worse(scene: Scene) -> None:
-    begun = begin(scene, SOFT, 0, Quality.FINE, quiet)
+    begun = begin(scene, SOFT_KIND, 0, Quality.FINE, quiet)
 
     def start(kind: Kind, bad: float) -> Judged:
         # Fills that differ: each of a tone of its own.
-        tone = np.full_like(begun.filled, round(10 * STEPS * bad))
+        tone = np.full_like(begun.filled, round(10 * FEATURE_STEPS * bad))
         return Judged(replace(begun, kind=kind, energy=bad, filled=tone), bad, scene)
 
     def names(*starts: Judged) -> list[str]:
         return [one.begun.kind.name for one in queue_of(list(starts))]
 
-    plain = [start(SOFT, 1.0), start(SHARP, 1.2), start(HOME, 1.4), start(SOFT, 1.6)]
+    plain = [start(SOFT_KIND, 1.0), start(SHARP_KIND, 1.2), start(HOME_KIND, 1.4), start(SOFT_KIND, 1.6)]
     assert names(*plain)[:3] == ["soft", "sharp", "home"]
-    assert names(*plain, start(LINES, 2.4))[:3] == ["soft", "sharp", "lines"]
-    assert names(*plain, start(LINES, 2.4), start(PLANE, 2.5))[:3] == ["soft", "lines", "plane"]
-    assert names(*plain, start(LINES, 0.5), start(PLANE, 2.0))[:3] == ["lines", "soft", "plane"]
+    assert names(*plain, start(LINES_KIND, 2.4))[:3] == ["soft", "sharp", "lines"]
+    assert names(*plain, start(LINES_KIND, 2.4), start(PLANE_KIND, 2.5))[:3] == ["soft", "lines", "plane"]
+    assert names(*plain, start(LINES_KIND, 0.5), start(PLANE_KIND, 2.0))[:3] == ["lines", "soft", "plane"]
     # What is far worse is seen at once.
-    assert names(*plain, start(LINES, 2.4), start(PLANE, 2.7))[:3] == ["soft", "sharp", "lines"]
-    every = names(*plain, start(LINES, 3.0), start(LINES, 3.5))
+    assert names(*plain, start(LINES_KIND, 2.4), start(PLANE_KIND, 2.7))[:3] == ["soft", "sharp", "lines"]
+    every = names(*plain, start(LINES_KIND, 3.0), start(LINES_KIND, 3.5))
     assert sorted(every) == ["home", "lines", "lines", "sharp", "soft", "soft"]
 
 

@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from keen_sweep.bench.drawn import sky
-from keen_sweep.bench.two_materials import BORDERS
-from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES, NAMES
+from keen_sweep.bench.two_materials import MATERIAL_BORDERS
+from keen_sweep.core.fill.words.materials import MATERIAL_LOOKS, MATERIAL_WORDS, MEASURE_NAMES, OVERALL_LOOK
 from keen_sweep.core.fill.words.recognise import looks, recognised
 from keen_sweep.core.fill.words.understood import understood
 from tests.support.sure import sure
@@ -29,11 +29,11 @@ def lawn(height: int = 400, width: int = 600) -> NDArray[Any]:
 
 
 def test_every_material_has_names_and_looks_of_known_measures() -> None:
-    assert set(NAMES) == set(LOOKS)
-    assert set(EVERYWHERE) == set(MEASURES)
-    for ways in LOOKS.values():
+    assert set(MATERIAL_WORDS) == set(MATERIAL_LOOKS)
+    assert set(OVERALL_LOOK) == set(MEASURE_NAMES)
+    for ways in MATERIAL_LOOKS.values():
         for way in ways:
-            assert set(way) <= set(MEASURES)
+            assert set(way) <= set(MEASURE_NAMES)
             assert all(spread > 0 for _, spread in way.values())
 
 
@@ -101,7 +101,7 @@ def test_measures_are_what_they_say() -> None:
     measured = {
         name: looks(picture)[40, 60] for name, picture in (("flat", flat), ("level", level), ("upright", upright))
     }
-    at = MEASURES.index
+    at = MEASURE_NAMES.index
     assert measured["level"][at("level")] > 0.8
     assert measured["upright"][at("level")] < -0.8
     assert measured["level"][at("lined")] > 0.8
@@ -113,7 +113,7 @@ def test_measures_are_what_they_say() -> None:
     assert looks(flat)[-1, 0, at("down")] == 1
 
 
-@pytest.mark.parametrize("border", BORDERS, ids=lambda border: border.name)
+@pytest.mark.parametrize("border", MATERIAL_BORDERS, ids=lambda border: border.name)
 def test_the_truth_of_the_bench_holds_two_materials_and_a_hole_between(border) -> None:  # type: ignore[no-untyped-def]
     photo, hole, truth = border.load()
     first, second = truth.values()

@@ -9,7 +9,7 @@ from hypothesis import strategies as some
 from numpy.typing import NDArray
 
 from keen_sweep.bench.cases import package_picture
-from keen_sweep.bench.two_materials import BORDERS, Border, share_of
+from keen_sweep.bench.two_materials import MATERIAL_BORDERS, Border, share_of
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
@@ -19,7 +19,7 @@ from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.words.command import answer_to, as_description
-from keen_sweep.core.fill.words.materials import NAMES, named_in
+from keen_sweep.core.fill.words.materials import MATERIAL_WORDS, named_in
 from keen_sweep.core.fill.words.understood import check_words, understood
 from tests.support.sure import sure
 
@@ -61,12 +61,12 @@ def test_materials_are_known_by_their_names_and_other_words_are_named() -> None:
     assert named_in("a red dragon") == ([], ["dragon"])
 
 
-@given(some.sampled_from(sorted(NAMES)), some.sampled_from(["a", "some", "plain", "dry and old"]))
+@given(some.sampled_from(sorted(MATERIAL_WORDS)), some.sampled_from(["a", "some", "plain", "dry and old"]))
 def test_every_material_is_found_in_a_phrase(material: str, small: str) -> None:
     assert named_in(f"{small} {material}") == ([material], [])
 
 
-@pytest.mark.parametrize("border", BORDERS, ids=lambda border: border.name)
+@pytest.mark.parametrize("border", MATERIAL_BORDERS, ids=lambda border: border.name)
 def test_the_asked_material_fills_most_of_a_hole_on_two(border: Border) -> None:
     first, second = border.areas
     assert share_of(border, first, second) >= 0.8
@@ -75,7 +75,7 @@ def test_the_asked_material_fills_most_of_a_hole_on_two(border: Border) -> None:
 
 def temple() -> tuple[NDArray[Any], NDArray[Any]]:
     """The photograph of a temple, and a hole that lies on sky and leaves."""
-    photo, hole, _ = BORDERS[-1].load()
+    photo, hole, _ = MATERIAL_BORDERS[-1].load()
     return photo, hole
 
 

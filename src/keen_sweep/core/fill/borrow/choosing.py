@@ -22,31 +22,37 @@ from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.series.flow import alike, telling
 
-# The longer side of what is compared, pixels; how wide costs are smoothed, standard deviation.
-COMPARED = 420
-SMOOTH = 3.0
-# Costs are differences of L*a*b*, at most so large. From such a mean on nothing is borrowed.
-MOST = 40.0
-NONE = 14.0
-# Of how badly a view fits all round, within so many pixels of what is compared, such a share counts everywhere: a leaf
-# of a bush at the rim must not choose for the wall behind it. A motion that bends fits any rim, and bends what is
-# straight in the hole: it has to fit so much better.
-ALL_ROUND = 12
-OVERALL = 0.75
-BENDS = 4.0
-# What a seam costs, in what the views differ at it and for each place of it; how far beyond the hole it may lie, pixels
-# of what is compared; and what is never taken costs so much.
-SEAM = 2.0
-CHANGE = 2.0
-BEYOND = 3
-NEVER = 1e4
-# So many views at most are held against each other place by place: what they take goes with the square of that.
-FEW = 8
-UNFIT = -1
-LEFT_OUT = -2
-# The thing is still there where this share of its middle looks the same; its middle is deeper than this share.
-STILL = 0.6
-MIDDLE = 0.5
+# Longer side at which views are compared, pixels.
+COMPARED_SIDE_PX = 420
+# Standard deviation of the blur of the costs, pixels.
+COST_SIGMA_PX = 3.0
+# Upper bound of a cost, a difference in L*a*b*.
+MAX_COST = 40.0
+# Nothing is borrowed where even the best view costs more than this, L*a*b*.
+MAX_BORROW_COST = 14.0
+# Width of the rim on which a view's overall misfit is measured, pixels.
+RIM_WIDTH_PX = 12
+# Share of the overall misfit that is added everywhere, so that a leaf at the rim does not choose for the wall behind
+# it.
+OVERALL_SHARE = 0.75
+# A motion that bends fits any rim and bends what is straight: it must fit better by this much, L*a*b*.
+BENDING_COST = 4.0
+# Cost of a seam per unit of difference between the two views.
+SEAM_COST = 2.0
+# Cost of a seam per place.
+CHANGE_COST = 2.0
+# How far outside the hole a seam may lie, pixels.
+SEAM_REACH_PX = 3
+# Cost of what must not be taken.
+FORBIDDEN_COST = 1e4
+# Number of views compared place by place: time grows with its square.
+MAX_VIEWS = 8
+UNFIT_LABEL = -1
+EXCLUDED_LABEL = -2
+# The thing is still there when this share of its core looks the same.
+SAME_SHARE = 0.6
+# The core of a part is deeper than this share of its greatest depth.
+CORE_DEPTH_SHARE = 0.5
 
 
 @dataclass(frozen=True)
@@ -62,38 +68,39 @@ class Compared:
     shape: tuple[int, int]
 
     def chosen(self, sisters: Collection[int]) -> NDArray[np.int32]:
-        """For each place of the box the number of the view to borrow from, of these sisters, (h, w); UNFIT where none
-        goes on from the rim, LEFT_OUT where all show somebody, or the thing, or nothing that may be borrowed."""
+        """For each place of the box the number of the view to borrow from, of these sisters, (h, w); UNFIT_LABEL where
+        none goes on from the rim, EXCLUDED_LABEL where all show somebody, or the thing, or nothing that may be
+        borrowed."""
         some = np.array([k for k, view in enumerate(self.views) if view.sister in sisters], np.int32)
         volume = self.costs[some]
         least = volume.min(axis=0)
-        wanted = np.where(volume > MOST, NEVER, volume + self.overall[some, None, None]).astype(np.float32)
+        wanted = np.where(volume > MAX_COST, FORBIDDEN_COST, volume + self.overall[some, None, None]).astype(np.float32)
         # Where none may be taken it does not matter which is not.
-        wanted[:, least > MOST] = 0
-        near = _grown(self.gap, BEYOND)
+        wanted[:, least > MAX_COST] = 0
+        near = _grown(self.gap, SEAM_REACH_PX)
         few = _mostly_least(wanted, near)
-        taken = few[least_seams(wanted[few], self.shown[some[few]], near, SEAM, CHANGE)]
+        taken = few[least_seams(wanted[few], self.shown[some[few]], near, SEAM_COST, CHANGE_COST)]
         # Nor is anybody taken because those few that were held against each other all show somebody.
-        fits = near & (np.take_along_axis(volume, taken[None].astype(np.int64), 0)[0] <= MOST)
+        fits = near & (np.take_along_axis(volume, taken[None].astype(np.int64), 0)[0] <= MAX_COST)
         best = some[np.where(fits, taken, volume.argmin(axis=0))]
-        best[self.gap & (least > NONE)] = UNFIT
-        best[self.gap & (least > MOST)] = LEFT_OUT
+        best[self.gap & (least > MAX_BORROW_COST)] = UNFIT_LABEL
+        best[self.gap & (least > MAX_COST)] = EXCLUDED_LABEL
         return np.asarray(cv2.resize(best, self.shape[::-1], interpolation=cv2.INTER_NEAREST), np.int32)
 
 
 def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
     """Compare views of a box of the picture, whose pixels (h, w, 3) and hole (h, w) these are."""
-    scale = min(1.0, COMPARED / max(hole.shape))
+    scale = min(1.0, COMPARED_SIDE_PX / max(hole.shape))
     size = (max(round(hole.shape[1] * scale), 16), max(round(hole.shape[0] * scale), 16))
     own, gap = _lab(pixels, size), _share(hole, size) > 0
     theirs = [_lab(view.pixels, size) for view in views]
     there = [_share(view.there, size) > 0.99 for view in views]
     costs = [_from_rim(own, lab, gap, seen) for lab, seen in zip(theirs, there, strict=True)]
     for cost, seen in zip(costs, there, strict=True):
-        cost[~seen] = 2 * MOST
+        cost[~seen] = 2 * MAX_COST
     overall = np.array(
         [
-            OVERALL * _all_round(own, lab, gap, seen) + (BENDS if view.bends else 0.0)
+            OVERALL_SHARE * _all_round(own, lab, gap, seen) + (BENDING_COST if view.bends else 0.0)
             for view, lab, seen in zip(views, theirs, there, strict=True)
         ],
         np.float32,
@@ -112,26 +119,26 @@ def _leave_out(own: Floats, gap: Bools, views: Sequence[Warped], theirs: Sequenc
         volume = np.stack([costs[k] for k in mine[sister]])
         at = volume.argmin(axis=0)
         shown = np.take_along_axis(np.stack([theirs[k] for k in mine[sister]]), at[None, ..., None], 0)[0]
-        best.append((shown, volume.min(axis=0) <= MOST))
+        best.append((shown, volume.min(axis=0) <= MAX_COST))
     for sister, somebody, (shown, _) in zip(sisters, passing(own, gap, best), best, strict=True):
         out = somebody | still_there(own, gap, shown)
         for k in mine[sister]:
-            costs[k][out] = 2 * MOST
+            costs[k][out] = 2 * MAX_COST
 
 
 def still_there(own: Floats, gap: Bools, lab: Floats) -> Bools:
     """Where another picture (h, w, 3) L*a*b* shows the thing in a hole itself, part by part of the hole, (h, w)."""
     grey, theirs = (np.asarray(np.clip(each[..., 0] * 2.55, 0, 255), np.uint8) for each in (own, lab))
     tells = telling(grey)
-    like = alike(grey, theirs, 2.0) * (np.linalg.norm(own - lab, axis=2) < MOST / 2)
+    like = alike(grey, theirs, 2.0) * (np.linalg.norm(own - lab, axis=2) < MAX_COST / 2)
     count, labels = cv2.connectedComponents(gap.astype(np.uint8))
     depth = np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5))
     still = np.zeros(gap.shape, np.bool_)
     for part in range(1, count):
         inside = labels == part
-        middle = inside & (depth > MIDDLE * depth[inside].max())
+        middle = inside & (depth > CORE_DEPTH_SHARE * depth[inside].max())
         weight = float(tells[middle].sum())
-        if weight > 0 and float((like * tells)[middle].sum()) > STILL * weight:
+        if weight > 0 and float((like * tells)[middle].sum()) > SAME_SHARE * weight:
             still |= inside
     return still
 
@@ -146,13 +153,13 @@ def _share(plane: Bools, size: tuple[int, int]) -> Floats:
 
 
 def _blurred(plane: Floats) -> Floats:
-    return np.asarray(cv2.GaussianBlur(plane, (0, 0), SMOOTH), np.float32)
+    return np.asarray(cv2.GaussianBlur(plane, (0, 0), COST_SIGMA_PX), np.float32)
 
 
 def _mostly_least(volume: Floats, where: Bools) -> NDArray[np.int32]:
     """The numbers of those that cost least at most places, a few."""
     counts = np.bincount(volume.argmin(axis=0)[where], minlength=len(volume))
-    order = np.argsort(-counts, kind="stable")[:FEW]
+    order = np.argsort(-counts, kind="stable")[:MAX_VIEWS]
     return np.sort(order[counts[order] > 0]).astype(np.int32)
 
 
@@ -161,18 +168,20 @@ def _grown(plane: Bools, far: int) -> Bools:
 
 
 def _apart(own: Floats, lab: Floats) -> Floats:
-    return np.asarray(np.minimum(np.linalg.norm(own - lab, axis=2), MOST), np.float32)
+    return np.asarray(np.minimum(np.linalg.norm(own - lab, axis=2), MAX_COST), np.float32)
 
 
 def _all_round(own: Floats, lab: Floats, gap: Bools, seen: Bools) -> float:
     """How badly a view fits what is round the hole, on the whole."""
-    rim = _grown(gap, ALL_ROUND) & ~gap & seen
-    return float(_apart(own, lab)[rim].mean()) if rim.any() else MOST
+    rim = _grown(gap, RIM_WIDTH_PX) & ~gap & seen
+    return float(_apart(own, lab)[rim].mean()) if rim.any() else MAX_COST
 
 
 def _from_rim(own: Floats, lab: Floats, gap: Bools, seen: Bools) -> Floats:
     """How badly a view goes on from what is round the hole: how much it differs there, drawn on over the hole."""
     apart = _apart(own, lab)
     known = (~gap & seen).astype(np.float32)
-    mean = cv2.GaussianBlur(apart * known, (0, 0), SMOOTH) / np.maximum(cv2.GaussianBlur(known, (0, 0), SMOOTH), 1e-3)
-    return membrane(np.asarray(np.where(known > 0, mean, MOST), np.float32), gap)
+    mean = cv2.GaussianBlur(apart * known, (0, 0), COST_SIGMA_PX) / np.maximum(
+        cv2.GaussianBlur(known, (0, 0), COST_SIGMA_PX), 1e-3
+    )
+    return membrane(np.asarray(np.where(known > 0, mean, MAX_COST), np.float32), gap)

@@ -16,7 +16,7 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill import bands
-from keen_sweep.core.fill.borrow.choosing import LEFT_OUT, Compared, compared
+from keen_sweep.core.fill.borrow.choosing import EXCLUDED_LABEL, Compared, compared
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.views import views_of
 from keen_sweep.core.fill.borrow.window import window_of
@@ -33,22 +33,27 @@ from keen_sweep.core.methods.grain import smooth_known
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.progress import part_of
 
-# How far round the hole views reach, pixels; how wide they are mixed where two meet, and tones at the rim, standard
-# deviations in pixels; how far beyond what is borrowed the rest is woven.
-RIM = 48
-MEET = 1.5
-TONES = 10.0
-OVER = 3
-# Less of a hole than this is not worth borrowing, and less than that not from one sister where several serve; and so
-# many pixels that none serves in, or this share of the hole, are borrowed all the same.
-LEAST = 0.25
-MOST_OF_IT = 0.9
-CRUMB = 150
-CRUMBS = 0.004
-# A take that borrows at least so much of its hole ranks before all that was made up, by this much energy.
-SERVES_SHARE = 0.5
+# How far views reach around the hole, pixels.
+VIEW_MARGIN_PX = 48
+# Standard deviation over which two views are blended where they meet, pixels.
+BLEND_SIGMA_PX = 1.5
+# Standard deviation over which tones are matched at the rim, pixels.
+TONE_SIGMA_PX = 10.0
+# How far the woven rest reaches into what was borrowed, pixels.
+REST_MARGIN_PX = 3
+# Borrowing must cover at least this share of a hole.
+MIN_BORROWED_SHARE = 0.25
+# Share one sister alone must cover where several are available.
+MIN_SINGLE_SISTER_SHARE = 0.9
+# Gaps smaller than this many pixels are borrowed all the same.
+CRUMB_AREA_PX = 150
+# Gaps smaller than this share of the hole are borrowed all the same.
+CRUMB_SHARE = 0.004
+# A take that borrows this share of its hole ranks before all synthesised takes.
+MIN_FIRST_SHARE = 0.5
+# Added to the energy of such a take.
 FIRST_ENERGY = -1e3
-# How far borrowing a take is when what is left of it begins to be woven.
+# Progress of a borrow take when weaving its rest begins.
 BORROWED_SHARE = 0.5
 
 
@@ -88,7 +93,9 @@ class BorrowEngine:
             own(BORROWED_SHARE, f"take {len(known) + 1} of {given.takes}")
             borrowed = [_borrowed(place, some, self._sisters) for place in places]
             lenders = {name for each in borrowed for name in each.shares}
-            if lenders in known or not _worth(borrowed, hole, LEAST if len(some) == len(every) else MOST_OF_IT):
+            if lenders in known or not _worth(
+                borrowed, hole, MIN_BORROWED_SHARE if len(some) == len(every) else MIN_SINGLE_SISTER_SHARE
+            ):
                 continue
             known.append(lenders)
             yield replace(
@@ -125,7 +132,7 @@ def _place(below: Pixels, part: Part, masked: Bools, sisters: Sequence[Sister]) 
     mine = np.zeros_like(masked)
     mine[part.box.slices] = part.inside
     window = window_of(below, mine)
-    box = part.box.grow(RIM, whole(below))
+    box = part.box.grow(VIEW_MARGIN_PX, whole(below))
     pixels, gap = np.array(below[box.slices]), mine[box.slices]
     views = [view for k, sister in enumerate(sisters) for view in views_of(k, sister, window, box)]
     # What else is masked is no surroundings to go on from.
@@ -175,7 +182,7 @@ def _patch(given: FillInput, hole: Bools, borrowed: Sequence[_Borrowed], seed: i
         alpha=np.where(hole, given.mask, 0).astype(np.uint8)[box.slices],
         method=MadeBy.BORROW,
         seed=seed,
-        energy=missing + (FIRST_ENERGY if 1 - missing >= SERVES_SHARE else 0.0),
+        energy=missing + (FIRST_ENERGY if 1 - missing >= MIN_FIRST_SHARE else 0.0),
         parts=tuple(reports),
         provenance=Provenance(
             quality=given.quality,
@@ -207,10 +214,10 @@ def _missing(chosen: NDArray[np.int32], gap: Bools) -> Bools:
     borrowed all the same, but none that shows somebody, or what is barred."""
     missing = (gap & (chosen < 0)).astype(np.uint8)
     _, labels, stats, _ = cv2.connectedComponentsWithStats(missing)
-    crumbs = stats[:, cv2.CC_STAT_AREA] < max(CRUMB, CRUMBS * int(gap.sum()))
-    crumbs[np.unique(labels[chosen == LEFT_OUT])] = False
+    crumbs = stats[:, cv2.CC_STAT_AREA] < max(CRUMB_AREA_PX, CRUMB_SHARE * int(gap.sum()))
+    crumbs[np.unique(labels[chosen == EXCLUDED_LABEL])] = False
     missing[crumbs[labels]] = 0
-    return np.asarray(cv2.dilate(missing, np.ones((2 * OVER + 1,) * 2, np.uint8))) > 0
+    return np.asarray(cv2.dilate(missing, np.ones((2 * REST_MARGIN_PX + 1,) * 2, np.uint8))) > 0
 
 
 def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
@@ -223,7 +230,7 @@ def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
         nearest = scipy.ndimage.distance_transform_edt(chosen < 0, return_distances=False, return_indices=True)
         chosen = chosen[tuple(nearest)]
     for number in np.unique(chosen):
-        weight = np.asarray(cv2.GaussianBlur((chosen == number).astype(np.float32), (0, 0), MEET), np.float32)
+        weight = np.asarray(cv2.GaussianBlur((chosen == number).astype(np.float32), (0, 0), BLEND_SIGMA_PX), np.float32)
         total += weight[..., None] * place.views.views[number].pixels.astype(np.float32)
         weights += weight
     laid = np.asarray(total / np.maximum(weights, np.float32(1e-6))[..., None], np.float32)
@@ -239,6 +246,6 @@ def _toned(apart: Floats, gap: Bools, known: Bools) -> Floats:
     """What is added in the hole so that tones meet those of the rim: how far they are apart there, smooth."""
     # Edges that are a part of a pixel off are no tones.
     most = 3 * np.median(np.abs(apart[known]), axis=0) + 1
-    mean = smooth_known(np.clip(apart, -most, most).astype(np.float32), known, TONES)
+    mean = smooth_known(np.clip(apart, -most, most).astype(np.float32), known, TONE_SIGMA_PX)
     planes = [membrane(np.ascontiguousarray(mean[..., k], np.float32), gap) for k in range(3)]
     return np.asarray(np.stack(planes, axis=2), np.float32)

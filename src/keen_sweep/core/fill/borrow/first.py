@@ -7,13 +7,13 @@ from dataclasses import replace
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.borrow.engine import SERVES_SHARE, BorrowEngine
+from keen_sweep.core.fill.borrow.engine import MIN_FIRST_SHARE, BorrowEngine
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engine import FillInput, NearSighted
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.progress import part_of
 
-# Share of the whole time that trying to borrow takes, about.
+# Approximate share of the total time that trying to borrow takes.
 BORROWING_SHARE = 0.3
 
 
@@ -47,4 +47,4 @@ class BorrowFirst:
             take = next(iter(self._borrow.fill(replace(given, takes=1))))
         except BadMask:
             return None
-        return take if (take.provenance.borrowed or 0.0) >= SERVES_SHARE else None
+        return take if (take.provenance.borrowed or 0.0) >= MIN_FIRST_SHARE else None

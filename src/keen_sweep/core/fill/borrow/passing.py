@@ -15,26 +15,33 @@ import scipy
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.mask.fit import without_holes
 
-# Two sisters differ where their L*a*b* do by so much, over so wide a place, standard deviation in pixels.
-DIFFER = 9.0
-WIDE = 1.5
-# What passes is at least so large, pixels; is closed over gaps of so many; and is left out with so much round it.
-LEAST = 20
-GAPS = 7
-ROUND = 3
-# Patches: their side, how many of the surroundings are looked through, and of how many numbers each is told by.
-SIDE = 7
-LOOKED_THROUGH = 12_000
-NUMBERS = 16
-# So odd a place is somebody where no other sister tells, at its oddest, and as far as it reaches, over gaps of so many
-# pixels: trousers are odd at their edges only.
-ODDEST = 7.0
-ODD = 1.5
-FAR = 17
-MOST = 40.0
-# What goes on beyond the hole over such a share of its outline, and of what of that is beyond, belongs there.
-GOES_ON = 0.2
-MOSTLY = 0.7
+# Two sisters differ from this distance in L*a*b* on.
+MIN_DIFFERENCE = 9.0
+# Standard deviation over which the difference is averaged, pixels.
+DIFFERENCE_SIGMA_PX = 1.5
+# Smallest passer-by, pixels.
+MIN_AREA_PX = 20
+# Gaps in a passer-by up to this width are closed, pixels.
+GAP_PX = 7
+# Margin that is left out around a passer-by, pixels.
+MARGIN_PX = 3
+# Side of the patches that are compared, pixels.
+PATCH_SIDE_PX = 7
+# Number of patches of the surroundings that are searched.
+MAX_PATCHES = 12_000
+# Number of principal components that describe a patch.
+PATCH_COMPONENTS = 16
+# Where no other sister can tell, a part counts as a passer-by from this peak oddness on.
+MIN_PEAK_ODDNESS = 7.0
+# Its outline extends to places this odd.
+MIN_ODDNESS = 1.5
+# Gaps between odd places that are closed, pixels: trousers are odd only at their edges.
+ODD_GAP_PX = 17
+MAX_ODDNESS = 40.0
+# A part belongs to the background if it continues beyond the hole over this share of its outline,
+MIN_OUTLINE_SHARE = 0.2
+# and over this share of what of its outline lies at the hole's border.
+MIN_BEYOND_SHARE = 0.7
 
 
 def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> list[Bools]:
@@ -44,7 +51,7 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
     where it shows anything.
     """
     oddness = [odd(own, lab, gap) for lab, _ in seen]
-    fits = [there & (np.linalg.norm(own - lab, axis=2) < DIFFER) for lab, there in seen]
+    fits = [there & (np.linalg.norm(own - lab, axis=2) < MIN_DIFFERENCE) for lab, there in seen]
     if len(seen) == 1:
         return [_somebody(oddness[0], gap, fits[0])]
     out = [np.zeros(gap.shape, np.bool_) for _ in seen]
@@ -80,18 +87,24 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
 def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
     """How much less like anything round the hole another picture's patches are than what is round it is like itself,
     (h, w), units of L*a*b*."""
-    reach = SIDE // 2
-    patches = [np.lib.stride_tricks.sliding_window_view(each, (SIDE, SIDE), axis=(0, 1)) for each in (own, lab)]
-    clean = cv2.dilate(gap.astype(np.uint8), np.ones((SIDE, SIDE), np.uint8))[reach:-reach, reach:-reach] == 0
+    reach = PATCH_SIDE_PX // 2
+    patches = [
+        np.lib.stride_tricks.sliding_window_view(each, (PATCH_SIDE_PX, PATCH_SIDE_PX), axis=(0, 1))
+        for each in (own, lab)
+    ]
+    clean = (
+        cv2.dilate(gap.astype(np.uint8), np.ones((PATCH_SIDE_PX, PATCH_SIDE_PX), np.uint8))[reach:-reach, reach:-reach]
+        == 0
+    )
     rows, columns = np.nonzero(clean)
     wanted = np.nonzero(gap[reach:-reach, reach:-reach])
     out = np.zeros(gap.shape, np.float32)
-    if len(rows) < SIDE * SIDE or not len(wanted[0]):
+    if len(rows) < PATCH_SIDE_PX * PATCH_SIDE_PX or not len(wanted[0]):
         return out
-    some = np.random.Generator(np.random.PCG64(2)).permutation(len(rows))[:LOOKED_THROUGH]
+    some = np.random.Generator(np.random.PCG64(2)).permutation(len(rows))[:MAX_PATCHES]
     table = patches[0][rows[some], columns[some]].reshape(len(some), -1)
     middle = table.mean(axis=0)
-    axes = np.linalg.svd((table - middle)[:: max(len(table) // 1_000, 1)], full_matrices=False)[2][:NUMBERS].T
+    axes = np.linalg.svd((table - middle)[:: max(len(table) // 1_000, 1)], full_matrices=False)[2][:PATCH_COMPONENTS].T
     told = (table - middle) @ axes
     tree = scipy.spatial.cKDTree(told)
     # Of the second nearest: the nearest is itself.
@@ -103,43 +116,43 @@ def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
     own = np.maximum(((table - middle) ** 2).sum(axis=1) - (told**2).sum(axis=1), 0)
     excess = np.maximum(np.sqrt(beyond) - float(np.quantile(np.sqrt(own), 0.9)), 0)
     found = np.hypot(np.asarray(tree.query(asked, k=1, eps=0.3)[0]), excess)
-    out[wanted[0] + reach, wanted[1] + reach] = np.clip((found - 2 * usual) / SIDE, 0, MOST)
-    return np.asarray(cv2.GaussianBlur(out, (0, 0), 2 * WIDE), np.float32)
+    out[wanted[0] + reach, wanted[1] + reach] = np.clip((found - 2 * usual) / PATCH_SIDE_PX, 0, MAX_ODDNESS)
+    return np.asarray(cv2.GaussianBlur(out, (0, 0), 2 * DIFFERENCE_SIGMA_PX), np.float32)
 
 
 def _differ(one: tuple[Floats, Bools], other: tuple[Floats, Bools]) -> Bools:
     """Where two pictures differ by more than a pixel's shift explains, (h, w)."""
     shifted = [np.roll(other[0], (dy, dx), (0, 1)) for dy in (-1, 0, 1) for dx in (-1, 0, 1)]
     least = np.min([np.linalg.norm(one[0] - each, axis=2) for each in shifted], axis=0)
-    return np.asarray(cv2.GaussianBlur(least.astype(np.float32), (0, 0), WIDE)) > DIFFER
+    return np.asarray(cv2.GaussianBlur(least.astype(np.float32), (0, 0), DIFFERENCE_SIGMA_PX)) > MIN_DIFFERENCE
 
 
 def _somebody(oddness: Floats, gap: Bools, fits: Bools) -> Bools:
     """Somebody whom only their oddness tells, (h, w): who stands in the hole, rather than going on beyond it, where the
     frame itself shows the same; fits (h, w): where it does."""
     out = np.zeros(gap.shape, np.bool_)
-    for part in _parts((oddness > ODD) & gap, FAR):
-        if oddness[part].max() > ODDEST and not _goes_on(part, gap, fits):
+    for part in _parts((oddness > MIN_ODDNESS) & gap, ODD_GAP_PX):
+        if oddness[part].max() > MIN_PEAK_ODDNESS and not _goes_on(part, gap, fits):
             out |= without_holes(np.where(part, 255, 0).astype(np.uint8)) > 0
     return _with_room(out) & gap
 
 
 def _goes_on(part: Bools, gap: Bools, fits: Bools) -> bool:
     """Whether a part of a hole goes on beyond it, over much of its outline."""
-    near = np.ones((2 * ROUND + 1,) * 2, np.uint8)
+    near = np.ones((2 * MARGIN_PX + 1,) * 2, np.uint8)
     outline = (cv2.dilate(part.astype(np.uint8), near) > 0) & ~part
     beyond = outline & ~gap
     share = float((beyond & fits).sum())
-    return share > GOES_ON * float(outline.sum()) and share > MOSTLY * float(beyond.sum())
+    return share > MIN_OUTLINE_SHARE * float(outline.sum()) and share > MIN_BEYOND_SHARE * float(beyond.sum())
 
 
-def _parts(plane: Bools, gaps: int = GAPS) -> list[Bools]:
+def _parts(plane: Bools, gaps: int = GAP_PX) -> list[Bools]:
     """Its parts, closed over gaps, those that are large enough."""
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (gaps, gaps))
     closed = cv2.morphologyEx(plane.astype(np.uint8), cv2.MORPH_CLOSE, disc)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(closed)
-    return [labels == k for k in range(1, count) if stats[k, cv2.CC_STAT_AREA] >= LEAST]
+    return [labels == k for k in range(1, count) if stats[k, cv2.CC_STAT_AREA] >= MIN_AREA_PX]
 
 
 def _with_room(plane: Bools) -> Bools:
-    return np.asarray(cv2.dilate(plane.astype(np.uint8), np.ones((2 * ROUND + 1,) * 2, np.uint8))) > 0
+    return np.asarray(cv2.dilate(plane.astype(np.uint8), np.ones((2 * MARGIN_PX + 1,) * 2, np.uint8))) > 0

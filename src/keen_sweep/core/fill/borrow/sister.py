@@ -10,9 +10,10 @@ from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.series.alignment import Alignment
 
-# So much of a sister is looked at round what is filled, as a share of its longer side, at least so many pixels.
-ROUND = 1.0
-LEAST = 200
+# Margin of a sister that is read around a hole, share of the hole's longer side,
+MARGIN_SHARE = 1.0
+# at least this many pixels.
+MIN_MARGIN_PX = 200
 
 
 @dataclass(frozen=True)
@@ -38,4 +39,4 @@ def surroundings_in(pixels: Pixels, alignment: Alignment, box: Box) -> Box:
     left, top = (int(each) for each in np.floor(ends.min(axis=0)))
     right, bottom = (int(each) for each in np.ceil(ends.max(axis=0)))
     place = Box(x=left, y=top, width=right - left, height=bottom - top)
-    return place.grow(max(LEAST, round(ROUND * max(box.width, box.height))), whole(pixels))
+    return place.grow(max(MIN_MARGIN_PX, round(MARGIN_SHARE * max(box.width, box.height))), whole(pixels))

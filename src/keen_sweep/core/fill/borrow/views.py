@@ -23,18 +23,21 @@ from keen_sweep.core.series.features import homography_of
 from keen_sweep.core.series.flow import alike, by_cells, drawn_on, moved, telling, there_and_back
 from keen_sweep.core.series.projected_view import as_seen
 
-# Places that tell of a plane: so sure, so many at most; a plane has so many of them, and its places agree within so
-# many pixels of the picture, those that it is worked out from in the end more closely; so many planes at most.
-SURE = 0.4
-SAMPLE = 5_000
-FEWEST = 120
-AGREE = 1.0
-CLOSELY = 0.5
-PLANES = 4
-# Cells of a motion that is no plane's, pixels of what is looked at.
-CELL = 8
-# What is this near to the hole may belong to the thing, pixels of what is looked at.
-NEAR = 4
+# Places with a lower certainty do not vote for a plane.
+MIN_CERTAINTY = 0.4
+# Number of places that vote for planes, at most.
+MAX_PLACES = 5_000
+# A plane needs this many places.
+MIN_PLANE_PLACES = 120
+# Places agree with a plane within this distance, pixels of the picture.
+PLANE_TOLERANCE_PX = 1.0
+# Distance for the final fit of a plane, pixels of the picture.
+FINAL_TOLERANCE_PX = 0.5
+MAX_PLANES = 4
+# Side of the cells of a motion that follows no plane, pixels at working size.
+CELL_SIDE_PX = 8
+# Places this close to the hole may belong to the thing, pixels at working size.
+THING_MARGIN_PX = 4
 
 
 @dataclass(frozen=True)
@@ -60,25 +63,25 @@ def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
     alignment = _without(sister.alignment, window)
     there, seen = as_seen(sister.pixels, alignment, window.box, window.size)
     grey, theirs = window.grey, np.asarray(cv2.cvtColor(there, cv2.COLOR_RGB2GRAY), np.uint8)
-    near = np.ones((2 * NEAR + 1,) * 2, np.uint8)
+    near = np.ones((2 * THING_MARGIN_PX + 1,) * 2, np.uint8)
     known = cv2.dilate(window.reduced(window.hole).astype(np.uint8), near) == 0
     # The thing must not draw what is round it along to whoever stands there in the sister.
     blank = np.where(known, grey, theirs).astype(np.uint8)
     motion, same = there_and_back(blank, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
     sure = np.where(same & seen & known, alike(grey, moved(theirs, motion)) * telling(grey), 0).astype(np.float32)
-    rows, columns = np.nonzero(sure > SURE)
-    if len(rows) < FEWEST:
+    rows, columns = np.nonzero(sure > MIN_CERTAINTY)
+    if len(rows) < MIN_PLANE_PLACES:
         return []
-    some = np.random.Generator(np.random.PCG64(1)).permutation(len(rows))[:SAMPLE]
+    some = np.random.Generator(np.random.PCG64(1)).permutation(len(rows))[:MAX_PLACES]
     rows, columns = rows[some], columns[some]
     here = window.places(np.stack([columns, rows], 1).astype(np.float64))
     enlarged = np.array([window.box.width / window.size[0], window.box.height / window.size[1]], np.float32)
     shift = np.asarray(motion * enlarged, np.float32)
     ends = alignment.places(here + shift[rows, columns])
     leads = [_smooth(alignment, window, shift, sure)]
-    while len(leads) <= PLANES and len(here) >= FEWEST:
-        plane, agreeing = homography_of(here, ends, AGREE)
-        if plane is None or agreeing.sum() < FEWEST:
+    while len(leads) <= MAX_PLANES and len(here) >= MIN_PLANE_PLACES:
+        plane, agreeing = homography_of(here, ends, PLANE_TOLERANCE_PX)
+        if plane is None or agreeing.sum() < MIN_PLANE_PLACES:
             break
         leads.append(_flat(_refined(plane, here, ends)))
         here, ends = here[~agreeing], ends[~agreeing]
@@ -91,9 +94,9 @@ def _flat(plane: Matrix) -> Callable[[Matrix], Matrix]:
 
 def _refined(plane: Matrix, here: Matrix, ends: Matrix) -> Matrix:
     """A plane that was found among others, by those of its places alone that agree with it closely."""
-    for most in (AGREE, CLOSELY, CLOSELY):
+    for most in (PLANE_TOLERANCE_PX, FINAL_TOLERANCE_PX, FINAL_TOLERANCE_PX):
         off = np.linalg.norm(projected(plane, here) - ends, axis=1)
-        if (off < most).sum() < FEWEST:
+        if (off < most).sum() < MIN_PLANE_PLACES:
             break
         better, _ = cv2.findHomography(here[off < most], ends[off < most], 0)
         if better is None:
@@ -116,7 +119,7 @@ def _without(alignment: Alignment, window: Window) -> Alignment:
 
 def _smooth(alignment: Alignment, window: Window, shift: Floats, sure: Floats) -> Callable[[Matrix], Matrix]:
     """The motion of what is round the hole, drawn on over it."""
-    grid = by_cells(shift, sure, CELL)
+    grid = by_cells(shift, sure, CELL_SIDE_PX)
     box, (rows, columns) = window.box, grid.shape[:2]
 
     def lead(places: Matrix) -> Matrix:

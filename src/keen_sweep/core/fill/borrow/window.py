@@ -11,12 +11,12 @@ from keen_sweep.core.arrays import Bools, EightBit, Matrix, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.series.projected_view import reduced
 
-# How far round a hole motions are looked for, as a share of its longer side, within bounds; the longer side of what is
-# looked at, pixels.
-FAR = 0.6
-LEAST = 80
-MOST = 600
-SEEN = 900
+# Margin around a hole in which motion is measured, share of the hole's longer side.
+MARGIN_SHARE = 0.6
+MIN_MARGIN_PX = 80
+MAX_MARGIN_PX = 600
+# Longer side of the window at working size, pixels.
+WORKING_SIDE_PX = 900
 
 
 @dataclass(frozen=True)
@@ -61,8 +61,10 @@ class Window:
 def window_of(below: Pixels, hole: Bools) -> Window:
     """The window of a hole (H, W) bool of a picture (H, W, 3)."""
     tight = box_of(hole)
-    box = tight.grow(int(np.clip(FAR * max(tight.width, tight.height), LEAST, MOST)), whole(below))
-    scale = min(1.0, SEEN / max(box.width, box.height))
+    box = tight.grow(
+        int(np.clip(MARGIN_SHARE * max(tight.width, tight.height), MIN_MARGIN_PX, MAX_MARGIN_PX)), whole(below)
+    )
+    scale = min(1.0, WORKING_SIDE_PX / max(box.width, box.height))
     size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
     pixels = np.ascontiguousarray(below[box.slices])
     return Window(box, pixels, np.ascontiguousarray(hole[box.slices]), reduced(pixels, size))

@@ -23,7 +23,7 @@ from keen_sweep.core.fill.local.canvas import Canvas
 from keen_sweep.core.fill.local.laying_out import put_closed
 from keen_sweep.core.fill.local.plan import Plan, plan_of
 from keen_sweep.core.fill.local.pool import (
-    SOUGHT,
+    STRUCTURE_NAMES,
     Finished,
     at_once,
     finished,
@@ -39,18 +39,18 @@ from keen_sweep.core.fill.local.stages import in_stages
 from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.provenance import Provenance
-from keen_sweep.core.fill.weave.choice import PLAINLY, Judged, queue_of
+from keen_sweep.core.fill.weave.choice import PLAINLY_WORSE, Judged, queue_of
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.synthesis import Begun
 from keen_sweep.core.fill.words.understood import check_words
 from keen_sweep.core.progress import Tick
 
-# How many takes that turn out plainly worse than the first are replaced by the next start, for each cluster.
-REPLACED = 2
-# The share of the whole time that goes by before the first take is being finished, about.
-BEGINNING = 0.45
-# From which number on the seeds of a part's starts are those of finishing them.
-FINISHING = 128
+# Takes per cluster that are replaced by the next start when they are plainly worse than the first.
+MAX_REPLACED = 2
+# Share of the total time before the first take is finished.
+BEGINNING_SHARE = 0.45
+# First seed number used for finishing; lower ones belong to the starts.
+FINISHING_SEED = 128
 
 
 class ByPart:
@@ -99,7 +99,7 @@ class _Work:
     """Threads that work on a fill, how far they are, and a way to stop them."""
 
     def __init__(self, given: FillInput) -> None:
-        self.given, self.doing, self.base, self.scale = given, "trying several ways", 0.0, BEGINNING
+        self.given, self.doing, self.base, self.scale = given, "trying several ways", 0.0, BEGINNING_SHARE
         self._threads = ThreadPoolExecutor(max_workers=given.cores or os.cpu_count() or 1)
         self._stop = threading.Event()
         self._shares: dict[object, float] = {}
@@ -141,7 +141,7 @@ class _Work:
     def next_phase(self) -> None:
         """From beginning to finishing."""
         self._shares.clear()
-        self.base, self.scale = BEGINNING, 1 - BEGINNING
+        self.base, self.scale = BEGINNING_SHARE, 1 - BEGINNING_SHARE
 
 
 @dataclass
@@ -187,7 +187,9 @@ def _open(plan: Plan, work: _Work) -> _Opening:
         firsts.append(work.submit(at_once, scene, kinds[k][0], start_seed(given.seed, k, 0), given.quality))
     sought: list[list[Future[None]]] = []
     for k, scene in enumerate(plan.scenes):
-        sought.append([work.submit(prepared, scene, what) for what in SOUGHT] if fine and not scene.guided else [])
+        sought.append(
+            [work.submit(prepared, scene, what) for what in STRUCTURE_NAMES] if fine and not scene.guided else []
+        )
         begin(k, kinds[k][soon:])
     complete = [threading.Event() for _ in plan.scenes]
 
@@ -224,7 +226,12 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
     fine = given.quality == "fine"
     mending = [
         work.submit(
-            mended_later, plan.scenes[k], done, begun.kind.toll, start_seed(given.seed, k, FINISHING), given.quality
+            mended_later,
+            plan.scenes[k],
+            done,
+            begun.kind.toll,
+            start_seed(given.seed, k, FINISHING_SEED),
+            given.quality,
         )
         for k, (begun, done) in enumerate(firsts)
     ]
@@ -243,7 +250,7 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
     for k, queue in enumerate(queues):
 
         def finish(n: int, k: int = k, queue: list[Judged] = queue) -> Future[Finished]:
-            return work.submit(finished, queue[n], given.quality, start_seed(given.seed, k, FINISHING + n))
+            return work.submit(finished, queue[n], given.quality, start_seed(given.seed, k, FINISHING_SEED + n))
 
         pools.append(_Pool(queue, [], finish))
     for pool, (_, done), mend in zip(pools, firsts, mending, strict=False):
@@ -276,7 +283,7 @@ def _take_of(pool: _Pool, number: int, work: _Work) -> Finished:
         return found
     spare = len(pool.finishing) + pool.replaced
     fine = work.given.quality == "fine" and not pool.queue[number].begun.kind.always
-    if fine and found.bad > pool.first.bad + PLAINLY and pool.replaced < REPLACED and spare < len(pool.queue):
+    if fine and found.bad > pool.first.bad + PLAINLY_WORSE and pool.replaced < MAX_REPLACED and spare < len(pool.queue):
         pool.replaced += 1
         other: Finished = work.wait(pool.finish(spare))
         found = min(found, other, key=lambda each: each.bad)

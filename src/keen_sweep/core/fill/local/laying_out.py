@@ -18,8 +18,8 @@ from keen_sweep.core.fill.closing import Closed, close_part
 from keen_sweep.core.fill.local.seeds import grain_seed
 from keen_sweep.core.mask.parts import Part, parts_of
 
-# Parts nearer than about this are woven together, since the patches of one would look into the other.
-TOGETHER = 48
+# Parts closer than this are woven together: patches of one would reach into the other.
+JOIN_DISTANCE_PX = 48
 
 
 def close_all(below: Pixels, closed: Bools, known: Bools) -> list[Closed]:
@@ -54,7 +54,7 @@ def clusters_of(woven: Bools) -> list[Part]:
     for part in parts:
         rows, columns = np.nonzero(part.inside)
         grid[(rows + part.box.y) // step, (columns + part.box.x) // step] = 1
-    reach = TOGETHER // step
+    reach = JOIN_DISTANCE_PX // step
     near = cv2.dilate(grid, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach + 1, reach + 1)))
     _, labels = cv2.connectedComponents(near, connectivity=8)
     groups: dict[int, list[Part]] = {}

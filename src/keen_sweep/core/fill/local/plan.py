@@ -18,13 +18,13 @@ from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.outliers import strays_of
 from keen_sweep.core.fill.patch import PartReport
 from keen_sweep.core.fill.route import route
-from keen_sweep.core.fill.weave.scene import GUIDED, Scene, make_scene, surroundings
+from keen_sweep.core.fill.weave.scene import GUIDED_RADIUS_PX, Scene, make_scene, surroundings
 from keen_sweep.core.mask.parts import Part, parts_of
 from keen_sweep.core.mask.rim import rim_of
 from keen_sweep.core.mask.slivers import slivers_of
 
-# Clusters longer than twice this are filled in stages when stages are asked for, pixels.
-STAGE = 360
+# Clusters longer than twice this are filled in stages when stages are requested, pixels.
+STAGE_LENGTH_PX = 360
 
 
 @dataclass
@@ -56,7 +56,7 @@ def plan_of(given: FillInput, method: Method) -> Plan:
     closed = close_all(given.below, hole & ~woven, known)
     below = with_closed(given.below, closed)
     clusters = clusters_of(woven)
-    long = [given.staged and max(cluster.box.width, cluster.box.height) >= 2 * STAGE for cluster in clusters]
+    long = [given.staged and max(cluster.box.width, cluster.box.height) >= 2 * STAGE_LENGTH_PX for cluster in clusters]
     whole_clusters = [cluster for cluster, cut in zip(clusters, long, strict=True) if not cut]
     return Plan(
         given=given,
@@ -96,7 +96,7 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
         # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to
         # copy.
         found = beside.submit(rim_of, below[box.slices], here)
-        if at_home and given.quality is Quality.FINE and cluster.radius > GUIDED:
+        if at_home and given.quality is Quality.FINE and cluster.radius > GUIDED_RADIUS_PX:
             ground = ~(here | unknown | barred)
             strays = avoided(strays_of(below[box.slices], here, ground), ground)
         rim = found.result() & ~unknown

@@ -7,20 +7,29 @@ from dataclasses import dataclass
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.assessment import look_at
 from keen_sweep.core.fill.weave.choice import Judged, judged
-from keen_sweep.core.fill.weave.kinds import HOME, LINES, PLANE, REPEATS, SHARP, SHARPER, SOFT, Kind
+from keen_sweep.core.fill.weave.kinds import (
+    HOME_KIND,
+    LINES_KIND,
+    PLANE_KIND,
+    REPEATS_KIND,
+    SHARP_KIND,
+    SHARPER_KIND,
+    SOFT_KIND,
+    Kind,
+)
 from keen_sweep.core.fill.weave.mending import mended
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
 from keen_sweep.core.progress import Tick
 
-# From so many pixels at half size on a hole gets fewer starts: they begin to cost, and differ less.
-LARGE = 20_000
-# Up to so many pixels at half size one start of a kind does: they differ little, and somebody waits.
-SMALL = 5_000
-# The same of long narrow ones, which start at half size.
-LONG = 1_500
-# The repeats of a plane are few: each start leaves out others.
-PLANES = 3
+# From this size at half resolution on, a hole gets fewer starts: they cost more and differ less.
+LARGE_HOLE_PIXELS = 20_000
+# Up to this size at half resolution, one start of each kind is enough.
+SMALL_HOLE_PIXELS = 5_000
+# The same limit for long narrow holes, which start at half size.
+LONG_HOLE_PIXELS = 1_500
+# Starts that repeat along a plane; each leaves out other repeats.
+PLANE_STARTS = 3
 
 
 @dataclass(frozen=True)
@@ -34,12 +43,12 @@ class Finished:
 def first_starts(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
     """The kinds of starts that need nothing but the scene's levels, for so many takes."""
     if quality == "fast":
-        return [SOFT] * takes
-    more = [SOFT] * max(takes - 3, 0)
+        return [SOFT_KIND] * takes
+    more = [SOFT_KIND] * max(takes - 3, 0)
     if scene.guided:
-        each = 1 if len(scene.levels[scene.half].inside) > LONG else 2
-        return [SOFT, HOME, SHARP, SHARPER] * each + more
-    return [SOFT, HOME, SHARP, *more]
+        each = 1 if len(scene.levels[scene.half].inside) > LONG_HOLE_PIXELS else 2
+        return [SOFT_KIND, HOME_KIND, SHARP_KIND, SHARPER_KIND] * each + more
+    return [SOFT_KIND, HOME_KIND, SHARP_KIND, *more]
 
 
 def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
@@ -47,21 +56,21 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
     if quality == "fast" or scene.guided:
         return []
     inside = len(scene.levels[scene.half].inside)
-    kinds = [SOFT, HOME, SHARP] if SMALL < inside <= LARGE else []
-    each = 2 if SMALL < inside <= LARGE else 1
+    kinds = [SOFT_KIND, HOME_KIND, SHARP_KIND] if SMALL_HOLE_PIXELS < inside <= LARGE_HOLE_PIXELS else []
+    each = 2 if SMALL_HOLE_PIXELS < inside <= LARGE_HOLE_PIXELS else 1
     # Where a wall rules, its own order beats bridges between single joints.
     ruled = scene.families is not None and scene.families.rule
     if scene.guides and not ruled:
-        kinds += [LINES] * each
+        kinds += [LINES_KIND] * each
     if scene.shifts is not None:
-        kinds.append(REPEATS)
+        kinds.append(REPEATS_KIND)
     if scene.flat is not None:
-        kinds += [PLANE] * (PLANES if inside > SMALL else 1)
+        kinds += [PLANE_KIND] * (PLANE_STARTS if inside > SMALL_HOLE_PIXELS else 1)
     return kinds
 
 
-# What is looked for in a scene beside the first starts: bridges, repeats, planes.
-SOUGHT = ("guides", "shifts", "flat")
+# Structure searched for beside the first starts: bridges, repeats, planes.
+STRUCTURE_NAMES = ("guides", "shifts", "flat")
 
 
 def prepared(scene: Scene, what: str, tick: Tick) -> None:

@@ -8,10 +8,10 @@ import numpy as np
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.local.laying_out import put, stages_of
-from keen_sweep.core.fill.local.plan import STAGE, Plan, scene_of
+from keen_sweep.core.fill.local.plan import STAGE_LENGTH_PX, Plan, scene_of
 from keen_sweep.core.fill.local.pool import Finished
 from keen_sweep.core.fill.local.seeds import start_seed
-from keen_sweep.core.fill.weave.kinds import SOFT
+from keen_sweep.core.fill.weave.kinds import SOFT_KIND
 from keen_sweep.core.fill.weave.synthesis import begin, finish
 from keen_sweep.core.progress import Tick
 
@@ -29,7 +29,7 @@ def in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]
         left = ~plan.known
         slivers = left & ~plan.hole
         made = np.zeros_like(left) if given.barred is None else given.barred.copy()
-        stages = stages_of(cluster, STAGE)
+        stages = stages_of(cluster, STAGE_LENGTH_PX)
         for n, stage in enumerate(stages):
 
             def section(share: float, done: int = n, of: int = len(stages), k: int = k) -> None:
@@ -37,7 +37,7 @@ def in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]
 
             scene = scene_of(replace(given, barred=made), below, left, slivers, stage)
             begun = min(
-                (begin(scene, SOFT, seed + 2 * n + m, given.quality, section) for m in range(2)),
+                (begin(scene, SOFT_KIND, seed + 2 * n + m, given.quality, section) for m in range(2)),
                 key=lambda each: each.energy,
             )
             woven = finish(scene, begun, given.quality, section)

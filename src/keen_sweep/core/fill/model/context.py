@@ -11,8 +11,8 @@ from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.model.port import Model
 
-# How many times as long as the hole the sides of what is shown are: there is more to see than to paint.
-ROOM = 2.0
+# Ratio of the side of the area shown to a model to the side of the hole.
+CONTEXT_RATIO = 2.0
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,7 @@ def context_box(hole: Box, picture: Box, model: Model) -> Box:
     """A box round a hole with at least as much surroundings as hole, square where the picture allows, and never smaller
     than what the model can look at in full."""
     least = model.side or 0
-    side = round(max(ROOM * max(hole.width, hole.height), least))
+    side = round(max(CONTEXT_RATIO * max(hole.width, hole.height), least))
     width, height = min(side, picture.width), min(side, picture.height)
 
     def start(middle: float, length: int, most: int) -> int:

@@ -18,13 +18,13 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble, Remedy
 from keen_sweep.core.fill.model.onnx_file import file_hash
-from keen_sweep.core.fill.model.port import LARGEST, ModelFacts, Paid, Painting, Wish, no_payment
+from keen_sweep.core.fill.model.port import DEFAULT_MAX_SIDE_PX, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.progress import Progress, unwatched
 
-# What an empty hint means to a network that wants words.
-BACKGROUND = "background"
-OFFLINE = {
+# Prompt for an empty hint.
+DEFAULT_PROMPT = "background"
+OFFLINE_ENVIRONMENT = {
     "HF_HUB_OFFLINE": "1",
     "HF_HUB_DISABLE_TELEMETRY": "1",
     "HF_HUB_DISABLE_PROGRESS_BARS": "1",
@@ -46,7 +46,7 @@ class DiffusersModel:
         if not (folder / "model_index.json").is_file():
             raise ModelTrouble(f"{folder} is not a folder in the diffusers format: model_index.json is missing.")
         # Libraries that would look for newer files elsewhere must not.
-        os.environ.update(OFFLINE)
+        os.environ.update(OFFLINE_ENVIRONMENT)
         try:
             with warnings.catch_warnings():
                 warnings.simplefilter("ignore")
@@ -79,7 +79,7 @@ class DiffusersModel:
         self.multiple = int(getattr(self._pipeline, "vae_scale_factor", 8))
         network = getattr(self._pipeline, "unet", None) or getattr(self._pipeline, "transformer", None)
         sample = getattr(getattr(network, "config", None), "sample_size", None)
-        self.side: int | None = sample * self.multiple if isinstance(sample, int) else LARGEST
+        self.side: int | None = sample * self.multiple if isinstance(sample, int) else DEFAULT_MAX_SIDE_PX
         self.most = self.side
         kind = json.loads((folder / "model_index.json").read_text()).get("_class_name", "")
         self.facts = ModelFacts(kind="diffusers", pipeline=kind, sha256=folder_hash(folder))
@@ -98,7 +98,7 @@ class DiffusersModel:
             return kept
 
         given = {
-            "prompt": wish.hint or BACKGROUND,
+            "prompt": wish.hint or DEFAULT_PROMPT,
             "negative_prompt": wish.avoid or None,
             "image": Image.fromarray(_without(picture, hole) if wish.knobs.strength < 1 else picture),
             "mask_image": Image.fromarray(np.where(hole, 255, 0).astype(np.uint8)),

@@ -21,8 +21,8 @@ from keen_sweep.core.fill.patch import PartReport, Patch
 from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# Sections of one take are told apart by seeds this far from each other.
-STRIDE = 7_919
+# Distance between the seeds of the sections of one take.
+SECTION_SEED_STRIDE = 7_919
 
 
 class ModelEngine:
@@ -54,7 +54,7 @@ class ModelEngine:
                     given.progress((done + share) / total, f"take {number + 1} of {given.takes}, {doing}")
 
                 tick(0.0, "starting")
-                wish = Wish(given.seed + number + k * STRIDE, given.hint, given.avoid, knobs)
+                wish = Wish(given.seed + number + k * SECTION_SEED_STRIDE, given.hint, given.avoid, knobs)
                 box, gap, show = _place(section, left, hole, canvas, self.model)
                 seen = context(to_eight_bit(canvas[box.slices]), gap, box, self.model)
                 painting = self.model.paint(seen.shown, seen.hole, wish, tick, given.paid)

@@ -7,11 +7,11 @@ from pathlib import Path
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble
-from keen_sweep.core.fill.model.port import LARGEST
+from keen_sweep.core.fill.model.port import DEFAULT_MAX_SIDE_PX
 from keen_sweep.core.photo.write import write_whole
 
-# The steps in which the sides of pictures come for a graph that takes any, pixels.
-MULTIPLE = 8
+# Sides are multiples of this for a graph that accepts any size, pixels.
+DEFAULT_MULTIPLE = 8
 
 Range = tuple[float, float]
 
@@ -33,8 +33,8 @@ class Facts(BaseModel):
     hole: float = 1.0
     kept: float = 0.0
     blank: bool = False
-    multiple: int = Field(default=MULTIPLE, ge=1, le=256)
-    most: int = Field(default=LARGEST, ge=64, le=8192)
+    multiple: int = Field(default=DEFAULT_MULTIPLE, ge=1, le=256)
+    most: int = Field(default=DEFAULT_MAX_SIDE_PX, ge=64, le=8192)
 
     @model_validator(mode="before")
     @classmethod

@@ -14,26 +14,26 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.model.facts import MULTIPLE, Facts, Range
+from keen_sweep.core.fill.model.facts import DEFAULT_MULTIPLE, Facts, Range
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
 
-# Ranges that graphs are made for, common practice, no source.
-RANGES: tuple[Range, ...] = ((0.0, 1.0), (-1.0, 1.0), (0.0, 255.0))
-# What masks say in the hole and outside it.
-MASKS = ((1.0, 0.0), (0.0, 1.0), (255.0, 0.0), (0.0, 255.0))
-# So far an answer may be from the picture outside the hole, mean of all channels, in 8-bit steps: graphs that paint all
-# of it anew are not exact.
-NEAR = 10.0
-# The sides of the picture for graphs that take any, each with the largest step that it is a multiple of: the first that
-# a graph takes tells its steps.
-SIDES = {8: 136, 16: 144, 32: 160, 64: 192, 128: 128, 256: 256}
-# A colour that is not in the picture.
-STRANGE = (230, 30, 200)
-# What a blanked hole is, in 8-bit steps; and how near to what went in a hole is that nobody painted.
-MIDDLE = (127.5, 127.5, 127.5)
-UNPAINTED = 3.0
-# How much of a fault in the hole counts beside one outside it: there the answer is only guessed.
-GUESSED = 0.2
+# Ranges of values that graphs are made for (common practice, no source).
+VALUE_RANGES: tuple[Range, ...] = ((0.0, 1.0), (-1.0, 1.0), (0.0, 255.0))
+# Mask values inside and outside the hole.
+MASK_VALUES = ((1.0, 0.0), (0.0, 1.0), (255.0, 0.0), (0.0, 255.0))
+# Mean difference outside the hole up to which an answer is plausible, 8-bit levels; graphs that repaint everything
+# are not exact.
+MAX_OUTSIDE_ERROR = 10.0
+# Trial side for each multiple: the first size a graph accepts reveals its multiple.
+TRIAL_SIDES_PX = {8: 136, 16: 144, 32: 160, 64: 192, 128: 128, 256: 256}
+# A colour that does not occur in the picture.
+MARKER_COLOUR = (230, 30, 200)
+# Colour of a blanked hole.
+BLANK_COLOUR = (127.5, 127.5, 127.5)
+# Below this mean difference to the input, the hole was not painted, 8-bit levels.
+MAX_UNPAINTED_DIFFERENCE = 3.0
+# Weight of errors inside the hole, where the right answer is not known.
+INSIDE_WEIGHT = 0.2
 
 
 @dataclass(frozen=True)
@@ -47,12 +47,12 @@ class Finding:
 
     @property
     def fits(self) -> bool:
-        return self.outside <= NEAR
+        return self.outside <= MAX_OUTSIDE_ERROR
 
     @property
     def worth(self) -> float:
         """The lower, the better."""
-        return self.outside + GUESSED * self.inside
+        return self.outside + INSIDE_WEIGHT * self.inside
 
 
 def find_out(model: OnnxModel) -> Finding:
@@ -62,7 +62,7 @@ def find_out(model: OnnxModel) -> Finding:
     if model.side is None:
         now = now.model_copy(update={"multiple": _steps(model, now)})
         model.use(now)
-    side = model.side or SIDES[max(now.multiple, MULTIPLE)]
+    side = model.side or TRIAL_SIDES_PX[max(now.multiple, DEFAULT_MULTIPLE)]
     truth, seen, hole = _case(side)
     best: Finding | None = None
     for told in _guesses(now):
@@ -71,7 +71,7 @@ def find_out(model: OnnxModel) -> Finding:
             answer = model.answer(seen, hole)
         except ModelTrouble:
             continue
-        for out in dict.fromkeys((now.out, *RANGES)):
+        for out in dict.fromkeys((now.out, *VALUE_RANGES)):
             found = _judged(told.model_copy(update={"out": out}), answer, truth, hole)
             if best is None or found.worth < best.worth - 0.5:
                 best = found
@@ -86,14 +86,14 @@ def find_out(model: OnnxModel) -> Finding:
 def _guesses(now: Facts) -> Iterator[Facts]:
     """What is used now, then everything else that is likely."""
     yield now
-    for into, (hole, kept), blank in product(RANGES, MASKS, (False, True)):
+    for into, (hole, kept), blank in product(VALUE_RANGES, MASK_VALUES, (False, True)):
         yield now.model_copy(update={"into": into, "hole": hole, "kept": kept, "blank": blank})
 
 
 def _steps(model: OnnxModel, now: Facts) -> int:
     """The steps of the sides that a graph takes. Raises ModelTrouble when it takes none."""
     why: ModelTrouble | None = None
-    for steps, side in SIDES.items():
+    for steps, side in TRIAL_SIDES_PX.items():
         if steps < now.multiple:
             continue
         _, seen, hole = _case(side)
@@ -115,7 +115,7 @@ def _case(side: int) -> tuple[EightBit, EightBit, Bools]:
     hole = np.zeros((side, side), np.bool_)
     hole[side * 3 // 8 : side * 9 // 16, side * 3 // 8 : side * 5 // 8] = True
     seen = truth.copy()
-    seen[hole] = STRANGE
+    seen[hole] = MARKER_COLOUR
     return truth, seen, hole
 
 
@@ -124,6 +124,6 @@ def _judged(told: Facts, answer: Floats, truth: EightBit, hole: Bools) -> Findin
     painted = ((answer - low) / (high - low) * 255).clip(0, 255)
     painted = np.where(np.isfinite(painted), painted, 255)
     off = np.abs(painted - truth).mean(axis=2)
-    went_in = np.array(MIDDLE if told.blank else STRANGE)
-    as_it_was = np.abs(painted - went_in).mean(axis=2)[hole].mean() < UNPAINTED
+    went_in = np.array(BLANK_COLOUR if told.blank else MARKER_COLOUR)
+    as_it_was = np.abs(painted - went_in).mean(axis=2)[hole].mean() < MAX_UNPAINTED_DIFFERENCE
     return Finding(told, float(off[~hole].mean()), 255.0 if as_it_was else float(off[hole].mean()))

@@ -15,12 +15,14 @@ from keen_sweep.core.fill.bands import matched
 from keen_sweep.core.fill.weave.features import features_of
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.seam import membrane
-from keen_sweep.core.methods.setting import NOWHERE
+from keen_sweep.core.methods.setting import NO_SETTING
 
-# Half the side of the patches that are compared, how often the field is improved, how far round the hole grain is read.
-REACH = 2
-ROUNDS = 5
-GRAIN_ROUND = 24.0
+# Half the side of the compared patches, pixels.
+PATCH_RADIUS_PX = 2
+# Number of improvements of the match field.
+SEARCH_ROUNDS = 5
+# Distance around the hole over which grain is measured, pixels.
+GRAIN_RADIUS_PX = 24.0
 
 
 def at_native(picture: Floats, hole: Bools, painted: EightBit, seed: int = 0) -> Floats:
@@ -41,7 +43,7 @@ def at_native(picture: Floats, hole: Bools, painted: EightBit, seed: int = 0) ->
         filled[..., channel] += membrane(np.ascontiguousarray(off[..., channel]), hole)
     out = np.where(hole[..., None], filled, picture).astype(np.float32)
     if small != (width, height):
-        matched(out, hole, ~hole, GRAIN_ROUND)
+        matched(out, hole, ~hole, GRAIN_RADIUS_PX)
     return np.asarray(out.clip(0, 255), np.float32)
 
 
@@ -58,10 +60,10 @@ def _detail(picture: Floats, hole: Bools, painted: EightBit, seed: int) -> Float
     coarse = np.where(gap[..., None], painted, mean).astype(np.float32)
     beyond = picture - cv2.resize(coarse, (width, height), interpolation=cv2.INTER_CUBIC)
     features = features_of(np.rint(coarse.clip(0, 255)).astype(np.uint8), np.ones((tall, wide), np.bool_))
-    rim = np.ones((2 * REACH + 3,) * 2, np.uint8)
+    rim = np.ones((2 * PATCH_RADIUS_PX + 3,) * 2, np.uint8)
     allowed = ~np.asarray(cv2.dilate(gap.astype(np.uint8), rim), np.bool_)
-    allowed[:REACH] = allowed[-REACH:] = False
-    allowed[:, :REACH] = allowed[:, -REACH:] = False
+    allowed[:PATCH_RADIUS_PX] = allowed[-PATCH_RADIUS_PX:] = False
+    allowed[:, :PATCH_RADIUS_PX] = allowed[:, -PATCH_RADIUS_PX:] = False
     if not allowed.any():
         return np.zeros_like(picture)
     targets = np.argwhere(gap).astype(np.int32)
@@ -69,8 +71,20 @@ def _detail(picture: Floats, hole: Bools, painted: EightBit, seed: int) -> Float
     cost = np.full((tall, wide), -1, np.int32)
     state = np.array([seed * 2 + 1_234_567], np.uint64)
     scatter(targets, np.argwhere(allowed).astype(np.int32), field, state)
-    measure(features, features, targets, field, cost, REACH, NOWHERE)
-    search(features, features, allowed, targets, field, cost, REACH, ROUNDS, max(tall, wide), state, NOWHERE)
+    measure(features, features, targets, field, cost, PATCH_RADIUS_PX, NO_SETTING)
+    search(
+        features,
+        features,
+        allowed,
+        targets,
+        field,
+        cost,
+        PATCH_RADIUS_PX,
+        SEARCH_ROUNDS,
+        max(tall, wide),
+        state,
+        NO_SETTING,
+    )
     rows, columns = np.nonzero(hole)
     step = np.array([height / tall, width / wide])
     cells = np.minimum(((np.column_stack([rows, columns]) + 0.5) / step).astype(np.intp), [tall - 1, wide - 1])

@@ -20,8 +20,8 @@ def no_payment(receipt: str, credits: float) -> None:
     """No-op payment callback."""
 
 
-# Sides that a model of any size is shown at most unless it says otherwise, pixels.
-LARGEST = 1024
+# Largest side shown to a model of any size unless it says otherwise, pixels.
+DEFAULT_MAX_SIDE_PX = 1024
 # Share of one painting that is done, 0 to 1, and what is being done. It may raise Cancelled.
 
 
@@ -36,7 +36,7 @@ class Knobs(BaseModel):
     strength: float = Field(default=0.85, ge=0.05, le=1)
 
 
-AS_USUAL = Knobs()
+DEFAULT_KNOBS = Knobs()
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Wish:
     seed: int = 0
     hint: str = ""
     avoid: str = ""
-    knobs: Knobs = AS_USUAL
+    knobs: Knobs = DEFAULT_KNOBS
 
 
 @dataclass(frozen=True)

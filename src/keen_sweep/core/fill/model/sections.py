@@ -10,15 +10,16 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.local.laying_out import clusters_of, stages_of
-from keen_sweep.core.fill.model.context import ROOM, context_box
+from keen_sweep.core.fill.model.context import CONTEXT_RATIO, context_box
 from keen_sweep.core.fill.model.port import Model
 from keen_sweep.core.mask.parts import Part
 
-# A model sees long things at this scale or larger; what is so many times as long as wide is long.
-LEAST_SCALE = 0.5
-LONG = 3.0
-# How far a section reaches into the one that was painted before it, as a share of its length.
-OVERLAP = 0.125
+# Long holes are shown to a model at this scale or larger.
+MIN_SCALE = 0.5
+# A hole is long from this ratio of length to width on.
+MIN_LENGTH_RATIO = 3.0
+# Overlap with the section painted before, as a share of the section's length.
+OVERLAP_SHARE = 0.125
 
 
 @dataclass(frozen=True)
@@ -31,13 +32,13 @@ class Section:
 
 def sections_of(hole: Bools, model: Model, staged: bool) -> list[Section]:
     """The sections of a hole (H, W) bool in the order in which to paint them; staged: large ones are cut too."""
-    length = round((model.side or model.most) / (ROOM * LEAST_SCALE))
+    length = round((model.side or model.most) / (CONTEXT_RATIO * MIN_SCALE))
     out = []
     for cluster in clusters_of(hole):
         longer = max(cluster.box.width, cluster.box.height)
-        long = longer >= LONG * 2 * cluster.radius
+        long = longer >= MIN_LENGTH_RATIO * 2 * cluster.radius
         if longer > length * 1.5 and (long or staged):
-            out += [Section(part, round(OVERLAP * length)) for part in stages_of(cluster, length)]
+            out += [Section(part, round(OVERLAP_SHARE * length)) for part in stages_of(cluster, length)]
         else:
             out.append(Section(cluster, 0))
     return out

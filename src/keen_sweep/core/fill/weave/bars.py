@@ -16,38 +16,43 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
-from keen_sweep.core.fill.weave.bridges import INSIDE, Bridge, crosses, share_inside, straight
+from keen_sweep.core.fill.weave.bridges import MIN_INSIDE_SHARE, Bridge, crosses, share_inside, straight
 from keen_sweep.core.fill.weave.ends import End
 
-# Widths of bars, and how long their edges are at least, pixels; how far edges of one bar may be turned, radians.
-NARROW = 2.0
-WIDE = 14.0
-LONG = 8.0
-PARALLEL = 0.10
-# How unlike what is beside it a bar must be, L*a*b*.
-PLAIN = 18.0
-# In so many places a bar is looked at.
-SAMPLES = 24
-# A bar may be covered by others for so many pixels before the hole begins.
-COVERED = 24
-# Two bars go on in each other: turned so far at most, radians; in colours, L*a*b*; in widths.
-ALIGNED = 0.06
-COLOUR = 14.0
-WIDER = 1.6
-# A bar that runs out must be seen so far, pixels, and goes on for no more than so many times of that.
-SEEN = 16.0
-FARTHER = 2.0
-# So far behind the hole a bar is looked for that runs out in its own colour, pixels.
-BEYOND = 5
-# How far a member of a family may be turned against another, radians.
-FANNED = 0.15
-# How far from a bridge's line a bar may end, pixels; how far beside the bridge, in its lengths.
-NEAR = 6.0
-BESIDE = 1.5
-# So many bars that end at a line make a family.
-MEMBERS = 3
-# A bar meets what it ends at by at least this angle, radians.
-STEEP = 0.5
+# Bounds of the width of a bar, pixels.
+MIN_BAR_WIDTH_PX = 2.0
+MAX_BAR_WIDTH_PX = 14.0
+MIN_EDGE_LENGTH_PX = 8.0
+# Largest angle between the two edges of a bar, radians.
+MAX_EDGE_ANGLE_RAD = 0.10
+# Colour distance between a bar and what is beside it, L*a*b*.
+MIN_BAR_CONTRAST = 18.0
+# Number of places at which a bar's profile is read.
+PROFILE_SAMPLES = 24
+# Length for which other bars may cover a bar before the hole begins, pixels.
+MAX_COVERED_PX = 24
+# Largest angle between two bars that continue each other, radians.
+MAX_JOIN_ANGLE_RAD = 0.06
+# Largest colour distance between them, L*a*b*.
+MAX_COLOUR_DISTANCE = 14.0
+# Largest ratio of their widths.
+MAX_WIDTH_RATIO = 1.6
+# Length of a bar with a free end that must be visible, pixels.
+MIN_SEEN_LENGTH_PX = 16.0
+# It is extended by this multiple of the visible length at most.
+MAX_EXTENSION_RATIO = 2.0
+# How far behind the hole a bar is looked for that ends in its own colour, pixels.
+END_SEARCH_PX = 5
+# Largest angle between two members of a family, radians.
+MAX_FAN_ANGLE_RAD = 0.15
+# Distance from a bridge's line within which a bar may end, pixels.
+MAX_END_DISTANCE_PX = 6.0
+# Distance beside the bridge, in lengths of the bridge.
+MAX_SIDE_RATIO = 1.5
+# Bars that end at one line and make a family.
+MIN_FAMILY_MEMBERS = 3
+# Smallest angle between a bar and what it ends at, radians.
+MIN_MEETING_ANGLE_RAD = 0.5
 
 
 @dataclass(frozen=True)
@@ -103,7 +108,7 @@ def bar_bridges(planes: Floats, bridges: list[Bridge], hole: Bools, known: Bools
 
 def _alongside(one: Bridge, other: Bridge) -> bool:
     """Whether two bars would run into each other: they may cross, but not at a small angle."""
-    return abs(_cross(one.first.inwards, other.first.inwards)) < np.sin(STEEP) and crosses(one, other)
+    return abs(_cross(one.first.inwards, other.first.inwards)) < np.sin(MIN_MEETING_ANGLE_RAD) and crosses(one, other)
 
 
 def bars_of(planes: Floats, known: Bools) -> list[Bar]:
@@ -117,7 +122,7 @@ def bars_of(planes: Floats, known: Bools) -> list[Bar]:
     # What runs along the hole is its own rim.
     beside = cv2.dilate((~known).astype(np.uint8), np.ones((7, 7), np.uint8)) > 0
     length = np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1])
-    lines = lines[(length >= LONG) & ~_at(beside, (lines[:, :2] + lines[:, 2:]) / 2)]
+    lines = lines[(length >= MIN_EDGE_LENGTH_PX) & ~_at(beside, (lines[:, :2] + lines[:, 2:]) / 2)]
     other_rim = _other_rims(lines)
     out: list[Bar] = []
     for k, j in enumerate(other_rim):
@@ -140,23 +145,23 @@ def _other_rims(lines: Doubles) -> NDArray[np.int64]:
         ax, ay, bx, by = lines[k]
         length = np.hypot(bx - ax, by - ay)
         wx, wy = (bx - ax) / length, (by - ay) / length
-        narrowest = WIDE
+        narrowest = MAX_BAR_WIDTH_PX
         for j in range(len(lines)):
             cx, cy, dx, dy = lines[j]
             # How far its ends are to the side.
             near = wx * (cy - ay) - wy * (cx - ax)
-            if j == k or abs(near) > WIDE + 2:
+            if j == k or abs(near) > MAX_BAR_WIDTH_PX + 2:
                 continue
             far = wx * (dy - ay) - wy * (dx - ax)
             width = abs(near + far) / 2
-            if abs(near - far) > 2 or width < NARROW or width > narrowest:
+            if abs(near - far) > 2 or width < MIN_BAR_WIDTH_PX or width > narrowest:
                 continue
             along = wx * (dx - cx) + wy * (dy - cy)
-            if along > -np.cos(PARALLEL) * np.hypot(dx - cx, dy - cy):
+            if along > -np.cos(MAX_EDGE_ANGLE_RAD) * np.hypot(dx - cx, dy - cy):
                 continue
             begins = max(wx * (dx - ax) + wy * (dy - ay), 0.0)
             ends = min(wx * (cx - ax) + wy * (cy - ay), length)
-            if ends - begins >= LONG:
+            if ends - begins >= MIN_EDGE_LENGTH_PX:
                 narrowest, out[k] = width, j
     return out
 
@@ -180,7 +185,7 @@ def _profile(planes: Floats, known: Bools, one: Doubles, other: Doubles, side: D
     """Medians across a bar; None where it is not plainly unlike what is on both sides of it."""
     half = int(np.ceil(width / 2)) + 1
     points = straight(one, other)
-    points = points[:: max(len(points) // SAMPLES, 1)]
+    points = points[:: max(len(points) // PROFILE_SAMPLES, 1)]
     places = points[None] + np.arange(-half, half + 1)[:, None, None] * side
     there = _at(known, places.reshape(-1, 2)).reshape(places.shape[:2])
     if there.sum(axis=1).min() < 3:
@@ -188,14 +193,14 @@ def _profile(planes: Floats, known: Bools, one: Doubles, other: Doubles, side: D
     x, y = np.rint(places).astype(int).clip(0, np.array(known.shape[::-1]) - 1).transpose(2, 0, 1)
     values = np.where(there[..., None], planes[y, x], np.nan)
     out = np.median(values, axis=1) if there.all() else np.nanmedian(values, axis=1)
-    if min(float(np.linalg.norm(out[half, :3] - beside[:3])) for beside in (out[0], out[-1])) < PLAIN:
+    if min(float(np.linalg.norm(out[half, :3] - beside[:3])) for beside in (out[0], out[-1])) < MIN_BAR_CONTRAST:
         return None
     return np.asarray(out[1:-1], np.float32)
 
 
 def _end(bar: Bar, hole: Bools, known: Bools) -> End | None:
     """Where a bar leads into the hole, going from one to other."""
-    places = bar.other + np.arange(COVERED + 1)[:, None] * bar.along
+    places = bar.other + np.arange(MAX_COVERED_PX + 1)[:, None] * bar.along
     there = np.flatnonzero(_at(hole, places))
     if not len(there) or not _at(known, places[: there[0]]).all():
         return None
@@ -211,17 +216,17 @@ def _joined(leading: list[tuple[Bar, End]], hole: Bools) -> tuple[list[Bridge], 
             mate, second = leading[j]
             chord = second.at - first.at
             length = float(np.linalg.norm(chord))
-            if length < 4 or not 1 / WIDER < bar.width / mate.width < WIDER:
+            if length < 4 or not 1 / MAX_WIDTH_RATIO < bar.width / mate.width < MAX_WIDTH_RATIO:
                 continue
             chord = chord / length
             off = max(abs(_angle(first.inwards, chord)), abs(_angle(chord, -second.inwards)))
             apart = float(np.linalg.norm(bar.colour - mate.colour))
-            if off > ALIGNED or apart > COLOUR:
+            if off > MAX_JOIN_ANGLE_RAD or apart > MAX_COLOUR_DISTANCE:
                 continue
             points = straight(first.at, second.at)
-            if share_inside(points, hole) < INSIDE:
+            if share_inside(points, hole) < MIN_INSIDE_SHARE:
                 continue
-            misfit = off / ALIGNED + apart / COLOUR
+            misfit = off / MAX_JOIN_ANGLE_RAD + apart / MAX_COLOUR_DISTANCE
             found.append((misfit, i, j, Bridge(points, first, _as_wide(second, first), misfit)))
     joined: list[Bridge] = []
     used: set[int] = set()
@@ -246,16 +251,16 @@ def _ended(end: End, bridges: list[Bridge], bars: _Bars, hole: Bools) -> list[Br
     met = [(*_meeting(end, bridge), bridge) for bridge in bridges]
     crossed = 0.0
     for at, way, bridge in sorted((each for each in met if np.isfinite(each[0])), key=lambda each: each[0]):
-        if abs(_cross(end.inwards, way)) < np.sin(STEEP):
+        if abs(_cross(end.inwards, way)) < np.sin(MIN_MEETING_ANGLE_RAD):
             continue
         family, going_on = _members(end, bridge, bars)
-        if min(len(family), going_on) >= MEMBERS:
+        if min(len(family), going_on) >= MIN_FAMILY_MEMBERS:
             crossed = at
-        if len(family) < MEMBERS + going_on:
+        if len(family) < MIN_FAMILY_MEMBERS + going_on:
             continue
         inwards = _fanned(end, bars.other[family], bars.along[family])
         far, _ = _meeting(End(end.at, inwards, 0.0, end.length, end.profile), bridge)
-        if not np.isfinite(far) or share_inside(straight(end.at, end.at + far * inwards), hole) < INSIDE:
+        if not np.isfinite(far) or share_inside(straight(end.at, end.at + far * inwards), hole) < MIN_INSIDE_SHARE:
             return []
         parts = [(0.0, crossed, end.profile), (crossed, far, _usual(end.profile, [bars.all[k] for k in family]))]
         if not 0 < crossed < far:
@@ -284,18 +289,18 @@ def _run_out(end: End, planes: Floats, hole: Bools, known: Bools) -> list[Bridge
     inside = _at(hole, points)
     gone = np.flatnonzero(~inside)
     # Slips of what is known may lie between.
-    last = next((k for k in gone if not inside[k : k + COVERED].any()), None)
-    if last is None or last < LONG or end.length < max(SEEN, last / FARTHER):
+    last = next((k for k in gone if not inside[k : k + MAX_COVERED_PX].any()), None)
+    if last is None or last < MIN_EDGE_LENGTH_PX or end.length < max(MIN_SEEN_LENGTH_PX, last / MAX_EXTENSION_RATIO):
         return []
-    beyond = points[last + 1 : last + 1 + BEYOND]
+    beyond = points[last + 1 : last + 1 + END_SEARCH_PX]
     if not _at(known, beyond).all():
         return []
     x, y = np.rint(beyond).astype(int).T
     colour = end.profile[len(end.profile) // 2, :3]
-    if np.linalg.norm(np.median(planes[y, x, :3], axis=0) - colour) > COLOUR:
+    if np.linalg.norm(np.median(planes[y, x, :3], axis=0) - colour) > MAX_COLOUR_DISTANCE:
         return []
     points = straight(end.at, points[last])
-    if share_inside(points, hole) < INSIDE:
+    if share_inside(points, hole) < MIN_INSIDE_SHARE:
         return []
     return [_piece(end, end.at, points[-1], end.profile, 1.0)]
 
@@ -316,14 +321,14 @@ def _meeting(end: End, bridge: Bridge) -> tuple[float, Doubles]:
 def _members(end: End, bridge: Bridge, bars: _Bars) -> tuple[NDArray[np.intp], int]:
     """Which bars of an end's family end at a bridge's line, outside of the hole, and how many go on behind it, as
     glazing bars do behind a transom."""
-    most = BESIDE * float(np.linalg.norm(bridge.points[-1] - bridge.points[0])) + LONG
-    like = np.abs(_angles(end.inwards, bars.along)) <= FANNED
+    most = MAX_SIDE_RATIO * float(np.linalg.norm(bridge.points[-1] - bridge.points[0])) + MIN_EDGE_LENGTH_PX
+    like = np.abs(_angles(end.inwards, bars.along)) <= MAX_FAN_ANGLE_RAD
     ends, begins = np.zeros(len(like), np.bool_), np.zeros(len(like), np.bool_)
     for at, way in ((bridge.first.at, -bridge.first.inwards), (bridge.second.at, -bridge.second.inwards)):
         for places, found in ((bars.other, ends), (bars.one, begins)):
             off = places - at
             out = off @ way
-            found[:] |= like & (np.abs(_cross(way, off)) <= NEAR) & (out > 0) & (out <= most)
+            found[:] |= like & (np.abs(_cross(way, off)) <= MAX_END_DISTANCE_PX) & (out > 0) & (out <= most)
     return np.flatnonzero(ends), int((begins & ~ends).sum())
 
 
@@ -333,7 +338,7 @@ def _fanned(end: End, feet: Doubles, along: Doubles) -> Doubles:
     side = np.array([-end.inwards[1], end.inwards[0]])
     place = (feet - end.at) @ side
     turn = _angles(end.inwards, along)
-    if len(place) > MEMBERS and np.ptp(place) > 40:
+    if len(place) > MIN_FAMILY_MEMBERS and np.ptp(place) > 40:
         _, angle = np.polyfit(place, turn, 1)
     else:
         angle = float(np.median(turn))

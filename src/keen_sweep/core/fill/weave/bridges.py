@@ -15,19 +15,24 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Doubles
 from keen_sweep.core.fill.weave.ends import End
 
-# Angles in radians, colours in L*a*b*, lengths in pixels.
-ANGLE = 0.30
-TURN = 1.9
-COLOUR = 14.0
-SHORTEST = 5.0
-# How far apart the colours on the less alike side may be, and what that counts beside the other.
-OTHER = 48.0
-OTHER_SHARE = 0.25
-POOREST = 2.6
-CORNER_LEAST = 0.5
-CORNER_COLOUR = 9.0
-# A bridge lies in the hole for at least this share of it.
-INSIDE = 0.75
+# Largest difference between the angles at the two ends, radians.
+MAX_ANGLE_DIFFERENCE_RAD = 0.30
+# Largest sum of both angles, radians.
+MAX_TOTAL_TURN_RAD = 1.9
+# Largest colour distance on the more alike side, L*a*b*.
+MAX_COLOUR_DISTANCE = 14.0
+MIN_LENGTH_PX = 5.0
+# Largest colour distance on the less alike side, L*a*b*.
+MAX_OTHER_DISTANCE = 48.0
+# Weight of the less alike side in the misfit.
+OTHER_WEIGHT = 0.25
+MAX_MISFIT = 2.6
+# Smallest turn of a corner, radians.
+MIN_CORNER_ANGLE_RAD = 0.5
+# Largest colour distance at a corner, L*a*b*.
+MAX_CORNER_DISTANCE = 9.0
+# Share of a bridge that must lie in the hole.
+MIN_INSIDE_SHARE = 0.75
 
 
 @dataclass(frozen=True)
@@ -71,35 +76,39 @@ def _unlike(first: End, second: End) -> tuple[float, float]:
 def _arc(first: End, second: End, hole: Bools) -> Bridge | None:
     chord = second.at - first.at
     length = float(np.linalg.norm(chord))
-    if length < SHORTEST:
+    if length < MIN_LENGTH_PX:
         return None
     leaves, arrives = _angle(first.inwards, chord), _angle(chord, -second.inwards)
-    if abs(leaves - arrives) > ANGLE or abs(leaves) + abs(arrives) > TURN:
+    if abs(leaves - arrives) > MAX_ANGLE_DIFFERENCE_RAD or abs(leaves) + abs(arrives) > MAX_TOTAL_TURN_RAD:
         return None
     # The rim of a thing has the thing on one side; what is behind it may change on the way.
     alike, other = _unlike(first, second)
-    if alike > COLOUR or other > OTHER:
+    if alike > MAX_COLOUR_DISTANCE or other > MAX_OTHER_DISTANCE:
         return None
     # The bend that the chord asks for against what was seen outside.
     bend = 2 * np.sin((leaves + arrives) / 2) / length
     bent = max(abs(end.bend * sign - bend) * length for end, sign in ((first, 1), (second, -1)))
     points = _hermite(first.at, first.inwards, second.at, -second.inwards)
-    if share_inside(points, hole) < INSIDE:
+    if share_inside(points, hole) < MIN_INSIDE_SHARE:
         return None
     misfit = (
-        abs(leaves - arrives) / ANGLE
-        + (alike + OTHER_SHARE * other) / COLOUR
+        abs(leaves - arrives) / MAX_ANGLE_DIFFERENCE_RAD
+        + (alike + OTHER_WEIGHT * other) / MAX_COLOUR_DISTANCE
         + min(1.6 * bent, 2.0)
-        + 0.3 * (abs(leaves) + abs(arrives)) / TURN
+        + 0.3 * (abs(leaves) + abs(arrives)) / MAX_TOTAL_TURN_RAD
     )
     misfit += 6.0 / (first.length + second.length)
-    return Bridge(points, first, second, misfit) if misfit < POOREST else None
+    return Bridge(points, first, second, misfit) if misfit < MAX_MISFIT else None
 
 
 def _corner(first: End, second: End, hole: Bools) -> Bridge | None:
     turn = _angle(first.inwards, -second.inwards)
     _, unlike = _unlike(first, second)
-    if abs(turn) < CORNER_LEAST or unlike > CORNER_COLOUR or max(abs(first.bend), abs(second.bend)) > 0.01:
+    if (
+        abs(turn) < MIN_CORNER_ANGLE_RAD
+        or unlike > MAX_CORNER_DISTANCE
+        or max(abs(first.bend), abs(second.bend)) > 0.01
+    ):
         return None
     if min(first.length, second.length) < 16:
         return None
@@ -113,9 +122,9 @@ def _corner(first: End, second: End, hole: Bools) -> Bridge | None:
         return None
     corner = first.at + s * first.inwards
     points = np.vstack([straight(first.at, corner), straight(corner, second.at)])
-    if share_inside(points, hole) < INSIDE:
+    if share_inside(points, hole) < MIN_INSIDE_SHARE:
         return None
-    return Bridge(points, first, second, 1.6 + unlike / CORNER_COLOUR + 0.01 * (s + u))
+    return Bridge(points, first, second, 1.6 + unlike / MAX_CORNER_DISTANCE + 0.01 * (s + u))
 
 
 def _angle(one: Doubles, other: Doubles) -> float:

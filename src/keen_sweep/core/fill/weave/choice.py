@@ -7,20 +7,20 @@ from dataclasses import dataclass
 import numpy as np
 
 from keen_sweep.core.fill.weave.assessment import look_at_begun
-from keen_sweep.core.fill.weave.features import STEPS
+from keen_sweep.core.fill.weave.features import FEATURE_STEPS
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun
 
-# Mean difference of two fills at half resolution, in L*a*b*, below which a photographer would hardly tell them apart.
-ALIKE = 1.6
+# Mean difference of two fills at half resolution below which they look the same, L*a*b*.
+MIN_DIFFERENCE = 1.6
 # A fill whose badness is higher by this is plainly worse.
-PLAINLY = 0.8
-# A kind whose looks say little is still offered when it is worse by up to this.
+PLAINLY_WORSE = 0.8
+# A kind whose badness says little is offered while it is worse by no more than this.
 FAR_WORSE = 1.6
-# How many starts of one kind compete with the other kinds: those whose patches fit best.
-OF_A_KIND = 2
-# Among how many of the first a kind that is always offered stands at the latest.
-OFFERED = 3
+# Starts of one kind that compete with the other kinds: those whose patches fit best.
+MAX_COMPETING = 2
+# Latest place at which a kind that is always offered appears.
+LATEST_PLACE = 3
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,17 +51,17 @@ def queue_of(begun: list[Judged]) -> list[Judged]:
     for each in sorted(begun, key=lambda one: one.begun.energy):
         name = each.begun.kind.name
         seen[name] = seen.get(name, 0) + 1
-        (fitting if seen[name] <= OF_A_KIND else rest).append(each)
+        (fitting if seen[name] <= MAX_COMPETING else rest).append(each)
     ranked = sorted(fitting, key=lambda one: one.bad)
     chosen: list[Judged] = []
-    good = [one for one in ranked if one.bad <= ranked[0].bad + PLAINLY]
+    good = [one for one in ranked if one.bad <= ranked[0].bad + PLAINLY_WORSE]
     # First one of each kind, then what differs from those, then what hardly does.
     for new_kind in (True, False):
         for one in good:
             known = [other.begun for other in chosen]
             if one in chosen or (new_kind and one.begun.kind in [other.kind for other in known]):
                 continue
-            if all(difference(one.begun, other) >= ALIKE for other in known):
+            if all(difference(one.begun, other) >= MIN_DIFFERENCE for other in known):
                 chosen.append(one)
     queue = chosen + [one for one in [*ranked, *rest] if one not in chosen]
     return _with_all_sorts(queue, ranked)
@@ -74,12 +74,12 @@ def _with_all_sorts(queue: list[Judged], ranked: list[Judged]) -> list[Judged]:
         if one.begun.kind.always and one.bad <= ranked[0].bad + FAR_WORSE:
             best.setdefault(one.begun.kind.name, one)
     best.pop(queue[0].begun.kind.name, None)
-    must = list(best.values())[: OFFERED - 1]
+    must = list(best.values())[: LATEST_PLACE - 1]
     others = [one for one in queue[1:] if one not in must]
-    free = OFFERED - 1 - len(must)
+    free = LATEST_PLACE - 1 - len(must)
     return [queue[0], *others[:free], *must, *others[free:]]
 
 
 def difference(a: Begun, b: Begun) -> float:
     """Mean absolute difference of L*, a*, b* between two fills of the same hole."""
-    return float(np.abs(a.filled[:, :3].astype(np.int32) - b.filled[:, :3]).mean() / STEPS)
+    return float(np.abs(a.filled[:, :3].astype(np.int32) - b.filled[:, :3]).mean() / FEATURE_STEPS)

@@ -13,11 +13,12 @@ from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.methods.fading import rims_own
 from keen_sweep.core.methods.seam import correction
 
-# How far round the window grain is looked at, at least; over how large a distance it is compared, at most.
-ROUND = 24
-GRAIN = 48.0
-# How exactly the seam is solved for: of the right side, in the 2-norm.
-TOLERANCE: dict[Quality, float] = {Quality.FAST: 3e-2, Quality.FINE: 1e-4}
+# Smallest margin around the window in which grain is measured, pixels.
+MIN_GRAIN_MARGIN_PX = 24
+# Largest distance over which grain is compared, pixels.
+MAX_GRAIN_RADIUS_PX = 48.0
+# Relative residual of the seam equation in the 2-norm.
+SOLVER_TOLERANCE: dict[Quality, float] = {Quality.FAST: 3e-2, Quality.FINE: 1e-4}
 
 
 def lay_offsets(
@@ -40,11 +41,15 @@ def lay_offsets(
     """
     pixels = _copy(picture, hole, offsets, window.y, window.x)
     if quality == Quality.FAST:
-        return pixels + correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, ground=ground)
+        return pixels + correction(
+            picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, ground=ground
+        )
     own, faded = rims_own(picture, known, hole, offsets, window, ground, loose)
-    pixels += correction(picture, hole, offsets, window.y, window.x, TOLERANCE[quality], loose, own, ground) + faded
-    radius = min(radius, GRAIN)
-    around = window.grow(max(ROUND, round(2 * radius)), whole(picture))
+    pixels += (
+        correction(picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, own, ground) + faded
+    )
+    radius = min(radius, MAX_GRAIN_RADIUS_PX)
+    around = window.grow(max(MIN_GRAIN_MARGIN_PX, round(2 * radius)), whole(picture))
     canvas = picture[around.slices].astype(np.float32)
     inner = window.relative_to(around).slices
     here = np.zeros(canvas.shape[:2], bool)

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Features
 from keen_sweep.core.methods.thin_plate import continuation
 
-# How far round a pixel its setting is looked at, pixels of the coarsest level: about as far as the hole reaches there.
-SIGMA = 3.0
+# Standard deviation of the context of a pixel, pixels of the coarsest level: about the size of the hole there.
+CONTEXT_SIGMA_PX = 3.0
 
 
 def setting_of(features: Features, hole: Bools, known: Bools) -> NDArray[np.int16]:
@@ -23,6 +23,6 @@ def setting_of(features: Features, hole: Bools, known: Bools) -> NDArray[np.int1
     if not known.any():
         return np.zeros(features.shape, np.int16)
     weight = known.astype(np.float32)
-    near = cv2.GaussianBlur(weight, (0, 0), SIGMA)
-    mean = cv2.GaussianBlur(features * weight[..., None], (0, 0), SIGMA) / np.maximum(near, 1e-3)[..., None]
+    near = cv2.GaussianBlur(weight, (0, 0), CONTEXT_SIGMA_PX)
+    mean = cv2.GaussianBlur(features * weight[..., None], (0, 0), CONTEXT_SIGMA_PX) / np.maximum(near, 1e-3)[..., None]
     return np.asarray(np.rint(continuation(mean.astype(np.float32), hole)), np.int16)

@@ -12,11 +12,11 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.sliced_distance import patches, sliced_distance
 
-# The ring that a fill is compared to, pixels from the hole.
-NEAR = 3
-FAR = 11
-MOST = 6_000
-DIRECTIONS = 64
+# The ring a fill is compared to begins and ends at these distances from the hole, pixels.
+RING_START_PX = 3
+RING_END_PX = 11
+MAX_PATCHES = 6_000
+PROJECTION_COUNT = 64
 
 
 def unlikeness(lab: Floats, hole: Bools, known: Bools) -> float:
@@ -26,8 +26,8 @@ def unlikeness(lab: Floats, hole: Bools, known: Bools) -> float:
     better; 0 when there is no ring.
     """
     distance = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
-    ring = (distance > NEAR) & (distance <= FAR) & known
+    ring = (distance > RING_START_PX) & (distance <= RING_END_PX) & known
     if not ring.any():
         return 0.0
-    apart = sliced_distance(patches(lab, hole, MOST), patches(lab, ring, MOST), DIRECTIONS)
+    apart = sliced_distance(patches(lab, hole, MAX_PATCHES), patches(lab, ring, MAX_PATCHES), PROJECTION_COUNT)
     return float(np.log(apart + 1e-3))

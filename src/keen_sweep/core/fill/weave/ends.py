@@ -11,25 +11,26 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 
 Point = Doubles
-# An edge is followed from the rim for so many pixels at most, and must be at least so long; how near to the rim it
-# begins.
-FOLLOWED = 40
-SHORTEST = 9
-NEAR = 4.0
-# Lightness steps that begin and that carry on an edge (Canny's thresholds for slopes by Sobel, 8 bit).
-STRONG = 90.0
-WEAK = 35.0
+# An edge is followed from the rim for this many pixels at most.
+MAX_CHAIN_PX = 40
+MIN_CHAIN_PX = 9
+# Distance from the rim within which an edge must begin, pixels.
+MAX_START_DISTANCE_PX = 4.0
+# Canny's upper threshold on Sobel slopes of 8-bit lightness,
+STRONG_SLOPE = 90.0
+# and the lower one.
+WEAK_SLOPE = 35.0
 # Half the width of the profile across an edge, pixels.
-HALF = 4
-# How far chain points may be off their line or circle on average, pixels.
-STRAY = 0.8
+PROFILE_RADIUS_PX = 4
+# Mean distance of chain points from their line or circle, pixels.
+MAX_MEAN_DEVIATION_PX = 0.8
 
 
 @dataclass(frozen=True)
 class End:
     """An edge that ends at a hole: at (x, y) on the rim, the unit vector inwards, the signed curvature (1 / radius,
-    positive bends to the right of inwards as seen on screen), how straight it is, and the profile (2 * HALF + 1, C)
-    across it from left to right."""
+    positive bends to the right of inwards as seen on screen), how straight it is, and the profile (2 *
+    PROFILE_RADIUS_PX + 1, C) across it from left to right."""
 
     at: Point
     inwards: Point
@@ -53,12 +54,12 @@ def ends_of(planes: Floats, hole: Bools, known: Bools) -> list[End]:
     edges &= away > 1.5
     out = []
     used = np.zeros_like(edges)
-    starts = np.argwhere(edges & (away <= NEAR))
+    starts = np.argwhere(edges & (away <= MAX_START_DISTANCE_PX))
     for y, x in starts[np.argsort(away[tuple(starts.T)], kind="stable")]:
         if used[y, x]:
             continue
         chain = _follow(edges, away, used, int(y), int(x))
-        if len(chain) < SHORTEST:
+        if len(chain) < MIN_CHAIN_PX:
             continue
         end = _end(planes, hole, known, chain)
         if end is not None:
@@ -79,7 +80,7 @@ def _edges(planes: Floats, known: Bools) -> Bools:
     dx, dy = (np.take_along_axis(each, steep[None], 0)[0] for each in (across, down))
     blank = cv2.dilate((~known).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
     dx[blank], dy[blank] = 0, 0
-    found = cv2.Canny(np.ascontiguousarray(dx), np.ascontiguousarray(dy), WEAK, STRONG, L2gradient=True) > 0
+    found = cv2.Canny(np.ascontiguousarray(dx), np.ascontiguousarray(dy), WEAK_SLOPE, STRONG_SLOPE, L2gradient=True) > 0
     return np.asarray(found)
 
 
@@ -88,7 +89,7 @@ def _follow(edges: Bools, away: Floats, used: Bools, y: int, x: int) -> list[tup
     chain = [(y, x)]
     used[max(y - 1, 0) : y + 2, max(x - 1, 0) : x + 2] = True
     height, width = edges.shape
-    while len(chain) < FOLLOWED:
+    while len(chain) < MAX_CHAIN_PX:
         way = np.array([0.0, 0.0]) if len(chain) < 3 else np.subtract(chain[-1], chain[max(len(chain) - 6, 0)])
         best, step = -np.inf, None
         for dy in (-1, 0, 1):
@@ -102,7 +103,9 @@ def _follow(edges: Bools, away: Floats, used: Bools, y: int, x: int) -> list[tup
             break
         y, x = step
         chain.append(step)
-        used[max(y - 1, 0) : y + 2, max(x - 1, 0) : x + 2] |= away[max(y - 1, 0) : y + 2, max(x - 1, 0) : x + 2] <= NEAR
+        used[max(y - 1, 0) : y + 2, max(x - 1, 0) : x + 2] |= (
+            away[max(y - 1, 0) : y + 2, max(x - 1, 0) : x + 2] <= MAX_START_DISTANCE_PX
+        )
     return chain
 
 
@@ -116,7 +119,7 @@ def _end(planes: Floats, hole: Bools, known: Bools, chain: list[tuple[int, int]]
     # y = a + b s + c s^2 over the chord: the slope and the bend at the rim, where s is largest.
     power = 2 if len(chain) >= 16 else 1
     fitted = np.polyfit(s, h, power)
-    if np.abs(h - np.polyval(fitted, s)).mean() > STRAY:
+    if np.abs(h - np.polyval(fitted, s)).mean() > MAX_MEAN_DEVIATION_PX:
         return None
     slope = np.polyval(np.polyder(fitted), s.max())
     inwards = along + slope * normal
@@ -146,7 +149,7 @@ def _end(planes: Floats, hole: Bools, known: Bools, chain: list[tuple[int, int]]
 def _profile(planes: Floats, known: Bools, points: Point, side: Point) -> Floats | None:
     """Means across an edge over its points nearest to the rim; None where too little of that is known."""
     out = []
-    for k in range(-HALF, HALF + 1):
+    for k in range(-PROFILE_RADIUS_PX, PROFILE_RADIUS_PX + 1):
         x, y = np.rint(points + k * side).astype(int).T
         there = (x >= 0) & (y >= 0) & (x < known.shape[1]) & (y < known.shape[0])
         there[there] = known[y[there], x[there]]

@@ -12,10 +12,12 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Features, Floats, Pixels
 
-# Steps of a feature to a unit of L*a*b*; what lightness and texture weigh beside colour.
-STEPS = 16
-LIGHTNESS = 1.2
-TEXTURE = 1.0
+# Feature steps per unit of L*a*b*.
+FEATURE_STEPS = 16
+# Weight of lightness relative to colour.
+LIGHTNESS_WEIGHT = 1.2
+# Weight of texture relative to colour.
+TEXTURE_WEIGHT = 1.0
 
 
 def features_of(pixels: Pixels, known: Bools, spread: int = 3) -> Features:
@@ -27,21 +29,24 @@ def features_of(pixels: Pixels, known: Bools, spread: int = 3) -> Features:
     top = np.float32(1 / np.iinfo(pixels.dtype).max)
     colours = cv2.cvtColor(pixels.astype(np.float32) * top, cv2.COLOR_RGB2LAB)
     out = np.empty((*known.shape, 4), np.int16)
-    out[..., 0] = np.rint(colours[..., 0] * (STEPS * LIGHTNESS))
-    out[..., 1:3] = np.rint(colours[..., 1:] * STEPS)
+    out[..., 0] = np.rint(colours[..., 0] * (FEATURE_STEPS * LIGHTNESS_WEIGHT))
+    out[..., 1:3] = np.rint(colours[..., 1:] * FEATURE_STEPS)
     del colours
     luma = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY).astype(np.float32) * (255 * top)
     slope = _slope(luma, known)
     size = (2 * spread + 1,) * 2
     weight = known.astype(np.float32)
     mean = cv2.blur(slope, size) / np.maximum(cv2.blur(weight, size), 1e-3)
-    out[..., 3] = np.rint(np.minimum(mean * TEXTURE, 120) * STEPS)
+    out[..., 3] = np.rint(np.minimum(mean * TEXTURE_WEIGHT, 120) * FEATURE_STEPS)
     return out
 
 
 def colours_of(features: Features) -> Floats:
     """L*, a*, b* (..., 3) float32 of features (..., 4)."""
-    return np.asarray(features[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32), np.float32)
+    return np.asarray(
+        features[..., :3] / np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32),
+        np.float32,
+    )
 
 
 def _slope(luma: Floats, known: Bools) -> Floats:

@@ -17,11 +17,11 @@ from keen_sweep.core.arrays import Bools, Features, Floats
 from keen_sweep.core.fill.weave.bars import bar_bridges
 from keen_sweep.core.fill.weave.bridges import Bridge, bridges_of
 from keen_sweep.core.fill.weave.ends import ends_of
-from keen_sweep.core.fill.weave.features import LIGHTNESS, STEPS, halve_known
+from keen_sweep.core.fill.weave.features import FEATURE_STEPS, LIGHTNESS_WEIGHT, halve_known
 from keen_sweep.core.methods.seam import membrane
 
-# A guide fades over so many pixels beside a bridge.
-NEAR = 2.0
+# Standard deviation with which a guide fades beside its bridge, pixels.
+FADE_SIGMA_PX = 2.0
 
 
 @dataclass(frozen=True)
@@ -51,7 +51,7 @@ class Guide:
 
 def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
     """The guide of a hole (H, W) in features (H, W, 4) by its bridges; None where there are none."""
-    colours = there[..., :3] / np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
+    colours = there[..., :3] / np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32)
     planes = np.dstack([colours, there[..., 3].astype(np.float32)])
     edges = bridges_of(ends_of(planes, hole, known), hole)
     bars = bar_bridges(planes, edges, hole, known)
@@ -63,7 +63,7 @@ def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
     painted[before] = as_bars[before]
     strip = (strip | before) & hole
     values = there.astype(np.float32)
-    painted[..., :3] *= np.array([STEPS * LIGHTNESS, STEPS, STEPS], np.float32)
+    painted[..., :3] *= np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32)
     values[strip] = painted[strip]
     rest = hole & ~strip
     unknown = ~known & ~strip
@@ -71,7 +71,7 @@ def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
         plane = np.ascontiguousarray(values[..., channel])
         values[..., channel] = membrane(plane, unknown)
     away = cv2.distanceTransform((~strip).astype(np.uint8), cv2.DIST_L2, 5)
-    pull = np.where(rest, np.exp(-0.5 * (away / NEAR) ** 2), 1.0)
+    pull = np.where(rest, np.exp(-0.5 * (away / FADE_SIGMA_PX) ** 2), 1.0)
     pull[~hole] = 0
     return Guide(np.rint(values).astype(np.int16), pull.astype(np.float32))
 

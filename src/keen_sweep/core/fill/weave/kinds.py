@@ -30,10 +30,10 @@ class Kind:
     always: bool = False
 
 
-SOFT = Kind("soft", 1.0, 3.5)
-HOME = Kind("home", 1.0, 3.5, setting=40)
-SHARP = Kind("sharp", 0.3, 5.0, guided=False)
-SHARPER = Kind("sharper", 0.1, 5.0, guided=False)
-LINES = Kind("lines", 0.6, 5.0, "lines", always=True)
-REPEATS = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
-PLANE = Kind("plane", 1.0, 5.0, "plane", always=True)
+SOFT_KIND = Kind("soft", 1.0, 3.5)
+HOME_KIND = Kind("home", 1.0, 3.5, setting=40)
+SHARP_KIND = Kind("sharp", 0.3, 5.0, guided=False)
+SHARPER_KIND = Kind("sharper", 0.1, 5.0, guided=False)
+LINES_KIND = Kind("lines", 0.6, 5.0, "lines", always=True)
+REPEATS_KIND = Kind("repeats", 0.5, 5.0, "repeats", toll=0.3)
+PLANE_KIND = Kind("plane", 1.0, 5.0, "plane", always=True)

@@ -13,31 +13,33 @@ from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.assessment import filled, look_at
 from keen_sweep.core.fill.weave.halves import enlarged
-from keen_sweep.core.fill.weave.kinds import SOFT
+from keen_sweep.core.fill.weave.kinds import SOFT_KIND
 from keen_sweep.core.fill.weave.mismatch import Seen
 from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
 from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, lay_along, places
 from keen_sweep.core.progress import Tick
 
-# What belongs to the worst place: as bad as this share of it. Round it, pixels of the scale it was found at.
-SHARE = 0.5
-ROUND = 3
-# It must stand out from the rest by this much to be worth it, and cover no more than this share of the hole.
-STANDS_OUT = 2.5
-MOST = 0.35
-TIMES = 2
-# A mended fill must look better by so much: smaller gains were as often none when held against what was there.
-BETTER = 0.3
-# Larger holes, and those in larger boxes, are left as they are: laying them again costs as much as another take.
-LARGEST = 200_000
-LARGEST_BOX = 600_000
+# The worst place is where the mismatch exceeds this share of its peak.
+MIN_PEAK_SHARE = 0.5
+# Margin around it, pixels at the scale at which it was found.
+MEND_MARGIN_PX = 3
+# Ratio of the peak to the median mismatch from which on mending pays.
+MIN_PEAK_RATIO = 2.5
+# Largest share of the hole that is mended.
+MAX_HOLE_SHARE = 0.35
+MAX_MENDS = 2
+# Smaller gains were as often losses when compared with the original.
+MIN_BADNESS_GAIN = 0.3
+# Larger holes are not mended: that costs as much as another take.
+MAX_HOLE_PIXELS = 200_000
+MAX_BOX_PIXELS = 600_000
 
 
 def mended(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Tick) -> tuple[Woven, Seen]:
     """A weave with its worst place mended as long as that makes it better, twice at the most; and how it looks then."""
     seen, first = look_at(scene, woven), woven
-    small = scene.hole.sum() <= LARGEST and box_of(scene.hole).area <= LARGEST_BOX
-    for turn in range(TIMES if small else 0):
+    small = scene.hole.sum() <= MAX_HOLE_PIXELS and box_of(scene.hole).area <= MAX_BOX_PIXELS
+    for turn in range(MAX_MENDS if small else 0):
         place = worst_of(scene, seen)
         if place is None:
             break
@@ -45,7 +47,7 @@ def mended(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Tick) 
         if again is None:
             break
         looked = look_at(scene, again)
-        if looked.badness > seen.badness - BETTER or not _calmer(looked, seen):
+        if looked.badness > seen.badness - MIN_BADNESS_GAIN or not _calmer(looked, seen):
             break
         woven, seen = again, looked
     # Mended places were laid into what was there: a take is laid whole, as it can be laid again.
@@ -64,16 +66,16 @@ def worst_of(scene: Scene, seen: Seen) -> Bools | None:
     if worst is None:
         return None
     inside = worst.at[worst.at > 0]
-    if not inside.size or worst.worst < STANDS_OUT * float(np.median(inside)) + 1.0:
+    if not inside.size or worst.worst < MIN_PEAK_RATIO * float(np.median(inside)) + 1.0:
         return None
-    _, labels = cv2.connectedComponents((worst.at >= SHARE * worst.worst).astype(np.uint8))
+    _, labels = cv2.connectedComponents((worst.at >= MIN_PEAK_SHARE * worst.worst).astype(np.uint8))
     peak = np.unravel_index(int(worst.at.argmax()), worst.at.shape)
     area = (labels == labels[peak]).astype(np.uint8)
-    area = cv2.dilate(area, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * ROUND + 1,) * 2))
+    area = cv2.dilate(area, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * MEND_MARGIN_PX + 1,) * 2))
     times = 2 ** (worst.level + scene.half)
     out = enlarged(area, times, scene.hole.shape)
     out &= scene.hole
-    return out if 0 < out.sum() <= MOST * scene.hole.sum() else None
+    return out if 0 < out.sum() <= MAX_HOLE_SHARE * scene.hole.sum() else None
 
 
 def _again(scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality, tick: Tick) -> Woven | None:
@@ -91,7 +93,7 @@ def _again(scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality
         part = make_scene(canvas, box, here, unknown, (made | barred) & ~here, float(depth.max()))
     except BadMask:
         return None
-    best = min((begin(part, SOFT, seed + n, quality, tick) for n in range(2)), key=lambda one: one.energy)
+    best = min((begin(part, SOFT_KIND, seed + n, quality, tick) for n in range(2)), key=lambda one: one.energy)
     laid = lay(part, places(part, best, quality, tick), quality, tick)
     window = hole_window(scene.hole)
     pixels, offsets = woven.pixels.copy(), woven.offsets.copy()

@@ -16,21 +16,23 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Features, Floats
 from keen_sweep.core.fill.weave.dissimilarity import unlikeness
-from keen_sweep.core.fill.weave.features import STEPS
+from keen_sweep.core.fill.weave.features import FEATURE_STEPS
 from keen_sweep.core.fill.weave.halves import any_of_four, halved
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
-from keen_sweep.core.methods.setting import NOWHERE
+from keen_sweep.core.methods.setting import NO_SETTING
 
-REACH = 3
-# What is averaged over, pixels; the most pixels of a hole that are looked at at the finer of the two scales.
-SIGMA = 4.0
-MOST = 16_000
-SWEEPS = 4
-# What the logarithms at the two scales weigh, and that of the unlikeness of all patches.
-WEIGHTS = (1.0, 0.7)
-UNLIKE = 0.65
-# A rim that bends is found again only where it runs the same way: the surroundings are looked at turned too, degrees.
-ANGLES = tuple(range(0, 360, 45))
+PATCH_RADIUS_PX = 3
+# Standard deviation over which mismatches are averaged, pixels.
+AVERAGE_SIGMA_PX = 4.0
+# Largest hole that is compared at the finer of the two scales.
+MAX_FINE_PIXELS = 16_000
+SEARCH_SWEEPS = 4
+# Weights of the logarithms at the two scales in the badness.
+SCALE_WEIGHTS = (1.0, 0.7)
+# Weight of the dissimilarity of all patches in the badness.
+DISSIMILARITY_WEIGHT = 0.65
+# The surroundings are searched at these angles: a rim that bends has its match only where it runs the same way.
+SOURCE_ANGLES_DEG = tuple(range(0, 360, 45))
 
 
 @dataclass(frozen=True)
@@ -68,7 +70,11 @@ class Seen:
         """A figure to compare fills of one hole by: lower is better. The weights were fitted on fills made for it, on
         photographs that no benchmark shows (training/judge_fills.py)."""
         logs = self.logs
-        return float(np.dot(WEIGHTS[: len(logs)], logs) + UNLIKE * self.unlike) if logs else self.unlike
+        return (
+            float(np.dot(SCALE_WEIGHTS[: len(logs)], logs) + DISSIMILARITY_WEIGHT * self.unlike)
+            if logs
+            else self.unlike
+        )
 
     @property
     def logs(self) -> tuple[float, ...]:
@@ -89,7 +95,7 @@ class Judge:
         self.scales: list[Scale] = []
         level = 0
         while len(self.scales) < 2:
-            if hole.sum() <= MOST or min(hole.shape) < 64:
+            if hole.sum() <= MAX_FINE_PIXELS or min(hole.shape) < 64:
                 self.scales.append(_scale(level, colours, hole, known))
             if min(hole.shape) < 32:
                 break
@@ -112,10 +118,10 @@ class Judge:
 
 
 def _scale(level: int, colours: Floats, hole: Bools, known: Bools) -> Scale:
-    square = np.ones((2 * REACH + 1,) * 2, np.uint8)
+    square = np.ones((2 * PATCH_RADIUS_PX + 1,) * 2, np.uint8)
     allowed = cv2.erode(known.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
-    allowed[:REACH] = allowed[-REACH:] = False
-    allowed[:, :REACH] = allowed[:, -REACH:] = False
+    allowed[:PATCH_RADIUS_PX] = allowed[-PATCH_RADIUS_PX:] = False
+    allowed[:, :PATCH_RADIUS_PX] = allowed[:, -PATCH_RADIUS_PX:] = False
     touched = cv2.dilate(hole.astype(np.uint8), square) > 0
     there, allowed = _turned(colours, allowed)
     return Scale(
@@ -133,7 +139,7 @@ def _turned(colours: Floats, allowed: Bools) -> tuple[Floats, Bools]:
     height, width = allowed.shape
     side = int(np.ceil(np.hypot(height, width)))
     planes, places = [], []
-    for angle in ANGLES:
+    for angle in SOURCE_ANGLES_DEG:
         size = (width, height) if angle == 0 else (side, side)
         turn = cv2.getRotationMatrix2D(((width - 1) / 2, (height - 1) / 2), angle, 1.0)
         turn[:, 2] += (np.array(size) - np.array([width, height])) / 2
@@ -141,8 +147,8 @@ def _turned(colours: Floats, allowed: Bools) -> tuple[Floats, Bools]:
         seen = cv2.warpAffine(allowed.astype(np.uint8), turn, size, flags=cv2.INTER_NEAREST)
         # A patch that is turned has corners that stuck out.
         seen = seen if angle == 0 else cv2.erode(seen, np.ones((5, 5), np.uint8), borderValue=0)
-        seen[:REACH] = seen[-REACH:] = 0
-        seen[:, :REACH] = seen[:, -REACH:] = 0
+        seen[:PATCH_RADIUS_PX] = seen[-PATCH_RADIUS_PX:] = 0
+        seen[:, :PATCH_RADIUS_PX] = seen[:, -PATCH_RADIUS_PX:] = 0
         places.append(np.pad(seen, ((0, side - size[1]), (0, 0))) > 0)
     return np.hstack(planes), np.hstack(places)
 
@@ -156,7 +162,7 @@ def _look(scale: Scale, colours: Floats) -> Unlike:
     cost = np.full(scale.hole.shape, -1, np.int32)
     state = np.array([0x9E3779B97F4A7C15], np.uint64)
     scatter(scale.targets, scale.sources, field, state)
-    measure(here, scale.there, scale.targets, field, cost, REACH, NOWHERE)
+    measure(here, scale.there, scale.targets, field, cost, PATCH_RADIUS_PX, NO_SETTING)
     search(
         here,
         scale.there,
@@ -164,16 +170,20 @@ def _look(scale: Scale, colours: Floats) -> Unlike:
         scale.targets,
         field,
         cost,
-        REACH,
-        SWEEPS,
+        PATCH_RADIUS_PX,
+        SEARCH_SWEEPS,
         max(scale.allowed.shape) // 2,
         state,
-        NOWHERE,
+        NO_SETTING,
     )
-    apart[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(STEPS**2 * (2 * REACH + 1) ** 2)
+    apart[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(
+        FEATURE_STEPS**2 * (2 * PATCH_RADIUS_PX + 1) ** 2
+    )
     weight = np.zeros_like(apart)
     weight[tuple(scale.targets.T)] = 1
-    mean = cv2.GaussianBlur(apart, (0, 0), SIGMA) / np.maximum(cv2.GaussianBlur(weight, (0, 0), SIGMA), 1e-3)
+    mean = cv2.GaussianBlur(apart, (0, 0), AVERAGE_SIGMA_PX) / np.maximum(
+        cv2.GaussianBlur(weight, (0, 0), AVERAGE_SIGMA_PX), 1e-3
+    )
     mean = np.asarray(np.where(scale.hole, mean, 0), np.float32)
     bad = float(np.percentile(mean[scale.hole], 95))
     return Unlike(scale.level, mean.astype(np.float32), float(mean.max()), bad)
@@ -181,5 +191,5 @@ def _look(scale: Scale, colours: Floats) -> Unlike:
 
 def _steps(colours: Floats) -> Features:
     out = np.zeros((*colours.shape[:2], 4), np.int16)
-    out[..., :3] = np.rint(colours * STEPS)
+    out[..., :3] = np.rint(colours * FEATURE_STEPS)
     return out

@@ -18,27 +18,28 @@ from keen_sweep.core.fill.weave.halves import any_of_four
 from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.methods.planes import Families, families_of
-from keen_sweep.core.methods.setting import NOWHERE, Setting
+from keen_sweep.core.methods.setting import NO_SETTING, Setting
 from keen_sweep.core.methods.thin_plate import continuation
 from keen_sweep.core.methods.votes import confidence
 from keen_sweep.core.shared_property import shared_property
 
-REACH = 3  # patches are 7 x 7
-# How much is looked at round a part, of its longer side; pixels.
-AROUND = 0.9
-LEAST_AROUND = 90
-MOST_AROUND = 600
-# Holes up to this radius, in pixels, are woven along their smooth continuation.
-GUIDED = 16.0
-COARSEST_RADIUS = 3.5
-SMALLEST_SIDE = 26
-# A plane is looked for at the finest level, half size at most, that is no longer than this.
-FLAT_SIDE = 900
-# Bridges are looked for at the finest level whose hole has no larger radius than this, and which is no longer, pixels.
-BRIDGED_RADIUS = 48.0
-BRIDGED_SIDE = 900
-# Repeats are looked for at the finest level whose longer side is no longer than this.
-SHIFT_SIDE = 400
+PATCH_RADIUS_PX = 3  # patches are 7 x 7
+# Margin of a scene around a part, share of the part's longer side.
+MARGIN_SHARE = 0.9
+MIN_MARGIN_PX = 90
+MAX_MARGIN_PX = 600
+# Holes up to this radius are woven along their smooth continuation, pixels.
+GUIDED_RADIUS_PX = 16.0
+COARSEST_RADIUS_PX = 3.5
+MIN_SIDE_PX = 26
+# Planes are searched for at the finest level, half size at most, that is no longer than this, pixels.
+PLANE_SIDE_PX = 900
+# Bridges are searched for at the finest level whose hole has no larger radius than this,
+BRIDGE_RADIUS_PX = 48.0
+# and that is no longer than this, pixels.
+BRIDGE_SIDE_PX = 900
+# Repeats are searched for at the finest level no longer than this, pixels.
+REPEAT_SIDE_PX = 400
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,7 @@ class Level:
     inside: NDArray[np.int32]
     sources: NDArray[np.int32]
     guide: Floats | None
-    setting: Setting = NOWHERE
+    setting: Setting = NO_SETTING
 
     @property
     def longest(self) -> int:
@@ -100,7 +101,7 @@ class Scene:
         for level in self.levels:
             if levels:
                 strays = any_of_four(strays)
-            near = cv2.dilate(strays.astype(np.uint8), np.ones((2 * REACH + 1,) * 2, np.uint8)) > 0
+            near = cv2.dilate(strays.astype(np.uint8), np.ones((2 * PATCH_RADIUS_PX + 1,) * 2, np.uint8)) > 0
             allowed = level.allowed & ~near
             sources = _places(allowed)
             if len(sources) < 16:
@@ -157,7 +158,7 @@ class Scene:
 
 def surroundings(part: Box, picture: Box) -> Box:
     """The box that a part is filled from: nearly as much on all sides as it is long, within reason."""
-    margin = int(np.clip(AROUND * max(part.width, part.height), LEAST_AROUND, MOST_AROUND))
+    margin = int(np.clip(MARGIN_SHARE * max(part.width, part.height), MIN_MARGIN_PX, MAX_MARGIN_PX))
     return part.grow(margin, picture)
 
 
@@ -185,15 +186,15 @@ def make_scene(
     """
     shown = ~(hole | unknown)
     known = shown if halo is None else shown & ~halo
-    count = max(int(np.ceil(np.log2(max(radius, 1) / COARSEST_RADIUS))), 0)
+    count = max(int(np.ceil(np.log2(max(radius, 1) / COARSEST_RADIUS_PX))), 0)
     features = features_of(pixels, known, max(3, (1 << count) // 2))
     _cover(features, known, ~known & ~hole)
-    guided = radius <= GUIDED
+    guided = radius <= GUIDED_RADIUS_PX
     levels = [_level(features, hole, known, barred, guided, finest=True)]
     if not len(levels[0].sources):
         raise BadMask("There is too little picture around the mask to copy from: mark less.")
     here, seen, kept = hole, known, barred
-    while len(levels) <= count and min(here.shape) // 2 >= SMALLEST_SIDE:
+    while len(levels) <= count and min(here.shape) // 2 >= MIN_SIDE_PX:
         features, seen = halve_known(features, seen)
         here, kept = any_of_four(here) & ~seen, any_of_four(kept)
         if not here.any():
@@ -213,8 +214,8 @@ def make_scene(
         radius=radius,
         guided=guided,
         levels=tuple(levels),
-        shift_level=_no_longer(levels, SHIFT_SIDE),
-        flat_level=_no_longer(levels, FLAT_SIDE),
+        shift_level=_no_longer(levels, REPEAT_SIDE_PX),
+        flat_level=_no_longer(levels, PLANE_SIDE_PX),
         strays=strays if strays is not None and strays.any() else None,
         loose=None if foreign is None or not (foreign & ~hole).any() else hole & _beside(foreign & ~hole),
     )
@@ -256,7 +257,7 @@ def _guides(levels: tuple[Level, ...], radius: float) -> dict[int, Guide]:
     """The guide by bridges for the level at which they are looked for and for all coarser ones; none without
     bridges."""
     at = next(
-        (k for k, level in enumerate(levels) if radius / 2**k <= BRIDGED_RADIUS and level.longest <= BRIDGED_SIDE),
+        (k for k, level in enumerate(levels) if radius / 2**k <= BRIDGE_RADIUS_PX and level.longest <= BRIDGE_SIDE_PX),
         len(levels) - 1,
     )
     found = bridged(levels[at].there, *_whole(levels[at]))
@@ -293,17 +294,17 @@ def _level(
     guided: bool,
     finest: bool,
 ) -> Level:
-    square = np.ones((2 * REACH + 1, 2 * REACH + 1), np.uint8)
+    square = np.ones((2 * PATCH_RADIUS_PX + 1, 2 * PATCH_RADIUS_PX + 1), np.uint8)
     # At full size the seam asks for the slope at the rim of a patch too.
-    wide = np.ones((2 * REACH + (3 if finest else 1),) * 2, np.uint8)
+    wide = np.ones((2 * PATCH_RADIUS_PX + (3 if finest else 1),) * 2, np.uint8)
     touched = cv2.dilate((~known).astype(np.uint8), wide, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
     # Of a barred place no pixel is copied.
     kept = cv2.dilate(barred.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0) > 0
     allowed = ~(touched | kept)
     # A patch that is drawn from lies wholly inside.
-    allowed[:REACH] = allowed[-REACH:] = False
-    allowed[:, :REACH] = allowed[:, -REACH:] = False
-    window = hole_window(hole, 2 * REACH)
+    allowed[:PATCH_RADIUS_PX] = allowed[-PATCH_RADIUS_PX:] = False
+    allowed[:, :PATCH_RADIUS_PX] = allowed[:, -PATCH_RADIUS_PX:] = False
+    window = hole_window(hole, 2 * PATCH_RADIUS_PX)
     here = np.ascontiguousarray(hole[window.slices])
     reach = cv2.dilate(here.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0)
     targets = np.argwhere(reach).astype(np.int32)

@@ -10,11 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Features, Places
-from keen_sweep.core.methods.patchmatch import FAR, _random
+from keen_sweep.core.methods.patchmatch import NO_BOUND, _random
 
-# How many sources are tried for a pixel, at most, and for all of them.
-TRIES = 4_000
-ALL_TRIES = 800_000
+# Number of sources tried for one pixel, at most,
+TRIES_PER_PIXEL = 4_000
+# and for all pixels together.
+TOTAL_TRIES = 800_000
 
 
 def layers_of(hole: Bools) -> NDArray[np.int32]:
@@ -44,7 +45,7 @@ def peel_inwards(
     height, width, channels = here.shape
     for i in range(len(layers)):
         y, x = layers[i, 0], layers[i, 1]
-        best, best_y, best_x = np.int64(FAR), sources[0, 0], sources[0, 1]
+        best, best_y, best_x = np.int64(NO_BOUND), sources[0, 0], sources[0, 1]
         for _ in range(tries):
             s = _random(state) % np.uint64(len(sources))
             sy, sx = sources[s, 0], sources[s, 1]

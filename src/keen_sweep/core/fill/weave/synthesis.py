@@ -13,8 +13,8 @@ from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.weave.compositing import lay_offsets
 from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
-from keen_sweep.core.fill.weave.scene import REACH, Level, Scene, hole_window, surroundings
-from keen_sweep.core.fill.weave.start import ALL_TRIES, TRIES, layers_of, peel_inwards
+from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, Level, Scene, hole_window, surroundings
+from keen_sweep.core.fill.weave.start import TOTAL_TRIES, TRIES_PER_PIXEL, layers_of, peel_inwards
 from keen_sweep.core.methods.offsets import start_from
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.setting import Setting
@@ -23,26 +23,26 @@ from keen_sweep.core.progress import Tick
 
 Field = NDArray[np.int32]
 Cost = NDArray[np.int32]
-# Rounds of search and vote at a start's coarsest level, and at others by how long the longer side is, pixels.
-ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
+# Rounds of search and vote: at the coarsest level, then by the longer side of a level, pixels.
+LEVEL_ROUNDS: dict[Quality, tuple[int, tuple[tuple[int, int], ...]]] = {
     Quality.FINE: (14, ((350, 8), (700, 5), (1 << 30, 2))),
     Quality.FAST: (8, ((350, 4), (700, 2), (1 << 30, 1))),
 }
-# Levels up to this long are searched everywhere, others near by.
-EVERYWHERE = 700
-NEAR_BY = 4
+# Levels up to this length are searched everywhere, longer ones only locally.
+GLOBAL_SEARCH_SIDE_PX = 700
+LOCAL_SPAN_PX = 4
 FIRST_SWEEPS = 5
-SWEEPS = 2
-# A level is done when a round changes a feature by less than this on average, sixteenths of a unit.
-STILL = 0.5
-# How far matches that are not allowed at a finer level are moved to where they are, pixels.
-NUDGE = 4
-AROUND_IT = ((0, 1), (0, -1), (1, 0), (-1, 0), (1, 1), (-1, -1), (1, -1), (-1, 1))
-# What bridges say of a pixel is where a start begins if they say it with so much weight.
-CERTAIN = 0.5
-GUIDE_COARSEST = 1.0
-GUIDE = 0.5
-BRIDGES = 2.0
+FURTHER_SWEEPS = 2
+# A level is finished when a round changes features by less than this on average, sixteenths of a unit.
+MIN_CHANGE = 0.5
+# How far a match that is not allowed at a finer level may be moved, pixels.
+MAX_NUDGE_PX = 4
+NEIGHBOUR_STEPS = ((0, 1), (0, -1), (1, 0), (-1, 0), (1, 1), (-1, -1), (1, -1), (-1, 1))
+# A start begins with what bridges say where they pull at least this much.
+MIN_START_PULL = 0.5
+COARSEST_GUIDE_PULL = 1.0
+GUIDE_PULL = 0.5
+BRIDGE_PULL = 2.0
 
 
 @dataclass
@@ -127,9 +127,9 @@ def places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
     rounds = 1 if quality == "fast" else 2
     chosen = np.zeros_like(field)
     for turn in range(rounds):
-        _match(level, here, field, cost, kind, SWEEPS, state)
+        _match(level, here, field, cost, kind, FURTHER_SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
-        best_over(level.inside, field, weights, REACH, chosen)
+        best_over(level.inside, field, weights, PATCH_RADIUS_PX, chosen)
         here[level.hole] = level.there[tuple(chosen[level.hole].T)]
         tick((turn + 1) / rounds)
     return chosen
@@ -140,9 +140,9 @@ def _match(
 ) -> None:
     """Measure the field by what is here now, and better it; in place."""
     setting = _setting(level, kind)
-    span = max(level.allowed.shape) // 2 if level.longest <= EVERYWHERE else NEAR_BY
-    measure(here, level.there, level.targets, field, cost, REACH, setting)
-    search(here, level.there, level.allowed, level.targets, field, cost, REACH, passes, span, state, setting)
+    span = max(level.allowed.shape) // 2 if level.longest <= GLOBAL_SEARCH_SIDE_PX else LOCAL_SPAN_PX
+    measure(here, level.there, level.targets, field, cost, PATCH_RADIUS_PX, setting)
+    search(here, level.there, level.allowed, level.targets, field, cost, PATCH_RADIUS_PX, passes, span, state, setting)
 
 
 def _setting(level: Level, kind: Kind) -> Setting:
@@ -166,7 +166,7 @@ def _first_level(scene: Scene, kind: Kind) -> int:
 
 
 def _rounds(level: Level, first: bool, quality: Quality) -> int:
-    coarsest, others = ROUNDS[quality]
+    coarsest, others = LEVEL_ROUNDS[quality]
     return coarsest if first else next(count for longest, count in others if level.longest <= longest)
 
 
@@ -190,12 +190,12 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
         seen, left = level.known.copy(), level.hole
         if kind.source == "lines" and number in scene.guides:
             guide = scene.guides[number]
-            strip = level.hole & (guide.pull >= CERTAIN)
+            strip = level.hole & (guide.pull >= MIN_START_PULL)
             here[strip] = guide.values[strip]
             seen, left = seen | strip, level.hole & ~strip
-        tries = int(np.clip(min(len(level.sources), ALL_TRIES // max(left.sum(), 1)), 150, TRIES))
-        peel_inwards(here, level.there, seen, layers_of(left), level.sources, field, REACH, tries, state)
-    measure(here, level.there, level.targets, field, cost, REACH, _setting(level, kind))
+        tries = int(np.clip(min(len(level.sources), TOTAL_TRIES // max(left.sum(), 1)), 150, TRIES_PER_PIXEL))
+        peel_inwards(here, level.there, seen, layers_of(left), level.sources, field, PATCH_RADIUS_PX, tries, state)
+    measure(here, level.there, level.targets, field, cost, PATCH_RADIUS_PX, _setting(level, kind))
     return field, cost, here
 
 
@@ -213,17 +213,17 @@ def _improve(
     guide: Guide | None, state: NDArray[np.uint64], tick: Tick,
 ) -> None:  # fmt: skip
     """Rounds of search and vote; field, cost and what is here change in place."""
-    pull = GUIDE_COARSEST if coarsest else GUIDE
+    pull = COARSEST_GUIDE_PULL if coarsest else GUIDE_PULL
     for turn in range(rounds):
-        _match(level, here, field, cost, kind, FIRST_SWEEPS if turn == 0 else SWEEPS, state)
+        _match(level, here, field, cost, kind, FIRST_SWEEPS if turn == 0 else FURTHER_SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
-        change = vote(here, level.there, level.inside, field, weights, REACH)
+        change = vote(here, level.there, level.inside, field, weights, PATCH_RADIUS_PX)
         if kind.guided:
             follow_guide(level, here, pull)
         if guide is not None and turn + 1 < rounds:
             follow_bridges(level, here, guide)
         tick((turn + 1) / rounds)
-        if change < STILL:
+        if change < MIN_CHANGE:
             break
 
 
@@ -236,14 +236,16 @@ def follow_guide(level: Level, here: Features, pull: float) -> None:
 
 def follow_bridges(level: Level, here: Features, guide: Guide) -> None:
     """Mix what bridges say into the hole's colours, in place."""
-    pull = BRIDGES * guide.pull[level.hole][:, None]
+    pull = BRIDGE_PULL * guide.pull[level.hole][:, None]
     now = here[level.hole][:, :3]
     here[level.hole, :3] = np.rint((now + pull * guide.values[level.hole][:, :3]) / (1 + pull)).astype(np.int16)
 
 
 def _origins(level: Level, field: Field, cost: Cost, kind: Kind) -> Field:
     chosen = np.zeros_like(field)
-    best_over(level.inside, field, weights_of(cost, level.targets, level.confident, kind.softness), REACH, chosen)
+    best_over(
+        level.inside, field, weights_of(cost, level.targets, level.confident, kind.softness), PATCH_RADIUS_PX, chosen
+    )
     return chosen
 
 
@@ -262,8 +264,8 @@ def _finer(
     candidate = 2 * field[tuple(at.T)] + absolute % 2
     candidate = np.clip(candidate, 0, np.array(level.allowed.shape) - 1)
     good = known & level.allowed[tuple(candidate.T)]
-    for step in range(1, NUDGE + 1):
-        for move in step * np.array(AROUND_IT):
+    for step in range(1, MAX_NUDGE_PX + 1):
+        for move in step * np.array(NEIGHBOUR_STEPS):
             open_still = known & ~good
             if not open_still.any():
                 break
@@ -279,7 +281,7 @@ def _finer(
     apart[tuple(level.targets[good].T)] = cost[tuple(at[good].T)]
     here = np.ascontiguousarray(level.there[level.window.slices]).copy()
     weights = weights_of(apart, level.targets, level.confident, kind.softness)
-    vote(here, level.there, level.inside, fine, weights, REACH)
+    vote(here, level.there, level.inside, fine, weights, PATCH_RADIUS_PX)
     return fine, apart, here
 
 

@@ -4,39 +4,42 @@ from __future__ import annotations
 
 import re
 
-# Words with which an order begins. Those that bring something in name it; those that take away do not. Some are
-# adjectives too ("clear sky", "cut grass") and order only when they point at something.
-AWAY = "remove|delete|erase|get rid of|take (?:away|out|off)|clean up|cut out|paint out"
-AWAY_AT = "clear|clean|cut|hide|drop|wipe|lose|paint over"
-BRING = "replace|fill|put|add|insert|make|turn|change|generate|create|extend|continue"
-BRING_AT = "paint|draw|show|use"
-AT = "the|this|that|these|those|it|them|him|her|all|every|everything|everyone|my|our|his|their|a|an|some|in|out"
-POLITE = re.compile(
+# Verbs that order a removal: their object is not what should appear.
+REMOVE_VERBS = "remove|delete|erase|get rid of|take (?:away|out|off)|clean up|cut out|paint out"
+# These are adjectives too ("clear sky", "cut grass") and order only before an article.
+REMOVE_VERBS_WITH_OBJECT = "clear|clean|cut|hide|drop|wipe|lose|paint over"
+# Verbs whose object should appear.
+BRING_VERBS = "replace|fill|put|add|insert|make|turn|change|generate|create|extend|continue"
+BRING_VERBS_WITH_OBJECT = "paint|draw|show|use"
+ARTICLE_WORDS = (
+    "the|this|that|these|those|it|them|him|her|all|every|everything|everyone|my|our|his|their|a|an|some|in|out"
+)
+POLITE_PREFIX = re.compile(
     r"^(?:please|kindly|(?:can|could|would) you|i (?:want|would like) (?:you )?to|you should|now|just)\s+",
     re.I,
 )
-ORDER = re.compile(
-    rf"^(?:(?P<away>(?:{AWAY})\b|(?:{AWAY_AT})\b(?=\s+(?:{AT})\b))"
-    rf"|(?P<bring>(?:{BRING})\b(?=\s+\S)|(?:{BRING_AT})\b(?=\s+(?:{AT})\b)))\s*(?P<rest>.*)$",
+ORDER_PATTERN = re.compile(
+    rf"^(?:(?P<away>(?:{REMOVE_VERBS})\b|(?:{REMOVE_VERBS_WITH_OBJECT})\b(?=\s+(?:{ARTICLE_WORDS})\b))"
+    rf"|(?P<bring>(?:{BRING_VERBS})\b(?=\s+\S)|(?:{BRING_VERBS_WITH_OBJECT})\b(?=\s+(?:{ARTICLE_WORDS})\b)))\s*(?P<rest>.*)$",
     re.I | re.S,
 )
-# What is to be seen comes after these.
-WITH = re.compile(r"\b(?:with|by|into|to|as|using)\b\s+(?P<what>.+)$", re.I | re.S)
-FILLER = re.compile(r"^(?:the|a|an|some|more|this|that|it|area|hole|there|here|of)\b\s*", re.I)
+# What should appear follows these words.
+REPLACEMENT_PATTERN = re.compile(r"\b(?:with|by|into|to|as|using)\b\s+(?P<what>.+)$", re.I | re.S)
+FILLER_PREFIX = re.compile(r"^(?:the|a|an|some|more|this|that|it|area|hole|there|here|of)\b\s*", re.I)
 
 
 def as_description(words: str) -> tuple[bool, str]:
     """Whether words are an order, and what should be seen there according to it: empty for the background."""
     rest = words.strip().rstrip(".!")
-    while (shorter := POLITE.sub("", rest)) != rest:
+    while (shorter := POLITE_PREFIX.sub("", rest)) != rest:
         rest = shorter
-    found = ORDER.match(rest)
+    found = ORDER_PATTERN.match(rest)
     if found is None:
         return False, words.strip()
     after = found["rest"].strip()
-    told = WITH.search(after)
+    told = REPLACEMENT_PATTERN.search(after)
     what = told["what"] if told else "" if found["away"] else after
-    while (shorter := FILLER.sub("", what)) != what:
+    while (shorter := FILLER_PREFIX.sub("", what)) != what:
         what = shorter
     return True, what.strip(" ,;")
 

@@ -13,10 +13,10 @@ from typing import Final
 # One way in which a material can look: mean and spread of some measures, by name.
 Looks = dict[str, tuple[float, float]]
 
-# Lightness and colour (L*a*b*), fine and coarse relief (log2 of a standard deviation of lightness), how much all lines
-# run one way (0 to 1), how much that is level (1) or upright (-1), and how far down the picture (0 to 1).
-MEASURES: Final = ("light", "red", "yellow", "fine", "coarse", "lined", "level", "down")
-EVERYWHERE: Final[Looks] = {
+# Lightness and colour (L*a*b*), fine and coarse relief (log2 of the standard deviation of lightness), how far all
+# lines run one way (0 to 1), whether that is level (1) or upright (-1), and how far down the picture (0 to 1).
+MEASURE_NAMES: Final = ("light", "red", "yellow", "fine", "coarse", "lined", "level", "down")
+OVERALL_LOOK: Final[Looks] = {
     "light": (50, 28),
     "red": (1, 11),
     "yellow": (7, 14),
@@ -27,7 +27,7 @@ EVERYWHERE: Final[Looks] = {
     "down": (0.5, 0.3),
 }
 
-LOOKS: Final[dict[str, tuple[Looks, ...]]] = {
+MATERIAL_LOOKS: Final[dict[str, tuple[Looks, ...]]] = {
     "sky": (
         {
             "light": (74, 16),
@@ -235,7 +235,7 @@ LOOKS: Final[dict[str, tuple[Looks, ...]]] = {
     "snow": ({"light": (91, 5), "red": (0, 2), "yellow": (-2, 4), "fine": (-0.2, 1.0), "down": (0.78, 0.18)},),
 }
 
-NAMES: Final[dict[str, str]] = {
+MATERIAL_WORDS: Final[dict[str, str]] = {
     "sky": "sky|skies|cloud|clouds|heaven",
     "water": "water|river|lake|pond|sea|ocean|stream|pool|waves?",
     "foliage": "foliage|leaf|leaves|hedges?|bush|bushes|shrubs?|trees?|plants?|ivy|forest|woods|greenery|topiary",
@@ -252,9 +252,11 @@ NAMES: Final[dict[str, str]] = {
     "cloth": "cloth|fabric|textile|curtains?|linen|canvas|carpet|blanket",
     "snow": "snow|ice",
 }
-_NAMED: Final = {material: re.compile(rf"\b(?:{names})\b", re.I) for material, names in NAMES.items()}
-# Words that name no material and need none.
-SMALL: Final = set(
+_MATERIAL_PATTERNS: Final = {
+    material: re.compile(rf"\b(?:{names})\b", re.I) for material, names in MATERIAL_WORDS.items()
+}
+# Words that name no material.
+STOP_WORDS: Final = set(
     "a an the and or of with some more only just plain simple clean same like as in on at to by no not but area ground "
     "background surface texture empty dark light bright old new green blue grey gray red brown white yellow dry wet "
     "soft wall floor short mown fresh clear cloudy".split()
@@ -263,9 +265,9 @@ SMALL: Final = set(
 
 def named_in(words: str) -> tuple[list[str], list[str]]:
     """The materials that words name, and the words that name none."""
-    found = [material for material, pattern in _NAMED.items() if pattern.search(words)]
+    found = [material for material, pattern in _MATERIAL_PATTERNS.items() if pattern.search(words)]
     rest = words
     for material in found:
-        rest = _NAMED[material].sub(" ", rest)
-    unknown = [word for word in re.findall(r"[^\W\d_]+", rest.lower()) if word not in SMALL]
+        rest = _MATERIAL_PATTERNS[material].sub(" ", rest)
+    unknown = [word for word in re.findall(r"[^\W\d_]+", rest.lower()) if word not in STOP_WORDS]
     return found, unknown

@@ -10,14 +10,15 @@ import skimage
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, EightBit, Floats, Numbers, Pixels
-from keen_sweep.core.fill.words.materials import EVERYWHERE, LOOKS, MEASURES
+from keen_sweep.core.fill.words.materials import MATERIAL_LOOKS, MEASURE_NAMES, OVERALL_LOOK
 from keen_sweep.core.photo.channels import to_eight_bit
 
-# The longer side at which a picture is looked at, pixels; and into about how many places it is parted.
-SEEN = 640
-PLACES = 700
-# A picture whose colours are weaker than this, in a*b*, has none.
-COLOURLESS = 1.5
+# Longer side at working size, pixels.
+WORKING_SIDE_PX = 640
+# Approximate number of superpixels.
+SEGMENT_COUNT = 700
+# A picture with a weaker mean chroma is treated as black and white, a*b*.
+MIN_CHROMA = 1.5
 
 
 @dataclass(frozen=True)
@@ -31,19 +32,19 @@ class Recognised:
 
     def where(self, materials: list[str], least: float) -> Bools:
         """The pixels (H, W) bool of places that are of one of some materials with at least this likelihood."""
-        names = list(LOOKS)
+        names = list(MATERIAL_LOOKS)
         share = self.shares[:, [names.index(material) for material in materials]].sum(axis=1)
         chosen = (share >= least)[self.places].astype(np.uint8)
         return np.asarray(cv2.resize(chosen, self.size, interpolation=cv2.INTER_NEAREST) > 0)
 
     def most(self, materials: list[str]) -> float:
         """How likely the likeliest place is of one of some materials."""
-        names = list(LOOKS)
+        names = list(MATERIAL_LOOKS)
         return float(self.shares[:, [names.index(material) for material in materials]].sum(axis=1).max())
 
 
 def looks(picture: EightBit) -> Floats:
-    """The measures of every pixel of a picture (h, w, 3), (h, w, 8), in the order of MEASURES."""
+    """The measures of every pixel of a picture (h, w, 3), (h, w, 8), in the order of MEASURE_NAMES."""
     lab = np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2Lab), np.float32)
     light = np.ascontiguousarray(lab[..., 0])
 
@@ -73,7 +74,7 @@ def looks(picture: EightBit) -> Floats:
 def recognised(picture: Pixels, unknown: Bools) -> Recognised:
     """The ground of a picture (H, W, 3); unknown (H, W) bool, what is to be filled, is of no material."""
     height, width = picture.shape[:2]
-    scale = min(1.0, SEEN / max(height, width))
+    scale = min(1.0, WORKING_SIDE_PX / max(height, width))
     size = (max(round(width * scale), 1), max(round(height * scale), 1))
     small = np.asarray(cv2.resize(to_eight_bit(picture), size, interpolation=cv2.INTER_AREA), np.uint8)
     gap = np.asarray(cv2.resize(unknown.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0)
@@ -81,7 +82,7 @@ def recognised(picture: Pixels, unknown: Bools) -> Recognised:
     around = cv2.dilate(gap.astype(np.uint8), np.ones((3, 3), np.uint8))
     measured = looks(np.asarray(cv2.inpaint(small, around, 3, cv2.INPAINT_NS), np.uint8))
     places = np.asarray(
-        skimage.segmentation.slic(small, n_segments=PLACES, compactness=12, sigma=1, start_label=0), np.int32
+        skimage.segmentation.slic(small, n_segments=SEGMENT_COUNT, compactness=12, sigma=1, start_label=0), np.int32
     )
     count = int(places.max()) + 1
     open_ground = ~gap
@@ -89,14 +90,18 @@ def recognised(picture: Pixels, unknown: Bools) -> Recognised:
     means = np.stack(
         [
             np.bincount(places[open_ground], measured[..., k][open_ground], minlength=count) / np.maximum(weight, 1)
-            for k in range(len(MEASURES))
+            for k in range(len(MEASURE_NAMES))
         ],
         axis=1,
     )
-    colourless = float(np.abs(measured[..., 1:3]).mean()) < COLOURLESS
+    colourless = float(np.abs(measured[..., 1:3]).mean()) < MIN_CHROMA
     skipped = {"red", "yellow"} if colourless else set()
     fits = np.stack(
-        [np.logaddexp.reduce([_fit(means, each, skipped) for each in ways], axis=0) for ways in LOOKS.values()], axis=1
+        [
+            np.logaddexp.reduce([_fit(means, each, skipped) for each in ways], axis=0)
+            for ways in MATERIAL_LOOKS.values()
+        ],
+        axis=1,
     )
     other = _fit(means, {}, skipped)
     top = np.maximum(fits.max(axis=1), other)
@@ -109,8 +114,8 @@ def recognised(picture: Pixels, unknown: Bools) -> Recognised:
 def _fit(means: Doubles, wanted: dict[str, tuple[float, float]], skipped: set[str]) -> Doubles:
     """The logarithm of how likely places with these measures (n, 8) are for one way to look."""
     out = np.zeros(len(means))
-    for k, name in enumerate(MEASURES):
+    for k, name in enumerate(MEASURE_NAMES):
         if name not in skipped:
-            mean, spread = wanted.get(name, EVERYWHERE[name])
+            mean, spread = wanted.get(name, OVERALL_LOOK[name])
             out -= 0.5 * ((means[:, k] - mean) / spread) ** 2 + np.log(spread)
     return out

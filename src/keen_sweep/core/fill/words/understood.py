@@ -14,17 +14,20 @@ from keen_sweep.core.fill.words.command import answer_to
 from keen_sweep.core.fill.words.materials import named_in
 from keen_sweep.core.fill.words.recognise import Recognised, recognised
 
-# How likely a place must be of a material to be drawn from, where that is more than nothing; and to be kept from.
-WANTED = 0.6
-FAINT = 0.15
-KEPT_FROM = 0.45
-# Less than this is too little to draw from, pixels, and as a share of the hole.
-LEAST = 2_500
-LEAST_SHARE = 0.4
-# Islands smaller than this share of the largest one are more often mistaken than not.
-ISLAND = 0.12
-# The rim of an area is this part of the picture's longer side.
-RIM = 110
+# Likelihood of the wanted material from which on a place is a source,
+MIN_SOURCE_LIKELIHOOD = 0.6
+# unless the likeliest place of the picture stays below this one.
+MIN_MAX_LIKELIHOOD = 0.15
+# Likelihood of a material to avoid from which on a place is excluded.
+MIN_AVOID_LIKELIHOOD = 0.45
+# Smallest source area, pixels,
+MIN_SOURCE_PIXELS = 2_500
+# and as a share of the hole.
+MIN_SOURCE_SHARE = 0.4
+# Islands smaller than this share of the largest are usually errors.
+MIN_ISLAND_SHARE = 0.12
+# The rim of an area is the picture's longer side divided by this.
+RIM_DIVISOR = 110
 
 
 @dataclass(frozen=True)
@@ -75,9 +78,9 @@ def understood(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understoo
     barred: Bools | None = None
     kept = [material for material in unwanted if material not in wanted]
     if kept:
-        near = _whole(ground.where(kept, KEPT_FROM) & ~hole, whole(picture))
+        near = _whole(ground.where(kept, MIN_AVOID_LIKELIHOOD) & ~hole, whole(picture))
         for material in kept:
-            (found if ground.most([material]) >= KEPT_FROM else missing).append(material)
+            (found if ground.most([material]) >= MIN_AVOID_LIKELIHOOD else missing).append(material)
         barred = near if near.any() else None
     if draw_from is not None:
         foreign = ~(draw_from | hole)
@@ -104,16 +107,16 @@ def check_words(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understo
 def _there(ground: Recognised, material: str, hole: Bools) -> Bools | None:
     """Where a material is; a picture that shows it only faintly shows it where it is likeliest. None if nowhere."""
     most = ground.most([material])
-    if most < FAINT:
+    if most < MIN_MAX_LIKELIHOOD:
         return None
-    area = _islands(ground.where([material], min(WANTED, 0.7 * most)) & ~hole)
-    least = max(min(LEAST, hole.size / 50), LEAST_SHARE * min(hole.sum(), 20_000))
+    area = _islands(ground.where([material], min(MIN_SOURCE_LIKELIHOOD, 0.7 * most)) & ~hole)
+    least = max(min(MIN_SOURCE_PIXELS, hole.size / 50), MIN_SOURCE_SHARE * min(hole.sum(), 20_000))
     return area if area.sum() >= least else None
 
 
 def _inner(area: Bools, hole: Bools) -> Bools:
     """An area less its rim, if that leaves enough: places straddle the border of two materials."""
-    size = 2 * max(round(max(hole.shape) / RIM), 2) + 1
+    size = 2 * max(round(max(hole.shape) / RIM_DIVISOR), 2) + 1
     square = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
     # Beside the hole nothing is known that would tell the material from another.
     shrunk = cv2.erode((area | hole).astype(np.uint8), square, borderValue=1) > 0
@@ -127,7 +130,7 @@ def _islands(area: Bools) -> Bools:
     if count <= 2:
         return area
     sizes = stats[1:, cv2.CC_STAT_AREA]
-    kept = np.concatenate([[False], sizes >= ISLAND * sizes.max()])
+    kept = np.concatenate([[False], sizes >= MIN_ISLAND_SHARE * sizes.max()])
     return np.asarray(kept[labels])
 
 
@@ -145,7 +148,7 @@ def _near(area: Bools, hole: Bools) -> Bools:
     reach = max(tight.width, tight.height, 96)
     for times in (1, 2, 4):
         box = tight.grow(times * reach, picture)
-        if area[box.slices].sum() >= max(3 * hole.sum(), LEAST):
+        if area[box.slices].sum() >= max(3 * hole.sum(), MIN_SOURCE_PIXELS):
             out = np.zeros_like(area)
             out[box.slices] = area[box.slices]
             return out

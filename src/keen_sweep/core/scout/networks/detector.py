@@ -17,19 +17,20 @@ from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.network import Session
 from keen_sweep.core.scout.networks.graph import as_onnx
-from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, read_weights
+from keen_sweep.core.scout.networks.weights import DETECTOR_GRAPH, DETECTOR_WEIGHTS, read_weights
 
-SIZE = 416
-STRIDES = (8, 16, 32)
-DISTANCES = 11
-MEAN = (103.53, 116.28, 123.675)
-SPREAD = (57.375, 57.12, 58.395)
-PAD = 114
-# Two boxes of a kind are one thing when they overlap so much, or when one lies in the other.
-SAME = 0.45
-WITHIN = 0.8
+INPUT_SIDE_PX = 416
+GRID_STRIDES = (8, 16, 32)
+DISTANCE_BINS = 11
+INPUT_MEAN = (103.53, 116.28, 123.675)
+INPUT_DEVIATION = (57.375, 57.12, 58.395)
+PADDING_VALUE = 114
+# Two boxes of one kind are the same thing when they overlap this much (intersection over union),
+MAX_OVERLAP = 0.45
+# or when this share of one lies in the other.
+MAX_CONTAINED_SHARE = 0.8
 
-NAMES = (
+KIND_NAMES = (
     "person,bicycle,car,motorcycle,airplane,bus,train,truck,boat,traffic light,fire hydrant,stop sign,parking meter,"
     "bench,bird,cat,dog,horse,sheep,cow,elephant,bear,zebra,giraffe,backpack,umbrella,handbag,tie,suitcase,frisbee,"
     "skis,snowboard,sports ball,kite,baseball bat,baseball glove,skateboard,surfboard,tennis racket,bottle,wine glass,"
@@ -41,7 +42,8 @@ NAMES = (
 
 @dataclass(frozen=True)
 class Seen:
-    """Something the detector sees: its kind (one of NAMES), a score of 0 to 1, and left, top, right, bottom, pixels."""
+    """Something the detector sees: its kind (one of KIND_NAMES), a score of 0 to 1, and left, top, right, bottom,
+    pixels."""
 
     kind: str
     score: float
@@ -56,28 +58,28 @@ class Seen:
         return max(self.box[2] - self.box[0], 0.0) * max(self.height, 0.0)
 
 
-def detect(picture: EightBit, least: float, kinds: Sequence[str] = NAMES) -> list[Seen]:
+def detect(picture: EightBit, least: float, kinds: Sequence[str] = KIND_NAMES) -> list[Seen]:
     """What is in a picture (H, W, 3) sRGB, surest first, with a score of at least least. Raises NoWeights."""
     height, width = picture.shape[:2]
-    scale = SIZE / max(height, width)
+    scale = INPUT_SIDE_PX / max(height, width)
     size = (max(round(width * scale), 1), max(round(height * scale), 1))
     small = cv2.resize(picture, size, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_LINEAR)
-    left, top = (SIZE - size[0]) // 2, (SIZE - size[1]) // 2
+    left, top = (INPUT_SIDE_PX - size[0]) // 2, (INPUT_SIDE_PX - size[1]) // 2
     # The picture keeps its shape: the rest of the square is grey.
-    square = np.full((SIZE, SIZE, 3), PAD, np.float32)
+    square = np.full((INPUT_SIDE_PX, INPUT_SIDE_PX, 3), PADDING_VALUE, np.float32)
     square[top : top + size[1], left : left + size[0]] = small[..., ::-1]
-    square = np.asarray((square - np.array(MEAN)) / np.array(SPREAD), np.float32)
+    square = np.asarray((square - np.array(INPUT_MEAN)) / np.array(INPUT_DEVIATION), np.float32)
     session, outputs = _session()
     answers = session.run(outputs, {session.get_inputs()[0].name: square.transpose(2, 0, 1)[None]})
-    wanted = [NAMES.index(kind) for kind in kinds]
+    wanted = [KIND_NAMES.index(kind) for kind in kinds]
     found = []
-    for stride, scores, spread in zip(STRIDES, answers[:3], answers[3:], strict=True):
+    for stride, scores, spread in zip(GRID_STRIDES, answers[:3], answers[3:], strict=True):
         best = scores[0][:, wanted]
         kind = best.argmax(axis=1)
         score = best.max(axis=1)
         for cell in np.nonzero(score >= least)[0]:
-            row, column = divmod(int(cell), SIZE // stride)
-            reach = _means(spread[0][cell].reshape(4, DISTANCES)) * stride
+            row, column = divmod(int(cell), INPUT_SIDE_PX // stride)
+            reach = _means(spread[0][cell].reshape(4, DISTANCE_BINS)) * stride
             x, y = (column + 0.5) * stride, (row + 0.5) * stride
             box = (x - reach[0] - left, y - reach[1] - top, x + reach[2] - left, y + reach[3] - top)
             found.append(Seen(kinds[kind[cell]], float(score[cell]), _cut(box, scale, width, height)))
@@ -102,12 +104,12 @@ def overlap(a: Seen, b: Seen) -> float:
 
 def _same(a: Seen, b: Seen) -> bool:
     shared = overlap(a, b)
-    return shared > SAME * (a.area + b.area - shared) or shared > WITHIN * min(a.area, b.area)
+    return shared > MAX_OVERLAP * (a.area + b.area - shared) or shared > MAX_CONTAINED_SHARE * min(a.area, b.area)
 
 
 def _means(logits: Floats) -> Floats:
     weight = np.exp(logits - logits.max(axis=1, keepdims=True))
-    return np.asarray((weight * np.arange(DISTANCES)).sum(axis=1) / weight.sum(axis=1), np.float32)
+    return np.asarray((weight * np.arange(DISTANCE_BINS)).sum(axis=1) / weight.sum(axis=1), np.float32)
 
 
 def _cut(
@@ -122,7 +124,7 @@ def _session() -> tuple[Session, list[str]]:
     """The network and its outputs in order: scores of the three strides, then their boxes."""
     import onnxruntime
 
-    model = as_onnx(read_weights(DETECTOR_GRAPH), read_weights(DETECTOR))
+    model = as_onnx(read_weights(DETECTOR_GRAPH), read_weights(DETECTOR_WEIGHTS))
     options = onnxruntime.SessionOptions()
     options.intra_op_num_threads = 2
     try:
@@ -130,8 +132,12 @@ def _session() -> tuple[Session, list[str]]:
     except Exception as error:
         raise NoWeights(f"The detector cannot be loaded: {error}") from error
     shapes = {each.name: tuple(each.shape) for each in session.get_outputs()}
-    cells = [(SIZE // stride) ** 2 for stride in STRIDES]
+    cells = [(INPUT_SIDE_PX // stride) ** 2 for stride in GRID_STRIDES]
     names = [
-        n for width in (len(NAMES), 4 * DISTANCES) for c in cells for n, s in shapes.items() if s[1:] == (c, width)
+        n
+        for width in (len(KIND_NAMES), 4 * DISTANCE_BINS)
+        for c in cells
+        for n, s in shapes.items()
+        if s[1:] == (c, width)
     ]
     return session, names

