@@ -123,19 +123,3 @@ def test_no_module_of_the_front_end_needs_itself() -> None:
     }
     assert sum(map(len, needs.values())) > len(modules)
     TopologicalSorter(needs).prepare()
-
-
-# What a command is given is told option by option, and a migration step by step.
-LONG = {"cli/fill.py", "store/migrations/versions/0001_first_tables.py"}
-
-
-def test_no_function_is_longer_than_a_page() -> None:
-    """Sixty lines, what it says of itself included."""
-    long = []
-    for file in ROOT.rglob("*.py"):
-        name = str(file.relative_to(ROOT))
-        for node in ast.walk(ast.parse(file.read_text())):
-            if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and name not in LONG:
-                lines = (node.end_lineno or 0) - node.lineno + 1
-                long += [f"{name}: {node.name} has {lines} lines"] * (lines > 60)
-    assert not long, "\n".join(long)

@@ -16,6 +16,17 @@ QUIET = [
 # Most tests mark to the pixel; a newcomer finds Cling on. A page that has not been opened yet has no storage.
 CLING_OFF = """location.protocol === 'http:' &&
   (localStorage.getItem('desk.cling') ?? localStorage.setItem('desk.cling', 'false'))"""
+# A mark that rests asks for advice, which takes a second of both processors; few tests read it.
+ADVICE_OFF = """{
+  const send = window.fetch;
+  const nothing = JSON.stringify({ advice: [], proposals: [], strays: [] });
+  window.fetch = async (input, init) => {
+    const asked = new Request(input, init);
+    return /\\/advice$/.test(new URL(asked.url).pathname)
+      ? new Response(nothing, { headers: { 'Content-Type': 'application/json' } })
+      : send(asked);
+  };
+}"""
 # A desk that is opened asks the scouts to look, which takes seconds of a processor; few tests need them. Done in the
 # page, since a route of the browser's would turn its cache off.
 SCOUTS_OFF = """{

@@ -9,7 +9,7 @@ from typing import Any
 
 from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Error, Page, Request
 
-from tests.support.browser import CLING_OFF, SCOUTS_OFF
+from tests.support.browser import ADVICE_OFF, CLING_OFF, SCOUTS_OFF
 
 EVIDENCE = Path(__file__).parents[2] / ".flaky"
 # How much of what a request carried is kept, bytes.
@@ -28,15 +28,18 @@ class Contexts:
     browser: Browser
     _kept: dict[str, BrowserContext] = field(default_factory=dict)
 
-    def get(self, cling: bool, scouts: bool, **options: Any) -> BrowserContext:
-        """A context as a new one would be; cling: it is on from the start; scouts: they look when a desk is opened."""
-        key = f"{cling} {scouts} {sorted(options.items())}"
+    def get(self, cling: bool, scouts: bool, advice: bool, **options: Any) -> BrowserContext:
+        """A context as a new one would be; cling: it is on from the start; scouts: they search when a desk is opened;
+        advice: the server is asked for advice on marks."""
+        key = f"{cling} {scouts} {advice} {sorted(options.items())}"
         if key not in self._kept:
             made = self._kept[key] = self.browser.new_context(**(options or DESKTOP))
             if not cling:
                 made.add_init_script(CLING_OFF)
             if not scouts:
                 made.add_init_script(SCOUTS_OFF)
+            if not advice:
+                made.add_init_script(ADVICE_OFF)
             made.tracing.start(snapshots=False)
         self._kept[key].tracing.start_chunk()
         return self._kept[key]

@@ -83,7 +83,8 @@ def contexts(browser: Browser) -> Contexts:
 @pytest.fixture
 def blank(contexts: Contexts, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page that shows nothing yet."""
-    context = contexts.get(cling="newcomer" in request.keywords, scouts="scouts" in request.keywords)
+    asked = request.keywords
+    context = contexts.get(cling="newcomer" in asked, scouts="scouts" in asked, advice="advice" in asked)
     made = context.new_page()
     made.set_default_timeout(PAGE_MS)
     watched = watch(made, request)

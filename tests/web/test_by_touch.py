@@ -21,7 +21,9 @@ Point = tuple[float, float]
 def tablet(contexts: Contexts, application: Application, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page on a screen of twice the density that is touched."""
     screen = {"width": 1180, "height": 820}
-    context = contexts.get(cling=False, scouts=False, viewport=screen, has_touch=True, device_scale_factor=2)
+    context = contexts.get(
+        cling=False, scouts=False, advice=False, viewport=screen, has_touch=True, device_scale_factor=2
+    )
     made = context.new_page()
     made.set_default_timeout(PAGE_MS)
     watch(made, request)

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import imagecodecs
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.support.desk import SIZE, brush, mask_colour, mask_of, place, state, stroke, until
@@ -114,6 +115,7 @@ def test_cling_takes_the_thing_and_its_margin(desk: Page) -> None:
     assert page.get_by_label("Margin in px").input_value() != "0"
 
 
+@pytest.mark.advice
 def test_a_guard_holds_against_masks(desk: Page) -> None:
     page = desk
     page.get_by_role("button", name="Guard", exact=True).click()

@@ -5,6 +5,7 @@ import re
 
 import imagecodecs
 import numpy as np
+import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
@@ -179,6 +180,7 @@ def plant(application: Application, frame: int) -> None:
         library.close()
 
 
+@pytest.mark.advice
 def test_a_stroke_that_runs_into_somebody_is_told_and_one_key_keeps_it_off(
     desk: Page, application: Application
 ) -> None:

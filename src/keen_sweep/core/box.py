@@ -8,7 +8,19 @@ from pydantic import BaseModel, ConfigDict
 
 
 class Box(BaseModel):
-    """A rectangle of whole pixels: left, top, width, height. Right and bottom are exclusive."""
+    """A rectangle of whole pixels; right and bottom are exclusive.
+
+    Attributes
+    ----------
+    x : int
+        Left column.
+    y : int
+        Top row.
+    width : int
+        Width, pixels.
+    height : int
+        Height, pixels.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -74,12 +86,34 @@ class Box(BaseModel):
 
 
 def whole(pixels: NDArray[np.generic]) -> Box:
-    """The box of a whole (H, W, ...) array."""
+    """Box of a whole array.
+
+    Parameters
+    ----------
+    pixels : (H, W, ...) array
+        The array.
+
+    Returns
+    -------
+    Box
+        The box.
+    """
     return Box(x=0, y=0, width=int(pixels.shape[1]), height=int(pixels.shape[0]))
 
 
 def box_of(mask: NDArray[np.generic]) -> Box:
-    """The tightest box round the non-zero pixels of an (H, W) array; an empty box if there are none."""
+    """Smallest box that contains all non-zero pixels.
+
+    Parameters
+    ----------
+    mask : (H, W) array
+        The array.
+
+    Returns
+    -------
+    Box
+        The box; empty if there are none.
+    """
     rows = np.flatnonzero(mask.any(axis=1))
     if rows.size == 0:
         return Box(x=0, y=0, width=0, height=0)

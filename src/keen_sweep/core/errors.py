@@ -12,9 +12,19 @@ Remedy = Literal["smaller", "key", "credits", "price", "later", "set-up"]
 
 
 class KeenSweepError(Exception):
-    """What went wrong, in a sentence; never a traceback for the user to read.
+    """An error with a sentence for the user.
 
-    remedy: what helps: a smaller area, the key, more credits, a yes to the price, waiting, a new set-up; or nothing.
+    Attributes
+    ----------
+    status : ClassVar[int]
+        HTTP status.
+    kind : ClassVar[str]
+        Identifies the error for programs.
+    title : ClassVar[str]
+        Short title.
+    remedy : Remedy or None
+        What helps: a smaller area, the key, more credits, agreeing to the price, waiting, a new set-up; or
+        None.
     """
 
     status: ClassVar[int] = 400
@@ -24,7 +34,7 @@ class KeenSweepError(Exception):
 
 
 class BadPicture(KeenSweepError):
-    """A file that cannot be used as a picture, or a picture that cannot be written as asked."""
+    """A file that cannot be used as a picture, or a picture that cannot be written as requested."""
 
     status, kind, title = 422, "bad-picture", "The picture cannot be used"
 
@@ -36,70 +46,81 @@ class BadMask(KeenSweepError):
 
 
 class BadRequest(KeenSweepError):
-    """A request that makes no sense as it stands."""
+    """A request that is not valid."""
 
     status, kind, title = 400, "bad-request", "The request is not valid"
 
 
 class NotFound(KeenSweepError):
-    """Something asked for is not, or no longer, there."""
+    """Something that does not exist, or no longer does."""
 
     status, kind, title = 404, "not-found", "Not there"
 
 
 class Conflict(KeenSweepError):
-    """Something cannot be done now because of what else is going on."""
+    """Something that is not possible now because of other work."""
 
     status, kind, title = 409, "conflict", "Not possible now"
 
 
 class Outdated(KeenSweepError):
-    """Something was changed since whoever asks looked at it."""
+    """Something that was changed since the client read it."""
 
     status, kind, title = 412, "outdated", "Changed meanwhile"
 
 
 class BeyondScope(KeenSweepError):
-    """What was asked for is beyond what whoever asks may do."""
+    """Something that this client is not allowed to do."""
 
     status, kind, title = 403, "scope", "Beyond this token"
 
 
 class AlreadyThere(Conflict):
-    """A picture that is in its shoot already, by its content."""
+    """A picture that is already in its shoot, by its content."""
 
     kind, title = "already-there", "There already"
 
 
 class NotTheSamePlace(KeenSweepError):
-    """Two frames that cannot be aligned, since they do not show the same place, or not in a way that can be told."""
+    """Two frames that cannot be aligned because they do not show the same place, or not recognisably."""
 
     status, kind, title = 422, "not-the-same-place", "The frames cannot be aligned"
 
 
 class LibraryTrouble(KeenSweepError):
-    """The library folder cannot be read or written: full disk, no permission, in use, damaged."""
+    """The library folder cannot be read or written: disk full, no permission, in use, damaged."""
 
     status, kind, title = 507, "library-trouble", "The library cannot be used"
 
 
 class Cancelled(KeenSweepError):
-    """Work was stopped because somebody asked for it."""
+    """Work that was stopped on request."""
 
     status, kind, title = 409, "cancelled", "Cancelled"
 
 
 class NoWeights(KeenSweepError):
-    """A network that scouts need is not installed, or damaged."""
+    """A network that scouts need is missing or damaged.
+
+    Attributes
+    ----------
+    remedy : Remedy or None
+        What helps.
+    """
 
     status, kind, title = 503, "no-weights", "A network is missing"
     remedy: Remedy | None = "set-up"
 
 
 class ModelTrouble(KeenSweepError):
-    """A generative model cannot be loaded, broke off, refused, or gave something that is no picture.
+    """A generative model that cannot be loaded, failed, refused, or returned no picture.
 
-    Each says for itself what helps besides a local method.
+    Parameters
+    ----------
+    message : str
+        One sentence for the user.
+    remedy : Remedy or None
+        What helps besides a local method.
     """
 
     status, kind, title = 502, "model-trouble", "The model cannot do it"

@@ -12,7 +12,17 @@ Tensor = NDArray[np.generic]
 
 
 class End(Protocol):
-    """What goes into a graph or comes out of it; shape: a word stands for a side that may be any."""
+    """Input or output of a graph.
+
+    Attributes
+    ----------
+    name : str
+        Its name.
+    type : str
+        Its element type.
+    shape : sequence of int or str or None
+        Its sides; a word stands for any size.
+    """
 
     name: str
     type: str
@@ -20,7 +30,7 @@ class End(Protocol):
 
 
 class Session(Protocol):
-    """A graph that is loaded (ONNX Runtime)."""
+    """A loaded graph (ONNX Runtime)."""
 
     def get_inputs(self) -> Sequence[End]: ...
 
@@ -31,7 +41,7 @@ class Session(Protocol):
 
 
 class Interpreter(Protocol):
-    """A graph that is loaded (LiteRT); tensors by their index."""
+    """A loaded graph (LiteRT); tensors by index."""
 
     def set_tensor(self, index: int, value: Tensor) -> None: ...
 

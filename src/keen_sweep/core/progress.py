@@ -11,11 +11,34 @@ Tick = Callable[[float], None]
 
 
 def unwatched(_share: float, _doing: str) -> None:
-    """No-op progress callback."""
+    """No-op progress callback.
+
+    Parameters
+    ----------
+    _share : float
+        Share that is done, 0 to 1.
+    _doing : str
+        What is being done.
+    """
 
 
 def part_of(progress: Progress, start: float, end: float) -> Progress:
-    """Progress of one part of some work: what the part reports from 0 to 1 is reported from start to end."""
+    """Progress of a part of some work.
+
+    Parameters
+    ----------
+    progress : Progress
+        Progress of the whole.
+    start : float
+        Share of the whole at which the part starts.
+    end : float
+        Share of the whole at which it ends.
+
+    Returns
+    -------
+    Progress
+        Progress of the part, 0 to 1.
+    """
 
     def report(share: float, doing: str) -> None:
         progress(start + (end - start) * share, doing)

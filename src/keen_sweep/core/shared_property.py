@@ -17,9 +17,14 @@ _making = Lock()
 
 
 class shared_property(Generic[T]):
-    """A property of an instance that whichever thread asks first computes; those that ask meanwhile wait for it alone.
+    """A property that is computed by the first thread that reads it; others wait for it.
 
-    An error is not kept: the next thread that asks computes it again.
+    An error is not stored: the next thread computes it again.
+
+    Parameters
+    ----------
+    compute : callable
+        Computes the value from the instance.
     """
 
     def __init__(self, compute: Callable[[Any], T]) -> None:

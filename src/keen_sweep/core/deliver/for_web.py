@@ -21,8 +21,24 @@ SHARPEN_AMOUNT = 0.55
 
 
 def for_web(picture: Picture, longest: int, sharpen: bool) -> Picture:
-    """A picture in sRGB whose longer side is at most so many pixels; never made larger. What the file says is kept, but
-    for its profile, which is that of sRGB, and the orientation: it is upright."""
+    """Convert a picture for the web: sRGB, upright, reduced, optionally sharpened.
+
+    All other metadata is kept.
+
+    Parameters
+    ----------
+    picture : Picture
+        The picture.
+    longest : int
+        Longer side at most, pixels; the picture is never enlarged.
+    sharpen : bool
+        Whether to sharpen it for screens.
+
+    Returns
+    -------
+    Picture
+        The converted picture.
+    """
     pixels = _in_srgb(picture.pixels, picture.metadata.icc)
     height, width = pixels.shape[:2]
     share = min(1.0, longest / max(height, width))

@@ -27,11 +27,29 @@ YCBCR_SPACE = "JCS_YCbCr"
 
 
 def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | None = None) -> bytes:
-    """The original with what changed coded anew.
+    """Change a JPEG only in the blocks that contain changed pixels; all other blocks and segments are copied
+    byte for byte.
 
-    before, after: (H, W, 3) uint8 as stored, not turned: what the original decodes to, and what it is to become. xmp
-    takes the place of the original's, None keeps it. All other segments are the original's, byte for byte. Raises
-    BadPicture for a JPEG whose components are not grey, RGB or YCbCr.
+    Parameters
+    ----------
+    original : Path
+        The original file.
+    before : (H, W, 3) uint8
+        Its decoded pixels, as stored.
+    after : (H, W, 3) uint8
+        The wanted pixels, as stored.
+    xmp : bytes or None, optional
+        Replaces the original's XMP packet; None keeps it.
+
+    Returns
+    -------
+    bytes
+        The new file.
+
+    Raises
+    ------
+    BadPicture
+        The JPEG's components are not grey, RGB or YCbCr.
     """
     import jpeglib
 
@@ -60,7 +78,20 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
 
 
 def differs(before: Pixels, after: Pixels) -> Bools:
-    """Where two pictures (H, W, 3) are not the same, (H, W)."""
+    """Where two pictures differ.
+
+    Parameters
+    ----------
+    before : (H, W, 3) uint8 or uint16
+        The first picture.
+    after : (H, W, 3) of the same dtype
+        The second picture.
+
+    Returns
+    -------
+    (H, W) bool
+        True where they differ.
+    """
     out = np.asarray(before[..., 0] != after[..., 0], np.bool_)
     out |= before[..., 1] != after[..., 1]
     out |= before[..., 2] != after[..., 2]
@@ -68,7 +99,22 @@ def differs(before: Pixels, after: Pixels) -> Bools:
 
 
 def touched_units(changed: Bools, tall: int, wide: int) -> Bools:
-    """Which units of so many rows and columns hold a changed pixel (H, W): (ceil(H / tall), ceil(W / wide))."""
+    """Which units of a grid contain changed pixels.
+
+    Parameters
+    ----------
+    changed : (H, W) bool
+        The changed pixels.
+    tall : int
+        Rows of a unit.
+    wide : int
+        Columns of a unit.
+
+    Returns
+    -------
+    (ceil(H / tall), ceil(W / wide)) bool
+        True for units with changed pixels.
+    """
     height, width = changed.shape
     rows, columns = -(-height // tall), -(-width // wide)
     framed = np.zeros((rows * tall, columns * wide), np.bool_)

@@ -29,8 +29,26 @@ def layered_tiff(
     metadata: Metadata,
     alphas: tuple[Pixels, Pixels] | None = None,
 ) -> bytes:
-    """A page for each layer, with its name, its place (in inches at the file's resolution) and its transparency; alphas
-    (H, W): that of the original and of the merged picture, if they have any."""
+    """Encode layers as pages of a TIFF, each with its name, position and transparency.
+
+    Parameters
+    ----------
+    original : (H, W, 3) uint8 or uint16
+        The picture as shot.
+    merged : (H, W, 3) of the same dtype
+        All layers together.
+    layers : sequence of Layer
+        The layers, bottom to top.
+    metadata : Metadata
+        Metadata of the original.
+    alphas : pair of (H, W), or None, optional
+        Transparency of the original and of the merged picture.
+
+    Returns
+    -------
+    bytes
+        The file.
+    """
     clear, merged_clear = alphas or (None, None)
     across, down = metadata.resolution or (72.0, 72.0)
     big = original.nbytes * 2 + sum(layer.pixels.nbytes * 2 for layer in layers) > MAX_CLASSIC_BYTES

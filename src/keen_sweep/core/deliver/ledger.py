@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 
 class Way(StrEnum):
-    """How a part of a picture came about, in a word for clients."""
+    """How a part of a picture was made, one word for programs."""
 
     WOVEN = "woven"  # from other places of the picture
     CONTINUED = "continued"  # its surroundings, smoothly
@@ -20,11 +20,36 @@ class Way(StrEnum):
 
 
 class Entry(BaseModel):
-    """One thing that was done: a sweep, or all touch-ups of one brush.
+    """One step of the ledger: a sweep, or all touch-ups with one brush.
 
-    share: of the picture's area, per cent. engine: program and method; model, sha256, service: of a generative model;
-    sisters: the frames that pixels were borrowed from; credits: what it cost; provisional: the photographer has not
-    picked it, it is the best of its first fill.
+    Attributes
+    ----------
+    name : str
+        Its name.
+    way : Way
+        How it was made.
+    share : float
+        Share of the picture's area, per cent.
+    engine : str
+        Program and method.
+    model : str
+        Name of the generative model.
+    sha256 : str
+        Hash of the model.
+    service : str
+        Address of the generation service.
+    sisters : tuple of str
+        Frames that pixels were borrowed from.
+    hint : str
+        What should be seen there.
+    avoid : str
+        What must not be seen there.
+    seed : int or None
+        Seed of the take.
+    credits : float
+        Cost in credits.
+    provisional : bool
+        Whether it is the best take of a fill and was not picked by the photographer.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -45,7 +70,15 @@ class Entry(BaseModel):
 
 
 class Ledger(BaseModel):
-    """All of one frame, from bottom to top."""
+    """All steps of one frame.
+
+    Attributes
+    ----------
+    frame : str
+        Name of the frame.
+    entries : tuple of Entry
+        The steps, bottom to top.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -67,8 +100,19 @@ HUMAN_EDITS_TERM = "humanEdits"
 
 
 def source_type(ledger: Ledger) -> str | None:
-    """The term of IPTC's vocabulary for how a picture came about, as an address: the farthest from a plain capture
-    that applies to a part of it. None for a picture as shot, of which only its own file can tell."""
+    """IPTC digital source type of a picture: the one farthest from a plain capture that applies to a part of
+    it.
+
+    Parameters
+    ----------
+    ledger : Ledger
+        The ledger.
+
+    Returns
+    -------
+    str or None
+        Address of the term; None for a picture as shot, whose own file says what it is.
+    """
     ways = {entry.way for entry in ledger.entries}
     if not ways:
         return None

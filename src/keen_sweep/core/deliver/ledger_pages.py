@@ -25,7 +25,20 @@ th { font-size: .85em; } td.n { text-align: right; } p { margin: .2em 0; }
 
 
 def as_csv(ledgers: Sequence[Ledger]) -> str:
-    """A line for each entry (RFC 4180). What a spreadsheet could take for a formula is told as text."""
+    """Ledgers as CSV (RFC 4180), one line for each step.
+
+    What a spreadsheet could execute as a formula is escaped.
+
+    Parameters
+    ----------
+    ledgers : sequence of Ledger
+        The ledgers.
+
+    Returns
+    -------
+    str
+        The text.
+    """
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(CSV_COLUMNS)
@@ -36,7 +49,22 @@ def as_csv(ledgers: Sequence[Ledger]) -> str:
 
 
 def as_page(ledgers: Sequence[Ledger], title: str, day: date) -> str:
-    """A page of HTML that stands by itself, to be printed or sent."""
+    """Ledgers as a self-contained HTML page, to be printed or sent.
+
+    Parameters
+    ----------
+    ledgers : sequence of Ledger
+        The ledgers.
+    title : str
+        Title of the page.
+    day : date
+        Date on the page.
+
+    Returns
+    -------
+    str
+        The page.
+    """
     parts = [_frame(ledger) for ledger in ledgers]
     done = sum(1 for ledger in ledgers if ledger.entries)
     some = f"{len(ledgers)} picture{'' if len(ledgers) == 1 else 's'}, {done} of them changed"

@@ -24,7 +24,23 @@ MAX_NAME_CHARS = 180
 
 @dataclass(frozen=True)
 class Facts:
-    """What a name may be made of."""
+    """What a file name can contain.
+
+    Attributes
+    ----------
+    name : str
+        Name of the picture.
+    shoot : str
+        Name of the shoot.
+    number : int
+        Number of the picture, from 1.
+    count : int
+        Number of pictures.
+    size : int
+        Longer side, pixels.
+    day : date
+        Date of delivery.
+    """
 
     name: str
     shoot: str
@@ -35,8 +51,27 @@ class Facts:
 
 
 def file_name(pattern: str, facts: Facts, suffix: str) -> str:
-    """The name of a file below the folder it goes to, slashes making folders. Raises BadRequest for a pattern that asks
-    for something unknown, leaves the folder, or makes no name."""
+    """Name of a delivered file below its folder; slashes create folders.
+
+    Parameters
+    ----------
+    pattern : str
+        The pattern.
+    facts : Facts
+        Values of its fields.
+    suffix : str
+        File name extension.
+
+    Returns
+    -------
+    str
+        The name.
+
+    Raises
+    ------
+    BadRequest
+        The pattern has an unknown field, leaves the folder, or gives no valid name.
+    """
     digits = len(str(facts.count))
     told = {
         "name": _one(facts.name),
@@ -57,7 +92,18 @@ def file_name(pattern: str, facts: Facts, suffix: str) -> str:
 
 
 def collisions(names: list[str]) -> list[str]:
-    """Names that several files would have, as file systems see it that do not tell capitals apart."""
+    """Names that occur more than once, ignoring case as some file systems do.
+
+    Parameters
+    ----------
+    names : list of str
+        The names.
+
+    Returns
+    -------
+    list of str
+        The colliding names.
+    """
     seen: dict[str, int] = {}
     for name in names:
         seen[name.casefold()] = seen.get(name.casefold(), 0) + 1

@@ -27,9 +27,26 @@ def openraster(
     metadata: Metadata,
     alphas: tuple[Pixels, Pixels] | None = None,
 ) -> bytes:
-    """A layered file: the original (H, W, 3) as the lowest layer, the others on it, from bottom to top; merged is what
-    all that is shown gives together; alphas (H, W): the transparency of both, if they have any. All in the original's
-    bit depth, with its profile."""
+    """Encode layers as an OpenRaster file in the original's bit depth, with its profile.
+
+    Parameters
+    ----------
+    original : (H, W, 3) uint8 or uint16
+        The lowest layer.
+    merged : (H, W, 3) of the same dtype
+        All visible layers together.
+    layers : sequence of Layer
+        The other layers, bottom to top.
+    metadata : Metadata
+        Metadata of the original.
+    alphas : pair of (H, W), or None, optional
+        Transparency of the original and of the merged picture.
+
+    Returns
+    -------
+    bytes
+        The file.
+    """
     clear, merged_clear = alphas or (None, None)
     height, width = original.shape[:2]
     image = ET.Element("image", {"version": "0.0.6", "w": str(width), "h": str(height)})

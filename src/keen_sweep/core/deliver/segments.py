@@ -22,8 +22,24 @@ MAX_SEGMENT_BYTES = 65_533
 
 
 def segments(data: bytes) -> Iterator[tuple[int, bytes]]:
-    """The segments before the first scan: marker and body; then the scan's own marker with all that is left. Raises
-    BadPicture when the file is damaged."""
+    """Iterate over the segments of a JPEG file.
+
+    Parameters
+    ----------
+    data : bytes
+        The file.
+
+    Yields
+    ------
+    iterator of tuple of (int, bytes)
+        Marker and body of each segment before the first scan; then the scan's marker with the rest of the
+        file.
+
+    Raises
+    ------
+    BadPicture
+        The file is damaged.
+    """
     at = 2
     while at + 4 <= len(data):
         if data[at] != 0xFF:
@@ -41,12 +57,40 @@ def segments(data: bytes) -> Iterator[tuple[int, bytes]]:
 
 
 def segment(marker: int, body: bytes) -> bytes:
-    """A segment as it stands in a file."""
+    """Encode one segment.
+
+    Parameters
+    ----------
+    marker : int
+        Its marker.
+    body : bytes
+        Its body.
+
+    Returns
+    -------
+    bytes
+        The bytes.
+    """
     return struct.pack(">BBH", 0xFF, marker, len(body) + 2) + body
 
 
 def with_segments_of(original: bytes, coded: bytes, xmp: bytes | None = None) -> bytes:
-    """A coded file that says what an original says; xmp, if any, in the place of the original's."""
+    """Give a JPEG file the metadata segments of another.
+
+    Parameters
+    ----------
+    original : bytes
+        The file with the metadata.
+    coded : bytes
+        The file with the pixels.
+    xmp : bytes or None, optional
+        Replaces the original's XMP packet; None keeps it.
+
+    Returns
+    -------
+    bytes
+        The combined file.
+    """
     out = [b"\xff\xd8"]
     said = [(marker, body) for marker, body in segments(original) if _says(marker)]
     if xmp is not None:

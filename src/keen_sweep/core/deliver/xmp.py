@@ -39,9 +39,26 @@ PADDING_BYTES = 2_000
 
 
 def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str, longest: int | None = None) -> bytes:
-    """A packet that tells of a ledger: all that the original's said, the source type, one more step of the history, and
-    the list, unless that makes it longer than so many bytes. A packet that cannot be read is replaced. when: with its
-    zone; agent: the program and its version."""
+    """Add a ledger to an XMP packet: the source type, a step of the history, and the list of entries.
+
+    Parameters
+    ----------
+    packet : bytes or None
+        The original packet; one that cannot be read is replaced.
+    ledger : Ledger
+        The ledger.
+    when : datetime
+        Time of delivery, with its zone.
+    agent : str
+        Program and version.
+    longest : int or None, optional
+        Longest packet, bytes: the list is left out if it would exceed this.
+
+    Returns
+    -------
+    bytes
+        The new packet.
+    """
     root = _read(packet) if packet else None
     if root is None:
         root = ET.Element(f"{{{META_NAMESPACE}}}xmpmeta")
@@ -79,7 +96,18 @@ def _packed(root: ET.Element) -> bytes:
 
 
 def ledger_in(packet: bytes | None) -> Ledger | None:
-    """The ledger that a packet tells of; None where there is none, or none that can be read."""
+    """Read the ledger of an XMP packet.
+
+    Parameters
+    ----------
+    packet : bytes or None
+        The packet.
+
+    Returns
+    -------
+    Ledger or None
+        The ledger; None where there is none that can be read.
+    """
     root = _read(packet) if packet else None
     if root is None:
         return None
@@ -94,7 +122,18 @@ def ledger_in(packet: bytes | None) -> Ledger | None:
 
 
 def source_type_in(packet: bytes | None) -> str | None:
-    """The source type that a packet states."""
+    """Read the source type of an XMP packet.
+
+    Parameters
+    ----------
+    packet : bytes or None
+        The packet.
+
+    Returns
+    -------
+    str or None
+        Address of the term; None where there is none.
+    """
     root = _read(packet) if packet else None
     return None if root is None else _value(root, IPTC_NAMESPACE, "DigitalSourceType")
 

@@ -40,7 +40,7 @@ BACKDROP_REASON = "the tones of the backdrop are continued, with its own grain"
 
 
 class BackdropEngine:
-    """The engine behind the method backdrop."""
+    """Engine of the method backdrop: continues the tones of paper, with its grain."""
 
     name = "backdrop"
 

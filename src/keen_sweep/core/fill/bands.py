@@ -33,9 +33,22 @@ MEAN_WEIGHTS = np.full((1, 3), 1 / 3, np.float32)
 
 
 def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
-    """Raise the bands of the hole (h, w) of pixels (h, w, 3) float32, 0 to 255, in place, to those of the known pixels.
+    """Amplify the two finest bands of a fill to the strength of the known pixels near by of the same tone.
 
-    radius: of the largest disc in the hole, pixels; the strengths are compared over that distance.
+    Parameters
+    ----------
+    pixels : (h, w, 3) float32
+        The filled picture, 0 to 255, changed in place.
+    hole : (h, w) bool
+        The fill.
+    known : (h, w) bool
+        Pixels that count.
+    radius : float
+        Radius of the largest disc in the hole, pixels: the distance over which strengths are compared.
+
+    References
+    ----------
+    Foi et al. 2008, "Practical Poissonian-Gaussian noise modeling": noise depends on tone.
     """
     # A band next to the hole's rim mixes both sides.
     rim = cv2.dilate(hole.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool)

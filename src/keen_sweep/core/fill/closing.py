@@ -21,8 +21,21 @@ EDGE_MARGIN_PX = 4
 
 @dataclass(frozen=True)
 class Closed:
-    """A part closed without grain yet, in a box with surroundings: smooth (h, w, 3) and residual float32,
-    known and hole (h, w) bool."""
+    """A part that was closed, before grain is added.
+
+    Attributes
+    ----------
+    box : Box
+        Its box with surroundings.
+    smooth : (h, w, 3) float32
+        The closed picture without grain.
+    residual : (h, w, 3) float32
+        Grain of the surroundings.
+    known : (h, w) bool
+        Known pixels.
+    hole : (h, w) bool
+        The part.
+    """
 
     box: Box
     smooth: Floats
@@ -37,10 +50,24 @@ class Closed:
 
 
 def close_part(below: Pixels, part: Part, known: Bools) -> Closed:
-    """Close one part of a mask.
+    """Close a part of a mask by continuing its surroundings smoothly.
 
-    below (H, W, 3); known (H, W) bool of the whole picture is what may be looked at. The continuation starts
-    from the picture without its grain, or else every grain on the rim would be drawn out into a streak.
+    The continuation starts from the picture without grain: otherwise each grain on the rim would become a
+    streak.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture below the sweep.
+    part : Part
+        The part.
+    known : (H, W) bool
+        Pixels that may be read.
+
+    Returns
+    -------
+    Closed
+        The closed part.
     """
     box = part.box.grow(SURROUNDINGS_PX, whole(below))
     pixels = below[box.slices].astype(np.float32)

@@ -16,17 +16,46 @@ from keen_sweep.core.progress import Progress, unwatched
 
 @dataclass(frozen=True)
 class FillInput:
-    """One fill to be made.
+    """What an engine fills. The same input gives exactly the same takes.
 
-    below (H, W, 3) uint8 or uint16: the picture under the sweep. mask (H, W) uint8: above 0 is to be filled,
-    between 1 and 254 mixes fill and picture. guard and barred (H, W) bool or None: pixels that must not be
-    changed; pixels that must not be drawn from. draw_from (H, W) bool or None: if given, only from there.
-    foreign (H, W) bool or None: what is of another kind than the fill will be; it need not meet that without a seam.
-    things (H, W) bool or None: what stands there on its own, not to be drawn from where there is enough else.
-    staged: long parts are filled section by section, each on top of the last. hint and avoid are words for what
-    should be seen there and what must not; knobs are those of generative models. first_at_once: the first take is the
-    first one that can be ready, before it is known which are the best. The same input gives the same takes to the bit;
-    takes are told apart by seed, seed + 1, ... cores: how many may work on it, all there are for None.
+    Attributes
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture below the sweep.
+    mask : (H, W) uint8
+        Filled above 0; 1 to 254 blends fill and picture.
+    seed : int
+        Seed of the first take; further takes use seed + 1, ...
+    takes : int
+        Number of takes.
+    quality : Quality
+        How carefully to fill.
+    guard : (H, W) bool or None
+        Pixels that must not change.
+    barred : (H, W) bool or None
+        Pixels that must not be copied.
+    draw_from : (H, W) bool or None
+        The only pixels that may be copied, if given.
+    foreign : (H, W) bool or None
+        Pixels of another kind than the fill, which it need not match at the rim.
+    things : (H, W) bool or None
+        Separate things that are not copied where enough else is available.
+    staged : bool
+        Whether long parts are filled section by section.
+    hint : str
+        What should be seen there.
+    avoid : str
+        What must not be seen there.
+    knobs : Knobs
+        Settings of generative models.
+    first_at_once : bool
+        Whether the first take is returned as soon as one is ready, before it is known which are best.
+    cores : int or None
+        Number of cores to use; None for all.
+    progress : Progress
+        Called with the share that is done and what is being done.
+    paid : Paid
+        Called with each receipt and its credits.
     """
 
     below: Pixels
@@ -50,7 +79,13 @@ class FillInput:
 
 
 class Engine(Protocol):
-    """Something that fills masks."""
+    """Something that fills masks.
+
+    Attributes
+    ----------
+    name : str
+        Name of the method.
+    """
 
     name: str
 
@@ -61,7 +96,7 @@ class Engine(Protocol):
 
 @runtime_checkable
 class NearSighted(Engine, Protocol):
-    """An engine that looks at nothing but the surroundings of a hole, and need not have the rest."""
+    """An engine that reads only the surroundings of a hole."""
 
     def near(self, window: Box) -> Engine:
         """The engine for a cut of the picture."""

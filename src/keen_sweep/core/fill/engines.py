@@ -10,7 +10,18 @@ from keen_sweep.core.fill.reflection import ReflectionEngine
 
 
 def engine_for(method: Method) -> Engine:
-    """The engine of a method: auto, close, weave, backdrop or reflection."""
+    """Engine of a local method.
+
+    Parameters
+    ----------
+    method : Method
+        auto, close, weave, backdrop or reflection.
+
+    Returns
+    -------
+    Engine
+        The engine.
+    """
     if method == Method.BACKDROP:
         return BackdropEngine()
     return ReflectionEngine() if method == Method.REFLECTION else ByPart(method)

@@ -19,9 +19,19 @@ EDGE_MARGIN_PX = 3
 
 
 def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
-    """What of things (H, W) bool a fill of the hole (H, W) bool must not be made of: all but those it lies in.
+    """Things that a fill must not copy: all except those the hole lies in.
 
-    None where there is nothing of the kind.
+    Parameters
+    ----------
+    hole : (H, W) bool
+        The hole.
+    things : iterable of (H, W) bool
+        The things.
+
+    Returns
+    -------
+    (H, W) bool or None
+        Pixels of these things; None where there are none.
     """
     ellipse = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * EDGE_MARGIN_PX + 1,) * 2)
     near = box_of(hole).grow(EDGE_MARGIN_PX + 1, whole(hole)).slices
@@ -36,6 +46,19 @@ def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
 
 
 def avoided(things: Bools, ground: Bools) -> Bools:
-    """The things (h, w) bool, if enough of the ground (h, w) bool that could be drawn from is left without them."""
+    """Exclude things if enough of the possible source remains.
+
+    Parameters
+    ----------
+    things : (h, w) bool
+        The things.
+    ground : (h, w) bool
+        Pixels that could be copied.
+
+    Returns
+    -------
+    (h, w) bool
+        Pixels to exclude.
+    """
     left = (ground & ~things).sum()
     return things if left >= MIN_SOURCE_SHARE * ground.sum() else np.zeros_like(things)

@@ -26,7 +26,13 @@ MIN_SOURCE_SIDE_PX = 24
 
 
 class LentGround:
-    """The engine that weaves from a patch of another picture, lent (h, w, 3) of either bit depth."""
+    """Engine that weaves from a patch of another picture.
+
+    Parameters
+    ----------
+    lent : (h, w, 3) uint8 or uint16
+        The patch.
+    """
 
     name = "weave"
 

@@ -9,9 +9,24 @@ from keen_sweep.core.mask.check import check_mask
 
 
 def hole_of(given: FillInput, may_be_all: bool = False) -> Bools:
-    """The masked pixels that are not guarded, (H, W) bool; may_be_all: the mask may cover the whole picture.
+    """Pixels to fill: masked and not guarded.
 
-    Raises BadMask when the mask does not fit the picture or leaves nothing to do.
+    Parameters
+    ----------
+    given : FillInput
+        The fill's input.
+    may_be_all : bool, optional
+        Whether the mask may cover the whole picture.
+
+    Returns
+    -------
+    (H, W) bool
+        The pixels.
+
+    Raises
+    ------
+    BadMask
+        The mask does not fit the picture or leaves nothing to do.
     """
     check_mask(given.mask, given.below.shape[1], given.below.shape[0], may_be_all)
     hole = given.mask > 0

@@ -22,14 +22,35 @@ WORKING_SIDE_PX = 300
 
 @dataclass(frozen=True)
 class FirstLook:
-    """What a hole would show: box in the picture that was given, pixels (h, w, 4) uint8 RGBA, smaller than that."""
+    """A rough preview of a fill.
+
+    Attributes
+    ----------
+    box : Box
+        Its box in the given picture.
+    pixels : (h, w, 4) uint8
+        RGBA, smaller than the box.
+    """
 
     box: Box
     pixels: EightBit
 
 
 def first_look(around: Pixels, mask: EightBit) -> FirstLook | None:
-    """A rough fill of mask (h, w) uint8 in its surroundings (h, w, 3); None where there is nothing to draw from."""
+    """Preview a fill roughly.
+
+    Parameters
+    ----------
+    around : (h, w, 3) uint8 or uint16
+        The hole's surroundings.
+    mask : (h, w) uint8
+        The mask.
+
+    Returns
+    -------
+    FirstLook or None
+        The preview; None where there is nothing to copy.
+    """
     height, width = mask.shape
     if not mask.any():
         return None

@@ -22,7 +22,13 @@ STEP_SHARE = 0.06
 
 
 class FlatEngine:
-    """Fills a hole with the mean colour of its rim, each further take a little darker."""
+    """Engine for tests: fills a hole with the mean colour of its rim, each further take a little darker.
+
+    Parameters
+    ----------
+    method : Method
+        Method whose name it takes.
+    """
 
     def __init__(self, method: Method) -> None:
         self.name: str = method

@@ -19,9 +19,22 @@ CROP_STEP_PX = 64
 
 
 def cut(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box]:
-    """A fill's input with no more of its picture than the engine looks at, the engine for that, and the box of the
-    picture it is: filled in the cut, the takes are the same to the bit. Who looks at all of it, as do words, has all
-    of it."""
+    """Crop a fill's input to what its engine reads; takes of the crop are exactly the same.
+
+    Engines that need the whole picture, and fills with hints, are not cropped.
+
+    Parameters
+    ----------
+    engine : Engine
+        The engine.
+    given : FillInput
+        The fill's input.
+
+    Returns
+    -------
+    tuple of (Engine, FillInput, Box)
+        The engine, the cropped input, and the box of the crop.
+    """
     worded = (given.hint or given.avoid) and given.draw_from is None
     if not isinstance(engine, NearSighted) or worded or not given.mask.any():
         return engine, given, whole(given.below)
@@ -30,7 +43,18 @@ def cut(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box]:
 
 
 def looked_at(given: FillInput) -> Box:
-    """The surroundings of what is masked, as far as a fill looks at them."""
+    """Part of the picture that a fill reads.
+
+    Parameters
+    ----------
+    given : FillInput
+        The fill's input.
+
+    Returns
+    -------
+    Box
+        Its box.
+    """
     all_of_it, tight = whole(given.below), box_of(given.mask)
     seen = surroundings(tight, all_of_it).union(tight.grow(SURROUNDINGS_PX + CROP_STEP_PX, all_of_it))
     if given.draw_from is not None and given.draw_from.any():
@@ -40,7 +64,20 @@ def looked_at(given: FillInput) -> Box:
 
 
 def within(given: FillInput, window: Box) -> FillInput:
-    """The same fill within a cut of its picture."""
+    """Crop a fill's input.
+
+    Parameters
+    ----------
+    given : FillInput
+        The fill's input.
+    window : Box
+        The crop.
+
+    Returns
+    -------
+    FillInput
+        The cropped input.
+    """
 
     def part(plane: A) -> A:
         return np.ascontiguousarray(plane[window.slices])  # type: ignore[return-value]

@@ -31,7 +31,17 @@ MAX_OTHER_PATCHES = 6_000
 
 @dataclass(frozen=True)
 class Verdict:
-    """The share of a part's rim that has no likeness elsewhere, 0 to 1, whether that is too much, and a sentence."""
+    """Whether a hole needs something that the picture does not show.
+
+    Attributes
+    ----------
+    share : float
+        Share of the rim without a match elsewhere, 0 to 1.
+    needed : bool
+        Whether that is too much.
+    why : str
+        One sentence for the screen.
+    """
 
     share: float
     needed: bool
@@ -39,7 +49,20 @@ class Verdict:
 
 
 def needs_inventing(below: Pixels, hole: Bools) -> Verdict:
-    """Judge a hole (H, W) bool of a picture (H, W, 3)."""
+    """Judge whether a hole can be filled from its picture.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture.
+    hole : (H, W) bool
+        The hole.
+
+    Returns
+    -------
+    Verdict
+        The verdict.
+    """
     tight = box_of(hole)
     margin = int(np.clip(1.5 * max(tight.width, tight.height), 120, 1600))
     box = tight.grow(margin, whole(below))

@@ -18,11 +18,27 @@ from keen_sweep.core.mask.slivers import slivers_of
 
 
 def relay(take: Patch, picture: Pixels) -> Patch:
-    """The same fill on a re-graded picture (H, W, 3) uint8 or uint16 of the same geometry.
+    """Lay a take again on a re-graded picture of the same geometry.
 
-    Woven pixels are copied from the same places, closed parts continued anew with grain from the same seed; on
-    the picture that the take was made for, the result is the take to the bit. Raises BadRequest when the picture
-    has another size, or when the take did not come from the picture itself.
+    Woven pixels are copied from the same places; closed parts are continued anew with grain of the same seed.
+    On the picture that the take was made for, the result is exactly the take.
+
+    Parameters
+    ----------
+    take : Patch
+        The take.
+    picture : (H, W, 3) uint8 or uint16
+        The re-graded picture.
+
+    Returns
+    -------
+    Patch
+        The new take.
+
+    Raises
+    ------
+    BadRequest
+        The picture has another size, or the take was not made from the picture itself.
     """
     if take.method not in (MadeBy.AUTO, MadeBy.CLOSE, MadeBy.WEAVE):
         raise BadRequest("This take was not copied from the picture itself, so it cannot be laid again.")

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 
 class Method(StrEnum):
-    """The ways to fill that can be asked for."""
+    """The methods that can be requested."""
 
     AUTO = "auto"
     CLOSE = "close"
@@ -33,7 +33,7 @@ class Method(StrEnum):
 
 
 class MadeBy(StrEnum):
-    """What made a take: a method, or a hand that mixed or mended takes."""
+    """What made a take: a method, or mixing or mending by hand."""
 
     AUTO = "auto"
     CLOSE = "close"
@@ -57,7 +57,7 @@ class MadeBy(StrEnum):
 
 
 class Quality(StrEnum):
-    """A rough look in about a second, or as good as it gets."""
+    """Fast for a rough preview, fine for the best result."""
 
     FAST = "fast"
     FINE = "fine"

@@ -15,16 +15,42 @@ MIX_ENERGY = 1e9
 
 
 def mix_box(under: Patch | None, over: Patch | None) -> Box:
-    """Where two takes reach; None is the picture as shot. At least one is a take."""
+    """Box that two takes cover together.
+
+    Parameters
+    ----------
+    under : Patch or None
+        A take; None is the picture as shot.
+    over : Patch or None
+        Another take; at least one is not None.
+
+    Returns
+    -------
+    Box
+        The box.
+    """
     boxes = [each.box for each in (under, over) if each is not None]
     return boxes[0] if len(boxes) == 1 else boxes[0].union(boxes[1])
 
 
 def mixed(below: Pixels, under: Patch | None, over: Patch | None, cover: EightBit) -> Patch:
-    """A take that shows one where the brush covers nothing, the other where it covers all.
+    """Mix two takes with a brush.
 
-    below (h, w, 3) uint8 or uint16 and cover (h, w) uint8, 0 to 255, are those of mix_box(under, over). Where neither
-    take changes the picture, the mix does not either.
+    Parameters
+    ----------
+    below : (h, w, 3) uint8 or uint16
+        The picture below, in `mix_box(under, over)`.
+    under : Patch or None
+        Take that is visible where the brush covers nothing; None is the picture as shot.
+    over : Patch or None
+        Take that is visible where the brush covers everything.
+    cover : (h, w) uint8
+        Coverage of the brush, 0 to 255.
+
+    Returns
+    -------
+    Patch
+        The mixed take.
     """
     box = mix_box(under, over)
     planes, touched = [], np.zeros(cover.shape, np.bool_)

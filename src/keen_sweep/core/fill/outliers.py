@@ -47,8 +47,22 @@ EDGE_MARGIN_PX = 3
 
 
 def strays_of(pixels: Pixels, hole: Bools, known: Bools) -> Bools:
-    """What of pixels (h, w, 3) uint8 or uint16 stands apart and is not to be copied into the hole (h, w) bool; known
-    (h, w) bool is picture. (h, w) bool."""
+    """Regions that stand out from the surroundings and should not be copied into a hole.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+        The surroundings.
+    hole : (h, w) bool
+        The hole.
+    known : (h, w) bool
+        Known pixels.
+
+    Returns
+    -------
+    (h, w) bool
+        The regions.
+    """
     height, width = hole.shape
     scale = min(1.0, WORKING_SIDE_PX / max(hole.shape))
     size = (max(round(width * scale), 8), max(round(height * scale), 8))

@@ -24,7 +24,19 @@ DAMAGED_MESSAGE = "A stored take is damaged and cannot be shown."
 
 @dataclass(frozen=True)
 class PartReport:
-    """How one connected part was filled: by which method or methods, and why in a sentence."""
+    """How one connected part was filled.
+
+    Attributes
+    ----------
+    method : str
+        The method or methods.
+    why : str
+        The reason in one sentence.
+    box : Box
+        Box of the part.
+    area : int
+        Pixels of the part.
+    """
 
     method: str
     why: str
@@ -34,12 +46,32 @@ class PartReport:
 
 @dataclass(frozen=True)
 class Patch:
-    """One candidate fill, or what a touch-up's brush lays. method: what made it (MadeBy), or which brush.
+    """A take, or the result of a touch-up stroke.
 
-    pixels (h, w, 3) in the picture's dtype and alpha (h, w) uint8 cover box; alpha is 0 wherever the picture
-    stays as it is. offsets (h, w, 2) int32, if any, hold dx, dy from each filled pixel to the one it was
-    copied from, 0, 0 where it was not copied. loose (h, w) bool, if any: pixels that need not meet what is beside the
-    hole. energy ranks takes of one sweep made alike: lower is better.
+    Attributes
+    ----------
+    box : Box
+        Its box in the picture.
+    pixels : (h, w, 3) uint8 or uint16
+        Its pixels in the picture's dtype.
+    alpha : (h, w) uint8
+        0 where the picture stays.
+    method : StrEnum
+        What made it: MadeBy, or the brush.
+    seed : int
+        Its seed.
+    offsets : (h, w, 2) int32 or None
+        dx and dy to the source of each copied pixel; 0, 0 elsewhere.
+    loose : (h, w) bool or None
+        Pixels that need not match what is beside the hole.
+    energy : float
+        Ranks takes of one sweep; lower is better.
+    seconds : float
+        Time it took.
+    parts : tuple of PartReport
+        How its parts were filled.
+    provenance : Provenance
+        How it was made.
     """
 
     box: Box
@@ -74,9 +106,20 @@ def _lay(below: Pixels, pixels: Pixels, alpha: EightBit, amount: int) -> None:
 
 
 def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
-    """Lay a patch onto (H, W, 3) pixels that show the box at of the picture, in place; amount: how much, 0 to 100.
+    """Blend a patch into pixels, in place.
 
-    Where alpha is 0 nothing changes to the bit, where it is 255 and the amount 100 the patch stands as it is.
+    Where alpha is 0 nothing changes; where it is 255 and the amount 100 the patch is exact.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        Pixels of the box `at`, changed in place.
+    at : Box
+        Box of these pixels in the picture.
+    patch : Patch
+        The patch.
+    amount : int, optional
+        Opacity, 0 to 100.
     """
     common = patch.box.intersect(at)
     if common.empty:
@@ -87,11 +130,24 @@ def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
 
 
 def lay_alpha(alpha: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
-    """Make the transparency of a picture opaque where a patch is laid on it, in place: source over destination (Porter
-    and Duff, Compositing Digital Images, 1984).
+    """Make transparency opaque where a patch is laid, in place (source over destination).
 
-    alpha (H, W) uint8 or uint16 of the box at of the picture; amount: how much of the patch shows, 0 to 100. Where the
-    patch's own alpha is 0 nothing changes to the bit.
+    Where the patch's alpha is 0 nothing changes.
+
+    Parameters
+    ----------
+    alpha : (H, W) uint8 or uint16
+        Transparency of the box `at`, changed in place.
+    at : Box
+        Box of these pixels in the picture.
+    patch : Patch
+        The patch.
+    amount : int, optional
+        Opacity, 0 to 100.
+
+    References
+    ----------
+    Porter and Duff 1984, "Compositing digital images".
     """
     common = patch.box.intersect(at)
     if common.empty:
@@ -103,7 +159,18 @@ def lay_alpha(alpha: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
 
 
 def patch_to_bytes(patch: Patch) -> bytes:
-    """A patch as an .npz archive (arrays, and the rest as JSON). The same patch gives the same bytes."""
+    """Encode a patch as an .npz archive; the same patch always gives the same bytes.
+
+    Parameters
+    ----------
+    patch : Patch
+        The patch.
+
+    Returns
+    -------
+    bytes
+        The archive.
+    """
     facts = {
         "box": patch.box.model_dump(),
         "method": patch.method,
@@ -131,9 +198,24 @@ def patch_to_bytes(patch: Patch) -> bytes:
 
 
 def patch_from_bytes(data: bytes, with_offsets: bool = True) -> Patch:
-    """The inverse of patch_to_bytes (the seconds are not part of it). Raises LibraryTrouble if damaged.
+    """Decode a patch; the seconds are not stored.
 
-    Whoever only wants to show the patch can leave the offsets unread: they are its larger half.
+    Parameters
+    ----------
+    data : bytes
+        The archive.
+    with_offsets : bool, optional
+        Whether to read the offsets, which are the larger half and not needed for display.
+
+    Returns
+    -------
+    Patch
+        The patch.
+
+    Raises
+    ------
+    LibraryTrouble
+        The archive is damaged.
     """
     try:
         with np.load(io.BytesIO(data), allow_pickle=False) as archive:

@@ -11,14 +11,42 @@ from keen_sweep.core.fill.model.port import Knobs, ModelFacts
 
 
 class Provenance(BaseModel):
-    """By which the ledger, laying again, receipts and the tray say what happened; kept as JSON with the take and in its
-    patch, only what was set.
+    """How a take was made, stored with it; fields that are not set are left out.
 
-    engine: the method and the version that made it; quality: how carefully; staged: filled in stages; lent: woven from
-    another picture; why: in a sentence, why by this way; sisters: the frames that true pixels were borrowed from,
-    borrowed: the share of the hole that they make up; model, knobs, credits and receipts: of a generative model, what
-    it cost, by receipt; of: numbers of the takes that it was made from by hand; laid: again, on another version of the
-    picture; threshold: up to which a reflection was taken for one.
+    Attributes
+    ----------
+    engine : str
+        Method and version.
+    quality : Quality
+        How carefully it was filled.
+    hint : str
+        What should be seen there.
+    avoid : str
+        What must not be seen there.
+    staged : bool
+        Whether it was filled in stages.
+    lent : bool
+        Whether it was woven from another picture.
+    why : str
+        Why this method was used, in one sentence.
+    sisters : tuple of str
+        Frames that pixels were borrowed from.
+    borrowed : float or None
+        Share of the hole that was borrowed.
+    model : ModelFacts or None
+        The generative model.
+    knobs : Knobs or None
+        Settings of the model.
+    credits : float
+        Cost in credits.
+    receipts : dict of str to float
+        Credits by receipt.
+    of : tuple of int
+        Numbers of the takes it was made from by hand.
+    laid : {"again"} or None
+        Set when it was laid again on another version of the picture.
+    threshold : float or None
+        Gradient up to which detail was treated as reflection.
     """
 
     # What a newer version says beside is left alone.

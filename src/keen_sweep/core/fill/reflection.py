@@ -22,7 +22,7 @@ QUALITY_REASONS = {
 
 
 class ReflectionEngine:
-    """The engine behind the method reflection. The mask may cover the whole picture."""
+    """Engine of the method reflection. The mask may cover the whole picture."""
 
     name = "reflection"
 

@@ -29,7 +29,22 @@ SECTION_LENGTH_PX = 32
 
 
 def relief_round(below: Pixels, part: Part, known: Bools) -> float:
-    """How uneven the surroundings of a part are: the 90th percentile of the slope, in 8-bit steps a pixel."""
+    """Unevenness of the surroundings of a part.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture below the sweep.
+    part : Part
+        The part.
+    known : (H, W) bool
+        Pixels that may be read.
+
+    Returns
+    -------
+    float
+        90th percentile of the slope, 8-bit levels per pixel.
+    """
     reach = int(np.clip(2 * part.radius, 8, 40))
     box = part.box.grow(reach + 4, whole(below))
     seen = known[box.slices]
@@ -47,7 +62,19 @@ def relief_round(below: Pixels, part: Part, known: Bools) -> float:
 
 @dataclass(frozen=True)
 class Routed:
-    """A part, the bits of it to close and those to weave, and a sentence that says why."""
+    """How one part will be filled.
+
+    Attributes
+    ----------
+    part : Part
+        The part.
+    close : tuple of Part
+        Sections that are closed.
+    weave : tuple of Part
+        Sections that are woven.
+    why : str
+        The reason in one sentence.
+    """
 
     part: Part
     close: tuple[Part, ...]
@@ -60,9 +87,25 @@ class Routed:
 
 
 def route(below: Pixels, part: Part, known: Bools, method: Method) -> Routed:
-    """How to fill one part of a mask; a method other than auto is obeyed.
+    """Choose between closing and weaving for a part, section by section for long ones.
 
-    below (H, W, 3); known (H, W) bool is what may be looked at. Long narrow parts are judged bit by bit.
+    A method other than auto is obeyed.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture below the sweep.
+    part : Part
+        The part.
+    known : (H, W) bool
+        Pixels that may be read.
+    method : Method
+        The requested method.
+
+    Returns
+    -------
+    Routed
+        The choice.
     """
     if method != "auto":
         return _routed(part, [(part, "close" if method == "close" else "weave")], "you chose it")

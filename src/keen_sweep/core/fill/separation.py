@@ -42,7 +42,22 @@ MIN_ADDED_LIGHT = 0.02
 
 
 def added_light(picture: Floats, fine: bool = True, threshold: float = GRADIENT_THRESHOLDS[0]) -> Floats:
-    """The light that a pane added to a picture (H, W, 3) of 0 to 1, in the same shape, at most what is there."""
+    """Light that a pane adds to a picture.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) float32
+        The picture, 0 to 1.
+    fine : bool, optional
+        Whether to work at the larger size.
+    threshold : float, optional
+        Gradient below which detail belongs to the reflection.
+
+    Returns
+    -------
+    (H, W, 3) float32
+        The added light; never more than the picture.
+    """
     height, width = picture.shape[:2]
     scale = min(1.0, float(np.sqrt((FINE_PIXELS if fine else FAST_PIXELS) / (height * width))))
     size = (max(round(width * scale), 2), max(round(height * scale), 2))
@@ -58,15 +73,36 @@ def added_light(picture: Floats, fine: bool = True, threshold: float = GRADIENT_
 
 
 def evidence_of(picture: Floats) -> float:
-    """How much light seems to be added to a picture (H, W, 3) of 0 to 1, in the mean: what the network says, and no
-    more than lies over the darkest places."""
+    """Estimate how much light was added to a picture: what the network says, limited by the darkest places.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) float32
+        The picture, 0 to 1.
+
+    Returns
+    -------
+    float
+        Mean added light, 0 to 1.
+    """
     return min(float(_learned(picture).mean()), float(np.percentile(picture, BLACK_PERCENT)))
 
 
 @dataclass(frozen=True)
 class Parted:
-    """A picture (H, W, 3) without the light that a pane added, and that light alone, in the picture's dtype; evidence:
-    how much light there is, 0 to 1; confidence that it is a reflection's, 0 to 1."""
+    """A picture separated from its reflection.
+
+    Attributes
+    ----------
+    clean : (H, W, 3) uint8 or uint16
+        The picture without the reflection.
+    alone : (H, W, 3) uint8 or uint16
+        The reflection.
+    evidence : float
+        Mean added light, 0 to 1.
+    confidence : float
+        Probability that it is a reflection, 0 to 1.
+    """
 
     clean: Pixels
     alone: Pixels
@@ -75,7 +111,18 @@ class Parted:
 
 
 def parted(pixels: Pixels) -> Parted | None:
-    """A picture (H, W, 3), uint8 or uint16, parted from its reflection; None where there is none to be seen."""
+    """Separate a picture from its reflection.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        The picture.
+
+    Returns
+    -------
+    Parted or None
+        Both; None where no reflection is visible.
+    """
     top = np.float32(np.iinfo(pixels.dtype).max)
     seen = pixels.astype(np.float32) / top
     evidence = evidence_of(seen)
@@ -87,10 +134,26 @@ def parted(pixels: Pixels) -> Parted | None:
 
 
 def without_soft_gradients(picture: Floats, threshold: float) -> Floats:
-    """A picture (H, W, 3) put together from its gradients of at least a threshold: Yang et al. 2019, equation 8.
+    """Reconstruct a picture from its strong gradients.
 
-    With L the Laplacian, K its eigenvalues under the cosine transform and g the gradients that are kept, T minimises
-    |L T - div g|^2 + e |T - Y|^2.
+    T minimises |L T - div g|^2 + e |T - Y|^2 with the Laplacian L and the remaining gradients g, solved by
+    the cosine transform.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) float32
+        The picture, 0 to 1.
+    threshold : float
+        Smallest gradient that is kept.
+
+    Returns
+    -------
+    (H, W, 3) float32
+        The reconstruction.
+
+    References
+    ----------
+    Yang et al. 2019, "Fast single image reflection suppression via convex optimization", equation 8.
     """
     height, width = picture.shape[:2]
     across, down = np.zeros_like(picture), np.zeros_like(picture)

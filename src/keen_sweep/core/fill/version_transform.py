@@ -22,10 +22,29 @@ REPAIR_ROUNDS = 4
 
 
 def settled(take: Patch, lies: Similarity, picture: Box) -> Patch:
-    """The take where it lies in another version, which has the box picture; lies: from its own version to that one.
+    """Transfer a take to another version of its picture.
 
-    alpha is led there, and every pixel is copied from the place that its source has there, to the nearest pixel; the
-    pixels themselves are empty. Raises BadRequest when it lies outside, or too much of what it was copied from does.
+    Each pixel will be copied from where its source lies in that version, rounded to the nearest pixel; the
+    pixels themselves are left empty.
+
+    Parameters
+    ----------
+    take : Patch
+        The take.
+    lies : Similarity
+        Similarity from the take's version to the new one.
+    picture : Box
+        Box of the new version.
+
+    Returns
+    -------
+    Patch
+        The transferred take.
+
+    Raises
+    ------
+    BadRequest
+        It lies outside the new version, or too much of its source does.
     """
     box = _landing(take.box, lies).intersect(picture)
     if box.empty:

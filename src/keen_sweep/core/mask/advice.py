@@ -33,7 +33,17 @@ MIN_GAP_AREA_PX = 60
 
 @dataclass(frozen=True)
 class Advice:
-    """One sentence, what it is about, and the margin that would help where it is about that."""
+    """A remark on a mark that the photographer should consider before filling.
+
+    Attributes
+    ----------
+    kind : Kind
+        What the remark is about.
+    text : str
+        One sentence for the screen.
+    margin : int or None
+        Margin that would help, pixels; None where the remark is not about the margin.
+    """
 
     kind: Kind
     text: str
@@ -41,10 +51,25 @@ class Advice:
 
 
 def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) -> list[Advice]:
-    """What to think of before a mask is filled.
+    """Remarks on a mask before it is filled.
 
-    pixels (h, w, 3) of a window below the sweep; mask there as it is; free: the same without the guard; margin: that
-    it has now; room: the whole picture, seen from the window's corner.
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+        A window of the picture below the sweep.
+    mask : Mask
+        The mask, in the window.
+    free : Mask
+        The same mask without the guard.
+    margin : float
+        Margin that the mask has now, pixels.
+    room : Box
+        The whole picture, as seen from the window's corner.
+
+    Returns
+    -------
+    list of Advice
+        The remarks that apply, the most important first.
     """
     if mask.box.empty or not mask.pixels.any():
         return [_guarded()] if free.pixels.any() else []
@@ -90,7 +115,18 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
 
 
 def rim_taken(pixels: int) -> Advice:
-    """What cling saw past the edge of a thing and took in."""
+    """A remark that Cling included a soft rim beyond the edge of the thing.
+
+    Parameters
+    ----------
+    pixels : int
+        Largest width of the rim, pixels.
+
+    Returns
+    -------
+    Advice
+        The remark.
+    """
     return Advice("rim", f"Blur, hair or shadow past the edge was included: up to {pixels} px.")
 
 

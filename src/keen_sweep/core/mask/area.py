@@ -19,10 +19,22 @@ AreaLoader = Callable[[str], bytes]
 
 
 class Area(BaseModel):
-    """Coverage of the pixels of a box, kept as a file of its own and known by its content hash.
+    """Coverage of a box of pixels, stored in a file that is named by its content hash.
 
-    sun: of a shadow that was accepted, where it falls for every pixel of height, across and down. rim: of what cling
-    found, how many pixels past the thing's edge it was grown at most, where something of it was left.
+    Attributes
+    ----------
+    kind : {"area"}
+        Discriminates areas from strokes and outlines.
+    file : str
+        Content hash of the coverage's file.
+    box : Box
+        The box in picture pixels.
+    erase : bool
+        Whether the area takes away from the mask.
+    sun : tuple of 2 float or None
+        For an accepted shadow: its displacement across and down for each pixel of height.
+    rim : int or None
+        For what Cling found: largest growth beyond the thing's edge, pixels.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -47,12 +59,39 @@ class Area(BaseModel):
 
 
 def area_to_bytes(cover: EightBit) -> bytes:
-    """(h, w) uint8 coverage as a PNG file; the same coverage gives the same bytes."""
+    """Encode coverage as a PNG file; the same coverage always gives the same bytes.
+
+    Parameters
+    ----------
+    cover : (h, w) uint8
+        Coverage, 0 to 255.
+
+    Returns
+    -------
+    bytes
+        The file.
+    """
     return packed_png(cover)
 
 
 def area_from_bytes(data: bytes) -> EightBit:
-    """The inverse of area_to_bytes. Raises LibraryTrouble if damaged."""
+    """Decode the coverage written by `area_to_bytes`.
+
+    Parameters
+    ----------
+    data : bytes
+        The file.
+
+    Returns
+    -------
+    (h, w) uint8
+        Coverage, 0 to 255.
+
+    Raises
+    ------
+    LibraryTrouble
+        The file is damaged.
+    """
     try:
         cover = np.asarray(imagecodecs.png_decode(data))
     except (ValueError, RuntimeError) as error:

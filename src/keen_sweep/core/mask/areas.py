@@ -22,7 +22,20 @@ AreaKeeper = Callable[[bytes], str]
 
 
 def areas_of(mask: Mask, most: int = MAX_AREAS) -> list[Mask]:
-    """The separate areas of a mask, from top to bottom. More than most of them, as specks are, count as one."""
+    """Separate areas of a mask, from top to bottom.
+
+    Parameters
+    ----------
+    mask : Mask
+        The mask.
+    most : int, optional
+        A mask with more areas than this, such as specks, is returned as one.
+
+    Returns
+    -------
+    list of Mask
+        The areas, each with its own box; empty for an empty mask.
+    """
     if mask.box.empty:
         return []
     square = np.ones((MIN_AREA_DISTANCE_PX + 1, MIN_AREA_DISTANCE_PX + 1), np.uint8)
@@ -39,5 +52,20 @@ def areas_of(mask: Mask, most: int = MAX_AREAS) -> list[Mask]:
 
 
 def as_area(mask: Mask, keep: AreaKeeper, erase: bool = False) -> Area:
-    """A mask as a shape of a mark."""
+    """Convert a mask to a shape of a mark.
+
+    Parameters
+    ----------
+    mask : Mask
+        The mask.
+    keep : AreaKeeper
+        Stores a file and returns its name.
+    erase : bool, optional
+        Whether the shape takes away from the mask.
+
+    Returns
+    -------
+    Area
+        The shape.
+    """
     return Area(file=keep(area_to_bytes(mask.pixels)), box=mask.box, erase=erase)

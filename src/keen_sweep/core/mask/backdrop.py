@@ -46,8 +46,19 @@ MIN_SOLIDITY = 0.75
 
 @dataclass(frozen=True)
 class Backdrop:
-    """At working size, all (h, w) bool: the paper's outline filled, where nothing lies on it, the subject, and each
-    other thing on it."""
+    """A studio backdrop, at working size.
+
+    Attributes
+    ----------
+    outline : (h, w) bool
+        The paper with everything on it.
+    plain : (h, w) bool
+        Paper on which nothing lies.
+    subject : (h, w) bool
+        The subject.
+    things : tuple of (h, w) bool
+        The other things on the paper.
+    """
 
     outline: Bools
     plain: Bools
@@ -56,7 +67,18 @@ class Backdrop:
 
 
 def backdrop_of(picture: Pixels) -> Backdrop | None:
-    """The backdrop of a picture (H, W, 3), or None where there is none to be told."""
+    """Find the backdrop of a studio picture.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+
+    Returns
+    -------
+    Backdrop or None
+        The backdrop; None where there is no recognisable one.
+    """
     lab = _lab(picture)
     change = np.max([np.hypot(*_slopes(lab[..., k])) for k in range(3)], axis=0)
     calm = change < np.clip(CALM_RATIO * float(np.percentile(change, 30)), MIN_CALM_CHANGE, MAX_CALM_CHANGE)

@@ -17,8 +17,24 @@ from keen_sweep.core.photo.read import read_picture
 
 
 def check_mask(mask: NDArray[np.generic], width: int, height: int, may_be_all: bool = False) -> None:
-    """Raise BadMask unless an (H, W) uint8 mask has the picture's size, marks something, and not all of it, unless
-    that may be."""
+    """Check that a mask fits its picture and can be filled.
+
+    Parameters
+    ----------
+    mask : (H, W) uint8
+        The mask.
+    width : int
+        Width of the picture, pixels.
+    height : int
+        Height of the picture, pixels.
+    may_be_all : bool, optional
+        Whether the mask may cover the whole picture.
+
+    Raises
+    ------
+    BadMask
+        The mask has another size, is empty, or covers everything.
+    """
     if mask.shape != (height, width):
         raise BadMask(
             f"The mask is {mask.shape[1]} x {mask.shape[0]} pixels, the picture {width} x {height}: "
@@ -31,10 +47,27 @@ def check_mask(mask: NDArray[np.generic], width: int, height: int, may_be_all: b
 
 
 def read_mask(path: Path, picture: Picture) -> EightBit:
-    """Read a mask file for a picture: grey or colour, white removes; (H, W) uint8, upright like the picture.
+    """Read a mask file for a picture; white removes.
 
-    A mask may be the size of the picture as seen, or as stored in a file with an orientation. Lossy files
-    are cut at half; in others grey stays as partial coverage. Raises BadMask.
+    The mask may have the size of the picture as displayed, or as stored in a file with an orientation. Lossy
+    files are thresholded at half; in others grey stays partial coverage.
+
+    Parameters
+    ----------
+    path : Path
+        The mask file, grey or colour.
+    picture : Picture
+        The picture that it belongs to.
+
+    Returns
+    -------
+    (H, W) uint8
+        The mask, upright like the picture.
+
+    Raises
+    ------
+    BadMask
+        The file cannot be read or does not fit the picture.
     """
     try:
         read = read_picture(path)

@@ -50,12 +50,28 @@ STROKE_REACH = 1.0
 def cling(
     picture: Pixels, near: Bools, how: How = "scribble", guard: Bools | None = None, meant: Meant | None = None
 ) -> Mask:
-    """The thing that a mark means.
+    """Turn a scribble over a thing, or an outline around it, into a mask of the thing.
 
-    picture (H, W, 3) uint8 or uint16, near (H, W) bool: what the scribble covers or the outline holds; at least
-    one pixel. guard (H, W) bool is never part of it. meant: what the detector sees there, if it was asked before. If
-    nothing can be told apart the mark itself comes back. The core of a scribble is always part of it, less what is
-    guarded.
+    The core of a scribble is always part of the mask, except where it is guarded. If nothing can be
+    recognised, the mark itself is returned.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    near : (H, W) bool
+        What the scribble covers or the outline encloses; at least one pixel.
+    how : How, optional
+        The gesture.
+    guard : (H, W) bool or None, optional
+        Pixels that must not be in the mask.
+    meant : Meant or None, optional
+        The detected thing, if the detector has been asked before.
+
+    Returns
+    -------
+    Mask
+        The mask of the thing.
     """
     meant = meant or meant_by(picture, near, how)
     ground = surroundings_of(picture, near, guard, _looked_at(near, meant))
@@ -71,10 +87,24 @@ def cling(
 
 
 def cling_further(picture: Pixels, near: Bools, guard: Bools | None = None) -> Mask:
-    """What a further stroke over a mask means: a bit that was left out, or one that is too much.
+    """Interpret a further stroke over a mask: a part that was left out, or one that is too much.
 
-    picture and near as for cling. It never reaches far beyond the stroke, so that a stroke over a shoe does not
-    bring a street along, nor one that takes a bit of ground away the whole thing.
+    The result stays close to the stroke, so that a stroke over a shoe does not add a street, and one that
+    removes some ground does not remove the whole thing.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    near : (H, W) bool
+        What the stroke covers; at least one pixel.
+    guard : (H, W) bool or None, optional
+        Pixels that must not be in the mask.
+
+    Returns
+    -------
+    Mask
+        The part that the stroke means.
     """
     ground = surroundings_of(picture, near, guard, surroundings(near))
     told = likely(ground.full, near[ground.box.slices], "scribble")

@@ -12,13 +12,30 @@ BINS_PER_CHANNEL = 10
 
 
 def lab_of(pixels: EightBit) -> Floats:
-    """Lab (h, w, 3) of sRGB (h, w, 3), without its finest grain."""
+    """Convert a picture to L*a*b* without its finest grain.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8
+        sRGB.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        L*a*b*.
+    """
     blurred = cv2.GaussianBlur(pixels, (0, 0), 0.6).astype(np.float32) / 255
     return np.asarray(cv2.cvtColor(blurred, cv2.COLOR_RGB2LAB), np.float32)
 
 
 class Colours:
-    """Lab colours in bins, and how often they occur in weighted areas."""
+    """Histograms of the L*a*b* colours of a picture in weighted areas.
+
+    Parameters
+    ----------
+    lab : (h, w, 3) float32
+        L*a*b* of the picture.
+    """
 
     def __init__(self, lab: Floats) -> None:
         low, span = np.array([0.0, -50.0, -50.0], np.float32), np.float32(100)

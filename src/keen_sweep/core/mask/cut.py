@@ -38,7 +38,20 @@ CUT_ROUNDS = 2
 
 
 def cut_out(ground: Surroundings, how: How) -> Bools:
-    """What the cheapest border goes round, (h, w)."""
+    """Segment a marked thing with a graph cut on superpixels.
+
+    Parameters
+    ----------
+    ground : Surroundings
+        The surroundings of the mark at working size.
+    how : How
+        The gesture.
+
+    Returns
+    -------
+    (h, w) bool
+        The thing.
+    """
     near = ground.near
     pieces = np.asarray(
         skimage.segmentation.slic(

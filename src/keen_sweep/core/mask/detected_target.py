@@ -40,7 +40,17 @@ SIZE_PREFERENCE = 0.3
 
 @dataclass(frozen=True)
 class Meant:
-    """A thing that a mark may mean: its box in the picture, what the detector calls it and how sure it is, 0 to 1."""
+    """A detected thing that a mark may mean.
+
+    Attributes
+    ----------
+    box : Box
+        Its box in the picture.
+    kind : str
+        Name of its class.
+    score : float
+        Confidence of the detector, 0 to 1.
+    """
 
     box: Box
     kind: str
@@ -48,9 +58,21 @@ class Meant:
 
 
 def meant_by(picture: Pixels, near: Bools, how: How) -> Meant | None:
-    """The thing round a mark that fits it best; None where none does or the detector is not installed.
+    """Find the detected thing that fits a mark best.
 
-    picture (H, W, 3) uint8 or uint16; near (H, W) bool: what the scribble covers or the outline holds.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    near : (H, W) bool
+        What the scribble covers or the outline encloses.
+    how : How
+        The gesture.
+
+    Returns
+    -------
+    Meant or None
+        The thing; None where nothing fits or the detector is not installed.
     """
     mark = box_of(near)
     held = near[mark.slices]

@@ -28,11 +28,23 @@ MIN_SLOPE = 4.0
 
 
 def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
-    """Where the edge lies and how wide it is: its place and its spread, in pixels past the mask's border, and its
-    strength over that of the ground beyond.
+    """Position, width and strength of the edge along a mask's border.
 
-    The mean slope of lightness along lines of equal distance from the border is taken for a bell; spread is its
-    standard deviation. Returns 0, 0, 0 when the mask has no border in the picture.
+    The mean slope of lightness along lines of equal distance from the border is described by its centre and
+    its standard deviation.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    mask : Mask
+        The mask, in the picture.
+
+    Returns
+    -------
+    tuple of float
+        Position beyond the border, pixels; standard deviation, pixels; strength relative to the ground
+        beyond. All 0 if the mask has no border in the picture.
     """
     box = mask.box.grow(SEARCH_DISTANCE_PX, whole(picture))
     hard = np.zeros((box.height, box.width), np.uint8)
@@ -61,20 +73,20 @@ def edge_profile(picture: Pixels, mask: Mask) -> tuple[float, float, float]:
 def edge_within(picture: Pixels, mask: Mask) -> int:
     """How far inside a mask the thing begins.
 
-    The slope of lightness is looked at along lines of equal distance from the mask's border. The thing begins where
-    a share MIN_STEEP_SHARE of such a line is steeper than the ground beyond the border is anywhere.
+    The slope of lightness is read along lines of equal distance from the mask's border. The thing begins
+    where a share MIN_STEEP_SHARE of such a line is steeper than the ground beyond the border.
 
     Parameters
     ----------
-    picture
-        (H, W, 3) uint8 or uint16.
-    mask
-        In the picture.
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    mask : Mask
+        The mask, in the picture.
 
     Returns
     -------
     int
-        Pixels; 0 where no edge is found, or the mask has no border in the picture.
+        Distance in pixels; 0 where no edge is found or the mask has no border in the picture.
     """
     box = mask.box.grow(SEARCH_DISTANCE_PX, whole(picture))
     hard = np.zeros((box.height, box.width), np.uint8)
@@ -100,6 +112,19 @@ def _slope(picture: Pixels) -> Floats:
 
 
 def margin_for(picture: Pixels, mask: Mask) -> int:
-    """The margin that a tight mask of a thing needs, in pixels: past the edge by twice its spread, and one more."""
+    """Margin that a tight mask needs: twice the standard deviation of its edge, and one pixel more.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    mask : Mask
+        The mask, in the picture.
+
+    Returns
+    -------
+    int
+        Margin, pixels.
+    """
     place, spread, _ = edge_profile(picture, mask)
     return int(np.clip(math.ceil(place + 2 * spread) + 1, MIN_MARGIN_PX, MAX_MARGIN_PX))

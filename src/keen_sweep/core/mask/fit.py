@@ -16,9 +16,19 @@ MASK_THRESHOLD = 128
 
 
 class Fit(BaseModel):
-    """margin: how far the mask is grown past the thing, in picture pixels; below 0 it is shrunk. feather: the
-    standard deviation of a Gaussian over the edge, pixels. holes: holes are filled. crumbs: parts of fewer
-    pixels are dropped."""
+    """How the mask of a mark is adjusted after it was drawn.
+
+    Attributes
+    ----------
+    margin : float
+        Growth of the mask, picture pixels; negative values shrink it.
+    feather : float
+        Standard deviation of the Gaussian that softens the edge, pixels.
+    holes : bool
+        Whether holes are filled.
+    crumbs : int
+        Parts with fewer pixels than this are dropped.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -34,7 +44,22 @@ class Fit(BaseModel):
 
 
 def fitted(mask: EightBit, taken: EightBit, fit: Fit) -> EightBit:
-    """A mask (h, w) uint8 fitted; taken (h, w) uint8 is what was taken away by hand and stays away."""
+    """Apply a fit to a mask.
+
+    Parameters
+    ----------
+    mask : (h, w) uint8
+        The mask.
+    taken : (h, w) uint8
+        What was erased by hand; it stays erased.
+    fit : Fit
+        The fit.
+
+    Returns
+    -------
+    (h, w) uint8
+        The adjusted mask.
+    """
     if fit.holes:
         mask = without_holes(mask)
     if fit.crumbs:
@@ -47,9 +72,22 @@ def fitted(mask: EightBit, taken: EightBit, fit: Fit) -> EightBit:
 
 
 def grown(mask: EightBit, by: float) -> EightBit:
-    """A mask (h, w) uint8 grown by so many pixels, or shrunk below 0: the pixels within that Euclidean distance
-    of one that is at least half covered, or farther than it from all that are not. Beyond the array nothing is
-    known, so that a mask at the picture's edge does not shrink from there."""
+    """Grow or shrink a mask by a Euclidean distance.
+
+    Nothing is known beyond the array, so a mask at the picture's edge does not shrink from there.
+
+    Parameters
+    ----------
+    mask : (h, w) uint8
+        The mask; pixels of 128 and more count as covered.
+    by : float
+        Distance, pixels; negative values shrink.
+
+    Returns
+    -------
+    (h, w) uint8
+        The mask, 0 or 255 where it changed.
+    """
     hard = mask >= MASK_THRESHOLD
     if by > 0:
         if not hard.any():
@@ -63,21 +101,57 @@ def grown(mask: EightBit, by: float) -> EightBit:
 
 
 def feathered(mask: EightBit, sigma: float) -> EightBit:
-    """A mask (h, w) uint8 blurred by a Gaussian of so many pixels, cut off at four of them."""
+    """Soften the edge of a mask with a Gaussian.
+
+    Parameters
+    ----------
+    mask : (h, w) uint8
+        The mask.
+    sigma : float
+        Standard deviation, pixels; the kernel is cut off at four of them.
+
+    Returns
+    -------
+    (h, w) uint8
+        The softened mask.
+    """
     size = 2 * math.ceil(4 * sigma) + 1
     return np.asarray(cv2.GaussianBlur(mask, (size, size), sigma, borderType=cv2.BORDER_REPLICATE), np.uint8)
 
 
 def without_holes(mask: EightBit) -> EightBit:
-    """A mask (h, w) uint8 with every hole filled: what is less than half covered and cannot be left, going by
-    sides, without crossing the mask."""
+    """Fill the holes of a mask: what is less than half covered and enclosed by the mask (4-connected).
+
+    Parameters
+    ----------
+    mask : (h, w) uint8
+        The mask.
+
+    Returns
+    -------
+    (h, w) uint8
+        The mask without holes.
+    """
     empty = np.pad((mask < MASK_THRESHOLD).astype(np.uint8), 1, constant_values=1)
     labels = cv2.connectedComponents(empty, connectivity=4)[1]
     return np.where(labels[1:-1, 1:-1] > 1, 255, mask).astype(np.uint8) if labels.max() > 1 else mask
 
 
 def without_crumbs(mask: EightBit, least: int) -> EightBit:
-    """A mask (h, w) uint8 less its parts, touching by sides or corners, of fewer pixels."""
+    """Drop small parts of a mask (8-connected).
+
+    Parameters
+    ----------
+    mask : (h, w) uint8
+        The mask.
+    least : int
+        Parts with fewer pixels are dropped.
+
+    Returns
+    -------
+    (h, w) uint8
+        The mask without small parts.
+    """
     labels, stats = cv2.connectedComponentsWithStats((mask > 0).astype(np.uint8), connectivity=8)[1:3]
     keep = stats[:, cv2.CC_STAT_AREA] >= least
     return np.where(keep[labels], mask, 0).astype(np.uint8)

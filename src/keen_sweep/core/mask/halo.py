@@ -41,9 +41,16 @@ MAX_REMAINING_SHARE = 0.5
 
 @dataclass(frozen=True)
 class Haloed:
-    """A mask with its halo, and how wide that is, pixels: at most, and typically (the median along the border).
+    """A mask that was grown over the halo of its thing.
 
-    The latter is how soft the thing's edge is; the former may be the shadow at its feet.
+    Attributes
+    ----------
+    mask : Mask
+        The grown mask.
+    most : int
+        Largest width of the halo, pixels; it may be the shadow at the thing's feet.
+    typical : int
+        Median width along the border, pixels: how soft the thing's edge is.
     """
 
     mask: Mask
@@ -52,10 +59,23 @@ class Haloed:
 
 
 def with_halo(picture: Pixels, mask: Mask, guard: Bools | None = None, plainly: float = 1.0) -> Haloed:
-    """A mask grown where what is just outside it is still of the thing, and only there.
+    """Grow a mask where what is just outside it still belongs to the thing.
 
-    picture (H, W, 3) uint8 or uint16; mask in it; guard (H, W) bool is not entered. plainly: how many times as much as
-    usual the outside must differ from the ground.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    mask : Mask
+        The mask, in the picture.
+    guard : (H, W) bool or None, optional
+        Pixels that must not be entered.
+    plainly : float, optional
+        Factor on the usual threshold for differences from the ground.
+
+    Returns
+    -------
+    Haloed
+        The grown mask and the width of its halo.
     """
     area = int((mask.pixels >= MASK_THRESHOLD).sum())
     if not area:

@@ -31,8 +31,18 @@ ROW_CELLS = 1_000
 
 
 def light_of(pixels: Numbers) -> tuple[Floats, Floats]:
-    """Logarithm of linear light (h, w), and of red and blue over green (h, w, 2), of sRGB (h, w, 3) uint8, a little
-    smoothed: texture is not shadow."""
+    """Lightness and hue of a slightly blurred picture: texture is not shadow.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8
+        sRGB.
+
+    Returns
+    -------
+    tuple of (h, w) float32 and (h, w, 2) float32
+        Natural logarithm of linear light; logarithms of red and blue over green.
+    """
     linear = cv2.GaussianBlur((np.asarray(pixels, np.float32) / 255) ** 2.2, (0, 0), 1.5) + np.float32(0.004)
     light = np.log(linear @ np.array([0.2126, 0.7152, 0.0722], np.float32))
     hue = np.log(linear[..., [0, 2]] / linear[..., 1:2])
@@ -40,8 +50,26 @@ def light_of(pixels: Numbers) -> tuple[Floats, Floats]:
 
 
 def lost_light(light: Floats, hue: Floats, ground: Bools) -> Floats:
-    """(h, w) float32: how much darker each place is than lit ground of its hue, in natural logarithms, negative where
-    it is lighter, 0 where nothing of its hue is known. ground (h, w): where to learn from."""
+    """How much darker each pixel is than lit ground of its hue.
+
+    Parameters
+    ----------
+    light : (h, w) float32
+        Logarithm of linear light.
+    hue : (h, w, 2) float32
+        Logarithms of red and blue over green.
+    ground : (h, w) bool
+        Where lit ground is learnt.
+
+    Returns
+    -------
+    (h, w) float32
+        Loss in natural logarithms: negative where a pixel is lighter, 0 where its hue is unknown.
+
+    References
+    ----------
+    Guo, Dai and Hoiem 2011, "Single-image shadow detection and removal using paired regions" (from memory).
+    """
     at = np.flatnonzero(ground)
     if len(at) > MAX_GROUND_PLACES:
         at = at[np.linspace(0, len(at) - 1, MAX_GROUND_PLACES).astype(np.int64)]

@@ -14,7 +14,15 @@ EMPTY_BOX = Box(x=0, y=0, width=0, height=0)
 
 @dataclass(frozen=True)
 class Mask:
-    """A mask in its box: pixels (h, w) uint8, 255 where the picture is replaced; beyond the box there is none."""
+    """A mask in its box; outside the box nothing is masked.
+
+    Attributes
+    ----------
+    box : Box
+        The box in picture pixels.
+    pixels : (h, w) uint8
+        Coverage; 255 where the picture is replaced.
+    """
 
     box: Box
     pixels: EightBit

@@ -23,7 +23,20 @@ MAX_OFFSET_SHARE = 0.3
 
 
 def mirror_of(picture: Pixels, thing: Mask) -> tuple[Mask, float] | None:
-    """The mirror image of a thing below it in a picture (H, W, 3), and the correlation; None if there is none."""
+    """Find the mirror image of a thing below it.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    thing : Mask
+        Mask of the thing.
+
+    Returns
+    -------
+    tuple of (Mask, float) or None
+        The mask of the mirror image and its correlation, 0 to 1; None if there is none.
+    """
     tight = box_of(thing.pixels >= MASK_THRESHOLD)
     if tight.empty or tight.height < 24:
         return None

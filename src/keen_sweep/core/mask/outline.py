@@ -14,10 +14,19 @@ from keen_sweep.core.mask.stroke import Coordinate
 
 
 class Outline(BaseModel):
-    """A line through points in picture pixels that closes itself.
+    """A closed line in picture pixels.
 
-    Where it crosses itself, everything that it goes round is inside (the non-zero rule), so that a loop drawn
-    in a hurry has no gaps.
+    Where it crosses itself, everything that it encloses is inside (non-zero rule), so that a loop drawn in a
+    hurry has no gaps.
+
+    Attributes
+    ----------
+    kind : {"outline"}
+        Discriminates outlines from strokes and areas.
+    points : tuple of tuple of 2 Coordinate
+        x and y of each point, pixels.
+    erase : bool
+        Whether the outline takes away from the mask.
     """
 
     model_config = ConfigDict(frozen=True)

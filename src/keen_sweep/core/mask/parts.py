@@ -13,9 +13,16 @@ from keen_sweep.core.box import Box, box_of
 
 @dataclass(frozen=True)
 class Part:
-    """One connected part: its box, and inside the box an (h, w) array of bool that is true on the part.
+    """A connected part of a mask.
 
-    radius is that of the largest disc which fits into it, in pixels.
+    Attributes
+    ----------
+    box : Box
+        Its box.
+    inside : (h, w) bool
+        True on the part, within the box.
+    radius : float
+        Radius of the largest disc that fits into it, pixels.
     """
 
     box: Box
@@ -28,7 +35,18 @@ class Part:
 
 
 def parts_of(mask: EightBit) -> list[Part]:
-    """The parts of the non-zero pixels of an (H, W) mask, touching by sides or corners, from top to bottom."""
+    """Connected parts of a mask (8-connected), from top to bottom.
+
+    Parameters
+    ----------
+    mask : (H, W) uint8
+        The mask; non-zero pixels count.
+
+    Returns
+    -------
+    list of Part
+        The parts.
+    """
     around = box_of(mask > 0)
     if around.empty:
         return []
@@ -46,9 +64,21 @@ def parts_of(mask: EightBit) -> list[Part]:
 
 
 def sections(part: Part, length: int) -> list[Part]:
-    """A long part cut along a grid of squares of so many pixels, as one part a square; a short one as it is.
+    """Cut a long part along a grid of squares.
 
     A wire crosses sky, trees and walls, and what suits one of them does not suit the next.
+
+    Parameters
+    ----------
+    part : Part
+        The part.
+    length : int
+        Side of the squares, pixels.
+
+    Returns
+    -------
+    list of Part
+        One part for each square; the part itself if it is short.
     """
     if max(part.box.width, part.box.height) <= 2 * length:
         return [part]
@@ -66,7 +96,20 @@ def sections(part: Part, length: int) -> list[Part]:
 
 
 def rejoined(part: Part, bits: list[Part]) -> list[Part]:
-    """Some sections of a part, those that touch each other as one again."""
+    """Join sections of a part that touch each other.
+
+    Parameters
+    ----------
+    part : Part
+        The part that was cut.
+    bits : list of Part
+        Some of its sections.
+
+    Returns
+    -------
+    list of Part
+        The joined parts.
+    """
     if not bits or bits == [part]:
         return bits
     mask = np.zeros(part.inside.shape, np.uint8)

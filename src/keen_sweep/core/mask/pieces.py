@@ -25,7 +25,24 @@ WORKING_PIXELS = 500_000
 
 
 def pieces_of(picture: Pixels, size: PieceSize) -> NDArray[np.int32]:
-    """Labels (h, w) int32 from 0 of a picture (H, W, 3), which is made smaller first if it is large."""
+    """Segment a picture into pieces; a large picture is made smaller first.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    size : PieceSize
+        Size of the pieces.
+
+    Returns
+    -------
+    (h, w) int32
+        Labels from 0.
+
+    References
+    ----------
+    Felzenszwalb and Huttenlocher 2004, "Efficient graph-based image segmentation".
+    """
     pixels = to_eight_bit(picture)
     scale = min(1.0, np.sqrt(WORKING_PIXELS / (pixels.shape[0] * pixels.shape[1])))
     if scale < 1:
@@ -39,7 +56,24 @@ def pieces_of(picture: Pixels, size: PieceSize) -> NDArray[np.int32]:
 
 
 def mask_of_pieces(labels: NDArray[np.int32], chosen: list[int], width: int, height: int) -> Mask:
-    """Some pieces as a mask of the picture; their stairs are smoothed when the labels are smaller than it."""
+    """Mask of some pieces; staircase borders are smoothed where the labels are smaller than the picture.
+
+    Parameters
+    ----------
+    labels : (h, w) int32
+        Labels as from `pieces_of`.
+    chosen : list of int
+        Labels in the mask.
+    width : int
+        Width of the picture, pixels.
+    height : int
+        Height of the picture, pixels.
+
+    Returns
+    -------
+    Mask
+        The mask.
+    """
     hit = np.isin(labels, chosen)
     small = box_of(hit)
     if small.empty:

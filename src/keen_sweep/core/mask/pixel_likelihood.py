@@ -39,11 +39,23 @@ MIN_BACKGROUND_PIXELS = 80
 
 
 def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> Floats:
-    """How likely each pixel of a mark's surroundings belongs to what it means, 0 to 1, (NETWORK_SIDE_PX,
-    NETWORK_SIDE_PX) spread over them.
+    """Likelihood that each pixel around a mark belongs to the marked thing, from our network.
 
-    pixels (h, w, 3) sRGB of the surroundings; near (h, w) bool: what the scribble covers or the outline holds, a pixel
-    at least; seen: the box there in which the detector sees a thing that may be meant.
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8
+        sRGB of the surroundings.
+    near : (h, w) bool
+        What the scribble covers or the outline encloses; at least one pixel.
+    how : How
+        The gesture.
+    seen : Box or None, optional
+        Box of the detected thing in the surroundings, if any.
+
+    Returns
+    -------
+    (NETWORK_SIDE_PX, NETWORK_SIDE_PX) float32
+        Likelihood, 0 to 1, spread over the surroundings.
     """
     planes = seen_in(pixels, near, how, seen)
     try:
@@ -54,11 +66,24 @@ def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> 
 
 
 def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats:
-    """A mark and its surroundings as the network sees them, (7, NETWORK_SIDE_PX, NETWORK_SIDE_PX) float32: red, green,
-    blue, the mark, how much more the colour is the mark's than that of what is far from it, which kind of mark it is,
-    and the detector's box.
+    """Input planes of the network for a mark and its surroundings.
 
-    pixels (h, w, 3) sRGB, near (h, w) bool.
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8
+        sRGB of the surroundings.
+    near : (h, w) bool
+        What the scribble covers or the outline encloses.
+    how : How
+        The gesture.
+    seen : Box or None
+        Box of the detected thing in the surroundings, if any.
+
+    Returns
+    -------
+    (7, NETWORK_SIDE_PX, NETWORK_SIDE_PX) float32
+        Red, green, blue, the mark, the log likelihood ratio of colours near and far from the mark, the
+        gesture, and the detected box.
     """
     side = (NETWORK_SIDE_PX, NETWORK_SIDE_PX)
     square = np.asarray(cv2.resize(pixels, side, interpolation=cv2.INTER_AREA), np.uint8)
@@ -75,7 +100,18 @@ def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats
 
 
 def surroundings(near: Bools) -> Box:
-    """What is looked at round a mark."""
+    """Box of the surroundings of a mark that the network sees.
+
+    Parameters
+    ----------
+    near : (H, W) bool
+        The mark.
+
+    Returns
+    -------
+    Box
+        The box.
+    """
     tight = box_of(near)
     room = max(
         MARGIN_AREA_SHARE * np.sqrt(tight.area), MARGIN_LENGTH_SHARE * max(tight.width, tight.height), MIN_MARGIN_PX

@@ -19,9 +19,21 @@ MAX_REMAINDER_SHARE = 0.35
 
 
 def rest_of(picture: Pixels, mask: Mask) -> Mask | None:
-    """Bits that belong to the same thing as a mask does but lie outside it, or None.
+    """Find parts of a thing that its mask leaves out.
 
-    picture (H, W, 3). The mask is taken for a scribble over the thing; what clings to it beyond is the rest.
+    The mask is used as a scribble over the thing; what Cling adds is the remainder.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    mask : Mask
+        The mask, in the picture.
+
+    Returns
+    -------
+    Mask or None
+        The remainder; None if there is none.
     """
     full = mask.full(picture.shape[1], picture.shape[0]) > 0
     if not full.any() or full.sum() > 0.4 * full.size:

@@ -27,8 +27,17 @@ MAX_FEATHER_PX = 4.0
 
 @dataclass(frozen=True)
 class Removable:
-    """A mask, by how many pixels it was grown at most where something of the thing was left outside it, and its fit: an
-    even margin that is left for the eye to judge, and a soft edge where the thing has one."""
+    """A mask with everything that must go with the thing.
+
+    Attributes
+    ----------
+    mask : Mask
+        The mask.
+    rim : int
+        Largest growth where part of the thing was left outside, pixels.
+    fit : Fit
+        An even margin, and a soft edge where the thing has one.
+    """
 
     mask: Mask
     rim: int
@@ -38,16 +47,47 @@ class Removable:
 def removable(
     picture: Pixels, near: Bools, how: How, guard: Bools | None = None, meant: Meant | None = None
 ) -> Removable:
-    """What a mark means, with all that must go with it, hair and halo and the dark rim where it stands; as cling."""
+    """Mask of what a mark means, including hair, halo and dark rim.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    near : (H, W) bool
+        What the scribble covers or the outline encloses; at least one pixel.
+    how : How
+        The gesture.
+    guard : (H, W) bool or None, optional
+        Pixels that must not be in the mask.
+    meant : Meant or None, optional
+        The detected thing, if the detector has been asked before.
+
+    Returns
+    -------
+    Removable
+        The mask and its fit.
+    """
     found = with_halo(picture, cling(picture, near, how, guard, meant), guard)
     return Removable(found.mask, found.most, fit_of(found.mask, found.typical))
 
 
 def fit_of(found: Mask, halo: int = 0) -> Fit:
-    """The fit of the mask of a thing with such a typical halo, pixels.
+    """Fit for the mask of a thing.
 
-    The margin is an even one; where the edge is soft it is wider by two standard deviations, so that the thing is still
-    covered.
+    The margin is even. Where the edge is soft it is wider by two standard deviations, so that the thing is
+    still covered.
+
+    Parameters
+    ----------
+    found : Mask
+        The mask.
+    halo : int, optional
+        Typical width of the halo, pixels.
+
+    Returns
+    -------
+    Fit
+        The fit.
     """
     box = box_of(found.pixels > 0)
     margin = int(np.clip(round(MARGIN_SHARE * max(box.width, box.height)), MIN_MARGIN_PX, MAX_MARGIN_PX))

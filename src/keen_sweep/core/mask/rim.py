@@ -17,8 +17,22 @@ MIN_RIM_WIDTH_PX = 2
 
 
 def rim_of(pixels: Pixels, hole: Bools) -> Bools:
-    """What of a soft thing in a hole (h, w) bool is plainly left round it, (h, w) bool; pixels (h, w, 3) show the same
-    place. Nothing of a sharp one, beside which other things may stand."""
+    """What is left of a soft thing around a hole.
+
+    Sharp things have no such rim, and other things may stand beside them.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+        The picture around the hole.
+    hole : (h, w) bool
+        The hole.
+
+    Returns
+    -------
+    (h, w) bool
+        The rim.
+    """
     found = with_halo(pixels, Mask(whole(pixels), np.where(hole, 255, 0).astype(np.uint8)), plainly=RIM_STRICTNESS)
     if found.typical < MIN_RIM_WIDTH_PX:
         return np.zeros_like(hole)

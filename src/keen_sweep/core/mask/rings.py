@@ -11,10 +11,21 @@ Ring = list[float]
 
 
 def rings_of(mask: Mask, tolerance: float = 0.6) -> list[Ring]:
-    """Closed lines through the centres of the outermost pixels that are at least half covered, outer and inner.
+    """Trace a mask as closed lines through the centres of its outermost pixels.
 
-    Each ring is x, y, x, y, ... in picture pixels; filled by the even-odd rule and drawn one pixel thick they
-    show the mask to within the tolerance, in pixels.
+    Filled by the even-odd rule and drawn one pixel wide, the rings show the mask to within the tolerance.
+
+    Parameters
+    ----------
+    mask : Mask
+        The mask; pixels at least half covered count.
+    tolerance : float, optional
+        Largest deviation, pixels.
+
+    Returns
+    -------
+    list of Ring
+        Outer and inner rings, each as x, y, x, y, ... in picture pixels.
     """
     if mask.box.empty:
         return []

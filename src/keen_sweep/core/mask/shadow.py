@@ -52,7 +52,17 @@ MIN_COVERED_SHARE = 0.45
 
 @dataclass(frozen=True)
 class Shadow:
-    """A shadow found: its mask, the sun that throws it, and how sure that is, 0 to 1."""
+    """A cast shadow.
+
+    Attributes
+    ----------
+    mask : Mask
+        Its mask.
+    sun : Sun
+        The sun that casts it.
+    confidence : float
+        Probability, 0 to 1.
+    """
 
     mask: Mask
     sun: Sun
@@ -61,9 +71,26 @@ class Shadow:
 
 @dataclass(frozen=True)
 class Throws:
-    """The surroundings of a thing at a working size: how much light each place has lost (h, w), where the thing and
-    others are (h, w); the box of the picture they show, with the thing there at full size; and of each of
-    SUN_CANDIDATES what speaks for it and how likely it throws a shadow of the thing, 0 to 1."""
+    """The surroundings of a thing at working size, and how well each candidate sun explains what is dark in
+    them.
+
+    Attributes
+    ----------
+    box : Box
+        The box in the picture.
+    here : (H, W) bool
+        The thing at full size, in the box.
+    lost : (h, w) float32
+        Light that each pixel has lost, natural logarithm.
+    body : (h, w) bool
+        The thing.
+    others : (h, w) bool
+        Other things.
+    signs : list of (6,) float64 or None
+        Features of each sun in SUN_CANDIDATES, see SUN_WEIGHTS.
+    chances : (n,) float32
+        Probability that each sun casts a shadow of the thing.
+    """
 
     box: Box
     here: Bools
@@ -106,9 +133,21 @@ class Throws:
 
 
 def shadow_of(picture: Pixels, thing: Mask, sun: Sun | None = None) -> Shadow | None:
-    """The cast shadow of a thing in a picture (H, W, 3), or None where there is none to be seen.
+    """Find the cast shadow of a thing.
 
-    sun: as found from another shadow of the frame; only directions near it are tried then.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    thing : Mask
+        Mask of the thing.
+    sun : Sun or None, optional
+        The sun of another shadow in the frame: only directions close to it are tried.
+
+    Returns
+    -------
+    Shadow or None
+        The shadow; None where none is visible.
     """
     throws = throws_of(picture, thing)
     if throws is None:
@@ -118,8 +157,22 @@ def shadow_of(picture: Pixels, thing: Mask, sun: Sun | None = None) -> Shadow | 
 
 
 def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Throws | None:
-    """How well each sun would explain what is dark round a thing in a picture (H, W, 3); None where too little of it
-    is seen. others: what else stands there, which is no shadow."""
+    """Measure how well each candidate sun explains what is dark around a thing.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    thing : Mask
+        Mask of the thing.
+    others : sequence of Mask, optional
+        Other things there, which are no shadows.
+
+    Returns
+    -------
+    Throws or None
+        The measurements; None where too little of the ground is visible.
+    """
     tight = box_of(thing.pixels >= MASK_THRESHOLD)
     if tight.empty:
         return None
@@ -146,7 +199,18 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
 
 
 def common_sun(throws: Sequence[Throws]) -> Sun | None:
-    """The sun that most things of a frame speak for, each as loud as it is sure; None where too few speak for one."""
+    """The sun that most things of a frame agree on, weighted by their probabilities.
+
+    Parameters
+    ----------
+    throws : sequence of Throws
+        Measurements of several things.
+
+    Returns
+    -------
+    Sun or None
+        The sun; None where there is no agreement.
+    """
     if not throws:
         return None
     # Seen from other places one sun throws a little differently.

@@ -23,7 +23,7 @@ Shapes = Sequence[Stroke | Outline | Area]
 
 
 class Placed(Protocol):
-    """Something that adds to a mask or takes away from it, and the pixels it can touch; not cut to a picture."""
+    """A shape that adds to a mask or takes away from it."""
 
     @property
     def box(self) -> Box: ...
@@ -32,12 +32,43 @@ class Placed(Protocol):
 
 
 def no_areas(name: str) -> bytes:
-    """The loader of somebody who has only strokes and outlines."""
+    """Area loader for marks without areas.
+
+    Parameters
+    ----------
+    name : str
+        Content hash of the file.
+
+    Returns
+    -------
+    bytes
+        Never returns.
+
+    Raises
+    ------
+    LibraryTrouble
+        Always: there is no such file.
+    """
     raise NotFound("An area of this mark no longer exists.")
 
 
 def reach_of(shapes: Sequence[Placed], fit: Fit, picture: Box) -> Box:
-    """A box round everything that the mask of some shapes may cover, cut to the picture: quick, never too small."""
+    """Box that contains the mask of some shapes: quick to compute, never too small.
+
+    Parameters
+    ----------
+    shapes : sequence of Placed
+        The shapes.
+    fit : Fit
+        Fit of the mask.
+    picture : Box
+        Box of the picture.
+
+    Returns
+    -------
+    Box
+        The box, cut to the picture.
+    """
     box: Box | None = None
     for shape in shapes:
         if not shape.erase:
@@ -46,7 +77,22 @@ def reach_of(shapes: Sequence[Placed], fit: Fit, picture: Box) -> Box:
 
 
 def moved(shape: Stroke | Outline | Area, across: float, down: float) -> Stroke | Outline | Area:
-    """A shape shifted by so many pixels; an area by whole ones."""
+    """Shift a shape.
+
+    Parameters
+    ----------
+    shape : Stroke or Outline or Area
+        The shape.
+    across : float
+        Distance to the right, pixels; whole pixels for an area.
+    down : float
+        Distance downwards, pixels.
+
+    Returns
+    -------
+    Stroke or Outline or Area
+        The shifted shape.
+    """
     if isinstance(shape, Area):
         box = shape.box
         place = Box(x=box.x + round(across), y=box.y + round(down), width=box.width, height=box.height)
@@ -56,15 +102,44 @@ def moved(shape: Stroke | Outline | Area, across: float, down: float) -> Stroke 
 
 
 def cover_of(shape: Stroke | Outline | Area, window: Box, load: AreaLoader) -> EightBit:
-    """How much of each pixel of a window one shape covers, (h, w) 0 to 255, whether it adds or takes away."""
+    """Coverage of one shape, whether it adds or takes away.
+
+    Parameters
+    ----------
+    shape : Stroke or Outline or Area
+        The shape.
+    window : Box
+        Window of the picture.
+    load : AreaLoader
+        Loads the file of an area.
+
+    Returns
+    -------
+    (h, w) uint8
+        Coverage, 0 to 255.
+    """
     return shape.cover(window, load) if isinstance(shape, Area) else shape.cover(window)
 
 
 def compose(shapes: Shapes, window: Box, load: AreaLoader = no_areas) -> tuple[EightBit, EightBit]:
-    """Shapes in their order over a window: coverage, and what was taken away last, both (h, w) uint8.
+    """Draw shapes in their order.
 
-    Adding takes the larger coverage of what is there and the shape, taking away leaves at most 255 less the
+    Adding takes the larger of the existing coverage and the shape's; taking away leaves at most 255 less the
     shape's coverage.
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    window : Box
+        Window of the picture.
+    load : AreaLoader, optional
+        Loads the file of an area.
+
+    Returns
+    -------
+    tuple of (h, w) uint8
+        Coverage, and what was taken away last.
     """
     mask = np.zeros((window.height, window.width), np.uint8)
     taken = np.zeros_like(mask)
@@ -87,10 +162,27 @@ def mask_of(
     load: AreaLoader = no_areas,
     guard: Bools | None = None,
 ) -> Mask:
-    """The mask of some shapes in a picture.
+    """Mask of some shapes.
 
-    What was taken away by hand stays away when the rest is grown, and so does what lies under the guard
-    (height, width). The mask's box is the shapes' reach.
+    What was erased by hand stays erased when the rest is grown, and so does what lies under the guard.
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The shapes.
+    picture : Box
+        Box of the picture.
+    fit : Fit, optional
+        Fit of the mask.
+    load : AreaLoader, optional
+        Loads the file of an area.
+    guard : (H, W) bool or None, optional
+        Guarded pixels.
+
+    Returns
+    -------
+    Mask
+        The mask; its box is that of `reach_of`.
     """
     window = reach_of(shapes, fit, picture)
     if window.empty:
@@ -103,5 +195,20 @@ def mask_of(
 
 
 def guard_of(shapes: Shapes, picture: Box, load: AreaLoader = no_areas) -> Bools | None:
-    """(height, width) bool of what a guard covers, however thinly; None where there is none."""
+    """Pixels that a guard covers, however thinly.
+
+    Parameters
+    ----------
+    shapes : Shapes
+        The guard's shapes.
+    picture : Box
+        Box of the picture.
+    load : AreaLoader, optional
+        Loads the file of an area.
+
+    Returns
+    -------
+    (H, W) bool or None
+        The pixels; None where there is no guard.
+    """
     return compose(shapes, picture, load)[0] > 0 if shapes else None

@@ -12,8 +12,20 @@ SLIVER_WIDTH_PX = 5
 
 
 def slivers_of(hole: Bools) -> Bools:
-    """The slivers of a hole (H, W) bool, as two strokes leave them that nearly touch. They stay as they are, but no
-    fill is drawn from them or made to meet them."""
+    """Narrow gaps of a hole, such as two strokes leave that almost touch.
+
+    They stay unfilled, but no fill is copied from them or matched to them.
+
+    Parameters
+    ----------
+    hole : (H, W) bool
+        The hole.
+
+    Returns
+    -------
+    (H, W) bool
+        The gaps.
+    """
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (SLIVER_WIDTH_PX, SLIVER_WIDTH_PX))
     framed = np.pad(hole, SLIVER_WIDTH_PX).astype(np.uint8)
     whole = (

@@ -20,9 +20,21 @@ Press = Annotated[float, Field(ge=0, le=1)]
 class Stroke(BaseModel):
     """One movement of a round brush.
 
-    Points are in picture pixels, (0, 0) the corner of the first pixel and (0.5, 0.5) its centre. size is the
-    diameter at full pressure. softness 0 is a hard edge; at s the outer share s of the radius fades to nothing.
-    pressure, if any, has a share of the size for every point; between points it changes evenly.
+    Attributes
+    ----------
+    kind : {"stroke"}
+        Discriminates strokes from outlines and areas.
+    points : tuple of tuple of 2 Coordinate
+        x and y of each point in picture pixels; (0, 0) is the corner of the first pixel, (0.5, 0.5) its
+        centre.
+    size : float
+        Diameter at full pressure, pixels.
+    softness : float
+        0 is a hard edge; at s the outer share s of the radius fades out.
+    erase : bool
+        Whether the stroke takes away from the mask.
+    pressure : tuple of Press or None
+        Share of the size at each point, interpolated linearly; None for full pressure.
     """
 
     model_config = ConfigDict(frozen=True)

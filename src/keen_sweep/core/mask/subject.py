@@ -20,10 +20,20 @@ MIN_SHARPNESS_RATIO = 3.0
 
 
 def subject_of(picture: Pixels) -> Mask | None:
-    """The sharp subject of a picture (H, W, 3); None where sharpness tells nothing apart.
+    """The sharp subject of a picture, to be guarded.
 
-    Sharpness is the local energy of the finest detail of L*; the subject is the largest sharp part, weighted towards
-    the middle, with some room round it: it is meant to be guarded.
+    Sharpness is the local energy of the finest detail of L*. The subject is the largest sharp part, weighted
+    towards the middle, with a margin.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+
+    Returns
+    -------
+    Mask or None
+        The mask of the subject; None where sharpness does not distinguish one.
     """
     scale = min(1.0, WORKING_SIDE_PX / max(picture.shape[:2]))
     size = (max(round(picture.shape[1] * scale), 8), max(round(picture.shape[0] * scale), 8))

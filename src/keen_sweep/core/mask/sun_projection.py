@@ -23,7 +23,15 @@ SUN_ALONG = np.array([-0.8, -0.6, -0.45, -0.3, -0.2, -0.15, -0.1, -0.06, 0.06, 0
 
 @dataclass(frozen=True)
 class Sun:
-    """Where a shadow falls: across and down the picture for every pixel of height."""
+    """The displacement of a shadow.
+
+    Attributes
+    ----------
+    across : float
+        Displacement to the right for each pixel of height.
+    down : float
+        Displacement downwards for each pixel of height.
+    """
 
     across: float
     down: float
@@ -47,7 +55,20 @@ SUN_CLOSENESS = np.maximum(
 
 
 def thrown_by(sun: Sun, body: Bools) -> Bools:
-    """The outline of a thing (h, w) as a sun throws it onto the ground."""
+    """Project the outline of a thing onto the ground.
+
+    Parameters
+    ----------
+    sun : Sun
+        The sun.
+    body : (h, w) bool
+        The thing.
+
+    Returns
+    -------
+    (h, w) bool
+        The projected outline.
+    """
     foot = foot_of(body)
     move = np.array([[1, -sun.across, foot * sun.across], [0, -sun.down, foot * (1 + sun.down)]], np.float32)
     flat = cv2.warpAffine(body.astype(np.uint8) * 255, move, body.shape[::-1], flags=cv2.INTER_LINEAR)
@@ -55,5 +76,16 @@ def thrown_by(sun: Sun, body: Bools) -> Bools:
 
 
 def foot_of(body: Bools) -> float:
-    """The row that a thing (h, w), a pixel at least, stands on."""
+    """Lowest row of a thing.
+
+    Parameters
+    ----------
+    body : (h, w) bool
+        The thing; at least one pixel.
+
+    Returns
+    -------
+    float
+        The row.
+    """
     return float(np.flatnonzero(body.any(axis=1))[-1])

@@ -18,8 +18,23 @@ WORKING_PIXELS = 320 * 320
 
 @dataclass(frozen=True)
 class Surroundings:
-    """What is looked at: the box in the picture and its 8-bit pixels; at a working size 8-bit pixels, Lab (h, w, 3)
-    float32, the mark, and what is guarded."""
+    """The surroundings of a mark.
+
+    Attributes
+    ----------
+    box : Box
+        The box in the picture.
+    full : (H, W, 3) uint8
+        Its pixels at full size.
+    pixels : (h, w, 3) uint8
+        Its pixels at working size.
+    lab : (h, w, 3) float32
+        L*a*b* at working size.
+    near : (h, w) bool
+        The mark at working size.
+    barred : (h, w) bool
+        Guarded pixels at working size.
+    """
 
     box: Box
     full: EightBit
@@ -35,7 +50,24 @@ class Surroundings:
 
 
 def surroundings_of(picture: Pixels, near: Bools, guard: Bools | None, box: Box) -> Surroundings:
-    """A box round a mark (H, W) of a picture (H, W, 3), at the working size."""
+    """Read the surroundings of a mark at working size.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    near : (H, W) bool
+        The mark.
+    guard : (H, W) bool or None
+        Guarded pixels.
+    box : Box
+        The box to read.
+
+    Returns
+    -------
+    Surroundings
+        The surroundings.
+    """
     pixels = full = to_eight_bit(np.ascontiguousarray(picture[box.slices]))
     marked = near[box.slices].astype(np.uint8) * 255
     barred = np.zeros_like(marked) if guard is None else guard[box.slices].astype(np.uint8) * 255

@@ -42,11 +42,29 @@ def rims_own(
     ground: Box,
     loose: Bools | None = None,
 ) -> tuple[Floats, Floats]:
-    """What of the mismatch ends at the rim, (h, w, 3) float32 in the picture's units, right at the hole's pixels beside
-    it; and that faded into the hole, (h, w, 3).
+    """The part of the mismatch at a hole's rim that belongs to the rim alone.
 
-    picture (H, W, 3), known (H, W) bool; hole (h, w) and offsets (h, w, 2) int32 (dx, dy) are the window's;
-    ground: the part of the picture that may be looked at. loose (h, w) bool: what need not meet its rim at all.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    known : (H, W) bool
+        Pixels that may be read.
+    hole : (h, w) bool
+        The hole in the window.
+    offsets : (h, w, 2) int32
+        dx and dy from each pixel of the hole to its source.
+    window : Box
+        The window in the picture.
+    ground : Box
+        Part of the picture that may be read.
+    loose : (h, w) bool or None, optional
+        Pixels that need not match their rim.
+
+    Returns
+    -------
+    tuple of (h, w, 3) float32
+        That part at the pixels beside the rim, in the picture's units; and the same faded into the hole.
     """
     band = float(np.clip(BAND_SHARE * np.sqrt(hole.sum()), MIN_BAND_PX, MAX_BAND_PX))
     room = window.grow(int(np.ceil(band)) + 1, whole(picture))

@@ -14,7 +14,22 @@ TRIES_PER_BLOCK = 40
 
 
 def smooth_known(pixels: Floats, known: Bools, sigma: float) -> Floats:
-    """Gaussian mean of the known pixels of an (h, w, C) array; unknown ones far from any known are 0."""
+    """Gaussian mean of known pixels.
+
+    Parameters
+    ----------
+    pixels : (h, w, C) float32
+        Values.
+    known : (h, w) bool
+        Pixels that count.
+    sigma : float
+        Standard deviation, pixels.
+
+    Returns
+    -------
+    (h, w, C) float32
+        The mean; 0 far from any known pixel.
+    """
     weight = known.astype(np.float32)
     total = cv2.GaussianBlur(pixels * weight[..., None], (0, 0), sigma).reshape(pixels.shape)
     return np.asarray(total / np.maximum(cv2.GaussianBlur(weight, (0, 0), sigma), 1e-6)[..., None])
@@ -26,10 +41,23 @@ def grain_for(
     hole: Bools,
     random: np.random.Generator,
 ) -> Floats:
-    """Grain (h, w, C) for the hole, 0 elsewhere.
+    """Synthesise grain for a hole from blocks near by whose strength is typical of the surroundings.
 
-    residual is picture less its smooth version where known (h, w) is true. The hole is laid with blocks of
-    it, each from a place near by whose strength is typical of the surroundings.
+    Parameters
+    ----------
+    residual : (h, w, C) float32
+        The picture less its smooth version.
+    known : (h, w) bool
+        Where the residual is valid.
+    hole : (h, w) bool
+        The hole.
+    random : np.random.Generator
+        Source of randomness.
+
+    Returns
+    -------
+    (h, w, C) float32
+        Grain in the hole, 0 elsewhere.
     """
     height, width = hole.shape
     out = np.zeros_like(residual)

@@ -20,11 +20,25 @@ MESSAGE_STEPS = ((-1, 0), (0, -1), (1, 0), (0, 1))
 
 
 def least_seams(costs: Floats, shown: Floats, where: Bools, weight: float, change: float) -> NDArray[np.int32]:
-    """The number of the picture that is taken at each place, (h, w); 0 beyond where.
+    """Choose one of several pictures at each place so that the costs and the seams are cheapest.
 
-    costs (n, h, w) float32: what taking a picture at a place costs; shown (n, h, w, 3) float32: what the pictures show,
-    in units of the costs; where (h, w): the places that count; weight: of a difference at a seam; change: what each
-    change costs besides.
+    Parameters
+    ----------
+    costs : (n, h, w) float32
+        Cost of taking each picture at each place.
+    shown : (n, h, w, 3) float32
+        What the pictures show, in units of the costs.
+    where : (h, w) bool
+        Places that are decided.
+    weight : float
+        Cost of a seam per unit of difference.
+    change : float
+        Cost of each change besides.
+
+    Returns
+    -------
+    (h, w) int32
+        Index of the picture taken; 0 where nothing is decided.
     """
     costs = np.ascontiguousarray(costs.transpose(1, 2, 0), np.float32)
     shown = np.ascontiguousarray(shown.transpose(1, 2, 0, 3), np.float32)

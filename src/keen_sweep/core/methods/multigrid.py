@@ -90,10 +90,16 @@ def _degree(hole: Bools, inside: Bools) -> Floats:
 
 
 class Domain:
-    """The hole and its coarser versions, made once and used for every channel.
+    """A hole and its coarser versions, computed once and used for each channel.
 
-    hole, inside: (h, w) bool; inside says which pixels belong to the picture (beyond them no slope is asked
-    for). The array must have at least one pixel that is not hole on every side that is not the picture's edge.
+    Every side of the array that is not the picture's edge needs at least one pixel outside the hole.
+
+    Parameters
+    ----------
+    hole : (h, w) bool
+        The hole.
+    inside : (h, w) bool
+        Pixels that belong to the picture; beyond them no slope is prescribed.
     """
 
     def __init__(self, hole: Bools, inside: Bools) -> None:

@@ -14,7 +14,20 @@ THREAD_COUNT = 2
 
 
 def answer_of(file: Path, *seen: Numbers) -> Floats:
-    """What a network of one output says to its inputs, each (1, channels, h, w)."""
+    """Run a network with one output.
+
+    Parameters
+    ----------
+    file : Path
+        The ONNX file.
+    *seen : (1, C, h, w) float32
+        Its inputs, in order.
+
+    Returns
+    -------
+    float32 array
+        Its output.
+    """
     opened = _opened(file)
     given = {
         put.name: np.ascontiguousarray(each, np.float32) for put, each in zip(opened.get_inputs(), seen, strict=True)

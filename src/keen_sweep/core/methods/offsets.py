@@ -32,17 +32,37 @@ MAX_SIGMA_PX = 6.0
 
 @dataclass(frozen=True)
 class Shifts:
-    """offsets (k, 2) rows and columns; misfit (k, n): what each would cost at each pixel of the hole, in scan
-    order, infinite where it leads nowhere that may be drawn from."""
+    """Offsets at which a picture repeats itself.
+
+    Attributes
+    ----------
+    offsets : (k, 2) int32
+        Rows and columns.
+    misfit : (k, n) float32
+        Cost of each offset at each pixel of the hole in scan order; infinite where its source may not be
+        used.
+    """
 
     offsets: NDArray[np.int32]
     misfit: Floats
 
 
 def repeats(planes: NDArray[np.int16], known: Bools, least: float) -> NDArray[np.int32]:
-    """The offsets (k, 2) at which (H, W, C) planes repeat themselves best, known (H, W) pixels only.
+    """Offsets at which a picture repeats itself best.
 
-    Offsets shorter than least pixels are left out: everything resembles what is next to it.
+    Parameters
+    ----------
+    planes : (H, W, C) int16
+        Features of the picture.
+    known : (H, W) bool
+        Pixels that count.
+    least : float
+        Shorter offsets are left out, pixels: everything resembles its neighbour.
+
+    Returns
+    -------
+    (k, 2) int32
+        Rows and columns.
     """
     height, width = known.shape
     size = (scipy.fft.next_fast_len(2 * height - 1, True), scipy.fft.next_fast_len(2 * width - 1, True))
@@ -67,7 +87,24 @@ def repeats(planes: NDArray[np.int16], known: Bools, least: float) -> NDArray[np
 
 
 def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Bools) -> Shifts | None:
-    """The repeats of a level and what they would cost in its hole; None where there are none."""
+    """The repeats of a level and their costs in its hole.
+
+    Parameters
+    ----------
+    planes : (H, W, C) int16
+        Features of the level.
+    hole : (H, W) bool
+        The hole.
+    known : (H, W) bool
+        Pixels that count.
+    allowed : (H, W) bool
+        Pixels that may be copied.
+
+    Returns
+    -------
+    Shifts or None
+        The repeats; None where there are none.
+    """
     depth = cv2.distanceTransform(np.pad(hole.astype(np.uint8), 1), cv2.DIST_L2, 5)
     radius = float(depth.max())
     offsets = repeats(planes, known, max(6.0, 0.6 * radius))
@@ -101,7 +138,20 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
 
 
 def blurred(plane: Floats, sigma: float) -> Floats:
-    """An (h, w) plane under a Gaussian; under a wide one as good as."""
+    """Blur a plane with a Gaussian; wide ones are approximated at a smaller size.
+
+    Parameters
+    ----------
+    plane : (h, w) float32
+        The plane.
+    sigma : float
+        Standard deviation, pixels.
+
+    Returns
+    -------
+    (h, w) float32
+        The blurred plane.
+    """
     times = int(sigma / MAX_SIGMA_PX)
     if times <= 1:
         return np.asarray(cv2.GaussianBlur(plane, (0, 0), sigma), np.float32)
@@ -112,8 +162,22 @@ def blurred(plane: Floats, sigma: float) -> Floats:
 
 
 def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> Floats:
-    """The best of a random share of the shifts at each pixel of the hole: (n, 2) rows and columns in scan order, not a
-    number where none of them leads anywhere."""
+    """Choose for each pixel of the hole the best of a random selection of shifts.
+
+    Parameters
+    ----------
+    shifts : Shifts
+        The shifts.
+    random : np.random.Generator
+        Source of randomness.
+    share : float, optional
+        Share of the shifts that is selected.
+
+    Returns
+    -------
+    (n, 2) float32
+        Rows and columns in scan order; NaN where no shift is possible.
+    """
     chosen = random.random(len(shifts.offsets)) < share
     if not chosen.any():
         chosen[:] = True
@@ -126,8 +190,17 @@ def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) 
 
 @dataclass(frozen=True)
 class FlatShifts:
-    """Repeats of the plane of a picture: where the hole's pixels lie in the flat picture, x, y (n, 2), its repeats
-    there, and the way back."""
+    """Repeats in the rectified plane of a picture.
+
+    Attributes
+    ----------
+    places : (n, 2) float64
+        x and y of the hole's pixels in the rectified picture.
+    shifts : Shifts
+        The repeats there.
+    plane : Plane
+        The way back to the picture.
+    """
 
     places: Doubles
     shifts: Shifts
@@ -147,7 +220,26 @@ def flat_shifts_of(
     allowed: Bools,
     families: Families,
 ) -> FlatShifts | None:
-    """The repeats of a level in the plane of its two families of lines, if that can be seen straight on."""
+    """Repeats of a level in the plane of two families of lines.
+
+    Parameters
+    ----------
+    planes : (H, W, C) int16
+        Features of the level.
+    hole : (H, W) bool
+        The hole.
+    known : (H, W) bool
+        Pixels that count.
+    allowed : (H, W) bool
+        Pixels that may be copied.
+    families : Families
+        The families of lines.
+
+    Returns
+    -------
+    FlatShifts or None
+        The repeats; None where the plane cannot be rectified or has none.
+    """
     rows, columns = np.nonzero(hole)
     plane = plane_of(families, hole.shape, (float(columns.mean()), float(rows.mean())))
     if plane is None:

@@ -37,11 +37,42 @@ def distance(
     here: Features, there: Features, height: int, wide: int, width: int, channels: int,
     ty: int, tx: int, sy: int, sx: int, reach: int, limit: int,
 ) -> np.int32:  # fmt: skip
-    """Squared distance of the patch round (ty, tx) of here to the one round (sy, sx) of there; may stop above limit.
+    """Squared distance of two patches of flat arrays.
 
-    here and there are flat; here is (height, wide, channels), there has width columns. Unsigned places spare the
-    compiler the question whether they count from the end, without which it cannot work on several at once; nor can it
-    where the length of a row is a constant or the sum has more than 32 bits.
+    Unsigned positions save the compiler the test for negative indices, without which it cannot vectorise;
+    neither can it where the row length is a constant or the sum has more than 32 bits.
+
+    Parameters
+    ----------
+    here : flat int16
+        The first array, (height, wide, channels).
+    there : flat int16
+        The second array, with `width` columns.
+    height : int
+        Rows of the first array.
+    wide : int
+        Columns of the first array.
+    width : int
+        Columns of the second array.
+    channels : int
+        Channels of both arrays.
+    ty : int
+        Row of the patch in the first array.
+    tx : int
+        Column of the patch in the first array.
+    sy : int
+        Row of the patch in the second array.
+    sx : int
+        Column of the patch in the second array.
+    reach : int
+        Radius of the patches, pixels.
+    limit : int
+        The sum may stop above this value.
+
+    Returns
+    -------
+    np.int32
+        The squared distance.
     """
     top, bottom = max(-reach, -ty), min(reach, height - 1 - ty)
     left, right = max(-reach, -tx), min(reach, wide - 1 - tx)
@@ -62,7 +93,32 @@ def distance(
 def patch_distance(
     here: Features, there: Features, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int
 ) -> np.int32:
-    """The same for arrays (h, w, C) and (H, W, C)."""
+    """Squared distance of two patches, see `distance`.
+
+    Parameters
+    ----------
+    here : (h, w, C) int16
+        The first array.
+    there : (H, W, C) int16
+        The second array.
+    ty : int
+        Row of the patch in the first array.
+    tx : int
+        Column of the patch in the first array.
+    sy : int
+        Row of the patch in the second array.
+    sx : int
+        Column of the patch in the second array.
+    reach : int
+        Radius of the patches, pixels.
+    limit : int
+        The sum may stop above this value.
+
+    Returns
+    -------
+    np.int32
+        The squared distance.
+    """
     height, wide, channels = here.shape
     flat_here, flat_there = here.reshape(-1), there.reshape(-1)
     return distance(flat_here, flat_there, height, wide, there.shape[1], channels, ty, tx, sy, sx, reach, limit)
@@ -72,7 +128,25 @@ def patch_distance(
 def measure(
     here: Features, there: Features, targets: Places, field: Places, cost: Places, reach: int, setting: Setting
 ) -> None:
-    """Fill in the cost of the field at the targets (n, 2), rows and columns of here."""
+    """Compute the cost of a match field at its targets.
+
+    Parameters
+    ----------
+    here : (h, w, C) int16
+        Features with the hole.
+    there : (H, W, C) int16
+        Features to copy from.
+    targets : (n, 2) int32
+        Rows and columns in `here`.
+    field : (h, w, 2) int32
+        Rows and columns in `there`.
+    cost : (h, w) int32
+        Filled in at the targets.
+    reach : int
+        Radius of the patches, pixels.
+    setting : Setting
+        Features of the context.
+    """
     height, wide, channels = here.shape
     flat_here, flat_there, width = here.reshape(-1), there.reshape(-1), there.shape[1]
     for t in range(len(targets)):
@@ -84,7 +158,19 @@ def measure(
 
 @numba.njit(cache=True, nogil=True)
 def scatter(targets: Places, sources: Places, field: Places, state: NDArray[np.uint64]) -> None:
-    """Start the field with random sources (m, 2)."""
+    """Initialise a match field with random sources.
+
+    Parameters
+    ----------
+    targets : (n, 2) int32
+        Rows and columns of the field.
+    sources : (m, 2) int32
+        Rows and columns to choose from.
+    field : (h, w, 2) int32
+        Changed in place.
+    state : (1,) uint64
+        State of the random generator.
+    """
     for t in range(len(targets)):
         s = _random(state) % np.uint64(len(sources))
         field[targets[t, 0], targets[t, 1], 0] = sources[s, 0]
@@ -105,10 +191,36 @@ def search(
     state: NDArray[np.uint64],
     setting: Setting,
 ) -> None:
-    """Improve the field in place: passes of propagation (to and fro) and random search within span pixels.
+    """Improve a match field in place by propagation and random search.
 
-    allowed (H, W) bool: patch centres that may be drawn from. field and cost must hold a valid match for every target;
-    cost outside the targets must be negative.
+    Parameters
+    ----------
+    here : (h, w, C) int16
+        Features with the hole.
+    there : (H, W, C) int16
+        Features to copy from.
+    allowed : (H, W) bool
+        Patch centres that may be used.
+    targets : (n, 2) int32
+        Rows and columns in `here`.
+    field : (h, w, 2) int32
+        A valid match for every target.
+    cost : (h, w) int32
+        Its cost; negative outside the targets.
+    reach : int
+        Radius of the patches, pixels.
+    passes : int
+        Number of passes, alternately forward and backward.
+    span : int
+        Radius of the random search, pixels.
+    state : (1,) uint64
+        State of the random generator.
+    setting : Setting
+        Features of the context.
+
+    References
+    ----------
+    Barnes et al. 2009, "PatchMatch".
     """
     height, wide, channels = here.shape
     tall, width = allowed.shape

@@ -37,7 +37,17 @@ MIN_DEPTH_CHANGE = 0.04
 
 @dataclass(frozen=True)
 class Plane:
-    """to: from picture to flat picture, back: the inverse, both (3, 3) of x, y, 1; size: width and height when flat."""
+    """A plane of a picture and its rectification.
+
+    Attributes
+    ----------
+    to : (3, 3) float64
+        Homography from the picture to the rectified picture, for x, y, 1.
+    back : (3, 3) float64
+        Its inverse.
+    size : tuple of 2 int
+        Width and height of the rectified picture, pixels.
+    """
 
     to: Matrix
     back: Matrix
@@ -46,8 +56,17 @@ class Plane:
 
 @dataclass(frozen=True)
 class Families:
-    """Two families of lines: the points x, y, w at which each meets, and what share of the length of all lines is
-    theirs."""
+    """Two families of lines.
+
+    Attributes
+    ----------
+    first : (3,) float64
+        Vanishing point x, y, w of the first family.
+    second : (3,) float64
+        Vanishing point of the second family.
+    share : float
+        Share of the length of all lines that belongs to them, 0 to 1.
+    """
 
     first: Doubles
     second: Doubles
@@ -60,7 +79,20 @@ class Families:
 
 
 def families_of(luma: EightBit, known: Bools) -> Families | None:
-    """The two families of most lines of a picture (H, W), known pixels only; None where they are few."""
+    """The two families that contain most lines of a picture.
+
+    Parameters
+    ----------
+    luma : (H, W) uint8
+        Lightness.
+    known : (H, W) bool
+        Pixels that count.
+
+    Returns
+    -------
+    Families or None
+        The families; None where there are too few lines.
+    """
     segments = _segments(luma, known)
     if len(segments) < 16:
         return None
@@ -76,8 +108,22 @@ def families_of(luma: EightBit, known: Bools) -> Families | None:
 
 
 def plane_of(families: Families, shape: tuple[int, ...], at: tuple[float, float]) -> Plane | None:
-    """The plane of two families of lines of a picture (H, W); at: x, y of what is to be filled, which keeps its size.
-    None where the picture is as good as flat, or seen at too sharp an angle."""
+    """The plane spanned by two families of lines.
+
+    Parameters
+    ----------
+    families : Families
+        The families.
+    shape : tuple of int
+        Height and width of the picture.
+    at : tuple of 2 float
+        x and y of the hole, which keeps its size.
+
+    Returns
+    -------
+    Plane or None
+        The plane; None where the picture is as good as flat, or the plane is seen at too sharp an angle.
+    """
     return _flattening(families.first, families.second, shape, at)
 
 
@@ -179,6 +225,19 @@ def _flattening(first: Doubles, second: Doubles, shape: tuple[int, ...], at: tup
 
 
 def moved(points: Doubles, transform: Matrix) -> Doubles:
-    """Points (n, 2) x, y through a homography."""
+    """Map points by a homography.
+
+    Parameters
+    ----------
+    points : (n, 2) float64
+        x and y.
+    transform : (3, 3) float64
+        The homography.
+
+    Returns
+    -------
+    (n, 2) float64
+        The mapped points.
+    """
     out = np.column_stack([points, np.ones(len(points))]) @ transform.T
     return np.asarray(out[:, :2] / out[:, 2:])

@@ -161,13 +161,37 @@ def correction(
     own: Floats | None = None,
     ground: Box | None = None,
 ) -> Floats:
-    """The correction (h, w, 3) float32, in the picture's units, to a copy made by offsets.
+    """Correction that joins a copy smoothly to the rim of its hole.
 
-    picture: (H, W, 3), its pixels in the hole unused; hole (h, w) bool and offsets (h, w, 2) int32 (dx, dy) are a
-    window of it at (top, left) that has a rim of known pixels except along the picture's edge. loose (h, w) bool:
-    pixels that need not meet what is beside the hole, since it is of another kind. own (h, w, 3) float32: what of the
-    mismatch beside them is not to be carried through the hole. ground: the part of the picture in which edges are
-    looked at, all of it if none is given.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture; its pixels in the hole are not read.
+    hole : (h, w) bool
+        The hole in a window, with a rim of known pixels except along the picture's edge.
+    offsets : (h, w, 2) int32
+        dx and dy from each pixel of the hole to its source.
+    top : int
+        Row of the window in the picture.
+    left : int
+        Column of the window in the picture.
+    tolerance : float, optional
+        Relative residual of the solver.
+    loose : (h, w) bool or None, optional
+        Pixels that need not match what is beside the hole, because it is of another kind.
+    own : (h, w, 3) float32 or None, optional
+        Part of the mismatch that must not be carried through the hole.
+    ground : Box or None, optional
+        Part of the picture in which edges are read; None for all of it.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        The correction in the picture's units.
+
+    References
+    ----------
+    Pérez, Gangnet and Blake 2003, "Poisson image editing".
     """
     height, width = hole.shape
     full_height, full_width = picture.shape[:2]
@@ -203,7 +227,20 @@ def correction(
 
 
 def membrane(values: Floats, hole: Bools) -> Floats:
-    """The harmonic function in the hole of an (h, w) plane that equals values on the pixels round it."""
+    """Harmonic function in a hole that equals the values around it.
+
+    Parameters
+    ----------
+    values : (h, w) float32
+        Values outside the hole.
+    hole : (h, w) bool
+        The hole.
+
+    Returns
+    -------
+    (h, w) float32
+        The values, continued into the hole.
+    """
     padded = np.pad(hole, 1)
     inside = np.pad(np.ones(hole.shape, bool), 1)
     known = np.pad(np.where(hole, np.float32(0), values).astype(np.float32), 1)

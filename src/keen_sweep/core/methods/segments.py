@@ -9,6 +9,17 @@ from keen_sweep.core.arrays import Doubles, EightBit
 
 
 def segments_of(luma: EightBit) -> Doubles:
-    """Segments (n, 4) of a plane (h, w): x and y of one end and of the other, in pixels."""
+    """Straight segments of a picture.
+
+    Parameters
+    ----------
+    luma : (h, w) uint8
+        Lightness.
+
+    Returns
+    -------
+    (n, 4) float64
+        x and y of both ends, pixels.
+    """
     found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(luma)[0]
     return np.zeros((0, 4)) if found is None else np.asarray(found, np.float64).reshape(-1, 4)

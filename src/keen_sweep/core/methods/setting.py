@@ -15,8 +15,21 @@ from keen_sweep.core.arrays import Features
 
 
 class Setting(NamedTuple):
-    """values (H, W, 4) int16, features whose pixel (y >> shift, x >> shift) a level's pixel (y, x) lies in; (top, left)
-    the corner of the level's window; weight: how many pixels of a patch the setting counts for."""
+    """Features of the context of each pixel, coarser than the level they are used at.
+
+    Attributes
+    ----------
+    values : (H, W, 4) int16
+        Features; the level's pixel (y, x) lies in (y >> shift, x >> shift).
+    shift : int
+        Halvings from the level to the features.
+    top : int
+        Row of the level's window.
+    left : int
+        Column of the level's window.
+    weight : int
+        Number of pixels of a patch that the context counts for.
+    """
 
     values: Features
     shift: int
@@ -31,7 +44,26 @@ NO_SETTING = Setting(np.zeros((1, 1, 4), np.int16), 30)
 
 @numba.njit(cache=True, nogil=True, inline="always")
 def unlike(setting: Setting, ty: int, tx: int, sy: int, sx: int) -> np.int32:
-    """What it costs to copy from (sy, sx) of a level to (ty, tx) of the window."""
+    """Cost of copying between two contexts.
+
+    Parameters
+    ----------
+    setting : Setting
+        The features.
+    ty : int
+        Row in the window.
+    tx : int
+        Column in the window.
+    sy : int
+        Row of the source in the level.
+    sx : int
+        Column of the source in the level.
+
+    Returns
+    -------
+    np.int32
+        The cost.
+    """
     values, shift = setting.values, setting.shift
     ay, ax, by, bx = (ty + setting.top) >> shift, (tx + setting.left) >> shift, sy >> shift, sx >> shift
     total = np.int32(0)

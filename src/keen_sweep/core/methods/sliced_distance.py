@@ -11,8 +11,22 @@ PATCH_SIDE_PX = 7
 
 
 def patches(planes: Floats, centres: Bools, most: int = 20_000) -> Floats:
-    """(n, 7 * 7 * C): the patches of (H, W, C) planes round the true centres (H, W); n is at most most, chosen
-    evenly and always the same. The picture is mirrored at its edge."""
+    """Patches of a picture, mirrored at its edge.
+
+    Parameters
+    ----------
+    planes : (H, W, C) float32
+        The picture.
+    centres : (H, W) bool
+        Centres of the patches.
+    most : int, optional
+        Number of patches, at most; evenly chosen and always the same.
+
+    Returns
+    -------
+    (n, 49 * C) float32
+        The patches.
+    """
     half = PATCH_SIDE_PX // 2
     framed = cv2.copyMakeBorder(planes, half, half, half, half, cv2.BORDER_REFLECT_101)
     view = np.lib.stride_tricks.sliding_window_view(framed, (PATCH_SIDE_PX, PATCH_SIDE_PX), axis=(0, 1))
@@ -24,8 +38,28 @@ def patches(planes: Floats, centres: Bools, most: int = 20_000) -> Floats:
 
 
 def sliced_distance(a: Floats, b: Floats, directions: int = 128) -> float:
-    """Sliced 1-Wasserstein distance of two clouds (n, d) and (m, d) (Rabin et al. 2011): the mean over random
-    unit directions of the area between the two distributions of projections. The same directions every time.
+    """Sliced 1-Wasserstein distance of two point clouds.
+
+    The mean over random directions of the area between the two distributions of projections. The directions
+    are always the same.
+
+    Parameters
+    ----------
+    a : (n, d) float32
+        The first cloud.
+    b : (m, d) float32
+        The second cloud.
+    directions : int, optional
+        Number of directions.
+
+    Returns
+    -------
+    float
+        The distance.
+
+    References
+    ----------
+    Rabin et al. 2011, "Wasserstein barycenter and its application to texture mixing".
     """
     across = unit_directions(a.shape[1], directions)
     first, second = np.sort(a @ across, axis=0), np.sort(b @ across, axis=0)
@@ -44,6 +78,19 @@ def _quantiles(ordered: Floats, shares: Doubles) -> Floats:
 
 
 def unit_directions(dimensions: int, count: int) -> Floats:
-    """(dimensions, count): random unit vectors, the same ones every time."""
+    """Random unit vectors, always the same.
+
+    Parameters
+    ----------
+    dimensions : int
+        Length of the vectors.
+    count : int
+        Number of vectors.
+
+    Returns
+    -------
+    (dimensions, count) float32
+        The vectors as columns.
+    """
     across = np.random.default_rng(1).normal(size=(dimensions, count)).astype(np.float32)
     return np.asarray(across / np.linalg.norm(across, axis=0), np.float32)

@@ -23,11 +23,29 @@ EXCLUDED_MARGIN_PX = 4
 def steepness(
     picture: Pixels, hole: Bools, offsets: NDArray[np.int32], top: int, left: int, ground: Box, reach: int
 ) -> Floats:
-    """The steepest step from pixel to pixel, in the picture's units, within reach pixels of the place that each pixel
-    of the hole is copied from: (h, w) float32; without end for what is copied from beyond the ground.
+    """Steepest step between neighbouring pixels near the source of each pixel of a hole.
 
-    picture (H, W, 3); hole (h, w) bool and offsets (h, w, 2) int32 (dx, dy) are a window of it at (top, left); ground
-    is the part of the picture that is looked at, but for the hole.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    hole : (h, w) bool
+        The hole in a window.
+    offsets : (h, w, 2) int32
+        dx and dy from each pixel of the hole to its source.
+    top : int
+        Row of the window in the picture.
+    left : int
+        Column of the window in the picture.
+    ground : Box
+        Part of the picture that is read, except the hole.
+    reach : int
+        Radius around the source, pixels.
+
+    Returns
+    -------
+    (h, w) float32
+        The step in the picture's units; infinite for sources outside the ground.
     """
     out = np.full(hole.shape, np.inf, np.float32)
     y, x = np.nonzero(hole)

@@ -19,9 +19,20 @@ MAX_DIRECT_PIXELS = 40_000
 
 
 def continuation(values: Floats, hole: Bools) -> Floats:
-    """(h, w, C) float32 with the hole (h, w) filled smoothly; the values in the hole are not looked at.
+    """Continue values smoothly into a hole (thin plate with tension).
 
-    Needs at least one known pixel; two rows of known pixels round the hole make the slopes right.
+    Parameters
+    ----------
+    values : (h, w, C) float32
+        Values; those in the hole are not read. At least one pixel must be known, and two rows around the hole
+        for correct slopes.
+    hole : (h, w) bool
+        The hole.
+
+    Returns
+    -------
+    (h, w, C) float32
+        The values with the hole filled.
     """
     if hole.sum() <= MAX_DIRECT_PIXELS:
         return _direct(values, hole)

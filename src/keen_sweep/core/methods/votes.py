@@ -21,8 +21,20 @@ MAX_FADING_PX = 40.0
 
 
 def confidence(hole: Bools, targets: NDArray[np.int32]) -> Floats:
-    """FADING_BASE to the power of minus the distance of each target (n, 2) from what is not hole (h, w); (n,)
-    float32."""
+    """Weight of each target by its distance from the rim.
+
+    Parameters
+    ----------
+    hole : (h, w) bool
+        The hole.
+    targets : (n, 2) int32
+        Rows and columns.
+
+    Returns
+    -------
+    (n,) float32
+        FADING_BASE to the power of minus the distance.
+    """
     framed = np.pad(hole.astype(np.uint8), 1, mode="edge")
     depth = cv2.distanceTransform(framed, cv2.DIST_L2, 5)[1:-1, 1:-1]
     if not np.isfinite(depth).all() or depth.max() > 1e6:  # all of it is hole
@@ -31,7 +43,24 @@ def confidence(hole: Bools, targets: NDArray[np.int32]) -> Floats:
 
 
 def weights_of(cost: NDArray[np.int32], targets: NDArray[np.int32], confident: Floats, softness: float) -> Floats:
-    """What the vote of each patch weighs, (h, w) float32, negative where there is none."""
+    """Weights of the votes of all patches.
+
+    Parameters
+    ----------
+    cost : (h, w) int32
+        Cost of the match of each patch.
+    targets : (n, 2) int32
+        Centres of the patches.
+    confident : (n,) float32
+        Weights by distance from the rim.
+    softness : float
+        Larger values let worse matches count more.
+
+    Returns
+    -------
+    (h, w) float32
+        The weights; negative where there is no patch.
+    """
     apart = cost[tuple(targets.T)].astype(np.float32)
     spread = max(float(np.percentile(apart, 75)) * softness, 1.0)
     out = np.full(cost.shape, -1, np.float32)
@@ -41,10 +70,29 @@ def weights_of(cost: NDArray[np.int32], targets: NDArray[np.int32], confident: F
 
 @numba.njit(cache=True, nogil=True)
 def vote(here: Features, there: Features, inside: Places, field: Places, weights: Floats, reach: int) -> float:
-    """Replace the hole's features by weighted means of what the patches over each pixel propose.
+    """Replace the hole's features by the weighted mean of what the patches over each pixel propose.
 
-    here (h, w, 4) int16, changed in place, of there (H, W, 4); inside (n, 2) are the pixels of the hole. Returns the
-    mean change, in steps. Four sums and one place a patch, worked out before, are what makes it quick.
+    Four sums and one source position for each patch, computed beforehand, make it fast.
+
+    Parameters
+    ----------
+    here : (h, w, 4) int16
+        Features with the hole, changed in place.
+    there : (H, W, 4) int16
+        Features to copy from.
+    inside : (n, 2) int32
+        Pixels of the hole.
+    field : (h, w, 2) int32
+        Match of each patch.
+    weights : (h, w) float32
+        Weight of each patch.
+    reach : int
+        Radius of the patches, pixels.
+
+    Returns
+    -------
+    float
+        Mean change, feature steps.
     """
     height, wide = weights.shape
     width = there.shape[1]
@@ -84,7 +132,21 @@ def vote(here: Features, there: Features, inside: Places, field: Places, weights
 
 @numba.njit(cache=True, nogil=True)
 def best_over(inside: Places, field: Places, weights: Floats, reach: int, out: Places) -> None:
-    """Where the best of the patches over each pixel puts it: out (h, w, 2), rows and columns of the picture."""
+    """Source of each pixel according to the best patch over it.
+
+    Parameters
+    ----------
+    inside : (n, 2) int32
+        Pixels of the hole.
+    field : (h, w, 2) int32
+        Match of each patch.
+    weights : (h, w) float32
+        Weight of each patch.
+    reach : int
+        Radius of the patches, pixels.
+    out : (h, w, 2) int32
+        Filled in with rows and columns of the picture.
+    """
     height, width = weights.shape
     for t in range(len(inside)):
         y, x = inside[t, 0], inside[t, 1]

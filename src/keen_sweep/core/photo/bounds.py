@@ -20,8 +20,24 @@ GIGABYTE_BYTES = 1_000_000_000
 
 
 def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None = None) -> None:
-    """Raise BadPicture unless a picture of that size can be read here. memory: bytes there are, those of this machine
-    unless given."""
+    """Check that a picture is small enough to be read on this machine.
+
+    Parameters
+    ----------
+    width : int
+        Width, pixels.
+    height : int
+        Height, pixels.
+    bytes_a_pixel : int
+        Bytes per pixel.
+    memory : int or None, optional
+        Available memory, bytes; None for that of this machine.
+
+    Raises
+    ------
+    BadPicture
+        The picture is too large.
+    """
     if width <= 0 or height <= 0:
         raise BadPicture("The file is damaged: its header says that the picture has no pixels.")
     if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
@@ -38,7 +54,13 @@ def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None
 
 
 def machine_memory() -> int:
-    """Bytes of memory that this machine has, or this program may have of it."""
+    """Memory that this program may use.
+
+    Returns
+    -------
+    int
+        Bytes.
+    """
     whole = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
     try:
         allowed = MEMORY_LIMIT_FILE.read_text().strip()
@@ -48,7 +70,23 @@ def machine_memory() -> int:
 
 
 def inflated(data: bytes) -> bytes:
-    """What was packed by deflate (RFC 1950), if it is no more than a picture may say. Raises BadPicture."""
+    """Decompress deflate data (RFC 1950) up to the limit for metadata.
+
+    Parameters
+    ----------
+    data : bytes
+        The compressed data.
+
+    Returns
+    -------
+    bytes
+        The decompressed data.
+
+    Raises
+    ------
+    BadPicture
+        The data is damaged or exceeds the limit.
+    """
     unpacker = zlib.decompressobj()
     try:
         out = unpacker.decompress(data, MAX_METADATA_BYTES)
@@ -65,6 +103,17 @@ METADATA_MESSAGE = f"The file has too much metadata. The limit is {MAX_METADATA_
 
 
 def check_said(size: int) -> None:
-    """Raise BadPicture when what a file says besides its pixels, bytes, is more than is read."""
+    """Check the size of a file's metadata.
+
+    Parameters
+    ----------
+    size : int
+        Size, bytes.
+
+    Raises
+    ------
+    BadPicture
+        The metadata is too large.
+    """
     if size > MAX_METADATA_BYTES:
         raise BadPicture(METADATA_MESSAGE)

@@ -11,7 +11,20 @@ from keen_sweep.core.photo.orientation import as_stored, upright
 
 
 def split(stored: NDArray[np.generic], orientation: int) -> tuple[Pixels, Pixels | None, bool]:
-    """(H, W) or (H, W, 1 to 4) as stored -> upright pixels (H, W, 3), alpha (H, W) or None, grey or not."""
+    """Split stored channels into upright colour and transparency.
+
+    Parameters
+    ----------
+    stored : (H, W) or (H, W, 1 to 4) uint8 or uint16
+        The pixels in the file's order.
+    orientation : int
+        Exif orientation, 1 to 8.
+
+    Returns
+    -------
+    tuple of (H, W, 3), (H, W) or None, and bool
+        Pixels, transparency, and whether the file is grey.
+    """
     if stored.dtype not in (np.uint8, np.uint16):
         raise BadPicture(f"Pixels of type {stored.dtype} are not supported: save the picture with 8 or 16 bit.")
     array = stored[..., None] if stored.ndim == 2 else stored
@@ -26,7 +39,24 @@ def split(stored: NDArray[np.generic], orientation: int) -> tuple[Pixels, Pixels
 
 
 def join(pixels: Pixels, alpha: Pixels | None, grey: bool, orientation: int) -> Pixels:
-    """The inverse of split: the channels a file keeps, in the order in which it keeps its pixels."""
+    """The inverse of `split`.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        Upright pixels.
+    alpha : (H, W) of the same dtype, or None
+        Transparency.
+    grey : bool
+        Whether one grey channel is stored.
+    orientation : int
+        Exif orientation, 1 to 8.
+
+    Returns
+    -------
+    (H, W, C)
+        The channels in the file's order.
+    """
     colour = pixels[..., :1] if grey else pixels
     array: Pixels = colour if alpha is None else np.concatenate([colour, alpha[..., None]], axis=2)
     array = np.ascontiguousarray(as_stored(array, orientation))
@@ -34,14 +64,38 @@ def join(pixels: Pixels, alpha: Pixels | None, grey: bool, orientation: int) -> 
 
 
 def as_deep(pixels: Pixels, like: Pixels) -> Pixels:
-    """Pixels in the bit depth of others."""
+    """Convert pixels to the bit depth of others.
+
+    Parameters
+    ----------
+    pixels : (H, W, C) uint8 or uint16
+        The pixels.
+    like : uint8 or uint16 array
+        An array of the wanted depth.
+
+    Returns
+    -------
+    (H, W, C)
+        The converted pixels.
+    """
     if pixels.dtype == like.dtype:
         return pixels
     return to_eight_bit(pixels) if like.dtype == np.uint8 else pixels.astype(np.uint16) * 257
 
 
 def to_eight_bit(pixels: Pixels) -> EightBit:
-    """16 bit to 8 bit by rounding (65535 becomes 255); 8 bit is returned as it is."""
+    """Convert 16 bit to 8 bit by rounding: 65535 becomes 255. 8 bit is returned unchanged.
+
+    Parameters
+    ----------
+    pixels : uint8 or uint16 array
+        The pixels.
+
+    Returns
+    -------
+    uint8 array
+        The converted pixels.
+    """
     if pixels.dtype == np.uint8:
         return pixels
     return ((pixels.astype(np.uint32) + 128) // 257).astype(np.uint8)

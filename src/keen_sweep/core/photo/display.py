@@ -25,7 +25,7 @@ MAX_ADDITIVITY_ERROR = 1e-3
 
 
 class Screen(StrEnum):
-    """The colours that a screen shows. Both have the same curve of tone."""
+    """The colour space of a screen. Both have the same tone curve."""
 
     SRGB = "srgb"
     P3 = "p3"
@@ -72,16 +72,41 @@ def _transform(icc: bytes, screen: Screen) -> ImageCms.ImageCmsTransform | None:
 
 
 def shown_in(icc: bytes | None, screen: Screen) -> Screen:
-    """The colours that a picture is shown in: one of sRGB, or of no profile, in those on any screen."""
+    """Colour space in which a picture is displayed.
+
+    Parameters
+    ----------
+    icc : bytes or None
+        The picture's ICC profile.
+    screen : Screen
+        Colour space of the screen.
+
+    Returns
+    -------
+    Screen
+        The screen's; sRGB for a picture in sRGB or without a profile.
+    """
     return screen if icc and _transform(icc, Screen.SRGB) is not None else Screen.SRGB
 
 
 def for_screen(pixels: Pixels, icc: bytes | None, screen: Screen = Screen.SRGB) -> EightBit:
-    """(H, W, 3) in the picture's own profile -> uint8 in the colours that shown_in tells, relative colorimetric with
-    black point.
+    """Convert pixels from their profile to a screen, relative colorimetric with black point compensation.
 
-    16 bit are converted as 16 bit, and what lies between two steps of the screen is shown by a pattern of both (ordered
-    dither): a soft gradient has no bands.
+    16 bit are converted as 16 bit and dithered (ordered), so that a soft gradient has no bands.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        The pixels.
+    icc : bytes or None
+        Their ICC profile.
+    screen : Screen, optional
+        Colour space of the screen.
+
+    Returns
+    -------
+    (H, W, 3) uint8
+        The pixels in the space given by `shown_in`.
     """
     screen = shown_in(icc, screen)
     transform = _transform(icc, screen) if icc else None

@@ -18,7 +18,18 @@ DESCRIPTIVE_TAGS = (270, 271, 272, 305, 306, 315, 33432, ORIENTATION_TAG)
 
 
 def orientation_of(exif: bytes | None) -> int:
-    """The orientation, 1 to 8, that a block of Exif states; 1 when it states none or a senseless one."""
+    """Orientation in an Exif block.
+
+    Parameters
+    ----------
+    exif : bytes or None
+        The block.
+
+    Returns
+    -------
+    int
+        1 to 8; 1 where the block has none or an invalid one.
+    """
     if not exif:
         return 1
     try:
@@ -31,7 +42,18 @@ def orientation_of(exif: bytes | None) -> int:
 
 
 def turned_upright(exif: bytes) -> bytes:
-    """A block of Exif that says that the picture is upright; one that cannot be read is left as it is."""
+    """Set the orientation in an Exif block to upright.
+
+    Parameters
+    ----------
+    exif : bytes
+        The block.
+
+    Returns
+    -------
+    bytes
+        The changed block; unchanged if it cannot be read.
+    """
     if orientation_of(exif) == 1:
         return exif
     block = _load(exif)
@@ -40,7 +62,18 @@ def turned_upright(exif: bytes) -> bytes:
 
 
 def from_tiff(path: Path) -> tuple[bytes | None, int]:
-    """The describing tags of a TIFF file as a block of Exif, and its orientation."""
+    """Descriptive tags of a TIFF file as an Exif block.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    tuple of (bytes or None, int)
+        The block, None if there is none, and the orientation.
+    """
     with path.open("rb") as file:
         head = file.read(16)
         file.seek(0)
@@ -73,13 +106,39 @@ def _big_orientation(file: BinaryIO, head: bytes) -> int:
 
 
 def describing_tags(exif: bytes) -> dict[int, object]:
-    """The describing tags of a block of Exif, without the orientation."""
+    """Descriptive tags of an Exif block, without the orientation.
+
+    Parameters
+    ----------
+    exif : bytes
+        The block.
+
+    Returns
+    -------
+    dict of int to object
+        Values by tag.
+    """
     block = _load(exif)
     return {tag: block[tag] for tag in DESCRIPTIVE_TAGS if tag in block and tag != ORIENTATION_TAG}
 
 
 def directory_bytes(exif: bytes, directory: int, offset: int) -> bytes | None:
-    """A sub-directory (EXIF_IFD_TAG or GPS_IFD_TAG) of a block, little endian, laid out to stand at a file offset."""
+    """A sub-directory of an Exif block, little-endian, for a given file offset.
+
+    Parameters
+    ----------
+    exif : bytes
+        The block.
+    directory : int
+        EXIF_IFD_TAG or GPS_IFD_TAG.
+    offset : int
+        Offset at which it will be stored, bytes.
+
+    Returns
+    -------
+    bytes or None
+        The directory; None if there is none.
+    """
     values = _load(exif).get_ifd(directory)
     if not values:
         return None

@@ -18,7 +18,23 @@ EXIF_PREFIX = b"Exif\x00\x00"
 
 
 def read_webp(path: Path) -> Picture:
-    """Read the first picture of a WebP (RFC 9649), 8 bit."""
+    """Read the first picture of a WebP file (RFC 9649), 8 bit.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The picture.
+
+    Raises
+    ------
+    BadPicture
+        The file cannot be read.
+    """
     with Image.open(path, formats=["WEBP"]) as image:
         stored = np.asarray(image if image.mode in ("RGB", "RGBA") else image.convert("RGBA"))
         metadata = _metadata(image.info)
@@ -26,7 +42,23 @@ def read_webp(path: Path) -> Picture:
 
 
 def read_avif(path: Path) -> Picture:
-    """Read an AVIF (AV1 Image File Format 1.1), 8 bit, or 16 of its 10 or 12."""
+    """Read an AVIF file (AV1 Image File Format 1.1): 8 bit, or 16 from 10 or 12.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The picture.
+
+    Raises
+    ------
+    BadPicture
+        The file cannot be read.
+    """
     data = path.read_bytes()
     with Image.open(path, formats=["AVIF"]) as image:
         metadata = _metadata(image.info)
@@ -35,7 +67,24 @@ def read_avif(path: Path) -> Picture:
 
 
 def read_heif(path: Path) -> Picture:
-    """Read the main picture of a HEIF (ISO/IEC 23008-12), 8 bit, or 16 of its 10 or 12; decoders turn it."""
+    """Read the main picture of a HEIF file (ISO/IEC 23008-12): 8 bit, or 16 from 10 or 12; the decoder turns
+    it upright.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The picture.
+
+    Raises
+    ------
+    BadPicture
+        The file cannot be read.
+    """
     file = pillow_heif.open_heif(path, convert_hdr_to_8bit=False, hdr_to_16bit=True)
     stored = np.asarray(file)
     found = _metadata(file.info)

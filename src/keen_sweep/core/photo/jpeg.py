@@ -20,8 +20,23 @@ SEGMENT_LIMIT = 65_533
 
 
 def read(path: Path) -> Picture:
-    """Read a JPEG; 8 bit, grey or colour. One of four inks becomes sRGB by its profile; raises BadPicture if it has
-    none."""
+    """Read a JPEG file: 8 bit, grey or colour; CMYK is converted to sRGB by its profile.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The picture.
+
+    Raises
+    ------
+    BadPicture
+        The file cannot be read, or is CMYK without a profile.
+    """
     with Image.open(path, formats=["JPEG"]) as image:
         if image.mode not in ("L", "RGB", "CMYK"):
             raise BadPicture("The colour model of this JPEG is not supported.")
@@ -49,7 +64,20 @@ def read(path: Path) -> Picture:
 
 
 def encode(picture: Picture, quality: int = 95) -> bytes:
-    """A JPEG file of the picture: 8 bit, no colour subsampling, transparency left out."""
+    """Encode a picture as JPEG: 8 bit, without chroma subsampling and transparency.
+
+    Parameters
+    ----------
+    picture : Picture
+        The picture.
+    quality : int, optional
+        Quality, 1 to 100.
+
+    Returns
+    -------
+    bytes
+        The file.
+    """
     meta = picture.metadata
     stored = to_eight_bit(join(picture.pixels, None, picture.grey, meta.orientation))
     options: dict[str, object] = {"quality": quality, "subsampling": 0, "optimize": True}

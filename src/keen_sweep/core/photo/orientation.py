@@ -11,7 +11,20 @@ P = TypeVar("P", bound=NDArray[np.generic])
 
 
 def upright(stored: P, orientation: int) -> P:
-    """Turn a stored (H, W, ...) array the right way up; orientation 1 to 8."""
+    """Turn stored pixels upright.
+
+    Parameters
+    ----------
+    stored : (H, W, ...) array
+        The pixels in the file's order.
+    orientation : int
+        Exif orientation, 1 to 8.
+
+    Returns
+    -------
+    (H, W, ...) or (W, H, ...) array
+        The upright pixels.
+    """
     turned: P = {
         1: lambda a: a,
         2: lambda a: a[:, ::-1],
@@ -26,5 +39,18 @@ def upright(stored: P, orientation: int) -> P:
 
 
 def as_stored(shown: P, orientation: int) -> P:
-    """The inverse of upright: the order in which the file keeps its pixels."""
+    """The inverse of `upright`.
+
+    Parameters
+    ----------
+    shown : (H, W, ...) array
+        Upright pixels.
+    orientation : int
+        Exif orientation, 1 to 8.
+
+    Returns
+    -------
+    (H, W, ...) or (W, H, ...) array
+        The pixels in the file's order.
+    """
     return upright(shown, {6: 8, 8: 6}.get(orientation, orientation))

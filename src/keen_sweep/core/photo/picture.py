@@ -17,10 +17,26 @@ Format = Literal["jpeg", "png", "tiff", "webp", "avif", "heif", "raw"]
 
 @dataclass(frozen=True)
 class Metadata:
-    """What a file carries besides pixels, as bytes of the open standards.
+    """What a file contains besides pixels, as bytes of the open standards.
 
-    orientation is the Exif value 1 to 8 of the stored file; exif is a TIFF structure as in Exif 2.32 without
-    the "Exif" prefix; resolution is pixels per inch, x and y.
+    Attributes
+    ----------
+    orientation : int
+        Exif orientation of the stored file, 1 to 8.
+    icc : bytes or None
+        ICC profile.
+    exif : bytes or None
+        TIFF structure as in Exif 2.32, without the "Exif" prefix.
+    xmp : bytes or None
+        XMP packet.
+    resolution : tuple of 2 float or None
+        Pixels per inch, across and down.
+    png_chunks : tuple of tuple of 2 bytes
+        Type and data of PNG chunks that are kept.
+    jpeg_app13 : bytes or None
+        Data of the APP13 segment (IPTC).
+    tiff_iptc : tuple of tuple of (int, bytes)
+        Tag and data of IPTC and image resource tags.
     """
 
     orientation: int = 1
@@ -42,10 +58,25 @@ class Metadata:
 
 @dataclass(frozen=True)
 class Picture:
-    """Pixels (H, W, 3), uint8 or uint16, upright; grey pictures repeat their one channel three times.
+    """A picture as it is edited.
 
-    alpha is (H, W) of the same dtype, or None. The numbers are those of the file: nothing is converted to
-    another profile on reading or writing, unless its colours are no red, green and blue; converted says so then.
+    The numbers are those of the file: nothing is converted to another profile, unless the file's colours are
+    not RGB.
+
+    Attributes
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        Upright pixels; a grey picture repeats its channel.
+    format : Format
+        Format of the file.
+    alpha : (H, W) of the same dtype, or None
+        Transparency.
+    grey : bool
+        Whether the file is grey.
+    metadata : Metadata
+        What else the file contains.
+    converted : str
+        How the colours were converted; empty if they were not.
     """
 
     pixels: Pixels

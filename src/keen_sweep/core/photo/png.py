@@ -29,7 +29,23 @@ PngImagePlugin.MAX_TEXT_CHUNK = MAX_METADATA_BYTES
 
 
 def read(path: Path) -> Picture:
-    """Read a PNG of any colour type; palettes become colours, 16 bit stays 16 bit."""
+    """Read a PNG file of any colour type; palettes become colours, 16 bit stays 16 bit.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The picture.
+
+    Raises
+    ------
+    BadPicture
+        The file cannot be read.
+    """
     data = path.read_bytes()
     chunks = list(_chunks(data))
     check_said(sum(len(body) for _, body in chunks))
@@ -45,15 +61,38 @@ def read(path: Path) -> Picture:
 
 
 def encode(picture: Picture) -> bytes:
-    """A PNG file of the picture in its own bit depth."""
+    """Encode a picture as PNG in its own bit depth.
+
+    Parameters
+    ----------
+    picture : Picture
+        The picture.
+
+    Returns
+    -------
+    bytes
+        The file.
+    """
     meta = picture.metadata
     stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
     return _with_chunks(packed_png(stored), _kept_chunks(meta))
 
 
 def for_looking(pixels: EightBit, icc: bytes | None) -> bytes:
-    """(H, W, 3) as a PNG that is looked at and not kept: not compressed, which takes 2 ms instead of 40 for a tile, and
-    does not go far. icc: what its colours are, those of sRGB without one."""
+    """Encode pixels as an uncompressed PNG for display: 2 ms instead of 40 for a tile.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8
+        The pixels.
+    icc : bytes or None
+        Their profile; None for sRGB.
+
+    Returns
+    -------
+    bytes
+        The file.
+    """
     data = bytes(imagecodecs.spng_encode(np.ascontiguousarray(pixels), level=0))
     return _with_chunks(data, [_profile_chunk(icc)]) if icc else data
 

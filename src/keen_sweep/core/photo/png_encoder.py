@@ -21,7 +21,23 @@ BGR_CONVERSIONS = {3: cv2.COLOR_RGB2BGR, 4: cv2.COLOR_RGBA2BGRA}
 
 
 def packed_png(pixels: EightBit | NDArray[np.uint16]) -> bytes:
-    """A PNG of pixels (H, W) or (H, W, 1 to 4) uint8 or uint16, without anything but the pixels. Raises BadPicture."""
+    """Encode pixels as a PNG without metadata.
+
+    Parameters
+    ----------
+    pixels : (H, W) or (H, W, 1 to 4) uint8 or uint16
+        The pixels.
+
+    Returns
+    -------
+    bytes
+        The file.
+
+    Raises
+    ------
+    BadPicture
+        The pixels cannot be encoded.
+    """
     channels = 1 if pixels.ndim == 2 else pixels.shape[2]
     if channels == 2:
         return bytes(imagecodecs.png_encode(np.ascontiguousarray(pixels), level=1))

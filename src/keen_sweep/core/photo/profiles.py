@@ -28,14 +28,31 @@ LAB_CONVERSION = "converted from L*a*b* to ROMM RGB"
 
 
 def to_xyz(primaries: tuple[tuple[float, float], ...] = ROMM_CHROMATICITIES) -> Doubles:
-    """The matrix (3, 3) from linear red, green, blue to XYZ under D50_WHITE, whose white is that of the primaries."""
+    """Matrix from linear RGB to XYZ under D50.
+
+    Parameters
+    ----------
+    primaries : tuple of tuple of 2 float, optional
+        Chromaticities x, y of red, green and blue, as stated for D50.
+
+    Returns
+    -------
+    (3, 3) float64
+        The matrix; its white is that of the primaries.
+    """
     columns = np.array([[x / y, 1.0, (1 - x - y) / y] for x, y in primaries]).T
     return np.asarray(columns * np.linalg.solve(columns, np.array(D50_WHITE)), np.float64)
 
 
 @cache
 def wide_gamut() -> bytes:
-    """A profile of ROMM RGB."""
+    """ICC profile of ROMM RGB.
+
+    Returns
+    -------
+    bytes
+        The profile.
+    """
     matrix = to_xyz()
     # A curve of one entry is a power, in fixed point of eight bits.
     curve = b"curv" + struct.pack(">IIH", 0, 1, round(ROMM_POWER * 256)) + b"\0\0"
@@ -74,7 +91,13 @@ D65_WHITE = (0.3127, 0.3290, 1.0)
 
 @cache
 def display_p3() -> bytes:
-    """A profile of Display P3_CHROMATICITIES."""
+    """ICC profile of Display P3.
+
+    Returns
+    -------
+    bytes
+        The profile.
+    """
     tone = np.arange(1024) / 1023
     linear = np.where(tone <= 0.04045, tone / 12.92, ((tone + 0.055) / 1.055) ** 2.4)
     steps = np.rint(linear * 65535).astype(np.uint16)
@@ -85,13 +108,36 @@ def display_p3() -> bytes:
 
 @cache
 def srgb() -> bytes:
-    """A profile of sRGB (IEC 61966-2-1)."""
+    """ICC profile of sRGB (IEC 61966-2-1).
+
+    Returns
+    -------
+    bytes
+        The profile.
+    """
     return bytes(imagecodecs.cms_profile("srgb"))
 
 
 def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
-    """(H, W, 4) of four inks, uint8 or uint16, 0 for none, to sRGB of the same depth, relative with black point. Raises
-    BadPicture without a profile, which alone says what the inks look like, and for one that is not of four inks."""
+    """Convert CMYK to sRGB of the same depth, relative colorimetric with black point compensation.
+
+    Parameters
+    ----------
+    stored : (H, W, 4) uint8 or uint16
+        Ink amounts; 0 is no ink.
+    profile : bytes or None
+        ICC profile, which alone says what the inks look like.
+
+    Returns
+    -------
+    (H, W, 3) of the same dtype
+        sRGB.
+
+    Raises
+    ------
+    BadPicture
+        The profile is missing or not for four inks.
+    """
     if not profile:
         raise BadPicture("This picture is CMYK without a colour profile: convert it to RGB first.")
     try:
@@ -111,7 +157,18 @@ def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
 
 
 def from_lab(stored: Pixels) -> NDArray[np.uint16]:
-    """(H, W, 3) L*, a*, b* as TIFF 6.0 keeps them (section 23: a*, b* signed), 8 or 16 bit, to ROMM RGB of 16 bit."""
+    """Convert L*a*b* as stored in TIFF 6.0 (section 23: a*, b* signed) to ROMM RGB.
+
+    Parameters
+    ----------
+    stored : (H, W, 3) uint8 or uint16
+        L*, a*, b*.
+
+    Returns
+    -------
+    (H, W, 3) uint16
+        ROMM RGB.
+    """
     deep = stored.dtype.itemsize == 2
     light = stored[..., 0].astype(np.float64) * (100 / (65535 if deep else 255))
     signed = stored[..., 1:].astype(np.int16 if deep else np.int8).astype(np.float64) / (256 if deep else 1)

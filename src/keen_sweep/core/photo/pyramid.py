@@ -35,8 +35,21 @@ def _halve(source: Pixels, out: Pixels) -> None:
 
 
 def halve(pixels: Pixels) -> Pixels:
-    """(H, W, C) -> (ceil(H/2), ceil(W/2), C) of the same dtype: rounded means of 2 x 2, the last row and
-    column repeated where a side is odd. A crop that starts on an even pixel halves to the crop of the half."""
+    """Halve a picture by rounded means of 2 x 2 pixels.
+
+    Odd sides repeat their last row or column; a crop that starts at an even pixel halves to the crop of the
+    half.
+
+    Parameters
+    ----------
+    pixels : (H, W, C) uint8 or uint16
+        The picture.
+
+    Returns
+    -------
+    (ceil(H / 2), ceil(W / 2), C) of the same dtype
+        The half.
+    """
     height, width, channels = pixels.shape
     out = np.empty(((height + 1) // 2, (width + 1) // 2, channels), pixels.dtype)
     _halve(pixels, out)
@@ -44,9 +57,14 @@ def halve(pixels: Pixels) -> Pixels:
 
 
 class Pyramid:
-    """Levels of one picture; level 0 is full size, each next one half. Arrays may be memory maps.
+    """Levels of one picture; level 0 is full size, each further one half of the one before.
 
-    name tells it from other pictures for those who keep what they made of it.
+    Parameters
+    ----------
+    levels : sequence of (H, W, 3) arrays
+        The levels; they may be memory maps.
+    name : str
+        Identifies the picture in caches.
     """
 
     def __init__(self, levels: Sequence[Pixels], name: str = "") -> None:

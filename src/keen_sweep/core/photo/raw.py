@@ -20,7 +20,18 @@ UNKNOWN_CAMERA_MESSAGE = "Raw files of this camera are not supported: develop it
 
 
 def is_raw(path: Path) -> bool:
-    """Whether LibRaw takes a file for a raw one, by its content."""
+    """Whether LibRaw recognises a file, by its content.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    bool
+        Whether it is a raw file.
+    """
     try:
         with rawpy.imread(str(path)):
             return True
@@ -29,8 +40,23 @@ def is_raw(path: Path) -> bool:
 
 
 def size(path: Path) -> tuple[int, int]:
-    """Width and height as they will be developed, before they are turned. Raises BadPicture when LibRaw does not know
-    the camera."""
+    """Size of a raw file when developed, before it is turned upright.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    tuple of 2 int
+        Width and height, pixels.
+
+    Raises
+    ------
+    BadPicture
+        LibRaw does not support the camera.
+    """
     try:
         with rawpy.imread(str(path)) as raw:
             return int(raw.sizes.width), int(raw.sizes.height)
@@ -39,7 +65,23 @@ def size(path: Path) -> tuple[int, int]:
 
 
 def read(path: Path) -> Picture:
-    """Develop a raw file, upright. Raises BadPicture when LibRaw does not know the camera or the file is damaged."""
+    """Develop a raw file.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The upright picture.
+
+    Raises
+    ------
+    BadPicture
+        LibRaw does not support the camera, or the file is damaged.
+    """
     try:
         with rawpy.imread(str(path)) as raw:
             pixels = raw.postprocess(

@@ -22,10 +22,22 @@ FORMAT_READERS = {
 
 
 def read_picture(path: Path) -> Picture:
-    """Read a file into a Picture, pixels upright.
+    """Read a picture file of any supported format.
 
-    Raises BadPicture, with a reason a photographer understands, for anything that cannot be read whole:
-    a truncated file is refused rather than shown half grey.
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The upright picture.
+
+    Raises
+    ------
+    BadPicture
+        The file cannot be read completely: a truncated file is refused instead of shown half grey.
     """
     kind = sniff(path)
     header_size(path, kind)

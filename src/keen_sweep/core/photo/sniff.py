@@ -39,9 +39,22 @@ LINEAR_RAW_PHOTOMETRIC = 34892
 
 
 def sniff(path: Path) -> Format:
-    """The format of a picture file, from its first bytes.
+    """Format of a picture file, from its first bytes.
 
-    Raises BadPicture for an unreadable file, an empty one, and anything that no reader knows.
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Format
+        The format.
+
+    Raises
+    ------
+    BadPicture
+        The file is unreadable, empty or of an unknown format.
     """
     try:
         with path.open("rb") as file:
@@ -86,7 +99,25 @@ def _of_a_sensor(path: Path) -> bool:
 
 
 def header_size(path: Path, kind: Format) -> tuple[int, int]:
-    """Stored width and height from the header alone. Raises BadPicture when it is damaged or too large."""
+    """Stored size of a picture, from its header alone.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+    kind : Format
+        Its format.
+
+    Returns
+    -------
+    tuple of 2 int
+        Width and height, pixels.
+
+    Raises
+    ------
+    BadPicture
+        The header is damaged or the picture too large.
+    """
     try:
         width, height, bytes_a_pixel = SIZE_READERS.get(kind, _decoded_size)(path)
     except BadPicture:

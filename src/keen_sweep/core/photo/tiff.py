@@ -36,8 +36,24 @@ READABLE_PHOTOMETRICS = {
 
 
 def read(path: Path) -> Picture:
-    """Read the first page of a TIFF, grey or RGB, 8 or 16 bit, with or without alpha; four inks and L*a*b* are
-    converted."""
+    """Read the first page of a TIFF file: grey or RGB, 8 or 16 bit, with or without transparency; CMYK and
+    L*a*b* are converted.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    Picture
+        The picture.
+
+    Raises
+    ------
+    BadPicture
+        The file cannot be read.
+    """
     with tifffile.TiffFile(path) as tiff:
         page = tiff.pages[0]
         assert isinstance(page, tifffile.TiffPage)
@@ -76,7 +92,18 @@ def read(path: Path) -> Picture:
 
 
 def encode(picture: Picture) -> bytes:
-    """A TIFF file of the picture in its own bit depth, packed without loss (deflate with predictor)."""
+    """Encode a picture as TIFF in its own bit depth, losslessly compressed (deflate with predictor).
+
+    Parameters
+    ----------
+    picture : Picture
+        The picture.
+
+    Returns
+    -------
+    bytes
+        The file.
+    """
     meta = picture.metadata
     stored = join(picture.pixels, picture.alpha, picture.grey, meta.orientation)
     extra: list[tuple[int, int | str, int, object, bool]] = []

@@ -32,9 +32,26 @@ FORMAT_SUFFIXES: dict[Written, str] = {"jpeg": ".jpg", "png": ".png", "tiff": ".
 
 
 def encode_picture(picture: Picture, kind: Written) -> bytes:
-    """The bytes of a file of the given format, with everything the picture carries that the format can hold.
+    """Encode a picture in a format, with all metadata that the format can hold.
 
-    PNG and TIFF keep the pixels to the bit; JPEG is 8 bit at quality 95 without colour subsampling.
+    PNG and TIFF keep the pixels exactly; JPEG is 8 bit at quality 95 without chroma subsampling.
+
+    Parameters
+    ----------
+    picture : Picture
+        The picture.
+    kind : Written
+        The format.
+
+    Returns
+    -------
+    bytes
+        The file.
+
+    Raises
+    ------
+    BadPicture
+        The picture cannot be written in that format.
     """
     if kind not in FORMAT_ENCODERS:
         raise BadPicture(f"Pictures are written as JPEG, PNG or TIFF, not as {kind}.")
@@ -42,7 +59,20 @@ def encode_picture(picture: Picture, kind: Written) -> bytes:
 
 
 def write_whole(path: Path, data: bytes) -> None:
-    """Write bytes so that the file is there whole or not at all. Raises LibraryTrouble when it cannot be."""
+    """Write a file completely or not at all.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+    data : bytes
+        Its content.
+
+    Raises
+    ------
+    LibraryTrouble
+        The file cannot be written.
+    """
     name = None
     try:
         with tempfile.NamedTemporaryFile(dir=path.parent, prefix=PARTIAL_PREFIX, delete=False) as file:

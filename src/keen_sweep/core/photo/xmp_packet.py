@@ -11,7 +11,18 @@ XMP_TAG = 700
 
 
 def packet_of(path: Path) -> bytes | None:
-    """The packet of any picture that can be read here; None where there is none, or none that can be found."""
+    """XMP packet of a picture file, without decoding its pixels.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    bytes or None
+        The packet; None where there is none.
+    """
     try:
         with Image.open(path) as image:
             found = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")

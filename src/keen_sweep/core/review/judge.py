@@ -14,6 +14,19 @@ Judge = Callable[[Laid, GoOn], tuple[list[Snag], Terms]]
 
 
 def judged(laid: Laid, go_on: GoOn = always) -> tuple[list[Snag], Terms]:
-    """The snags of a fill, and what is held against it when takes are put in order."""
+    """Review a fill and measure the terms by which takes are ranked.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+    go_on : GoOn, optional
+        Raises when the review should stop.
+
+    Returns
+    -------
+    tuple of (list of Snag, Terms)
+        Snags, and terms.
+    """
     snags = with_visibility(laid, review(laid, go_on), go_on)
     return snags, terms_of(laid, snags)

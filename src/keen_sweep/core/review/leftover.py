@@ -21,7 +21,18 @@ MIN_PIXELS = 16
 
 
 def leftover(laid: Laid) -> list[Snag]:
-    """Bits beside the mask in colours that the thing had and the surroundings have not."""
+    """Find remainders beside the mask, in colours of the thing that the surroundings lack.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    list of Snag
+        The snags.
+    """
     was, now = lab(laid.before), lab(laid.after)
     thing = laid.hole & (np.linalg.norm(was - now, axis=2) > MIN_COLOUR_DISTANCE)
     if thing.sum() < MIN_PIXELS:

@@ -35,7 +35,19 @@ MAX_COUNT_RATIO = 1.5
 
 
 def broken_line(laid: Laid) -> list[Snag]:
-    """Edges that a fill does not carry on, if they are plainer than those that end by nature at borders elsewhere."""
+    """Find edges that a fill does not continue, if they are clearer than edges that end elsewhere in the
+    picture.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    list of Snag
+        The snags.
+    """
     luma = grey(laid.after)
     segments = segments_of(luma.astype(np.uint8)).astype(np.float32)
     if not len(segments):

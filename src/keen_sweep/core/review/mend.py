@@ -15,10 +15,23 @@ GRAIN_SIGMA_PX = 1.6
 
 
 def regrown(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels:
-    """A picture (h, w, 3) whose grain in a place (h, w) of a fill is as strong as that of its surroundings.
+    """Give part of a fill the grain of its surroundings. Grain is added until the variances match.
 
-    hole (h, w): what was filled; the grain is taken from outside of it and laid over what grain there is, so much
-    that the variances add up to that of the surroundings.
+    Parameters
+    ----------
+    picture : (h, w, 3) uint8 or uint16
+        The picture.
+    hole : (h, w) bool
+        What was filled; grain is taken from outside it.
+    place : (h, w) bool
+        The part that gets grain.
+    seed : int, optional
+        Seed of the random generator.
+
+    Returns
+    -------
+    (h, w, 3) of the same dtype
+        The changed picture.
     """
     values = picture.astype(np.float32)
     known = ~hole
@@ -32,10 +45,25 @@ def regrown(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels
 
 
 def evened(picture: Pixels, hole: Bools) -> Pixels:
-    """A picture (h, w, 3) whose fill (hole, (h, w)) meets its surroundings without a step in tone.
+    """Remove the step in tone at the border of a fill.
 
-    The step at the border, as the review measures it, is carried over the hole by the harmonic function that equals
-    it there (the membrane of Perez et al. 2003), and taken off.
+    The step is continued into the hole by the harmonic function that equals it at the border, and subtracted.
+
+    Parameters
+    ----------
+    picture : (h, w, 3) uint8 or uint16
+        The picture.
+    hole : (h, w) bool
+        What was filled.
+
+    Returns
+    -------
+    (h, w, 3) of the same dtype
+        The changed picture.
+
+    References
+    ----------
+    Pérez, Gangnet and Blake 2003, "Poisson image editing".
     """
     values = picture.astype(np.float32)
     steps = border_steps(values, hole)

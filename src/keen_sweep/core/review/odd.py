@@ -22,7 +22,18 @@ MIN_PEAK_SHARE = 0.5
 
 
 def looked_at(laid: Laid) -> Seen:
-    """What a fill looks like at half size, as the engine that makes fills judges them."""
+    """Judge a fill at half size, as the engine judges its own fills.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    Seen
+        The judgement.
+    """
     half = laid.halved() if min(laid.hole.shape) >= 64 else laid
     if not half.hole.any():
         half = laid
@@ -31,7 +42,18 @@ def looked_at(laid: Laid) -> Seen:
 
 
 def odd_place(laid: Laid) -> list[Snag]:
-    """The oddest place of a fill, if it is odder by far than any of the ground round it is by nature."""
+    """Find the oddest place of a fill, if it is much odder than the ground around it.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    list of Snag
+        The snags.
+    """
     half = laid.halved()
     if not half.hole.any() or min(half.hole.shape) < 48:
         return []

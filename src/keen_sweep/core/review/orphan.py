@@ -28,7 +28,18 @@ MIN_HEIGHT_RATIO = 1.15
 
 
 def orphan(laid: Laid) -> list[Snag]:
-    """Shadows and poles whose owner is gone."""
+    """Find shadows and poles whose owner was removed.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    list of Snag
+        The snags.
+    """
     return _poles(laid) if laid.wire else _shadow(laid)
 
 

@@ -13,7 +13,20 @@ SURROUNDINGS_PX = 150
 
 
 def terms_of(laid: Laid, snags: Sequence[Snag]) -> Terms:
-    """How bad a fill looks, how much of it repeats, how soft it is."""
+    """Measure the terms by which a take is ranked.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+    snags : sequence of Snag
+        Its snags.
+
+    Returns
+    -------
+    Terms
+        Badness, repetition and softness.
+    """
     near, _ = laid.around(SURROUNDINGS_PX)
     seen = looked_at(near)
     fine, coarse = (*seen.logs, 0.0, 0.0)[:2]

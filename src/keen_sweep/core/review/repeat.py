@@ -26,7 +26,18 @@ MIN_SNAG_CELLS = 3
 
 
 def repeat(laid: Laid) -> list[Snag]:
-    """Motifs of a fill that are copies of something near by."""
+    """Find motifs of a fill that are copies of something near by.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    list of Snag
+        The snags.
+    """
     luma = grey(laid.after)
     small = np.asarray(cv2.resize(luma, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.float32)
     found: dict[tuple[int, int], list[tuple[int, int, float]]] = {}

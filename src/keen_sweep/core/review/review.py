@@ -37,11 +37,24 @@ GoOn = Callable[[], None]
 
 
 def always() -> None:
-    """Of somebody who has time."""
+    """No-op cancellation check."""
 
 
 def review(laid: Laid, go_on: GoOn = always) -> list[Snag]:
-    """The snags of a fill, the worst first."""
+    """Find the snags of a fill.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+    go_on : GoOn, optional
+        Raises when the review should stop.
+
+    Returns
+    -------
+    list of Snag
+        The snags, the worst first.
+    """
     near, at = laid.around(SURROUNDINGS_PX)
     found = _scaled(softness(near), 0)
     # What is this large is looked at from farther away: only grain needs every pixel.
@@ -63,14 +76,41 @@ def _scaled(snags: list[Snag], halvings: int) -> list[Snag]:
 
 
 def room_for(hole: Box, picture: Box) -> Box:
-    """How much of a picture a review has to see."""
+    """Part of a picture that a review reads.
+
+    Parameters
+    ----------
+    hole : Box
+        Box of the fill.
+    picture : Box
+        Box of the picture.
+
+    Returns
+    -------
+    Box
+        The box.
+    """
     room = SHADOW_MARGIN_RATIO * max(hole.width, hole.height)
     return hole.grow(round(min(max(room, MIN_SHADOW_MARGIN_PX), MAX_SHADOW_MARGIN_PX)), picture)
 
 
 def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = always) -> list[Snag]:
-    """Snags with the smallest scale at which each is still found: much of what shows at full size fades when the
-    picture is made smaller."""
+    """Find the smallest scale at which each snag is still visible.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+    snags : list of Snag
+        The snags at full size.
+    go_on : GoOn, optional
+        Raises when the review should stop.
+
+    Returns
+    -------
+    list of Snag
+        The snags with their `visible` set.
+    """
     left = {id(snag): 1.0 for snag in snags}
     open_still = list(snags)
     for halving in range(1, MAX_HALVINGS + 1):

@@ -27,25 +27,75 @@ MAX_SIDE_PX = 1_100
 
 
 def lab(picture: EightBit) -> Floats:
-    """CIE L*a*b* (D65), L* in 0 to 100; (H, W, 3) float32."""
+    """Convert to CIE L*a*b* (D65).
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8
+        sRGB.
+
+    Returns
+    -------
+    (H, W, 3) float32
+        L* in 0 to 100, a*, b*.
+    """
     return np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), np.float32)
 
 
 def grey(picture: EightBit) -> Floats:
-    """Luma of Rec. 601, 0 to 255; (H, W) float32."""
+    """Luma of Rec. 601.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8
+        sRGB.
+
+    Returns
+    -------
+    (H, W) float32
+        0 to 255.
+    """
     return picture.astype(np.float32) @ np.array([0.299, 0.587, 0.114], np.float32)
 
 
 def swd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
-    """Sliced Wasserstein distance between the 7 x 7 L*a*b* patches of fill and truth: 0 where they are made of
-    the same patches, in whatever order."""
+    """Sliced Wasserstein distance between the 7 x 7 L*a*b* patches of a fill and the truth: 0 where both
+    consist of the same patches, in any order.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    float
+        The distance.
+    """
     return sliced_distance(patches(lab(fill), mask), patches(lab(truth), mask))
 
 
 def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
-    """swd in its place: the distance between the patches of fill and truth within windows of 48 pixels on a grid of 24,
-    averaged by how much of the mask each holds. 0 where every window is made of the same patches; what stands in the
-    wrong place counts, while texture may differ. Pictures are taken as they are given: see judged.
+    """Mean of `swd` in windows of 48 pixels on a grid of 24, weighted by their share of the mask: texture may
+    differ, but what lies in the wrong place counts.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture, as from `judged`.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    float
+        The distance.
     """
     planes = [lab(picture) for picture in (fill, truth)]
     across = unit_directions(PATCH_SIDE_PX * PATCH_SIDE_PX * 3, PROJECTION_COUNT)
@@ -70,7 +120,22 @@ def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
 
 
 def judged(fill: EightBit, truth: EightBit, mask: Bools) -> tuple[EightBit, EightBit, Bools]:
-    """Fill, truth and mask as lswd looks at them: at half size if the picture is longer than 1,100 pixels."""
+    """Reduce pictures to the size at which `lswd` compares them: half if longer than 1,100 pixels.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    tuple of (h, w, 3) uint8, (h, w, 3) uint8 and (h, w) bool
+        All three, reduced.
+    """
     if max(mask.shape) <= MAX_SIDE_PX:
         return fill, truth, mask
     size = (mask.shape[1] // 2, mask.shape[0] // 2)
@@ -81,10 +146,27 @@ def judged(fill: EightBit, truth: EightBit, mask: Bools) -> tuple[EightBit, Eigh
 
 
 def gmsd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
-    """Gradient magnitude similarity deviation (Xue, Zhang, Mou, Bovik 2014), taken over the mask; 0 is equal.
+    """Gradient magnitude similarity deviation over the mask; 0 is equal.
 
-    Luma averaged over 2 x 2 and halved, Prewitt slopes divided by three, similarity with c = 170, its standard
-    deviation. A mask true everywhere gives the paper's figure.
+    A mask that is true everywhere gives the published figure.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    float
+        The deviation.
+
+    References
+    ----------
+    Xue, Zhang, Mou and Bovik 2014, "Gradient magnitude similarity deviation".
     """
     slopes = [_prewitt(_halved(grey(picture))) for picture in (fill, truth)]
     similarity = (2 * slopes[0] * slopes[1] + GMSD_CONSTANT) / (slopes[0] ** 2 + slopes[1] ** 2 + GMSD_CONSTANT)
@@ -112,13 +194,43 @@ def _prewitt(plane: Floats) -> Floats:
 
 
 def sharpness(fill: EightBit, truth: EightBit, mask: Bools) -> float:
-    """Laplacian energy of the fill over that of the truth: below 1 is soft, above 1 is harsh."""
+    """Ratio of the Laplacian energies of fill and truth: below 1 is soft, above 1 harsh.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    float
+        The ratio.
+    """
     energy = [float((cv2.Laplacian(grey(p), cv2.CV_32F)[mask] ** 2).mean()) for p in (fill, truth)]
     return (energy[0] + 1e-3) / (energy[1] + 1e-3)
 
 
 def seam(fill: EightBit, truth: EightBit, mask: Bools) -> float:
-    """The mean colour step over the mask's border, fill over truth: above 1 a seam shows."""
+    """Ratio of the mean colour steps at the mask's border in fill and truth: above 1 a seam shows.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    float
+        The ratio.
+    """
     steps = [_step(lab(p), mask) for p in (fill, truth)]
     return (steps[0] + 1e-3) / (steps[1] + 1e-3)
 
@@ -133,13 +245,47 @@ def _step(planes: Floats, mask: Bools) -> float:
 
 
 def psnr(fill: EightBit, truth: EightBit, mask: Bools) -> float:
-    """Peak signal to noise ratio over the mask, dB."""
+    """Peak signal-to-noise ratio over the mask.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    float
+        Decibels.
+    """
     error = fill[mask].astype(np.float64) - truth[mask]
     return float(10 * np.log10(255**2 / max(float((error**2).mean()), 1e-9)))
 
 
 def ssim(fill: EightBit, truth: EightBit, mask: Bools) -> float:
-    """Structural similarity of luma (Wang et al. 2004) with 7 x 7 uniform windows, averaged over the mask."""
+    """Structural similarity of luma with 7 x 7 uniform windows, averaged over the mask.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    float
+        The similarity, -1 to 1.
+
+    References
+    ----------
+    Wang et al. 2004, "Image quality assessment: from error visibility to structural similarity".
+    """
     x, y = grey(fill).astype(np.float64), grey(truth).astype(np.float64)
     count = PATCH_SIDE_PX**2
     unbias = count / (count - 1)
@@ -153,7 +299,22 @@ def ssim(fill: EightBit, truth: EightBit, mask: Bools) -> float:
 
 
 def scores(fill: EightBit, truth: EightBit, mask: Bools) -> dict[str, float]:
-    """All of them by name, on a crop round the mask."""
+    """All scores of a fill, on a crop around the mask.
+
+    Parameters
+    ----------
+    fill : (H, W, 3) uint8
+        The filled picture.
+    truth : (H, W, 3) uint8
+        The picture without the thing.
+    mask : (H, W) bool
+        What was filled.
+
+    Returns
+    -------
+    dict of str to float
+        Scores by name.
+    """
     a, b, m = _around(fill, truth, mask)
     return {
         "swd": swd(a, b, m),

@@ -47,8 +47,23 @@ MENDS_BY_KIND = {
 
 @dataclass(frozen=True)
 class Snag:
-    """strength: 0 hardly to be seen, 1 seen by everybody; box and place (h, w) bool, its pixels, in what was reviewed;
-    why: a sentence. visible: the smallest scale at which it is still found, 1 for full size only."""
+    """Something wrong with a fill.
+
+    Attributes
+    ----------
+    kind : SnagKind
+        What it is.
+    box : Box
+        Its box in what was reviewed.
+    place : (h, w) bool
+        Its pixels, in the box.
+    strength : float
+        0 is hardly visible, 1 is visible to everybody.
+    why : str
+        One sentence for the screen.
+    visible : float
+        Smallest scale at which it is visible; 1 for full size only.
+    """
 
     kind: SnagKind
     box: Box
@@ -64,9 +79,18 @@ class Snag:
 
 @dataclass(frozen=True)
 class Laid:
-    """What is reviewed: the picture under a fill and with it, (h, w, 3) uint8, and where it was filled, (h, w) bool.
+    """A fill that is reviewed.
 
-    wire: what was removed is known to be a wire, which poles may have carried.
+    Attributes
+    ----------
+    before : (h, w, 3) uint8
+        The picture below the fill.
+    after : (h, w, 3) uint8
+        The picture with the fill.
+    hole : (h, w) bool
+        What was filled.
+    wire : bool
+        Whether a wire was removed, which poles may have carried.
     """
 
     before: EightBit
@@ -92,15 +116,44 @@ class Laid:
 
 
 def elsewhere(laid: Laid, reach: int) -> list[Bools]:
-    """The outline of the hole drawn farther out, twice, so that no band of some reach meets the hole itself.
+    """Two outlines like the hole's on untouched ground, farther out.
 
-    What is found there, on ground that nobody filled, is what this picture has by nature.
+    What is found there occurs in this picture by nature.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+    reach : int
+        Width of the band along the outline that must stay clear of the hole, pixels.
+
+    Returns
+    -------
+    list of (h, w) bool
+        The areas inside these outlines.
     """
     distance = cv2.distanceTransform((~laid.hole).astype(np.uint8), cv2.DIST_L2, 5)
     return [np.asarray(distance <= 2 * reach + more) for more in (2, reach + 2)]
 
 
 def placed(kind: SnagKind, place: Bools, strength: float, why: str) -> Snag:
-    """A snag at the true pixels of (h, w)."""
+    """Create a snag from its pixels.
+
+    Parameters
+    ----------
+    kind : SnagKind
+        What it is.
+    place : (h, w) bool
+        Its pixels in what was reviewed.
+    strength : float
+        0 to 1.
+    why : str
+        One sentence for the screen.
+
+    Returns
+    -------
+    Snag
+        The snag.
+    """
     box = box_of(place)
     return Snag(kind, box, place[box.slices], float(np.clip(strength, 0, 1)), why)

@@ -27,7 +27,18 @@ MIN_SOFT_SHARE = 0.3
 
 
 def softness(laid: Laid) -> list[Snag]:
-    """Where a fill has gone soft."""
+    """Find places where a fill is blurred.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    list of Snag
+        The snags.
+    """
     luma = grey(laid.after)
     fine = np.abs(luma - cv2.GaussianBlur(luma, (0, 0), 0.8))
     # Next to the border both sides mix.

@@ -20,9 +20,21 @@ from keen_sweep.core.fill.weave.mismatch import DISSIMILARITY_WEIGHT, SCALE_WEIG
 
 @dataclass(frozen=True)
 class Terms:
-    """What is held against a take, each the larger the worse: fine and coarse, logarithms of how odd its worst places
-    are at half and at quarter size; unlike, how unlike its patches are to those round it; repeats, the strengths of
-    pieces that occur twice, summed; softness, 0 to 1. As weights: what each counts."""
+    """Measures of a take by which takes are ranked, larger is worse; or the weights of these measures.
+
+    Attributes
+    ----------
+    fine : float
+        Logarithm of the mismatch of the worst places at half size.
+    coarse : float
+        The same at quarter size.
+    unlike : float
+        Dissimilarity of the patches to those around the hole.
+    repeats : float
+        Sum of the strengths of repeated motifs.
+    softness : float
+        Softness, 0 to 1.
+    """
 
     fine: float
     coarse: float
@@ -37,7 +49,15 @@ class Terms:
 
 @dataclass(frozen=True)
 class Choice:
-    """Which of several takes was picked, by their terms; there is at least one other."""
+    """A choice between several takes.
+
+    Attributes
+    ----------
+    picked : Terms
+        Terms of the take that was picked.
+    others : tuple of Terms
+        Terms of the other takes, at least one.
+    """
 
     picked: Terms
     others: tuple[Terms, ...]
@@ -62,7 +82,18 @@ MIN_NEWTON_STEP = 1e-6
 
 
 def taste_of(choices: Sequence[Choice]) -> Terms | None:
-    """The weights that a photographer's picks speak for; None where ours foretell them as well."""
+    """Learn the weights that predict a photographer's picks.
+
+    Parameters
+    ----------
+    choices : sequence of Choice
+        The choices.
+
+    Returns
+    -------
+    Terms or None
+        The weights; None where the default ones predict them as well.
+    """
     if len(choices) < MIN_PICKS:
         return None
     gaps = _gaps(choices)
@@ -79,7 +110,18 @@ def taste_of(choices: Sequence[Choice]) -> Terms | None:
 
 
 def minded(weights: Terms) -> tuple[str, bool]:
-    """The term by which weights differ most from ours, as shares of the whole, and whether it counts more."""
+    """The term whose weight differs most from the default, as a share of the total.
+
+    Parameters
+    ----------
+    weights : Terms
+        The weights.
+
+    Returns
+    -------
+    tuple of (str, bool)
+        Name of the term, and whether it counts more than by default.
+    """
     theirs = np.array(astuple(weights)) / _WEIGHT_SPREAD
     ours = _DEFAULT_WEIGHTS / _WEIGHT_SPREAD
     apart = theirs / np.linalg.norm(theirs) - ours / np.linalg.norm(ours)

@@ -41,7 +41,18 @@ MIN_BORDER_SHARE = 0.12
 
 
 def step_in_tone(laid: Laid) -> list[Snag]:
-    """Where a fill does not meet its surroundings in tone, and does so less than borders drawn elsewhere do."""
+    """Find places where a fill differs in tone from its surroundings, more than at borders drawn elsewhere.
+
+    Parameters
+    ----------
+    laid : Laid
+        The fill.
+
+    Returns
+    -------
+    list of Snag
+        The snags.
+    """
     planes = lab(laid.after)
     step = _found(planes, laid.hole)
     if step is None:
@@ -113,12 +124,36 @@ def _found(planes: Floats, hole: Bools) -> _Step | None:
 
 
 def border_steps(planes: Floats, hole: Bools) -> Floats:
-    """(h, w, 3): the step of three planes from outside to inside, near the border of a hole (h, w), in their units."""
+    """Step from outside to inside near the border of a hole.
+
+    Parameters
+    ----------
+    planes : (h, w, 3) float32
+        Three planes.
+    hole : (h, w) bool
+        The hole.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        The step in the planes' units.
+    """
     return _steps(planes, signed_depth(hole))
 
 
 def signed_depth(hole: Bools) -> Floats:
-    """(h, w): how far inside of a hole a pixel lies, below 0 outside, pixels."""
+    """Distance of each pixel from the border of a hole.
+
+    Parameters
+    ----------
+    hole : (h, w) bool
+        The hole.
+
+    Returns
+    -------
+    (h, w) float32
+        Pixels; negative outside.
+    """
     depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 5)
     return np.asarray(depth - cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
 

@@ -21,9 +21,19 @@ BEYOND_NAME = "Beyond the backdrop"
 
 
 def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
-    """What lies beyond the backdrop of a picture (H, W, 3), and what lies on it; none on guarded ground (H, W).
+    """Find what lies beyond the backdrop of a studio picture, and what lies on it.
 
-    Nothing is found where no backdrop can be told.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    guard : (H, W) bool or None, optional
+        Nothing is found here.
+
+    Returns
+    -------
+    list of Found
+        The finds; empty where there is no recognisable backdrop.
     """
     found = backdrop_of(picture)
     if found is None:

@@ -38,7 +38,21 @@ MAX_SEEDS = 220
 
 @dataclass(frozen=True)
 class Curve:
-    """A curve from u0 to u1 along an axis through origin (x, y) in direction axis; model holds a, b, c."""
+    """A parabola a + b u + c u^2 along an axis.
+
+    Attributes
+    ----------
+    origin : tuple of 2 float
+        x and y of the origin of the axis.
+    axis : tuple of 2 float
+        Direction of the axis, a unit vector.
+    model : tuple of 3 float
+        a, b and c.
+    u0 : float
+        Position of its beginning on the axis.
+    u1 : float
+        Position of its end.
+    """
 
     origin: tuple[float, float]
     axis: tuple[float, float]
@@ -70,7 +84,19 @@ class Curve:
 
 @dataclass(frozen=True)
 class Ridge:
-    """Pixels of thin lines: places (n, 2) x and y, directions (n,) as angles, which bit each belongs to (n,)."""
+    """Pixels of thin lines.
+
+    Attributes
+    ----------
+    places : (n, 2) float64
+        x and y.
+    angles : (n,) float64
+        Directions, radians.
+    bits : (n,) int64
+        Label of the connected piece.
+    sizes : (m,) int64
+        Pixels of each piece.
+    """
 
     places: Doubles
     angles: Doubles
@@ -79,7 +105,18 @@ class Ridge:
 
 
 def curves_in(likelihood: Floats) -> list[Curve]:
-    """Long thin curves of a plane of likelihoods (H, W) of 0 to 1, longest first; bits are used once."""
+    """Find long thin curves; each piece is used once.
+
+    Parameters
+    ----------
+    likelihood : (H, W) float32
+        Likelihood of lines, 0 to 1.
+
+    Returns
+    -------
+    list of Curve
+        The curves, longest first.
+    """
     ridge = _ridge(likelihood)
     used = np.zeros(len(ridge.places), bool)
     curves: list[Curve] = []

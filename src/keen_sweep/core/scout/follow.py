@@ -26,7 +26,20 @@ WIDTH_LIKELIHOOD = 0.5
 
 
 def carried_on(curve: Curve, likelihood: Floats) -> Curve:
-    """The curve with both ends taken on, bit by bit, as long as there is something of it; to the edge when near."""
+    """Extend a curve at both ends while there is evidence of it, and to the picture's edge if that is near.
+
+    Parameters
+    ----------
+    curve : Curve
+        The curve.
+    likelihood : (H, W) float32
+        Likelihood of lines, 0 to 1.
+
+    Returns
+    -------
+    Curve
+        The extended curve.
+    """
     height, width = likelihood.shape
     near = np.asarray(cv2.dilate(likelihood, np.ones((5, 5), np.uint8)))
     ends = []
@@ -56,10 +69,23 @@ def _to_edge(curve: Curve, u: float, way: float, width: int, height: int) -> flo
 
 
 def followed(curve: Curve, likelihood: Floats) -> tuple[Doubles, float]:
-    """The path of the wire along a curve, (n, 2) x and y, and its width, pixels.
+    """Path of a wire near a curve: the cheapest one in a corridor along the curve (dynamic programming).
 
-    The cheapest path by dynamic programming (Bellman 1958) in a corridor straightened along the curve, as live wires
-    and snakes do: what is unlikely costs, and so does each step aside.
+    Parameters
+    ----------
+    curve : Curve
+        The curve.
+    likelihood : (H, W) float32
+        Likelihood of lines, 0 to 1.
+
+    Returns
+    -------
+    tuple of (n, 2) float64 and float
+        x and y, and the width in pixels.
+
+    References
+    ----------
+    Bellman 1958, "On a routing problem".
     """
     u = np.arange(curve.u0, curve.u1 + 1)
     middle = curve.at(u)

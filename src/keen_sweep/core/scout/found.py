@@ -12,7 +12,7 @@ Belonging = Literal["shadow", "mirror"]
 
 
 class FindKind(StrEnum):
-    """What scouts look for."""
+    """What scouts search for."""
 
     PEOPLE = "people"
     THINGS = "things"
@@ -38,7 +38,15 @@ class FindKind(StrEnum):
 
 @dataclass(frozen=True)
 class Also:
-    """What seems to belong to a find and is proposed with it: its cast shadow or its mirror image."""
+    """What seems to belong to a find and is proposed with it.
+
+    Attributes
+    ----------
+    kind : Belonging
+        Cast shadow or mirror image.
+    mask : Mask
+        Its mask.
+    """
 
     kind: Belonging
     mask: Mask
@@ -46,10 +54,28 @@ class Also:
 
 @dataclass(frozen=True)
 class Found:
-    """One thing that may go: its mask, how sure the scout is (0 to 1), and what speaks for or against it in words.
+    """Something that could be removed.
 
-    subject: it seems to be what the picture is of; chosen: it goes unless somebody objects; what: which kind of
-    things.
+    Attributes
+    ----------
+    kind : FindKind
+        Kind of find.
+    name : str
+        Its name.
+    mask : Mask
+        Its mask.
+    confidence : float
+        0 to 1.
+    reason : str
+        What speaks for or against it.
+    subject : bool
+        Whether it seems to be the subject of the picture.
+    chosen : bool
+        Whether it is ticked at first.
+    also : tuple of Also
+        What belongs to it.
+    what : str
+        Class of the thing.
     """
 
     kind: FindKind

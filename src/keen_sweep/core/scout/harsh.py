@@ -13,10 +13,22 @@ GROUND_SIGMA_PX = 36.0
 
 
 def harsh(pixels: Pixels, threshold: float, scale: float = 1.0) -> EightBit:
-    """(H, W) of a window (H, W, 3): grey where it is like its surroundings, black where it is darker than they are by
-    the threshold, white where it is lighter.
+    """Show faint spots: black where a pixel is darker than its surroundings by the threshold, white where it
+    is lighter, grey where it is like them.
 
-    threshold: share of light, above 0 to 1. scale: size of a pixel in picture pixels, 1 at full size.
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        A window of the picture.
+    threshold : float
+        Share of light, above 0 to 1.
+    scale : float, optional
+        Size of a pixel in picture pixels; 1 at full size.
+
+    Returns
+    -------
+    (H, W) uint8
+        The view.
     """
     light = np.log(to_eight_bit(np.ascontiguousarray(pixels)).astype(np.float32).mean(axis=2) + 8)
     ground = cv2.GaussianBlur(light, (0, 0), max(GROUND_SIGMA_PX / scale, 2.0))
@@ -25,7 +37,19 @@ def harsh(pixels: Pixels, threshold: float, scale: float = 1.0) -> EightBit:
 
 
 def shrunk(view: EightBit, by: int) -> EightBit:
-    """A harsh view (H, W) at a fraction of its size, in which dark spots of a single pixel stay dark: each pixel is the
-    darkest of its block, sides are multiples of by."""
+    """Reduce a harsh view so that dark spots of one pixel stay dark: each pixel is the darkest of its block.
+
+    Parameters
+    ----------
+    view : (H, W) uint8
+        The view; its sides are multiples of `by`.
+    by : int
+        Factor.
+
+    Returns
+    -------
+    (H / by, W / by) uint8
+        The reduced view.
+    """
     height, width = view.shape
     return np.asarray(view.reshape(height // by, by, width // by, by).min(axis=(1, 3)), np.uint8)

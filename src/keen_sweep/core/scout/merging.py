@@ -18,7 +18,22 @@ MAX_CROSSING_WIDTHS = 4.0
 
 
 def merges(pixels: EightBit, path: Doubles, width: float) -> bool:
-    """Whether a line of a width along a path (n, 2) in pixels (H, W, 3) runs into what crosses it, again and again."""
+    """Whether a line blends with what crosses it again and again, as branches do.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8
+        The picture.
+    path : (n, 2) float64
+        x and y along the line.
+    width : float
+        Its width, pixels.
+
+    Returns
+    -------
+    bool
+        Whether it does.
+    """
     walked = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
     at = np.arange(0.0, walked[-1])
     if len(at) < MIN_CROSSINGS:

@@ -50,9 +50,30 @@ def find_people(
     also: bool = True,
     progress: Progress = unwatched,
 ) -> list[Found]:
-    """The people of a picture (H, W, 3), surest first; none on guarded ground (H, W).
+    """Find people.
 
-    small: look over tiles too, for distant people. also: look for their shadows and mirror images. Raises NoWeights.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    guard : (H, W) bool or None, optional
+        Nobody is found here.
+    small : bool, optional
+        Whether to search tiles too, for distant people.
+    also : bool, optional
+        Whether to search for their shadows and mirror images.
+    progress : Progress, optional
+        Called with the share that is done and what is being done.
+
+    Returns
+    -------
+    list of Found
+        The finds, surest first.
+
+    Raises
+    ------
+    NoWeights
+        A network is missing.
     """
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     seen = detect_around(pixels, ("person",), MIN_SCORE)
@@ -94,7 +115,25 @@ def _is_somebody(pixels: EightBit, each: Seen) -> bool:
 
 
 def person_in(picture: Pixels, box: Box) -> Mask | None:
-    """The mask of whoever is in a box drawn by hand in a picture (H, W, 3); None where nobody is. Raises NoWeights."""
+    """Mask of the person in a box that was drawn by hand.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    box : Box
+        The box.
+
+    Returns
+    -------
+    Mask or None
+        The mask; None where nobody is.
+
+    Raises
+    ------
+    NoWeights
+        A network is missing.
+    """
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     drawn = Seen("person", 1.0, (float(box.x), float(box.y), float(box.right), float(box.bottom)))
     [mask] = people_masks(pixels, [drawn])
@@ -102,7 +141,20 @@ def person_in(picture: Pixels, box: Box) -> Mask | None:
 
 
 def people_masks(pixels: EightBit, seen: list[Seen]) -> list[Mask]:
-    """A mask for each person, grown for removal."""
+    """Masks of people, grown for removal.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8
+        The picture.
+    seen : list of Seen
+        The detected people.
+
+    Returns
+    -------
+    list of Mask
+        A mask for each.
+    """
     return _removable(pixels, silhouettes(pixels, seen), seen)
 
 
@@ -112,7 +164,25 @@ def _removable(pixels: EightBit, found: list[tuple[Box, Bools]], seen: list[Seen
 
 
 def silhouettes(pixels: EightBit, seen: list[Seen]) -> list[tuple[Box, Bools]]:
-    """Where each person is, in a box; what two of them claim goes to the likelier one. Raises NoWeights."""
+    """Silhouettes of people; pixels claimed by two go to the likelier one.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8
+        The picture.
+    seen : list of Seen
+        The detected people.
+
+    Returns
+    -------
+    list of Box and (h, w) bool
+        Each silhouette and its box.
+
+    Raises
+    ------
+    NoWeights
+        A network is missing.
+    """
     likely = [silhouette(pixels, each.box) for each in seen]
     out = []
     for number, (window, mine) in enumerate(likely):

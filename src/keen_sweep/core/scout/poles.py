@@ -33,7 +33,21 @@ MAX_POLES = 3
 
 @dataclass(frozen=True)
 class Side:
-    """An upright segment from top to bottom, x at both, and whether it is lighter to its right."""
+    """An upright edge.
+
+    Attributes
+    ----------
+    top : float
+        Upper row.
+    bottom : float
+        Lower row.
+    x_top : float
+        Column at the top.
+    x_bottom : float
+        Column at the bottom.
+    lighter : bool
+        Whether it is lighter to its right.
+    """
 
     top: float
     bottom: float
@@ -47,7 +61,20 @@ class Side:
 
 
 def poles_at(pixels: EightBit, wires: Bools) -> list[Mask]:
-    """Upright bars in a picture (H, W, 3) that wires (H, W) touch, tallest first; none where there are many."""
+    """Find poles that wires touch.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8
+        The picture.
+    wires : (H, W) bool
+        The wires.
+
+    Returns
+    -------
+    list of Mask
+        Masks, tallest first; empty where there are too many bars.
+    """
     if not wires.any():
         return []
     height = pixels.shape[0]

@@ -19,29 +19,7 @@ Guard = Bools | None
 
 
 class Search(Protocol):
-    """Finds things of one kind.
-
-    Parameters
-    ----------
-    picture
-        (H, W, 3) uint8 or uint16.
-    guard
-        (H, W) bool: nothing is found where it is True. None where nothing is guarded.
-    small
-        Search for small and distant ones too, which takes longer.
-    progress
-        Called with a share from 0 to 1 and what is being done.
-
-    Returns
-    -------
-    list of Found
-        Surest first.
-
-    Raises
-    ------
-    NoWeights
-        When a network is missing.
-    """
+    """Finds things of one kind; see `look_for`."""
 
     def __call__(self, picture: Pixels, guard: Guard, small: bool, progress: Progress) -> list[Found]: ...
 
@@ -50,16 +28,16 @@ class Search(Protocol):
 class Scout:
     """How one kind of find is searched for.
 
-    Parameters
+    Attributes
     ----------
-    search
-        The search itself.
-    searches_for
-        What it searches for, said when it finds nothing.
-    needs_networks
+    search : Search
+        The search.
+    searches_for : str
+        What it searches for, shown when nothing is found.
+    needs_networks : bool
         Whether it needs networks that set-up fetches.
-    searches_small_for
-        The same when small and distant ones are searched for too; empty if that makes no difference.
+    searches_small_for : str
+        The same when small things are searched for too; empty if that makes no difference.
     """
 
     search: Search
@@ -98,7 +76,33 @@ ALL_KINDS = tuple(SCOUTS_BY_KIND)
 def look_for(
     kind: FindKind, picture: Pixels, guard: Guard = None, small: bool = False, progress: Progress = unwatched
 ) -> list[Found]:
-    """The finds of one kind in a picture; see Search. Raises ValueError for a kind without a scout."""
+    """Search a picture for finds of one kind.
+
+    Parameters
+    ----------
+    kind : FindKind
+        The kind.
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    guard : (H, W) bool or None, optional
+        Nothing is found here.
+    small : bool, optional
+        Whether to search for small and distant things too, which takes longer.
+    progress : Progress, optional
+        Called with the share that is done and what is being done.
+
+    Returns
+    -------
+    list of Found
+        The finds, surest first.
+
+    Raises
+    ------
+    NoWeights
+        A network is missing.
+    ValueError
+        There is no scout for this kind.
+    """
     scout = SCOUTS_BY_KIND.get(kind)
     if scout is None:
         raise ValueError(f"There is no scout for {kind}.")
@@ -106,11 +110,35 @@ def look_for(
 
 
 def needs_networks(kinds: Iterable[FindKind]) -> bool:
-    """Whether any of some kinds is searched for with networks that set-up fetches."""
+    """Whether any of some kinds needs networks that set-up fetches.
+
+    Parameters
+    ----------
+    kinds : iterable of FindKind
+        The kinds.
+
+    Returns
+    -------
+    bool
+        Whether one does.
+    """
     return any(SCOUTS_BY_KIND[kind].needs_networks for kind in kinds)
 
 
 def looked_for(kind: FindKind, small: bool) -> str:
-    """What a scout searched for, in words."""
+    """Describe what a scout searched for.
+
+    Parameters
+    ----------
+    kind : FindKind
+        The kind.
+    small : bool
+        Whether it searched for small things too.
+
+    Returns
+    -------
+    str
+        The description.
+    """
     scout = SCOUTS_BY_KIND[kind]
     return scout.searches_small_for if small and scout.searches_small_for else scout.searches_for

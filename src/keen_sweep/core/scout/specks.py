@@ -60,8 +60,21 @@ MAX_ROUGH_SPOTS = 3
 
 @dataclass(frozen=True)
 class Speck:
-    """Middle and diameter in pixels of the picture, contrast as the share of light that is lost in the middle, and
-    how sure it is, 0 to 1."""
+    """A dust spot.
+
+    Attributes
+    ----------
+    x : float
+        Column of its centre, picture pixels.
+    y : float
+        Row of its centre, picture pixels.
+    diameter : float
+        Diameter, picture pixels.
+    contrast : float
+        Share of light that is lost at its centre.
+    confidence : float
+        0 to 1.
+    """
 
     x: float
     y: float
@@ -71,7 +84,20 @@ class Speck:
 
 
 def find_specks(picture: Pixels, guard: Bools | None = None) -> list[Found]:
-    """The specks of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W)."""
+    """Find dust spots.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    guard : (H, W) bool or None, optional
+        Nothing is found here.
+
+    Returns
+    -------
+    list of Found
+        The finds, surest first.
+    """
     out = []
     room = whole(picture)
     for number, speck in enumerate(specks_in(picture, None if guard is None else ~guard), start=1):
@@ -83,7 +109,20 @@ def find_specks(picture: Pixels, guard: Bools | None = None) -> list[Found]:
 
 
 def specks_in(picture: Pixels, known: Bools | None = None) -> list[Speck]:
-    """The specks of a picture (H, W, 3), surest first; known (H, W) bool: where to look, everywhere if None."""
+    """Detect dust spots.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    known : (H, W) bool or None, optional
+        Where to search; None for everywhere.
+
+    Returns
+    -------
+    list of Speck
+        The spots, surest first.
+    """
     scale = min(1.0, float(np.sqrt(WORKING_PIXELS / (picture.shape[0] * picture.shape[1]))))
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     if scale < 1:

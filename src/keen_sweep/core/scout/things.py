@@ -37,7 +37,29 @@ def find_things(
     small: bool = False,
     progress: Progress = unwatched,
 ) -> list[Found]:
-    """Things of a picture (H, W, 3) as finds, surest first; none on guarded ground (H, W). Raises NoWeights."""
+    """Find vehicles, animals, furniture and other things that may be in the way.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    guard : (H, W) bool or None, optional
+        Nothing is found here.
+    small : bool, optional
+        Whether to search tiles too, for small things.
+    progress : Progress, optional
+        Called with the share that is done and what is being done.
+
+    Returns
+    -------
+    list of Found
+        The finds, surest first.
+
+    Raises
+    ------
+    NoWeights
+        A network is missing.
+    """
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     seen = detect_small(pixels, THING_KINDS, progress) if small else detect_around(pixels, THING_KINDS, MIN_SCORE)
     out: list[Found] = []

@@ -26,7 +26,18 @@ CUT_MARGIN_SHARE = 0.008
 
 
 def tiles_of(room: Box) -> list[Box]:
-    """Squares that cover a picture with overlap, from half its long side down to the finest."""
+    """Overlapping squares that cover a picture, from half its longer side to the smallest size.
+
+    Parameters
+    ----------
+    room : Box
+        Box of the picture.
+
+    Returns
+    -------
+    list of Box
+        The squares.
+    """
     side, out = max(room.width, room.height) / 2, []
     while side > MIN_TILE_SIDE_PX * 0.75:
         out += list(_grid(room, max(round(side), MIN_TILE_SIDE_PX)))
@@ -47,8 +58,28 @@ def _starts(length: int, side: int) -> list[int]:
 
 
 def detect_around(picture: EightBit, kinds: Sequence[str], least: float) -> list[Seen]:
-    """What is in a picture (H, W, 3), surest first: seen as a whole, from farther away, since who fills a picture is
-    not seen in it, and in squares of somewhat more than half its side. Raises NoWeights."""
+    """Detect things in a picture as a whole, from farther away (who fills a picture is not recognised in it),
+    and in squares of somewhat more than half its side.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8
+        The picture.
+    kinds : sequence of str
+        Classes to detect.
+    least : float
+        Smallest score.
+
+    Returns
+    -------
+    list of Seen
+        The detections, surest first.
+
+    Raises
+    ------
+    NoWeights
+        The network is missing.
+    """
     room = whole(picture)
     seen = detect(picture, least, kinds) + _from_afar(picture, kinds, least)
     for tile in _grid(room, round(CLOSE_TILE_SHARE * max(room.width, room.height))):
@@ -82,7 +113,27 @@ def _in_tile(picture: EightBit, tile: Box, kinds: Sequence[str], least: float) -
 
 
 def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = unwatched) -> list[Seen]:
-    """What is in a picture (H, W, 3) with small things too; progress is told after each tile. Raises NoWeights."""
+    """Detect things in a picture including small ones.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8
+        The picture.
+    kinds : sequence of str
+        Classes to detect.
+    progress : Progress, optional
+        Called after each tile.
+
+    Returns
+    -------
+    list of Seen
+        The detections, surest first.
+
+    Raises
+    ------
+    NoWeights
+        The network is missing.
+    """
     seen = detect_around(picture, kinds, MIN_SCORE)
     tiles = tiles_of(whole(picture))
     for number, tile in enumerate(tiles, start=1):

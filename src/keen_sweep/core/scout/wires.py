@@ -45,9 +45,27 @@ MARGIN_SHARE = 0.25
 
 @dataclass(frozen=True)
 class Features:
-    """What is known of a curve: length as a share of the picture's long side; mean and tenth percentile of the
-    likelihood along it, the share of it that is likely, and the mean beside it; how many curves run like it; how many
-    of its ends are at the frame's edge; its sag as a share of its length."""
+    """Features of a curve.
+
+    Attributes
+    ----------
+    length : float
+        Length, share of the picture's longer side.
+    likely : float
+        Mean likelihood along it.
+    least : float
+        10th percentile of the likelihood along it.
+    covered : float
+        Share of it that is likely.
+    beside : float
+        Mean likelihood beside it.
+    parallels : float
+        Number of parallel curves.
+    at_edge : float
+        Number of its ends at the picture's edge.
+    sag : float
+        Sag, share of its length.
+    """
 
     length: float
     likely: float
@@ -81,7 +99,20 @@ FEATURE_WEIGHTS = (-6.54, 5.0, 6.69, -0.16, -2.43, 2.87, -3.85, 0.99, 0.83)
 
 
 def find_wires(picture: Pixels, guard: Bools | None = None) -> list[Found]:
-    """The wires of a picture (H, W, 3) as finds, longest first; none on guarded ground (H, W)."""
+    """Find wires.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    guard : (H, W) bool or None, optional
+        Nothing is found here.
+
+    Returns
+    -------
+    list of Found
+        The finds, longest first.
+    """
     scale = min(1.0, float(np.sqrt(WORKING_PIXELS / (picture.shape[0] * picture.shape[1]))))
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     if scale < 1:
@@ -131,21 +162,56 @@ def _enlarged(mask: Mask, scale: float, shape: tuple[int, ...]) -> Mask:
 
 
 def wires_in(likelihood: Floats) -> list[tuple[Curve, float]]:
-    """The curves of a plane of likelihoods (H, W) that are wires, longest first, and how sure that is, 0 to 1."""
+    """Curves that are wires.
+
+    Parameters
+    ----------
+    likelihood : (H, W) float32
+        Likelihood of lines, 0 to 1.
+
+    Returns
+    -------
+    list of tuple of (Curve, float)
+        Each curve and its confidence, longest first.
+    """
     curves = curves_in(likelihood)
     judged = [(curve, judge(features)) for curve, features in zip(curves, features_of(curves, likelihood), strict=True)]
     return [(curve, sure) for curve, sure in judged if sure > MIN_CONFIDENCE]
 
 
 def judge(features: Features) -> float:
-    """How sure it is that a curve is a wire, 0 to 1."""
+    """Confidence that a curve is a wire.
+
+    Parameters
+    ----------
+    features : Features
+        Features of the curve.
+
+    Returns
+    -------
+    float
+        0 to 1.
+    """
     if features.length < MIN_LENGTH_SHARE:
         return 0.0
     return float(1 / (1 + np.exp(-float(features.row @ np.array(FEATURE_WEIGHTS)))))
 
 
 def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
-    """What is known of each of the curves of a plane of likelihoods (H, W)."""
+    """Measure curves.
+
+    Parameters
+    ----------
+    curves : list of Curve
+        The curves.
+    likelihood : (H, W) float32
+        Likelihood of lines, 0 to 1.
+
+    Returns
+    -------
+    list of Features
+        Features of each.
+    """
     height, width = likelihood.shape
     near = np.asarray(cv2.dilate(likelihood, np.ones((3, 3), np.uint8)), np.float32)
     long = max(height, width)

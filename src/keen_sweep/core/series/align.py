@@ -30,10 +30,26 @@ TONE_STEP_PX = 2
 
 
 def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
-    """How a frame maps onto another.
+    """Align one frame to another.
 
-    aside (h, w) bool of one's view: what is not to be looked at, such as the subject of a studio series. Raises
-    NotTheSamePlace when too little of one is seen in the other.
+    Parameters
+    ----------
+    one : View
+        View of the first frame.
+    other : View
+        View of the second frame.
+    aside : (h, w) bool or None, optional
+        Pixels of the first view that are ignored, such as the subject.
+
+    Returns
+    -------
+    Alignment
+        The alignment.
+
+    Raises
+    ------
+    NotTheSamePlace
+        Too little of the first frame is visible in the second.
     """
     found = matched(one, other, aside)
     if found is None:

@@ -18,13 +18,24 @@ from keen_sweep.core.series.tones import IDENTITY_TONES, Tones
 
 @dataclass(frozen=True)
 class Alignment:
-    """How one frame maps onto another.
+    """How one frame maps to another.
 
-    size and other: (width, height) of the two frames, pixels. homography (3, 3): places of the one, pixel centres at
-    whole numbers, to those of the other. motion (h, w, 2) float32: what is added to that, pixels of the other frame, on
-    a grid of cells spread evenly over the one, since things at different distances move differently when a camera
-    does. sure (h, w) float32: how sure each cell is, 0 to 1. tones: what the other's numbers are in this frame. corner:
-    where in the one points are counted from, if only a cut of it is looked at.
+    Attributes
+    ----------
+    size : tuple of 2 int
+        Width and height of the first frame, pixels.
+    other : tuple of 2 int
+        Width and height of the second frame, pixels.
+    homography : (3, 3) float64
+        From the first frame to the second; pixel centres are whole numbers.
+    motion : (h, w, 2) float32
+        Added to the homography on a grid of cells over the first frame, pixels of the second: parallax.
+    sure : (h, w) float32
+        Certainty of each cell, 0 to 1.
+    tones : Tones
+        Tone curves from the second frame to the first.
+    corner : tuple of 2 int
+        Origin in the first frame if only a crop of it is used.
     """
 
     size: tuple[int, int]
@@ -84,20 +95,59 @@ class Alignment:
 
 
 def sampled(grid: Floats, across: Numbers, down: Numbers) -> Matrix:
-    """A grid (h, w, n) between its cells, and beyond the outermost as at them, (m, n)."""
+    """Interpolate a grid bilinearly; beyond the outermost cells their values are used.
+
+    Parameters
+    ----------
+    grid : (h, w, n) float32
+        The grid.
+    across : (m,)
+        Columns.
+    down : (m,)
+        Rows.
+
+    Returns
+    -------
+    (m, n) float64
+        The values.
+    """
     at = np.stack([down, across])
     planes = [scipy.ndimage.map_coordinates(grid[..., k], at, order=1, mode="nearest") for k in range(grid.shape[2])]
     return np.stack(planes, axis=1).astype(np.float64)
 
 
 def projected(homography: Matrix, points: Doubles) -> Doubles:
-    """Points (n, 2) through a homography (3, 3) (Hartley and Zisserman 2004, section 2.3)."""
+    """Map points by a homography (Hartley and Zisserman 2004, section 2.3).
+
+    Parameters
+    ----------
+    homography : (3, 3) float64
+        The homography.
+    points : (n, 2) float64
+        x and y.
+
+    Returns
+    -------
+    (n, 2) float64
+        The mapped points.
+    """
     ends = points @ homography[:, :2].T + homography[:, 2]
     return np.asarray(ends[:, :2] / ends[:, 2:])
 
 
 def alignment_to_bytes(alignment: Alignment) -> bytes:
-    """An alignment as an .npz archive."""
+    """Encode an alignment as an .npz archive.
+
+    Parameters
+    ----------
+    alignment : Alignment
+        The alignment.
+
+    Returns
+    -------
+    bytes
+        The archive.
+    """
     out = io.BytesIO()
     np.savez_compressed(
         out,
@@ -111,7 +161,23 @@ def alignment_to_bytes(alignment: Alignment) -> bytes:
 
 
 def alignment_from_bytes(data: bytes) -> Alignment:
-    """The inverse. Raises LibraryTrouble if damaged."""
+    """Decode an alignment.
+
+    Parameters
+    ----------
+    data : bytes
+        The archive.
+
+    Returns
+    -------
+    Alignment
+        The alignment.
+
+    Raises
+    ------
+    LibraryTrouble
+        The archive is damaged.
+    """
     try:
         with np.load(io.BytesIO(data), allow_pickle=False) as archive:
             width, height, other_width, other_height = (int(each) for each in archive["size"])

@@ -21,8 +21,24 @@ MIN_COMMON_SHARE = 0.5
 
 
 def likest(one: Pixels, mask: Mask, other: Pixels, among: Sequence[Mask]) -> tuple[int | None, float]:
-    """The number of the mask, of those of another picture (H', W', 3), whose colours are most like those under one of
-    this picture (H, W, 3), and the share of colours they have in common; None where none is like it."""
+    """Find the mask in another picture whose colours are most like those under a mask of this one.
+
+    Parameters
+    ----------
+    one : (H, W, 3) uint8 or uint16
+        This picture.
+    mask : Mask
+        A mask of it.
+    other : (H', W', 3) uint8 or uint16
+        The other picture.
+    among : sequence of Mask
+        Masks of the other picture.
+
+    Returns
+    -------
+    tuple of (int or None, float)
+        Index of the mask, None where none is similar, and the share of common colours.
+    """
     own = _colours(one, mask)
     shares = [float(np.minimum(own, _colours(other, each)).sum()) for each in among]
     if not shares or max(shares) < MIN_COMMON_SHARE:

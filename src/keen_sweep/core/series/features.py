@@ -37,8 +37,17 @@ RANDOM_SEED = 7
 
 @dataclass(frozen=True)
 class Matched:
-    """What features say: the homography (3, 3) that most agree on, and the places (n, 2) of those in both views that
-    one camera that moved could have seen."""
+    """Features that match between two views.
+
+    Attributes
+    ----------
+    homography : (3, 3) float64
+        The homography that most of them agree on.
+    here : (n, 2) float64
+        Positions in the first view that are consistent with one moving camera.
+    there : (n, 2) float64
+        Their positions in the second view.
+    """
 
     homography: Matrix
     here: Matrix
@@ -46,7 +55,22 @@ class Matched:
 
 
 def matched(one: View, other: View, aside: Bools | None = None) -> Matched | None:
-    """Match two views; aside (h, w): what of one is not looked at. None when they do not show the same place."""
+    """Match the features of two views.
+
+    Parameters
+    ----------
+    one : View
+        The first view.
+    other : View
+        The second view.
+    aside : (h, w) bool or None, optional
+        Pixels of the first view that are ignored.
+
+    Returns
+    -------
+    Matched or None
+        The matches; None when the views do not show the same place.
+    """
     (points, told), (others, theirs) = features_of(one, aside), features_of(other)
     if told is None or theirs is None or min(len(points), len(others)) < MIN_MATCHES:
         return None
@@ -64,9 +88,24 @@ def matched(one: View, other: View, aside: Bools | None = None) -> Matched | Non
 
 
 def nearest(told: Floats, theirs: Floats) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-    """Which of some descriptors (n, 128) have one among others (m, 128) that is plainly nearer than the next (Lowe's
-    ratio test), and which that is; m at least 2. All distances by one product of matrices, many times as fast as pair
-    by pair."""
+    """Match descriptors with the ratio test; all distances are computed by one matrix product.
+
+    Parameters
+    ----------
+    told : (n, 128) float32
+        Descriptors.
+    theirs : (m, 128) float32
+        Other descriptors; m is at least 2.
+
+    Returns
+    -------
+    tuple of (k,) int
+        Indices of the matched descriptors, and of their matches.
+
+    References
+    ----------
+    Lowe 2004, "Distinctive image features from scale-invariant keypoints".
+    """
     squares = np.einsum("ij,ij->i", theirs, theirs)[None] - 2 * (told @ theirs.T)
     every, own = np.arange(len(told)), np.einsum("ij,ij->i", told, told)
     first = np.argmin(squares, axis=1)
@@ -85,8 +124,20 @@ def _known_by(view: View, aside: Bools | None = None) -> bytes:
 
 @cached(LRUCache(CACHED_VIEWS), _known_by, lock=threading.Lock())
 def features_of(view: View, aside: Bools | None = None) -> tuple[Matrix, Floats | None]:
-    """The features of a view: places (n, 2), and what each looks like, (n, 128), None if there are none. Those of the
-    frame that is carried from are asked for again and again."""
+    """Features of a view.
+
+    Parameters
+    ----------
+    view : View
+        The view.
+    aside : (h, w) bool or None, optional
+        Pixels that are ignored.
+
+    Returns
+    -------
+    tuple of (n, 2) float64 and (n, 128) float32
+        Positions, and descriptors or None if there are none.
+    """
     inside = None if aside is None else np.where(aside, 0, 255).astype(np.uint8)
     # Missing from OpenCV's types.
     sift: Any = cv2.SIFT_create(nfeatures=MAX_FEATURES, contrastThreshold=0.015)  # type: ignore[attr-defined]
@@ -95,8 +146,22 @@ def features_of(view: View, aside: Bools | None = None) -> tuple[Matrix, Floats 
 
 
 def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | None, Bools]:
-    """The homography (3, 3) that most of the pairs of places (n, 2) agree on within so many pixels, and which do, (n,);
-    None where none do."""
+    """The homography that most pairs of points agree on.
+
+    Parameters
+    ----------
+    here : (n, 2) float64
+        Points.
+    there : (n, 2) float64
+        Their counterparts.
+    off : float
+        Tolerance, pixels.
+
+    Returns
+    -------
+    tuple of (3, 3) float64 and (n,) bool
+        The homography, None where there is none, and which pairs agree.
+    """
     cv2.setRNGSeed(RANDOM_SEED)
     found, agreeing = cv2.findHomography(here, there, cv2.USAC_MAGSAC, off, maxIters=5_000, confidence=0.9999)
     if found is None:
@@ -105,7 +170,20 @@ def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | Non
 
 
 def plausible(homography: Matrix, one: View) -> bool:
-    """Whether a homography keeps a view whole: the same way round, not folded, not shrunk to nothing."""
+    """Whether a homography neither mirrors, folds nor shrinks a view to nothing.
+
+    Parameters
+    ----------
+    homography : (3, 3) float64
+        The homography.
+    one : View
+        The view.
+
+    Returns
+    -------
+    bool
+        Whether it is plausible.
+    """
     height, width = one.pixels.shape[:2]
     corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float64)
     depth = corners @ homography[2, :2] + homography[2, 2]

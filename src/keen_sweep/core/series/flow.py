@@ -27,8 +27,22 @@ HALF_TEXTURE = 2e-4
 
 
 def flow(here: EightBit, there: EightBit, finest: int = 1) -> Floats:
-    """The motion (h, w, 2) from one picture (h, w) to another, x and y; finest: the scale it is searched down to, 0 for
-    full size."""
+    """Dense optical flow between two pictures.
+
+    Parameters
+    ----------
+    here : (h, w) uint8
+        The first picture.
+    there : (h, w) uint8
+        The second picture.
+    finest : int, optional
+        Finest scale; 0 is full size.
+
+    Returns
+    -------
+    (h, w, 2) float32
+        x and y, pixels.
+    """
     # Missing from OpenCV's types.
     search: Any = cv2.DISOpticalFlow_create(cv2.DISOPTICAL_FLOW_PRESET_MEDIUM)  # type: ignore[attr-defined]
     search.setFinestScale(finest)
@@ -37,7 +51,24 @@ def flow(here: EightBit, there: EightBit, finest: int = 1) -> Floats:
 
 
 def there_and_back(here: EightBit, there: EightBit, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
-    """The motion (h, w, 2) near a first guess, and where it is the same back, (h, w)."""
+    """Dense optical flow near a first estimate, with a consistency check.
+
+    Parameters
+    ----------
+    here : (h, w) uint8
+        The first picture.
+    there : (h, w) uint8
+        The second picture.
+    prior : (h, w, 2) float32
+        First estimate, pixels.
+    finest : int, optional
+        Finest scale; 0 is full size.
+
+    Returns
+    -------
+    tuple of (h, w, 2) float32 and (h, w) bool
+        The flow, and where the backward flow agrees.
+    """
     nearer = np.asarray(moved(there, prior), np.uint8)
     forth, back = flow(here, nearer, finest), flow(nearer, here, finest)
     same = lengths(forth + moved(back, forth)) < MAX_ROUND_TRIP_PX + MAX_ROUND_TRIP_SHARE * lengths(forth)
@@ -45,7 +76,20 @@ def there_and_back(here: EightBit, there: EightBit, prior: Floats, finest: int =
 
 
 def moved(plane: Plane, motion: Floats) -> Plane:
-    """A plane (h, w, ...) seen from where a motion (h, w, 2) leads."""
+    """Warp a plane by a flow.
+
+    Parameters
+    ----------
+    plane : (h, w, ...) array
+        The plane.
+    motion : (h, w, 2) float32
+        The flow, pixels.
+
+    Returns
+    -------
+    (h, w, ...) array
+        The plane as seen from the flow's targets.
+    """
     rows, columns = motion.shape[:2]
     across = np.arange(columns, dtype=np.float32) + motion[..., 0]
     down = np.arange(rows, dtype=np.float32)[:, None] + motion[..., 1]
@@ -54,13 +98,39 @@ def moved(plane: Plane, motion: Floats) -> Plane:
 
 
 def lengths(motion: Floats) -> Floats:
-    """How long each motion (h, w, 2) is, (h, w)."""
+    """Length of each vector of a flow.
+
+    Parameters
+    ----------
+    motion : (h, w, 2) float32
+        The flow.
+
+    Returns
+    -------
+    (h, w) float32
+        The lengths, pixels.
+    """
     return np.asarray(cv2.magnitude(*cv2.split(motion)), np.float32)
 
 
 def alike(here: EightBit, there: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) -> Floats:
-    """How alike the surroundings of each place look in two pictures (h, w), 0 to 1: local correlation, and where there
-    is nothing to correlate whether both are plain."""
+    """Similarity of the surroundings of each place in two pictures: local correlation; where there is no
+    texture, whether both are plain.
+
+    Parameters
+    ----------
+    here : (h, w) uint8
+        The first picture.
+    there : (h, w) uint8
+        The second picture.
+    wide : float, optional
+        Standard deviation of the surroundings, pixels.
+
+    Returns
+    -------
+    (h, w) float32
+        0 to 1.
+    """
     a, b = here.astype(np.float32), there.astype(np.float32)
 
     def mean(plane: Floats) -> Floats:
@@ -77,14 +147,45 @@ def alike(here: EightBit, there: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) 
 
 
 def telling(grey: EightBit) -> Floats:
-    """How much each place of a picture (h, w) tells of its motion, 0 to 1: the smaller eigenvalue of its structure
-    tensor (Shi and Tomasi 1994). Plain ground looks the same wherever it moved; an edge tells half."""
+    """How well each place determines its motion: the smaller eigenvalue of its structure tensor.
+
+    An edge determines half of it.
+
+    Parameters
+    ----------
+    grey : (h, w) uint8
+        The picture.
+
+    Returns
+    -------
+    (h, w) float32
+        0 to 1.
+
+    References
+    ----------
+    Shi and Tomasi 1994, "Good features to track".
+    """
     least = np.asarray(cv2.cornerMinEigenVal(grey, 7, ksize=3), np.float32)
     return np.asarray(0.01 + 0.99 * least / (least + HALF_TEXTURE), np.float32)
 
 
 def by_cells(motion: Floats, weight: Floats, cell: int) -> Floats:
-    """A motion (h, w, 2) by cells of so many pixels, smoothed by a weight (h, w), drawn on over cells without any."""
+    """Average a flow over cells, continued over cells without weight.
+
+    Parameters
+    ----------
+    motion : (h, w, 2) float32
+        The flow.
+    weight : (h, w) float32
+        Weight of each place.
+    cell : int
+        Side of the cells, pixels.
+
+    Returns
+    -------
+    (rows, columns, 2) float32
+        The averages.
+    """
     size = (-(-motion.shape[1] // cell), -(-motion.shape[0] // cell))
     share = np.asarray(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), np.float32)
     sums = np.asarray(cv2.resize(motion * weight[..., None], size, interpolation=cv2.INTER_AREA), np.float32)
@@ -93,7 +194,20 @@ def by_cells(motion: Floats, weight: Floats, cell: int) -> Floats:
 
 
 def drawn_on(weight: Floats, mean: Floats) -> Floats:
-    """Means (h, w, 2) by cells of some weight (h, w), drawn on over cells without any from the nearest that have."""
+    """Continue averages over cells without weight from the nearest cells that have one.
+
+    Parameters
+    ----------
+    weight : (h, w) float32
+        Weight of each cell.
+    mean : (h, w, 2) float32
+        Averages.
+
+    Returns
+    -------
+    (h, w, 2) float32
+        The continued averages.
+    """
     out, known = np.zeros_like(mean), np.zeros((*weight.shape, 1), np.float32)
     for sigma in (0.7, 1.5, 3.0, 6.0, 12.0, 24.0, 48.0):
         wide = np.asarray(cv2.GaussianBlur(weight, (0, 0), sigma), np.float32)[..., None]

@@ -55,7 +55,7 @@ SEARCH_SIDE_PX = 800
 
 
 class Verdict(StrEnum):
-    """What became of a thing in another frame."""
+    """Whether a thing was found in another frame."""
 
     LANDED = "landed"
     DOUBTFUL = "doubtful"
@@ -65,8 +65,21 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True)
 class Landing:
-    """Where a thing stands in another frame: alignment with a motion (h, w, 2) of its own, pixels of its own frame, on
-    cells over a box; confidence 0 to 1."""
+    """Where a thing is in another frame.
+
+    Attributes
+    ----------
+    verdict : Verdict
+        Whether it was found.
+    confidence : float
+        0 to 1.
+    alignment : Alignment
+        Alignment of the two frames.
+    box : Box
+        Box of the cells in the first frame.
+    motion : (h, w, 2) float32
+        Motion of the thing itself on cells over the box, pixels of the first frame.
+    """
 
     verdict: Verdict
     confidence: float
@@ -83,8 +96,26 @@ class Landing:
 
 
 def land(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, wide: bool = False) -> Landing:
-    """Find the thing under a mask of one frame (H, W, 3) in another (H', W', 3): where the alignment says, or, if it is
-    not there, near by. wide: a thing that moves by itself is looked for, farther away and less strictly."""
+    """Find a thing of one frame in another: where the alignment puts it, otherwise near by.
+
+    Parameters
+    ----------
+    one : (H, W, 3) uint8 or uint16
+        The first frame.
+    mask : Mask
+        Mask of the thing.
+    other : (H', W', 3) uint8 or uint16
+        The second frame.
+    alignment : Alignment
+        Alignment of the two frames.
+    wide : bool, optional
+        Whether the thing moves by itself: it is searched for farther away and less strictly.
+
+    Returns
+    -------
+    Landing
+        Where it is.
+    """
     box = mask.box.grow(_reach(mask.box, MARGIN_SHARE, MIN_MARGIN_PX, MAX_MARGIN_PX), whole(one))
     if not wide:
         first = _landed(one, mask, other, alignment, box, (0.0, 0.0))

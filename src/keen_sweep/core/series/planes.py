@@ -27,8 +27,22 @@ PLANE_TOLERANCE_PX = 1.0
 
 
 def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
-    """The homographies (3, 3), from one view to the other, of the planes that features lie on, that of the most
-    first."""
+    """Homographies of the planes on which matched features lie.
+
+    Parameters
+    ----------
+    found : Matched
+        The matches.
+    one : View
+        The first view.
+    other : View
+        The second view.
+
+    Returns
+    -------
+    list of (3, 3) float64
+        From the first view to the second, the plane with most features first.
+    """
     planes = [found.homography]
     here, there = found.here, found.there
     left = np.linalg.norm(projected(found.homography, here) - there, axis=1) > HOMOGRAPHY_TOLERANCE_PX
@@ -46,7 +60,22 @@ def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
 
 
 def warped(other: View, plane: Matrix, one: View) -> View:
-    """The other view as one's, as a homography says."""
+    """Warp a view by a homography.
+
+    Parameters
+    ----------
+    other : View
+        The view.
+    plane : (3, 3) float64
+        The homography.
+    one : View
+        The view whose geometry is used.
+
+    Returns
+    -------
+    View
+        The warped view.
+    """
     height, width = one.pixels.shape[:2]
     flags = cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
     laid = cv2.warpPerspective(other.pixels, plane, (width, height), flags=flags, borderMode=cv2.BORDER_REPLICATE)
@@ -54,17 +83,46 @@ def warped(other: View, plane: Matrix, one: View) -> View:
 
 
 def beyond(plane: Matrix, one: View, other: View) -> Bools:
-    """Where one shows what the other's view does not reach, (h, w)."""
+    """Pixels of one view that another does not show.
+
+    Parameters
+    ----------
+    plane : (3, 3) float64
+        Homography from the first view to the second.
+    one : View
+        The first view.
+    other : View
+        The second view.
+
+    Returns
+    -------
+    (h, w) bool
+        The pixels.
+    """
     full = np.full(other.pixels.shape[:2], 255, np.uint8)
     flags = cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP
     return np.asarray(cv2.warpPerspective(full, plane, one.pixels.shape[1::-1], flags=flags) == 0)
 
 
 def motion_by(planes: list[Matrix], one: View, other: View) -> Floats:
-    """The motion (h, w, 2) that is left once the first plane is in place, as the others say.
+    """Motion that remains after the first plane is aligned, according to the other planes.
 
-    Each place goes with the plane in which its wide surroundings look the same in both. Dense flow cannot find what is
-    far, and a row of bars looks the same at every step: only what is round it tells.
+    Each place follows the plane in which its wide surroundings match. Dense flow finds neither large motions
+    nor the right bar of a row: only the surroundings decide.
+
+    Parameters
+    ----------
+    planes : list of (3, 3) float64
+        The planes.
+    one : View
+        The first view.
+    other : View
+        The second view.
+
+    Returns
+    -------
+    (h, w, 2) float32
+        The motion, pixels of the view.
     """
     height, width = one.pixels.shape[:2]
     out = np.zeros((height, width, 2), np.float32)

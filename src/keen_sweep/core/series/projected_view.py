@@ -15,15 +15,46 @@ SAMPLE_STEP_PX = 8
 
 
 def reduced(pixels: Pixels, size: tuple[int, int]) -> EightBit:
-    """Pixels (h, w, 3) as 8-bit ones of a size (width, height), not larger."""
+    """Reduce pixels to 8 bit and a size.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+        The pixels.
+    size : tuple of 2 int
+        Width and height, not larger.
+
+    Returns
+    -------
+    (height, width, 3) uint8
+        The reduced pixels.
+    """
     return np.asarray(cv2.resize(to_eight_bit(pixels), size, interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def as_seen(
     other: Pixels, alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float] = (0.0, 0.0)
 ) -> tuple[EightBit, Bools]:
-    """What another frame (H', W', 3) shows where a box of one is, (h, w, 3) uint8 of a size (width, height) in one's
-    tones, and where it shows anything; at: as if the box were so many pixels elsewhere."""
+    """What another frame shows at a box of this one, in this one's tones.
+
+    Parameters
+    ----------
+    other : (H', W', 3) uint8 or uint16
+        The other frame.
+    alignment : Alignment
+        Alignment of this frame to the other.
+    box : Box
+        Box in this frame.
+    size : tuple of 2 int
+        Width and height of the result.
+    at : tuple of 2 float, optional
+        Displacement of the box, pixels.
+
+    Returns
+    -------
+    tuple of (h, w, 3) uint8 and (h, w) bool
+        The pixels, and where the other frame shows anything.
+    """
     places = _places(alignment, box, size, at)
     room = whole(other)
     across, down = cv2.split(places)

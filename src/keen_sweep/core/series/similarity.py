@@ -23,8 +23,20 @@ MAX_STILL_MOTION_PX = 0.6
 
 
 class Similarity(BaseModel):
-    """Where places of one picture, pixel centres at whole numbers, are in another: x, y at
-    along * x - across * y + right, across * x + along * y + down."""
+    """Rotation, scale and shift from one picture to another: x, y goes to along * x - across * y + right,
+    across * x + along * y + down. Pixel centres are whole numbers.
+
+    Attributes
+    ----------
+    along : float
+        Scale times cosine of the rotation.
+    across : float
+        Scale times sine of the rotation.
+    right : float
+        Shift to the right, pixels.
+    down : float
+        Shift downwards, pixels.
+    """
 
     model_config = ConfigDict(frozen=True)
 
@@ -66,11 +78,25 @@ IDENTITY_SIMILARITY = Similarity()
 
 
 def similarity_between(one: View, other: View) -> Similarity:
-    """How a picture lies in another one that was made from it, or that it was made from; IDENTITY_SIMILARITY where
-    nothing moved. Tones may differ. Raises NotTheSamePlace for another picture, and for one that was bent.
+    """Similarity between two versions of a picture; their tones may differ.
 
-    The similarity that most features agree on (RANSAC, then Levenberg and Marquardt's method, both as OpenCV's
-    estimateAffinePartial2D has them).
+    Parameters
+    ----------
+    one : View
+        View of the first version.
+    other : View
+        View of the second version.
+
+    Returns
+    -------
+    Similarity
+        The similarity most features agree on (RANSAC, refined by Levenberg-Marquardt, as in OpenCV's
+        estimateAffinePartial2D); IDENTITY_SIMILARITY where nothing moved.
+
+    Raises
+    ------
+    NotTheSamePlace
+        The pictures differ, or one was warped.
     """
     found = matched(one, other)
     if found is None:

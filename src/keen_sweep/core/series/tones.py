@@ -18,7 +18,15 @@ MIN_PIXELS = 200
 
 @dataclass(frozen=True)
 class Tones:
-    """Curves from one frame's numbers to another's: knots (3, n) before and after, both 0 to 1 and rising."""
+    """Tone curves from one frame to another.
+
+    Attributes
+    ----------
+    before : (3, n) float32
+        Knots before, 0 to 1, rising.
+    after : (3, n) float32
+        Knots after, 0 to 1, rising.
+    """
 
     before: Floats
     after: Floats
@@ -45,10 +53,24 @@ IDENTITY_TONES = Tones(*(np.tile(np.array([0, 1], np.float32), (3, 1)) for _ in 
 
 
 def tones_between(pixels: Floats, like: Floats) -> Tones:
-    """The curves that give pixels (n, 3) of 0 to 1 the tones of those that show the same places in another frame.
+    """Tone curves between pixels that show the same places, by matching quantiles: a few places that differ
+    do not matter.
 
-    Quantiles are matched (histogram specification, Gonzalez and Woods), so that a few places that differ do not
-    matter; the same tones stay the same to within the grain.
+    Parameters
+    ----------
+    pixels : (n, 3) float32
+        Pixels of one frame, 0 to 1.
+    like : (n, 3) float32
+        The same places in the other frame.
+
+    Returns
+    -------
+    Tones
+        The curves; the identity to within grain where tones are the same.
+
+    References
+    ----------
+    Gonzalez and Woods, "Digital Image Processing": histogram specification.
     """
     if len(pixels) < MIN_PIXELS:
         return IDENTITY_TONES

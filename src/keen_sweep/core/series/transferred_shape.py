@@ -35,9 +35,26 @@ EXTENSION_SHARE = 0.15
 def carried(
     shape: Stroke | Outline | Area, places: Places, load: AreaLoader, keep: AreaKeeper, room: Box | None = None
 ) -> Stroke | Outline | Area:
-    """A shape of one frame in another; the areas' files are read by load, and kept by keep.
+    """Transfer a shape from one frame to another.
 
-    room: the frame it is in: a stroke that runs out of it, as along a cable, runs on in the other, which may show more.
+    Parameters
+    ----------
+    shape : Stroke or Outline or Area
+        The shape.
+    places : Places
+        Maps points of the first frame to the second.
+    load : AreaLoader
+        Reads the file of an area.
+    keep : AreaKeeper
+        Stores the file of an area and returns its name.
+    room : Box or None, optional
+        The first frame: a stroke that leaves it, as along a cable, continues in the other one, which may show
+        more.
+
+    Returns
+    -------
+    Stroke or Outline or Area
+        The transferred shape.
     """
     if isinstance(shape, Area):
         return _area(shape, places, load, keep)
@@ -73,7 +90,20 @@ def _run_on(path: Matrix, size: float, room: Box) -> Matrix:
 
 
 def scale_at(places: Places, point: Matrix) -> float:
-    """How many times larger things round a point (2,) are in the other frame."""
+    """Scale of a mapping at a point.
+
+    Parameters
+    ----------
+    places : Places
+        Maps points of one frame to another.
+    point : (2,) float64
+        The point.
+
+    Returns
+    -------
+    float
+        How many times larger things are in the other frame.
+    """
     x, y = point
     square = places(np.array([[x - 8, y], [x + 8, y], [x, y - 8], [x, y + 8]], np.float64))
     across, down = (square[1] - square[0]) / 16, (square[3] - square[2]) / 16

@@ -16,7 +16,17 @@ VIEW_SIDE_PX = 1280
 
 @dataclass(frozen=True)
 class View:
-    """A frame made small: pixels (h, w, 3) uint8, and the size it was made from."""
+    """A frame reduced for comparison.
+
+    Attributes
+    ----------
+    pixels : (h, w, 3) uint8
+        The reduced pixels.
+    width : int
+        Width of the frame, pixels.
+    height : int
+        Height of the frame, pixels.
+    """
 
     pixels: EightBit
     width: int
@@ -40,8 +50,22 @@ class View:
 
 
 def view_of(pixels: Pixels, width: int | None = None, height: int | None = None) -> View:
-    """The view of a frame from its pixels (H, W, 3) uint8 or uint16, or from a smaller level of them; width and height
-    are those of the frame itself."""
+    """Reduce a frame for comparison.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        Pixels of the frame, or of a smaller level of its pyramid.
+    width : int or None, optional
+        Width of the frame, pixels; None for that of the pixels.
+    height : int or None, optional
+        Height of the frame, pixels; None for that of the pixels.
+
+    Returns
+    -------
+    View
+        The view.
+    """
     small = to_eight_bit(pixels)
     scale = VIEW_SIDE_PX / max(small.shape[:2])
     if scale < 1:

@@ -29,7 +29,15 @@ MIN_WEAK_STROKES = 3
 
 @dataclass(frozen=True)
 class Caution:
-    """A sentence about a stroke, and what it is about."""
+    """A remark on a touch-up.
+
+    Attributes
+    ----------
+    kind : {"thing", "edge", "pattern", "soft"}
+        What it is about.
+    text : str
+        One sentence for the screen.
+    """
 
     kind: Literal["thing", "edge", "pattern", "soft"]
     text: str
@@ -38,10 +46,27 @@ class Caution:
 def cautions(
     dab: Dab, stroke: Stroke, before: Pixels, after: Pixels, thing: Bools, earlier: Sequence[Dab]
 ) -> list[Caution]:
-    """What to point out about a touch-up in a picture (H, W, 3) before and after it.
+    """Check a touch-up stroke for typical mistakes.
 
-    thing (H, W): what is still to be removed as far as it can be seen in the picture; earlier: the touch-ups made
-    before, oldest first.
+    Parameters
+    ----------
+    dab : Dab
+        The touch-up.
+    stroke : Stroke
+        Its stroke.
+    before : (H, W, 3) uint8 or uint16
+        The picture before it.
+    after : (H, W, 3) uint8 or uint16
+        The picture after it.
+    thing : (H, W) bool
+        What is still to be removed and visible.
+    earlier : sequence of Dab
+        Earlier touch-ups, oldest first.
+
+    Returns
+    -------
+    list of Caution
+        The remarks.
     """
     picture = Box(x=0, y=0, width=before.shape[1], height=before.shape[0])
     box = dab.reach(picture)

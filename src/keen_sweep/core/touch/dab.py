@@ -27,10 +27,18 @@ class Brush(StrEnum):
 
 
 class Source(BaseModel):
-    """Where a brush copies from: the point at of the picture is laid on the point to, and its surroundings round it.
+    """Where a brush copies from.
 
-    turn: how far what is copied is turned clockwise about that point, degrees; mirror: left and right are swapped
-    first. Points are in picture pixels, as those of strokes.
+    Attributes
+    ----------
+    at : Place
+        x and y of the point that is copied, picture pixels.
+    to : Place
+        x and y of the point where it is placed, picture pixels.
+    turn : float
+        Clockwise rotation about that point, degrees.
+    mirror : bool
+        Whether left and right are swapped first.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -44,9 +52,17 @@ class Source(BaseModel):
 class Dab(BaseModel):
     """What one stroke of a touch-up brush does.
 
-    box: the pixels that it may touch, cut to the picture. strength: how much of what is missing the stroke adds, per
-    cent; n strokes of strength s over each other add 1 - (1 - s)^n (common practice, no source), and a stroke that
-    crosses itself does not add twice.
+    Attributes
+    ----------
+    brush : Brush
+        The brush.
+    box : Box
+        Pixels that it may touch, cut to the picture.
+    strength : int
+        Percentage that the stroke adds of what is missing. n strokes of strength s on top of each other add 1
+        - (1 - s)^n (common practice, no source); a stroke that crosses itself adds only once.
+    source : Source or None
+        Where it copies from; None for brushes without a source.
     """
 
     model_config = ConfigDict(frozen=True)

@@ -15,11 +15,30 @@ from keen_sweep.core.touch.source import Below, copied
 
 
 def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, original: Below) -> Patch:
-    """The patch that a touch-up lays on a box of the picture.
+    """Compute the patch of a touch-up.
 
-    below gives the picture under the touch-up, original the picture as shot; both uint8 or uint16. The patch is
-    exact: where the brush covers wholly at full strength a clone is the source to the bit, and where it covers
-    nothing, or the source runs out of the picture, alpha is 0.
+    Where the brush covers fully at full strength, a clone equals its source exactly; where it covers nothing,
+    or the source lies outside the picture, alpha is 0.
+
+    Parameters
+    ----------
+    dab : Dab
+        The touch-up.
+    stroke : Stroke
+        Its stroke.
+    box : Box
+        The box to compute.
+    picture : Box
+        Box of the picture.
+    below : Below
+        Reads the picture below the touch-up, uint8 or uint16.
+    original : Below
+        Reads the picture as shot.
+
+    Returns
+    -------
+    Patch
+        The patch.
     """
     cover = stroke.cover(box)
     here = below(box)
@@ -43,7 +62,22 @@ def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, orig
 
 
 def mixed(here: Pixels, there: Pixels | Floats, share: Floats) -> Pixels:
-    """(h, w, 3) of here's dtype: a share (h, w), 0 to 1, of there and the rest of here, to the nearest step."""
+    """Blend two pictures, rounded to the nearest step.
+
+    Parameters
+    ----------
+    here : (h, w, 3) uint8 or uint16
+        The first picture.
+    there : (h, w, 3)
+        The second picture.
+    share : (h, w) float32
+        Share of the second one, 0 to 1.
+
+    Returns
+    -------
+    (h, w, 3) of the dtype of `here`
+        The blend.
+    """
     out = here.copy()
     _mix(out, there, share, np.iinfo(here.dtype).max)
     return out
@@ -64,11 +98,27 @@ def _mix(out: Pixels, there: Pixels | Floats, share: Floats, top: int) -> None:
 
 
 def healed(here: Pixels, there: Pixels, hole: Bools) -> Floats:
-    """(h, w, 3) float32: there's texture with here's tone, in the hole (h, w).
+    """Texture of one picture with the tone of another (Poisson editing, equations 3 and 4).
 
-    Poisson editing (Perez, Gangnet, Blake 2003, eq. 3 and 4: the guidance is the source's gradient): the source
-    plus the harmonic function that carries the difference at the hole's border over it. Pixels at the edge of the
-    array that are not in the hole, or the picture's own edge, must surround it.
+    Pixels outside the hole, or the picture's own edge, must surround it.
+
+    Parameters
+    ----------
+    here : (h, w, 3) uint8 or uint16
+        The picture with the tone.
+    there : (h, w, 3) uint8 or uint16
+        The picture with the texture.
+    hole : (h, w) bool
+        What is replaced.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        The result in the hole.
+
+    References
+    ----------
+    Pérez, Gangnet and Blake 2003, "Poisson image editing".
     """
     difference = here.astype(np.float32) - there
     planes = [membrane(np.ascontiguousarray(difference[..., c]), hole) for c in range(3)]

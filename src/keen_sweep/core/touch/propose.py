@@ -20,11 +20,29 @@ MAX_POINTS = 1500
 
 
 def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Source:
-    """A source for a stroke in a picture (H, W, 3), away from what is barred (H, W).
+    """Propose a source for a stroke.
 
-    Of places all round, the one that differs least from the stroke's surroundings once the mean of the difference is
-    taken off (a heal evens that out), and that is no busier inside than they are. Raises BadRequest when the stroke
-    lies outside or there is no room round it.
+    Of all places around, the one whose surroundings differ least after the mean difference is removed, and
+    that is no busier inside than they are.
+
+    Parameters
+    ----------
+    stroke : Stroke
+        The stroke.
+    pixels : (H, W, 3) uint8 or uint16
+        The picture.
+    barred : (H, W) bool or None, optional
+        Pixels that must not be copied.
+
+    Returns
+    -------
+    Source
+        The source.
+
+    Raises
+    ------
+    BadRequest
+        The stroke lies outside the picture or there is no room around it.
     """
     picture = Box(x=0, y=0, width=pixels.shape[1], height=pixels.shape[0])
     box = stroke.box.grow(RING_WIDTH_PX, picture)

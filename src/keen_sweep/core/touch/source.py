@@ -20,13 +20,34 @@ CUBIC_RADIUS_PX = 2
 
 
 def upright(source: Source) -> bool:
-    """Whether whole pixels can be copied: nothing is turned, or by quarters."""
+    """Whether whole pixels can be copied: no rotation, or by quarter turns.
+
+    Parameters
+    ----------
+    source : Source
+        The source.
+
+    Returns
+    -------
+    bool
+        Whether it is so.
+    """
     return source.turn % 90 == 0
 
 
 def mapping(source: Source) -> Doubles:
-    """(2, 3): from a pixel's column and row, 1 to the column and row that it is copied from, pixel centres at whole
-    numbers. Without a turn, or by quarters, whole numbers come from whole numbers."""
+    """Affine map from a pixel to the pixel that it is copied from; pixel centres are whole numbers.
+
+    Parameters
+    ----------
+    source : Source
+        The source.
+
+    Returns
+    -------
+    (2, 3) float64
+        For column, row, 1. Quarter turns map whole numbers to whole numbers.
+    """
     angle = np.deg2rad(-source.turn)
     quarter = upright(source)
     cos, sin = (round(np.cos(angle)), round(np.sin(angle))) if quarter else (np.cos(angle), np.sin(angle))
@@ -42,8 +63,20 @@ def mapping(source: Source) -> Doubles:
 
 
 def settled_source(source: Source, lies: Similarity) -> Source:
-    """The source of a stroke of one version of a picture as it is in another, that was straightened or cropped; lies:
-    from the one to the other."""
+    """Transfer a source to another version of the picture that was straightened or cropped.
+
+    Parameters
+    ----------
+    source : Source
+        The source.
+    lies : Similarity
+        Similarity from the old version to the new one.
+
+    Returns
+    -------
+    Source
+        The source in the new version.
+    """
     at, to = (
         tuple(float(v) for v in lies.places(np.array([point]) - 0.5)[0] + 0.5) for point in (source.at, source.to)
     )
@@ -53,7 +86,20 @@ def settled_source(source: Source, lies: Similarity) -> Source:
 
 
 def source_box(source: Source, box: Box) -> Box:
-    """The pixels that are looked at to fill a box; not cut to the picture."""
+    """Pixels that are read to fill a box.
+
+    Parameters
+    ----------
+    source : Source
+        The source.
+    box : Box
+        The box.
+
+    Returns
+    -------
+    Box
+        Their box, not cut to the picture.
+    """
     there = mapping(source)
     corners = (
         np.array([[x, y, 1] for x in (box.x, box.right - 1) for y in (box.y, box.bottom - 1)], np.float64) @ there.T
@@ -65,10 +111,30 @@ def source_box(source: Source, box: Box) -> Box:
 
 
 def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels, Bools]:
-    """What is copied into a box, (h, w, 3), and where (h, w) it comes from within the picture.
+    """Copy into a box.
 
-    Whole pixels are copied as they are; turned ones are interpolated by cubics (Keys 1981, as OpenCV has it). What
-    would come from beyond the picture's edge is its nearest pixel.
+    Whole pixels are copied exactly; rotated ones are interpolated cubically; beyond the picture its nearest
+    pixel is used.
+
+    Parameters
+    ----------
+    source : Source
+        The source.
+    box : Box
+        The box.
+    picture : Box
+        Box of the picture.
+    below : Below
+        Reads the picture.
+
+    Returns
+    -------
+    tuple of (h, w, 3) and (h, w) bool
+        The copy, and where it comes from inside the picture.
+
+    References
+    ----------
+    Keys 1981, "Cubic convolution interpolation" (as implemented by OpenCV).
     """
     there = mapping(source)
     if np.array_equal(there[:, :2], np.eye(2)):

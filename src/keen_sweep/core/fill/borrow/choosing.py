@@ -57,8 +57,23 @@ CORE_DEPTH_SHARE = 0.5
 
 @dataclass(frozen=True)
 class Compared:
-    """Views of a box of the picture, compared: by how much each misses at each place, (n, h', w'), made small, and
-    overall, (n,); what they show, L*a*b* (n, h', w', 3); the hole, (h', w'); and the size of the box, (h, w)."""
+    """Views of the surroundings of a hole, compared at a reduced size.
+
+    Attributes
+    ----------
+    views : tuple of Warped
+        The views.
+    costs : (n, h', w') float32
+        Misfit of each view at each place.
+    overall : (n,) float32
+        Misfit of each view as a whole.
+    shown : (n, h', w', 3) float32
+        L*a*b* of each view.
+    gap : (h', w') bool
+        The hole.
+    shape : tuple of 2 int
+        Height and width at full size.
+    """
 
     views: tuple[Warped, ...]
     costs: Floats
@@ -89,7 +104,22 @@ class Compared:
 
 
 def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
-    """Compare views of a box of the picture, whose pixels (h, w, 3) and hole (h, w) these are."""
+    """Compare views of the surroundings of a hole.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+        The surroundings.
+    hole : (h, w) bool
+        The hole.
+    views : sequence of Warped
+        The views.
+
+    Returns
+    -------
+    Compared
+        The comparison.
+    """
     scale = min(1.0, COMPARED_SIDE_PX / max(hole.shape))
     size = (max(round(hole.shape[1] * scale), 16), max(round(hole.shape[0] * scale), 16))
     own, gap = _lab(pixels, size), _share(hole, size) > 0
@@ -127,7 +157,22 @@ def _leave_out(own: Floats, gap: Bools, views: Sequence[Warped], theirs: Sequenc
 
 
 def still_there(own: Floats, gap: Bools, lab: Floats) -> Bools:
-    """Where another picture (h, w, 3) L*a*b* shows the thing in a hole itself, part by part of the hole, (h, w)."""
+    """Parts of a hole in which another picture still shows the removed thing.
+
+    Parameters
+    ----------
+    own : (h, w, 3) float32
+        L*a*b* of the picture.
+    gap : (h, w) bool
+        The hole.
+    lab : (h, w, 3) float32
+        L*a*b* of the other picture.
+
+    Returns
+    -------
+    (h, w) bool
+        The parts.
+    """
     grey, theirs = (np.asarray(np.clip(each[..., 0] * 2.55, 0, 255), np.uint8) for each in (own, lab))
     tells = telling(grey)
     like = alike(grey, theirs, 2.0) * (np.linalg.norm(own - lab, axis=2) < MAX_COST / 2)

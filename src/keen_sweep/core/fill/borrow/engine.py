@@ -58,7 +58,13 @@ BORROWED_SHARE = 0.5
 
 
 class BorrowEngine:
-    """Fills from sister frames."""
+    """Engine that fills from sister frames.
+
+    Parameters
+    ----------
+    sisters : sequence of Sister
+        The sister frames.
+    """
 
     name = "borrow"
 

@@ -18,7 +18,15 @@ BORROWING_SHARE = 0.3
 
 
 class BorrowFirst:
-    """The engine auto uses where there are sisters."""
+    """Engine of the method auto where there are sister frames: borrows if possible.
+
+    Parameters
+    ----------
+    sisters : sequence of Sister
+        The sister frames.
+    rest : NearSighted
+        Engine for what cannot be borrowed.
+    """
 
     name = "auto"
 

@@ -45,10 +45,21 @@ MIN_BEYOND_SHARE = 0.7
 
 
 def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> list[Bools]:
-    """What passes through each sister within a hole, (h, w) bool each.
+    """Passers-by within a hole, in each sister frame.
 
-    own (h, w, 3) L*a*b* float32: the frame itself; gap (h, w): its hole; seen: what each sister shows in its place, and
-    where it shows anything.
+    Parameters
+    ----------
+    own : (h, w, 3) float32
+        L*a*b* of the frame.
+    gap : (h, w) bool
+        The hole.
+    seen : sequence of (h, w, 3) float32 and (h, w) bool
+        L*a*b* of each sister, and where it shows anything.
+
+    Returns
+    -------
+    list of (h, w) bool
+        The passers-by in each sister.
     """
     oddness = [odd(own, lab, gap) for lab, _ in seen]
     fits = [there & (np.linalg.norm(own - lab, axis=2) < MIN_DIFFERENCE) for lab, there in seen]
@@ -85,8 +96,22 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
 
 
 def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
-    """How much less like anything round the hole another picture's patches are than what is round it is like itself,
-    (h, w), units of L*a*b*."""
+    """How much less another picture's patches resemble the surroundings than these resemble each other.
+
+    Parameters
+    ----------
+    own : (h, w, 3) float32
+        L*a*b* of the picture.
+    lab : (h, w, 3) float32
+        L*a*b* of the other picture.
+    gap : (h, w) bool
+        The hole.
+
+    Returns
+    -------
+    (h, w) float32
+        Oddness, L*a*b*.
+    """
     reach = PATCH_SIDE_PX // 2
     patches = [
         np.lib.stride_tricks.sliding_window_view(each, (PATCH_SIDE_PX, PATCH_SIDE_PX), axis=(0, 1))

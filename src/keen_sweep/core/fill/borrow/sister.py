@@ -18,8 +18,19 @@ MIN_MARGIN_PX = 200
 
 @dataclass(frozen=True)
 class Sister:
-    """pixels (H', W', 3): the frame as it was shot, or a cut of it; alignment: from the frame that is filled to that;
-    barred (H', W') bool or None: what is not to be borrowed, such as people and what is marked there."""
+    """A frame that shows the same place.
+
+    Attributes
+    ----------
+    name : str
+        Its name.
+    pixels : (H', W', 3) uint8 or uint16
+        The frame as shot, or a crop of it.
+    alignment : Alignment
+        Alignment of the filled frame to it.
+    barred : (H', W') bool or None
+        Pixels that must not be borrowed, such as people and marks.
+    """
 
     name: str
     pixels: Pixels
@@ -32,8 +43,22 @@ class Sister:
 
 
 def surroundings_in(pixels: Pixels, alignment: Alignment, box: Box) -> Box:
-    """Where the surroundings of a box of the frame that is filled are seen in another frame (H', W', 3); empty if they
-    are not."""
+    """Where another frame shows the surroundings of a box.
+
+    Parameters
+    ----------
+    pixels : (H', W', 3) uint8 or uint16
+        The other frame.
+    alignment : Alignment
+        Alignment of the filled frame to it.
+    box : Box
+        Box in the filled frame.
+
+    Returns
+    -------
+    Box
+        Box in the other frame; empty if it does not show them.
+    """
     x, y = np.meshgrid(np.linspace(box.x, box.right, 9), np.linspace(box.y, box.bottom, 9))
     ends = alignment.places(np.stack([x.ravel(), y.ravel()], 1))
     left, top = (int(each) for each in np.floor(ends.min(axis=0)))

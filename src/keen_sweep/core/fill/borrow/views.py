@@ -42,8 +42,19 @@ THING_MARGIN_PX = 4
 
 @dataclass(frozen=True)
 class Warped:
-    """A sister as it would be seen in a box of the picture: pixels (h, w, 3) in the picture's dtype and tones; where
-    there are any that may be borrowed, (h, w); and whether the motion between the two bends, or is a plane's."""
+    """A sister frame warped to a box of the filled frame.
+
+    Attributes
+    ----------
+    sister : int
+        Index of the sister.
+    pixels : (h, w, 3) uint8 or uint16
+        Its pixels, in the picture's dtype and tones.
+    there : (h, w) bool
+        Where there are pixels that may be borrowed.
+    bends : bool
+        Whether the motion bends; otherwise it is that of a plane.
+    """
 
     sister: int
     pixels: Pixels
@@ -52,7 +63,24 @@ class Warped:
 
 
 def views_of(number: int, sister: Sister, window: Window, within: Box) -> list[Warped]:
-    """The views of a sister for a hole, in a box of the picture; none if nothing round the hole is seen there."""
+    """Views of a sister frame for a hole, one for each plane and one for a bending motion.
+
+    Parameters
+    ----------
+    number : int
+        Index of the sister.
+    sister : Sister
+        The sister.
+    window : Window
+        The hole and its surroundings.
+    within : Box
+        Box of the picture that the views cover.
+
+    Returns
+    -------
+    list of Warped
+        The views; empty if it shows nothing around the hole.
+    """
     leads = _leads(sister, window)
     return [replace(_view(number, sister, window, within, lead), bends=k == 0) for k, lead in enumerate(leads)]
 

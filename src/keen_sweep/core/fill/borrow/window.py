@@ -21,7 +21,19 @@ WORKING_SIDE_PX = 900
 
 @dataclass(frozen=True)
 class Window:
-    """box: of the picture; pixels (h, w, 3) of it and hole (h, w); small (h', w', 3) uint8, smaller or as large."""
+    """A hole and its surroundings.
+
+    Attributes
+    ----------
+    box : Box
+        The box in the picture.
+    pixels : (h, w, 3) uint8 or uint16
+        Its pixels.
+    hole : (h, w) bool
+        The hole.
+    small : (h', w', 3) uint8
+        The pixels at working size.
+    """
 
     box: Box
     pixels: Pixels
@@ -59,7 +71,20 @@ class Window:
 
 
 def window_of(below: Pixels, hole: Bools) -> Window:
-    """The window of a hole (H, W) bool of a picture (H, W, 3)."""
+    """Read the surroundings of a hole.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture.
+    hole : (H, W) bool
+        The hole.
+
+    Returns
+    -------
+    Window
+        The window.
+    """
     tight = box_of(hole)
     box = tight.grow(
         int(np.clip(MARGIN_SHARE * max(tight.width, tight.height), MIN_MARGIN_PX, MAX_MARGIN_PX)), whole(below)

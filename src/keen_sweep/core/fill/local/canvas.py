@@ -11,7 +11,15 @@ from keen_sweep.core.fill.local.pool import Finished
 
 
 class Canvas:
-    """Pixels and offsets of a take's box, and how bad its worst place is so far."""
+    """Pixels and offsets of a take that is being put together.
+
+    Parameters
+    ----------
+    box : Box
+        Box of the take.
+    pixels : (h, w, 3) uint8 or uint16
+        The picture in that box.
+    """
 
     def __init__(self, box: Box, pixels: Pixels) -> None:
         self.box, self.pixels = box, pixels

@@ -54,7 +54,13 @@ FINISHING_SEED = 128
 
 
 class ByPart:
-    """The engine behind the methods close, weave and auto."""
+    """Engine of the methods close, weave and auto.
+
+    Parameters
+    ----------
+    method : Method
+        The method.
+    """
 
     def __init__(self, method: Method) -> None:
         self.name: str = method

@@ -23,18 +23,58 @@ JOIN_DISTANCE_PX = 48
 
 
 def close_all(below: Pixels, closed: Bools, known: Bools) -> list[Closed]:
-    """Close every part of a mask (H, W) bool; known (H, W) bool is what may be looked at."""
+    """Close all parts of a mask.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture.
+    closed : (H, W) bool
+        The mask.
+    known : (H, W) bool
+        Pixels that may be read.
+
+    Returns
+    -------
+    list of Closed
+        The closed parts.
+    """
     return [close_part(below, part, known) for part in parts_of(closed.astype(np.uint8))]
 
 
 def put_closed(pixels: Pixels, box: Box, closed: Sequence[Closed], seed: int) -> None:
-    """Put closed parts, with the grain of a take's seed, into pixels that show the box."""
+    """Lay closed parts with grain, in place.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+        Pixels of the box, changed in place.
+    box : Box
+        Box of these pixels in the picture.
+    closed : sequence of Closed
+        The closed parts.
+    seed : int
+        Seed of the take.
+    """
     for k, done in enumerate(closed):
         put(pixels, box, done.box, done.with_grain(grain_seed(seed, k)), done.hole)
 
 
 def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
-    """The picture with parts closed, without their grain: what a weave beside them sees."""
+    """The picture with closed parts, without grain, for a weave beside them.
+
+    Parameters
+    ----------
+    below : (H, W, 3) uint8 or uint16
+        The picture.
+    closed : list of Closed
+        The closed parts.
+
+    Returns
+    -------
+    (H, W, 3) of the same dtype
+        The picture with the parts.
+    """
     if closed:
         below = below.copy()
         for done in closed:
@@ -43,8 +83,18 @@ def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
 
 
 def clusters_of(woven: Bools) -> list[Part]:
-    """The clusters of a mask (H, W) bool: parts that lie close to each other, found on a grid of eighths, each
-    group as one part whose radius is of its largest disc."""
+    """Groups of parts that lie close to each other, found on a grid of eighths.
+
+    Parameters
+    ----------
+    woven : (H, W) bool
+        The mask.
+
+    Returns
+    -------
+    list of Part
+        Each group as one part, with the radius of its largest disc.
+    """
     parts = parts_of(woven.astype(np.uint8))
     if not parts:
         return []
@@ -74,8 +124,21 @@ def clusters_of(woven: Bools) -> list[Part]:
 
 
 def stages_of(cluster: Part, length: int) -> list[Part]:
-    """A cluster cut across its longer side into sections of about so many pixels, in the order in which to fill
-    them: from both ends, whose surroundings are known on three sides, to the middle."""
+    """Cut a cluster across its longer side into sections, in the order in which to fill them: from both ends,
+    whose surroundings are known on three sides, to the middle.
+
+    Parameters
+    ----------
+    cluster : Part
+        The cluster.
+    length : int
+        Approximate length of a section, pixels.
+
+    Returns
+    -------
+    list of Part
+        The sections.
+    """
     upright = cluster.box.height >= cluster.box.width
     along = cluster.box.height if upright else cluster.box.width
     count = max(round(along / length), 1)
@@ -94,7 +157,21 @@ def stages_of(cluster: Part, length: int) -> list[Part]:
 
 
 def put(pixels: Pixels, at: Box, box: Box, values: Floats, inside: Bools) -> None:
-    """Round float values of a box into pixels that show the box at, where inside is true."""
+    """Round values into pixels, in place.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        Pixels of the box `at`, changed in place.
+    at : Box
+        Box of these pixels in the picture.
+    box : Box
+        Box of the values.
+    values : (h, w, 3) float32
+        The values.
+    inside : (h, w) bool
+        Where they are used.
+    """
     common = box.intersect(at)
     source = common.relative_to(box).slices
     target = pixels[common.relative_to(at).slices]

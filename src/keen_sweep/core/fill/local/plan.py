@@ -29,8 +29,29 @@ STAGE_LENGTH_PX = 360
 
 @dataclass
 class Plan:
-    """A fill taken apart: below is the picture with what is closed continued; clusters are woven whole, each in a
-    scene, staged ones section by section."""
+    """A fill divided into parts.
+
+    Attributes
+    ----------
+    given : FillInput
+        The fill's input.
+    hole : (H, W) bool
+        Pixels to fill.
+    known : (H, W) bool
+        Pixels that may be read.
+    reports : tuple of PartReport
+        How the parts are filled, and why.
+    closed : list of Closed
+        Parts that are closed.
+    below : (H, W, 3) uint8 or uint16
+        The picture with the closed parts.
+    clusters : list of Part
+        Clusters that are woven whole.
+    staged : list of Part
+        Clusters that are woven section by section.
+    scenes : list of Scene
+        A scene for each of `clusters`.
+    """
 
     given: FillInput
     hole: Bools
@@ -44,7 +65,20 @@ class Plan:
 
 
 def plan_of(given: FillInput, method: Method) -> Plan:
-    """Take a fill apart; method: auto, close or weave."""
+    """Divide a fill into parts.
+
+    Parameters
+    ----------
+    given : FillInput
+        The fill's input.
+    method : Method
+        auto, close or weave.
+
+    Returns
+    -------
+    Plan
+        The plan.
+    """
     hole = hole_of(given)
     slivers = slivers_of(hole)
     known = ~(hole | slivers)
@@ -74,7 +108,26 @@ def plan_of(given: FillInput, method: Method) -> Plan:
 
 
 def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, cluster: Part) -> Scene:
-    """The surroundings of a cluster; blank (H, W) is everything that is not picture yet, slivers what of it stays."""
+    """Prepare the surroundings of a cluster.
+
+    Parameters
+    ----------
+    given : FillInput
+        The fill's input.
+    below : (H, W, 3) uint8 or uint16
+        The picture with the closed parts.
+    blank : (H, W) bool
+        Pixels that are not picture yet.
+    slivers : (H, W) bool
+        Narrow gaps of the mask.
+    cluster : Part
+        The cluster.
+
+    Returns
+    -------
+    Scene
+        The scene.
+    """
     box = surroundings(cluster.box, whole(below))
     if given.draw_from is not None:
         box = box.union(box_of(given.draw_from))

@@ -34,14 +34,37 @@ PLANE_STARTS = 3
 
 @dataclass(frozen=True)
 class Finished:
-    """A weave and how bad it looks."""
+    """A finished weave.
+
+    Attributes
+    ----------
+    woven : Woven
+        The weave.
+    bad : float
+        Its badness.
+    """
 
     woven: Woven
     bad: float
 
 
 def first_starts(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
-    """The kinds of starts that need nothing but the scene's levels, for so many takes."""
+    """Kinds of starts that need only the scene's levels.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    takes : int
+        Number of takes.
+    quality : Quality
+        How carefully to fill.
+
+    Returns
+    -------
+    list of Kind
+        The kinds, in order.
+    """
     if quality == "fast":
         return [SOFT_KIND] * takes
     more = [SOFT_KIND] * max(takes - 3, 0)
@@ -52,7 +75,20 @@ def first_starts(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
 
 
 def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
-    """The kinds of those that follow, once it is known what runs through the scene (prepared)."""
+    """Kinds of starts that need the scene's structure (`prepared`).
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    quality : Quality
+        How carefully to fill.
+
+    Returns
+    -------
+    list of Kind
+        The kinds, in order.
+    """
     if quality == "fast" or scene.guided:
         return []
     inside = len(scene.levels[scene.half].inside)
@@ -74,27 +110,93 @@ STRUCTURE_NAMES = ("guides", "shifts", "flat")
 
 
 def prepared(scene: Scene, what: str, tick: Tick) -> None:
-    """Look for one of them now: it is kept with the scene."""
+    """Find one kind of structure and keep it with the scene.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    what : str
+        One of STRUCTURE_NAMES.
+    tick : Tick
+        Called with the share that is done.
+    """
     tick(0.0)
     getattr(scene, what)
     tick(1.0)
 
 
 def started(scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, tick: Tick) -> Judged:
-    """A begun weave and how bad it looks; a rough one, how badly its patches fit. clear: made of nothing that stands
-    apart."""
+    """Begin a weave and judge it. A fast one is judged by the fit of its patches.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    kind : Kind
+        Kind of start.
+    seed : int
+        Its seed.
+    quality : Quality
+        How carefully to fill.
+    clear : bool
+        Whether regions that stand out are excluded.
+    tick : Tick
+        Called with the share that is done.
+
+    Returns
+    -------
+    Judged
+        The begun weave and its badness.
+    """
     scene = scene.cleared if clear else scene
     begun = begin(scene, kind, seed, quality, tick)
     return Judged(begun, begun.energy, scene) if quality == "fast" else judged(scene, begun)
 
 
 def finished(start: Judged, quality: Quality, seed: int, tick: Tick) -> Finished:
-    """A begun weave, finished; a fine one with its worst place mended."""
+    """Finish a weave; a fine one has its worst place mended.
+
+    Parameters
+    ----------
+    start : Judged
+        The begun weave.
+    quality : Quality
+        How carefully to fill.
+    seed : int
+        Seed of the finish.
+    tick : Tick
+        Called with the share that is done.
+
+    Returns
+    -------
+    Finished
+        The finished weave.
+    """
     return _finished(start.scene, start.begun, quality, seed, tick)
 
 
 def at_once(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> tuple[Begun, Finished]:
-    """A weave begun and finished in one go, without a look at others and without its worst place mended."""
+    """Begin and finish a weave without comparing it to others and without mending.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    kind : Kind
+        Kind of start.
+    seed : int
+        Its seed.
+    quality : Quality
+        How carefully to fill.
+    tick : Tick
+        Called with the share that is done.
+
+    Returns
+    -------
+    tuple of (Begun, Finished)
+        The begun and the finished weave.
+    """
     begun = begin(scene, kind, seed, quality, lambda share: tick(share / 2))
     woven = finish(scene, begun, quality, lambda share: tick((1 + share) / 2))
     return begun, Finished(woven, look_at(scene, woven).badness + kind.toll)
@@ -103,14 +205,49 @@ def at_once(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -
 def mended_later(
     scene: Scene, first: Finished, toll: float, seed: int, quality: Quality, tick: Tick
 ) -> Finished | None:
-    """A weave that was finished at once, with its worst place mended; None where that makes it no better. toll: of its
-    kind."""
+    """Mend the worst place of a weave that was finished at once.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    first : Finished
+        The weave.
+    toll : float
+        Toll of its kind.
+    seed : int
+        Seed of the mend.
+    quality : Quality
+        How carefully to fill.
+    tick : Tick
+        Called with the share that is done.
+
+    Returns
+    -------
+    Finished or None
+        The mended weave; None where it is no better.
+    """
     woven, seen = mended(scene, first.woven, seed, quality, lambda share: tick(1.0))
     return None if woven is first.woven else Finished(woven, seen.badness + toll)
 
 
 def looked_at(scene: Scene, begun: Begun, tick: Tick) -> Judged:
-    """A weave that was begun and finished at once, judged as it was begun, to be compared with others."""
+    """Judge a weave that was finished at once, so that it can be compared with others.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    begun : Begun
+        The begun weave.
+    tick : Tick
+        Called with the share that is done.
+
+    Returns
+    -------
+    Judged
+        The begun weave and its badness.
+    """
     tick(0.0)
     return judged(scene, begun)
 

@@ -2,10 +2,38 @@
 
 
 def start_seed(seed: int, part: int, start: int) -> int:
-    """The seed of a start of a woven part."""
+    """Seed of a start.
+
+    Parameters
+    ----------
+    seed : int
+        Seed of the fill.
+    part : int
+        Index of the part.
+    start : int
+        Index of the start.
+
+    Returns
+    -------
+    int
+        The seed.
+    """
     return ((seed & 0xFFFFFFFF) * 65_537 + part) * 256 + start
 
 
 def grain_seed(seed: int, part: int) -> int:
-    """The seed of the grain of a take's closed part."""
+    """Seed of the grain of a closed part.
+
+    Parameters
+    ----------
+    seed : int
+        Seed of the take.
+    part : int
+        Index of the part.
+
+    Returns
+    -------
+    int
+        The seed.
+    """
     return start_seed(seed, part, 255)

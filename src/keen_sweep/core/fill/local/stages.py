@@ -17,9 +17,23 @@ from keen_sweep.core.progress import Tick
 
 
 def in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]:
-    """The staged clusters of a take, section by section with their areas: the better fit of two starts for every one.
+    """Fill the staged clusters of a take, using the better of two starts for each section.
 
-    Only true picture is drawn from; what earlier sections made is looked at, never copied.
+    Only the true picture is copied, never what earlier sections made.
+
+    Parameters
+    ----------
+    plan : Plan
+        The plan.
+    number : int
+        Index of the take.
+    tick : Tick
+        Called with the share that is done.
+
+    Returns
+    -------
+    list of tuple of (Finished, int)
+        The finished sections with their areas, pixels.
     """
     given = plan.given
     out = []

@@ -17,8 +17,19 @@ CONTEXT_RATIO = 2.0
 
 @dataclass(frozen=True)
 class Context:
-    """box: of the picture; shown (h, w, 3) uint8 and hole (h, w) bool: as the model sees it. Where the picture is too
-    small for the model it is mirrored to the right and below; size, (width, height), is what of it is picture."""
+    """What a generative model is shown.
+
+    Attributes
+    ----------
+    box : Box
+        Its box in the picture.
+    shown : (h, w, 3) uint8
+        The picture at the model's size; mirrored to the right and below where the picture is too small.
+    hole : (h, w) bool
+        The hole.
+    size : tuple of 2 int
+        Width and height of what is picture.
+    """
 
     box: Box
     shown: EightBit
@@ -27,8 +38,23 @@ class Context:
 
 
 def context_box(hole: Box, picture: Box, model: Model) -> Box:
-    """A box round a hole with at least as much surroundings as hole, square where the picture allows, and never smaller
-    than what the model can look at in full."""
+    """Box around a hole that a model is shown: at least as much surroundings as hole, square where possible,
+    never smaller than what the model can see at full size.
+
+    Parameters
+    ----------
+    hole : Box
+        Box of the hole.
+    picture : Box
+        Box of the picture.
+    model : Model
+        The model.
+
+    Returns
+    -------
+    Box
+        The box.
+    """
     least = model.side or 0
     side = round(max(CONTEXT_RATIO * max(hole.width, hole.height), least))
     width, height = min(side, picture.width), min(side, picture.height)
@@ -42,8 +68,24 @@ def context_box(hole: Box, picture: Box, model: Model) -> Box:
 
 
 def context(cut: EightBit, gap: Bools, box: Box, model: Model) -> Context:
-    """What a box of a picture shows, (h, w, 3), and its hole (h, w) at the model's size, by means over what falls into
-    a pixel."""
+    """Reduce a box of a picture to the model's size.
+
+    Parameters
+    ----------
+    cut : (h, w, 3) uint8
+        The pixels of the box.
+    gap : (h, w) bool
+        The hole.
+    box : Box
+        The box in the picture.
+    model : Model
+        The model.
+
+    Returns
+    -------
+    Context
+        What the model is shown.
+    """
     largest = model.side or model.most
     scale = min(1.0, largest / max(box.width, box.height))
     width, height = max(round(box.width * scale), 1), max(round(box.height * scale), 1)

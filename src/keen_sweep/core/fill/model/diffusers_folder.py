@@ -34,13 +34,30 @@ OFFLINE_ENVIRONMENT = {
 
 
 def folder_hash(folder: Path) -> str:
-    """The SHA-256 of all files of a folder with their names, hexadecimal."""
+    """SHA-256 of all files of a folder and their names.
+
+    Parameters
+    ----------
+    folder : Path
+        The folder.
+
+    Returns
+    -------
+    str
+        Hexadecimal digits.
+    """
     told = [f"{file.relative_to(folder)} {file_hash(file)}" for file in sorted(folder.rglob("*")) if file.is_file()]
     return hashlib.sha256("\n".join(told).encode()).hexdigest()
 
 
 class DiffusersModel:
-    """A model in a folder. Raises ModelTrouble when it cannot be loaded, or when what is needed for it is missing."""
+    """A model in a folder in the diffusers format.
+
+    Parameters
+    ----------
+    folder : Path
+        The folder.
+    """
 
     def __init__(self, folder: Path) -> None:
         if not (folder / "model_index.json").is_file():

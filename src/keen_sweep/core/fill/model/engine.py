@@ -26,7 +26,13 @@ SECTION_SEED_STRIDE = 7_919
 
 
 class ModelEngine:
-    """Fills masks by a model."""
+    """Engine that fills masks with a generative model.
+
+    Parameters
+    ----------
+    model : Model
+        The model.
+    """
 
     def __init__(self, model: Model) -> None:
         self.model = model

@@ -17,13 +17,24 @@ Range = tuple[float, float]
 
 
 class Facts(BaseModel):
-    """What the file beside a graph may say. into, out: the range of a picture's numbers that go in, and of those that
-    come out; hole, kept: what the mask says where it is to be painted, and where it is not; blank: the hole's pixels
-    are set to the middle of the range before; multiple: steps of the sides, and most: the longest one, of a graph that
-    takes any.
+    """What the file next to an ONNX graph says about it.
 
-    In the file they are called in, out, hole, kept, blank, multiple and most; range says in and out at once, and where
-    kept is left out it is nought for a hole of one and one for a hole of nought.
+    Attributes
+    ----------
+    into : Range
+        Range of the picture's values that go in (in the file: "in").
+    out : Range
+        Range of the values that come out.
+    hole : float
+        Mask value where the graph paints.
+    kept : float
+        Mask value elsewhere; by default 0 for a hole of 1, and 1 for a hole of 0.
+    blank : bool
+        Whether the hole is set to the middle of the range first.
+    multiple : int
+        Sides must be multiples of this, pixels.
+    most : int
+        Longest side, pixels.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
@@ -62,12 +73,39 @@ class Facts(BaseModel):
 
 
 def beside(graph: Path) -> Path:
-    """Where the file beside a graph lies."""
+    """Path of the file next to a graph.
+
+    Parameters
+    ----------
+    graph : Path
+        The graph.
+
+    Returns
+    -------
+    Path
+        The path.
+    """
     return graph.with_suffix(".json")
 
 
 def facts_beside(graph: Path) -> Facts | None:
-    """What the file beside a graph says; None if there is none. Raises ModelTrouble when it makes no sense."""
+    """Read the file next to a graph.
+
+    Parameters
+    ----------
+    graph : Path
+        The graph.
+
+    Returns
+    -------
+    Facts or None
+        What it says; None if there is no file.
+
+    Raises
+    ------
+    ModelTrouble
+        The file is not valid.
+    """
     file = beside(graph)
     try:
         return Facts.model_validate_json(file.read_text()) if file.is_file() else None
@@ -76,8 +114,25 @@ def facts_beside(graph: Path) -> Facts | None:
 
 
 def keep_beside(graph: Path, told: Facts) -> str:
-    """Write what is needed of a graph into the file beside it; its name. What stood there is kept beside that. Raises
-    ModelTrouble when it cannot be written."""
+    """Write the file next to a graph; an existing one is kept under another name.
+
+    Parameters
+    ----------
+    graph : Path
+        The graph.
+    told : Facts
+        What to write.
+
+    Returns
+    -------
+    str
+        Name of the file.
+
+    Raises
+    ------
+    ModelTrouble
+        The file cannot be written.
+    """
     file = beside(graph)
     try:
         if file.exists():
@@ -89,7 +144,18 @@ def keep_beside(graph: Path, told: Facts) -> str:
 
 
 def in_words(told: Facts) -> str:
-    """What is needed of a graph, in words."""
+    """Describe what a graph needs.
+
+    Parameters
+    ----------
+    told : Facts
+        What it needs.
+
+    Returns
+    -------
+    str
+        The description.
+    """
 
     def numbers(ends: Range) -> str:
         return f"{ends[0]:g} to {ends[1]:g}"

@@ -38,8 +38,17 @@ INSIDE_WEIGHT = 0.2
 
 @dataclass(frozen=True)
 class Finding:
-    """What fits a graph: how far its answer is then from the picture outside the hole, and from the ground in it, means
-    of 8-bit steps."""
+    """What suits a graph.
+
+    Attributes
+    ----------
+    told : Facts
+        The settings.
+    outside : float
+        Mean difference from the picture outside the hole, 8-bit levels.
+    inside : float
+        Mean difference from the ground in the hole, 8-bit levels.
+    """
 
     told: Facts
     outside: float
@@ -56,8 +65,24 @@ class Finding:
 
 
 def find_out(model: OnnxModel) -> Finding:
-    """What fits a graph best, what it uses now if that is as good as anything. The graph uses it from then on. Raises
-    ModelTrouble when no picture can be had of it at all."""
+    """Find the settings that suit a graph best by trying them; its present ones are preferred if equally
+    good. The graph uses them from then on.
+
+    Parameters
+    ----------
+    model : OnnxModel
+        The model.
+
+    Returns
+    -------
+    Finding
+        The settings.
+
+    Raises
+    ------
+    ModelTrouble
+        No setting gives a picture.
+    """
     now = model.told
     if model.side is None:
         now = now.model_copy(update={"multiple": _steps(model, now)})

@@ -26,10 +26,25 @@ GRAIN_RADIUS_PX = 24.0
 
 
 def at_native(picture: Floats, hole: Bools, painted: EightBit, seed: int = 0) -> Floats:
-    """(h, w, 3) float32, 0 to 255: a picture with its hole filled after a painting of it, (hp, wp, 3), perhaps smaller.
+    """Fill a hole at full size, following a painting that may be smaller.
 
-    picture (h, w, 3) float32, 0 to 255, its pixels in the hole (h, w) unused. Tone and hue of the painting are matched
-    to the picture at the hole's border, exactly. Outside the hole the result is the picture.
+    Tone and hue of the painting are matched exactly at the hole's border.
+
+    Parameters
+    ----------
+    picture : (h, w, 3) float32
+        The picture, 0 to 255; its pixels in the hole are not read.
+    hole : (h, w) bool
+        The hole.
+    painted : (h', w', 3) uint8
+        The painting.
+    seed : int, optional
+        Seed of the random search.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        The filled picture, 0 to 255.
     """
     height, width = hole.shape
     small = painted.shape[1::-1]

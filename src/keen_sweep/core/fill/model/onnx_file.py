@@ -19,13 +19,32 @@ from keen_sweep.core.progress import Progress, unwatched
 
 
 def file_hash(path: Path) -> str:
-    """The SHA-256 of a file, hexadecimal."""
+    """SHA-256 of a file.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+
+    Returns
+    -------
+    str
+        Hexadecimal digits.
+    """
     with path.open("rb") as file:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 class OnnxModel:
-    """A model in a file. Raises ModelTrouble when it cannot be loaded or is of another shape."""
+    """A model in an ONNX file.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+    told : Facts or None
+        What it needs; None to read the file next to it.
+    """
 
     def __init__(self, path: Path, told: Facts | None = None) -> None:
         """told: what the file beside it says, or would."""

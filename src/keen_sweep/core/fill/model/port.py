@@ -17,7 +17,15 @@ Paid = Callable[[str, float], None]
 
 
 def no_payment(receipt: str, credits: float) -> None:
-    """No-op payment callback."""
+    """No-op payment callback.
+
+    Parameters
+    ----------
+    receipt : str
+        The receipt.
+    credits : float
+        Its credits.
+    """
 
 
 # Largest side shown to a model of any size unless it says otherwise, pixels.
@@ -26,8 +34,17 @@ DEFAULT_MAX_SIDE_PX = 1024
 
 
 class Knobs(BaseModel):
-    """What can be set of a generative model: its steps, how closely words are followed (guidance), and how far it may
-    go from what is there (strength; near 0 gives mush). Models that know one of them not leave it alone."""
+    """Settings of a generative model; models without one of them ignore it.
+
+    Attributes
+    ----------
+    steps : int
+        Number of steps.
+    guidance : float
+        How closely the hint is followed.
+    strength : float
+        How far the painting may depart from the picture; values near 0 give mush.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -41,7 +58,19 @@ DEFAULT_KNOBS = Knobs()
 
 @dataclass(frozen=True)
 class Wish:
-    """What should be seen there and what must not, in words, and the seed of one painting."""
+    """What one painting should show.
+
+    Attributes
+    ----------
+    seed : int
+        Its seed.
+    hint : str
+        What should be seen.
+    avoid : str
+        What must not be seen.
+    knobs : Knobs
+        Settings of the model.
+    """
 
     seed: int = 0
     hint: str = ""
@@ -51,8 +80,17 @@ class Wish:
 
 @dataclass(frozen=True)
 class Painting:
-    """What a model painted, (h, w, 3) uint8, the credits that it cost, and the receipt for them: asked for twice, a
-    painting is paid once and has one receipt."""
+    """What a model painted.
+
+    Attributes
+    ----------
+    pixels : (h, w, 3) uint8
+        The painting.
+    credits : float
+        Its cost.
+    receipt : str
+        Receipt of the payment: the same request is paid only once and has one receipt.
+    """
 
     pixels: EightBit
     credits: float = 0.0
@@ -60,8 +98,23 @@ class Painting:
 
 
 class ModelFacts(BaseModel):
-    """Which model it was: its name and kind, the hash of its file or folder or the address of its service, and what it
-    says of itself."""
+    """Which model was used.
+
+    Attributes
+    ----------
+    name : str
+        Its name.
+    kind : {"onnx", "diffusers", "service"} or None
+        Whether it is a file, a folder or a service.
+    sha256 : str or None
+        Hash of the file or folder.
+    service : str or None
+        Address of the service.
+    version : str or None
+        Version, as the service states it.
+    pipeline : str or None
+        Name of the pipeline.
+    """
 
     model_config = ConfigDict(frozen=True, extra="ignore")
 
@@ -76,8 +129,18 @@ class ModelFacts(BaseModel):
 class Model(Protocol):
     """Something that paints what a hole could show.
 
-    side: of the square pictures that it works on, pixels; None if any size up to most will do, in steps of multiple.
-    facts: what the ledger says of it.
+    Attributes
+    ----------
+    name : str
+        Its name.
+    side : int or None
+        Side of the squares it paints, pixels; None for any size up to `most`.
+    most : int
+        Longest side, pixels.
+    multiple : int
+        Sides must be multiples of this, pixels.
+    facts : ModelFacts
+        What the ledger records about it.
     """
 
     name: str

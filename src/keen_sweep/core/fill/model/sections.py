@@ -24,14 +24,37 @@ OVERLAP_SHARE = 0.125
 
 @dataclass(frozen=True)
 class Section:
-    """A part of a hole, and how far it reaches into what was painted before it, pixels."""
+    """A part of a hole that is painted at once.
+
+    Attributes
+    ----------
+    part : Part
+        The part.
+    overlap : int
+        Overlap with what was painted before, pixels.
+    """
 
     part: Part
     overlap: int
 
 
 def sections_of(hole: Bools, model: Model, staged: bool) -> list[Section]:
-    """The sections of a hole (H, W) bool in the order in which to paint them; staged: large ones are cut too."""
+    """Divide a hole into sections, in the order in which to paint them.
+
+    Parameters
+    ----------
+    hole : (H, W) bool
+        The hole.
+    model : Model
+        The model.
+    staged : bool
+        Whether large holes are divided too.
+
+    Returns
+    -------
+    list of Section
+        The sections.
+    """
     length = round((model.side or model.most) / (CONTEXT_RATIO * MIN_SCALE))
     out = []
     for cluster in clusters_of(hole):
@@ -45,7 +68,22 @@ def sections_of(hole: Bools, model: Model, staged: bool) -> list[Section]:
 
 
 def sizes_of(sections: list[Section], picture: Box, model: Model) -> list[tuple[int, int]]:
-    """The width and height at which each section's surroundings are shown to a model, pixels."""
+    """Sizes at which the sections are shown to a model.
+
+    Parameters
+    ----------
+    sections : list of Section
+        The sections.
+    picture : Box
+        Box of the picture.
+    model : Model
+        The model.
+
+    Returns
+    -------
+    list of tuple of 2 int
+        Width and height of each, pixels.
+    """
     out = []
     for section in sections:
         box = context_box(section.part.box, picture, model)
@@ -60,8 +98,22 @@ def sizes_of(sections: list[Section], picture: Box, model: Model) -> list[tuple[
 
 
 def ramp(here: Bools, over: Bools, overlap: int) -> Floats:
-    """How much of a new painting shows, (h, w) float32: 1 where nothing was painted yet (here), falling to 0 over so
-    many pixels of what was (over)."""
+    """Opacity of a new section over earlier ones.
+
+    Parameters
+    ----------
+    here : (h, w) bool
+        Pixels that were not painted before.
+    over : (h, w) bool
+        Pixels that were.
+    overlap : int
+        Width of the transition, pixels.
+
+    Returns
+    -------
+    (h, w) float32
+        1 on new pixels, falling to 0 over painted ones.
+    """
     out = here.astype(np.float32)
     if overlap and over.any():
         away = cv2.distanceTransform((~here).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)

@@ -14,7 +14,20 @@ from keen_sweep.core.fill.weave.synthesis import Begun, Woven
 
 
 def look_at_begun(scene: Scene, begun: Begun) -> Seen:
-    """The real pixels that a begun weave would copy, at half size, as the scene's judge sees them."""
+    """Judge a begun weave by the pixels that it would copy, at half size.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    begun : Begun
+        The weave.
+
+    Returns
+    -------
+    Seen
+        The judgement.
+    """
     level = scene.levels[begun.number]
     colours = colours_of(level.there)
     window = colours[level.window.slices]
@@ -23,7 +36,20 @@ def look_at_begun(scene: Scene, begun: Begun) -> Seen:
 
 
 def look_at(scene: Scene, woven: Woven) -> Seen:
-    """A finished weave, at half size, as the scene's judge sees it."""
+    """Judge a finished weave at half size.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    woven : Woven
+        The weave.
+
+    Returns
+    -------
+    Seen
+        The judgement.
+    """
     level = scene.levels[scene.half]
     colours = colours_of(level.there)
     near = hole_window(scene.hole, 2)
@@ -43,7 +69,20 @@ def look_at(scene: Scene, woven: Woven) -> Seen:
 
 
 def filled(scene: Scene, woven: Woven) -> Floats:
-    """The scene's pixels with the weave laid, (h, w, 3) float32, 0 to 1."""
+    """Pixels of a scene with its weave.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    woven : Woven
+        The weave.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        The pixels, 0 to 1.
+    """
     top = np.iinfo(scene.pixels.dtype).max
     canvas = scene.pixels.astype(np.float32) / np.float32(top)
     window = hole_window(scene.hole).slices

@@ -57,8 +57,19 @@ MIN_MEETING_ANGLE_RAD = 0.5
 
 @dataclass(frozen=True)
 class Bar:
-    """A bar from one end to the other (2,) x, y, how wide it is, and its colours across, (2 n + 1, C) from left to
-    right as seen from one to other."""
+    """A bar: two parallel edges.
+
+    Attributes
+    ----------
+    one : (2,) float64
+        x and y of one end.
+    other : (2,) float64
+        x and y of the other end.
+    width : float
+        Its width, pixels.
+    profile : (2 n + 1, C) float32
+        Colours across it, from left to right as seen from `one` to `other`.
+    """
 
     one: Doubles
     other: Doubles
@@ -90,8 +101,24 @@ class _Bars:
 
 
 def bar_bridges(planes: Floats, bridges: list[Bridge], hole: Bools, known: Bools) -> list[Bridge]:
-    """Bridges along the bars that lead into a hole (H, W); planes (H, W, C), L* a* b* first; bridges are those of
-    single edges, known (H, W) is picture."""
+    """Bridges along bars that lead into a hole.
+
+    Parameters
+    ----------
+    planes : (H, W, C) float32
+        The picture, L*a*b* first.
+    bridges : list of Bridge
+        Bridges of single edges.
+    hole : (H, W) bool
+        The hole.
+    known : (H, W) bool
+        Known pixels.
+
+    Returns
+    -------
+    list of Bridge
+        The bridges.
+    """
     both = [each for bar in bars_of(planes, known) for each in (bar, bar.turned)]
     if not both:
         return []
@@ -112,7 +139,20 @@ def _alongside(one: Bridge, other: Bridge) -> bool:
 
 
 def bars_of(planes: Floats, known: Bools) -> list[Bar]:
-    """The bars of what is known."""
+    """Find the bars of a picture.
+
+    Parameters
+    ----------
+    planes : (H, W, C) float32
+        The picture, L*a*b* first.
+    known : (H, W) bool
+        Known pixels.
+
+    Returns
+    -------
+    list of Bar
+        The bars.
+    """
     grey = np.clip(planes[..., 0] * 2.55, 0, 255).astype(np.uint8)
     grey[~known] = int(np.median(grey[known]))
     found = cv2.createLineSegmentDetector().detect(grey)[0]

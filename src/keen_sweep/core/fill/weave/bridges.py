@@ -37,7 +37,19 @@ MIN_INSIDE_SHARE = 0.75
 
 @dataclass(frozen=True)
 class Bridge:
-    """points (n, 2) x, y from one end to the other, about half a pixel apart; the two ends; how poor a match it is."""
+    """A line through a hole that joins two edges.
+
+    Attributes
+    ----------
+    points : (n, 2) float64
+        x and y, about half a pixel apart.
+    first : End
+        The edge at its beginning.
+    second : End
+        The edge at its end.
+    misfit : float
+        How poorly the two match.
+    """
 
     points: Doubles
     first: End
@@ -46,7 +58,20 @@ class Bridge:
 
 
 def bridges_of(ends: list[End], hole: Bools) -> list[Bridge]:
-    """The best set of bridges that do not cross: each end is used once; hole (H, W)."""
+    """The best set of bridges that do not cross; each edge is used once.
+
+    Parameters
+    ----------
+    ends : list of End
+        Edges that end at the hole.
+    hole : (H, W) bool
+        The hole.
+
+    Returns
+    -------
+    list of Bridge
+        The bridges.
+    """
     found = [
         bridge
         for i, first in enumerate(ends)
@@ -133,6 +158,20 @@ def _angle(one: Doubles, other: Doubles) -> float:
 
 
 def straight(start: Doubles, end: Doubles) -> Doubles:
+    """Points along a straight line, about half a pixel apart.
+
+    Parameters
+    ----------
+    start : (2,) float64
+        x and y of its beginning.
+    end : (2,) float64
+        x and y of its end.
+
+    Returns
+    -------
+    (n, 2) float64
+        The points.
+    """
     count = max(int(2 * np.linalg.norm(end - start)), 2)
     share = np.linspace(0, 1, count)[:, None]
     return np.asarray(start * (1 - share) + end * share)
@@ -155,6 +194,20 @@ def _hermite(start: Doubles, leaving: Doubles, end: Doubles, arriving: Doubles) 
 
 
 def share_inside(points: Doubles, hole: Bools) -> float:
+    """Share of a line that lies in a hole.
+
+    Parameters
+    ----------
+    points : (n, 2) float64
+        x and y.
+    hole : (H, W) bool
+        The hole.
+
+    Returns
+    -------
+    float
+        The share, 0 to 1.
+    """
     x, y = np.rint(points).astype(int).T
     inside = (x >= 0) & (y >= 0) & (x < hole.shape[1]) & (y < hole.shape[0])
     inside[inside] = hole[y[inside], x[inside]]
@@ -162,6 +215,19 @@ def share_inside(points: Doubles, hole: Bools) -> float:
 
 
 def crosses(one: Bridge, other: Bridge) -> bool:
-    """Whether two bridges come nearer to each other than two pixels."""
+    """Whether two bridges come closer than two pixels.
+
+    Parameters
+    ----------
+    one : Bridge
+        The first bridge.
+    other : Bridge
+        The second bridge.
+
+    Returns
+    -------
+    bool
+        Whether they do.
+    """
     apart = one.points[::4, None] - other.points[None, ::4]
     return bool((np.hypot(apart[..., 0], apart[..., 1]) < 2.0).any())

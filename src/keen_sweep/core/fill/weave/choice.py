@@ -25,7 +25,17 @@ LATEST_PLACE = 3
 
 @dataclass(frozen=True, eq=False)
 class Judged:
-    """A begun weave, how bad it looks, its kind's toll included, and the scene that it was begun in."""
+    """A begun weave and its badness.
+
+    Attributes
+    ----------
+    begun : Begun
+        The weave.
+    bad : float
+        Its badness, with its kind's toll.
+    scene : Scene
+        Its scene.
+    """
 
     begun: Begun
     bad: float
@@ -33,17 +43,39 @@ class Judged:
 
 
 def judged(scene: Scene, begun: Begun) -> Judged:
-    """A begun weave of a scene, looked at."""
+    """Judge a begun weave.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    begun : Begun
+        The weave.
+
+    Returns
+    -------
+    Judged
+        The weave and its badness.
+    """
     return Judged(begun, look_at_begun(scene, begun).badness + begun.kind.toll, scene)
 
 
 def queue_of(begun: list[Judged]) -> list[Judged]:
-    """The begun weaves that are worth finishing, in that order.
+    """Order begun weaves by whether they are worth finishing.
 
-    Within a kind the fit of the patches tells which are good, across kinds how bad they look. The first is the least
-    bad one. Then follows the best of every other kind, as long as it differs and is not plainly worse than the first;
-    then what else differs. What is left, alike or plainly worse, stands at the end; but a kind that is always offered
-    is among the first three, unless it is far worse.
+    Within a kind the fit of the patches decides, across kinds the badness. The best comes first, then the
+    best of each other kind that differs and is not plainly worse, then what else differs. A kind that is
+    always offered is among the first three unless it is far worse.
+
+    Parameters
+    ----------
+    begun : list of Judged
+        The weaves.
+
+    Returns
+    -------
+    list of Judged
+        All weaves in that order.
     """
     seen: dict[str, int] = {}
     fitting: list[Judged] = []
@@ -81,5 +113,18 @@ def _with_all_sorts(queue: list[Judged], ranked: list[Judged]) -> list[Judged]:
 
 
 def difference(a: Begun, b: Begun) -> float:
-    """Mean absolute difference of L*, a*, b* between two fills of the same hole."""
+    """Mean absolute difference of two fills of the same hole, L*a*b*.
+
+    Parameters
+    ----------
+    a : Begun
+        The first fill.
+    b : Begun
+        The second fill.
+
+    Returns
+    -------
+    float
+        The difference.
+    """
     return float(np.abs(a.filled[:, :3].astype(np.int32) - b.filled[:, :3]).mean() / FEATURE_STEPS)

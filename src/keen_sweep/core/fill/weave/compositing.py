@@ -32,12 +32,34 @@ def lay_offsets(
     quality: Quality = Quality.FINE,
     loose: Bools | None = None,
 ) -> Floats:
-    """Fill a window of a picture by copying along offsets; (h, w, 3) float32, right in the hole only.
+    """Fill a window of a picture by copying along offsets, joined to the rim and with matching grain; fast
+    quality is joined roughly and keeps its grain.
 
-    picture (H, W, 3), known (H, W) bool what is picture there; hole (h, w) bool and offsets (h, w, 2) int32
-    (dx, dy) are the window's, which has a rim of known pixels except along the picture's edge. A
-    fast one is joined roughly and keeps the grain it has. loose (h, w) bool: pixels that need not meet what is beside
-    the hole. ground: the surroundings of the hole, in the picture.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    known : (H, W) bool
+        Known pixels.
+    hole : (h, w) bool
+        The hole in the window, with a rim of known pixels except along the picture's edge.
+    offsets : (h, w, 2) int32
+        dx and dy to the source of each pixel.
+    window : Box
+        The window in the picture.
+    ground : Box
+        Surroundings of the hole in the picture.
+    radius : float
+        Radius of the largest disc in the hole, pixels.
+    quality : Quality, optional
+        How carefully to fill.
+    loose : (h, w) bool or None, optional
+        Pixels that need not match what is beside the hole.
+
+    Returns
+    -------
+    (h, w, 3) float32
+        The picture, valid in the hole only.
     """
     pixels = _copy(picture, hole, offsets, window.y, window.x)
     if quality == Quality.FAST:

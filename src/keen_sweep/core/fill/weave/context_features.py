@@ -19,7 +19,22 @@ CONTEXT_SIGMA_PX = 3.0
 
 
 def setting_of(features: Features, hole: Bools, known: Bools) -> NDArray[np.int16]:
-    """The setting of every pixel of a coarse level: features (H, W, 4), hole and known (H, W) bool."""
+    """Features of the context of each pixel of a coarse level.
+
+    Parameters
+    ----------
+    features : (H, W, 4) int16
+        Features of the level.
+    hole : (H, W) bool
+        The hole.
+    known : (H, W) bool
+        Known pixels.
+
+    Returns
+    -------
+    (H, W, 4) int16
+        The context.
+    """
     if not known.any():
         return np.zeros(features.shape, np.int16)
     weight = known.astype(np.float32)

@@ -20,10 +20,21 @@ PROJECTION_COUNT = 64
 
 
 def unlikeness(lab: Floats, hole: Bools, known: Bools) -> float:
-    """The logarithm of the sliced distance between the patches of the hole and those of a ring round it.
+    """Logarithm of the sliced distance between the patches of a fill and those of a ring around it.
 
-    lab (h, w, 3) float32 with the hole (h, w) filled; known (h, w) is what of the rest is picture. Lower is
-    better; 0 when there is no ring.
+    Parameters
+    ----------
+    lab : (h, w, 3) float32
+        L*a*b* of the filled picture.
+    hole : (h, w) bool
+        The hole.
+    known : (h, w) bool
+        Known pixels.
+
+    Returns
+    -------
+    float
+        Lower is better; 0 when there is no ring.
     """
     distance = cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5)
     ring = (distance > RING_START_PX) & (distance <= RING_END_PX) & known

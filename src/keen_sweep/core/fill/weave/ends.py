@@ -28,9 +28,21 @@ MAX_MEAN_DEVIATION_PX = 0.8
 
 @dataclass(frozen=True)
 class End:
-    """An edge that ends at a hole: at (x, y) on the rim, the unit vector inwards, the signed curvature (1 / radius,
-    positive bends to the right of inwards as seen on screen), how straight it is, and the profile (2 *
-    PROFILE_RADIUS_PX + 1, C) across it from left to right."""
+    """An edge that ends at a hole.
+
+    Attributes
+    ----------
+    at : Point
+        x and y on the rim.
+    inwards : Point
+        Unit vector into the hole.
+    bend : float
+        Signed curvature, 1 / pixels; positive bends to the right of `inwards` as seen on screen.
+    length : float
+        Length over which it was followed, pixels.
+    profile : (2 * PROFILE_RADIUS_PX + 1, C) float32
+        Values across it, from left to right.
+    """
 
     at: Point
     inwards: Point
@@ -48,7 +60,22 @@ class End:
 
 
 def ends_of(planes: Floats, hole: Bools, known: Bools) -> list[End]:
-    """The edges of planes (H, W, C), L* a* b* first, that end at the hole (H, W); known (H, W) is picture."""
+    """Find the edges that end at a hole.
+
+    Parameters
+    ----------
+    planes : (H, W, C) float32
+        The picture, L*a*b* first.
+    hole : (H, W) bool
+        The hole.
+    known : (H, W) bool
+        Known pixels.
+
+    Returns
+    -------
+    list of End
+        The edges.
+    """
     away = np.asarray(cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
     edges = _edges(planes, known)
     edges &= away > 1.5

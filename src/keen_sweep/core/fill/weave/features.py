@@ -21,10 +21,23 @@ TEXTURE_WEIGHT = 1.0
 
 
 def features_of(pixels: Pixels, known: Bools, spread: int = 3) -> Features:
-    """(H, W, 3) uint8 or uint16 picture and (H, W) bool of its known pixels -> (H, W, 4) int16: L*, a*, b*, texture.
+    """Features of a picture: L*, a*, b* and texture.
 
-    Texture is the mean slope of luma, in 8-bit steps a pixel, over a square that reaches spread pixels, known pixels
-    only.
+    Texture is the mean slope of luma over a square of known pixels, 8-bit levels per pixel.
+
+    Parameters
+    ----------
+    pixels : (H, W, 3) uint8 or uint16
+        The picture.
+    known : (H, W) bool
+        Known pixels.
+    spread : int, optional
+        Half the side of the square, pixels.
+
+    Returns
+    -------
+    (H, W, 4) int16
+        The features.
     """
     top = np.float32(1 / np.iinfo(pixels.dtype).max)
     colours = cv2.cvtColor(pixels.astype(np.float32) * top, cv2.COLOR_RGB2LAB)
@@ -42,7 +55,18 @@ def features_of(pixels: Pixels, known: Bools, spread: int = 3) -> Features:
 
 
 def colours_of(features: Features) -> Floats:
-    """L*, a*, b* (..., 3) float32 of features (..., 4)."""
+    """Colours of features.
+
+    Parameters
+    ----------
+    features : (..., 4) int16
+        The features.
+
+    Returns
+    -------
+    (..., 3) float32
+        L*a*b*.
+    """
     return np.asarray(
         features[..., :3] / np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32),
         np.float32,
@@ -77,7 +101,20 @@ def _halve_known(features: Features, known: Bools, out: Features, out_known: Boo
 
 
 def halve_known(features: Features, known: Bools) -> tuple[Features, Bools]:
-    """The next coarser level: means of the known pixels of 2 x 2; known where half of them are."""
+    """Next coarser level: means of the known pixels of 2 x 2; known where at least half of them are.
+
+    Parameters
+    ----------
+    features : (H, W, 4) int16
+        The features.
+    known : (H, W) bool
+        Known pixels.
+
+    Returns
+    -------
+    tuple of (h, w, 4) int16 and (h, w) bool
+        The coarser features and their known pixels.
+    """
     height, width = known.shape
     size = ((height + 1) // 2, (width + 1) // 2)
     out = np.empty((*size, features.shape[2]), np.int16)

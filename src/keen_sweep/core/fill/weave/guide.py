@@ -26,8 +26,15 @@ FADE_SIGMA_PX = 2.0
 
 @dataclass(frozen=True)
 class Guide:
-    """values (h, w, 4) int16, as features, of a window with a hole, and how much they hold there (h, w) float32, 0 to
-    1."""
+    """What bridges say about a hole.
+
+    Attributes
+    ----------
+    values : (h, w, 4) int16
+        Features.
+    pull : (h, w) float32
+        Their weight, 0 to 1.
+    """
 
     values: Features
     pull: Floats
@@ -50,7 +57,22 @@ class Guide:
 
 
 def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
-    """The guide of a hole (H, W) in features (H, W, 4) by its bridges; None where there are none."""
+    """Guide of a hole by its bridges.
+
+    Parameters
+    ----------
+    there : (H, W, 4) int16
+        Features.
+    hole : (H, W) bool
+        The hole.
+    known : (H, W) bool
+        Known pixels.
+
+    Returns
+    -------
+    Guide or None
+        The guide; None where there are no bridges.
+    """
     colours = there[..., :3] / np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32)
     planes = np.dstack([colours, there[..., 3].astype(np.float32)])
     edges = bridges_of(ends_of(planes, hole, known), hole)

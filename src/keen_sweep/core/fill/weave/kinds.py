@@ -14,11 +14,28 @@ Source = Literal["rim", "repeats", "plane", "lines"]
 
 @dataclass(frozen=True)
 class Kind:
-    """softness of votes, as a multiple of the distances' 75th percentile; radius of the hole, in pixels, at the scale
-    it starts from; source: what it starts from; guided: whether a narrow hole follows its smooth continuation; toll:
-    how much better than one of the first kind it must look before it is preferred; setting: how many pixels of a patch
-    the setting counts for; always: whether one of the kind is offered among the first takes however it looks. A rim
-    that bends is like nothing else in the picture, so that how it looks says little; a plane is told by its lines."""
+    """A kind of start.
+
+    Attributes
+    ----------
+    name : str
+        Its name.
+    softness : float
+        Softness of votes, as a multiple of the 75th percentile of distances.
+    radius : float
+        Radius of the hole at the coarsest level, pixels.
+    source : Source
+        What it starts from.
+    guided : bool
+        Whether a narrow hole follows its smooth continuation.
+    toll : float
+        How much better than the first kind it must look to be preferred.
+    setting : int
+        Number of pixels of a patch that the context counts for.
+    always : bool
+        Whether one of this kind is among the first takes however it is judged: bent rims resemble nothing
+        else in the picture, and a plane is recognised by its lines.
+    """
 
     name: str
     softness: float

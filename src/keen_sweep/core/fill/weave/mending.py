@@ -36,7 +36,26 @@ MAX_BOX_PIXELS = 600_000
 
 
 def mended(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Tick) -> tuple[Woven, Seen]:
-    """A weave with its worst place mended as long as that makes it better, twice at the most; and how it looks then."""
+    """Mend the worst place of a weave as long as that improves it, twice at most.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    woven : Woven
+        The weave.
+    seed : int
+        Seed of the mend.
+    quality : Quality
+        How carefully to fill.
+    tick : Tick
+        Called with the share that is done.
+
+    Returns
+    -------
+    tuple of (Woven, Seen)
+        The weave and its judgement.
+    """
     seen, first = look_at(scene, woven), woven
     small = scene.hole.sum() <= MAX_HOLE_PIXELS and box_of(scene.hole).area <= MAX_BOX_PIXELS
     for turn in range(MAX_MENDS if small else 0):
@@ -61,7 +80,20 @@ def _calmer(looked: Seen, seen: Seen) -> bool:
 
 
 def worst_of(scene: Scene, seen: Seen) -> Bools | None:
-    """Where the worst place of a scene's fill is, (h, w) bool; None where none stands out."""
+    """The worst place of a fill.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    seen : Seen
+        Judgement of the fill.
+
+    Returns
+    -------
+    (h, w) bool or None
+        The place; None where none stands out.
+    """
     worst = seen.worst
     if worst is None:
         return None

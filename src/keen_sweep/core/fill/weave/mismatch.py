@@ -37,7 +37,23 @@ SOURCE_ANGLES_DEG = tuple(range(0, 360, 45))
 
 @dataclass(frozen=True)
 class Scale:
-    """Colours (H, W, 4) int16 of the surroundings at one scale, the hole (H, W), patch centres to compare with."""
+    """The surroundings of a hole at one scale.
+
+    Attributes
+    ----------
+    level : int
+        Halvings from full size.
+    there : (H, W, 4) int16
+        Colours.
+    hole : (H, W) bool
+        The hole.
+    allowed : (H, W) bool
+        Patch centres that may be compared with.
+    sources : (k, 2) int32
+        Their rows and columns.
+    targets : (n, 2) int32
+        Patch centres that are judged.
+    """
 
     level: int
     there: Features
@@ -49,8 +65,19 @@ class Scale:
 
 @dataclass(frozen=True)
 class Unlike:
-    """How unlike its surroundings a fill is, place by place: (H, W) float32, squared units of L*a*b* a pixel, 0 outside
-    the hole, at 1 / 2 ** level of the size; the largest of it, and what a twentieth of it exceeds."""
+    """Mismatch of a fill with its surroundings at one scale.
+
+    Attributes
+    ----------
+    level : int
+        Halvings from full size.
+    at : (H, W) float32
+        Squared L*a*b* per pixel at each place; 0 outside the hole.
+    worst : float
+        Its maximum.
+    bad : float
+        Its 95th percentile.
+    """
 
     level: int
     at: Floats
@@ -60,7 +87,15 @@ class Unlike:
 
 @dataclass(frozen=True)
 class Seen:
-    """What a fill looks like at two scales, the finer first, and how unlike the patches round it those in it are."""
+    """Judgement of a fill.
+
+    Attributes
+    ----------
+    scales : tuple of Unlike
+        Mismatch at two scales, the finer first.
+    unlike : float
+        Dissimilarity of its patches to those around it.
+    """
 
     scales: tuple[Unlike, ...]
     unlike: float
@@ -88,7 +123,17 @@ class Seen:
 
 
 class Judge:
-    """What fills of one hole are compared with: colours (H, W, 3) float32 L*a*b*, hole and known (H, W) bool."""
+    """Judges fills of one hole.
+
+    Parameters
+    ----------
+    colours : (H, W, 3) float32
+        L*a*b* of the surroundings.
+    hole : (H, W) bool
+        The hole.
+    known : (H, W) bool
+        Known pixels.
+    """
 
     def __init__(self, colours: Floats, hole: Bools, known: Bools) -> None:
         self.hole, self.known = hole, known

@@ -44,13 +44,32 @@ REPEAT_SIDE_PX = 400
 
 @dataclass(frozen=True)
 class Level:
-    """One scale: there (H, W, 4) is what is drawn from, allowed (H, W) which patch centres; window the part of it that
-    has the hole and what patches over the hole reach, as hole and known (h, w).
+    """A scene at one scale.
 
-    targets (n, 2) int32 are the rows and columns, in the window, of all pixels whose patch reaches into the hole, in
-    scan order; confident (n,) how near they are to what is known; inside (m, 2) the hole's pixels; sources (k, 2) rows
-    and columns in there of allowed patch centres. guide (m, 3) float32, where a hole is narrow enough to have one, is
-    the smooth continuation of the colour features at the hole's pixels.
+    Attributes
+    ----------
+    there : (H, W, 4) int16
+        Features that are copied from.
+    allowed : (H, W) bool
+        Patch centres that may be copied.
+    window : Box
+        Part with the hole and all patches that reach into it.
+    hole : (h, w) bool
+        The hole, in the window.
+    known : (h, w) bool
+        Known pixels, in the window.
+    targets : (n, 2) int32
+        Rows and columns in the window of all patches that reach into the hole, in scan order.
+    confident : (n,) float32
+        Weight of each target by its distance from known pixels.
+    inside : (m, 2) int32
+        Pixels of the hole.
+    sources : (k, 2) int32
+        Rows and columns of allowed patch centres.
+    guide : (m, 3) float32 or None
+        For narrow holes: smooth continuation of the colours at the hole's pixels.
+    setting : Setting
+        Features of the context.
     """
 
     there: Features
@@ -72,9 +91,37 @@ class Level:
 
 @dataclass(frozen=True)
 class Scene:
-    """A part in its surroundings: box in the picture, pixels there, hole to fill, levels from fine to coarse.
-    known: what is gone by; shown: what is picture, known or not. loose: what of the hole need not meet what is beside
-    it. strays: what stands apart and had better not be copied."""
+    """A part and its surroundings at all scales.
+
+    Attributes
+    ----------
+    box : Box
+        Its box in the picture.
+    pixels : (h, w, 3) uint8 or uint16
+        Its pixels.
+    hole : (h, w) bool
+        The hole.
+    known : (h, w) bool
+        Pixels that the fill follows.
+    shown : (h, w) bool
+        Pixels that are picture, followed or not.
+    radius : float
+        Radius of the largest disc in the hole, pixels.
+    guided : bool
+        Whether the hole is narrow enough for a guide.
+    levels : tuple of Level
+        Levels, fine to coarse.
+    shift_level : int
+        Level at which repeats are searched for.
+    flat_level : int
+        Level at which planes are searched for.
+    loose : (h, w) bool or None
+        Pixels that need not match what is beside the hole.
+    strays : (h, w) bool or None
+        Regions that stand out and should not be copied.
+    uncleared : Scene or None
+        The same scene in which these may be copied.
+    """
 
     box: Box
     pixels: Pixels
@@ -157,7 +204,20 @@ class Scene:
 
 
 def surroundings(part: Box, picture: Box) -> Box:
-    """The box that a part is filled from: nearly as much on all sides as it is long, within reason."""
+    """Box that a part is filled from: margins of nearly its own length, within bounds.
+
+    Parameters
+    ----------
+    part : Box
+        Box of the part.
+    picture : Box
+        Box of the picture.
+
+    Returns
+    -------
+    Box
+        The box.
+    """
     margin = int(np.clip(MARGIN_SHARE * max(part.width, part.height), MIN_MARGIN_PX, MAX_MARGIN_PX))
     return part.grow(margin, picture)
 
@@ -176,13 +236,38 @@ def make_scene(
 ) -> Scene:
     """Prepare the surroundings of a part.
 
-    pixels (h, w, 3), hole, unknown and barred (h, w) bool all show the same box of the picture. unknown pixels
-    (other holes) are no picture; barred ones may be looked at but not drawn from. radius: of the largest disc in
-    the hole. foreign (h, w) bool: what is of another kind than the fill will be, which it need not
-    meet. at_home: whether the fill should come from places like those round the hole. halo
-    (h, w) bool: what of the thing that goes is left round it, which is picture, but nothing to go by or to copy.
-    strays (h, w) bool: what half of the starts do not draw from.
-    Raises BadMask when no whole patch is left to draw from.
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+        The surroundings.
+    box : Box
+        Their box in the picture.
+    hole : (h, w) bool
+        The hole.
+    unknown : (h, w) bool
+        Other holes.
+    barred : (h, w) bool
+        Pixels that may be read but not copied.
+    radius : float
+        Radius of the largest disc in the hole, pixels.
+    foreign : (h, w) bool or None, optional
+        Pixels of another kind than the fill, which it need not match.
+    at_home : bool, optional
+        Whether the fill should come from places with a similar context.
+    halo : (h, w) bool or None, optional
+        What is left of the thing around the hole: neither followed nor copied.
+    strays : (h, w) bool or None, optional
+        Regions that half of the starts do not copy.
+
+    Returns
+    -------
+    Scene
+        The scene.
+
+    Raises
+    ------
+    BadMask
+        No complete patch is left to copy.
     """
     shown = ~(hole | unknown)
     known = shown if halo is None else shown & ~halo
@@ -338,5 +423,18 @@ def _guide(features: Features, hole: Bools, unknown: Bools) -> Floats | None:
 
 
 def hole_window(hole: Bools, spare: int = 1) -> Box:
-    """The box round a hole with some pixels to spare where the array has them."""
+    """Box of a hole with a margin where the array has room for it.
+
+    Parameters
+    ----------
+    hole : (h, w) bool
+        The hole.
+    spare : int, optional
+        Margin, pixels.
+
+    Returns
+    -------
+    Box
+        The box.
+    """
     return box_of(hole).grow(spare, whole(hole))

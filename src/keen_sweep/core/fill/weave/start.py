@@ -19,7 +19,18 @@ TOTAL_TRIES = 800_000
 
 
 def layers_of(hole: Bools) -> NDArray[np.int32]:
-    """The pixels (n, 2) of a hole (h, w), rim first."""
+    """Pixels of a hole, from the rim inwards.
+
+    Parameters
+    ----------
+    hole : (h, w) bool
+        The hole.
+
+    Returns
+    -------
+    (n, 2) int32
+        Rows and columns.
+    """
     framed = np.pad(hole.astype(np.uint8), 1, mode="edge")
     depth = cv2.distanceTransform(framed, cv2.DIST_L1, 3)[1:-1, 1:-1]
     inside = np.argwhere(hole)
@@ -38,9 +49,28 @@ def peel_inwards(
     tries: int,
     state: NDArray[np.uint64],
 ) -> None:
-    """Fill here (h, w, C) in place at layers (n, 2), rim first; known (h, w) bool grows along.
+    """Fill a hole from the rim inwards, in place, with the best of some sources for each pixel.
 
-    field (h, w, 2) receives where in there (H, W, C) each pixel came from. So many sources (m, 2) are tried for each.
+    Parameters
+    ----------
+    here : (h, w, C) int16
+        Features with the hole, changed in place.
+    there : (H, W, C) int16
+        Features to copy from.
+    known : (h, w) bool
+        Known pixels, grown in place.
+    layers : (n, 2) int32
+        Pixels of the hole, rim first.
+    sources : (m, 2) int32
+        Possible sources.
+    field : (h, w, 2) int32
+        Receives the source of each pixel.
+    reach : int
+        Radius of the patches, pixels.
+    tries : int
+        Number of sources tried for each pixel.
+    state : (1,) uint64
+        State of the random generator.
     """
     height, width, channels = here.shape
     for i in range(len(layers)):

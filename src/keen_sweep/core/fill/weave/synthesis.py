@@ -47,8 +47,27 @@ BRIDGE_PULL = 2.0
 
 @dataclass
 class Begun:
-    """A weave taken down to half resolution: its field there, how well its patches fit, what it shows, which place of
-    the picture every pixel of the hole would come from (n, 2)."""
+    """A weave at half resolution.
+
+    Attributes
+    ----------
+    kind : Kind
+        Its kind of start.
+    number : int
+        Index of its level.
+    field : (h, w, 2) int32
+        Its match field.
+    cost : (h, w) int32
+        Cost of each match.
+    energy : float
+        How well its patches fit; lower is better.
+    filled : (n, 4) int16
+        Features of the hole.
+    origins : (n, 2) int32
+        Source of each pixel of the hole.
+    state : (1,) uint64
+        State of the random generator.
+    """
 
     kind: Kind
     number: int
@@ -62,7 +81,21 @@ class Begun:
 
 @dataclass(frozen=True)
 class Woven:
-    """Filled pixels (h, w, 3) float32 of a window of the picture, hole (h, w) there, and offsets."""
+    """A finished weave.
+
+    Attributes
+    ----------
+    window : Box
+        Its window in the picture.
+    hole : (h, w) bool
+        The hole.
+    pixels : (h, w, 3) float32
+        The filled pixels.
+    offsets : (h, w, 2) int32
+        dx and dy to the source of each pixel.
+    loose : (h, w) bool or None
+        Pixels that need not match what is beside the hole.
+    """
 
     window: Box
     hole: Bools
@@ -72,10 +105,27 @@ class Woven:
 
 
 def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> Begun:
-    """Weave from a coarse level to half resolution (or to the only level there is).
+    """Weave from a coarse level to half resolution, or to the only level.
 
-    The same arguments give the same result to the bit. tick is called with the share done, 0 to 1, and may raise to
-    stop the work.
+    The same arguments give exactly the same result.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    kind : Kind
+        Kind of start.
+    seed : int
+        Its seed.
+    quality : Quality
+        How carefully to fill.
+    tick : Tick
+        Called with the share that is done; may raise to stop.
+
+    Returns
+    -------
+    Begun
+        The weave.
     """
     state = np.array([(seed * 2 + 1) * 0x9E3779B97F4A7C15 % 2**64], np.uint64)
     first = _first_level(scene, kind)
@@ -109,13 +159,46 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
 
 
 def finish(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Woven:
-    """Take a weave from half resolution to real pixels."""
+    """Take a weave from half to full resolution.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    begun : Begun
+        The weave.
+    quality : Quality
+        How carefully to fill.
+    tick : Tick
+        Called with the share that is done; may raise to stop.
+
+    Returns
+    -------
+    Woven
+        The finished weave.
+    """
     return lay(scene, places(scene, begun, quality, lambda share: tick(0.6 * share)), quality, tick)
 
 
 def places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
-    """Where every pixel of the hole comes from: (h, w, 2) rows and columns of the scene, for the window of its finest
-    level."""
+    """Source of each pixel of the hole at full resolution.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    begun : Begun
+        The weave.
+    quality : Quality
+        How carefully to fill.
+    tick : Tick
+        Called with the share that is done; may raise to stop.
+
+    Returns
+    -------
+    (h, w, 2) int32
+        Rows and columns of the scene, for the window of its finest level.
+    """
     level = scene.levels[0]
     state = begun.state.copy()
     field, cost, kind = begun.field.copy(), begun.cost.copy(), begun.kind
@@ -150,7 +233,20 @@ def _setting(level: Level, kind: Kind) -> Setting:
 
 
 def fit(level: Level, cost: Cost) -> float:
-    """How well patches fit, to be compared among starts of one kind: lower is better."""
+    """How well patches fit, to compare starts of one kind.
+
+    Parameters
+    ----------
+    level : Level
+        The level.
+    cost : (h, w) int32
+        Cost of each match.
+
+    Returns
+    -------
+    float
+        Lower is better.
+    """
     apart = cost[tuple(level.targets.T)].astype(np.float64)
     high = float(np.percentile(apart, 75))
     return float(np.log(np.sqrt(apart).mean() + 1) + np.log(high + 0.02 * apart.mean() + 1))
@@ -228,14 +324,34 @@ def _improve(
 
 
 def follow_guide(level: Level, here: Features, pull: float) -> None:
-    """Mix the smooth continuation into the hole's colours, in place: a narrow hole knows what it leads to."""
+    """Mix the smooth continuation into the hole's colours, in place.
+
+    Parameters
+    ----------
+    level : Level
+        The level.
+    here : (h, w, 4) int16
+        Features, changed in place.
+    pull : float
+        Weight of the continuation.
+    """
     if level.guide is not None:
         now = here[level.hole][:, :3]
         here[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).astype(np.int16)
 
 
 def follow_bridges(level: Level, here: Features, guide: Guide) -> None:
-    """Mix what bridges say into the hole's colours, in place."""
+    """Mix what bridges say into the hole's colours, in place.
+
+    Parameters
+    ----------
+    level : Level
+        The level.
+    here : (h, w, 4) int16
+        Features, changed in place.
+    guide : Guide
+        The guide.
+    """
     pull = BRIDGE_PULL * guide.pull[level.hole][:, None]
     now = here[level.hole][:, :3]
     here[level.hole, :3] = np.rint((now + pull * guide.values[level.hole][:, :3]) / (1 + pull)).astype(np.int16)
@@ -286,8 +402,24 @@ def _finer(
 
 
 def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
-    """Copy the pixels from where they come, without a seam and with the grain of what is round them; chosen as from
-    places."""
+    """Copy pixels from their sources, joined to the rim and with matching grain.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    chosen : (h, w, 2) int32
+        Sources as from `places`.
+    quality : Quality
+        How carefully to fill.
+    tick : Tick
+        Called with the share that is done; may raise to stop.
+
+    Returns
+    -------
+    Woven
+        The weave.
+    """
     window = hole_window(scene.hole)
     y, x = np.mgrid[window.slices]
     inner = chosen[window.relative_to(scene.levels[0].window).slices]
@@ -299,7 +431,22 @@ def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
 
 
 def lay_along(scene: Scene, offsets: NDArray[np.int32], quality: Quality) -> Woven:
-    """Copy along offsets (h, w, 2) dx, dy, which are those of the window round the scene's hole."""
+    """Copy pixels along given offsets.
+
+    Parameters
+    ----------
+    scene : Scene
+        The scene.
+    offsets : (h, w, 2) int32
+        dx and dy for the window around the scene's hole.
+    quality : Quality
+        How carefully to fill.
+
+    Returns
+    -------
+    Woven
+        The weave.
+    """
     window = hole_window(scene.hole)
     hole = np.ascontiguousarray(scene.hole[window.slices])
     loose = None if scene.loose is None else np.ascontiguousarray(scene.loose[window.slices])

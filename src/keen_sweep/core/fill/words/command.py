@@ -29,7 +29,18 @@ FILLER_PREFIX = re.compile(r"^(?:the|a|an|some|more|this|that|it|area|hole|there
 
 
 def as_description(words: str) -> tuple[bool, str]:
-    """Whether words are an order, and what should be seen there according to it: empty for the background."""
+    """Read an order as a description.
+
+    Parameters
+    ----------
+    words : str
+        What the photographer wrote.
+
+    Returns
+    -------
+    tuple of (bool, str)
+        Whether it is an order, and what should be seen according to it; empty for the background.
+    """
     rest = words.strip().rstrip(".!")
     while (shorter := POLITE_PREFIX.sub("", rest)) != rest:
         rest = shorter
@@ -45,7 +56,18 @@ def as_description(words: str) -> tuple[bool, str]:
 
 
 def answer_to(words: str) -> str | None:
-    """What to say to an order; None for a description."""
+    """Reply to an order.
+
+    Parameters
+    ----------
+    words : str
+        What the photographer wrote.
+
+    Returns
+    -------
+    str or None
+        The reply; None for a description.
+    """
     order, what = as_description(words)
     if not order:
         return None
@@ -58,6 +80,17 @@ def answer_to(words: str) -> str | None:
 
 
 def read_as(words: str) -> str:
-    """What a hint means as a description of what should be seen: orders are read as what they bring in; one that only
-    takes away is empty, which means the background."""
+    """Read a hint as a description: an order is what it brings in; one that only removes is empty, which
+    means the background.
+
+    Parameters
+    ----------
+    words : str
+        What the photographer wrote.
+
+    Returns
+    -------
+    str
+        The description.
+    """
     return as_description(words)[1]

@@ -264,7 +264,18 @@ STOP_WORDS: Final = set(
 
 
 def named_in(words: str) -> tuple[list[str], list[str]]:
-    """The materials that words name, and the words that name none."""
+    """Materials that are named in words.
+
+    Parameters
+    ----------
+    words : str
+        The words.
+
+    Returns
+    -------
+    tuple of 2 list of str
+        The materials, and the words that name none.
+    """
     found = [material for material, pattern in _MATERIAL_PATTERNS.items() if pattern.search(words)]
     rest = words
     for material in found:

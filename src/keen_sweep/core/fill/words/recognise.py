@@ -23,8 +23,17 @@ MIN_CHROMA = 1.5
 
 @dataclass(frozen=True)
 class Recognised:
-    """shares (n, materials): how likely each place is of each material; places (h, w) int32: the place of each pixel of
-    the reduced picture; size: the picture's (width, height)."""
+    """Materials of a picture.
+
+    Attributes
+    ----------
+    shares : (n, m) float32
+        Likelihood of each material at each place.
+    places : (h, w) int32
+        Place of each pixel of the reduced picture.
+    size : tuple of 2 int
+        Width and height of the picture.
+    """
 
     shares: Floats
     places: NDArray[np.int32]
@@ -44,7 +53,18 @@ class Recognised:
 
 
 def looks(picture: EightBit) -> Floats:
-    """The measures of every pixel of a picture (h, w, 3), (h, w, 8), in the order of MEASURE_NAMES."""
+    """Measures of each pixel, in the order of MEASURE_NAMES.
+
+    Parameters
+    ----------
+    picture : (h, w, 3) uint8
+        The picture.
+
+    Returns
+    -------
+    (h, w, 8) float32
+        The measures.
+    """
     lab = np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_RGB2Lab), np.float32)
     light = np.ascontiguousarray(lab[..., 0])
 
@@ -72,7 +92,20 @@ def looks(picture: EightBit) -> Floats:
 
 
 def recognised(picture: Pixels, unknown: Bools) -> Recognised:
-    """The ground of a picture (H, W, 3); unknown (H, W) bool, what is to be filled, is of no material."""
+    """Recognise the materials of a picture.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    unknown : (H, W) bool
+        What is to be filled: of no material.
+
+    Returns
+    -------
+    Recognised
+        The materials.
+    """
     height, width = picture.shape[:2]
     scale = min(1.0, WORKING_SIDE_PX / max(height, width))
     size = (max(round(width * scale), 1), max(round(height * scale), 1))

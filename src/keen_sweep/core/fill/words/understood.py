@@ -32,11 +32,22 @@ RIM_DIVISOR = 110
 
 @dataclass(frozen=True)
 class Understood:
-    """What a hint and an avoid mean for a picture.
+    """What hints mean for a picture.
 
-    draw_from, barred, foreign (H, W) bool or None: where to draw from, where not, and what is of another kind. found:
-    materials that the picture shows;
-    missing: those that it does not show, or too little of; unknown: words that name no material.
+    Attributes
+    ----------
+    draw_from : (H, W) bool or None
+        Where to copy from.
+    barred : (H, W) bool or None
+        Where not to copy from.
+    foreign : (H, W) bool or None
+        Pixels of another kind than the fill.
+    found : tuple of str
+        Materials that the picture shows.
+    missing : tuple of str
+        Materials that it does not show, or too little of.
+    unknown : tuple of str
+        Words that name no material.
     """
 
     draw_from: Bools | None
@@ -59,7 +70,24 @@ class Understood:
 
 
 def understood(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understood:
-    """What words mean for a hole (H, W) bool of a picture (H, W, 3)."""
+    """Interpret hints for a hole.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    hole : (H, W) bool
+        The hole.
+    hint : str
+        What should be seen there.
+    avoid : str
+        What must not be seen there.
+
+    Returns
+    -------
+    Understood
+        What they mean.
+    """
     wanted, strange = named_in(hint)
     unwanted, odd = named_in(avoid)
     if not wanted and not unwanted:
@@ -92,8 +120,29 @@ def understood(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understoo
 
 
 def check_words(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understood:
-    """The same for a fill that is to be made now. Raises BadRequest for an order, and for a hint none of which the
-    picture shows: it would be a fill of something else."""
+    """Interpret the hints of a fill that is about to run.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8 or uint16
+        The picture.
+    hole : (H, W) bool
+        The hole.
+    hint : str
+        What should be seen there.
+    avoid : str
+        What must not be seen there.
+
+    Returns
+    -------
+    Understood
+        What they mean.
+
+    Raises
+    ------
+    BadRequest
+        The hint is an order, or the picture shows nothing of it.
+    """
     for words in (hint, avoid):
         answer = answer_to(words)
         if answer:

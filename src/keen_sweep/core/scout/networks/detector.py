@@ -42,8 +42,17 @@ KIND_NAMES = (
 
 @dataclass(frozen=True)
 class Seen:
-    """Something the detector sees: its kind (one of KIND_NAMES), a score of 0 to 1, and left, top, right, bottom,
-    pixels."""
+    """A detection.
+
+    Attributes
+    ----------
+    kind : str
+        One of KIND_NAMES.
+    score : float
+        0 to 1.
+    box : tuple of 4 float
+        Left, top, right, bottom, pixels.
+    """
 
     kind: str
     score: float
@@ -59,7 +68,27 @@ class Seen:
 
 
 def detect(picture: EightBit, least: float, kinds: Sequence[str] = KIND_NAMES) -> list[Seen]:
-    """What is in a picture (H, W, 3) sRGB, surest first, with a score of at least least. Raises NoWeights."""
+    """Detect things in a picture.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8
+        sRGB.
+    least : float
+        Smallest score.
+    kinds : sequence of str, optional
+        Classes to detect.
+
+    Returns
+    -------
+    list of Seen
+        The detections, surest first.
+
+    Raises
+    ------
+    NoWeights
+        The network is missing.
+    """
     height, width = picture.shape[:2]
     scale = INPUT_SIDE_PX / max(height, width)
     size = (max(round(width * scale), 1), max(round(height * scale), 1))
@@ -87,7 +116,18 @@ def detect(picture: EightBit, least: float, kinds: Sequence[str] = KIND_NAMES) -
 
 
 def best_of(seen: list[Seen]) -> list[Seen]:
-    """The surest of boxes that show the same thing, surest first."""
+    """Keep the surest of boxes that show the same thing.
+
+    Parameters
+    ----------
+    seen : list of Seen
+        The detections.
+
+    Returns
+    -------
+    list of Seen
+        Those that are kept, surest first.
+    """
     kept: list[Seen] = []
     for each in sorted(seen, key=lambda s: -s.score):
         if each.area > 0 and all(each.kind != k.kind or not _same(each, k) for k in kept):
@@ -96,7 +136,20 @@ def best_of(seen: list[Seen]) -> list[Seen]:
 
 
 def overlap(a: Seen, b: Seen) -> float:
-    """Pixels that two boxes share."""
+    """Area that two boxes share.
+
+    Parameters
+    ----------
+    a : Seen
+        The first box.
+    b : Seen
+        The second box.
+
+    Returns
+    -------
+    float
+        Pixels.
+    """
     across = min(a.box[2], b.box[2]) - max(a.box[0], b.box[0])
     down = min(a.box[3], b.box[3]) - max(a.box[1], b.box[1])
     return max(across, 0.0) * max(down, 0.0)

@@ -25,10 +25,28 @@ CHANNELS_LAST = (0, 2, 3, 1)
 
 
 def as_onnx(graph: bytes, weights: bytes, side: int | None = None, layers: list[str] | None = None) -> bytes:
-    """The serialised ONNX model of a graph (JSON) and its weights; outputs keep their names.
+    """Convert the detector's published graph to ONNX; outputs keep their names.
 
-    side: the side of the square that it looks at, if not its own: a multiple of its coarsest step. layers: what it
-    gives, if not its outputs. Raises ValueError for an operation that is not known here.
+    Parameters
+    ----------
+    graph : bytes
+        The graph, JSON.
+    weights : bytes
+        Its weights.
+    side : int or None, optional
+        Side of the input, a multiple of its coarsest step; None for its own.
+    layers : list of str or None, optional
+        Layers to return; None for its outputs.
+
+    Returns
+    -------
+    bytes
+        The serialised model.
+
+    Raises
+    ------
+    ValueError
+        The graph has an unknown operation.
     """
     told = json.loads(graph)
     constants = _constants(told["weightsManifest"][0]["weights"], weights)

@@ -19,7 +19,18 @@ SIDE_MULTIPLE = 8
 
 
 def wire_likelihood(picture: EightBit) -> Floats:
-    """(H, W) of 0 to 1 for a picture (H, W, 3) sRGB."""
+    """Likelihood of wires, from our network.
+
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8
+        sRGB.
+
+    Returns
+    -------
+    (H, W) float32
+        0 to 1.
+    """
     room = whole(picture)
     out = np.zeros(picture.shape[:2], np.float32)
     for y in range(0, room.height, TILE_SIDE_PX - TILE_OVERLAP_PX):

@@ -29,9 +29,24 @@ _NETWORK_LOCK = Lock()
 
 
 def silhouette(picture: EightBit, box: tuple[float, float, float, float]) -> tuple[Box, Floats]:
-    """How likely each pixel round a box (left, top, right, bottom) of a picture (H, W, 3) shows the person in it.
+    """Likelihood that each pixel around a box belongs to the person in it.
 
-    Returns where, and (h, w) of 0 to 1. Raises NoWeights.
+    Parameters
+    ----------
+    picture : (H, W, 3) uint8
+        The picture.
+    box : tuple of 4 float
+        Left, top, right, bottom, pixels.
+
+    Returns
+    -------
+    tuple of Box and (h, w) float32
+        Where, and the likelihood, 0 to 1.
+
+    Raises
+    ------
+    NoWeights
+        A network is missing.
     """
     left, top, right, bottom = box
     across, down = (right - left) * WIDTH_GROWTH_SHARE, (bottom - top) * HEIGHT_GROWTH_SHARE

@@ -30,10 +30,22 @@ THREAD_COUNT = 2
 
 
 def features_of(square: EightBit) -> tuple[Floats, ...]:
-    """Features of a picture (h, w, 3) sRGB stretched to a square, for each step (CHANNEL_COUNTS, INPUT_SIDE_PX / step,
-    INPUT_SIDE_PX / step).
+    """Features of the detector's trunk.
 
-    Raises NoWeights.
+    Parameters
+    ----------
+    square : (h, w, 3) uint8
+        sRGB, stretched to a square.
+
+    Returns
+    -------
+    tuple of (C, n, n) float32
+        For each of CELL_SIDES_PX, with n = INPUT_SIDE_PX / side.
+
+    Raises
+    ------
+    NoWeights
+        The network is missing.
     """
     way = cv2.INTER_AREA if max(square.shape[:2]) > INPUT_SIDE_PX else cv2.INTER_LINEAR
     seen = cv2.resize(square, (INPUT_SIDE_PX, INPUT_SIDE_PX), interpolation=way)[..., ::-1].astype(np.float32)

@@ -15,7 +15,19 @@ from keen_sweep.core.errors import NoWeights
 
 @dataclass(frozen=True)
 class Weights:
-    """A file by its name in the weights' folder, its SHA-256, and where in which package it comes from."""
+    """A file with the weights of a network.
+
+    Attributes
+    ----------
+    name : str
+        Its name in the weights folder.
+    sha256 : str
+        Its hash.
+    package : str
+        Package that contains it.
+    member : str
+        Its path in the package.
+    """
 
     name: str
     sha256: str
@@ -57,27 +69,75 @@ _place = USUAL_PLACE = Path(sys.prefix) / "share" / "keen-sweep" / "weights"
 
 
 def folder() -> Path:
-    """Where the files are: a folder of the Python environment, or another one (look_in)."""
+    """Folder of the weights.
+
+    Returns
+    -------
+    Path
+        The folder: in the Python environment, unless changed by `look_in`.
+    """
     return _place
 
 
 def look_in(folder: Path | None) -> None:
-    """Look for the files in another folder from now on; None for the usual one."""
+    """Use another folder for the weights from now on.
+
+    Parameters
+    ----------
+    folder : Path or None
+        The folder; None for the default.
+    """
     global _place  # noqa: PLW0603
     _place = folder or USUAL_PLACE
 
 
 def right(weights: Weights, content: bytes) -> bool:
+    """Whether content matches the hash of a weights file.
+
+    Parameters
+    ----------
+    weights : Weights
+        The file.
+    content : bytes
+        The content.
+
+    Returns
+    -------
+    bool
+        Whether it matches.
+    """
     return hashlib.sha256(content).hexdigest() == weights.sha256
 
 
 def missing() -> list[str]:
-    """The names of files that are not there."""
+    """Weights that are not installed.
+
+    Returns
+    -------
+    list of str
+        Their names.
+    """
     return [each.name for each in ALL_WEIGHTS if not (folder() / each.name).is_file()]
 
 
 def read_weights(weights: Weights) -> bytes:
-    """A network's file. Raises NoWeights with what is wrong and how to mend it."""
+    """Read the weights of a network.
+
+    Parameters
+    ----------
+    weights : Weights
+        The file.
+
+    Returns
+    -------
+    bytes
+        Its content.
+
+    Raises
+    ------
+    NoWeights
+        The file is missing or damaged.
+    """
     file = folder() / weights.name
     try:
         content = file.read_bytes()
