@@ -42,8 +42,8 @@ class Page:
         last = len(found) if self._limit is None else first + self._limit
         page = list(found[first:last])
         if page and last < len(found):
-            there = self._url.include_query_params(after=number(page[-1]))
-            self._headers["Link"] = f'<{there.path}?{there.query}>; rel="next"'
+            next_url = self._url.include_query_params(after=number(page[-1]))
+            self._headers["Link"] = f'<{next_url.path}?{next_url.query}>; rel="next"'
         return page
 
 

@@ -47,12 +47,12 @@ def run_cluster(tell: Callable[[str], None], count: int = FILL_COUNT) -> str:
 def _rate(workers: int, count: int) -> float:
     with (
         tempfile.TemporaryDirectory() as folder,
-        LocalCluster(n_workers=workers, threads_per_worker=1, dashboard_address=None) as there,
+        LocalCluster(n_workers=workers, threads_per_worker=1, dashboard_address=None) as cluster,
     ):
         library = Library(Path(folder) / "library")
         try:
             sweeps = _sweeps(library, count + workers * WARM_UP_FILLS)
-            queue = ClusterQueue(library, there.scheduler_address)
+            queue = ClusterQueue(library, cluster.scheduler_address)
             queue.start()
             try:
                 for frame, sweep in sweeps[count:]:

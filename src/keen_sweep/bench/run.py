@@ -76,12 +76,12 @@ def _result(method: str, case: Case, fills: list[EightBit], answer: dict[str, An
 def in_own_process(work: Any, *given: Any) -> dict[str, Any]:
     """Do work in a new process, so that its memory is its own."""
     context = multiprocessing.get_context("spawn")
-    here, there = context.Pipe(duplex=False)
-    process = context.Process(target=_child, args=(there, work, given))
+    parent_end, child_end = context.Pipe(duplex=False)
+    process = context.Process(target=_child, args=(child_end, work, given))
     process.start()
-    there.close()
+    child_end.close()
     try:
-        answer: dict[str, Any] = here.recv()
+        answer: dict[str, Any] = parent_end.recv()
     except EOFError:
         process.join()
         raise RuntimeError(f"A benchmark process ended with code {process.exitcode}.") from None
@@ -89,8 +89,8 @@ def in_own_process(work: Any, *given: Any) -> dict[str, Any]:
     return answer
 
 
-def _child(there: Any, work: Any, given: tuple[Any, ...]) -> None:
-    there.send(work(*given))
+def _child(child_end: Any, work: Any, given: tuple[Any, ...]) -> None:
+    child_end.send(work(*given))
 
 
 def _memory(field: str) -> float:

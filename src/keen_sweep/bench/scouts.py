@@ -269,12 +269,12 @@ def reflection() -> list[str]:
             rows.append(f"{words} {np.mean(seconds):.1f} |")
     with_light = [evidence_of(_floats(photo)) for photo, _ in mixtures]
     without = {name: evidence_of(_floats(p)) for name, p in zip(names, pictures, strict=True)}
-    told = ", ".join(f"{name} {value:.3f}" for name, value in without.items())
+    listed = ", ".join(f"{name} {value:.3f}" for name, value in without.items())
     return [
         *rows,
         "",
         f"Evidence: {min(with_light):.3f} to {max(with_light):.3f} on mixtures (median {np.median(with_light):.3f}); "
-        f"without a reflection {told}.",
+        f"without a reflection {listed}.",
     ]
 
 

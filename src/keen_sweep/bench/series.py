@@ -91,8 +91,8 @@ def _stereo() -> Iterator[str]:
 
 
 def _aligned(one: str, other: str) -> tuple[EightBit, EightBit, Alignment]:
-    here, there = clean_twin(one)[0], clean_twin(other)[0]
-    return here, there, align(view_of(here), view_of(there))
+    own_twin, other_twin = clean_twin(one)[0], clean_twin(other)[0]
+    return own_twin, other_twin, align(view_of(own_twin), view_of(other_twin))
 
 
 def _burst() -> Iterator[str]:
@@ -104,27 +104,27 @@ def _burst() -> Iterator[str]:
         y, x = np.mgrid[0 : seen.shape[0], 0 : seen.shape[1]] * 4 + 1.5
         got = found.places(np.stack([x.ravel(), y.ravel()], 1)).reshape(truth.shape)
         off, near = np.linalg.norm(got - truth, axis=2), inverse_depth(one)
-        for name, there in (
+        for name, visible in (
             ("beyond 17 m", (near > 0) & (near < 1 / 17)),
             ("10 to 17 m", (near >= 1 / 17) & (near < 1 / 10)),
             ("nearer than 10 m", near >= 1 / 10),
         ):
-            told = " | ".join(f"{each:.1f}" for each in np.quantile(off[there & seen], (0.5, 0.75, 0.9)))
-            yield f"| {one}, {other} | {name} | {told} |"
+            quantiles = " | ".join(f"{each:.1f}" for each in np.quantile(off[visible & seen], (0.5, 0.75, 0.9)))
+            yield f"| {one}, {other} | {name} | {quantiles} |"
 
 
 def _carried() -> Iterator[str]:
     yield from ("", "## Masks carried over", "")
     yield from ("| from, to | thing | verdict | confidence | intersection over union |", "|---|---|---|---|---|")
     for one, other in FRAME_PAIRS:
-        here, there, alignment = _aligned(one, other)
+        own_twin, other_twin, alignment = _aligned(one, other)
         theirs = {each.name: each for each in distractions(other) if each.part == "object"}
         for thing in distractions(one):
             if thing.part != "object" or thing.kind == "speck":
                 continue
             own = grown(np.where(mask_of(one, thing) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX)
             box = box_of(own)
-            found = land(here, Mask(box, own[box.slices]), there, alignment)
+            found = land(own_twin, Mask(box, own[box.slices]), other_twin, alignment)
             share = ""
             if thing.name in theirs and thing.kind != "person":
                 truth = grown(np.where(mask_of(other, theirs[thing.name]) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX)
@@ -137,10 +137,10 @@ def _overlap(found: Landing, own: EightBit, theirs: EightBit) -> float:
     box = found.box
     x, y = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
     places = found.places(np.stack([x.ravel(), y.ravel()], 1).astype(np.float64))
-    there = places.reshape(box.height, box.width, 2).astype(np.float32)
-    truth = np.asarray(cv2.remap(theirs, there[..., 0], there[..., 1], cv2.INTER_LINEAR)) > 127
+    landed_places = places.reshape(box.height, box.width, 2).astype(np.float32)
+    truth = np.asarray(cv2.remap(theirs, landed_places[..., 0], landed_places[..., 1], cv2.INTER_LINEAR)) > 127
     mine = own[box.slices] > 0
-    within = ((there > 0) & (there < (theirs.shape[1] - 1, theirs.shape[0] - 1))).all(axis=2)
+    within = ((landed_places > 0) & (landed_places < (theirs.shape[1] - 1, theirs.shape[0] - 1))).all(axis=2)
     return float((truth & mine & within).sum() / max(int(((truth | mine) & within).sum()), 1))
 
 
@@ -157,15 +157,15 @@ def _borrowed() -> Iterator[str]:
     mask = grown(mask, BORROW_MARGIN_PX)
     sisters, clock = [], time.perf_counter()
     for name in ("ov-0414", "ov-0415"):
-        there = clean_twin(name)[0]
-        sisters.append(Sister(name, there, align(view_of(shot), view_of(there))))
+        twin = clean_twin(name)[0]
+        sisters.append(Sister(name, twin, align(view_of(shot), view_of(twin))))
     aligning = (time.perf_counter() - clock) / len(sisters)
     ways: list[tuple[str, Engine]] = [
         ("both", BorrowEngine(sisters)),
         *((each.name, BorrowEngine([each])) for each in sisters),
         ("none: woven", ByPart(Method.WEAVE)),
     ]
-    told = []
+    rows = []
     for name, engine in ways:
         clock = time.perf_counter()
         try:
@@ -175,8 +175,8 @@ def _borrowed() -> Iterator[str]:
             continue
         laid = shot.copy()
         lay(laid, whole(laid), take)
-        told.append((name, take.provenance.borrowed or 0.0, scores(laid, clean, mask > 0), time.perf_counter() - clock))
-    unit = told[-1][3]
-    for name, share, found, seconds in told:
+        rows.append((name, take.provenance.borrowed or 0.0, scores(laid, clean, mask > 0), time.perf_counter() - clock))
+    unit = rows[-1][3]
+    for name, share, found, seconds in rows:
         figures = f"{found['swd']:.2f} | {found['lswd']:.2f} | {found['psnr']:.1f}"
         yield f"| {name} | {share:.0%} | {figures} | {aligning / unit:.2f} | {seconds / unit:.2f} |"

@@ -66,12 +66,12 @@ def table(found: dict[str, list[Outcome]]) -> str:
         "|---|---|---|---|---|---|---|---|",
     ]
     for where, each in found.items():
-        there, none = [f for f in each if f.there], [f for f in each if not f.there]
-        right, on_it = (sum(f.likeness >= limit for f in there) for limit in (RIGHT_LIKENESS, PARTIAL_LIKENESS))
-        beside = sum(f.proposed and f.likeness < MISSED_LIKENESS for f in there)
-        mean = np.mean([f.likeness for f in there])
+        with_shadow, none = [f for f in each if f.there], [f for f in each if not f.there]
+        right, on_it = (sum(f.likeness >= limit for f in with_shadow) for limit in (RIGHT_LIKENESS, PARTIAL_LIKENESS))
+        beside = sum(f.proposed and f.likeness < MISSED_LIKENESS for f in with_shadow)
+        mean = np.mean([f.likeness for f in with_shadow])
         lines.append(
-            f"| {where} | {len(there)} | {right} | {on_it} | {beside} | {mean:.2f} | {len(none)} "
+            f"| {where} | {len(with_shadow)} | {right} | {on_it} | {beside} | {mean:.2f} | {len(none)} "
             f"| {sum(f.proposed for f in none)} |"
         )
     return "\n".join(lines) + "\n"
@@ -155,9 +155,10 @@ def _of_frame(frame: str) -> Iterator[tuple[Outcome, Outcome]]:
             shadow_of(picture, masks[k]),
             thrown.shadow(sun) if thrown is not None and sun is not None else None,
         )
-        there = bool(truths[k].sum() >= MIN_SHADOW_SHARE * bodies[k].sum())
+        has_shadow = bool(truths[k].sum() >= MIN_SHADOW_SHARE * bodies[k].sum())
         first, second = (
-            _judged(f"{frame} {each.name}", found.mask if found else None, truths[k], counted, there) for found in both
+            _judged(f"{frame} {each.name}", found.mask if found else None, truths[k], counted, has_shadow)
+            for found in both
         )
         yield first, second
 
@@ -167,10 +168,10 @@ def _of_scene(name: str, picture: EightBit, thing: Bools, truth: Bools) -> Outco
     return _judged(name, found.mask if found else None, truth, np.ones_like(truth), bool(truth.any()))
 
 
-def _judged(name: str, found: Mask | None, truth: Bools, counted: Bools, there: bool) -> Outcome:
+def _judged(name: str, found: Mask | None, truth: Bools, counted: Bools, has_shadow: bool) -> Outcome:
     got = np.zeros_like(truth) if found is None else found.full(truth.shape[1], truth.shape[0]) >= MASK_THRESHOLD
     got, wanted = got & counted, truth & counted
-    return Outcome(name, there, found is not None, float((got & wanted).sum() / max((got | wanted).sum(), 1)))
+    return Outcome(name, has_shadow, found is not None, float((got & wanted).sum() / max((got | wanted).sum(), 1)))
 
 
 def _masked(thing: Bools) -> Mask:

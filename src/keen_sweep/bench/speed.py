@@ -126,8 +126,8 @@ def _filled(client: httpx.Client, frame: int, picture: EightBit, area: float, se
     while len(waits) < 4:
         if time.perf_counter() - clock > MAX_WAIT_SECONDS:
             raise TimeoutError("The fill did not end.")
-        there = next(each for each in client.get(where).json()["sweeps"] if each["id"] == sweep)
-        waits += [time.perf_counter() - clock] * (len(there["takes"]) - (len(waits) - 1))
+        state = next(each for each in client.get(where).json()["sweeps"] if each["id"] == sweep)
+        waits += [time.perf_counter() - clock] * (len(state["takes"]) - (len(waits) - 1))
         time.sleep(0.05)
     return waits
 

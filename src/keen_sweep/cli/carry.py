@@ -43,7 +43,7 @@ def carry(
         raise BadRequest(f"There is no mask NAME.png in the folder {masks}.")
     marked = {file.stem: read_mask(file, one) for file in files}
     check_folder(out)
-    told: list[dict[str, Any]] = []
+    report: list[dict[str, Any]] = []
     with bar() as shown:
         task = shown.add_task("carrying", total=len(to) * len(marked))
         for path in to:
@@ -51,7 +51,7 @@ def carry(
             try:
                 alignment = align(view_of(one.pixels), view_of(other.pixels))
             except NotTheSamePlace:
-                told += [{"frame": str(path), "mask": name, "verdict": "another place"} for name in marked]
+                report += [{"frame": str(path), "mask": name, "verdict": "another place"} for name in marked]
                 shown.advance(task, len(marked))
                 continue
             for name, mask in marked.items():
@@ -63,12 +63,12 @@ def carry(
                     file = out / f"{path.stem}-{name}.png"
                     write_whole(file, area_to_bytes(_moved(mask, found, other)))
                     line["file"] = str(file)
-                told.append(line)
+                report.append(line)
                 shown.advance(task)
     if as_json:
-        print(json.dumps({"carried": told}))
+        print(json.dumps({"carried": report}))
         return
-    for line in told:
+    for line in report:
         where = line.get("file", line["frame"])
         say(f"{where}  {line['mask']}: {line['verdict']}")
 

@@ -85,8 +85,8 @@ def deliver(
                     say(f"{frame.name}: {error}")
                 shown.advance(task)
         if list_of_all is not None:
-            told = ledgers_of(opened, ids)
-            page = as_csv(told) if ledger is Told.CSV else as_page(told, ", ".join(which), datetime.now().date())
+            ledgers = ledgers_of(opened, ids)
+            page = as_csv(ledgers) if ledger is Told.CSV else as_page(ledgers, ", ".join(which), datetime.now().date())
             write_whole(list_of_all, page.encode())
     finally:
         opened.close()

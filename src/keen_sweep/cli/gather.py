@@ -42,15 +42,15 @@ def gather(
     finally:
         opened.close()
     if as_json:
-        told = [
+        report = [
             {"file": str(each.file), "frame": each.frame and each.frame.id, "known": each.known, "why": each.why}
             for each in done
         ]
-        print(json.dumps({"shoot": known.id, "files": told}))
+        print(json.dumps({"shoot": known.id, "files": report}))
         return
     for each in done:
         if each.why and not each.known:
             say(f"{each.file}: {each.why}")
-    added, there = sum(each.frame is not None for each in done), sum(each.known for each in done)
-    left = len(done) - added - there
-    say(f"{added} gathered into {known.name}, {there} there already, {left} that could not be read")
+    added, known_count = sum(each.frame is not None for each in done), sum(each.known for each in done)
+    left = len(done) - added - known_count
+    say(f"{added} gathered into {known.name}, {known_count} there already, {left} that could not be read")

@@ -46,7 +46,7 @@ def scout(
     started = time.perf_counter()
     picture = read_picture(photo)
     check_folder(out)
-    told: list[dict[str, Any]] = []
+    report: list[dict[str, Any]] = []
     empty: list[str] = []
     with bar() as shown:
         for kind in ALL_KINDS:
@@ -64,14 +64,14 @@ def scout(
             for number, find in enumerate(finds, start=1):
                 file = out / f"{kind}-{number}.png"
                 write_whole(file, area_to_bytes(find.mask.full(picture.width, picture.height)))
-                told.append(_told(kind, find, file))
+                report.append(_told(kind, find, file))
     if "reflection" in wanted:
-        empty += _reflection(picture, out, told)
+        empty += _reflection(picture, out, report)
     seconds = round(time.perf_counter() - started, 3)
     if as_json:
-        print(json.dumps({"finds": told, "seconds": seconds}))
+        print(json.dumps({"finds": report, "seconds": seconds}))
         return
-    for each in told:
+    for each in report:
         say(f"{each['mask']}  {each['name']}: {each['reason']}")
     for sought in empty:
         say(f"None found of: {sought}.")
@@ -90,7 +90,7 @@ def _told(kind: str, find: Found, file: Path) -> dict[str, Any]:
     }
 
 
-def _reflection(picture: Picture, out: Path, told: list[dict[str, Any]]) -> list[str]:
+def _reflection(picture: Picture, out: Path, report: list[dict[str, Any]]) -> list[str]:
     """Write the picture without its reflection, and the reflection alone; what was sought if there is none."""
     from keen_sweep.core.fill.separation import parted
     from keen_sweep.core.photo.write import encode_picture, write_whole
@@ -100,7 +100,7 @@ def _reflection(picture: Picture, out: Path, told: list[dict[str, Any]]) -> list
         return ["soft, even light over the whole picture, as reflected by glass out of focus"]
     for name, pixels in (("clean", found.clean), ("alone", found.alone)):
         write_whole(out / f"reflection-{name}.png", encode_picture(replace(picture, pixels=pixels), "png"))
-    told.append(
+    report.append(
         {
             "kind": "reflection",
             "name": "Soft light",

@@ -38,12 +38,12 @@ def seen_at(frame: str, other: str) -> tuple[Floats, Bools]:
     scale = width / 2 / np.tan(np.radians(second.fov) / 2)
     depth = away @ ahead
     u, v = width / 2 + scale * (away @ right) / depth, height / 2 - scale * (away @ up) / depth
-    there = cv2.remap(
+    sampled = cv2.remap(
         inverse_depth(other).astype(np.float32), (u - 0.5).astype(np.float32), (v - 0.5).astype(np.float32),
         cv2.INTER_NEAREST, borderValue=-1,
     )  # fmt: skip
     own = 1 / np.linalg.norm(away, axis=2)
-    seen = (depth > 0) & (there >= 0) & (np.abs(there - np.where(near > 0, own, 0)) < 0.03 * own + 1e-3)
+    seen = (depth > 0) & (sampled >= 0) & (np.abs(sampled - np.where(near > 0, own, 0)) < 0.03 * own + 1e-3)
     place = np.stack([u * DEPTH_REDUCTION - 0.5, v * DEPTH_REDUCTION - 0.5], axis=2)
     return place.astype(np.float32), seen
 

@@ -30,9 +30,9 @@ def difference(old: Any, new: Any) -> list[Any]:
     return ["put", new]
 
 
-def differed(old: Any, told: list[Any]) -> Any:
+def differed(old: Any, parent: list[Any]) -> Any:
     """The document that a difference makes of another, which stays as it is; what did not change is shared by both."""
-    match told:
+    match parent:
         case ["put", value]:
             return value
         case ["keys", changed, gone]:

@@ -177,8 +177,8 @@ def _stroke(shelf: Shelf, touch: Touch) -> Stroke:
 def _reads(touch: Touch, box: Box, picture: Box) -> tuple[Box, ...]:
     if touch.source is None:
         return (box,)
-    there = source_box(touch.source, box).intersect(picture)
-    return (box,) if there.empty else (box, there)
+    source = source_box(touch.source, box).intersect(picture)
+    return (box,) if source.empty else (box, source)
 
 
 def _cells(boxes: Sequence[Box], side: int, picture: Box) -> Iterator[Box]:

@@ -91,9 +91,9 @@ class Sweep(BaseModel):
 
     @field_validator("behind", mode="before")
     @classmethod
-    def _lay_the_same(cls, told: Any) -> Any:
+    def _lay_the_same(cls, values: Any) -> Any:
         # As it was told before versions could lie otherwise.
-        return {"patch": told} if isinstance(told, str) else told
+        return {"patch": values} if isinstance(values, str) else values
 
     def reach(self, picture: Box) -> Box:
         """The pixels of the picture that its mask may cover."""

@@ -119,10 +119,10 @@ class Exchange:
                         "later",
                     ) from None
                 # Not all who were turned away come back at the same moment.
-                told = (
+                pause = (
                     wait * (1 + 0.1 * random.random()) if trouble.wait is None else min(trouble.wait, MAX_RETRY_SECONDS)
                 )
-                self._pause(told, tick, str(trouble))
+                self._pause(pause, tick, str(trouble))
                 wait = min(wait * 2, self.patience.longest)
         raise AssertionError("a try ends in one of the two")
 
@@ -164,8 +164,8 @@ class Exchange:
 
     def _turned_away(self, answer: httpx.Response, data: bytes) -> NoReturn:
         try:
-            told = httpx.Response(200, content=data).json()
-            code, why = str(told.get("code", "")), reason(str(told.get("detail", "")))
+            body = httpx.Response(200, content=data).json()
+            code, why = str(body.get("code", "")), reason(str(body.get("detail", "")))
         except (ValueError, AttributeError):
             code, why = "", reason("")
         status = answer.status_code
@@ -198,14 +198,14 @@ class Exchange:
         return np.ascontiguousarray(pixels[..., :3])
 
 
-def _seconds(told: str | None) -> float | None:
+def _seconds(value: str | None) -> float | None:
     try:
-        return max(float(told), 0.0) if told is not None else None
+        return max(float(value), 0.0) if value is not None else None
     except ValueError:
         return None
 
 
-def reason(told: str) -> str:
+def reason(body: str) -> str:
     """What a service gave as its reason, short and on one line, after a colon; a full stop if it gave none."""
-    words = " ".join(told.split())[:300].rstrip(".")
+    words = " ".join(body.split())[:300].rstrip(".")
     return f": {words}." if words else "."

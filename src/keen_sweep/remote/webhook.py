@@ -37,12 +37,12 @@ def signature(secret: SecretStr, name: str, seconds: int, body: bytes) -> str:
     return "v1," + base64.b64encode(hmac.new(key, signed, hashlib.sha256).digest()).decode()
 
 
-def send(address: str, secret: SecretStr, name: str, told: Mapping[str, object], at: datetime) -> None:
+def send(address: str, secret: SecretStr, name: str, content: Mapping[str, object], at: datetime) -> None:
     """Send one notice. Raises NotTaken unless it is answered with 2xx; where an answer leads elsewhere, nobody goes."""
     # Only who sends pays for it.
     import httpx
 
-    body = json.dumps(told, separators=(",", ":"), sort_keys=True).encode()
+    body = json.dumps(content, separators=(",", ":"), sort_keys=True).encode()
     seconds = int(at.timestamp())
     headers = {
         "content-type": "application/json",

@@ -98,27 +98,27 @@ def page() -> HTMLResponse:
 
 
 @_panel.get("/switches")
-def read_switches(here: Here) -> Switches:
-    return here.switches
+def read_switches(shed: Here) -> Switches:
+    return shed.switches
 
 
 @_panel.put("/switches")
-def set_switches(here: Here, wanted: Switches) -> Switches:
-    here.switches = wanted
+def set_switches(shed: Here, wanted: Switches) -> Switches:
+    shed.switches = wanted
     return wanted
 
 
 @_panel.put("/switches/credits")
-def set_credits(here: Here, wanted: Account) -> Account:
+def set_credits(shed: Here, wanted: Account) -> Account:
     """What is left in the demo's account."""
-    here.till.set_credits(DEMO_KEY, wanted.credits)
+    shed.till.set_credits(DEMO_KEY, wanted.credits)
     return wanted
 
 
 @_panel.get("/switches/books")
-def books(here: Here) -> dict[str, float | int]:
+def books(shed: Here) -> dict[str, float | int]:
     """How many paintings were asked for and paid, and what is left: to check that none is paid twice."""
-    done = [job for job in here.till.books.jobs if job.state == "done"]
+    done = [job for job in shed.till.books.jobs if job.state == "done"]
     paid = sum(job.charged for job in done)
-    left = here.till.books.credits[account_of(DEMO_KEY)]
-    return {"asked": len(here.till.books.jobs), "done": len(done), "paid": paid, "left": left}
+    left = shed.till.books.credits[account_of(DEMO_KEY)]
+    return {"asked": len(shed.till.books.jobs), "done": len(done), "paid": paid, "left": left}

@@ -30,22 +30,22 @@ def about() -> About:
 
 
 @router.get("/v1/account", operation_id="account")
-def credits(here: Here, mine: Mine) -> Account:
-    return Account(credits=here.till.free(mine))
+def credits(shed: Here, mine: Mine) -> Account:
+    return Account(credits=shed.till.free(mine))
 
 
 @router.post("/v1/quotes", operation_id="quote")
-def quote(here: Here, _mine: Mine, asked: QuoteIn) -> Quote:
+def quote(shed: Here, _mine: Mine, asked: QuoteIn) -> Quote:
     _fits(asked.width, asked.height)
-    now = here.switches
-    waiting = sum(job.state in ("queued", "painting") for job in here.till.books.jobs) + now.ahead
+    now = shed.switches
+    waiting = sum(job.state in ("queued", "painting") for job in shed.till.books.jobs) + now.ahead
     cost = price(asked.width, asked.height)
     return Quote(credits=cost, seconds=(waiting + 1) * (now.delay + 1))
 
 
 @router.post("/v1/paintings", status_code=202, operation_id="paint")
 def paint(
-    here: Here, mine: Mine, asked: PaintingIn, name: Annotated[str, Header(alias=IDEMPOTENCY_HEADER, max_length=200)]
+    shed: Here, mine: Mine, asked: PaintingIn, name: Annotated[str, Header(alias=IDEMPOTENCY_HEADER, max_length=200)]
 ) -> PaintingOut:
     """Ask for a painting; the same name is the same painting, which is paid once."""
     size = _size(asked.picture)
@@ -53,25 +53,25 @@ def paint(
         raise Turned(400, "bad-request", "Picture and hole are not of one size.")
     _fits(*size)
     try:
-        job = here.till.take_in(mine, name, asked, price(*size), here.switches.ahead)
+        job = shed.till.take_in(mine, name, asked, price(*size), shed.switches.ahead)
     except TooFew:
-        left = here.till.free(mine)
+        left = shed.till.free(mine)
         raise Turned(402, "credits", f"It costs {price(*size):g}, and {left:g} are left.") from None
     except OtherRequest:
         raise Turned(409, "conflict", "This Idempotency-Key was used for another request.") from None
-    return here.till.told(job, here.switches.delay)
+    return shed.till.told(job, shed.switches.delay)
 
 
 @router.get("/v1/paintings/{painting}", operation_id="look")
-def look(here: Here, painting: Painting) -> PaintingOut:
-    return here.till.told(painting, here.switches.delay)
+def look(shed: Here, painting: Painting) -> PaintingOut:
+    return shed.till.told(painting, shed.switches.delay)
 
 
 @router.delete("/v1/paintings/{painting}", operation_id="withdraw")
-def withdraw(here: Here, painting: Painting) -> PaintingOut:
+def withdraw(shed: Here, painting: Painting) -> PaintingOut:
     """Take a painting back; one that is done stays so."""
-    here.till.end(painting, "withdrawn")
-    return here.till.told(painting, here.switches.delay)
+    shed.till.end(painting, "withdrawn")
+    return shed.till.told(painting, shed.switches.delay)
 
 
 @router.get(
@@ -80,12 +80,12 @@ def withdraw(here: Here, painting: Painting) -> PaintingOut:
     response_class=Response,
     responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
 )
-def fetch(here: Here, painting: Painting) -> Response:
+def fetch(shed: Here, painting: Painting) -> Response:
     """The picture with its hole painted, 8-bit RGB, of the size that was sent."""
     if painting.state != "done":
         raise Turned(404, "not-there", "This painting is not done.")
-    data = here.till.picture_file(painting.id).read_bytes()
-    now = here.switches
+    data = shed.till.picture_file(painting.id).read_bytes()
+    now = shed.switches
     if now.broken == "picture":
         data = data[: len(data) // 2]
     if now.broken == "size":

@@ -38,10 +38,10 @@ Here = Annotated[Shed, Depends(_shed)]
 
 
 def _account(
-    here: Here, sent: Annotated[HTTPAuthorizationCredentials | None, Depends(HTTPBearer(auto_error=False))]
+    shed: Here, sent: Annotated[HTTPAuthorizationCredentials | None, Depends(HTTPBearer(auto_error=False))]
 ) -> str:
     found = account_of(sent.credentials) if sent else ""
-    if found not in here.till.books.credits:
+    if found not in shed.till.books.credits:
         raise Turned(401, "key", "This key belongs to no account.")
     return found
 
@@ -49,8 +49,8 @@ def _account(
 Mine = Annotated[str, Depends(_account)]
 
 
-def _job(here: Here, mine: Mine, painting: str) -> Job:
-    job = here.till.job(mine, painting)
+def _job(shed: Here, mine: Mine, painting: str) -> Job:
+    job = shed.till.job(mine, painting)
     if job is None:
         raise Turned(404, "not-there", "There is no such painting.")
     return job

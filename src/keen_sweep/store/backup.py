@@ -40,13 +40,13 @@ def backup(library: Library, target: Path) -> Copied:
         (target / "files").mkdir(parents=True, exist_ok=True)
         # The database first: all that it refers to is there by now, and files never change.
         snapshot(library.folder / DATABASE_NAME, part)
-        copied = there = 0
+        copied = present = 0
         for source in library.files.folder.rglob("*"):
             if not source.is_file() or source.name.startswith(PARTIAL_PREFIX):
                 continue
             place = target / "files" / source.relative_to(library.files.folder)
             if place.is_file() and place.stat().st_size == source.stat().st_size:
-                there += 1
+                present += 1
                 continue
             place.parent.mkdir(exist_ok=True)
             _copy(source, place)
@@ -57,7 +57,7 @@ def backup(library: Library, target: Path) -> Copied:
     except (OSError, sqlite3.Error) as error:
         part.unlink(missing_ok=True)
         raise LibraryTrouble(f"The backup {target} cannot be written: {error}.") from error
-    return Copied(copied, there)
+    return Copied(copied, present)
 
 
 def _copy(source: Path, place: Path) -> None:

@@ -60,25 +60,25 @@ def check(library: Library, tell: Tick = lambda share: None) -> Report:
         for row in connection.exec_driver_sql("PRAGMA foreign_key_check"):
             report.database.append(f"A row of {row[0]} refers to a row of {row[2]} that is not there.")
     named, needed = _references(library)
-    there = {}
+    present = {}
     for path in sorted(library.files.folder.rglob("*")):
         if not path.is_file():
             continue
         if path.name.startswith(PARTIAL_PREFIX) or not CONTENT_NAME.fullmatch(path.name):
             report.leftovers.append(path)
         else:
-            there[path.name] = path
+            present[path.name] = path
     report.leftovers += sorted(library.incoming.iterdir())
-    report.missing = {name: who for name, who in needed.items() if name not in there}
-    for k, (name, path) in enumerate(there.items()):
-        tell(k / len(there))
+    report.missing = {name: who for name, who in needed.items() if name not in present}
+    for k, (name, path) in enumerate(present.items()):
+        tell(k / len(present))
         report.files += 1
         report.size += path.stat().st_size
         if name not in named:
             report.orphans.append(path)
         elif content_hash(path) != name:
             report.damaged.append(path)
-    report.views = [each for each in sorted(library.views.iterdir()) if each.name not in there]
+    report.views = [each for each in sorted(library.views.iterdir()) if each.name not in present]
     return report
 
 

@@ -82,13 +82,13 @@ class Files:
         for name in names:
             place = self._place(name)
             try:
-                told = place.stat()
-                if time.time() - told.st_mtime < RECENT_SECONDS:
+                status = place.stat()
+                if time.time() - status.st_mtime < RECENT_SECONDS:
                     continue
                 place.unlink()
             except OSError:
                 continue
-            freed += told.st_size
+            freed += status.st_size
         return freed
 
     def take_in(self, source: Path) -> str:

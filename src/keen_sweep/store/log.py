@@ -69,10 +69,10 @@ def happened(what: str, **facts: Fact) -> None:
 def trouble(what: str, error: BaseException | None = None, **facts: Fact) -> None:
     """Something that should not have happened; error: the one that is handled now unless given."""
     found = error if error is not None else sys.exc_info()[1]
-    told: dict[str, object] = dict(facts)
+    fields: dict[str, object] = dict(facts)
     if found is not None:
-        told |= {"error": type(found).__name__, "where": _places(found.__traceback__)}
-    _LOGGER.error(what, extra={"facts": told})
+        fields |= {"error": type(found).__name__, "where": _places(found.__traceback__)}
+    _LOGGER.error(what, extra={"facts": fields})
 
 
 def _places(trace: TracebackType | None) -> list[str]:

@@ -25,10 +25,10 @@ class Room:
 def room_of_shoots(library: Library) -> dict[int, Room]:
     """The room of every shoot that is there."""
     with library.engine.connect() as connection:
-        there = [row[0] for row in connection.exec_driver_sql("SELECT id FROM shoot WHERE gone_at IS NULL")]
+        shoot_ids = [row[0] for row in connection.exec_driver_sql("SELECT id FROM shoot WHERE gone_at IS NULL")]
         shoots = dict(tuple(row) for row in connection.exec_driver_sql("SELECT id, shoot_id FROM frame"))
-    originals: dict[int, set[str]] = {shoot: set() for shoot in there}
-    made: dict[int, set[str]] = {shoot: set() for shoot in there}
+    originals: dict[int, set[str]] = {shoot: set() for shoot in shoot_ids}
+    made: dict[int, set[str]] = {shoot: set() for shoot in shoot_ids}
     for table, row in rows_of(library):
         shoot = shoots.get(row["id"] if table == "frame" else row.get("frame_id"))
         if shoot not in made:

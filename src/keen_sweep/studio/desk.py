@@ -96,25 +96,25 @@ class Desk:
 def desk(library: Library, frame_id: int) -> Desk:
     """Read everything the desk shows of a frame. Raises NotFound."""
     news = latest(library)
-    here = sit(library, frame_id)
-    finds = open_finds(here)
+    current = sit(library, frame_id)
+    finds = open_finds(current)
     with library.session() as session:
-        shoot = session.get_one(Shoot, here.frame.shoot_id)
-        revision = revision_of(session, here.frame, here.revision)
+        shoot = session.get_one(Shoot, current.frame.shoot_id)
+        revision = revision_of(session, current.frame, current.revision)
         after = following(session, revision)
         taste = learned(session)
-        sweeps = _sweeps(session, here.frame, here.stack, taste.order)
+        sweeps = _sweeps(session, current.frame, current.stack, taste.order)
         return Desk(
-            frame=here.frame,
+            frame=current.frame,
             shoot=shoot,
-            neighbours=_neighbours(session, here.frame),
-            revision=here.revision,
+            neighbours=_neighbours(session, current.frame),
+            revision=current.revision,
             undo=revision.title if previous(session, revision) else None,
             redo=after.title if after else None,
             sweeps=sweeps,
-            touches=_touches(here.stack),
-            guard=_guard_digest(here.stack) if here.stack.guard else None,
-            pixels=_pixels(here.frame, here.stack, sweeps),
+            touches=_touches(current.stack),
+            guard=_guard_digest(current.stack) if current.stack.guard else None,
+            pixels=_pixels(current.frame, current.stack, sweeps),
             finds=_digest(*(str(find.id) for find in finds)),
             picks=taste.picks if taste.order is not None else 0,
             news=news,

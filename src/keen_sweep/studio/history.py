@@ -97,8 +97,8 @@ def lines(library: Library, frame_id: int) -> list[Line]:
     """Every revision of a frame, undone ones too, oldest first: quick, however many there are. Raises NotFound."""
     with library.session() as session:
         frame = frame_of(session, frame_id)
-        told = select(Revision.id, Revision.parent_id, Revision.title, Revision.made_at)
-        rows = session.exec(told.where(Revision.frame_id == frame_id).order_by(col(Revision.id))).all()
+        query = select(Revision.id, Revision.parent_id, Revision.title, Revision.made_at)
+        rows = session.exec(query.where(Revision.frame_id == frame_id).order_by(col(Revision.id))).all()
     parents = {number: parent for number, parent, _, _ in rows}
     line: set[int] = set()
     at: int | None = frame.revision_id

@@ -59,26 +59,26 @@ def stays(library: Library, frame_id: int, at: Look) -> bool:
 
 def look(library: Library, frame_id: int, at: Look, window: Box, level: int, screen: Screen = Screen.SRGB) -> Shown:
     """A window of a pyramid level. Raises NotFound."""
-    here = _looked_at(library, frame_id, at)
-    pixels = for_screen(here.seen(window, level), here.profile, screen)
-    colours = shown_in(here.profile, screen)
+    current = _looked_at(library, frame_id, at)
+    pixels = for_screen(current.seen(window, level), current.profile, screen)
+    colours = shown_in(current.profile, screen)
     return Shown(pixels, None if colours is Screen.SRGB else colours.profile)
 
 
 def harsh_look(library: Library, frame_id: int, at: Look, window: Box, level: int, threshold: float) -> EightBit:
     """The harsh-light view (h, w) of a window of a pyramid level, worked out two levels finer, where faint spots are
     still to be seen. Raises NotFound."""
-    here = _looked_at(library, frame_id, at)
+    current = _looked_at(library, frame_id, at)
     finer = max(level - FINER_LEVELS, 0)
     by, scale = 1 << (level - finer), 1 << finer
-    window = window.intersect(whole(here.pyramid.level(level)))
+    window = window.intersect(whole(current.pyramid.level(level)))
     if window.empty:
         return np.zeros((0, 0), np.uint8)
     inner = window.enlarged(level - finer)
     rim = round(3 * GROUND_SIGMA_PX / scale)
     wide = Box(x=inner.x - rim, y=inner.y - rim, width=inner.width + 2 * rim, height=inner.height + 2 * rim)
-    wide = wide.intersect(whole(here.pyramid.level(finer)))
-    view = harsh(here.seen(wide, finer), threshold, scale)
+    wide = wide.intersect(whole(current.pyramid.level(finer)))
+    view = harsh(current.seen(wide, finer), threshold, scale)
     cut = inner.relative_to(wide)
     view = view[cut.y : cut.bottom, cut.x : cut.right]
     missing = ((0, inner.height - view.shape[0]), (0, inner.width - view.shape[1]))
@@ -97,9 +97,9 @@ def alone_look(library: Library, frame_id: int, at: Look, window: Box, level: in
 def difference_look(library: Library, frame_id: int, at: Look, against: int, window: Box, level: int) -> EightBit:
     """How a take differs from another one (0 is as shot), (h, w, 3): grey where they are equal, four times as strong
     elsewhere. A sweep and a take are named in what is looked at. Raises NotFound."""
-    here = look(library, frame_id, at, window, level).pixels.astype(np.int16)
-    there = look(library, frame_id, replace(at, take=against), window, level).pixels
-    return np.asarray((128 + DIFFERENCE_GAIN * (here - there)).clip(0, 255), np.uint8)
+    shown = look(library, frame_id, at, window, level).pixels.astype(np.int16)
+    compared = look(library, frame_id, replace(at, take=against), window, level).pixels
+    return np.asarray((128 + DIFFERENCE_GAIN * (shown - compared)).clip(0, 255), np.uint8)
 
 
 def crop(library: Library, frame_id: int, at: Look, box: Box, width: int, screen: Screen = Screen.SRGB) -> Shown:
@@ -112,17 +112,17 @@ def crop(library: Library, frame_id: int, at: Look, box: Box, width: int, screen
 
 def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:
     """The frame as it is looked at."""
-    here = sit(library, frame_id, None if at.as_shot else at.revision)
+    current = sit(library, frame_id, None if at.as_shot else at.revision)
     if at.as_shot:
-        return replace(here, stack=Stack())
-    stack = here.stack
+        return replace(current, stack=Stack())
+    stack = current.stack
     if at.sweep is not None and at.take is not None:
         with library.session() as session:
             take = session.get(Take, at.take) if at.take else None
         usable = take is not None and take.sweep_id == at.sweep and take.frame_id == frame_id
         if not at.take and all(each.id != at.sweep for each in stack.sweeps):
             # The revision that a page calls the picture by may be older than a sweep that changed nothing of it yet.
-            return here
+            return current
         patch = take.patch if take and usable else None
         stack = stack.changed(at.sweep, pick=patch, provisional=False, shown=True)
     if at.takes:
@@ -135,4 +135,4 @@ def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:
     if at.without:
         layers = tuple(each for each in stack.layers if each.id not in at.without)
         stack = stack.model_copy(update={"layers": layers})
-    return replace(here, stack=stack)
+    return replace(current, stack=stack)

@@ -53,14 +53,14 @@ def send_to(library: Library, address: str) -> tuple[Webhook, SecretStr]:
 def send_no_more(library: Library) -> None:
     """Nobody is told any more, nor of what has not arrived. Raises NotFound."""
     with library.session(write=True) as session:
-        there = session.get(Webhook, 1)
-        if there is None:
+        webhook_row = session.get(Webhook, 1)
+        if webhook_row is None:
             raise NotFound("Notices are sent nowhere.")
-        session.delete(there)
+        session.delete(webhook_row)
         for notice in session.exec(select(Notice).where(col(Notice.due_at).is_not(None))):
             notice.due_at = None
             session.add(notice)
-    keys_of(Settings().keys).put(there.key, None)
+    keys_of(Settings().keys).put(webhook_row.key, None)
 
 
 def tell(session: Session, kind: NoticeKind, **told: int | str | None) -> None:
@@ -95,15 +95,15 @@ def notices(library: Library) -> list[Notice]:
 def send_due(library: Library, moment: datetime | None = None) -> int:
     """Send what is due, oldest first, until one does not arrive: the others would not either. How much of it did; what
     did not is tried again, later each time."""
-    there = webhook(library)
-    if there is None:
+    webhook_row = webhook(library)
+    if webhook_row is None:
         return 0
     at = moment or now()
     with library.session() as session:
         due = session.exec(select(Notice).where(col(Notice.due_at) <= at).order_by(col(Notice.id))).all()
     arrived = 0
     for notice in due:
-        why = _sent(there, notice, at)
+        why = _sent(webhook_row, notice, at)
         arrived += why is None
         with library.session(write=True) as session:
             row = session.get(Notice, notice.id)
@@ -120,13 +120,13 @@ def send_due(library: Library, moment: datetime | None = None) -> int:
     return arrived
 
 
-def _sent(there: Webhook, notice: Notice, at: datetime) -> str | None:
+def _sent(webhook_row: Webhook, notice: Notice, at: datetime) -> str | None:
     """Why a notice did not arrive; None if it did."""
-    secret = keys_of(Settings().keys).get(there.key)
+    secret = keys_of(Settings().keys).get(webhook_row.key)
     if not secret.get_secret_value():
         return "Its secret is not on this machine: set the address again."
     try:
-        send(there.address, secret, notice.name, notice.told, at)
+        send(webhook_row.address, secret, notice.name, notice.told, at)
     except NotTaken as error:
         return str(error)
     return None

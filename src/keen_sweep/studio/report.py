@@ -110,5 +110,5 @@ def _runs(library: Library) -> list[dict[str, object]]:
     ]
 
 
-def _json(told: object) -> str:
-    return json.dumps(told, indent=1)
+def _json(content: object) -> str:
+    return json.dumps(content, indent=1)

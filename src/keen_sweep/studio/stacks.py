@@ -51,17 +51,17 @@ _turn = threading.Condition()
 @cached(_kept, _known_by, condition=_turn)
 def stack_of(session: Session, revision: Revision) -> Stack:
     """The stack of a revision."""
-    told = [json.loads(row[0]) for row in session.connection().execute(ANCESTORS_QUERY, {"revision": revision.id})]
-    document = told.pop()
-    for each in reversed(told):
+    documents = [json.loads(row[0]) for row in session.connection().execute(ANCESTORS_QUERY, {"revision": revision.id})]
+    document = documents.pop()
+    for each in reversed(documents):
         document = differed(document, each)
     return Stack.model_validate(document)
 
 
 def documents_of(session: Session, frame_id: int, wanted: Iterable[int]) -> dict[int, ToldStack]:
     """The stacks of some revisions of a frame, as JSON; what is the same in several is shared by them."""
-    told = select(Revision.id, Revision.base_id, Revision.stack).where(Revision.frame_id == frame_id)
-    rows = {number: (base, stack) for number, base, stack in session.exec(told)}
+    query = select(Revision.id, Revision.base_id, Revision.stack).where(Revision.frame_id == frame_id)
+    rows = {number: (base, stack) for number, base, stack in session.exec(query)}
     out: dict[int, ToldStack] = {}
     for each in wanted:
         line: list[int] = []

@@ -53,9 +53,9 @@ class SisterOut(BaseModel):
     @classmethod
     def of(cls, sister: StripFrame) -> SisterOut:
         frame = sister.frame
-        told = {"id": frame.id, "name": frame.name, "width": frame.width, "height": frame.height}
+        facts = {"id": frame.id, "name": frame.name, "width": frame.width, "height": frame.height}
         seen = {"revision": frame.revision_id, "provisional": frame.provisional}
-        return cls.model_validate({**vars(sister), **told, **seen})
+        return cls.model_validate({**vars(sister), **facts, **seen})
 
 
 class FillSeriesIn(BaseModel):

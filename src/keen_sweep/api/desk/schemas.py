@@ -58,20 +58,20 @@ class MadeOut(BaseModel):
     borrowed: float = Field(default=0.0, description="the share of it that they make up")
 
     @classmethod
-    def of(cls, told: Provenance) -> MadeOut:
-        model = told.model or ModelFacts()
+    def of(cls, provenance: Provenance) -> MadeOut:
+        model = provenance.model or ModelFacts()
         return cls(
-            engine=told.engine,
+            engine=provenance.engine,
             model=model.name or None,
             sha256=model.sha256,
             service=model.service,
-            hint=told.hint,
-            avoid=told.avoid,
-            knobs=told.knobs,
-            credits=told.credits,
-            why=told.why,
-            sisters=list(told.sisters),
-            borrowed=told.borrowed or 0.0,
+            hint=provenance.hint,
+            avoid=provenance.avoid,
+            knobs=provenance.knobs,
+            credits=provenance.credits,
+            why=provenance.why,
+            sisters=list(provenance.sisters),
+            borrowed=provenance.borrowed or 0.0,
         )
 
 

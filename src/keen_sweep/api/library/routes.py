@@ -111,18 +111,18 @@ def change_preferences(library: TheLibrary, body: PreferencesIn) -> PreferencesO
 def show_taste(library: TheLibrary) -> TasteOut:
     """What was learned from which takes were picked."""
     with library.session() as session:
-        told = taste.learned(session)
+        learned = taste.learned(session)
     out = TasteOut(
-        followed=told.followed,
-        picks=told.picks,
+        followed=learned.followed,
+        picks=learned.picks,
         fewest=MIN_PICKS,
         weights=None,
         ours=asdict(DEFAULT_TERMS),
         minded=None,
     )
-    if told.weights is not None:
-        term, more = minded(told.weights)
-        out.weights, out.minded = asdict(told.weights), Minded.model_validate({"term": term, "more": more})
+    if learned.weights is not None:
+        term, more = minded(learned.weights)
+        out.weights, out.minded = asdict(learned.weights), Minded.model_validate({"term": term, "more": more})
     return out
 
 

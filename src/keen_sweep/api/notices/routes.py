@@ -14,9 +14,9 @@ router = APIRouter(prefix="/api/notices", tags=["notices"])
 @router.get("", operation_id="listNotices")
 def list_notices(library: TheLibrary) -> NoticesOut:
     """Where notices are sent to, and the newest of them."""
-    there = notices.webhook(library)
+    hook = notices.webhook(library)
     newest = [NoticeOut.of(each) for each in notices.notices(library)]
-    return NoticesOut(address=None if there is None else there.address, newest=newest)
+    return NoticesOut(address=None if hook is None else hook.address, newest=newest)
 
 
 @router.put("", operation_id="sendNotices")

@@ -98,9 +98,9 @@ def _row(entry: Entry) -> str:
     ]
     said = [entry.hint, f"not: {entry.avoid}" if entry.avoid else ""]
     cells = [entry.name, entry.way.value, "", "; ".join(filter(None, made)), "; ".join(filter(None, said))]
-    told = [f"<td>{escape(each)}</td>" for each in cells]
-    told[2] = f'<td class="n">{entry.share:.2f}</td>'
-    return f"<tr>{''.join(told)}</tr>"
+    cells_html = [f"<td>{escape(each)}</td>" for each in cells]
+    cells_html[2] = f'<td class="n">{entry.share:.2f}</td>'
+    return f"<tr>{''.join(cells_html)}</tr>"
 
 
 def _told(entry: Entry) -> tuple[str, ...]:

@@ -73,7 +73,7 @@ def file_name(pattern: str, facts: Facts, suffix: str) -> str:
         The pattern has an unknown field, leaves the folder, or gives no valid name.
     """
     digits = len(str(facts.count))
-    told = {
+    values = {
         "name": _one(facts.name),
         "shoot": _one(facts.shoot),
         "number": f"{facts.number:0{digits}}",
@@ -81,10 +81,10 @@ def file_name(pattern: str, facts: Facts, suffix: str) -> str:
         "size": str(facts.size),
     }
     asked = set(re.findall(r"\{([^{}]*)\}", pattern))
-    if unknown := asked - set(told):
+    if unknown := asked - set(values):
         known = ", ".join("{" + each + "}" for each in PATTERN_FIELDS)
         raise BadRequest(f"The pattern of names cannot use {{{sorted(unknown)[0]}}}: known are {known}.")
-    made = re.sub(r"\{([^{}]*)\}", lambda found: told[found.group(1)], pattern.replace("\\", "/"))
+    made = re.sub(r"\{([^{}]*)\}", lambda found: values[found.group(1)], pattern.replace("\\", "/"))
     parts = [FORBIDDEN_CHARACTERS.sub("_", part).strip(" .") for part in made.split("/")]
     if any(not part for part in parts) or ".." in made.split("/") or len(made) > MAX_NAME_CHARS:
         raise BadRequest(f"The pattern {pattern!r} does not make a valid file name.")

@@ -63,22 +63,22 @@ def with_ledger(packet: bytes | None, ledger: Ledger, when: datetime, agent: str
     if root is None:
         root = ET.Element(f"{{{META_NAMESPACE}}}xmpmeta")
         ET.SubElement(root, f"{{{RDF_NAMESPACE}}}RDF")
-    told = _description(root)
+    description = _description(root)
     moment = when.isoformat(timespec="seconds")
-    _set(told, XMP_NAMESPACE, "ModifyDate", moment)
-    _set(told, XMP_NAMESPACE, "MetadataDate", moment)
+    _set(description, XMP_NAMESPACE, "ModifyDate", moment)
+    _set(description, XMP_NAMESPACE, "MetadataDate", moment)
     instance = f"xmp.iid:{uuid4()}"
-    _set(told, MEDIA_MANAGEMENT_NAMESPACE, "InstanceID", instance)
+    _set(description, MEDIA_MANAGEMENT_NAMESPACE, "InstanceID", instance)
     kind = source_type(ledger)
     if kind is not None:
-        _set(told, IPTC_NAMESPACE, "DigitalSourceType", kind)
+        _set(description, IPTC_NAMESPACE, "DigitalSourceType", kind)
     parts = f"{len(ledger.entries)} parts, {ledger.share:.2f} % of the picture"
     step = {"action": "edited", "when": moment, "softwareAgent": agent, "parameters": parts, "instanceID": instance}
-    _sequence(told, MEDIA_MANAGEMENT_NAMESPACE, "History", keep=True).append(
+    _sequence(description, MEDIA_MANAGEMENT_NAMESPACE, "History", keep=True).append(
         _structure(RESOURCE_EVENT_NAMESPACE, {**step, "changed": "/"})
     )
-    _set(told, LEDGER_NAMESPACE, "Frame", ledger.frame)
-    listed = _sequence(told, LEDGER_NAMESPACE, "Ledger", keep=False)
+    _set(description, LEDGER_NAMESPACE, "Frame", ledger.frame)
+    listed = _sequence(description, LEDGER_NAMESPACE, "Ledger", keep=False)
     for entry in ledger.entries:
         listed.append(_structure(LEDGER_NAMESPACE, _facts(entry)))
     made = _packed(root)
@@ -168,24 +168,24 @@ def _description(root: ET.Element) -> ET.Element:
     )
 
 
-def _set(told: ET.Element, space: str, name: str, value: str) -> None:
+def _set(description: ET.Element, space: str, name: str, value: str) -> None:
     """Give a property one value, whether it stood there as an attribute or as an element."""
     tag = f"{{{space}}}{name}"
-    told.attrib.pop(tag, None)
-    for old in told.findall(tag):
-        told.remove(old)
-    ET.SubElement(told, tag).text = value
+    description.attrib.pop(tag, None)
+    for old in description.findall(tag):
+        description.remove(old)
+    ET.SubElement(description, tag).text = value
 
 
-def _sequence(told: ET.Element, space: str, name: str, keep: bool) -> ET.Element:
+def _sequence(description: ET.Element, space: str, name: str, keep: bool) -> ET.Element:
     """The ordered list of a property; keep: with what is in it."""
     tag = f"{{{space}}}{name}"
-    found = told.find(tag)
+    found = description.find(tag)
     if found is not None and not keep:
-        told.remove(found)
+        description.remove(found)
         found = None
     if found is None:
-        found = ET.SubElement(told, tag)
+        found = ET.SubElement(description, tag)
     listed = found.find(f"{{{RDF_NAMESPACE}}}Seq")
     return listed if listed is not None else ET.SubElement(found, f"{{{RDF_NAMESPACE}}}Seq")
 
@@ -199,25 +199,25 @@ def _structure(space: str, facts: dict[str, str]) -> ET.Element:
 
 def _facts(entry: Entry) -> dict[str, str]:
     """What an entry says, but for what is empty."""
-    told = entry.model_dump(mode="json", exclude_defaults=True)
-    told["sisters"] = ", ".join(entry.sisters)
-    return {name: str(value) for name, value in told.items() if value not in ("", None)}
+    values = entry.model_dump(mode="json", exclude_defaults=True)
+    values["sisters"] = ", ".join(entry.sisters)
+    return {name: str(value) for name, value in values.items() if value not in ("", None)}
 
 
 def _entry(item: ET.Element) -> Entry:
     within = item.find(f"{{{RDF_NAMESPACE}}}Description")
-    told = {
+    values = {
         each.tag.removeprefix(f"{{{LEDGER_NAMESPACE}}}"): each.text or ""
         for each in (item if within is None else within)
     }
     # Others may write a structure with attributes.
-    told |= {
+    values |= {
         name.removeprefix(f"{{{LEDGER_NAMESPACE}}}"): value
         for name, value in item.attrib.items()
         if LEDGER_NAMESPACE in name
     }
-    sisters = tuple(each for each in told.pop("sisters", "").split(", ") if each)
-    return Entry.model_validate({**told, "sisters": sisters})
+    sisters = tuple(each for each in values.pop("sisters", "").split(", ") if each)
+    return Entry.model_validate({**values, "sisters": sisters})
 
 
 def _value(root: ET.Element, space: str, name: str) -> str | None:

@@ -62,8 +62,8 @@ def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
     spread = max(8.0, radius)
     for band in bands:
         strength = np.asarray(cv2.transform(np.abs(band), MEAN_WEIGHTS), np.float32)
-        wanted, there = (_by_tone(strength, where, tone, tones, spread) for where in (outside, hole))
-        gain = np.clip(_at(wanted, tone, tones) / np.maximum(_at(there, tone, tones), 1e-3), 1.0, MAX_GAIN)
+        wanted, present = (_by_tone(strength, where, tone, tones, spread) for where in (outside, hole))
+        gain = np.clip(_at(wanted, tone, tones) / np.maximum(_at(present, tone, tones), 1e-3), 1.0, MAX_GAIN)
         gain -= 1
         gain[~hole] = 0
         pixels += cv2.merge([gain, gain, gain]) * band

@@ -72,12 +72,12 @@ def close_part(below: Pixels, part: Part, known: Bools) -> Closed:
     box = part.box.grow(SURROUNDINGS_PX, whole(below))
     pixels = below[box.slices].astype(np.float32)
     seen = known[box.slices]
-    here = np.zeros(seen.shape, bool)
-    here[part.box.relative_to(box).slices] = part.inside
+    inside = np.zeros(seen.shape, bool)
+    inside[part.box.relative_to(box).slices] = part.inside
     base = smooth_known(pixels, seen, BASE_SIGMA_PX)
     near = part.box.grow(EDGE_MARGIN_PX, whole(below)).relative_to(box)
     smooth = base.copy()
     # Pixels of other parts inside the near box count as hole too: they must not shine through.
     smooth[near.slices] = continuation(base[near.slices], (~seen)[near.slices])
     residual = np.where(seen[..., None], pixels - base, np.float32(0))
-    return Closed(box=box, smooth=smooth, residual=residual, known=seen, hole=here)
+    return Closed(box=box, smooth=smooth, residual=residual, known=seen, hole=inside)

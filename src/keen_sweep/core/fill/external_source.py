@@ -54,13 +54,13 @@ class LentGround:
         lent = as_deep(self._lent, given.below)
         height = max(box.height, lent.shape[0])
 
-        def beside(here: Beside | None, there: Beside | None) -> Beside:
-            kind: Beside = next(each for each in (here, there) if each is not None)
+        def beside(own: Beside | None, other: Beside | None) -> Beside:
+            kind: Beside = next(each for each in (own, other) if each is not None)
             out = np.zeros((height, box.width + lent.shape[1], *kind.shape[2:]), kind.dtype)
-            if here is not None:
-                out[: box.height, : box.width] = here[box.slices]
-            if there is not None:
-                out[: lent.shape[0], box.width :] = there
+            if own is not None:
+                out[: box.height, : box.width] = own[box.slices]
+            if other is not None:
+                out[: lent.shape[0], box.width :] = other
             return out
 
         source = np.zeros(lent.shape[:2], np.bool_)

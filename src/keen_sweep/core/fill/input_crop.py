@@ -83,5 +83,5 @@ def within(given: FillInput, window: Box) -> FillInput:
         return np.ascontiguousarray(plane[window.slices])  # type: ignore[return-value]
 
     planes = ("guard", "barred", "draw_from", "foreign", "things")
-    there = {name: part(plane) for name in planes if (plane := getattr(given, name)) is not None}
-    return replace(given, below=part(given.below), mask=part(given.mask), **there)
+    planes_within = {name: part(plane) for name in planes if (plane := getattr(given, name)) is not None}
+    return replace(given, below=part(given.below), mask=part(given.mask), **planes_within)

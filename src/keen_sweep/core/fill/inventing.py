@@ -114,7 +114,7 @@ def _patches(lab: Floats, places: NDArray[np.intp]) -> Floats:
 
 def _likeness(patches: Floats, at: NDArray[np.intp], table: Floats, others: NDArray[np.intp]) -> Floats:
     """The squared distance a pixel of each patch to the one most like it that does not overlap it."""
-    apart = (np.abs(at[:, None, :] - others[None]).max(axis=2)) >= 2 * PATCH_SIDE_PX
+    distant = (np.abs(at[:, None, :] - others[None]).max(axis=2)) >= 2 * PATCH_SIDE_PX
     squares = (patches**2).sum(1)[:, None] + (table**2).sum(1)[None] - 2 * patches @ table.T
-    squares[~apart] = np.inf
+    squares[~distant] = np.inf
     return np.asarray(np.maximum(squares.min(axis=1), 0) / (PATCH_SIDE_PX * PATCH_SIDE_PX), np.float32)

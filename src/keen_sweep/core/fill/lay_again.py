@@ -68,12 +68,12 @@ def relay(take: Patch, picture: Pixels) -> Patch:
     pixels = np.array(picture[box.slices])
     put_closed(pixels, box, closed, take.seed)
     for cluster in clusters_of(woven):
-        here = np.zeros_like(hole)
-        here[cluster.box.slices] = cluster.inside
-        window = hole_window(here)
+        inside = np.zeros_like(hole)
+        inside[cluster.box.slices] = cluster.inside
+        window = hole_window(inside)
         inner = window.slices
-        places = np.where(here[inner][..., None], offsets[inner], 0)
+        places = np.where(inside[inner][..., None], offsets[inner], 0)
         ground = surroundings(cluster.box, whole(below))
-        laid = lay_offsets(below, known, here[inner], places, window, ground, cluster.radius, quality, loose[inner])
-        put(pixels, box, window, laid, here[inner])
+        laid = lay_offsets(below, known, inside[inner], places, window, ground, cluster.radius, quality, loose[inner])
+        put(pixels, box, window, laid, inside[inner])
     return replace(take, pixels=pixels, energy=take.energy)

@@ -31,10 +31,10 @@ class ReflectionEngine:
         clock = time.perf_counter()
         inside = hole_of(given, may_be_all=True)
         box = box_of(inside)
-        here = inside[box.slices]
+        filled = inside[box.slices]
         top = np.float32(np.iinfo(given.below.dtype).max)
         picture = given.below[box.slices].astype(np.float32) / top
-        report = PartReport(MadeBy.REFLECTION, QUALITY_REASONS[given.quality], box, int(here.sum()))
+        report = PartReport(MadeBy.REFLECTION, QUALITY_REASONS[given.quality], box, int(filled.sum()))
         for number in range(given.takes):
             given.progress(number / given.takes, f"take {number + 1} of {given.takes}")
             threshold = GRADIENT_THRESHOLDS[(given.seed + number) % len(GRADIENT_THRESHOLDS)]
@@ -42,8 +42,8 @@ class ReflectionEngine:
             pixels = np.rint(clean * top).clip(0, top).astype(given.below.dtype)
             yield Patch(
                 box=box,
-                pixels=np.where(here[..., None], pixels, given.below[box.slices]),
-                alpha=np.where(here, given.mask[box.slices], 0).astype(np.uint8),
+                pixels=np.where(filled[..., None], pixels, given.below[box.slices]),
+                alpha=np.where(filled, given.mask[box.slices], 0).astype(np.uint8),
                 method=MadeBy.REFLECTION,
                 seed=given.seed + number,
                 energy=float(number),

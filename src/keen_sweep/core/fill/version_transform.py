@@ -78,8 +78,8 @@ def settled(take: Patch, lies: Similarity, picture: Box) -> Patch:
 
 def _landing(box: Box, lies: Similarity) -> Box:
     corners = np.array([(x, y) for x in (box.x, box.right - 1) for y in (box.y, box.bottom - 1)], np.float64)
-    there = lies.places(corners)
-    low, high = np.floor(there.min(axis=0)).astype(int) - 1, np.ceil(there.max(axis=0)).astype(int) + 2
+    landed = lies.places(corners)
+    low, high = np.floor(landed.min(axis=0)).astype(int) - 1, np.ceil(landed.max(axis=0)).astype(int) + 2
     return Box(x=int(low[0]), y=int(low[1]), width=int(high[0] - low[0]), height=int(high[1] - low[1]))
 
 

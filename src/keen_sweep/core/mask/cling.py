@@ -107,8 +107,8 @@ def cling_further(picture: Pixels, near: Bools, guard: Bools | None = None) -> M
         The part that the stroke means.
     """
     ground = surroundings_of(picture, near, guard, surroundings(near))
-    told = likely(ground.full, near[ground.box.slices], "scribble")
-    chance = cv2.resize(told, ground.size, interpolation=cv2.INTER_LINEAR)
+    likelihood = likely(ground.full, near[ground.box.slices], "scribble")
+    chance = cv2.resize(likelihood, ground.size, interpolation=cv2.INTER_LINEAR)
     depth, away = _depth(ground.near), _away(ground.near)
     reach = away <= STROKE_REACH * max(float(depth.max()), 1.0)
     thing = _touched(np.asarray(chance > MIN_LIKELIHOOD) & reach, ground.near) | _core(ground.near)
@@ -128,10 +128,10 @@ def _looked_at(near: Bools, meant: Meant | None) -> Box:
 def _chance(ground: Surroundings, near: Bools, how: How, meant: Meant | None) -> Floats:
     """How likely each pixel of the surroundings is meant, at the working size."""
     seen = None if meant is None else meant.box.relative_to(ground.box)
-    told = cv2.resize(
+    likelihood = cv2.resize(
         likely(ground.full, near[ground.box.slices], how, seen), ground.size, interpolation=cv2.INTER_LINEAR
     )
-    chance = np.asarray(NETWORK_WEIGHT * told + (1 - NETWORK_WEIGHT) * cut_out(ground, how), np.float32)
+    chance = np.asarray(NETWORK_WEIGHT * likelihood + (1 - NETWORK_WEIGHT) * cut_out(ground, how), np.float32)
     if meant is None or seen is None or meant.kind != "person":
         return chance
     try:
@@ -140,8 +140,8 @@ def _chance(ground: Surroundings, near: Bools, how: How, meant: Meant | None) ->
         return chance
     full = np.zeros(ground.full.shape[:2], np.float32)
     full[window.slices] = known
-    there = np.asarray(cv2.resize(full, ground.size, interpolation=cv2.INTER_LINEAR), np.float32)
-    return np.asarray(np.maximum(chance, np.float32(SILHOUETTE_WEIGHT) * there), np.float32)
+    silhouette_plane = np.asarray(cv2.resize(full, ground.size, interpolation=cv2.INTER_LINEAR), np.float32)
+    return np.asarray(np.maximum(chance, np.float32(SILHOUETTE_WEIGHT) * silhouette_plane), np.float32)
 
 
 def _within_reach(ground: Surroundings, how: How, meant: Meant | None) -> Bools:

@@ -106,10 +106,10 @@ def cut_out(ground: Surroundings, how: How) -> Bools:
 def _borders(pieces: NDArray[np.int64], lab: Floats, count: int) -> tuple[NDArray[np.int64], Doubles]:
     """Neighbours (2, n) and the length of their common border, which counts less where the colours differ."""
     found, steps = [], []
-    for here, there in ((np.s_[:, :-1], np.s_[:, 1:]), (np.s_[:-1], np.s_[1:])):
-        differ = pieces[here] != pieces[there]
-        found.append(np.stack([pieces[here][differ], pieces[there][differ]]))
-        steps.append(((lab[here][differ] - lab[there][differ]) ** 2).sum(1))
+    for first, second in ((np.s_[:, :-1], np.s_[:, 1:]), (np.s_[:-1], np.s_[1:])):
+        differ = pieces[first] != pieces[second]
+        found.append(np.stack([pieces[first][differ], pieces[second][differ]]))
+        steps.append(((lab[first][differ] - lab[second][differ]) ** 2).sum(1))
     pairs, step = np.concatenate(found, 1), np.concatenate(steps)
     weight = np.exp(-step / (2 * float(step.mean()) + 1e-6))
     keys, inverse = np.unique(pairs.min(0) * count + pairs.max(0), return_inverse=True)

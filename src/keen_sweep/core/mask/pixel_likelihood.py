@@ -127,5 +127,5 @@ def _told_by_colour(square: EightBit, mark: Floats, how: How) -> Floats:
     if outside.sum() < MIN_BACKGROUND_PIXELS:
         outside = ~hit
     colours = Colours(lab_of(square))
-    told = np.log(colours.share(hit) / colours.share(outside))[colours.bins]
-    return np.asarray(np.clip(told, -MAX_LOG_RATIO, MAX_LOG_RATIO) / MAX_LOG_RATIO, np.float32)
+    log_ratio = np.log(colours.share(hit) / colours.share(outside))[colours.bins]
+    return np.asarray(np.clip(log_ratio, -MAX_LOG_RATIO, MAX_LOG_RATIO) / MAX_LOG_RATIO, np.float32)

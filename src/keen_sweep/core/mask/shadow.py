@@ -184,7 +184,7 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
     scale = min(1.0, WORKING_HEIGHT_PX / box.height)
     size = (max(round(around.width * scale), 8), max(round(around.height * scale), 8))
     pixels = cv2.resize(to_eight_bit(np.ascontiguousarray(picture[around.slices])), size, interpolation=cv2.INTER_AREA)
-    covered = here, _ = _seen_in(around, [thing]), _seen_in(around, others)
+    covered = thing_cover, _ = _seen_in(around, [thing]), _seen_in(around, others)
     body, beside = (cv2.resize(each * np.uint8(255), size, interpolation=cv2.INTER_AREA) > 127 for each in covered)
     if body.sum() < 30:
         return None
@@ -195,7 +195,7 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
     counted, clear = np.clip(lost, MIN_LIGHT_LOSS, MAX_LIGHT_LOSS), ~_grown(body | beside, 5)
     signs = [_signs(counted, body, clear, sun) for sun in SUN_CANDIDATES]
     chances = np.array([_chance(each) for each in signs], np.float32)
-    return Throws(around, here, lost, body, beside, signs, chances)
+    return Throws(around, thing_cover, lost, body, beside, signs, chances)
 
 
 def common_sun(throws: Sequence[Throws]) -> Sun | None:

@@ -148,10 +148,10 @@ def compose(shapes: Shapes, window: Box, load: AreaLoader = no_areas) -> tuple[E
         if box.empty:
             continue
         cover = cover_of(shape, box, load)
-        here = box.relative_to(window).slices
+        part = box.relative_to(window).slices
         gaining, losing = (taken, mask) if shape.erase else (mask, taken)
-        np.maximum(gaining[here], cover, out=gaining[here])
-        np.minimum(losing[here], 255 - cover, out=losing[here])
+        np.maximum(gaining[part], cover, out=gaining[part])
+        np.minimum(losing[part], 255 - cover, out=losing[part])
     return mask, taken
 
 

@@ -69,22 +69,22 @@ def rims_own(
     band = float(np.clip(BAND_SHARE * np.sqrt(hole.sum()), MIN_BAND_PX, MAX_BAND_PX))
     room = window.grow(int(np.ceil(band)) + 1, whole(picture))
     inner = window.relative_to(room).slices
-    here = np.zeros((room.height, room.width), np.bool_)
-    here[inner] = hole
+    room_hole = np.zeros((room.height, room.width), np.bool_)
+    room_hole[inner] = hole
     away, nearest = cv2.distanceTransformWithLabels(
-        (~here).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
+        (~room_hole).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    rows, columns = np.nonzero(~here & (away <= band) & known[room.slices])
+    rows, columns = np.nonzero(~room_hole & (away <= band) & known[room.slices])
     # To each the offset of the hole's pixel that is nearest to it.
     at = np.zeros((int(nearest.max()) + 1, 2), np.int32)
-    at[nearest[here]] = offsets[hole]
+    at[nearest[room_hole]] = offsets[hole]
     y, x = rows + room.y, columns + room.x
     step = at[nearest[rows, columns]]
     v, u = y + step[:, 1], x + step[:, 0]
-    apart = np.zeros(len(at), np.bool_)
+    outer = np.zeros(len(at), np.bool_)
     if loose is not None:
-        apart[nearest[here]] = loose[hole]
-    good = ~apart[nearest[rows, columns]] & (v >= ground.y) & (u >= ground.x) & (v < ground.bottom) & (u < ground.right)
+        outer[nearest[room_hole]] = loose[hole]
+    good = ~outer[nearest[rows, columns]] & (v >= ground.y) & (u >= ground.x) & (v < ground.bottom) & (u < ground.right)
     good[good] = known[v[good], u[good]]
     rows, columns, y, x, v, u = (each[good] for each in (rows, columns, y, x, v, u))
     differs = picture[y, x].astype(np.float32) - picture[v, u].astype(np.float32)
@@ -100,7 +100,7 @@ def rims_own(
     means = []
     for those in (far_off <= RIM_WIDTH_PX, far_off >= GROUND_SHARE * band):
         places = (rows[those], columns[those])
-        means.append(_mean(differs[those], places, wanted, here.shape, band / 2))
+        means.append(_mean(differs[those], places, wanted, room_hole.shape, band / 2))
     (near, near_spread), (far, far_spread) = means
     found = near - far
     # Texture that does not agree says little of either: only what is surely different ends at the rim.

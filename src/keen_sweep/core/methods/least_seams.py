@@ -42,13 +42,13 @@ def least_seams(costs: Floats, shown: Floats, where: Bools, weight: float, chang
     """
     costs = np.ascontiguousarray(costs.transpose(1, 2, 0), np.float32)
     shown = np.ascontiguousarray(shown.transpose(1, 2, 0, 3), np.float32)
-    apart, more = _apart(shown, where) * np.float32(weight / 2), np.float32(change)
-    told = np.zeros((4, *costs.shape), np.float32)
+    differences, more = _apart(shown, where) * np.float32(weight / 2), np.float32(change)
+    messages = np.zeros((4, *costs.shape), np.float32)
     taken = np.zeros(where.shape, np.int32)
     for _ in range(PASS_COUNT):
-        _pass(costs, apart, where, more, told, True)
-        _pass(costs, apart, where, more, told, False)
-    _take(costs, apart, where, more, told, taken)
+        _pass(costs, differences, where, more, messages, True)
+        _pass(costs, differences, where, more, messages, False)
+    _take(costs, differences, where, more, messages, taken)
     return taken
 
 
@@ -79,7 +79,7 @@ def _counts(where: Bools, y: int, x: int, way: int) -> bool:
 
 
 @numba.njit(cache=True, nogil=True)
-def _pass(costs: Floats, apart: Floats, where: Bools, change: np.float32, told: Floats, forth: bool) -> None:
+def _pass(costs: Floats, differences: Floats, where: Bools, change: np.float32, messages: Floats, forth: bool) -> None:
     """Tell the neighbours that come later what each picture at them costs, place by place; told (4, h, w, n)."""
     height, width, count = costs.shape
     whole = np.empty(count, np.float32)
@@ -94,7 +94,11 @@ def _pass(costs: Floats, apart: Floats, where: Bools, change: np.float32, told: 
             share = np.float32(1.0 / max(earlier, later, 1))
             for a in range(count):
                 whole[a] = share * (
-                    costs[y, x, a] + told[0, y, x, a] + told[1, y, x, a] + told[2, y, x, a] + told[3, y, x, a]
+                    costs[y, x, a]
+                    + messages[0, y, x, a]
+                    + messages[1, y, x, a]
+                    + messages[2, y, x, a]
+                    + messages[3, y, x, a]
                 )
             for way in (FROM_BELOW, FROM_RIGHT) if forth else (FROM_ABOVE, FROM_LEFT):
                 if not _counts(where, y, x, way):
@@ -103,21 +107,21 @@ def _pass(costs: Floats, apart: Floats, where: Bools, change: np.float32, told: 
                 back = (way + 2) % 4
                 lowest = np.float32(np.inf)
                 for b in range(count):
-                    best = whole[b] - told[way, y, x, b]
+                    best = whole[b] - messages[way, y, x, b]
                     for a in range(count):
-                        less = whole[a] - told[way, y, x, a]
+                        less = whole[a] - messages[way, y, x, a]
                         # What is dearer already without the seam is not looked at.
                         if a != b and less + change < best:
-                            best = min(best, less + apart[y, x, a, b] + apart[v, u, a, b] + change)
-                    told[back, v, u, b] = best
+                            best = min(best, less + differences[y, x, a, b] + differences[v, u, a, b] + change)
+                    messages[back, v, u, b] = best
                     lowest = min(lowest, best)
                 for b in range(count):
-                    told[back, v, u, b] -= lowest
+                    messages[back, v, u, b] -= lowest
 
 
 @numba.njit(cache=True, nogil=True)
 def _take(
-    costs: Floats, apart: Floats, where: Bools, change: np.float32, told: Floats, taken: NDArray[np.int32]
+    costs: Floats, differences: Floats, where: Bools, change: np.float32, messages: Floats, taken: NDArray[np.int32]
 ) -> None:
     """Take a picture at each place, given those that were taken above and left of it."""
     height, width, count = costs.shape
@@ -127,11 +131,13 @@ def _take(
                 continue
             least = np.float32(np.inf)
             for a in range(count):
-                cost = costs[y, x, a] + told[FROM_BELOW, y, x, a] + told[FROM_RIGHT, y, x, a]
+                cost = costs[y, x, a] + messages[FROM_BELOW, y, x, a] + messages[FROM_RIGHT, y, x, a]
                 for way in (FROM_ABOVE, FROM_LEFT):
                     if _counts(where, y, x, way):
                         v, u = y + MESSAGE_STEPS[way][0], x + MESSAGE_STEPS[way][1]
                         b = taken[v, u]
-                        cost += apart[y, x, a, b] + apart[v, u, a, b] + (change if a != b else np.float32(0.0))
+                        cost += (
+                            differences[y, x, a, b] + differences[v, u, a, b] + (change if a != b else np.float32(0.0))
+                        )
                 if cost < least:
                     least, taken[y, x] = cost, a

@@ -119,14 +119,14 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
     size = (near_by.width, near_by.height)
     values, seen = planes.astype(np.float32), known.astype(np.float32)
     ring = ring[near_by.slices]
-    here = values[near_by.slices]
+    near_values = values[near_by.slices]
     at = (rows - near_by.y, columns - near_by.x)
     misfit = np.full((len(offsets), len(rows)), np.inf, np.float32)
     for k, (dy, dx) in enumerate(offsets):
         move = np.array([[1, 0, -dx - near_by.x], [0, 1, -dy - near_by.y]], np.float32)
-        there = cv2.warpAffine(values, move, size, flags=cv2.INTER_NEAREST)
+        shifted = cv2.warpAffine(values, move, size, flags=cv2.INTER_NEAREST)
         usable = ring * cv2.warpAffine(seen, move, size, flags=cv2.INTER_NEAREST)
-        difference = ((there - here) ** 2).sum(2) * usable
+        difference = ((shifted - near_values) ** 2).sum(2) * usable
         near = blurred(usable, sigma)
         cost = blurred(difference, sigma) / np.maximum(near, 1e-6)
         y, x = rows + dy, columns + dx

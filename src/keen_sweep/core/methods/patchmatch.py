@@ -34,7 +34,7 @@ def _random(state: NDArray[np.uint64]) -> np.uint64:
 
 @numba.njit(cache=True, nogil=True)
 def distance(
-    here: Features, there: Features, height: int, wide: int, width: int, channels: int,
+    canvas: Features, features: Features, height: int, wide: int, width: int, channels: int,
     ty: int, tx: int, sy: int, sx: int, reach: int, limit: int,
 ) -> np.int32:  # fmt: skip
     """Squared distance of two patches of flat arrays.
@@ -44,9 +44,9 @@ def distance(
 
     Parameters
     ----------
-    here : flat int16
+    canvas : flat int16
         The first array, (height, wide, channels).
-    there : flat int16
+    features : flat int16
         The second array, with `width` columns.
     height : int
         Rows of the first array.
@@ -82,7 +82,7 @@ def distance(
         a = np.uint64(((ty + dy) * wide + tx + left) * channels)
         b = np.uint64(((sy + dy) * width + sx + left) * channels)
         for k in range(length):
-            d = np.int16(here[a + np.uint64(k)] - there[b + np.uint64(k)])
+            d = np.int16(canvas[a + np.uint64(k)] - features[b + np.uint64(k)])
             total = np.int32(total + np.int32(np.int32(d) * np.int32(d)))
         if total >= limit:
             return total
@@ -91,15 +91,15 @@ def distance(
 
 @numba.njit(cache=True, nogil=True)
 def patch_distance(
-    here: Features, there: Features, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int
+    canvas: Features, features: Features, ty: int, tx: int, sy: int, sx: int, reach: int, limit: int
 ) -> np.int32:
     """Squared distance of two patches, see `distance`.
 
     Parameters
     ----------
-    here : (h, w, C) int16
+    canvas : (h, w, C) int16
         The first array.
-    there : (H, W, C) int16
+    features : (H, W, C) int16
         The second array.
     ty : int
         Row of the patch in the first array.
@@ -119,27 +119,27 @@ def patch_distance(
     np.int32
         The squared distance.
     """
-    height, wide, channels = here.shape
-    flat_here, flat_there = here.reshape(-1), there.reshape(-1)
-    return distance(flat_here, flat_there, height, wide, there.shape[1], channels, ty, tx, sy, sx, reach, limit)
+    height, wide, channels = canvas.shape
+    flat_here, flat_there = canvas.reshape(-1), features.reshape(-1)
+    return distance(flat_here, flat_there, height, wide, features.shape[1], channels, ty, tx, sy, sx, reach, limit)
 
 
 @numba.njit(cache=True, nogil=True)
 def measure(
-    here: Features, there: Features, targets: Places, field: Places, cost: Places, reach: int, setting: Setting
+    canvas: Features, features: Features, targets: Places, field: Places, cost: Places, reach: int, setting: Setting
 ) -> None:
     """Compute the cost of a match field at its targets.
 
     Parameters
     ----------
-    here : (h, w, C) int16
+    canvas : (h, w, C) int16
         Features with the hole.
-    there : (H, W, C) int16
+    features : (H, W, C) int16
         Features to copy from.
     targets : (n, 2) int32
-        Rows and columns in `here`.
+        Rows and columns in `canvas`.
     field : (h, w, 2) int32
-        Rows and columns in `there`.
+        Rows and columns in `features`.
     cost : (h, w) int32
         Filled in at the targets.
     reach : int
@@ -147,8 +147,8 @@ def measure(
     setting : Setting
         Features of the context.
     """
-    height, wide, channels = here.shape
-    flat_here, flat_there, width = here.reshape(-1), there.reshape(-1), there.shape[1]
+    height, wide, channels = canvas.shape
+    flat_here, flat_there, width = canvas.reshape(-1), features.reshape(-1), features.shape[1]
     for t in range(len(targets)):
         y, x = targets[t, 0], targets[t, 1]
         cost[y, x] = distance(
@@ -179,8 +179,8 @@ def scatter(targets: Places, sources: Places, field: Places, state: NDArray[np.u
 
 @numba.njit(cache=True, nogil=True)
 def search(
-    here: Features,
-    there: Features,
+    canvas: Features,
+    features: Features,
     allowed: Bools,
     targets: Places,
     field: Places,
@@ -195,14 +195,14 @@ def search(
 
     Parameters
     ----------
-    here : (h, w, C) int16
+    canvas : (h, w, C) int16
         Features with the hole.
-    there : (H, W, C) int16
+    features : (H, W, C) int16
         Features to copy from.
     allowed : (H, W) bool
         Patch centres that may be used.
     targets : (n, 2) int32
-        Rows and columns in `here`.
+        Rows and columns in `canvas`.
     field : (h, w, 2) int32
         A valid match for every target.
     cost : (h, w) int32
@@ -222,9 +222,9 @@ def search(
     ----------
     Barnes et al. 2009, "PatchMatch".
     """
-    height, wide, channels = here.shape
+    height, wide, channels = canvas.shape
     tall, width = allowed.shape
-    flat_here, flat_there = here.reshape(-1), there.reshape(-1)
+    flat_here, flat_there = canvas.reshape(-1), features.reshape(-1)
     for turn in range(passes):
         step = 1 if turn % 2 == 0 else -1
         count = len(targets)

@@ -43,7 +43,7 @@ def _held(step: np.float32, most: np.float32) -> np.float32:
 @numba.njit(cache=True, nogil=True)
 def _mismatch(
     picture: Pixels, hole: Bools, offsets: Places, loose: Bools, channel: int, top: int, left: int, out: Floats,
-    bounds: Floats, most: np.float32, usual: np.float32, apart: Bools, ending: Floats,
+    bounds: Floats, most: np.float32, usual: np.float32, separate: Bools, ending: Floats,
 ) -> None:  # fmt: skip
     """Right side: for each neighbour, the wanted slope less the slope of the copy (0 where offsets agree).
 
@@ -77,19 +77,19 @@ def _mismatch(
                     if loose[i, j]:
                         continue
                     step = np.float32(picture[qy, qx, channel]) - beyond
-                    out[i, j] += usual + _held(step - usual, most) if apart[i, j] else step - ending[i, j]
+                    out[i, j] += usual + _held(step - usual, most) if separate[i, j] else step - ending[i, j]
                     continue
                 py, px = offsets[i + di, j + dj, 1], offsets[i + di, j + dj, 0]
                 if py == oy and px == ox:
                     continue
-                there = np.float32(picture[qy + py, qx + px, channel])
+                beside = np.float32(picture[qy + py, qx + px, channel])
                 back = (
                     np.float32(picture[y + py, x + px, channel])
                     if (0 <= y + py < full_height and 0 <= x + px < full_width)
-                    else there
+                    else beside
                 )
                 bound = min(bounds[i, j], bounds[i + di, j + dj])
-                out[i, j] += _held(0.5 * (own + back - there) - (copied - there), bound)
+                out[i, j] += _held(0.5 * (own + back - beside) - (copied - beside), bound)
 
 
 @numba.njit(cache=True, nogil=True)
@@ -131,9 +131,9 @@ def _standing_apart(steps: Floats, rim: Bools, usual: Floats, most: np.float32) 
     bound = np.maximum(RIM_EDGE_SHARE * most, USUAL_RATIO * np.median(off[rim], axis=0)) if rim.any() else most
     odd = (rim & (off > bound).any(axis=2)).astype(np.float32)
     near = (2 * CONTACT_RADIUS_PX + 1,) * 2
-    there = cv2.boxFilter(rim.astype(np.float32), -1, near, normalize=False, borderType=cv2.BORDER_CONSTANT)
+    rim_count = cv2.boxFilter(rim.astype(np.float32), -1, near, normalize=False, borderType=cv2.BORDER_CONSTANT)
     found = cv2.boxFilter(odd, -1, near, normalize=False, borderType=cv2.BORDER_CONSTANT)
-    return np.asarray((odd > 0) & (found >= MIN_CONTACT_SHARE * there))
+    return np.asarray((odd > 0) & (found >= MIN_CONTACT_SHARE * rim_count))
 
 
 def _bounds(
@@ -213,13 +213,13 @@ def correction(
     rims = np.zeros((3, height, width), np.float32) if own is None else np.ascontiguousarray(np.moveaxis(own, 2, 0))
     steps, rim_there = _rim_steps(picture, hole, offsets, free, top, left)
     usual = np.median(steps[rim_there], axis=0).astype(np.float32) if rim_there.any() else np.zeros(3, np.float32)
-    apart = _standing_apart(steps, rim_there, usual, most)
+    separate = _standing_apart(steps, rim_there, usual, most)
     for channel in range(3):
         b = np.zeros(inside.shape, np.float32)
         part = np.empty((height, width), np.float32)
         _mismatch(
             picture, hole, offsets, free, channel, top, left, part, bounds,
-            most, usual[channel], apart, rims[channel],
+            most, usual[channel], separate, rims[channel],
         )  # fmt: skip
         b[window] = part
         out[..., channel] = domain.solve(b, tolerance)[window]

@@ -63,12 +63,12 @@ def _direct(values: Floats, hole: Bools) -> Floats:
     number = np.full((height, width), -1, np.int64)
     number[near] = np.arange(near.sum())
     pairs = []
-    for here, there in (
+    for first, second in (
         (number[:, :-1], number[:, 1:]),
         (number[:-1], number[1:]),
     ):
-        both = (here >= 0) & (there >= 0)
-        pairs.append(np.stack([here[both], there[both]]))
+        both = (first >= 0) & (second >= 0)
+        pairs.append(np.stack([first[both], second[both]]))
     edges = np.concatenate(pairs, axis=1)
     count = int(near.sum())
     ones = np.ones(edges.shape[1])

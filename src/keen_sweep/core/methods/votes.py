@@ -61,24 +61,24 @@ def weights_of(cost: NDArray[np.int32], targets: NDArray[np.int32], confident: F
     (h, w) float32
         The weights; negative where there is no patch.
     """
-    apart = cost[tuple(targets.T)].astype(np.float32)
-    spread = max(float(np.percentile(apart, 75)) * softness, 1.0)
+    distances = cost[tuple(targets.T)].astype(np.float32)
+    spread = max(float(np.percentile(distances, 75)) * softness, 1.0)
     out = np.full(cost.shape, -1, np.float32)
-    out[tuple(targets.T)] = np.exp(-np.minimum(apart / spread, 80)) * confident
+    out[tuple(targets.T)] = np.exp(-np.minimum(distances / spread, 80)) * confident
     return out
 
 
 @numba.njit(cache=True, nogil=True)
-def vote(here: Features, there: Features, inside: Places, field: Places, weights: Floats, reach: int) -> float:
+def vote(canvas: Features, features: Features, inside: Places, field: Places, weights: Floats, reach: int) -> float:
     """Replace the hole's features by the weighted mean of what the patches over each pixel propose.
 
     Four sums and one source position for each patch, computed beforehand, make it fast.
 
     Parameters
     ----------
-    here : (h, w, 4) int16
+    canvas : (h, w, 4) int16
         Features with the hole, changed in place.
-    there : (H, W, 4) int16
+    features : (H, W, 4) int16
         Features to copy from.
     inside : (n, 2) int32
         Pixels of the hole.
@@ -95,8 +95,8 @@ def vote(here: Features, there: Features, inside: Places, field: Places, weights
         Mean change, feature steps.
     """
     height, wide = weights.shape
-    width = there.shape[1]
-    seen, weighed = there.reshape(-1), weights.reshape(-1)
+    width = features.shape[1]
+    seen, weighed = features.reshape(-1), weights.reshape(-1)
     # By how much the places of there that a patch votes with are further on than those of here, in features.
     shift = np.empty(height * wide, np.int64)
     for y in range(height):
@@ -125,8 +125,8 @@ def vote(here: Features, there: Features, inside: Places, field: Places, weights
         if total > 0:
             for k, found in enumerate((a, b, c, d)):
                 value = np.int16(np.rint(found / total))
-                change += abs(np.int32(value) - np.int32(here[y, x, k]))
-                here[y, x, k] = value
+                change += abs(np.int32(value) - np.int32(canvas[y, x, k]))
+                canvas[y, x, k] = value
     return float(change / max(len(inside) * 4, 1))
 
 

@@ -45,11 +45,11 @@ def check_bounds(width: int, height: int, bytes_a_pixel: int, memory: int | None
             f"The picture is too large: {width} x {height} pixels. The limit is "
             f"{MAX_PIXELS // 1_000_000} megapixels and {MAX_SIDE:,} pixels a side."
         )
-    needed, there = PICTURE_COPIES * width * height * bytes_a_pixel, machine_memory() if memory is None else memory
-    if needed > there:
+    needed, available = PICTURE_COPIES * width * height * bytes_a_pixel, machine_memory() if memory is None else memory
+    if needed > available:
         raise BadPicture(
             f"There is not enough memory to read this picture. It needs {needed / GIGABYTE_BYTES:.1f} GB, "
-            f"there are {there / GIGABYTE_BYTES:.1f} GB."
+            f"there are {available / GIGABYTE_BYTES:.1f} GB."
         )
 
 

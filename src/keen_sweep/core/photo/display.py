@@ -153,17 +153,17 @@ def _light(icc: bytes, screen: Screen) -> Floats | None:
     light = (_xyz_of(ramps, icc) @ to_linear).astype(np.float32)
     some = np.random.default_rng(0).integers(0, MAX_VALUE + 1, (64, 1, 3))
     summed = sum(light[channel, some[..., channel]] for channel in range(3))
-    told = _xyz_of(some / MAX_VALUE, icc) @ to_linear
-    return light if np.abs(summed - told).max() < MAX_ADDITIVITY_ERROR else None
+    xyz = _xyz_of(some / MAX_VALUE, icc) @ to_linear
+    return light if np.abs(summed - xyz).max() < MAX_ADDITIVITY_ERROR else None
 
 
 def _xyz_of(colours: Doubles, icc: bytes) -> Doubles:
     """Colours (h, w, 3) of 0 to 1 in a profile as XYZ under D50."""
-    told = imagecodecs.cms_transform(
+    xyz = imagecodecs.cms_transform(
         np.ascontiguousarray(colours), icc, imagecodecs.cms_profile("xyz"), colorspace="rgb", outcolorspace="xyz",
         intent=RELATIVE_INTENT, flags=NO_OPTIMISATION,
     )  # fmt: skip
-    return np.asarray(told, np.float64)
+    return np.asarray(xyz, np.float64)
 
 
 @numba.njit(cache=True, nogil=True)

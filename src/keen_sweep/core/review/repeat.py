@@ -91,8 +91,8 @@ def _copied_from(luma: Floats, small: Floats, x: int, y: int) -> tuple[tuple[int
         return None
     half = CELL_SIDE_PX // 2
     window = Box(x=x // 2, y=y // 2, width=half, height=half).grow(SEARCH_RADIUS_PX // 2, whole(small))
-    there = small[y // 2 : y // 2 + half, x // 2 : x // 2 + half]
-    misfit = np.asarray(1 - cv2.matchTemplate(small[window.slices], there, cv2.TM_CCOEFF_NORMED), np.float32)
+    patch = small[y // 2 : y // 2 + half, x // 2 : x // 2 + half]
+    misfit = np.asarray(1 - cv2.matchTemplate(small[window.slices], patch, cv2.TM_CCOEFF_NORMED), np.float32)
     row, column = y // 2 - window.y, x // 2 - window.x
     _blot(misfit, row, column)
     row, column = divmod(int(misfit.argmin()), misfit.shape[1])

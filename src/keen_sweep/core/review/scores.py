@@ -113,8 +113,8 @@ def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
         for left in range(box.x - WINDOW_SIDE_PX // 2, box.right, WINDOW_SIDE_PX // 2):
             inside = np.flatnonzero((columns[band] >= left) & (columns[band] < left + WINDOW_SIDE_PX)) + band.start
             if len(inside):
-                apart = np.abs(np.sort(places[0, inside], axis=0) - np.sort(places[1, inside], axis=0)).mean()
-                total += float(apart) * len(inside)
+                difference = np.abs(np.sort(places[0, inside], axis=0) - np.sort(places[1, inside], axis=0)).mean()
+                total += float(difference) * len(inside)
                 weight += len(inside)
     return total / weight
 

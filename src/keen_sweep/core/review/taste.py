@@ -124,9 +124,9 @@ def minded(weights: Terms) -> tuple[str, bool]:
     """
     theirs = np.array(astuple(weights)) / _WEIGHT_SPREAD
     ours = _DEFAULT_WEIGHTS / _WEIGHT_SPREAD
-    apart = theirs / np.linalg.norm(theirs) - ours / np.linalg.norm(ours)
-    most = int(np.abs(apart).argmax())
-    return fields(Terms)[most].name, bool(apart[most] > 0)
+    differences = theirs / np.linalg.norm(theirs) - ours / np.linalg.norm(ours)
+    most = int(np.abs(differences).argmax())
+    return fields(Terms)[most].name, bool(differences[most] > 0)
 
 
 def _gaps(choices: Sequence[Choice]) -> Doubles:

@@ -191,9 +191,9 @@ def silhouettes(pixels: EightBit, seen: list[Seen]) -> list[tuple[Box, Bools]]:
             common = window.intersect(theirs)
             if other == number or common.empty:
                 continue
-            here, there = common.relative_to(window).slices, common.relative_to(theirs).slices
-            more = chance[there] > mine[here] if other > number else chance[there] >= mine[here]
-            hard[here] &= ~more
+            own_part, their_part = common.relative_to(window).slices, common.relative_to(theirs).slices
+            more = chance[their_part] > mine[own_part] if other > number else chance[their_part] >= mine[own_part]
+            hard[own_part] &= ~more
         out.append((window, _main_parts(hard)))
     return out
 

@@ -194,8 +194,8 @@ def _candidates(grey: Floats, calm: Bools) -> list[tuple[float, float, float]]:
         sigma = diameter / step / 2.6
         response = cv2.GaussianBlur(plane, (0, 0), 1.6 * sigma) - cv2.GaussianBlur(plane, (0, 0), sigma)
         reach = 2 * round(1.2 * sigma) + 1
-        here = cv2.resize(calm.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
-        peak = here & (response >= cv2.dilate(response, np.ones((reach, reach), np.uint8))) & (response > 0.004)
+        calm_small = cv2.resize(calm.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) > 0
+        peak = calm_small & (response >= cv2.dilate(response, np.ones((reach, reach), np.uint8))) & (response > 0.004)
         # How strongly the neighbourhood responds anyway: a coarse grid of medians.
         activity = _medians(np.abs(response), max(int(8 * sigma), 12))
         rows, columns = np.nonzero(peak & (response > MIN_RESPONSE_RATIO * activity + 0.002))

@@ -128,10 +128,10 @@ def find_wires(picture: Pixels, guard: Bools | None = None) -> list[Found]:
         mask = _mask((path + 0.5) / scale, width / scale, picture.shape[:2])
         if guard is not None:
             mask.pixels[guard[mask.box.slices]] = 0
-        here, there = mask.pixels > 0, taken[mask.box.slices]
+        own, covered = mask.pixels > 0, taken[mask.box.slices]
         # A second curve along the same wire is no second wire.
-        if here.any() and (here & there).sum() < MAX_COMMON_SHARE * here.sum():
-            there |= here
+        if own.any() and (own & covered).sum() < MAX_COMMON_SHARE * own.sum():
+            covered |= own
             reason = f"{curve.length / scale:.0f} px long, {width / scale:.0f} px wide"
             out.append(Found(FindKind.WIRES, f"Wire {len(out) + 1}", mask, sure, reason))
     return out + _poles(pixels, taken, scale, guard)

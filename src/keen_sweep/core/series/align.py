@@ -56,10 +56,10 @@ def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
         raise NotTheSamePlace("These two frames do not show the same place.")
     planes = planes_of(found, one, other)
     first = planes[0]
-    there = warped(other, first, one)
-    motion, same = there_and_back(one.grey, there.grey, motion_by(planes, one, other))
+    other_warped = warped(other, first, one)
+    motion, same = there_and_back(one.grey, other_warped.grey, motion_by(planes, one, other))
     same &= ~beyond(first, one, other)
-    sure = np.where(same, alike(one.grey, moved(there.grey, motion)), 0).astype(np.float32)
+    sure = np.where(same, alike(one.grey, moved(other_warped.grey, motion)), 0).astype(np.float32)
     grid = by_cells(motion, sure * telling(one.grey), CELL_SIDE_PX)
     certain = by_cells(np.repeat(sure[..., None], 2, axis=2), np.ones_like(sure), CELL_SIDE_PX)[..., 0]
     far = lengths(grid)[certain > MIN_CERTAINTY]
@@ -72,7 +72,7 @@ def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
         homography=matrix / matrix[2, 2],
         motion=_in_frame(grid, first, one, other),
         sure=np.clip(certain * 1.5, 0, 1).astype(np.float32),
-        tones=_tones(one, there, motion, sure),
+        tones=_tones(one, other_warped, motion, sure),
     )
 
 
@@ -83,14 +83,14 @@ def _in_frame(grid: Floats, first: Matrix, one: View, other: View) -> Floats:
     x, y = np.meshgrid(
         (np.arange(columns) + 0.5) * width / columns - 0.5, (np.arange(rows) + 0.5) * height / rows - 0.5
     )
-    here = np.stack([x.ravel(), y.ravel()], 1)
-    ends = projected(first, here + grid.reshape(-1, 2)) - projected(first, here)
+    cells = np.stack([x.ravel(), y.ravel()], 1)
+    ends = projected(first, cells + grid.reshape(-1, 2)) - projected(first, cells)
     return (ends / other.scale).reshape(rows, columns, 2).astype(np.float32)
 
 
-def _tones(one: View, there: View, motion: Floats, sure: Floats) -> Tones:
+def _tones(one: View, other_warped: View, motion: Floats, sure: Floats) -> Tones:
     """The curves that give the other frame the tones of one."""
     some = (slice(None, None, TONE_STEP_PX),) * 2
     counts = sure[some] > MIN_CERTAINTY
-    pixels = moved(there.pixels, motion)[some][counts].astype(np.float32) / np.float32(255)
+    pixels = moved(other_warped.pixels, motion)[some][counts].astype(np.float32) / np.float32(255)
     return tones_between(pixels, one.pixels[some][counts].astype(np.float32) / np.float32(255))

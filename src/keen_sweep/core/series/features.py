@@ -71,28 +71,30 @@ def matched(one: View, other: View, aside: Bools | None = None) -> Matched | Non
     Matched or None
         The matches; None when the views do not show the same place.
     """
-    (points, told), (others, theirs) = features_of(one, aside), features_of(other)
-    if told is None or theirs is None or min(len(points), len(others)) < MIN_MATCHES:
+    (points, descriptors), (others, theirs) = features_of(one, aside), features_of(other)
+    if descriptors is None or theirs is None or min(len(points), len(others)) < MIN_MATCHES:
         return None
-    mine, their = nearest(told, theirs)
+    mine, their = nearest(descriptors, theirs)
     if len(mine) < MIN_MATCHES:
         return None
-    here, there = points[mine], others[their]
-    found, agreeing = homography_of(here, there, HOMOGRAPHY_TOLERANCE_PX)
+    points_matched, others_matched = points[mine], others[their]
+    found, agreeing = homography_of(points_matched, others_matched, HOMOGRAPHY_TOLERANCE_PX)
     if found is None or not plausible(found, one) or agreeing.sum() < max(MIN_MATCHES, MIN_AGREEING_SHARE * len(mine)):
         return None
     cv2.setRNGSeed(RANDOM_SEED)
-    seen = cv2.findFundamentalMat(here, there, cv2.USAC_MAGSAC, EPIPOLAR_TOLERANCE_PX, 0.999, 2_000)[1]
-    fits = np.ones(len(here), np.bool_) if seen is None else np.asarray(seen).ravel() > 0
-    return Matched(found, here[fits], there[fits])
+    seen = cv2.findFundamentalMat(points_matched, others_matched, cv2.USAC_MAGSAC, EPIPOLAR_TOLERANCE_PX, 0.999, 2_000)[
+        1
+    ]
+    fits = np.ones(len(points_matched), np.bool_) if seen is None else np.asarray(seen).ravel() > 0
+    return Matched(found, points_matched[fits], others_matched[fits])
 
 
-def nearest(told: Floats, theirs: Floats) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+def nearest(descriptors: Floats, theirs: Floats) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
     """Match descriptors with the ratio test; all distances are computed by one matrix product.
 
     Parameters
     ----------
-    told : (n, 128) float32
+    descriptors : (n, 128) float32
         Descriptors.
     theirs : (m, 128) float32
         Other descriptors; m is at least 2.
@@ -106,8 +108,8 @@ def nearest(told: Floats, theirs: Floats) -> tuple[NDArray[np.intp], NDArray[np.
     ----------
     Lowe 2004, "Distinctive image features from scale-invariant keypoints".
     """
-    squares = np.einsum("ij,ij->i", theirs, theirs)[None] - 2 * (told @ theirs.T)
-    every, own = np.arange(len(told)), np.einsum("ij,ij->i", told, told)
+    squares = np.einsum("ij,ij->i", theirs, theirs)[None] - 2 * (descriptors @ theirs.T)
+    every, own = np.arange(len(descriptors)), np.einsum("ij,ij->i", descriptors, descriptors)
     first = np.argmin(squares, axis=1)
     nearest_of_all = squares[every, first] + own
     squares[every, first] = np.inf
@@ -141,18 +143,18 @@ def features_of(view: View, aside: Bools | None = None) -> tuple[Matrix, Floats 
     inside = None if aside is None else np.where(aside, 0, 255).astype(np.uint8)
     # Missing from OpenCV's types.
     sift: Any = cv2.SIFT_create(nfeatures=MAX_FEATURES, contrastThreshold=0.015)  # type: ignore[attr-defined]
-    points, told = sift.detectAndCompute(view.grey, inside)
-    return np.array([point.pt for point in points], np.float64).reshape(-1, 2), told
+    points, descriptors = sift.detectAndCompute(view.grey, inside)
+    return np.array([point.pt for point in points], np.float64).reshape(-1, 2), descriptors
 
 
-def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | None, Bools]:
+def homography_of(points: Matrix, counterparts: Matrix, off: float) -> tuple[Matrix | None, Bools]:
     """The homography that most pairs of points agree on.
 
     Parameters
     ----------
-    here : (n, 2) float64
+    points : (n, 2) float64
         Points.
-    there : (n, 2) float64
+    counterparts : (n, 2) float64
         Their counterparts.
     off : float
         Tolerance, pixels.
@@ -163,9 +165,9 @@ def homography_of(here: Matrix, there: Matrix, off: float) -> tuple[Matrix | Non
         The homography, None where there is none, and which pairs agree.
     """
     cv2.setRNGSeed(RANDOM_SEED)
-    found, agreeing = cv2.findHomography(here, there, cv2.USAC_MAGSAC, off, maxIters=5_000, confidence=0.9999)
+    found, agreeing = cv2.findHomography(points, counterparts, cv2.USAC_MAGSAC, off, maxIters=5_000, confidence=0.9999)
     if found is None:
-        return None, np.zeros(len(here), np.bool_)
+        return None, np.zeros(len(points), np.bool_)
     return np.asarray(found, np.float64), np.asarray(agreeing).ravel() > 0
 
 

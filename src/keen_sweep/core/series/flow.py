@@ -26,14 +26,14 @@ SURROUNDINGS_SIGMA_PX = 4.0
 HALF_TEXTURE = 2e-4
 
 
-def flow(here: EightBit, there: EightBit, finest: int = 1) -> Floats:
+def flow(first: EightBit, second: EightBit, finest: int = 1) -> Floats:
     """Dense optical flow between two pictures.
 
     Parameters
     ----------
-    here : (h, w) uint8
+    first : (h, w) uint8
         The first picture.
-    there : (h, w) uint8
+    second : (h, w) uint8
         The second picture.
     finest : int, optional
         Finest scale; 0 is full size.
@@ -46,18 +46,18 @@ def flow(here: EightBit, there: EightBit, finest: int = 1) -> Floats:
     # Missing from OpenCV's types.
     search: Any = cv2.DISOpticalFlow_create(cv2.DISOPTICAL_FLOW_PRESET_MEDIUM)  # type: ignore[attr-defined]
     search.setFinestScale(finest)
-    pair = (np.ascontiguousarray(each) for each in (here, there))
+    pair = (np.ascontiguousarray(each) for each in (first, second))
     return np.asarray(search.calc(*pair, None), np.float32)
 
 
-def there_and_back(here: EightBit, there: EightBit, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
+def there_and_back(first: EightBit, second: EightBit, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
     """Dense optical flow near a first estimate, with a consistency check.
 
     Parameters
     ----------
-    here : (h, w) uint8
+    first : (h, w) uint8
         The first picture.
-    there : (h, w) uint8
+    second : (h, w) uint8
         The second picture.
     prior : (h, w, 2) float32
         First estimate, pixels.
@@ -69,8 +69,8 @@ def there_and_back(here: EightBit, there: EightBit, prior: Floats, finest: int =
     tuple of (h, w, 2) float32 and (h, w) bool
         The flow, and where the backward flow agrees.
     """
-    nearer = np.asarray(moved(there, prior), np.uint8)
-    forth, back = flow(here, nearer, finest), flow(nearer, here, finest)
+    nearer = np.asarray(moved(second, prior), np.uint8)
+    forth, back = flow(first, nearer, finest), flow(nearer, first, finest)
     same = lengths(forth + moved(back, forth)) < MAX_ROUND_TRIP_PX + MAX_ROUND_TRIP_SHARE * lengths(forth)
     return np.asarray(forth + moved(prior, forth), np.float32), np.asarray(same)
 
@@ -113,15 +113,15 @@ def lengths(motion: Floats) -> Floats:
     return np.asarray(cv2.magnitude(*cv2.split(motion)), np.float32)
 
 
-def alike(here: EightBit, there: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) -> Floats:
+def alike(first: EightBit, second: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) -> Floats:
     """Similarity of the surroundings of each place in two pictures: local correlation; where there is no
     texture, whether both are plain.
 
     Parameters
     ----------
-    here : (h, w) uint8
+    first : (h, w) uint8
         The first picture.
-    there : (h, w) uint8
+    second : (h, w) uint8
         The second picture.
     wide : float, optional
         Standard deviation of the surroundings, pixels.
@@ -131,7 +131,7 @@ def alike(here: EightBit, there: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) 
     (h, w) float32
         0 to 1.
     """
-    a, b = here.astype(np.float32), there.astype(np.float32)
+    a, b = first.astype(np.float32), second.astype(np.float32)
 
     def mean(plane: Floats) -> Floats:
         return np.asarray(cv2.GaussianBlur(plane, (0, 0), wide), np.float32)

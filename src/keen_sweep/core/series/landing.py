@@ -150,29 +150,29 @@ def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: B
     """A thing where the alignment says, moved by some pixels of its own frame, and then by its own flow."""
     scale = min(1.0, WORKING_SIDE_PX / max(box.width, box.height))
     size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
-    here, cover = reduced(one[box.slices], size), _cover(mask, box, size)
-    there, seen = as_seen(other, alignment, box, size, at)
+    own_seen, cover = reduced(one[box.slices], size), _cover(mask, box, size)
+    other_seen, seen = as_seen(other, alignment, box, size, at)
     if not cover.any() or seen[cover].mean() < MIN_INSIDE_SHARE:
         return Landing(Verdict.OUT_OF_FRAME, 0.0, alignment, box, np.zeros((1, 1, 2), np.float32))
-    grey, theirs = (np.asarray(cv2.cvtColor(each, cv2.COLOR_RGB2GRAY), np.uint8) for each in (here, there))
+    grey, theirs = (np.asarray(cv2.cvtColor(each, cv2.COLOR_RGB2GRAY), np.uint8) for each in (own_seen, other_seen))
     thin = (
         float(np.asarray(cv2.distanceTransform(cover.astype(np.uint8), cv2.DIST_L2, 5)).max()) < MIN_HALF_SIZE_RADIUS_PX
     )
     weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
     inner = np.maximum(weight, PLAIN_WEIGHT * cover) * _depth(cover)
 
-    def confident(like: Floats, there: EightBit) -> float:
-        return float((like * _same_colour(here, there) * inner).sum() / max(float(inner.sum()), 1e-6))
+    def confident(like: Floats, other_seen: EightBit) -> float:
+        return float((like * _same_colour(own_seen, other_seen) * inner).sum() / max(float(inner.sum()), 1e-6))
 
     if alignment.still and not np.any(at):
         like = np.where(seen, alike(grey, theirs, SURROUNDINGS_SIGMA_PX), 0).astype(np.float32)
-        confidence = confident(like, there)
+        confidence = confident(like, other_seen)
         if confidence >= IN_PLACE_CONFIDENCE:
             return Landing(Verdict.LANDED, confidence, alignment, box, np.zeros((1, 1, 2), np.float32))
     finest = int(grey.size > MAX_FULL_PIXELS and not thin)
     motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest)
     like = np.where(same & seen, alike(grey, moved(theirs, motion), SURROUNDINGS_SIGMA_PX), 0).astype(np.float32)
-    confidence = confident(like, moved(there, motion))
+    confidence = confident(like, moved(other_seen, motion))
     verdict = (
         Verdict.LANDED
         if confidence >= LANDED_CONFIDENCE
@@ -195,13 +195,15 @@ def _sought(
     size = (max(round(tight.width * scale), 4), max(round(tight.height * scale), 4))
     template, cover = reduced(one[tight.slices], size), _cover(mask, tight, size)
     room = Box(x=tight.x - far, y=tight.y - far, width=tight.width + 2 * far, height=tight.height + 2 * far)
-    there, seen = as_seen(
+    other_seen, seen = as_seen(
         other, alignment, room, (max(round(room.width * scale), 8), max(round(room.height * scale), 8))
     )
     if not cover.any() or not seen.any():
         return (0.0, 0.0), 0.0
     weight = np.repeat(_rimmed(cover)[..., None], 3, axis=2).astype(np.float32)
-    found = cv2.matchTemplate(there.astype(np.float32), template.astype(np.float32), cv2.TM_CCOEFF_NORMED, mask=weight)
+    found = cv2.matchTemplate(
+        other_seen.astype(np.float32), template.astype(np.float32), cv2.TM_CCOEFF_NORMED, mask=weight
+    )
     found = np.where(np.isfinite(found), found, -1)
     inside = cv2.erode(seen.astype(np.uint8), np.ones((size[1], size[0]), np.uint8), anchor=(0, 0), borderValue=1)
     found = np.where(inside[: found.shape[0], : found.shape[1]] > 0, found, -1)
@@ -220,13 +222,13 @@ def _cover(mask: Mask, box: Box, size: tuple[int, int]) -> Bools:
     return np.asarray(cv2.resize(thing, size, interpolation=cv2.INTER_AREA)) > 64
 
 
-def _same_colour(here: EightBit, there: EightBit) -> Floats:
+def _same_colour(own: EightBit, other: EightBit) -> Floats:
     """How much two pictures (h, w, 3) are of the same colours, (h, w) 0 to 1: grey alone does not tell a red thing from
     green ground."""
-    labs = [cv2.cvtColor(each.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB) for each in (here, there)]
-    apart = np.linalg.norm(cv2.GaussianBlur(labs[0] - labs[1], (0, 0), 1.5), axis=2)
+    labs = [cv2.cvtColor(each.astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB) for each in (own, other)]
+    distance = np.linalg.norm(cv2.GaussianBlur(labs[0] - labs[1], (0, 0), 1.5), axis=2)
     return np.asarray(
-        np.clip((OTHER_COLOUR_DISTANCE - apart) / (OTHER_COLOUR_DISTANCE - SAME_COLOUR_DISTANCE), 0, 1), np.float32
+        np.clip((OTHER_COLOUR_DISTANCE - distance) / (OTHER_COLOUR_DISTANCE - SAME_COLOUR_DISTANCE), 0, 1), np.float32
     )
 
 

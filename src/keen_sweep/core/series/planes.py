@@ -44,13 +44,13 @@ def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
         From the first view to the second, the plane with most features first.
     """
     planes = [found.homography]
-    here, there = found.here, found.there
-    left = np.linalg.norm(projected(found.homography, here) - there, axis=1) > HOMOGRAPHY_TOLERANCE_PX
+    points, counterparts = found.here, found.there
+    left = np.linalg.norm(projected(found.homography, points) - counterparts, axis=1) > HOMOGRAPHY_TOLERANCE_PX
     for _ in range(MAX_PLANES - 1):
-        here, there = here[left], there[left]
-        if len(here) < MIN_MATCHES:
+        points, counterparts = points[left], counterparts[left]
+        if len(points) < MIN_MATCHES:
             break
-        plane, agreeing = homography_of(here, there, HOMOGRAPHY_TOLERANCE_PX)
+        plane, agreeing = homography_of(points, counterparts, HOMOGRAPHY_TOLERANCE_PX)
         if plane is None or agreeing.sum() < MIN_MATCHES:
             break
         if plausible(plane, one):
@@ -150,16 +150,16 @@ def _refined(plane: Matrix, one: View, other: View) -> Matrix:
     every = (slice(SAMPLE_STEP_PX // 4, None, SAMPLE_STEP_PX),) * 2
     tells = telling(grey)[every] > MIN_TEXTURE
     for _ in range(2):
-        there = warped(other, plane, one).grey
-        motion = flow(grey, there, finest=2)
-        good = (alike(grey, moved(there, motion))[every] > 0.5) & tells & ~beyond(plane, one, other)[every]
+        other_warped = warped(other, plane, one).grey
+        motion = flow(grey, other_warped, finest=2)
+        good = (alike(grey, moved(other_warped, motion))[every] > 0.5) & tells & ~beyond(plane, one, other)[every]
         good &= lengths(motion)[every] < 3 * HOMOGRAPHY_TOLERANCE_PX
         rows, columns = np.nonzero(good)
         if len(rows) < 4 * MIN_MATCHES:
             break
-        here = np.asarray(np.stack([columns, rows], 1) * SAMPLE_STEP_PX + SAMPLE_STEP_PX // 4, np.float64)
-        ends = np.asarray(here + motion[every][rows, columns], np.float64)
-        better, agreeing = homography_of(here, projected(plane, ends), PLANE_TOLERANCE_PX)
+        places = np.asarray(np.stack([columns, rows], 1) * SAMPLE_STEP_PX + SAMPLE_STEP_PX // 4, np.float64)
+        ends = np.asarray(places + motion[every][rows, columns], np.float64)
+        better, agreeing = homography_of(places, projected(plane, ends), PLANE_TOLERANCE_PX)
         if better is None or agreeing.sum() < 4 * MIN_MATCHES or not plausible(better, one):
             break
         plane = better

@@ -80,9 +80,9 @@ def _places(alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[flo
     columns, rows = -(-size[0] // SAMPLE_STEP_PX) + 1, -(-size[1] // SAMPLE_STEP_PX) + 1
     across, down = np.arange(columns) * SAMPLE_STEP_PX + 0.5, np.arange(rows) * SAMPLE_STEP_PX + 0.5
     x, y = np.meshgrid(across * box.width / size[0] - 0.5 + box.x, down * box.height / size[1] - 0.5 + box.y)
-    here = np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)
+    pixels = np.stack([x.ravel() + at[0], y.ravel() + at[1]], 1)
     # Shifts rather than places: OpenCV rounds where it looks to a 32nd of a cell.
-    shifts = (alignment.places(here) - here).reshape(rows, columns, 2).astype(np.float32)
+    shifts = (alignment.places(pixels) - pixels).reshape(rows, columns, 2).astype(np.float32)
     u, v = np.arange(size[0], dtype=np.float32), np.arange(size[1], dtype=np.float32)
     own = np.asarray(
         cv2.remap(shifts, *np.meshgrid(u / SAMPLE_STEP_PX, v / SAMPLE_STEP_PX), cv2.INTER_LINEAR), np.float32

@@ -101,22 +101,24 @@ def similarity_between(one: View, other: View) -> Similarity:
     found = matched(one, other)
     if found is None:
         raise NotTheSamePlace("it does not show the same picture")
-    here, there = projected(one.to_frame, found.here), projected(other.to_frame, found.there)
+    own_points, other_points = projected(one.to_frame, found.here), projected(other.to_frame, found.there)
     off = FEATURE_TOLERANCE_PX / min(one.scale, other.scale)
     cv2.setRNGSeed(RANDOM_SEED)
     matrix = cv2.estimateAffinePartial2D(
-        here, there, method=cv2.RANSAC, ransacReprojThreshold=off, maxIters=5_000, confidence=0.9999
+        own_points, other_points, method=cv2.RANSAC, ransacReprojThreshold=off, maxIters=5_000, confidence=0.9999
     )[0]
     if matrix is None:
         raise NotTheSamePlace("it does not show the same picture")
-    told = _of(np.asarray(matrix, np.float64))
-    near = np.hypot(*(told.places(here) - there).T) < off
+    similarity = _of(np.asarray(matrix, np.float64))
+    near = np.hypot(*(similarity.places(own_points) - other_points).T) < off
     right = np.hypot(*(projected(found.homography, found.here) - found.there).T) < FEATURE_TOLERANCE_PX
     if near.mean() < MIN_AGREEING_SHARE or near[right].mean() < MIN_CONSISTENT_SHARE:
         raise NotTheSamePlace("it was distorted: only rotation, cropping and scaling can be followed")
     rim = np.array([[0, 0], [one.width, 0], [one.width, one.height], [0, one.height]], np.float64)
     same = (one.width, one.height) == (other.width, other.height)
-    return IDENTITY_SIMILARITY if same and np.abs(told.places(rim) - rim).max() < MAX_STILL_MOTION_PX else told
+    return (
+        IDENTITY_SIMILARITY if same and np.abs(similarity.places(rim) - rim).max() < MAX_STILL_MOTION_PX else similarity
+    )
 
 
 def _of(matrix: Matrix) -> Similarity:

@@ -64,15 +64,15 @@ def carried(
         path = _run_on(path, shape.size, room)
     fine, at = _often(path, closed)
     # Shapes count from a pixel's corner, alignments from its centre.
-    there = places(fine - 0.5) + 0.5
-    points = tuple((float(x), float(y)) for x, y in there)
+    landed = places(fine - 0.5) + 0.5
+    points = tuple((float(x), float(y)) for x, y in landed)
     if isinstance(shape, Outline):
         return shape.model_copy(update={"points": points})
     size = float(np.clip(shape.size * scale_at(places, path.mean(axis=0)), MIN_BRUSH_PX, MAX_BRUSH_PX))
     pressure = None
     if shape.pressure is not None:
-        told = np.interp(at, np.arange(len(path)), np.array(shape.pressure))
-        pressure = tuple(float(each) for each in told)
+        pressures = np.interp(at, np.arange(len(path)), np.array(shape.pressure))
+        pressure = tuple(float(each) for each in pressures)
     return shape.model_copy(update={"points": points, "size": size, "pressure": pressure})
 
 
@@ -145,8 +145,8 @@ def _led_back(box: Box, places: Places) -> tuple[Box, Floats]:
     edge = [np.linspace(box.x, box.right - 1, 33), np.linspace(box.y, box.bottom - 1, 33)]
     x, y = np.meshgrid(*edge)
     known = np.stack([x.ravel(), y.ravel()], 1)
-    there = places(known)
-    low, high = np.floor(there.min(axis=0)).astype(int) - 2, np.ceil(there.max(axis=0)).astype(int) + 3
+    landed = places(known)
+    low, high = np.floor(landed.min(axis=0)).astype(int) - 2, np.ceil(landed.max(axis=0)).astype(int) + 3
     width, height = (int(each) for each in high - low)
     # Beyond the box too, so that its edges lie between known places.
     columns, rows = -(-width // GRID_STEP_PX) + 3, -(-height // GRID_STEP_PX) + 3
@@ -154,7 +154,7 @@ def _led_back(box: Box, places: Places) -> tuple[Box, Floats]:
     wanted = np.stack([gx.ravel() + low[0], gy.ravel() + low[1]], 1)
     # The inverse by Newton's method, with the affine map that fits best as its slope.
     design = np.column_stack([known, np.ones(len(known))])
-    slope = np.linalg.lstsq(design, there, rcond=None)[0]
+    slope = np.linalg.lstsq(design, landed, rcond=None)[0]
     inverse = np.linalg.pinv(slope[:2])
     back = (wanted - slope[2]) @ inverse
     for _ in range(INVERSION_ROUNDS):

@@ -86,8 +86,8 @@ def cautions(
         out.append(Caution("pattern", f"This patch is used for the {_ordinal(times)} time and shows as a pattern."))
     weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > MIN_COMMON_SHARE]
     if dab.strength < 100 and len(weak) + 1 >= MIN_WEAK_STROKES:
-        there, _ = copied(dab.source, box, picture, lambda window: before[window.slices])
-        kept = _detail(after[box.slices], cover) / max(_detail(there, cover), 1e-6)
+        source_pixels, _ = copied(dab.source, box, picture, lambda window: before[window.slices])
+        kept = _detail(after[box.slices], cover) / max(_detail(source_pixels, cover), 1e-6)
         if kept < MIN_DETAIL_SHARE:
             text = f"Repeated weak strokes have left {kept:.0%} of the grain here. One strong stroke keeps more."
             out.append(Caution("soft", text))
@@ -100,21 +100,21 @@ def _laid_already(dab: Dab, picture: Box, earlier: Sequence[Dab]) -> int:
     for each in (*earlier, dab):
         if each.source is None:
             continue
-        there = source_box(each.source, each.reach(picture))
+        earlier_box = source_box(each.source, each.reach(picture))
         for origin, laid in reversed(origins):
-            if _common(laid, there) > MIN_COMMON_SHARE:
-                there = Box(
-                    x=there.x - laid.x + origin.x,
-                    y=there.y - laid.y + origin.y,
-                    width=there.width,
-                    height=there.height,
+            if _common(laid, earlier_box) > MIN_COMMON_SHARE:
+                earlier_box = Box(
+                    x=earlier_box.x - laid.x + origin.x,
+                    y=earlier_box.y - laid.y + origin.y,
+                    width=earlier_box.width,
+                    height=earlier_box.height,
                 )
                 break
-        origins.append((there, each.reach(picture)))
+        origins.append((earlier_box, each.reach(picture)))
     own, place = origins[-1]
     return sum(
-        _common(there, own) > MIN_COMMON_SHARE and _common(laid, place) < MIN_COMMON_SHARE
-        for there, laid in origins[:-1]
+        _common(earlier_box, own) > MIN_COMMON_SHARE and _common(laid, place) < MIN_COMMON_SHARE
+        for earlier_box, laid in origins[:-1]
     )
 
 

@@ -41,72 +41,72 @@ def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, orig
         The patch.
     """
     cover = stroke.cover(box)
-    here = below(box)
-    there: Pixels | Floats
+    present = below(box)
+    laid: Pixels | Floats
     touched = cover > 0
     if dab.brush == "bring back":
-        there = original(box)
+        laid = original(box)
     else:
         assert dab.source is not None
         source, valid = copied(dab.source, box, picture, below)
         touched &= valid
-        there = healed(here, source, touched) if dab.brush == "heal" else source
+        laid = healed(present, source, touched) if dab.brush == "heal" else source
     share = cover.astype(np.float32) * np.float32(dab.strength / 100 / 255)
     return Patch(
         box=box,
-        pixels=mixed(here, there, share),
+        pixels=mixed(present, laid, share),
         alpha=np.where(touched, 255, 0).astype(np.uint8),
         method=dab.brush,
         seed=0,
     )
 
 
-def mixed(here: Pixels, there: Pixels | Floats, share: Floats) -> Pixels:
+def mixed(first: Pixels, second: Pixels | Floats, share: Floats) -> Pixels:
     """Blend two pictures, rounded to the nearest step.
 
     Parameters
     ----------
-    here : (h, w, 3) uint8 or uint16
+    first : (h, w, 3) uint8 or uint16
         The first picture.
-    there : (h, w, 3)
+    second : (h, w, 3)
         The second picture.
     share : (h, w) float32
         Share of the second one, 0 to 1.
 
     Returns
     -------
-    (h, w, 3) of the dtype of `here`
+    (h, w, 3) of the dtype of `first`
         The blend.
     """
-    out = here.copy()
-    _mix(out, there, share, np.iinfo(here.dtype).max)
+    out = first.copy()
+    _mix(out, second, share, np.iinfo(first.dtype).max)
     return out
 
 
 @numba.njit(cache=True, nogil=True)
-def _mix(out: Pixels, there: Pixels | Floats, share: Floats, top: int) -> None:
+def _mix(out: Pixels, laid: Pixels | Floats, share: Floats, top: int) -> None:
     for y in range(share.shape[0]):
         for x in range(share.shape[1]):
             s = share[y, x]
             if s <= 0:
                 continue
             for c in range(out.shape[2]):
-                value = np.float32(there[y, x, c])
+                value = np.float32(laid[y, x, c])
                 if s < 1:
                     value = out[y, x, c] + s * (value - out[y, x, c])
                 out[y, x, c] = int(np.floor(min(max(value, np.float32(0)), np.float32(top)) + np.float32(0.5)))
 
 
-def healed(here: Pixels, there: Pixels, hole: Bools) -> Floats:
+def healed(tone: Pixels, texture: Pixels, hole: Bools) -> Floats:
     """Texture of one picture with the tone of another (Poisson editing, equations 3 and 4).
 
     Pixels outside the hole, or the picture's own edge, must surround it.
 
     Parameters
     ----------
-    here : (h, w, 3) uint8 or uint16
+    tone : (h, w, 3) uint8 or uint16
         The picture with the tone.
-    there : (h, w, 3) uint8 or uint16
+    texture : (h, w, 3) uint8 or uint16
         The picture with the texture.
     hole : (h, w) bool
         What is replaced.
@@ -120,6 +120,6 @@ def healed(here: Pixels, there: Pixels, hole: Bools) -> Floats:
     ----------
     Pérez, Gangnet and Blake 2003, "Poisson image editing".
     """
-    difference = here.astype(np.float32) - there
+    difference = tone.astype(np.float32) - texture
     planes = [membrane(np.ascontiguousarray(difference[..., c]), hole) for c in range(3)]
-    return np.asarray(there + np.dstack(planes), np.float32)
+    return np.asarray(texture + np.dstack(planes), np.float32)

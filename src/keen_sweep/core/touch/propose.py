@@ -54,8 +54,8 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
         raise BadRequest("There is nothing around this stroke to copy from.")
     around, inside = _points(ring, box), _points(hole, box)
     width = _width(hole)
-    here = pixels[around[:, 1], around[:, 0]].astype(np.float32)
-    busy = here.std(axis=0).mean() + 1e-3
+    own_ring = pixels[around[:, 1], around[:, 0]].astype(np.float32)
+    busy = own_ring.std(axis=0).mean() + 1e-3
     best: tuple[float, tuple[int, int]] | None = None
     for away in DISTANCE_RATIOS:
         for angle in np.arange(DIRECTION_COUNT) * (2 * np.pi / DIRECTION_COUNT):
@@ -67,8 +67,8 @@ def propose(stroke: Stroke, pixels: Pixels, barred: Bools | None = None) -> Sour
                 continue
             if barred is not None and barred[inside_there[:, 1], inside_there[:, 0]].any():
                 continue
-            there = pixels[ring_there[:, 1], ring_there[:, 0]].astype(np.float32)
-            difference = there - here
+            source_ring = pixels[ring_there[:, 1], ring_there[:, 0]].astype(np.float32)
+            difference = source_ring - own_ring
             unlike = np.abs(difference - difference.mean(axis=0)).mean()
             busier = pixels[inside_there[:, 1], inside_there[:, 0]].astype(np.float32).std(axis=0).mean()
             cost = float(unlike + max(0.0, busier - 1.3 * busy)) * (1 + 0.02 * away)

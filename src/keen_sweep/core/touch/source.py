@@ -100,9 +100,9 @@ def source_box(source: Source, box: Box) -> Box:
     Box
         Their box, not cut to the picture.
     """
-    there = mapping(source)
+    matrix = mapping(source)
     corners = (
-        np.array([[x, y, 1] for x in (box.x, box.right - 1) for y in (box.y, box.bottom - 1)], np.float64) @ there.T
+        np.array([[x, y, 1] for x in (box.x, box.right - 1) for y in (box.y, box.bottom - 1)], np.float64) @ matrix.T
     )
     rim = 0 if upright(source) else CUBIC_RADIUS_PX
     left, top = (int(v) for v in np.floor(corners.min(0) + 1e-6) - rim)
@@ -136,12 +136,12 @@ def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels
     ----------
     Keys 1981, "Cubic convolution interpolation" (as implemented by OpenCV).
     """
-    there = mapping(source)
-    if np.array_equal(there[:, :2], np.eye(2)):
-        return _moved(box, int(there[0, 2]), int(there[1, 2]), picture, below)
+    matrix = mapping(source)
+    if np.array_equal(matrix[:, :2], np.eye(2)):
+        return _moved(box, int(matrix[0, 2]), int(matrix[1, 2]), picture, below)
     columns, rows = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))
-    x = there[0, 0] * columns + there[0, 1] * rows + there[0, 2]
-    y = there[1, 0] * columns + there[1, 1] * rows + there[1, 2]
+    x = matrix[0, 0] * columns + matrix[0, 1] * rows + matrix[0, 2]
+    y = matrix[1, 0] * columns + matrix[1, 1] * rows + matrix[1, 2]
     valid = (x > -0.5) & (y > -0.5) & (x < picture.width - 0.5) & (y < picture.height - 0.5)
     window = source_box(source, box).intersect(picture)
     if window.empty:
@@ -164,13 +164,13 @@ def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels
 
 def _moved(box: Box, across: int, down: int, picture: Box, below: Below) -> tuple[Pixels, Bools]:
     """The same for what is only moved."""
-    there = box.moved(across, down)
-    window = there.intersect(picture)
-    if window == there:
-        return below(there), np.ones((box.height, box.width), np.bool_)
+    moved_box = box.moved(across, down)
+    window = moved_box.intersect(picture)
+    if window == moved_box:
+        return below(moved_box), np.ones((box.height, box.width), np.bool_)
     if window.empty:
         return np.zeros((box.height, box.width, 3), below(box).dtype), np.zeros((box.height, box.width), np.bool_)
-    inside = window.relative_to(there)
+    inside = window.relative_to(moved_box)
     rim = ((inside.y, box.height - inside.bottom), (inside.x, box.width - inside.right))
     valid = np.pad(np.ones((window.height, window.width), np.bool_), rim)
     return np.pad(below(window), (*rim, (0, 0)), mode="edge"), valid

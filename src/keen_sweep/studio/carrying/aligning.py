@@ -58,12 +58,12 @@ def _aligned(one: Sitting, other: Sitting) -> Alignment:
         return align(first, second, aside > 0)
 
 
-def view(here: Sitting) -> View:
+def view(current: Sitting) -> View:
     """A frame as it was shot, made small enough to be aligned."""
     level = 0
-    while max(here.frame.width, here.frame.height) >> (level + 1) >= VIEW_SIDE_PX:
+    while max(current.frame.width, current.frame.height) >> (level + 1) >= VIEW_SIDE_PX:
         level += 1
-    return view_of(np.asarray(here.pyramid.level(level)), here.frame.width, here.frame.height)
+    return view_of(np.asarray(current.pyramid.level(level)), current.frame.width, current.frame.height)
 
 
 def tells_of_another_place(error: str | None) -> bool:

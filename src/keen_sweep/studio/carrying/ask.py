@@ -37,8 +37,8 @@ def ask_carry(
 
     Raises NotFound, BadRequest when there is nothing to carry or nowhere to carry it.
     """
-    here = sit(library, frame_id)
-    chosen = [sweep.id for sweep in here.stack.sweeps if not sweep_ids or sweep.id in sweep_ids]
+    current = sit(library, frame_id)
+    chosen = [sweep.id for sweep in current.stack.sweeps if not sweep_ids or sweep.id in sweep_ids]
     if len(chosen) < len(set(sweep_ids)):
         raise NotFound("One of these sweeps is no longer in the picture.")
     if not chosen:
@@ -72,7 +72,7 @@ def ask_carry(
                     session.add(row)
                     rows.append(row)
         session.flush()
-        note(session, EventKind.CARRYING, shoot=here.frame.shoot_id, frame=frame_id)
+        note(session, EventKind.CARRYING, shoot=current.frame.shoot_id, frame=frame_id)
     return rows
 
 

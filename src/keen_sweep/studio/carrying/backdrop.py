@@ -24,14 +24,14 @@ def is_beyond(sweep: Sweep, mask: Mask, picture: Box) -> bool:
     return float(edge.mean()) > MIN_BORDER_SHARE
 
 
-def beyond_in(here: Sitting, there: Sitting) -> Mask | None:
+def beyond_in(current: Sitting, other: Sitting) -> Mask | None:
     """What lies beyond the backdrop of another frame, and on it if such things go from this one too; None where no
     backdrop is to be told."""
-    found = find_backdrop(np.asarray(there.pyramid.level(0)), there.guard)
+    found = find_backdrop(np.asarray(other.pyramid.level(0)), other.guard)
     if not any(each.name == BEYOND_NAME for each in found):
         return None
-    things = sum(sweep.method is Method.BACKDROP for sweep in here.stack.sweeps) > 1
-    full = np.zeros((there.frame.height, there.frame.width), np.uint8)
+    things = sum(sweep.method is Method.BACKDROP for sweep in current.stack.sweeps) > 1
+    full = np.zeros((other.frame.height, other.frame.width), np.uint8)
     for each in found:
         if things or each.name == BEYOND_NAME:
             np.maximum(full[each.mask.box.slices], each.mask.pixels, out=full[each.mask.box.slices])

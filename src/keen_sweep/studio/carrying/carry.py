@@ -53,14 +53,14 @@ def work_out(
 ) -> WorkedOut:
     """Work out where sweeps land in another frame; sensor, wide: see ask_carry. Nothing is changed yet: this takes
     seconds. Raises NotTheSamePlace, BadRequest, NotFound."""
-    here, there = sit(library, frame_id), sit(library, to_id)
-    sweeps = [sweep for sweep in here.stack.sweeps if sweep.id in sweep_ids]
+    current, other = sit(library, frame_id), sit(library, to_id)
+    sweeps = [sweep for sweep in current.stack.sweeps if sweep.id in sweep_ids]
     if sensor:
-        _check_sensor(here, there)
-    alignment = None if sensor else alignment_of(here, there)
+        _check_sensor(current, other)
+    alignment = None if sensor else alignment_of(current, other)
     out = []
     for sweep in sweeps:
-        landed, mark = _landed(here, there, sweep, alignment, wide)
+        landed, mark = _landed(current, other, sweep, alignment, wide)
         came = Carried(
             frame=frame_id,
             sweep=sweep.id,
@@ -69,7 +69,7 @@ def work_out(
             doubtful=landed.verdict is Verdict.DOUBTFUL,
         )
         out.append((sweep, landed, mark, came))
-    return WorkedOut(f"carry over from {here.frame.name}", to_id, tuple(out))
+    return WorkedOut(f"carry over from {current.frame.name}", to_id, tuple(out))
 
 
 def unseen(worked: WorkedOut) -> WorkedOut:
@@ -113,54 +113,54 @@ def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried, latest: dict[st
 
 
 def _landed(
-    here: Sitting, there: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
+    current: Sitting, other: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
 ) -> tuple[Landed, Mark | None]:
     """Where a sweep lands, and its mark there; no alignment: at the same place of the sensor."""
-    verdict, confidence, mark = _sought(here, there, sweep, alignment, wide)
-    if mark is not None and not there.mask_of(mark, unguarded=True).pixels.any():
+    verdict, confidence, mark = _sought(current, other, sweep, alignment, wide)
+    if mark is not None and not other.mask_of(mark, unguarded=True).pixels.any():
         verdict, mark = Verdict.OUT_OF_FRAME, None
-    box = None if mark is None else mark.reach(there.box)
+    box = None if mark is None else mark.reach(other.box)
     said = Landed(sweep=sweep.id, name=sweep.name, verdict=verdict, confidence=round(confidence, 3), box=box)
     return said, mark
 
 
 def _sought(
-    here: Sitting, there: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
+    current: Sitting, other: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
 ) -> tuple[Verdict, float, Mark | None]:
     if alignment is None:
         return Verdict.LANDED, 1.0, sweep.mark
-    mask = here.mask(sweep.id, unguarded=True)
+    mask = current.mask(sweep.id, unguarded=True)
     if not mask.pixels.any():
         return Verdict.NOT_THERE, 0.0, None
-    own = beyond_in(here, there) if is_beyond(sweep, mask, here.box) else None
+    own = beyond_in(current, other) if is_beyond(sweep, mask, current.box) else None
     if own is not None:
-        return Verdict.LANDED, 1.0, _marked(here, sweep, [own])
-    people, share = found_again(here, there, mask, alignment) if wide else ((), 0.0)
+        return Verdict.LANDED, 1.0, _marked(current, sweep, [own])
+    people, share = found_again(current, other, mask, alignment) if wide else ((), 0.0)
     if people:
-        return Verdict.DOUBTFUL, share, _marked(here, sweep, people)
-    found = land(here.pyramid.level(0), mask, there.pyramid.level(0), alignment, wide)
+        return Verdict.DOUBTFUL, share, _marked(current, sweep, people)
+    found = land(current.pyramid.level(0), mask, other.pyramid.level(0), alignment, wide)
     lies = found.verdict in (Verdict.LANDED, Verdict.DOUBTFUL)
-    return found.verdict, found.confidence, _moved(here, sweep.mark, found.places) if lies else None
+    return found.verdict, found.confidence, _moved(current, sweep.mark, found.places) if lies else None
 
 
-def _marked(here: Sitting, sweep: Sweep, masks: Sequence[Mask]) -> Mark:
+def _marked(current: Sitting, sweep: Sweep, masks: Sequence[Mask]) -> Mark:
     """A mark of areas that were found, fitted as the sweep's own."""
-    areas = tuple(as_area(each, here.library.files.add) for each in masks)
+    areas = tuple(as_area(each, current.library.files.add) for each in masks)
     return sweep.mark.model_copy(update={"shapes": areas})
 
 
-def _moved(here: Sitting, mark: Mark, places: Places) -> Mark:
+def _moved(current: Sitting, mark: Mark, places: Places) -> Mark:
     """A mark as it lies in another frame."""
-    keep, read = here.library.files.add, here.shelf.read
-    shapes = [carried(shape, places, read, keep, here.box) for shape in shapes_of(mark.shapes, here.shelf)]
+    keep, read = current.library.files.add, current.shelf.read
+    shapes = [carried(shape, places, read, keep, current.box) for shape in shapes_of(mark.shapes, current.shelf)]
     return mark.model_copy(update={"shapes": filed(shapes, keep)})
 
 
-def _check_sensor(here: Sitting, there: Sitting) -> None:
+def _check_sensor(current: Sitting, other: Sitting) -> None:
     """Raise BadRequest unless two frames may come off the same sensor, held the same way."""
-    ours, theirs = (np.array([each.frame.width, each.frame.height]) for each in (here, there))
+    ours, theirs = (np.array([each.frame.width, each.frame.height]) for each in (current, other))
     if (ours == theirs).all():
         return
     turned = (ours == theirs[::-1]).all()
     why = "was taken upright where this one was not" if turned else "has another size"
-    raise BadRequest(f"{there.frame.name} {why}: sensor dust does not lie at the same places.")
+    raise BadRequest(f"{other.frame.name} {why}: sensor dust does not lie at the same places.")

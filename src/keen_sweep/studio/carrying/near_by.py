@@ -18,20 +18,20 @@ from keen_sweep.studio.sitting import Sitting
 SEARCH_RADIUS_SHARE = 0.4
 
 
-def found_again(here: Sitting, there: Sitting, mask: Mask, alignment: Alignment) -> tuple[tuple[Mask, ...], float]:
+def found_again(current: Sitting, other: Sitting, mask: Mask, alignment: Alignment) -> tuple[tuple[Mask, ...], float]:
     """Whoever of another frame looks most like the one under a mask of this one, with shadow and mirror image, and how
     alike they are; nobody where none is, or without the networks."""
     box = mask.box
     middle = alignment.places(np.array([[box.x + box.width / 2, box.y + box.height / 2]]))[0]
-    far = SEARCH_RADIUS_SHARE * max(there.frame.width, there.frame.height)
+    far = SEARCH_RADIUS_SHARE * max(other.frame.width, other.frame.height)
     room = Box(x=round(middle[0] - far), y=round(middle[1] - far), width=round(2 * far), height=round(2 * far))
-    room = room.intersect(there.box)
+    room = room.intersect(other.box)
     if room.empty:
         return (), 0.0
-    window = np.ascontiguousarray(there.pyramid.level(0)[room.slices])
+    window = np.ascontiguousarray(other.pyramid.level(0)[room.slices])
     with suppress(NoWeights):
         people = find_people(window)
-        best, share = likest(here.pyramid.level(0), mask, window, [each.mask for each in people])
+        best, share = likest(current.pyramid.level(0), mask, window, [each.mask for each in people])
         if best is not None:
             chosen = people[best]
             return tuple(_placed(each, room) for each in (chosen.mask, *(also.mask for also in chosen.also))), share

@@ -37,32 +37,32 @@ def neighbours_of(library: Library, frame_id: int) -> list[Frame]:
     return [series[k] for k in near if abs(k - at) <= NEIGHBOUR_COUNT]
 
 
-def sisters_of(here: Sitting, sweep_id: str) -> list[Sister]:
+def sisters_of(current: Sitting, sweep_id: str) -> list[Sister]:
     """The neighbours that show what a sweep hides, or may: each as far as it is looked at, without what is marked in it
     and its people."""
     out = []
-    for frame in neighbours_of(here.library, here.frame.id):
-        there = sit(here.library, frame.id)
+    for frame in neighbours_of(current.library, current.frame.id):
+        other = sit(current.library, frame.id)
         with suppress(NotTheSamePlace):
-            out.append(_sister(here, there, sweep_id, alignment_of(here, there)))
+            out.append(_sister(current, other, sweep_id, alignment_of(current, other)))
     return [sister for sister in out if sister is not None]
 
 
-def _sister(here: Sitting, there: Sitting, sweep_id: str, alignment: Alignment) -> Sister | None:
-    pixels = there.pyramid.level(0)
-    window = surroundings_in(pixels, alignment, here.mask(sweep_id).box)
+def _sister(current: Sitting, other: Sitting, sweep_id: str, alignment: Alignment) -> Sister | None:
+    pixels = other.pyramid.level(0)
+    window = surroundings_in(pixels, alignment, current.mask(sweep_id).box)
     if window.empty:
         return None
     cut = np.array(pixels[window.slices])
     barred = people_in(cut)
-    for each in there.stack.sweeps:
+    for each in other.stack.sweeps:
         # What was carried over from this sweep may not have been there: it is looked at.
         if each.carried is not None and each.carried.sweep == sweep_id:
             continue
-        marked = there.mask_of(each.mark, unguarded=True)
+        marked = other.mask_of(each.mark, unguarded=True)
         common = marked.box.intersect(window)
         barred[common.relative_to(window).slices] |= marked.pixels[common.relative_to(marked.box).slices] > 0
-    return Sister(there.frame.name.rsplit(".", 1)[0], cut, alignment.cut_other(window), barred)
+    return Sister(other.frame.name.rsplit(".", 1)[0], cut, alignment.cut_other(window), barred)
 
 
 def people_in(pixels: Pixels) -> Bools:

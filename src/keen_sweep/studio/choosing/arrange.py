@@ -40,9 +40,9 @@ def reorder_sweep(library: Library, frame_id: int, sweep_id: str, by: int) -> Re
     def edit(stack: Stack) -> Stack:
         sweep = stack.sweep(sweep_id)
         at = stack.sweeps.index(sweep) + by
-        there = stack.layers.index(stack.sweeps[min(max(at, 0), len(stack.sweeps) - 1)])
+        place = stack.layers.index(stack.sweeps[min(max(at, 0), len(stack.sweeps) - 1)])
         rest = [layer for layer in stack.layers if layer.id != sweep_id]
-        return stack.model_copy(update={"layers": (*rest[:there], sweep, *rest[there:])})
+        return stack.model_copy(update={"layers": (*rest[:place], sweep, *rest[place:])})
 
     return change(library, frame_id, "reorder sweeps", edit)
 

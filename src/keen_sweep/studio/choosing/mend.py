@@ -55,13 +55,13 @@ def mend(library: Library, frame_id: int, snag_id: int) -> Mended:
         if snag is None or snag.frame_id != frame_id:
             raise NotFound("This snag no longer exists: the take was reviewed again.")
     area = Area.model_validate(snag.area)
-    here = sit(library, frame_id)
+    current = sit(library, frame_id)
     if snag.mend not in (Mend.GROW, Mend.SPOT):
         grain = [area] if snag.mend is Mend.GRAIN else []
-        take = _kept(here, _mended(here, snag.take_id, grain, snag.mend is Mend.TONE))
+        take = _kept(current, _mended(current, snag.take_id, grain, snag.mend is Mend.TONE))
         review_take(library, take)
         return Mended(snag.sweep_id, Does.TAKE, take)
-    place = _grown(here, area)
+    place = _grown(current, area)
     with library.together():
         if snag.mend is Mend.GROW:
             return _taken_in(library, snag, [place])
@@ -77,16 +77,16 @@ def mend_all(library: Library, frame_id: int, take_id: int) -> Mended:
         snags = session.exec(found.order_by(col(Snag.strength).desc())).all()
     if not snags:
         raise NotFound("The second look found nothing to mend in this take.")
-    here = sit(library, frame_id)
+    current = sit(library, frame_id)
     areas = {each: [Area.model_validate(snag.area) for snag in snags if snag.mend is each] for each in Mend}
     if areas[Mend.GROW]:
         with library.together():
-            return _taken_in(library, snags[0], [_grown(here, area) for area in areas[Mend.GROW]])
+            return _taken_in(library, snags[0], [_grown(current, area) for area in areas[Mend.GROW]])
     wanted = areas[Mend.GRAIN] or areas[Mend.TONE]
-    better = _mended(here, take_id, areas[Mend.GRAIN], bool(areas[Mend.TONE])) if wanted else None
-    places = [_grown(here, area) for area in areas[Mend.SPOT]]
+    better = _mended(current, take_id, areas[Mend.GRAIN], bool(areas[Mend.TONE])) if wanted else None
+    places = [_grown(current, area) for area in areas[Mend.SPOT]]
     with library.together():
-        take = _kept(here, better) if better else None
+        take = _kept(current, better) if better else None
         done = Mended(snags[0].sweep_id, Does.TAKE, take)
         if places:
             done = _on_top(library, frame_id, places, "Mended")
@@ -109,32 +109,32 @@ def _on_top(library: Library, frame_id: int, places: list[Area], name: str) -> M
     return Mended(sweep_id, Does.FILLING)
 
 
-def _kept(here: Sitting, better: tuple[Take, Patch]) -> int:
+def _kept(current: Sitting, better: tuple[Take, Patch]) -> int:
     """The number of a take that stands in for another one from now on: it is kept and picked."""
     take, made = better
-    with here.library.together():
+    with current.library.together():
         number = keep_take(
-            here.library, take.frame_id, take.sweep_id, take.run_id, made, MadeFor(take.original, take.below)
+            current.library, take.frame_id, take.sweep_id, take.run_id, made, MadeFor(take.original, take.below)
         )
-        pick(here.library, take.frame_id, take.sweep_id, number)
+        pick(current.library, take.frame_id, take.sweep_id, number)
     return number
 
 
-def _mended(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple[Take, Patch]:
+def _mended(current: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple[Take, Patch]:
     """A take, and a copy of it with its grain regrown in places and its tone matched. Raises Conflict."""
-    with here.library.session() as session:
+    with current.library.session() as session:
         take = take_by(session, take_id)
-    if take.original != here.frame.original:
+    if take.original != current.frame.original:
         raise Conflict("This take was made for another version of the picture. Lay it again first.")
-    patch = here.shelf.patch(take.patch)
-    placed = in_place(here, take, patch)
+    patch = current.shelf.patch(take.patch)
+    placed = in_place(current, take, patch)
     hole = placed.alpha > 0
     pixels, did = placed.after, []
     if tone:
         pixels = evened(pixels, hole)
         did.append("its tone matched")
     if grain:
-        place = np.any([area.cover(placed.window, here.library.files.read) > 0 for area in grain], axis=0)
+        place = np.any([area.cover(placed.window, current.library.files.read) > 0 for area in grain], axis=0)
         pixels = regrown(pixels, hole, place & hole, take.seed)
         did.append("its grain regrown")
     box = patch.box.intersect(placed.window)
@@ -152,11 +152,11 @@ def _mended(here: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple
     return take, made
 
 
-def _grown(here: Sitting, area: Area) -> Area:
+def _grown(current: Sitting, area: Area) -> Area:
     """The place of a snag and a rim round it, as a shape to be filled."""
-    box = area.box.grow(GROWTH_PX, here.box)
+    box = area.box.grow(GROWTH_PX, current.box)
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * GROWTH_PX + 1,) * 2)
-    cover = np.asarray(cv2.dilate(area.cover(box, here.shelf.read), disc), np.uint8)
+    cover = np.asarray(cv2.dilate(area.cover(box, current.shelf.read), disc), np.uint8)
     if not cover.any():
         raise BadRequest("This snag no longer has a place. Review the take again.")
-    return as_area(Mask(box, cover), here.library.files.add)
+    return as_area(Mask(box, cover), current.library.files.add)

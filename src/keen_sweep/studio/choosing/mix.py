@@ -31,28 +31,28 @@ def mix_takes(
     """
     if under == over:
         raise BadRequest("Choose two different takes to mix.")
-    here = sit(library, frame_id)
-    bottom, top = (_patch(here, sweep_id, take) for take in (under, over))
+    current = sit(library, frame_id)
+    bottom, top = (_patch(current, sweep_id, take) for take in (under, over))
     box = mix_box(bottom, top)
     cover, _ = compose(shapes, box, library.files.read)
     if not cover.any():
         raise BadRequest("This stroke lies outside both takes.")
-    patch = mixed(here.below(sweep_id, box), bottom, top, cover)
+    patch = mixed(current.below(sweep_id, box), bottom, top, cover)
     patch = replace(patch, provenance=patch.provenance.but(of=tuple(take for take in (under, over) if take)))
-    made_for = MadeFor(here.frame.original, takes_below(here.stack, sweep_id))
+    made_for = MadeFor(current.frame.original, takes_below(current.stack, sweep_id))
     with library.together():
         made = keep_take(library, frame_id, sweep_id, 0, patch, made_for)
         pick(library, frame_id, sweep_id, made)
         return made
 
 
-def _patch(here: Sitting, sweep_id: str, take: int) -> Patch | None:
+def _patch(current: Sitting, sweep_id: str, take: int) -> Patch | None:
     if take == 0:
         return None
-    with here.library.session() as session:
+    with current.library.session() as session:
         row = session.get(Take, take)
-    if row is None or row.sweep_id != sweep_id or row.frame_id != here.frame.id:
+    if row is None or row.sweep_id != sweep_id or row.frame_id != current.frame.id:
         raise NotFound("This take does not belong to this sweep.")
-    if row.original != here.frame.original:
+    if row.original != current.frame.original:
         raise Conflict("This take was made for another version of the picture. Lay it again first.")
-    return here.shelf.patch(row.patch)
+    return current.shelf.patch(row.patch)

@@ -40,15 +40,15 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
         take = take_by(session, take_id)
         wire = select(Find).where(Find.sweep_id == take.sweep_id, Find.kind == FindKind.WIRES)
         was_wire = session.exec(wire).first() is not None
-    here = sit(library, take.frame_id)
-    if take.original != here.frame.original or not take.method.invents or take.width * take.height == 0:
+    current = sit(library, take.frame_id)
+    if take.original != current.frame.original or not take.method.invents or take.width * take.height == 0:
         return 0
-    sweep = here.stack.sweep(take.sweep_id)
+    sweep = current.stack.sweep(take.sweep_id)
     pick = None if sweep.provisional else sweep.pick
-    patch = here.shelf.patch(take.patch)
-    if (patch.alpha > 0).sum() > MAX_FILL_SHARE * here.box.area:
+    patch = current.shelf.patch(take.patch)
+    if (patch.alpha > 0).sum() > MAX_FILL_SHARE * current.box.area:
         return 0
-    placed = in_place(here, take, patch)
+    placed = in_place(current, take, patch)
     laid = Laid(to_eight_bit(placed.below), to_eight_bit(placed.after), placed.alpha >= MASK_THRESHOLD, was_wire)
     if not laid.hole.any():
         return 0
@@ -81,7 +81,7 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
             session.add(row)
         take.review, take.terms = terms.under(DEFAULT_TERMS), asdict(terms)
         session.add(take)
-        note(session, EventKind.TAKE, shoot=here.frame.shoot_id, frame=here.frame.id)
+        note(session, EventKind.TAKE, shoot=current.frame.shoot_id, frame=current.frame.id)
     # Who was quicker than the second look has picked already.
     if pick is not None:
         # The review is written: that its sweep is gone meanwhile is no reason to say that it failed.

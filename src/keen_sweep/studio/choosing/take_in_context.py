@@ -25,12 +25,12 @@ class TakeInPlace:
     window: Box
 
 
-def in_place(here: Sitting, take: Take, patch: Patch) -> TakeInPlace:
+def in_place(current: Sitting, take: Take, patch: Patch) -> TakeInPlace:
     """A take with as much round it as a review looks at; on top of everything if its sweep is not there any more."""
     hole = box_of(patch.alpha).relative_to(Box(x=-patch.box.x, y=-patch.box.y, width=0, height=0))
-    window = room_for(hole, here.box)
-    known = any(sweep.id == take.sweep_id for sweep in here.stack.sweeps)
-    below = here.below(take.sweep_id, window) if known else here.seen(window)
+    window = room_for(hole, current.box)
+    known = any(sweep.id == take.sweep_id for sweep in current.stack.sweeps)
+    below = current.below(take.sweep_id, window) if known else current.seen(window)
     after = below.copy()
     lay(after, window, patch)
     alpha = np.zeros(below.shape[:2], np.uint8)

@@ -89,14 +89,18 @@ def deliver(
     original's own format only what changed is coded anew; a picture to which nothing was done is the original's file,
     byte for byte. Nothing is noted: see handed_over. Raises NotFound, LibraryTrouble, BadRequest.
     """
-    here = sit(library, frame_id, revision_id)
-    name, suffix = _name(here, wanted, place), wanted.suffix(_format(here))
-    picture = read_picture(library.files.path(here.frame.original))
-    pixels = render(Pyramid([picture.pixels], here.frame.original), here.stack, here.shelf)
-    alpha = None if picture.alpha is None else render_alpha(picture.alpha, here.stack, here.shelf)
+    current = sit(library, frame_id, revision_id)
+    name, suffix = _name(current, wanted, place), wanted.suffix(_format(current))
+    picture = read_picture(library.files.path(current.frame.original))
+    pixels = render(Pyramid([picture.pixels], current.frame.original), current.stack, current.shelf)
+    alpha = None if picture.alpha is None else render_alpha(picture.alpha, current.stack, current.shelf)
     swept = replace(picture, pixels=pixels, alpha=alpha)
     return Delivery(
-        name, MEDIA_TYPES[suffix], _data(here, wanted, picture, swept), _masks(here, wanted, name), here.revision
+        name,
+        MEDIA_TYPES[suffix],
+        _data(current, wanted, picture, swept),
+        _masks(current, wanted, name),
+        current.revision,
     )
 
 
@@ -113,21 +117,21 @@ def handed_over(library: Library, frame_id: int, revision: int | None = None) ->
         tell(session, NoticeKind.DELIVERED, shoot=frame.shoot_id, frame=frame.id)
 
 
-def _data(here: Sitting, wanted: Wanted, picture: Picture, swept: Picture) -> bytes:
+def _data(current: Sitting, wanted: Wanted, picture: Picture, swept: Picture) -> bytes:
     """The bytes of a file of a picture as it was swept."""
     written = wanted.written(picture.format)
     if written is None:
-        layers = layers_of(here)
+        layers = layers_of(current)
         make = openraster if wanted.kind is Kind.ORA else layered_tiff
         alphas = None if picture.alpha is None or swept.alpha is None else (picture.alpha, swept.alpha)
         return make(picture.pixels, swept.pixels, layers, picture.metadata, alphas)
-    original = here.library.files.path(here.frame.original)
+    original = current.library.files.path(current.frame.original)
     plain = wanted.kind is not Kind.WEB and written == picture.format
     if plain and _same(picture, swept):
         return original.read_bytes()
     xmp = picture.metadata.xmp
     if wanted.ledger:
-        xmp = with_ledger(xmp, ledger_at(here), datetime.now(UTC), SOFTWARE_AGENT, MAX_PACKET_BYTES)
+        xmp = with_ledger(xmp, ledger_at(current), datetime.now(UTC), SOFTWARE_AGENT, MAX_PACKET_BYTES)
     finished = replace(swept, metadata=replace(picture.metadata, xmp=xmp))
     if wanted.kind is Kind.WEB:
         return jpeg.encode(_upright(for_web(finished, wanted.longest, wanted.sharpen)), wanted.quality)
@@ -157,34 +161,34 @@ def _upright(picture: Picture) -> Picture:
     return replace(picture, metadata=Metadata(icc=meta.icc, exif=exif, xmp=meta.xmp, resolution=meta.resolution))
 
 
-def _masks(here: Sitting, wanted: Wanted, name: str) -> tuple[tuple[str, bytes], ...]:
+def _masks(current: Sitting, wanted: Wanted, name: str) -> tuple[tuple[str, bytes], ...]:
     """The masks of the sweeps that show, as pictures of the frame's size."""
     if not wanted.masks:
         return ()
     stem = str(PurePosixPath(name).with_suffix(""))
     out = []
-    for number, sweep in enumerate(here.stack.sweeps, start=1):
+    for number, sweep in enumerate(current.stack.sweeps, start=1):
         if sweep.pick is not None and sweep.shown:
-            plane = here.full(here.mask(sweep.id))
+            plane = current.full(current.mask(sweep.id))
             grey = Picture(pixels=np.repeat(plane[..., None], 3, axis=2), format="png", grey=True)
             out.append((f"{stem}-mask-{number}.png", png_of(grey)))
     return tuple(out)
 
 
-def _name(here: Sitting, wanted: Wanted, place: Place) -> str:
-    with here.library.session() as session:
-        shoot = session.get_one(Shoot, here.frame.shoot_id)
-    longest = max(here.frame.width, here.frame.height)
+def _name(current: Sitting, wanted: Wanted, place: Place) -> str:
+    with current.library.session() as session:
+        shoot = session.get_one(Shoot, current.frame.shoot_id)
+    longest = max(current.frame.width, current.frame.height)
     facts = Facts(
-        name=PurePosixPath(here.frame.name).stem,
+        name=PurePosixPath(current.frame.name).stem,
         shoot=shoot.name,
         number=place.number,
         count=place.count,
         size=min(longest, wanted.longest) if wanted.kind is Kind.WEB else longest,
         day=datetime.now().date(),
     )
-    return file_name(wanted.pattern, facts, wanted.suffix(_format(here)))
+    return file_name(wanted.pattern, facts, wanted.suffix(_format(current)))
 
 
-def _format(here: Sitting) -> Format:
-    return cast(Format, here.frame.format)
+def _format(current: Sitting) -> Format:
+    return cast(Format, current.frame.format)

@@ -76,9 +76,9 @@ def deliver_into(
 
 def _check_room(folder: Path, size: int) -> None:
     """Raise LibraryTrouble when there is no room for so many bytes."""
-    there = next(each for each in (folder, *folder.parents) if each.exists())
-    if shutil.disk_usage(there).free < size:
-        raise LibraryTrouble(f"There is not enough space in {there}: {size / 1e6:.0f} MB are needed.")
+    existing_folder = next(each for each in (folder, *folder.parents) if each.exists())
+    if shutil.disk_usage(existing_folder).free < size:
+        raise LibraryTrouble(f"There is not enough space in {existing_folder}: {size / 1e6:.0f} MB are needed.")
 
 
 def zipped(library: Library, frames: Sequence[int], wanted: Wanted) -> Iterator[bytes]:
@@ -145,5 +145,5 @@ def last_time(library: Library, shoot_id: int) -> tuple[Wanted, str | None] | No
         shoot = session.get(Shoot, shoot_id)
         if shoot is None:
             raise NotFound("This shoot no longer exists.")
-        told = shoot.delivery
-    return None if told is None else (Wanted.model_validate(told["wanted"]), told["folder"])
+        delivery = shoot.delivery
+    return None if delivery is None else (Wanted.model_validate(delivery["wanted"]), delivery["folder"])

@@ -12,27 +12,29 @@ from keen_sweep.studio.sitting import Sitting
 TOUCH_UP_NAME = "Touch-up"
 
 
-def layers_of(here: Sitting) -> list[Layer]:
+def layers_of(current: Sitting) -> list[Layer]:
     """From bottom to top; what is switched off is there, hidden. Sweeps without a pick have nothing to show."""
     out: list[Layer] = []
     below: tuple[Sweep | Touch, ...] = ()
     touched = 0
-    for is_sweep, group in groupby(here.stack.layers, key=lambda layer: isinstance(layer, Sweep)):
+    for is_sweep, group in groupby(current.stack.layers, key=lambda layer: isinstance(layer, Sweep)):
         own = tuple(group)
         if is_sweep:
-            out += [made for layer in own if isinstance(layer, Sweep) and (made := _of_sweep(here, layer)) is not None]
+            out += [
+                made for layer in own if isinstance(layer, Sweep) and (made := _of_sweep(current, layer)) is not None
+            ]
         else:
             touched += 1
-            states = [here.stack.model_copy(update={"layers": each}) for each in (below, below + own)]
-            before, after = (here.seen(stack=each) for each in states)
+            states = [current.stack.model_copy(update={"layers": each}) for each in (below, below + own)]
+            before, after = (current.seen(stack=each) for each in states)
             change = of_change(f"{TOUCH_UP_NAME} {touched}", before, after)
             out += [change] if change is not None else []
         below += own
     return out
 
 
-def _of_sweep(here: Sitting, sweep: Sweep) -> Layer | None:
+def _of_sweep(current: Sitting, sweep: Sweep) -> Layer | None:
     if sweep.pick is None:
         return None
-    patch = here.shelf.patch(sweep.pick)
+    patch = current.shelf.patch(sweep.pick)
     return Layer(sweep.name, patch.box, patch.pixels, patch.alpha, sweep.amount / 100, sweep.shown)

@@ -35,40 +35,40 @@ def ledger_of(library: Library, frame_id: int, revision_id: int | None = None) -
     return ledger_at(sit(library, frame_id, revision_id))
 
 
-def ledger_at(here: Sitting) -> Ledger:
+def ledger_at(current: Sitting) -> Ledger:
     """The ledger of a frame that somebody sits down to."""
-    earlier = originals_of(here.library).ledger(here.frame.original)
-    shown = [layer for layer in here.stack.layers if layer.shown]
+    earlier = originals_of(current.library).ledger(current.frame.original)
+    shown = [layer for layer in current.stack.layers if layer.shown]
     sweeps = [layer for layer in shown if isinstance(layer, Sweep) and layer.pick is not None]
-    with here.library.session() as session:
-        entries = [_of_sweep(session, here, sweep) for sweep in sweeps]
+    with current.library.session() as session:
+        entries = [_of_sweep(session, current, sweep) for sweep in sweeps]
     touches = [layer for layer in shown if isinstance(layer, Touch)]
     return Ledger(
-        frame=here.frame.name,
-        entries=(*(earlier.entries if earlier else ()), *entries, *_of_touches(here, touches)),
+        frame=current.frame.name,
+        entries=(*(earlier.entries if earlier else ()), *entries, *_of_touches(current, touches)),
     )
 
 
-def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
-    query = select(Take).where(Take.patch == sweep.pick, Take.frame_id == here.frame.id).order_by(col(Take.id))
+def _of_sweep(session: Session, current: Sitting, sweep: Sweep) -> Entry:
+    query = select(Take).where(Take.patch == sweep.pick, Take.frame_id == current.frame.id).order_by(col(Take.id))
     take = session.exec(query).first()
     assert sweep.pick is not None
-    patch = here.shelf.patch(sweep.pick)
-    share = round(100 * int((patch.alpha > 0).sum()) / here.box.area, 4)
+    patch = current.shelf.patch(sweep.pick)
+    share = round(100 * int((patch.alpha > 0).sum()) / current.box.area, 4)
     if take is None:
         way = WAYS_BY_MAKER.get(MadeBy(patch.method), Way.WOVEN)
         return Entry(name=sweep.name, way=way, share=share, provisional=sweep.provisional)
     line = [take, *_made_of(session, take)]
     ways = {_way(each) for each in line if not each.method.by_hand} or {Way.WOVEN}
-    told = [each.provenance for each in line]
-    made = next((each for each in told if each.model is not None), told[0])
+    provenances = [each.provenance for each in line]
+    made = next((each for each in provenances if each.model is not None), provenances[0])
     model = made.model or ModelFacts()
-    sisters = dict.fromkeys(name for each in told for name in each.sisters)
+    sisters = dict.fromkeys(name for each in provenances for name in each.sisters)
     return Entry(
         name=sweep.name,
         way=min(ways, key=WAYS_BY_DISTANCE.index),
         share=share,
-        engine=told[0].engine or take.method,
+        engine=provenances[0].engine or take.method,
         model=model.name,
         sha256=model.sha256 or "",
         service=model.service or "",
@@ -76,7 +76,7 @@ def _of_sweep(session: Session, here: Sitting, sweep: Sweep) -> Entry:
         hint=made.hint,
         avoid=made.avoid,
         seed=take.seed,
-        credits=sum(each.credits for each in told),
+        credits=sum(each.credits for each in provenances),
         provisional=sweep.provisional,
     )
 
@@ -104,7 +104,7 @@ def _way(take: Take) -> Way:
     return WAYS_BY_MAKER.get(take.method, Way.WOVEN)
 
 
-def _of_touches(here: Sitting, touches: Iterable[Touch]) -> list[Entry]:
+def _of_touches(current: Sitting, touches: Iterable[Touch]) -> list[Entry]:
     """One entry for each brush: strokes are many."""
     by_brush: dict[Brush, list[Touch]] = {}
     for touch in touches:
@@ -112,21 +112,21 @@ def _of_touches(here: Sitting, touches: Iterable[Touch]) -> list[Entry]:
     out = []
     for brush, own in by_brush.items():
         name = f"{BRUSH_NAMES[brush]}, {len(own)} {'stroke' if len(own) == 1 else 'strokes'}"
-        out.append(Entry(name=name, way=Way.BY_HAND, share=_share(here, own)))
+        out.append(Entry(name=name, way=Way.BY_HAND, share=_share(current, own)))
     return out
 
 
-def _share(here: Sitting, touches: Sequence[Touch]) -> float:
+def _share(current: Sitting, touches: Sequence[Touch]) -> float:
     """How much of the picture looks different without some touch-ups, per cent."""
-    box = touches[0].reach(here.box)
+    box = touches[0].reach(current.box)
     for touch in touches[1:]:
-        box = box.union(touch.reach(here.box))
+        box = box.union(touch.reach(current.box))
     if box.empty:
         return 0.0
     gone = {touch.id for touch in touches}
-    without = here.stack.model_copy(update={"layers": tuple(e for e in here.stack.layers if e.id not in gone)})
-    differs = (here.seen(box) != here.seen(box, stack=without)).any(axis=2)
-    return round(100 * int(differs.sum()) / here.box.area, 4)
+    without = current.stack.model_copy(update={"layers": tuple(e for e in current.stack.layers if e.id not in gone)})
+    differs = (current.seen(box) != current.seen(box, stack=without)).any(axis=2)
+    return round(100 * int(differs.sum()) / current.box.area, 4)
 
 
 def ledgers_of(library: Library, frames: Iterable[int]) -> list[Ledger]:

@@ -29,9 +29,9 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAULT
     Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
     """
     check_may_spend(how.credits)
-    here = sit(library, frame_id)
-    sweep = here.stack.sweep(sweep_id)
-    _check(here, sweep)
+    current = sit(library, frame_id)
+    sweep = current.stack.sweep(sweep_id)
+    _check(current, sweep)
     with library.session() as session:
         busy = session.exec(select(Run).where(Run.sweep_id == sweep_id, col(Run.state).in_(OPEN_STATES))).first()
         if busy is not None:
@@ -40,12 +40,12 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAULT
         if seed is None:
             last = session.exec(select(func.max(Take.seed)).where(Take.sweep_id == sweep_id)).one()
             seed = 0 if last is None else last + 1
-        told = how.model_dump() | {"seed": seed}
-        asked = FillRequest(**told, revision=here.revision, method=sweep.method, consent=consent or uuid4().hex)
+        settings = how.model_dump() | {"seed": seed}
+        asked = FillRequest(**settings, revision=current.revision, method=sweep.method, consent=consent or uuid4().hex)
         run = Run(frame_id=frame_id, sweep_id=sweep_id, request=asked.model_dump(mode="json"))
         session.add(run)
         session.flush()
-        note(session, EventKind.RUN, shoot=here.frame.shoot_id, frame=frame_id, run=run.id)
+        note(session, EventKind.RUN, shoot=current.frame.shoot_id, frame=frame_id, run=run.id)
         return run
 
 
@@ -58,27 +58,27 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAUL
     if how.seed is not None:
         return [ask_fill(library, frame_id, sweep_id, how)]
     # Made before others are kept from writing, the mask is there when it is looked at again.
-    here = sit(library, frame_id)
-    here.mask(sweep_id)
+    current = sit(library, frame_id)
+    current.mask(sweep_id)
     with library.together():
-        here = sit(library, frame_id)
-        sweep = here.stack.sweep(sweep_id)
+        current = sit(library, frame_id)
+        sweep = current.stack.sweep(sweep_id)
         ids = [sweep_id]
         if not sweep.together and not takes_of(library, sweep_id):
-            _check(here, sweep)
+            _check(current, sweep)
             ids, _ = split(library, frame_id, sweep_id)
         consent = uuid4().hex
         return [ask_fill(library, frame_id, each, how, consent) for each in ids]
 
 
-def _check(here: Sitting, sweep: Sweep) -> None:
+def _check(current: Sitting, sweep: Sweep) -> None:
     """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for a patch to draw from
     that no model could follow; Outdated when the frame has gone on since whoever asks looked at it."""
-    check_seen(here.frame)
-    mask = here.mask(sweep.id)
-    if here.guard is not None and not mask.pixels.any() and here.mask(sweep.id, unguarded=True).pixels.any():
+    check_seen(current.frame)
+    mask = current.mask(sweep.id)
+    if current.guard is not None and not mask.pixels.any() and current.mask(sweep.id, unguarded=True).pixels.any():
         raise BadMask("The whole mark lies inside the guard: nothing can be filled.")
-    check_mask(here.full(mask), here.frame.width, here.frame.height, sweep.method.may_cover_all)
+    check_mask(current.full(mask), current.frame.width, current.frame.height, sweep.method.may_cover_all)
     if not sweep.method.heeds_words:
         return
     if sweep.method is Method.MODEL and sweep.ground is not None:

@@ -58,24 +58,24 @@ class Filling:
             service.close()
 
 
-def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, agreement: Agreement) -> Filling:
+def filling_for(current: Sitting, sweep: Sweep, method: Method, given: FillInput, agreement: Agreement) -> Filling:
     """Who makes a fill; a service is only asked for the credits that were agreed to. Auto does without a model rather
     than fail. Raises ModelTrouble, NotFound."""
-    lent = _lent(here, sweep)
+    lent = _lent(current, sweep)
     if lent is not None and method.weaves:
         return Filling(lent)
     if method is Method.BORROW:
-        return Filling(BorrowEngine(_sisters(here, sweep)))
+        return Filling(BorrowEngine(_sisters(current, sweep)))
     hole = hole_of(given, may_be_all=True)
-    maker = maker_for(here.library, method, sweep.model, given.below, hole)
+    maker = maker_for(current.library, method, sweep.model, given.below, hole)
     if maker.model is None:
-        return Filling(_local(here, sweep, method, given))
+        return Filling(_local(current, sweep, method, given))
     model = None
     try:
         model = opened(maker.model, tick=given.progress)
         if model.service is not None:
             cost = cost_of(model, hole, agreement.takes, given.staged, given.knobs)
-            check_cost(here.library, here.frame, maker.model, cost, agreement)
+            check_cost(current.library, current.frame, maker.model, cost, agreement)
     except ModelTrouble as error:
         if model is not None and model.service is not None:
             model.service.close()
@@ -85,7 +85,7 @@ def filling_for(here: Sitting, sweep: Sweep, method: Method, given: FillInput, a
     return Filling(ModelEngine(model), maker.why, maker.model, model)
 
 
-def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Engine:
+def _local(current: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Engine:
     """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry, and
     what goes is no wire, which hangs in every frame."""
     by_part = engine_for(method)
@@ -93,11 +93,11 @@ def _local(here: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Eng
         return by_part
     engine = FlatEngine(method) if Settings().engine == "flat" else by_part
     asked = sweep.hint or sweep.avoid or sweep.ground
-    first = not takes_of(here.library, sweep.id)
+    first = not takes_of(current.library, sweep.id)
     if method is not Method.AUTO or asked or not first or given.quality is Quality.FAST or _wiry(given.mask):
         return engine
     given.progress(0.0, "aligning sister frames")
-    sisters = sisters_of(here, sweep.id)
+    sisters = sisters_of(current, sweep.id)
     return BorrowFirst(sisters, engine) if sisters else engine
 
 
@@ -106,18 +106,18 @@ def _wiry(mask: EightBit) -> bool:
     return all(max(part.box.width, part.box.height) > MIN_WIRE_RATIO * part.radius for part in parts_of(mask))
 
 
-def _sisters(here: Sitting, sweep: Sweep) -> list[Sister]:
+def _sisters(current: Sitting, sweep: Sweep) -> list[Sister]:
     """The sisters to borrow from. Raises BadMask when there are none."""
-    if len(series_of(here.library, here.frame.id)) == 1:
+    if len(series_of(current.library, current.frame.id)) == 1:
         raise BadMask("This shoot has only one picture, so there is no frame to borrow from.")
-    sisters = sisters_of(here, sweep.id)
+    sisters = sisters_of(current, sweep.id)
     if not sisters:
         raise BadMask("No neighbouring frame shows the same place, so there is nothing to borrow from.")
     return sisters
 
 
-def _lent(here: Sitting, sweep: Sweep) -> Engine | None:
+def _lent(current: Sitting, sweep: Sweep) -> Engine | None:
     """The engine that draws from a patch of a sister frame, as it looks now with what was removed there."""
-    if sweep.ground is None or sweep.ground.frame in (None, here.frame.id):
+    if sweep.ground is None or sweep.ground.frame in (None, current.frame.id):
         return None
-    return LentGround(sit(here.library, sweep.ground.frame).seen(sweep.ground.box))
+    return LentGround(sit(current.library, sweep.ground.frame).seen(sweep.ground.box))

@@ -19,23 +19,23 @@ PREVIEWED_METHODS = (Method.AUTO, Method.CLOSE, Method.WEAVE, Method.BORROW)
 def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | None:
     """What the hole of a sweep would show, in the picture's own places; None where a rough fill says nothing of what
     its method will make. Raises NotFound."""
-    here = sit(library, frame_id)
-    sweep = here.stack.sweep(sweep_id)
-    mask = here.mask(sweep_id)
+    current = sit(library, frame_id)
+    sweep = current.stack.sweep(sweep_id)
+    mask = current.mask(sweep_id)
     if sweep.method not in PREVIEWED_METHODS or mask.box.empty:
         return None
-    window = surroundings(mask.box, here.box)
-    halvings = _halvings(here, window)
+    window = surroundings(mask.box, current.box)
+    halvings = _halvings(current, window)
     small = window.reduced(halvings)
     wide = small.enlarged(halvings)
     cut = np.zeros((wide.height, wide.width), np.uint8)
     cut[mask.box.relative_to(wide).slices] = mask.pixels
     cut = np.asarray(cv2.resize(cut, (small.width, small.height), interpolation=cv2.INTER_AREA))
-    found = first_look(here.below(sweep_id, small, halvings), cut)
+    found = first_look(current.below(sweep_id, small, halvings), cut)
     return None if found is None else FirstLook(found.box.moved(small.x, small.y).enlarged(halvings), found.pixels)
 
 
-def _halvings(here: Sitting, window: Box) -> int:
+def _halvings(current: Sitting, window: Box) -> int:
     """The smallest level of the picture that still shows a window as large as it is looked at."""
-    most = len(here.pyramid.levels) - 1
+    most = len(current.pyramid.levels) - 1
     return next((k for k in range(most, 0, -1) if max(window.width, window.height) >> k >= WORKING_SIDE_PX), 0)

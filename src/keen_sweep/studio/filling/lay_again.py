@@ -39,13 +39,13 @@ def lay_again(library: Library, frame_id: int) -> Followed:
     """Lay all fills of a frame that are out of step again, from bottom to top, and pick them, in one step of the
     history; what cannot be laid again stays out of step. Each is a take of its own; the earlier ones stay. Raises
     NotFound."""
-    here = sit(library, frame_id)
-    stack, laid, left = here.stack, {}, []
-    for sweep in here.stack.sweeps:
+    current = sit(library, frame_id)
+    stack, laid, left = current.stack, {}, []
+    for sweep in current.stack.sweeps:
         if sweep.behind is None:
             continue
         try:
-            laid[sweep.id] = _laid(here, stack, sweep.id, sweep.behind)
+            laid[sweep.id] = _laid(current, stack, sweep.id, sweep.behind)
         except KeenSweepError as error:
             left.append((sweep.name, str(error)))
             continue
@@ -100,11 +100,11 @@ def lay_on_top(library: Library, frame_id: int, sweep_id: str) -> Revision | Non
     NotFound
         Where the frame or the sweep is not there.
     """
-    here = sit(library, frame_id)
-    sweep = here.stack.sweep(sweep_id)
+    current = sit(library, frame_id)
+    sweep = current.stack.sweep(sweep_id)
     if sweep.pick is None:
         raise BadRequest("This sweep has no take yet.")
-    laid = _laid(here, here.stack, sweep_id, Behind(patch=sweep.pick, provisional=sweep.provisional))
+    laid = _laid(current, current.stack, sweep_id, Behind(patch=sweep.pick, provisional=sweep.provisional))
     if sweep.provisional:
         return None
     return change(library, frame_id, "lay again", lambda stack: stack.changed(sweep_id, pick=laid))
@@ -120,25 +120,25 @@ def _forget(library: Library, frame_id: int, title: str, sweep_ids: Sequence[str
     change(library, frame_id, title, edit)
 
 
-def _laid(here: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
+def _laid(current: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
     """A fill laid again on what lies below it in a stack, kept as a take; the content hash of its patch. Raises
     BadRequest when it cannot be."""
     query = select(Take).where(Take.patch == behind.patch, Take.sweep_id == sweep_id).order_by(col(Take.id))
-    with here.library.session() as session:
+    with current.library.session() as session:
         row = session.exec(query).first()
-    take = patch_from_bytes(here.shelf.read(behind.patch))
+    take = patch_from_bytes(current.shelf.read(behind.patch))
     if behind.lies != IDENTITY_SIMILARITY:
-        take = settled(take, behind.lies, here.box)
-    window = _seen(take, here.box)
-    below = here.seen(window, stack=stack.below(sweep_id))
+        take = settled(take, behind.lies, current.box)
+    window = _seen(take, current.box)
+    below = current.seen(window, stack=stack.below(sweep_id))
     made = relay(take.moved(-window.x, -window.y), below).moved(window.x, window.y)
     first = row.provenance if row is not None else made.provenance
-    told = first.but(of=(row.id,) if row is not None else (), laid="again")
+    provenance = first.but(of=(row.id,) if row is not None else (), laid="again")
     run = row.run_id if row is not None else 0
-    laid = replace(made, provenance=told)
-    made_for = MadeFor(here.frame.original, takes_below(stack, sweep_id))
-    number = keep_take(here.library, here.frame.id, sweep_id, run, laid, made_for)
-    with here.library.session() as session:
+    laid = replace(made, provenance=provenance)
+    made_for = MadeFor(current.frame.original, takes_below(stack, sweep_id))
+    number = keep_take(current.library, current.frame.id, sweep_id, run, laid, made_for)
+    with current.library.session() as session:
         kept = session.get_one(Take, number)
         if behind.provisional:
             stand_in_step(session, kept, stack.sweep(sweep_id).mark.digest)
@@ -150,8 +150,8 @@ def _seen(take: Patch, picture: Box) -> Box:
     box = take.box.grow(SURROUNDINGS_PX + CROP_STEP_PX, picture)
     if take.offsets is not None and take.offsets.any():
         y, x = np.nonzero((take.offsets != 0).any(axis=2))
-        there = take.offsets[y, x] + np.stack([x + take.box.x, y + take.box.y], axis=1)
-        low, high = there.min(axis=0), there.max(axis=0)
+        source_places = take.offsets[y, x] + np.stack([x + take.box.x, y + take.box.y], axis=1)
+        low, high = source_places.min(axis=0), source_places.max(axis=0)
         source = Box(x=int(low[0]), y=int(low[1]), width=int(high[0] - low[0]) + 1, height=int(high[1] - low[1]) + 1)
         box = box.union(source.grow(CROP_STEP_PX, picture))
     left, top = box.x // CROP_STEP_PX * CROP_STEP_PX, box.y // CROP_STEP_PX * CROP_STEP_PX

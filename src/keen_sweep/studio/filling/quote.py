@@ -130,23 +130,23 @@ def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost,
 
 def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged: bool = False) -> Quoted:
     """What filling a sweep as it is marked now means. Raises NotFound."""
-    here = sit(library, frame_id)
-    sweep = here.stack.sweep(sweep_id)
-    mask = here.mask(sweep_id)
+    current = sit(library, frame_id)
+    sweep = current.stack.sweep(sweep_id)
+    mask = current.mask(sweep_id)
     nothing = Quoted(None, False, "", Cost(0, 0.0, None))
     auto = sweep.method is Method.AUTO
     if not (auto or sweep.method is Method.MODEL) or not mask.pixels.any():
         return nothing
     if auto and not any(row.for_auto for row in models(library)):
         return nothing
-    below = here.below(sweep_id) if auto else np.zeros((0, 0, 3), np.uint8)
+    below = current.below(sweep_id) if auto else np.zeros((0, 0, 3), np.uint8)
     fresh = not sweep.together and not takes_of(library, sweep_id)
     found, row, why = Cost(0, 0.0, None), None, ""
     try:
         open_models: dict[int, Limited] = {}
         try:
             for area in areas_of(mask) if fresh else [mask]:
-                hole = here.full(area) > 0
+                hole = current.full(area) > 0
                 maker = maker_for(library, sweep.method, sweep.model, below, hole)
                 if maker.model is None:
                     continue
@@ -158,13 +158,13 @@ def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged
                     model.service.close()
         if row is None:
             return nothing
-        check_cost(library, here.frame, row, found, Agreement(found.credits, 0.0, takes))
+        check_cost(library, current.frame, row, found, Agreement(found.credits, 0.0, takes))
         left = model_of(library, row.id).left
         if row.kind is ModelKind.SERVICE and left is not None and found.credits > left:
             raise ModelTrouble(f"This fill costs {in_credits(found.credits)}, and {left:g} are left.", "credits")
-        return _quoted(library, here.frame, row, why, found)
+        return _quoted(library, current.frame, row, why, found)
     except KeenSweepError as error:
-        return replace(_quoted(library, here.frame, row, why, found), problem=str(error), remedy=error.remedy)
+        return replace(_quoted(library, current.frame, row, why, found), problem=str(error), remedy=error.remedy)
 
 
 def _quoted(library: Library, frame: Frame, row: RegisteredModel | None, why: str, cost: Cost) -> Quoted:

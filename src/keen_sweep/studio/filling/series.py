@@ -66,21 +66,21 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
         landed: dict[str, Landed] = {}
         for row in mine:
             landed |= {each.sweep: each for each in _LANDED_ADAPTER.validate_python(row.landed)}
-        there = far[frame.id]
-        here = [sweep for sweep in there.stack.sweeps if sweep.carried and sweep.carried.frame == frame_id]
-        came = [sweep.carried for sweep in here if sweep.carried]
+        other = far[frame.id]
+        carried_sweeps = [sweep for sweep in other.stack.sweeps if sweep.carried and sweep.carried.frame == frame_id]
+        came = [sweep.carried for sweep in carried_sweeps if sweep.carried]
         # What was deleted there is as if it had never come.
-        left = {sweep.id for sweep in there.stack.sweeps} | {None}
+        left = {sweep.id for sweep in other.stack.sweeps} | {None}
         states = [row.state for row in mine]
         busy = next((state for state in states if state.is_open), None)
         out.append(
             StripFrame(
                 frame=frame,
-                state=there.state,
-                sweeps=there.sweeps,
-                doubtful=there.doubtful,
-                marked=there.marked,
-                filling=there.filling,
+                state=other.state,
+                sweeps=other.sweeps,
+                doubtful=other.doubtful,
+                marked=other.marked,
+                filling=other.filling,
                 carrying=busy or (states[-1] if states else None),
                 error=mine[-1].error if mine else None,
                 elsewhere=bool(mine) and tells_of_another_place(mine[-1].error),
@@ -88,11 +88,11 @@ def series(library: Library, frame_id: int) -> list[StripFrame]:
                 behind=tuple(each.sweep for each in came if marks.get(each.sweep, each.mark) != each.mark),
                 offered=tuple(
                     first[sweep.id]
-                    for sweep in here
+                    for sweep in carried_sweeps
                     if sweep.pick is None
                     and not sweep.as_shot
                     and sweep.id in first
-                    and sweep.id not in there.filling
+                    and sweep.id not in other.filling
                     # What was refused is not shown again; what was made since is.
                     and sweep.carried is not None
                     and latest[sweep.id] > sweep.carried.refused

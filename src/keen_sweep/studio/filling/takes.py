@@ -54,7 +54,7 @@ def keep_take(
     Cancelled when the picture is gone."""
     name = library.files.add(patch_to_bytes(patch))
     # Laid again, it is still of the version that made it.
-    told = patch.provenance.but(engine=patch.provenance.engine or f"{patch.method}, Keen Sweep {__version__}")
+    provenance = patch.provenance.but(engine=patch.provenance.engine or f"{patch.method}, Keen Sweep {__version__}")
     with library.session() as session:
         frame = session.get(Frame, frame_id)
         if frame is None:
@@ -67,11 +67,11 @@ def keep_take(
             original=made_for.original if made_for is not None else frame.original,
             method=MadeBy(patch.method),
             seed=patch.seed,
-            quality=told.quality,
+            quality=provenance.quality,
             energy=patch.energy,
             seconds=patch.seconds,
             **patch.box.model_dump(),
-            made=told.as_json(),
+            made=provenance.as_json(),
             below=made_for.below if made_for is not None else None,
             parts=[{**vars(part), "box": part.box.model_dump()} for part in patch.parts],
         )

@@ -44,8 +44,8 @@ def set_ground(library: Library, frame_id: int, sweep_id: str, ground: Ground | 
 
 def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
     """What there is to say of a sweep's words: an answer to an order, words that match nothing; empty if all's well."""
-    here = sit(library, frame_id)
-    sweep = here.stack.sweep(sweep_id)
+    current = sit(library, frame_id)
+    sweep = current.stack.sweep(sweep_id)
     for words in (sweep.hint, sweep.avoid):
         answer = answer_to(words)
         if answer:
@@ -54,8 +54,8 @@ def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
             return f"Read as {meant}. {answer}"
     if not sweep.method.weaves or not (sweep.hint or sweep.avoid):
         return ""
-    hole = here.full(here.mask(sweep_id, unguarded=True)) > 0
-    return understood(here.below(sweep_id), hole, sweep.hint, sweep.avoid).words
+    hole = current.full(current.mask(sweep_id, unguarded=True)) > 0
+    return understood(current.below(sweep_id), hole, sweep.hint, sweep.avoid).words
 
 
 def used_last(library: Library) -> tuple[list[str], list[str]]:
@@ -63,9 +63,9 @@ def used_last(library: Library) -> tuple[list[str], list[str]]:
     with library.session() as session:
         made = session.exec(select(Take.made).order_by(col(Take.id).desc()).limit(MAX_TAKES)).all()
 
-    told = [Provenance.model_validate(each) for each in made]
+    provenances = [Provenance.model_validate(each) for each in made]
 
     def distinct(words: Iterable[str]) -> list[str]:
         return list(dict.fromkeys(each for each in words if each))[:MAX_HINTS]
 
-    return distinct(each.hint for each in told), distinct(each.avoid for each in told)
+    return distinct(each.hint for each in provenances), distinct(each.avoid for each in provenances)

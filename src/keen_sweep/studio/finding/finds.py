@@ -64,26 +64,31 @@ class FindChange(BaseModel):
 
 def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
     """The open finds of a frame as the desk shows them."""
-    here = sit(library, frame_id)
-    rows = open_finds(here)
+    current = sit(library, frame_id)
+    rows = open_finds(current)
     with library.session() as session:
-        others = specks_elsewhere(session, here.frame) if any(row.kind.is_dust for row in rows) else []
+        others = specks_elsewhere(session, current.frame) if any(row.kind.is_dust for row in rows) else []
         always = _always(session)
     out = []
     for row in rows:
         shapes = shapes_of_find(row)
-        also = {kind: _outline(here, (area,)) for kind, area in also_of(row).items()}
+        also = {kind: _outline(current, (area,)) for kind, area in also_of(row).items()}
         dusty = sum(any(same_place(row, other) for other in each) for each in others) if row.kind.is_dust else 0
         out.append(
             FindOnDesk(
-                row, _outline(here, shapes), also, Mark(shapes=shapes).reach(here.box), 1 + dusty, row.what in always
+                row,
+                _outline(current, shapes),
+                also,
+                Mark(shapes=shapes).reach(current.box),
+                1 + dusty,
+                row.what in always,
             )
         )
     return out
 
 
-def _known_by(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> tuple[Box, tuple[Drawn | Area, ...]]:
-    return here.box, shapes
+def _known_by(current: Sitting, shapes: tuple[Drawn | Area, ...]) -> tuple[Box, tuple[Drawn | Area, ...]]:
+    return current.box, shapes
 
 
 _traced: LRUCache[tuple[Box, tuple[Drawn | Area, ...]], list[Ring]] = LRUCache(
@@ -92,9 +97,9 @@ _traced: LRUCache[tuple[Box, tuple[Drawn | Area, ...]], list[Ring]] = LRUCache(
 
 
 @cached(_traced, _known_by, condition=threading.Condition())
-def _outline(here: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
+def _outline(current: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
     """The outline of some shapes: their files never change, so that it is traced once."""
-    return rings_of(here.mask_of(Mark(shapes=shapes), unguarded=True))
+    return rings_of(current.mask_of(Mark(shapes=shapes), unguarded=True))
 
 
 def keep_found(

@@ -41,9 +41,9 @@ def keep(
     """
     if fill:
         # Masks are worked out before others are kept from writing, and are there when their fills are asked for.
-        here = sit(library, frame_id)
-        for group in _groups(here, find_ids):
-            here.mask_of(_sweep("", group, 0, belongings).mark)
+        current = sit(library, frame_id)
+        for group in _groups(current, find_ids):
+            current.mask_of(_sweep("", group, 0, belongings).mark)
     with library.together():
         if everywhere:
             made = keep_dust_everywhere(library, frame_id, find_ids)
@@ -83,9 +83,9 @@ def keep_finds(
     return ids, revision
 
 
-def _groups(here: Sitting, find_ids: Sequence[int]) -> list[list[Find]]:
+def _groups(current: Sitting, find_ids: Sequence[int]) -> list[list[Find]]:
     """The open finds among some, those that become one sweep together: specks do, all others stand alone."""
-    open_now = {each.id: each for each in open_finds(here)}
+    open_now = {each.id: each for each in open_finds(current)}
     rows = [open_now[each] for each in find_ids if each in open_now]
     specks = [row for row in rows if row.kind.is_dust]
     return [[row] for row in rows if not row.kind.is_dust] + ([specks] if specks else [])

@@ -20,12 +20,12 @@ from keen_sweep.studio.sitting import sit
 
 def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
     """Whoever is in a box drawn by hand, as a find. Raises BadMask where nobody is, NoWeights."""
-    here = sit(library, frame_id)
-    inside = box.intersect(here.box)
+    current = sit(library, frame_id)
+    inside = box.intersect(current.box)
     if inside.empty:
         raise BadMask("This box lies outside the picture.")
-    window = inside.grow(max(inside.width, inside.height), here.box)
-    mask = person_in(np.asarray(here.pyramid.window(window)), inside.relative_to(window))
+    window = inside.grow(max(inside.width, inside.height), current.box)
+    mask = person_in(np.asarray(current.pyramid.window(window)), inside.relative_to(window))
     if mask is None:
         raise BadMask("Nobody was found in this box. Paint them by hand.")
     back = Box(x=-window.x, y=-window.y, width=1, height=1)
@@ -35,7 +35,7 @@ def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
         numbers = [int(row.name[7:]) for row in same if row.name.startswith("Person ") and row.name[7:].isdigit()]
         row = Find(
             frame_id=frame_id,
-            original=here.frame.original,
+            original=current.frame.original,
             kind=FindKind.PEOPLE,
             name=f"Person {max(numbers, default=0) + 1}",
             shapes=[area.model_dump(mode="json")],
@@ -44,5 +44,5 @@ def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
         )
         session.add(row)
         session.flush()
-        note(session, EventKind.FINDS, shoot=here.frame.shoot_id, frame=frame_id)
+        note(session, EventKind.FINDS, shoot=current.frame.shoot_id, frame=frame_id)
         return row

@@ -24,12 +24,12 @@ EDGE_PX = 4.0
 
 def protect(library: Library, frame_id: int, find_id: int) -> Revision:
     """Guard a find with its edge; it is no longer offered to go while it is guarded. Raises NotFound."""
-    here = sit(library, frame_id)
+    current = sit(library, frame_id)
     with library.session() as session:
         row = session.get(Find, find_id)
-        if row is None or row.frame_id != frame_id or row.original != here.frame.original:
+        if row is None or row.frame_id != frame_id or row.original != current.frame.original:
             raise NotFound("This find no longer exists: its scout has searched again.")
-    return _guarded(here, shapes_of_find(row), f"{row.name}: protected")
+    return _guarded(current, shapes_of_find(row), f"{row.name}: protected")
 
 
 def protect_under(library: Library, frame_id: int, dab: Stroke) -> Revision:
@@ -40,14 +40,14 @@ def protect_under(library: Library, frame_id: int, dab: Stroke) -> Revision:
     BadMask
         Where the dab lies outside the picture or on what is guarded already.
     """
-    here = sit(library, frame_id)
-    area = as_area(thing_under(here, dab).mask, library.files.add)
-    return _guarded(here, (area,), "protected")
+    current = sit(library, frame_id)
+    area = as_area(thing_under(current, dab).mask, library.files.add)
+    return _guarded(current, (area,), "protected")
 
 
-def _guarded(here: Sitting, shapes: tuple[Drawn | Area, ...], title: str) -> Revision:
-    library, frame_id = here.library, here.frame.id
-    mask = here.mask_of(Mark(shapes=shapes, fit=Fit(margin=EDGE_PX)), unguarded=True)
+def _guarded(current: Sitting, shapes: tuple[Drawn | Area, ...], title: str) -> Revision:
+    library, frame_id = current.library, current.frame.id
+    mask = current.mask_of(Mark(shapes=shapes, fit=Fit(margin=EDGE_PX)), unguarded=True)
     shape = as_area(mask, library.files.add)
     with library.together(), library.session() as session:
         revision = guard(library, frame_id, [shape], title)

@@ -40,13 +40,13 @@ class Answer:
 def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None, anyway: bool = False) -> Answer:
     """See how much soft light such as glass adds lies over what a sweep marks or the whole picture; where there is
     some, or anyway, the sweep becomes one that takes it off. Nothing is filled yet."""
-    here = sit(library, frame_id)
-    window = here.mask(sweep_id, unguarded=True).box if sweep_id is not None else here.box
-    below = here.stack.below(sweep_id) if sweep_id is not None else here.stack
+    current = sit(library, frame_id)
+    window = current.mask(sweep_id, unguarded=True).box if sweep_id is not None else current.box
+    below = current.stack.below(sweep_id) if sweep_id is not None else current.stack
     level = 0
     while window.area >> (2 * level) > EVIDENCE_PIXELS:
         level += 1
-    pixels = here.seen(window.reduced(level), level, below)
+    pixels = current.seen(window.reduced(level), level, below)
     evidence = evidence_of(pixels.astype(np.float32) / np.float32(np.iinfo(pixels.dtype).max))
     seconds = max(window.area / 1e6 * SECONDS_PER_MEGAPIXEL, 0.5)
     worth = evidence >= MIN_ADDED_LIGHT

@@ -12,18 +12,18 @@ from keen_sweep.studio.sitting import Sitting
 MIN_DAB_SHARE = 0.8
 
 
-def find_under(here: Sitting, dab: Mask) -> Mask | None:
+def find_under(current: Sitting, dab: Mask) -> Mask | None:
     """The smallest of the people and things that scouts found under a dab; None where there is none."""
     best: Mask | None = None
-    for row in open_finds(here):
+    for row in open_finds(current):
         if not row.kind.stands_by_itself:
             continue
-        mask = here.mask_of(Mark(shapes=shapes_of_find(row)))
+        mask = current.mask_of(Mark(shapes=shapes_of_find(row)))
         common = mask.box.intersect(dab.box)
         if common.empty or (best is not None and mask.box.area >= best.box.area):
             continue
-        there = mask.pixels[common.relative_to(mask.box).slices] > 0
-        on = (there & (dab.pixels[common.relative_to(dab.box).slices] > 0)).sum()
+        covered = mask.pixels[common.relative_to(mask.box).slices] > 0
+        on = (covered & (dab.pixels[common.relative_to(dab.box).slices] > 0)).sum()
         if on >= MIN_DAB_SHARE * (dab.pixels > 0).sum():
             best = mask
     return best

@@ -26,8 +26,8 @@ SIZE_TOLERANCE = 0.02
 class Following:
     """Shapes, layers and finds of one version of a frame as they lie in another, which has the box picture."""
 
-    def __init__(self, here: Sitting, lies: Similarity, picture: Box) -> None:
-        self._shelf, self._keep = here.shelf, here.library.files.add
+    def __init__(self, current: Sitting, lies: Similarity, picture: Box) -> None:
+        self._shelf, self._keep = current.shelf, current.library.files.add
         self._lies, self._picture = lies, picture
 
     def stack(self, stack: Stack) -> Stack:
@@ -85,8 +85,8 @@ class Following:
 
     def _box(self, box: Box) -> Box:
         corners = np.array([(x, y) for x in (box.x, box.right) for y in (box.y, box.bottom)], np.float64) - 0.5
-        there = np.rint(self._lies.places(corners) + 0.5).astype(int)
-        (left, top), (right, bottom) = there.min(axis=0).tolist(), there.max(axis=0).tolist()
+        moved_corners = np.rint(self._lies.places(corners) + 0.5).astype(int)
+        (left, top), (right, bottom) = moved_corners.min(axis=0).tolist(), moved_corners.max(axis=0).tolist()
         return Box(x=left, y=top, width=right - left, height=bottom - top).intersect(self._picture)
 
     def finds(self, session: Session, frame_id: int, before: str, after: str) -> None:
@@ -99,11 +99,11 @@ class Following:
             if Mark(shapes=shapes).reach(self._picture).empty:
                 continue
             also = [{**each, "area": self._area(each["area"])} for each in row.also]
-            told = row.model_dump(exclude={"id"})
-            session.add(Find(**{**told, "original": after, "shapes": [_json(each) for each in shapes], "also": also}))
+            fields = row.model_dump(exclude={"id"})
+            session.add(Find(**{**fields, "original": after, "shapes": [_json(each) for each in shapes], "also": also}))
 
-    def _area(self, told: Mapping[str, object]) -> dict[str, object]:
-        return _json(self.shapes(filed_from([told]))[0])
+    def _area(self, area: Mapping[str, object]) -> dict[str, object]:
+        return _json(self.shapes(filed_from([area]))[0])
 
 
 def _json(shape: Filed) -> dict[str, object]:

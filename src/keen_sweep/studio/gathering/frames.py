@@ -84,10 +84,10 @@ def remove_frame(library: Library, frame_id: int) -> None:
             raise NotFound("This picture no longer exists.")
         check_seen(frame)
         shoot = session.get_one(Shoot, frame.shoot_id)
-        apart = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=moment(session), part_of=shoot.id)
-        session.add(apart)
+        trash = Shoot(name=f"{frame.name} of {shoot.name}"[:200], gone_at=moment(session), part_of=shoot.id)
+        session.add(trash)
         session.flush()
-        frame.shoot_id = apart.id
+        frame.shoot_id = trash.id
         call_off(session, [frame_id])
         session.add(frame)
         note(session, EventKind.SHOOTS, shoot=shoot.id, frame=frame_id)

@@ -60,8 +60,8 @@ def shoot_of(library: Library, shoot_id: int) -> tuple[Shoot, list[Frame]]:
 def shoots(library: Library) -> list[tuple[Shoot, list[Frame]]]:
     """All shoots, newest first, each with its frames by name."""
     with library.session() as session:
-        here = select(Shoot).where(col(Shoot.gone_at).is_(None))
-        found = session.exec(here.order_by(col(Shoot.id).desc())).all()
+        query = select(Shoot).where(col(Shoot.gone_at).is_(None))
+        found = session.exec(query.order_by(col(Shoot.id).desc())).all()
         frames = session.exec(select(Frame)).all()
     by_shoot: dict[int, list[Frame]] = {}
     for frame in sorted(frames, key=lambda f: natural(f.name)):

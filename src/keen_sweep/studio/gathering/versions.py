@@ -41,12 +41,12 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
     file lies in the library's incoming folder and is moved. Raises BadPicture, NotFound, AlreadyThere for the very file
     that is shown, BadRequest for another picture, and for one that was bent.
     """
-    here = sit(library, frame_id)
-    if content_hash(file) == here.frame.original:
+    current = sit(library, frame_id)
+    if content_hash(file) == current.frame.original:
         raise AlreadyThere("This file is already the current version.")
     picture = read_picture(file)
-    lies = _lies(here, picture)
-    following = Following(here, lies, Box(x=0, y=0, width=picture.width, height=picture.height))
+    lies = _lies(current, picture)
+    following = Following(current, lies, Box(x=0, y=0, width=picture.width, height=picture.height))
     original = library.files.take_in(file)
     if not (library.views / original).exists():
         originals_of(library).keep(original, picture)
@@ -54,17 +54,17 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         frame = frame_of(session, frame_id)
         check_seen(frame)
         present = revision_of(session, frame)
-        if frame.original != here.frame.original:
+        if frame.original != current.frame.original:
             raise BadRequest("Another version has been taken up since. Look at it first.")
         stack = following.stack(seen_stack(session, frame, present))
         following.finds(session, frame_id, frame.original, original)
         frame.original, frame.format, frame.depth = original, picture.format, picture.depth
         frame.width, frame.height = picture.width, picture.height
         shown = named(PurePosixPath(name.replace("\\", "/")).name, "picture")
-        told = [f"newer version, {shown}", *_told(lies, here.box, picture)]
+        remarks = [f"newer version, {shown}", *_told(lies, current.box, picture)]
         if picture.converted:
-            told.append(picture.converted)
-        revision = revised(session, present, stack, frame, ", ".join(told))
+            remarks.append(picture.converted)
+        revision = revised(session, present, stack, frame, ", ".join(remarks))
         frame.revision_id = revision.id
         session.add(frame)
         note(session, EventKind.FRAME, shoot=frame.shoot_id, frame=frame_id)
@@ -72,9 +72,9 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         return revision
 
 
-def _lies(here: Sitting, picture: Picture) -> Similarity:
+def _lies(current: Sitting, picture: Picture) -> Similarity:
     """How the picture of a frame lies in a version of it. Raises BadRequest."""
-    one, other = (view_of(np.asarray(pixels)) for pixels in (here.pyramid.level(0), picture.pixels))
+    one, other = (view_of(np.asarray(pixels)) for pixels in (current.pyramid.level(0), picture.pixels))
     try:
         lies = similarity_between(one, other)
     except NotTheSamePlace as error:

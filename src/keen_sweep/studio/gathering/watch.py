@@ -85,8 +85,8 @@ def fresh_in(library: Library, shoot: Shoot) -> Iterator[tuple[Path, Frame]]:
 
 def state_of(file: Path) -> tuple[int, int]:
     """What tells that a file was written anew: its size, and when that was. Raises OSError."""
-    told = file.stat()
-    return told.st_size, told.st_mtime_ns
+    status = file.stat()
+    return status.st_size, status.st_mtime_ns
 
 
 def named_after(name: str, frames: Sequence[Frame]) -> Frame | None:

@@ -22,8 +22,8 @@ def foreseen(library: Library | None, job: Job) -> list[str]:
         raise BadRequest(f"There is nothing in the folder {job.gather.folder}.")
     known = shoot_of(library, job) if library is not None else None
     frames = [] if known is None else known[1]
-    there = {frame.original for frame in frames}
-    new = sum(hash_if_readable(file) not in there for file in files)
+    gathered = {frame.original for frame in frames}
+    new = sum(hash_if_readable(file) not in gathered for file in files)
     kinds = ", ".join(job.scouts.kinds)
     out = [f"gather {new} of {len(files)} files into {job.shoot}, {len(frames)} pictures are in it already"]
     if library is None or not frames:

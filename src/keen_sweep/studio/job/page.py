@@ -81,8 +81,8 @@ def _frame(library: Library, frame: Frame, done: Done) -> str:
     pictures = [_picture(library, now, Look(as_shot=True), "as shot")]
     if rows:
         pictures.append(_picture(library, now, Look(), "as it is now"))
-    told = f"<h3>{escape(frame.name)}</h3>{wrong}{found}{files}"
-    return f"<article><figure>{''.join(pictures)}</figure><div>{told}</div></article>"
+    html = f"<h3>{escape(frame.name)}</h3>{wrong}{found}{files}"
+    return f"<article><figure>{''.join(pictures)}</figure><div>{html}</div></article>"
 
 
 def _picture(library: Library, frame: Frame, at: Look, what: str) -> str:

@@ -109,8 +109,8 @@ def job_from(file: Path) -> Job:
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
         raise BadRequest(f"The job {file} is not valid TOML: {error}.") from error
     except ValidationError as error:
-        told = [f"{'.'.join(map(str, each['loc']))}: {each['msg']}" for each in error.errors()]
-        raise BadRequest(f"The job {file} is not valid: {'; '.join(told)}.") from error
+        problems = [f"{'.'.join(map(str, each['loc']))}: {each['msg']}" for each in error.errors()]
+        raise BadRequest(f"The job {file} is not valid: {'; '.join(problems)}.") from error
     beside = file.expanduser().resolve().parent
     changes: dict[str, object] = {
         "gather": job.gather.model_copy(update={"folder": beside / job.gather.folder.expanduser()})

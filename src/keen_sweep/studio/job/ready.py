@@ -58,8 +58,8 @@ def candidates(library: Library, frame: Frame) -> dict[str, list[Candidate]]:
         worst[snag.take_id] = max(worst[snag.take_id], snag.strength)
     out = {}
     for sweep, takes in own.items():
-        told = [Candidate(take, take.id == first.get(sweep), worst[take.id]) for take in takes]
-        out[sweep] = sorted(told, key=lambda each: (not each.offered, each.take.review or 0.0, each.take.seed))
+        listed = [Candidate(take, take.id == first.get(sweep), worst[take.id]) for take in takes]
+        out[sweep] = sorted(listed, key=lambda each: (not each.offered, each.take.review or 0.0, each.take.seed))
     return out
 
 

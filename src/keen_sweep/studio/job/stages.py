@@ -127,9 +127,9 @@ def deliver(
     into, wanted = str(how.folder), how.wanted
     names = names_of(library, [frame.id for frame in frames], wanted, into)
     if not how.over and last_time(library, shoot_id) != (wanted, into):
-        there = [each.name for each in names if each.there]
-        if there:
-            raise Conflict(f"{there[0]} is already in {into}: set over = true, or choose another folder.")
+        existing = [each.name for each in names if each.there]
+        if existing:
+            raise Conflict(f"{existing[0]} is already in {into}: set over = true, or choose another folder.")
     remember(library, shoot_id, wanted, into)
     written: dict[int, list[str]] = {}
     for number, (frame, named) in enumerate(zip(frames, names, strict=True), start=1):

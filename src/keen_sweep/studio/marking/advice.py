@@ -44,8 +44,8 @@ def advise(
     library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None
 ) -> tuple[list[Advice], list[Proposal]]:
     """What to think of before a sweep is filled."""
-    here = sit(library, frame_id, revision_id)
-    mask = here.mask(sweep_id)
+    current = sit(library, frame_id, revision_id)
+    mask = current.mask(sweep_id)
     if mask.box.empty:
         return [], []
     proposals = []
@@ -54,21 +54,21 @@ def advise(
         if area.box.area > MAX_PROPOSAL_PIXELS:
             continue
         # Only what may be looked at is rendered: a large picture must not make a small mark slow.
-        window = area.box.grow(round(2.7 * max(area.box.width, area.box.height)), here.box)
-        seen = here.below(sweep_id, window)
-        for kind, found, sun in _found(seen, _seen_from(window, area), _known_sun(here.stack)):
+        window = area.box.grow(round(2.7 * max(area.box.width, area.box.height)), current.box)
+        seen = current.below(sweep_id, window)
+        for kind, found, sun in _found(seen, _seen_from(window, area), _known_sun(current.stack)):
             back = Box(x=-window.x, y=-window.y, width=1, height=1)
-            placed = _beyond(_seen_from(back, found), mask, here.guard)
+            placed = _beyond(_seen_from(back, found), mask, current.guard)
             if placed is not None:
                 shape = as_area(placed, library.files.add).model_copy(update={"sun": sun})
                 proposals.append(Proposal(kind, shape, rings_of(placed)))
-    window = mask.box.grow(SEARCH_DISTANCE_PX, here.box)
-    own, free = _seen_from(window, mask), _seen_from(window, here.mask(sweep_id, unguarded=True))
-    mark = here.stack.sweep(sweep_id).mark
+    window = mask.box.grow(SEARCH_DISTANCE_PX, current.box)
+    own, free = _seen_from(window, mask), _seen_from(window, current.mask(sweep_id, unguarded=True))
+    mark = current.stack.sweep(sweep_id).mark
     margin = mark.fit.margin
     rims = [shape.rim for shape in mark.shapes if isinstance(shape, Area) and shape.rim and not shape.erase]
     advice = [rim_taken(max(rims))] if rims else []
-    advice += advice_on(here.below(sweep_id, window), own, free, margin, here.box.relative_to(window))
+    advice += advice_on(current.below(sweep_id, window), own, free, margin, current.box.relative_to(window))
     return advice, proposals
 
 

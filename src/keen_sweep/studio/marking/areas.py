@@ -18,13 +18,13 @@ from keen_sweep.studio.sitting import sit
 
 def split(library: Library, frame_id: int, sweep_id: str) -> tuple[list[str], Revision]:
     """A sweep for each separate area of one, which keeps its id as the first of them; their ids."""
-    here = sit(library, frame_id)
+    current = sit(library, frame_id)
     ids = [sweep_id]
 
     def edit(stack: Stack) -> Stack:
         nonlocal ids
         sweep = stack.sweep(sweep_id)
-        marks = apart(sweep.mark, here.box, here.shelf, library.files.add, MAX_SPLIT_AREAS)
+        marks = apart(sweep.mark, current.box, current.shelf, library.files.add, MAX_SPLIT_AREAS)
         if len(marks) == 1:
             return stack
         own = not (sweep.name.startswith("Sweep ") and sweep.name[6:].isdigit())
@@ -47,8 +47,8 @@ def join(library: Library, frame_id: int, sweep_ids: Sequence[str]) -> Revision:
     """One sweep of several that have not been filled; it stays one when it is filled."""
     if len(set(sweep_ids)) <= 1:
         raise BadRequest("Choose at least two sweeps to join.")
-    here = sit(library, frame_id)
-    standing = {sweep.id for sweep in here.stack.sweeps if sweep.provisional}
+    current = sit(library, frame_id)
+    standing = {sweep.id for sweep in current.stack.sweeps if sweep.provisional}
 
     def edit(stack: Stack) -> Stack:
         chosen = [sweep for sweep in stack.sweeps if sweep.id in sweep_ids]
@@ -56,7 +56,7 @@ def join(library: Library, frame_id: int, sweep_ids: Sequence[str]) -> Revision:
             raise BadRequest("One of these sweeps is no longer in the picture.")
         if any(sweep.pick or sweep.id in standing for sweep in chosen):
             raise BadRequest("A sweep that is filled already cannot be joined to another.")
-        mark = joined([sweep.mark for sweep in chosen], here.box, here.shelf, library.files.add)
+        mark = joined([sweep.mark for sweep in chosen], current.box, current.shelf, library.files.add)
         one = chosen[0].model_copy(update={"mark": mark, "together": True})
         left = tuple(one if layer.id == one.id else layer for layer in stack.layers if layer not in chosen[1:])
         return stack.model_copy(update={"layers": left})

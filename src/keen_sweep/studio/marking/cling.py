@@ -34,12 +34,12 @@ def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id:
 
     What touches the mark of a sweep puts it right near by and never reaches far; what takes away never does.
     """
-    here = sit(library, frame_id)
-    rough = _rough(here, shape)
-    if shape.erase or (sweep_id is not None and _touches(here.mask(sweep_id), rough)):
-        return marked_as(here, _further(here, rough), sweep_id, shape.erase)
-    found = thing_under(here, shape)
-    return marked_as(here, found.mask, sweep_id, False, found.rim, found.fit)
+    current = sit(library, frame_id)
+    rough = _rough(current, shape)
+    if shape.erase or (sweep_id is not None and _touches(current.mask(sweep_id), rough)):
+        return marked_as(current, _further(current, rough), sweep_id, shape.erase)
+    found = thing_under(current, shape)
+    return marked_as(current, found.mask, sweep_id, False, found.rim, found.fit)
 
 
 def rings_under(library: Library, frame_id: int, dab: Stroke) -> list[Ring]:
@@ -47,26 +47,26 @@ def rings_under(library: Library, frame_id: int, dab: Stroke) -> list[Ring]:
     return rings_of(thing_under(sit(library, frame_id), dab).mask)
 
 
-def thing_under(here: Sitting, shape: Stroke | Outline) -> Removable:
+def thing_under(current: Sitting, shape: Stroke | Outline) -> Removable:
     """What a mark means in this picture. Raises BadMask where it lies outside."""
-    rough = _rough(here, shape)
+    rough = _rough(current, shape)
     how: How = "outline" if isinstance(shape, Outline) else "click" if shape.is_dab else "scribble"
-    if how == "click" and (known := find_under(here, rough)) is not None:
+    if how == "click" and (known := find_under(current, rough)) is not None:
         return Removable(known, 0, fit_of(known))
     # A click says nothing of how large its thing is; of other marks only the surroundings are looked at.
     room = max(rough.box.width, rough.box.height) + 2 * MIN_MARGIN_PX
-    window = here.box if how == "click" else rough.box.grow(room, here.box)
-    found = removable(here.seen(window), _within(rough, window), how, _guard(here, window))
+    window = current.box if how == "click" else rough.box.grow(room, current.box)
+    found = removable(current.seen(window), _within(rough, window), how, _guard(current, window))
     return Removable(_moved(found.mask, window), found.rim, found.fit)
 
 
-def _further(here: Sitting, rough: Mask) -> Mask:
-    window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * MIN_MARGIN_PX, here.box)
-    return _moved(cling_further(here.seen(window), _within(rough, window), _guard(here, window)), window)
+def _further(current: Sitting, rough: Mask) -> Mask:
+    window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * MIN_MARGIN_PX, current.box)
+    return _moved(cling_further(current.seen(window), _within(rough, window), _guard(current, window)), window)
 
 
-def _rough(here: Sitting, shape: Stroke | Outline) -> Mask:
-    rough = mask_of([shape.model_copy(update={"erase": False})], here.box)
+def _rough(current: Sitting, shape: Stroke | Outline) -> Mask:
+    rough = mask_of([shape.model_copy(update={"erase": False})], current.box)
     if not rough.pixels.any():
         raise BadMask("This mark lies outside the picture.")
     return rough
@@ -77,8 +77,11 @@ def _touches(mask: Mask, rough: Mask) -> bool:
     common = mask.box.intersect(rough.box)
     if common.empty:
         return False
-    there, here = mask.pixels[common.relative_to(mask.box).slices], rough.pixels[common.relative_to(rough.box).slices]
-    return bool(((there > 0) & (here > 0)).any())
+    mask_pixels, stroke_pixels = (
+        mask.pixels[common.relative_to(mask.box).slices],
+        rough.pixels[common.relative_to(rough.box).slices],
+    )
+    return bool(((mask_pixels > 0) & (stroke_pixels > 0)).any())
 
 
 def _within(rough: Mask, window: Box) -> Bools:
@@ -87,8 +90,8 @@ def _within(rough: Mask, window: Box) -> Bools:
     return near
 
 
-def _guard(here: Sitting, window: Box) -> Bools | None:
-    return None if here.guard is None else here.guard[window.slices]
+def _guard(current: Sitting, window: Box) -> Bools | None:
+    return None if current.guard is None else current.guard[window.slices]
 
 
 def _moved(found: Mask, window: Box) -> Mask:
@@ -98,14 +101,14 @@ def _moved(found: Mask, window: Box) -> Mask:
 
 
 def marked_as(
-    here: Sitting, found: Mask, sweep_id: str | None, erase: bool, rim: int = 0, fit: Fit | None = None
+    current: Sitting, found: Mask, sweep_id: str | None, erase: bool, rim: int = 0, fit: Fit | None = None
 ) -> tuple[str, Revision]:
     """A mask that was found becomes a shape of a sweep, or a new one with its fit."""
     tight = box_of(found.pixels > 0)
     box = Box(x=tight.x + found.box.x, y=tight.y + found.box.y, width=tight.width, height=tight.height)
-    area = as_area(Mask(box, found.pixels[tight.slices]), here.library.files.add, erase)
+    area = as_area(Mask(box, found.pixels[tight.slices]), current.library.files.add, erase)
     if rim >= MIN_RIM_PX:
         area = area.model_copy(update={"rim": rim})
     if sweep_id is not None:
-        return sweep_id, add_shapes(here.library, here.frame.id, sweep_id, [area])
-    return new_sweep(here.library, here.frame.id, [area], fit=fit or fit_of(found))
+        return sweep_id, add_shapes(current.library, current.frame.id, sweep_id, [area])
+    return new_sweep(current.library, current.frame.id, [area], fit=fit or fit_of(found))

@@ -86,13 +86,13 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
     """A sweep's mark shifted by so many pixels; what was picked for the old place is picked no more."""
     if not across and not down:
         raise BadRequest("Move it by at least a pixel.")
-    here, outdated = sit(library, frame_id), newest_take(library, frame_id, sweep_id)
+    current, outdated = sit(library, frame_id), newest_take(library, frame_id, sweep_id)
 
     def edit(stack: Stack) -> Stack:
         mark = stack.sweep(sweep_id).mark
-        shapes = [moved(shape, across, down) for shape in shapes_of(mark.shapes, here.shelf)]
+        shapes = [moved(shape, across, down) for shape in shapes_of(mark.shapes, current.shelf)]
         mark = mark.model_copy(update={"shapes": filed(shapes, library.files.add)})
-        if not here.mask_of(mark, unguarded=True).pixels.any():
+        if not current.mask_of(mark, unguarded=True).pixels.any():
             raise BadRequest("That would move the whole mark out of the picture.")
         carried = put_right(stack.sweep(sweep_id))
         return stack.changed(sweep_id, mark=mark, pick=None, as_shot=False, outdated=outdated, carried=carried)

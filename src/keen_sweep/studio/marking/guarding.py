@@ -34,8 +34,8 @@ def guard(library: Library, frame_id: int, shapes: Sequence[Shape], title: str =
 
 def guard_subject(library: Library, frame_id: int) -> Revision:
     """Guard the sharp main subject. Raises BadRequest where sharpness does not tell one."""
-    here = sit(library, frame_id)
-    found = subject_of(here.pyramid.window(here.box))
+    current = sit(library, frame_id)
+    found = subject_of(current.pyramid.window(current.box))
     if found is None:
         raise BadRequest("Nothing here stands out by its sharpness: paint the guard by hand.")
     tight = box_of(found.pixels > 0)
@@ -49,5 +49,5 @@ def clear_guard(library: Library, frame_id: int) -> Revision:
 
 def guard_rings(library: Library, frame_id: int, revision_id: int | None = None) -> list[Ring]:
     """The outline of what is guarded."""
-    here = sit(library, frame_id, revision_id)
-    return rings_of(here.mask_of(Mark(shapes=here.stack.guard), unguarded=True))
+    current = sit(library, frame_id, revision_id)
+    return rings_of(current.mask_of(Mark(shapes=current.stack.guard), unguarded=True))

@@ -45,8 +45,8 @@ def load_mask(library: Library, frame_id: int, data: bytes, sweep_id: str | None
 def seems_flipped(library: Library, frame_id: int, sweep_id: str) -> bool:
     """Whether the mask of a sweep looks like one in which black marks what goes: it covers most of the picture and of
     the picture's edge."""
-    here = sit(library, frame_id)
-    mask = here.full(here.mask(sweep_id, unguarded=True)) >= MASK_THRESHOLD
+    current = sit(library, frame_id)
+    mask = current.full(current.mask(sweep_id, unguarded=True)) >= MASK_THRESHOLD
     edge = np.concatenate((mask[0], mask[-1], mask[:, 0], mask[:, -1]))
     return bool(min(mask.mean(), edge.mean()) > MAX_MASKED_SHARE)
 
@@ -61,9 +61,9 @@ def flip(library: Library, frame_id: int, sweep_id: str) -> Revision:
     NotFound
         Where the sweep is not in the picture.
     """
-    here = sit(library, frame_id)
-    flipped = 255 - here.full(here.mask(sweep_id, unguarded=True))
-    check_mask(flipped, here.frame.width, here.frame.height)
+    current = sit(library, frame_id)
+    flipped = 255 - current.full(current.mask(sweep_id, unguarded=True))
+    check_mask(flipped, current.frame.width, current.frame.height)
     box = box_of(flipped > 0)
     mark = Mark(shapes=(as_area(Mask(box, flipped[box.slices]), library.files.add),))
     return change(library, frame_id, "flip mask", lambda stack: stack.changed(sweep_id, mark=mark))
@@ -78,5 +78,5 @@ def rings_at(
 
 def mask_png(library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None) -> bytes:
     """The mask of a sweep as a PNG file, full size, white where the picture is to be replaced."""
-    here = sit(library, frame_id, revision_id)
-    return area_to_bytes(here.full(here.mask(sweep_id)))
+    current = sit(library, frame_id, revision_id)
+    return area_to_bytes(current.full(current.mask(sweep_id)))

@@ -15,8 +15,8 @@ from keen_sweep.studio.sitting import sit
 
 def pieces_png(library: Library, frame_id: int, size: PieceSize) -> bytes:
     """The pieces of a frame as a PNG: the number of a piece is red + 256 green + 65536 blue."""
-    here = sit(library, frame_id)
-    labels = here.shelf.pieces(here.frame.original, size)
+    current = sit(library, frame_id)
+    labels = current.shelf.pieces(current.frame.original, size)
     bgr = np.stack([labels >> 16, (labels >> 8) & 255, labels & 255], axis=2).astype(np.uint8)
     return cv2.imencode(".png", bgr, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1].tobytes()
 
@@ -25,9 +25,9 @@ def take_pieces(
     library: Library, frame_id: int, size: PieceSize, numbers: list[int], sweep_id: str | None, erase: bool = False
 ) -> tuple[str, Revision]:
     """Some pieces added to a sweep, taken away from it, or as a new one."""
-    here = sit(library, frame_id)
-    labels = here.shelf.pieces(here.frame.original, size)
-    found = mask_of_pieces(labels, numbers, here.frame.width, here.frame.height)
+    current = sit(library, frame_id)
+    labels = current.shelf.pieces(current.frame.original, size)
+    found = mask_of_pieces(labels, numbers, current.frame.width, current.frame.height)
     if not found.pixels.any():
         raise BadRequest("There is no such piece in this picture.")
-    return marked_as(here, found, sweep_id, erase)
+    return marked_as(current, found, sweep_id, erase)

@@ -35,13 +35,13 @@ class Stray:
 
 def strays_of(library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None) -> list[Stray]:
     """Whom the mark of a sweep reaches into though they stay, the most covered first. Raises NotFound."""
-    here = sit(library, frame_id, revision_id)
-    mask = here.mask(sweep_id)
+    current = sit(library, frame_id, revision_id)
+    mask = current.mask(sweep_id)
     out = []
-    for row in open_finds(here):
+    for row in open_finds(current):
         if not row.kind.stands_by_itself:
             continue
-        person = here.mask_of(Mark(shapes=shapes_of_find(row)), unguarded=True)
+        person = current.mask_of(Mark(shapes=shapes_of_find(row)), unguarded=True)
         common = mask.box.intersect(person.box)
         if common.empty:
             continue

@@ -108,10 +108,10 @@ def set_key(library: Library, model_id: int, key: SecretStr | None) -> None:
     row = model_of(library, model_id)
     if row.kind is not ModelKind.SERVICE:
         raise BadRequest("Only services have keys.")
-    told = key.get_secret_value().strip() if key else ""
-    if any(not " " < letter <= "~" for letter in told):
+    secret = key.get_secret_value().strip() if key else ""
+    if any(not " " < letter <= "~" for letter in secret):
         raise BadRequest("A key is one word of plain letters, digits and signs.")
-    keys().put(row.key, SecretStr(told) if told else None)
+    keys().put(row.key, SecretStr(secret) if secret else None)
     with library.session() as session:
         note(session, EventKind.MODELS)
 

@@ -75,11 +75,11 @@ def saved(library: Library) -> dict[str, object]:
     """All that is known of picks, as JSON: the terms of what was picked and of what was not, the weights."""
     with library.session() as session:
         rows = session.exec(select(Picked).order_by(col(Picked.id))).all()
-        told = learned(session)
+        learned_taste = learned(session)
         return {
             "ours": asdict(DEFAULT_TERMS),
-            "yours": None if told.weights is None else asdict(told.weights),
-            "followed": told.followed,
+            "yours": None if learned_taste.weights is None else asdict(learned_taste.weights),
+            "followed": learned_taste.followed,
             "picks": [{"at": row.at.isoformat(), "picked": row.picked, "others": row.others} for row in rows],
         }
 

@@ -79,14 +79,14 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
     """Make the takes that are not ready yet."""
     if ready >= asked.takes:
         return
-    here = sit(library, run.frame_id, asked.revision)
-    sweep = here.stack.sweep(run.sweep_id)
+    current = sit(library, run.frame_id, asked.revision)
+    sweep = current.stack.sweep(run.sweep_id)
     progress = _Progress(library, run.id, ready, asked.takes)
-    given = _fill_input(here, sweep, asked, ready, progress)
+    given = _fill_input(current, sweep, asked, ready, progress)
     given = replace(given, paid=partial(book, library, run, asked.consent))
-    filling = filling_for(here, sweep, asked.method, given, agreement_for(library, run, asked))
+    filling = filling_for(current, sweep, asked.method, given, agreement_for(library, run, asked))
     engine = filling.engine if elsewhere is None or filling.model is not None else elsewhere(filling.engine)
-    made_for = MadeFor(here.frame.original, takes_below(here.stack, sweep.id), sweep.mark.digest)
+    made_for = MadeFor(current.frame.original, takes_below(current.stack, sweep.id), sweep.mark.digest)
     try:
         for number, patch in enumerate(engine.fill(given)):
             take = keep_take(library, run.frame_id, run.sweep_id, run.id, filling.told(patch), made_for)
@@ -133,47 +133,47 @@ class _Progress:
             note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
 
 
-def _fill_input(here: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> FillInput:
-    mask = here.full(here.mask(sweep.id))
+def _fill_input(current: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> FillInput:
+    mask = current.full(current.mask(sweep.id))
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
-    going, filled = _going_too(here, sweep), _filled_already(here, sweep)
+    going, filled = _going_too(current, sweep), _filled_already(current, sweep)
     barred = going if filled is None else filled if going is None else going | filled
     return FillInput(
-        below=here.below(sweep.id),
+        below=current.below(sweep.id),
         mask=mask,
         seed=(asked.seed or 0) + ready,
         takes=asked.takes - ready,
         quality=asked.quality,
-        guard=here.guard,
+        guard=current.guard,
         barred=barred,
         foreign=going,
-        things=things_beside(mask > 0, things_of(here)),
+        things=things_beside(mask > 0, things_of(current)),
         staged=asked.staged,
         hint=read_as(sweep.hint),
         avoid=read_as(sweep.avoid),
         knobs=sweep.knobs,
         # Where the first is picked as it comes it has to be the best.
         first_at_once=not asked.pick and not ready,
-        draw_from=_own_ground(here, sweep),
+        draw_from=_own_ground(current, sweep),
         progress=progress,
     )
 
 
-def _own_ground(here: Sitting, sweep: Sweep) -> Bools | None:
+def _own_ground(current: Sitting, sweep: Sweep) -> Bools | None:
     """The patch of this frame that a sweep is to be drawn from, (H, W)."""
-    if sweep.ground is None or sweep.ground.frame not in (None, here.frame.id):
+    if sweep.ground is None or sweep.ground.frame not in (None, current.frame.id):
         return None
-    out = np.zeros((here.frame.height, here.frame.width), bool)
-    out[sweep.ground.box.intersect(here.box).slices] = True
+    out = np.zeros((current.frame.height, current.frame.width), bool)
+    out[sweep.ground.box.intersect(current.box).slices] = True
     return out
 
 
-def _going_too(here: Sitting, sweep: Sweep) -> Bools | None:
+def _going_too(current: Sitting, sweep: Sweep) -> Bools | None:
     """What else is marked and still to be seen, (H, W): it goes too, and so is nothing to copy nor to meet."""
     others = [
         each
-        for each in here.stack.sweeps
+        for each in current.stack.sweeps
         if each.id != sweep.id
         and each.shown
         and each.pick is None
@@ -184,21 +184,21 @@ def _going_too(here: Sitting, sweep: Sweep) -> Bools | None:
     ]
     if not others:
         return None
-    out = np.zeros((here.frame.height, here.frame.width), bool)
+    out = np.zeros((current.frame.height, current.frame.width), bool)
     for each in others:
-        mask = here.mask(each.id)
+        mask = current.mask(each.id)
         out[mask.box.slices] |= mask.pixels > 0
     return out
 
 
-def _filled_already(here: Sitting, sweep: Sweep) -> Bools | None:
+def _filled_already(current: Sitting, sweep: Sweep) -> Bools | None:
     """What other sweeps made up, (H, W): it may be looked at, but a fill is made of the photograph alone."""
-    picks = here.stack.below(sweep.id).picks()
+    picks = current.stack.below(sweep.id).picks()
     if not picks:
         return None
-    out = np.zeros((here.frame.height, here.frame.width), bool)
+    out = np.zeros((current.frame.height, current.frame.width), bool)
     for name in picks:
-        patch = here.shelf.patch(name)
+        patch = current.shelf.patch(name)
         out[patch.box.slices] |= patch.alpha > 0
     return out
 

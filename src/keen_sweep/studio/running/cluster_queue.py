@@ -75,10 +75,10 @@ class ClusterQueue(Queue):
         super()._broken_off(number, error)
 
     def _hand_out(self) -> bool:
-        there = self._cluster.size()
-        if not there:
+        worker_count = self._cluster.size()
+        if not worker_count:
             self._tell()
-        return there > 0 and self._workers.busy < there + EXTRA_RUNS and super()._hand_out()
+        return worker_count > 0 and self._workers.busy < worker_count + EXTRA_RUNS and super()._hand_out()
 
     def _tell(self) -> None:
         """Say what the waiting runs wait for."""

@@ -54,15 +54,15 @@ def unpacked(data: bytes) -> tuple[Any, ...]:
 def fill_away(name: str, data: bytes) -> None:
     """Make a fill; what there is to say goes into the queue of that name. It stops when nobody wants it any more."""
     worker = get_worker()
-    key, cores, told = worker.get_current_task(), int(worker.state.nthreads), [0.0]
+    key, cores, last_report = worker.get_current_task(), int(worker.state.nthreads), [0.0]
     said = Queue(name)
     said.put([Said.BEGUN])
 
     def progress(share: float, doing: str) -> None:
         moment = time.monotonic()
-        if moment - told[0] < PROGRESS_SECONDS:
+        if moment - last_report[0] < PROGRESS_SECONDS:
             return
-        told[0] = moment
+        last_report[0] = moment
         task = worker.state.tasks.get(key)
         if task is None or task.state == "cancelled":
             raise Cancelled("The fill was cancelled.")

@@ -44,13 +44,13 @@ def scout(library: Library, scouting_id: int) -> None:
             _write(library, scouting_id, progress=share, doing=doing)
 
     try:
-        here = sit(library, row.frame_id)
-        picture = here.seen() if row.again else np.asarray(here.pyramid.level(0))
-        found = look_for(row.kind, picture, here.guard, row.small, progress)
+        current = sit(library, row.frame_id)
+        picture = current.seen() if row.again else np.asarray(current.pyramid.level(0))
+        found = look_for(row.kind, picture, current.guard, row.small, progress)
         with library.session() as session:
             if session.get(Scouting, scouting_id) is None:
                 return  # asked anew meanwhile
-            keep_found(library, session, here.frame, row.kind, found, here.standing if row.again else ())
+            keep_found(library, session, current.frame, row.kind, found, current.standing if row.again else ())
         _write(library, scouting_id, state=RunState.DONE, progress=1.0, seconds=time.monotonic() - started)
     except KeenSweepError as error:
         _write(library, scouting_id, state=RunState.FAILED, error=str(error))

@@ -27,8 +27,8 @@ class Watcher(Regularly):
     def look(self) -> None:
         """Look once."""
         with self._library.session() as session:
-            here = select(Shoot).where(col(Shoot.watched).is_not(None), col(Shoot.gone_at).is_(None))
-            shoots = session.exec(here).all()
+            query = select(Shoot).where(col(Shoot.watched).is_not(None), col(Shoot.gone_at).is_(None))
+            shoots = session.exec(query).all()
         seen: dict[Path, tuple[int, int]] = {}
         for shoot in shoots:
             for file, frame in fresh_in(self._library, shoot):

@@ -31,9 +31,9 @@ def touch_up(
 ) -> tuple[Touch, Revision]:
     """A stroke on top of everything. A heal without a source gets one near by. Raises BadRequest for a clone without
     a source, or a stroke outside the picture."""
-    here = sit(library, frame_id)
+    current = sit(library, frame_id)
     stroke = stroke.model_copy(update={"erase": False})
-    box = stroke.box.intersect(here.box)
+    box = stroke.box.intersect(current.box)
     if box.empty:
         raise BadRequest("This stroke lies outside the picture.")
     if brush is Brush.CLONE and source is None:
@@ -41,7 +41,7 @@ def touch_up(
     if not brush.copies:
         source = None
     elif source is None:
-        source = _near_by(here, stroke)
+        source = _near_by(current, stroke)
     touch = Touch(
         id=uuid4().hex,
         brush=brush,
@@ -61,22 +61,22 @@ def touch_up(
 
 def cautions_for(library: Library, frame_id: int, touch_id: str) -> list[Caution]:
     """What to point out about a stroke. Raises NotFound."""
-    here = sit(library, frame_id)
-    touch = _touch(here.stack, touch_id)
+    current = sit(library, frame_id)
+    touch = _touch(current.stack, touch_id)
     if touch.source is None:
         return []
-    window = source_box(touch.source, touch.box).union(touch.box).grow(8, here.box)
-    at = here.stack.layers.index(touch)
-    below = here.stack.model_copy(update={"layers": here.stack.layers[:at]})
-    above = here.stack.model_copy(update={"layers": here.stack.layers[: at + 1]})
-    stroke = here.shelf.drawing(touch.stroke)
+    window = source_box(touch.source, touch.box).union(touch.box).grow(8, current.box)
+    at = current.stack.layers.index(touch)
+    below = current.stack.model_copy(update={"layers": current.stack.layers[:at]})
+    above = current.stack.model_copy(update={"layers": current.stack.layers[: at + 1]})
+    stroke = current.shelf.drawing(touch.stroke)
     assert isinstance(stroke, Stroke)
     return cautions(
         _seen_from(window, touch),
         _stroke_from(window, stroke),
-        here.seen(window, stack=below),
-        here.seen(window, stack=above),
-        _things(here, below, window),
+        current.seen(window, stack=below),
+        current.seen(window, stack=above),
+        _things(current, below, window),
         [_seen_from(window, each) for each in below.touches if each.shown],
     )
 
@@ -109,20 +109,20 @@ def _touch(stack: Stack, touch_id: str) -> Touch:
     raise NotFound("This touch-up is not in the picture any more: it was deleted or undone.")
 
 
-def _near_by(here: Sitting, stroke: Stroke) -> Source:
-    window = stroke.box.grow(round((DISTANCE_RATIOS[-1] + 1) * stroke.size), here.box)
-    found = propose(_stroke_from(window, stroke), here.seen(window), _things(here, here.stack, window))
+def _near_by(current: Sitting, stroke: Stroke) -> Source:
+    window = stroke.box.grow(round((DISTANCE_RATIOS[-1] + 1) * stroke.size), current.box)
+    found = propose(_stroke_from(window, stroke), current.seen(window), _things(current, current.stack, window))
     return _moved(found, window.x, window.y)
 
 
-def _things(here: Sitting, below: Stack, window: Box) -> Bools:
+def _things(current: Sitting, below: Stack, window: Box) -> Bools:
     """Where in a window something that is marked can still be seen: nothing was picked for it below the touch-up."""
     out = np.zeros((window.height, window.width), np.bool_)
     gone = {sweep.id for sweep in below.sweeps if sweep.shown and sweep.pick}
-    for sweep in here.stack.sweeps:
-        if sweep.id in gone or not sweep.shown or sweep.reach(here.box).intersect(window).empty:
+    for sweep in current.stack.sweeps:
+        if sweep.id in gone or not sweep.shown or sweep.reach(current.box).intersect(window).empty:
             continue
-        mask = here.mask(sweep.id, unguarded=True)
+        mask = current.mask(sweep.id, unguarded=True)
         common = mask.box.intersect(window)
         out[common.relative_to(window).slices] |= mask.pixels[common.relative_to(mask.box).slices] > 0
     return out

@@ -124,14 +124,14 @@ def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
     size = (max(round(hole.shape[1] * scale), 16), max(round(hole.shape[0] * scale), 16))
     own, gap = _lab(pixels, size), _share(hole, size) > 0
     theirs = [_lab(view.pixels, size) for view in views]
-    there = [_share(view.there, size) > 0.99 for view in views]
-    costs = [_from_rim(own, lab, gap, seen) for lab, seen in zip(theirs, there, strict=True)]
-    for cost, seen in zip(costs, there, strict=True):
+    valid = [_share(view.there, size) > 0.99 for view in views]
+    costs = [_from_rim(own, lab, gap, seen) for lab, seen in zip(theirs, valid, strict=True)]
+    for cost, seen in zip(costs, valid, strict=True):
         cost[~seen] = 2 * MAX_COST
     overall = np.array(
         [
             OVERALL_SHARE * _all_round(own, lab, gap, seen) + (BENDING_COST if view.bends else 0.0)
-            for view, lab, seen in zip(views, theirs, there, strict=True)
+            for view, lab, seen in zip(views, theirs, valid, strict=True)
         ],
         np.float32,
     )
@@ -224,9 +224,9 @@ def _all_round(own: Floats, lab: Floats, gap: Bools, seen: Bools) -> float:
 
 def _from_rim(own: Floats, lab: Floats, gap: Bools, seen: Bools) -> Floats:
     """How badly a view goes on from what is round the hole: how much it differs there, drawn on over the hole."""
-    apart = _apart(own, lab)
+    misfit = _apart(own, lab)
     known = (~gap & seen).astype(np.float32)
-    mean = cv2.GaussianBlur(apart * known, (0, 0), COST_SIGMA_PX) / np.maximum(
+    mean = cv2.GaussianBlur(misfit * known, (0, 0), COST_SIGMA_PX) / np.maximum(
         cv2.GaussianBlur(known, (0, 0), COST_SIGMA_PX), 1e-3
     )
     return membrane(np.asarray(np.where(known > 0, mean, MAX_COST), np.float32), gap)

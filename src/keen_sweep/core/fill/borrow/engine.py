@@ -211,8 +211,8 @@ def _listed(shares: dict[str, int]) -> str:
     names = sorted(shares, key=lambda name: -shares[name])
     if len(names) == 1:
         return names[0]
-    told = [f"{name} ({shares[name] / total:.0%})" for name in names]
-    return f"{', '.join(told[:-1])} and {told[-1]}"
+    listed = [f"{name} ({shares[name] / total:.0%})" for name in names]
+    return f"{', '.join(listed[:-1])} and {listed[-1]}"
 
 
 def _missing(chosen: NDArray[np.int32], gap: Bools) -> Bools:
@@ -248,10 +248,10 @@ def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
     return laid
 
 
-def _toned(apart: Floats, gap: Bools, known: Bools) -> Floats:
+def _toned(difference: Floats, gap: Bools, known: Bools) -> Floats:
     """What is added in the hole so that tones meet those of the rim: how far they are apart there, smooth."""
     # Edges that are a part of a pixel off are no tones.
-    most = 3 * np.median(np.abs(apart[known]), axis=0) + 1
-    mean = smooth_known(np.clip(apart, -most, most).astype(np.float32), known, TONE_SIGMA_PX)
+    most = 3 * np.median(np.abs(difference[known]), axis=0) + 1
+    mean = smooth_known(np.clip(difference, -most, most).astype(np.float32), known, TONE_SIGMA_PX)
     planes = [membrane(np.ascontiguousarray(mean[..., k], np.float32), gap) for k in range(3)]
     return np.asarray(np.stack(planes, axis=2), np.float32)

@@ -62,11 +62,11 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
         The passers-by in each sister.
     """
     oddness = [odd(own, lab, gap) for lab, _ in seen]
-    fits = [there & (np.linalg.norm(own - lab, axis=2) < MIN_DIFFERENCE) for lab, there in seen]
+    fits = [valid & (np.linalg.norm(own - lab, axis=2) < MIN_DIFFERENCE) for lab, valid in seen]
     if len(seen) == 1:
         return [_somebody(oddness[0], gap, fits[0])]
     out = [np.zeros(gap.shape, np.bool_) for _ in seen]
-    apart = {
+    differing = {
         (i, j): _differ(seen[i], seen[j]) & gap & seen[i][1] & seen[j][1]
         for i in range(len(seen))
         for j in range(len(seen))
@@ -74,24 +74,24 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
     }
 
     def differ(i: int, j: int) -> Bools:
-        return apart[min(i, j), max(i, j)]
+        return differing[min(i, j), max(i, j)]
 
     for k in range(len(seen)):
         others = [j for j in range(len(seen)) if j != k]
         alone = np.logical_and.reduce([differ(k, j) | ~seen[j][1] for j in others]) & gap
-        told = np.logical_or.reduce([seen[j][1] for j in others])
+        seen_elsewhere = np.logical_or.reduce([seen[j][1] for j in others])
         # Others that agree with each other outvote it; where none do, the less odd one is right.
         voted = np.zeros(gap.shape, np.bool_)
         for i in others:
             for j in others:
                 if i < j:
                     voted |= ~differ(i, j) & seen[i][1] & seen[j][1]
-        out[k] = alone & told & voted
-        for part in _parts(alone & told & ~voted):
+        out[k] = alone & seen_elsewhere & voted
+        for part in _parts(alone & seen_elsewhere & ~voted):
             rivals = [float(oddness[j][part].mean()) for j in others if seen[j][1][part].mean() > 0.5]
             if rivals and float(oddness[k][part].mean()) > min(rivals):
                 out[k] |= part
-        out[k] |= _somebody(np.where(told, 0, oddness[k]).astype(np.float32), gap, fits[k])
+        out[k] |= _somebody(np.where(seen_elsewhere, 0, oddness[k]).astype(np.float32), gap, fits[k])
     return [_with_room(each) & gap for each in out]
 
 
@@ -130,15 +130,15 @@ def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
     table = patches[0][rows[some], columns[some]].reshape(len(some), -1)
     middle = table.mean(axis=0)
     axes = np.linalg.svd((table - middle)[:: max(len(table) // 1_000, 1)], full_matrices=False)[2][:PATCH_COMPONENTS].T
-    told = (table - middle) @ axes
-    tree = scipy.spatial.cKDTree(told)
+    projections = (table - middle) @ axes
+    tree = scipy.spatial.cKDTree(projections)
     # Of the second nearest: the nearest is itself.
-    usual = float(np.median(np.asarray(tree.query(told[:: max(len(told) // 500, 1)], k=2)[0])[:, 1]))
+    usual = float(np.median(np.asarray(tree.query(projections[:: max(len(projections) // 500, 1)], k=2)[0])[:, 1]))
     whole = patches[1][wanted].reshape(len(wanted[0]), -1) - middle
     asked = whole @ axes
     # What those numbers cannot tell, a red coat on grey gravel, is odd as far as it is more than the ground's own.
     beyond = np.maximum((whole**2).sum(axis=1) - (asked**2).sum(axis=1), 0)
-    own = np.maximum(((table - middle) ** 2).sum(axis=1) - (told**2).sum(axis=1), 0)
+    own = np.maximum(((table - middle) ** 2).sum(axis=1) - (projections**2).sum(axis=1), 0)
     excess = np.maximum(np.sqrt(beyond) - float(np.quantile(np.sqrt(own), 0.9)), 0)
     found = np.hypot(np.asarray(tree.query(asked, k=1, eps=0.3)[0]), excess)
     out[wanted[0] + reach, wanted[1] + reach] = np.clip((found - 2 * usual) / PATCH_SIDE_PX, 0, MAX_ODDNESS)

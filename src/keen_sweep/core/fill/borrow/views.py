@@ -89,8 +89,8 @@ def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
     """Ways from places of the picture to those of a sister, as what is round the hole tells: the smooth motion, and
     planes."""
     alignment = _without(sister.alignment, window)
-    there, seen = as_seen(sister.pixels, alignment, window.box, window.size)
-    grey, theirs = window.grey, np.asarray(cv2.cvtColor(there, cv2.COLOR_RGB2GRAY), np.uint8)
+    warped, seen = as_seen(sister.pixels, alignment, window.box, window.size)
+    grey, theirs = window.grey, np.asarray(cv2.cvtColor(warped, cv2.COLOR_RGB2GRAY), np.uint8)
     near = np.ones((2 * THING_MARGIN_PX + 1,) * 2, np.uint8)
     known = cv2.dilate(window.reduced(window.hole).astype(np.uint8), near) == 0
     # The thing must not draw what is round it along to whoever stands there in the sister.
@@ -102,17 +102,17 @@ def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
         return []
     some = np.random.Generator(np.random.PCG64(1)).permutation(len(rows))[:MAX_PLACES]
     rows, columns = rows[some], columns[some]
-    here = window.places(np.stack([columns, rows], 1).astype(np.float64))
+    places = window.places(np.stack([columns, rows], 1).astype(np.float64))
     enlarged = np.array([window.box.width / window.size[0], window.box.height / window.size[1]], np.float32)
     shift = np.asarray(motion * enlarged, np.float32)
-    ends = alignment.places(here + shift[rows, columns])
+    ends = alignment.places(places + shift[rows, columns])
     leads = [_smooth(alignment, window, shift, sure)]
-    while len(leads) <= MAX_PLANES and len(here) >= MIN_PLANE_PLACES:
-        plane, agreeing = homography_of(here, ends, PLANE_TOLERANCE_PX)
+    while len(leads) <= MAX_PLANES and len(places) >= MIN_PLANE_PLACES:
+        plane, agreeing = homography_of(places, ends, PLANE_TOLERANCE_PX)
         if plane is None or agreeing.sum() < MIN_PLANE_PLACES:
             break
-        leads.append(_flat(_refined(plane, here, ends)))
-        here, ends = here[~agreeing], ends[~agreeing]
+        leads.append(_flat(_refined(plane, places, ends)))
+        places, ends = places[~agreeing], ends[~agreeing]
     return leads
 
 
@@ -120,13 +120,13 @@ def _flat(plane: Matrix) -> Callable[[Matrix], Matrix]:
     return lambda places: projected(plane, places)
 
 
-def _refined(plane: Matrix, here: Matrix, ends: Matrix) -> Matrix:
+def _refined(plane: Matrix, places: Matrix, ends: Matrix) -> Matrix:
     """A plane that was found among others, by those of its places alone that agree with it closely."""
     for most in (PLANE_TOLERANCE_PX, FINAL_TOLERANCE_PX, FINAL_TOLERANCE_PX):
-        off = np.linalg.norm(projected(plane, here) - ends, axis=1)
+        off = np.linalg.norm(projected(plane, places) - ends, axis=1)
         if (off < most).sum() < MIN_PLANE_PLACES:
             break
-        better, _ = cv2.findHomography(here[off < most], ends[off < most], 0)
+        better, _ = cv2.findHomography(places[off < most], ends[off < most], 0)
         if better is None:
             break
         plane = np.asarray(better, np.float64)
@@ -161,7 +161,7 @@ def _smooth(alignment: Alignment, window: Window, shift: Floats, sure: Floats) -
 def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callable[[Matrix], Matrix]) -> Warped:
     at = lead(window.every(within)).reshape(within.height, within.width, 2).astype(np.float32)
     height, width = sister.pixels.shape[:2]
-    there = ((at > 0) & (at < (width - 1, height - 1))).all(axis=2)
+    valid = ((at > 0) & (at < (width - 1, height - 1))).all(axis=2)
     low = np.clip(np.floor(at.min(axis=(0, 1))).astype(int) - 4, 0, (width - 1, height - 1))
     high = np.clip(np.ceil(at.max(axis=(0, 1))).astype(int) + 5, 1, (width, height))
     part = np.ascontiguousarray(sister.pixels[low[1] : high[1], low[0] : high[0]])
@@ -169,6 +169,6 @@ def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callab
     laid = cv2.remap(part, across, down, cv2.INTER_LANCZOS4, borderMode=cv2.BORDER_REPLICATE)
     if sister.barred is not None:
         barred = sister.barred[low[1] : high[1], low[0] : high[0]].astype(np.uint8)
-        there &= cv2.remap(barred, across, down, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE) == 0
+        valid &= cv2.remap(barred, across, down, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE) == 0
     toned = sister.alignment.tones.laid_on(as_deep(np.asarray(laid), window.pixels))
-    return Warped(number, toned, np.asarray(there))
+    return Warped(number, toned, np.asarray(valid))

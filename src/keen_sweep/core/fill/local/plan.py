@@ -131,15 +131,15 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
     box = surroundings(cluster.box, whole(below))
     if given.draw_from is not None:
         box = box.union(box_of(given.draw_from))
-    here = np.zeros((box.height, box.width), bool)
-    here[cluster.box.relative_to(box).slices] = cluster.inside
-    barred = np.zeros_like(here)
+    inside = np.zeros((box.height, box.width), bool)
+    inside[cluster.box.relative_to(box).slices] = cluster.inside
+    barred = np.zeros_like(inside)
     for other in (given.guard, given.barred):
         if other is not None:
             barred |= other[box.slices]
-    unknown = blank[box.slices] & ~here
+    unknown = blank[box.slices] & ~inside
     if given.things is not None and given.draw_from is None:
-        barred |= avoided(given.things[box.slices], ~(here | unknown | barred))
+        barred |= avoided(given.things[box.slices], ~(inside | unknown | barred))
     if given.draw_from is not None:
         barred |= ~given.draw_from[box.slices]
     foreign = slivers[box.slices] if given.foreign is None else slivers[box.slices] | given.foreign[box.slices]
@@ -148,11 +148,11 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
     with ThreadPoolExecutor(1) as beside:
         # What is left of the thing round it stays, being outside the mask; but it is nothing to go by, to meet or to
         # copy.
-        found = beside.submit(rim_of, below[box.slices], here)
+        found = beside.submit(rim_of, below[box.slices], inside)
         if at_home and given.quality is Quality.FINE and cluster.radius > GUIDED_RADIUS_PX:
-            ground = ~(here | unknown | barred)
-            strays = avoided(strays_of(below[box.slices], here, ground), ground)
+            ground = ~(inside | unknown | barred)
+            strays = avoided(strays_of(below[box.slices], inside, ground), ground)
         rim = found.result() & ~unknown
     return make_scene(
-        below[box.slices], box, here, unknown, barred & ~here, cluster.radius, foreign | rim, at_home, rim, strays
+        below[box.slices], box, inside, unknown, barred & ~inside, cluster.radius, foreign | rim, at_home, rim, strays
     )

@@ -46,8 +46,8 @@ def folder_hash(folder: Path) -> str:
     str
         Hexadecimal digits.
     """
-    told = [f"{file.relative_to(folder)} {file_hash(file)}" for file in sorted(folder.rglob("*")) if file.is_file()]
-    return hashlib.sha256("\n".join(told).encode()).hexdigest()
+    lines = [f"{file.relative_to(folder)} {file_hash(file)}" for file in sorted(folder.rglob("*")) if file.is_file()]
+    return hashlib.sha256("\n".join(lines).encode()).hexdigest()
 
 
 class DiffusersModel:

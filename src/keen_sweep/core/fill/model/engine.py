@@ -99,15 +99,15 @@ def _place(section: Section, left: Bools, hole: Bools, canvas: Pixels, model: Mo
     """The box that is shown for a section; what of it the model has to paint, whatever of the thing is still there; and
     how much of the painting shows."""
     box = context_box(section.part.box.grow(section.overlap, whole(canvas)), whole(canvas), model)
-    here = np.zeros((box.height, box.width), np.bool_)
-    here[section.part.box.relative_to(box).slices] = section.part.inside
+    inside = np.zeros((box.height, box.width), np.bool_)
+    inside[section.part.box.relative_to(box).slices] = section.part.inside
     open_yet = left[box.slices]
-    over = np.zeros_like(here)
+    over = np.zeros_like(inside)
     if section.overlap:
         size = 2 * section.overlap + 1
-        near = cv2.dilate(here.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))) > 0
+        near = cv2.dilate(inside.astype(np.uint8), cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))) > 0
         over = near & hole[box.slices] & ~open_yet
-    return box, open_yet | over, ramp(here, over, section.overlap)
+    return box, open_yet | over, ramp(inside, over, section.overlap)
 
 
 def _lay(

@@ -49,17 +49,17 @@ class Facts(BaseModel):
 
     @model_validator(mode="before")
     @classmethod
-    def _in_short(cls, told: object) -> object:
-        if not isinstance(told, dict):
-            return told
-        told = dict(told)
-        if "range" in told:
-            both = told.pop("range")
-            told.setdefault("in", both)
-            told.setdefault("out", both)
-        if told.get("hole") == 0 and "kept" not in told:
-            told["kept"] = 1.0
-        return told
+    def _in_short(cls, values: object) -> object:
+        if not isinstance(values, dict):
+            return values
+        values = dict(values)
+        if "range" in values:
+            both = values.pop("range")
+            values.setdefault("in", both)
+            values.setdefault("out", both)
+        if values.get("hole") == 0 and "kept" not in values:
+            values["kept"] = 1.0
+        return values
 
     @model_validator(mode="after")
     def _apart(self) -> Facts:
@@ -113,14 +113,14 @@ def facts_beside(graph: Path) -> Facts | None:
         raise ModelTrouble(f"{file.name} does not describe what this model needs: {error}") from error
 
 
-def keep_beside(graph: Path, told: Facts) -> str:
+def keep_beside(graph: Path, facts: Facts) -> str:
     """Write the file next to a graph; an existing one is kept under another name.
 
     Parameters
     ----------
     graph : Path
         The graph.
-    told : Facts
+    facts : Facts
         What to write.
 
     Returns
@@ -137,18 +137,18 @@ def keep_beside(graph: Path, told: Facts) -> str:
     try:
         if file.exists():
             file.replace(file.with_suffix(".json.before"))
-        write_whole(file, told.to_json().encode())
+        write_whole(file, facts.to_json().encode())
     except (OSError, KeenSweepError) as error:
-        raise ModelTrouble(f"{file} cannot be written: {error}. It would say {told.to_json()}") from error
+        raise ModelTrouble(f"{file} cannot be written: {error}. It would say {facts.to_json()}") from error
     return file.name
 
 
-def in_words(told: Facts) -> str:
+def in_words(facts: Facts) -> str:
     """Describe what a graph needs.
 
     Parameters
     ----------
-    told : Facts
+    facts : Facts
         What it needs.
 
     Returns
@@ -160,8 +160,8 @@ def in_words(told: Facts) -> str:
     def numbers(ends: Range) -> str:
         return f"{ends[0]:g} to {ends[1]:g}"
 
-    blank = ", the hole blanked" if told.blank else ""
+    blank = ", the hole blanked" if facts.blank else ""
     return (
-        f"pictures go in as {numbers(told.into)}{blank} and come out as {numbers(told.out)}, the mask says "
-        f"{told.hole:g} in the hole and {told.kept:g} elsewhere, sides in steps of {told.multiple}"
+        f"pictures go in as {numbers(facts.into)}{blank} and come out as {numbers(facts.out)}, the mask says "
+        f"{facts.hole:g} in the hole and {facts.kept:g} elsewhere, sides in steps of {facts.multiple}"
     )

@@ -90,14 +90,14 @@ def find_out(model: OnnxModel) -> Finding:
     side = model.side or TRIAL_SIDES_PX[max(now.multiple, DEFAULT_MULTIPLE)]
     truth, seen, hole = _case(side)
     best: Finding | None = None
-    for told in _guesses(now):
-        model.use(told)
+    for facts in _guesses(now):
+        model.use(facts)
         try:
             answer = model.answer(seen, hole)
         except ModelTrouble:
             continue
         for out in dict.fromkeys((now.out, *VALUE_RANGES)):
-            found = _judged(told.model_copy(update={"out": out}), answer, truth, hole)
+            found = _judged(facts.model_copy(update={"out": out}), answer, truth, hole)
             if best is None or found.worth < best.worth - 0.5:
                 best = found
     if best is None:
@@ -144,11 +144,11 @@ def _case(side: int) -> tuple[EightBit, EightBit, Bools]:
     return truth, seen, hole
 
 
-def _judged(told: Facts, answer: Floats, truth: EightBit, hole: Bools) -> Finding:
-    low, high = told.out
+def _judged(facts: Facts, answer: Floats, truth: EightBit, hole: Bools) -> Finding:
+    low, high = facts.out
     painted = ((answer - low) / (high - low) * 255).clip(0, 255)
     painted = np.where(np.isfinite(painted), painted, 255)
     off = np.abs(painted - truth).mean(axis=2)
-    went_in = np.array(BLANK_COLOUR if told.blank else MARKER_COLOUR)
+    went_in = np.array(BLANK_COLOUR if facts.blank else MARKER_COLOUR)
     as_it_was = np.abs(painted - went_in).mean(axis=2)[hole].mean() < MAX_UNPAINTED_DIFFERENCE
-    return Finding(told, float(off[~hole].mean()), 255.0 if as_it_was else float(off[hole].mean()))
+    return Finding(facts, float(off[~hole].mean()), 255.0 if as_it_was else float(off[hole].mean()))

@@ -46,12 +46,12 @@ class OnnxModel:
         What it needs; None to read the file next to it.
     """
 
-    def __init__(self, path: Path, told: Facts | None = None) -> None:
+    def __init__(self, path: Path, facts: Facts | None = None) -> None:
         """told: what the file beside it says, or would."""
         import onnxruntime
 
         self.name = path.stem
-        told = told or facts_beside(path)
+        facts = facts or facts_beside(path)
         try:
             self._session: Session = onnxruntime.InferenceSession(
                 str(path), providers=onnxruntime.get_available_providers()
@@ -62,7 +62,7 @@ class OnnxModel:
         self._inputs = {each.name: each.shape for each in self._session.get_inputs()}
         self._kinds = {each.name: _kind_of(each.type) for each in self._session.get_inputs()}
         self._mask, self._picture = self._which()
-        self.use(told or self._likely())
+        self.use(facts or self._likely())
         shape = self._inputs[self._picture]
         self._last = shape[-1] in (3, 4)
         sides = [side for side in (shape[1:3] if self._last else shape[2:4]) if isinstance(side, int) and side > 0]
@@ -72,9 +72,9 @@ class OnnxModel:
             )
         self.side: int | None = sides[0] if sides else None
 
-    def use(self, told: Facts) -> None:
+    def use(self, facts: Facts) -> None:
         """Take this for what the graph does not say."""
-        self.told, self.multiple, self.most = told, told.multiple, told.most
+        self.told, self.multiple, self.most = facts, facts.multiple, facts.most
 
     def paint(
         self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
@@ -146,13 +146,15 @@ class OnnxModel:
             return masks[0], pictures[0]
         if len(self._inputs) == 1 and 4 in channels(next(iter(self._inputs))):
             return None, next(iter(self._inputs))
-        told = ", ".join(f"{name} {shape}" for name, shape in self._inputs.items())
-        raise ModelTrouble(f"This model takes {told}; a picture (3 channels) and a mask (1), or both in 4, are wanted.")
+        shapes = ", ".join(f"{name} {shape}" for name, shape in self._inputs.items())
+        raise ModelTrouble(
+            f"This model takes {shapes}; a picture (3 channels) and a mask (1), or both in 4, are wanted."
+        )
 
 
-def _kind_of(told: str) -> np.dtype[np.generic]:
+def _kind_of(value: str) -> np.dtype[np.generic]:
     """The kind of numbers that a graph says, such as tensor(float16)."""
-    name = told.removeprefix("tensor(").removesuffix(")")
+    name = value.removeprefix("tensor(").removesuffix(")")
     return np.dtype({"float": "float32", "double": "float64", "bool": "bool"}.get(name, name))
 
 

@@ -97,12 +97,12 @@ def sizes_of(sections: list[Section], picture: Box, model: Model) -> list[tuple[
     return out
 
 
-def ramp(here: Bools, over: Bools, overlap: int) -> Floats:
+def ramp(unpainted: Bools, over: Bools, overlap: int) -> Floats:
     """Opacity of a new section over earlier ones.
 
     Parameters
     ----------
-    here : (h, w) bool
+    unpainted : (h, w) bool
         Pixels that were not painted before.
     over : (h, w) bool
         Pixels that were.
@@ -114,8 +114,8 @@ def ramp(here: Bools, over: Bools, overlap: int) -> Floats:
     (h, w) float32
         1 on new pixels, falling to 0 over painted ones.
     """
-    out = here.astype(np.float32)
+    out = unpainted.astype(np.float32)
     if overlap and over.any():
-        away = cv2.distanceTransform((~here).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        away = cv2.distanceTransform((~unpainted).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
         out[over] = np.clip(1 - away[over] / (overlap + 1), 0, 1)
     return out

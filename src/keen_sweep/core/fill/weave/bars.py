@@ -227,12 +227,12 @@ def _profile(planes: Floats, known: Bools, one: Doubles, other: Doubles, side: D
     points = straight(one, other)
     points = points[:: max(len(points) // PROFILE_SAMPLES, 1)]
     places = points[None] + np.arange(-half, half + 1)[:, None, None] * side
-    there = _at(known, places.reshape(-1, 2)).reshape(places.shape[:2])
-    if there.sum(axis=1).min() < 3:
+    visible = _at(known, places.reshape(-1, 2)).reshape(places.shape[:2])
+    if visible.sum(axis=1).min() < 3:
         return None
     x, y = np.rint(places).astype(int).clip(0, np.array(known.shape[::-1]) - 1).transpose(2, 0, 1)
-    values = np.where(there[..., None], planes[y, x], np.nan)
-    out = np.median(values, axis=1) if there.all() else np.nanmedian(values, axis=1)
+    values = np.where(visible[..., None], planes[y, x], np.nan)
+    out = np.median(values, axis=1) if visible.all() else np.nanmedian(values, axis=1)
     if min(float(np.linalg.norm(out[half, :3] - beside[:3])) for beside in (out[0], out[-1])) < MIN_BAR_CONTRAST:
         return None
     return np.asarray(out[1:-1], np.float32)
@@ -241,11 +241,11 @@ def _profile(planes: Floats, known: Bools, one: Doubles, other: Doubles, side: D
 def _end(bar: Bar, hole: Bools, known: Bools) -> End | None:
     """Where a bar leads into the hole, going from one to other."""
     places = bar.other + np.arange(MAX_COVERED_PX + 1)[:, None] * bar.along
-    there = np.flatnonzero(_at(hole, places))
-    if not len(there) or not _at(known, places[: there[0]]).all():
+    entered = np.flatnonzero(_at(hole, places))
+    if not len(entered) or not _at(known, places[: entered[0]]).all():
         return None
     length = float(np.linalg.norm(bar.other - bar.one))
-    return End(at=places[there[0]], inwards=bar.along, bend=0.0, length=length, profile=bar.profile)
+    return End(at=places[entered[0]], inwards=bar.along, bend=0.0, length=length, profile=bar.profile)
 
 
 def _joined(leading: list[tuple[Bar, End]], hole: Bools) -> tuple[list[Bridge], list[tuple[Bar, End]]]:
@@ -260,13 +260,13 @@ def _joined(leading: list[tuple[Bar, End]], hole: Bools) -> tuple[list[Bridge], 
                 continue
             chord = chord / length
             off = max(abs(_angle(first.inwards, chord)), abs(_angle(chord, -second.inwards)))
-            apart = float(np.linalg.norm(bar.colour - mate.colour))
-            if off > MAX_JOIN_ANGLE_RAD or apart > MAX_COLOUR_DISTANCE:
+            colour_distance = float(np.linalg.norm(bar.colour - mate.colour))
+            if off > MAX_JOIN_ANGLE_RAD or colour_distance > MAX_COLOUR_DISTANCE:
                 continue
             points = straight(first.at, second.at)
             if share_inside(points, hole) < MIN_INSIDE_SHARE:
                 continue
-            misfit = off / MAX_JOIN_ANGLE_RAD + apart / MAX_COLOUR_DISTANCE
+            misfit = off / MAX_JOIN_ANGLE_RAD + colour_distance / MAX_COLOUR_DISTANCE
             found.append((misfit, i, j, Bridge(points, first, _as_wide(second, first), misfit)))
     joined: list[Bridge] = []
     used: set[int] = set()

@@ -229,5 +229,5 @@ def crosses(one: Bridge, other: Bridge) -> bool:
     bool
         Whether they do.
     """
-    apart = one.points[::4, None] - other.points[None, ::4]
-    return bool((np.hypot(apart[..., 0], apart[..., 1]) < 2.0).any())
+    offsets = one.points[::4, None] - other.points[None, ::4]
+    return bool((np.hypot(offsets[..., 0], offsets[..., 1]) < 2.0).any())

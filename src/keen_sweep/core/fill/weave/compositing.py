@@ -74,12 +74,12 @@ def lay_offsets(
     around = window.grow(max(MIN_GRAIN_MARGIN_PX, round(2 * radius)), whole(picture))
     canvas = picture[around.slices].astype(np.float32)
     inner = window.relative_to(around).slices
-    here = np.zeros(canvas.shape[:2], bool)
-    here[inner] = hole
+    inside = np.zeros(canvas.shape[:2], bool)
+    inside[inner] = hole
     canvas[inner][hole] = pixels[hole]
     scale = np.float32(255 / np.iinfo(picture.dtype).max)
     canvas *= scale
-    matched(canvas, here, known[around.slices], radius)
+    matched(canvas, inside, known[around.slices], radius)
     pixels[hole] = canvas[inner][hole] / scale
     return pixels
 

@@ -40,5 +40,5 @@ def unlikeness(lab: Floats, hole: Bools, known: Bools) -> float:
     ring = (distance > RING_START_PX) & (distance <= RING_END_PX) & known
     if not ring.any():
         return 0.0
-    apart = sliced_distance(patches(lab, hole, MAX_PATCHES), patches(lab, ring, MAX_PATCHES), PROJECTION_COUNT)
-    return float(np.log(apart + 1e-3))
+    patch_distance = sliced_distance(patches(lab, hole, MAX_PATCHES), patches(lab, ring, MAX_PATCHES), PROJECTION_COUNT)
+    return float(np.log(patch_distance + 1e-3))

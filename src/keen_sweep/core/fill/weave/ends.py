@@ -178,9 +178,9 @@ def _profile(planes: Floats, known: Bools, points: Point, side: Point) -> Floats
     out = []
     for k in range(-PROFILE_RADIUS_PX, PROFILE_RADIUS_PX + 1):
         x, y = np.rint(points + k * side).astype(int).T
-        there = (x >= 0) & (y >= 0) & (x < known.shape[1]) & (y < known.shape[0])
-        there[there] = known[y[there], x[there]]
-        if there.sum() < 3:
+        in_picture = (x >= 0) & (y >= 0) & (x < known.shape[1]) & (y < known.shape[0])
+        in_picture[in_picture] = known[y[in_picture], x[in_picture]]
+        if in_picture.sum() < 3:
             return None
-        out.append(np.median(planes[y[there], x[there]], axis=0))
+        out.append(np.median(planes[y[in_picture], x[in_picture]], axis=0))
     return np.asarray(out, np.float32)

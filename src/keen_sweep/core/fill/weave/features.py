@@ -86,16 +86,16 @@ def _halve_known(features: Features, known: Bools, out: Features, out_known: Boo
     sums = np.zeros(channels, np.int32)
     for i in range(out.shape[0]):
         for j in range(out.shape[1]):
-            count, there = 0, 0
+            count, known_count = 0, 0
             sums[:] = 0
             for y in range(2 * i, min(2 * i + 2, height)):
                 for x in range(2 * j, min(2 * j + 2, width)):
-                    there += 1
+                    known_count += 1
                     if known[y, x]:
                         count += 1
                         for c in range(channels):
                             sums[c] += features[y, x, c]
-            out_known[i, j] = 2 * count >= there
+            out_known[i, j] = 2 * count >= known_count
             for c in range(channels):
                 out[i, j, c] = np.int16(np.rint(sums[c] / count)) if count else 0
 

@@ -56,12 +56,12 @@ class Guide:
         )
 
 
-def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
+def bridged(features: Features, hole: Bools, known: Bools) -> Guide | None:
     """Guide of a hole by its bridges.
 
     Parameters
     ----------
-    there : (H, W, 4) int16
+    features : (H, W, 4) int16
         Features.
     hole : (H, W) bool
         The hole.
@@ -73,18 +73,18 @@ def bridged(there: Features, hole: Bools, known: Bools) -> Guide | None:
     Guide or None
         The guide; None where there are no bridges.
     """
-    colours = there[..., :3] / np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32)
-    planes = np.dstack([colours, there[..., 3].astype(np.float32)])
+    colours = features[..., :3] / np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32)
+    planes = np.dstack([colours, features[..., 3].astype(np.float32)])
     edges = bridges_of(ends_of(planes, hole, known), hole)
     bars = bar_bridges(planes, edges, hole, known)
     if not edges and not bars:
         return None
-    strip, painted = _painted(edges, there.shape[:2])
+    strip, painted = _painted(edges, features.shape[:2])
     # A bar stands before what it crosses, and at what it ends.
-    before, as_bars = _painted(bars, there.shape[:2])
+    before, as_bars = _painted(bars, features.shape[:2])
     painted[before] = as_bars[before]
     strip = (strip | before) & hole
-    values = there.astype(np.float32)
+    values = features.astype(np.float32)
     painted[..., :3] *= np.array([FEATURE_STEPS * LIGHTNESS_WEIGHT, FEATURE_STEPS, FEATURE_STEPS], np.float32)
     values[strip] = painted[strip]
     rest = hole & ~strip

@@ -115,14 +115,14 @@ def _again(scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality
     box = surroundings(box_of(place), whole(scene.hole))
     top = np.iinfo(scene.pixels.dtype).max
     canvas = np.rint(filled(scene, woven)[box.slices] * top).astype(scene.pixels.dtype)
-    here = place[box.slices]
-    made = scene.hole[box.slices] & ~here
+    area = place[box.slices]
+    made = scene.hole[box.slices] & ~area
     unknown = ~(scene.known | scene.hole)[box.slices]
     # What must not be drawn from in the scene must not be here.
     barred = ~cv2.dilate(scene.levels[0].allowed.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)[box.slices]
-    depth = cv2.distanceTransform(np.pad(here.astype(np.uint8), 1), cv2.DIST_L2, 5)
+    depth = cv2.distanceTransform(np.pad(area.astype(np.uint8), 1), cv2.DIST_L2, 5)
     try:
-        part = make_scene(canvas, box, here, unknown, (made | barred) & ~here, float(depth.max()))
+        part = make_scene(canvas, box, area, unknown, (made | barred) & ~area, float(depth.max()))
     except BadMask:
         return None
     best = min((begin(part, SOFT_KIND, seed + n, quality, tick) for n in range(2)), key=lambda one: one.energy)

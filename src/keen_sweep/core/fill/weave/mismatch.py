@@ -168,10 +168,10 @@ def _scale(level: int, colours: Floats, hole: Bools, known: Bools) -> Scale:
     allowed[:PATCH_RADIUS_PX] = allowed[-PATCH_RADIUS_PX:] = False
     allowed[:, :PATCH_RADIUS_PX] = allowed[:, -PATCH_RADIUS_PX:] = False
     touched = cv2.dilate(hole.astype(np.uint8), square) > 0
-    there, allowed = _turned(colours, allowed)
+    features, allowed = _turned(colours, allowed)
     return Scale(
         level=level,
-        there=_steps(there),
+        there=_steps(features),
         hole=hole,
         allowed=allowed,
         sources=np.argwhere(allowed).astype(np.int32),
@@ -199,17 +199,17 @@ def _turned(colours: Floats, allowed: Bools) -> tuple[Floats, Bools]:
 
 
 def _look(scale: Scale, colours: Floats) -> Unlike:
-    apart = np.zeros(scale.hole.shape, np.float32)
+    distances = np.zeros(scale.hole.shape, np.float32)
     if not len(scale.sources):
-        return Unlike(scale.level, apart, 0.0, 0.0)
-    here = _steps(colours)
+        return Unlike(scale.level, distances, 0.0, 0.0)
+    stepped = _steps(colours)
     field = np.zeros((*scale.hole.shape, 2), np.int32)
     cost = np.full(scale.hole.shape, -1, np.int32)
     state = np.array([0x9E3779B97F4A7C15], np.uint64)
     scatter(scale.targets, scale.sources, field, state)
-    measure(here, scale.there, scale.targets, field, cost, PATCH_RADIUS_PX, NO_SETTING)
+    measure(stepped, scale.there, scale.targets, field, cost, PATCH_RADIUS_PX, NO_SETTING)
     search(
-        here,
+        stepped,
         scale.there,
         scale.allowed,
         scale.targets,
@@ -221,12 +221,12 @@ def _look(scale: Scale, colours: Floats) -> Unlike:
         state,
         NO_SETTING,
     )
-    apart[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(
+    distances[tuple(scale.targets.T)] = cost[tuple(scale.targets.T)] / np.float32(
         FEATURE_STEPS**2 * (2 * PATCH_RADIUS_PX + 1) ** 2
     )
-    weight = np.zeros_like(apart)
+    weight = np.zeros_like(distances)
     weight[tuple(scale.targets.T)] = 1
-    mean = cv2.GaussianBlur(apart, (0, 0), AVERAGE_SIGMA_PX) / np.maximum(
+    mean = cv2.GaussianBlur(distances, (0, 0), AVERAGE_SIGMA_PX) / np.maximum(
         cv2.GaussianBlur(weight, (0, 0), AVERAGE_SIGMA_PX), 1e-3
     )
     mean = np.asarray(np.where(scale.hole, mean, 0), np.float32)

@@ -278,13 +278,13 @@ def make_scene(
     levels = [_level(features, hole, known, barred, guided, finest=True)]
     if not len(levels[0].sources):
         raise BadMask("There is too little picture around the mask to copy from: mark less.")
-    here, seen, kept = hole, known, barred
-    while len(levels) <= count and min(here.shape) // 2 >= MIN_SIDE_PX:
+    inside, seen, kept = hole, known, barred
+    while len(levels) <= count and min(inside.shape) // 2 >= MIN_SIDE_PX:
         features, seen = halve_known(features, seen)
-        here, kept = any_of_four(here) & ~seen, any_of_four(kept)
-        if not here.any():
+        inside, kept = any_of_four(inside) & ~seen, any_of_four(kept)
+        if not inside.any():
             break
-        level = _level(features, here, seen, kept, guided, finest=False)
+        level = _level(features, inside, seen, kept, guided, finest=False)
         if len(level.sources) < 16:
             break
         levels.append(level)
@@ -390,21 +390,21 @@ def _level(
     allowed[:PATCH_RADIUS_PX] = allowed[-PATCH_RADIUS_PX:] = False
     allowed[:, :PATCH_RADIUS_PX] = allowed[:, -PATCH_RADIUS_PX:] = False
     window = hole_window(hole, 2 * PATCH_RADIUS_PX)
-    here = np.ascontiguousarray(hole[window.slices])
-    reach = cv2.dilate(here.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0)
+    hole_here = np.ascontiguousarray(hole[window.slices])
+    reach = cv2.dilate(hole_here.astype(np.uint8), square, borderType=cv2.BORDER_CONSTANT, borderValue=0)
     targets = np.argwhere(reach).astype(np.int32)
     seen = np.ascontiguousarray(known[window.slices])
     return Level(
         there=features,
         allowed=allowed,
         window=window,
-        hole=here,
+        hole=hole_here,
         known=seen,
         targets=targets,
-        confident=confidence(here, targets),
-        inside=np.argwhere(here).astype(np.int32),
+        confident=confidence(hole_here, targets),
+        inside=np.argwhere(hole_here).astype(np.int32),
         sources=_places(allowed),
-        guide=_guide(features[window.slices], here, ~seen) if guided else None,
+        guide=_guide(features[window.slices], hole_here, ~seen) if guided else None,
     )
 
 

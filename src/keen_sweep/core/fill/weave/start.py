@@ -39,8 +39,8 @@ def layers_of(hole: Bools) -> NDArray[np.int32]:
 
 @numba.njit(cache=True, nogil=True)
 def peel_inwards(
-    here: Features,
-    there: Features,
+    canvas: Features,
+    features: Features,
     known: Bools,
     layers: Places,
     sources: Places,
@@ -53,9 +53,9 @@ def peel_inwards(
 
     Parameters
     ----------
-    here : (h, w, C) int16
+    canvas : (h, w, C) int16
         Features with the hole, changed in place.
-    there : (H, W, C) int16
+    features : (H, W, C) int16
         Features to copy from.
     known : (h, w) bool
         Known pixels, grown in place.
@@ -72,7 +72,7 @@ def peel_inwards(
     state : (1,) uint64
         State of the random generator.
     """
-    height, width, channels = here.shape
+    height, width, channels = canvas.shape
     for i in range(len(layers)):
         y, x = layers[i, 0], layers[i, 1]
         best, best_y, best_x = np.int64(NO_BOUND), sources[0, 0], sources[0, 1]
@@ -84,13 +84,13 @@ def peel_inwards(
                 for dx in range(max(-reach, -x), min(reach, width - 1 - x) + 1):
                     if known[y + dy, x + dx]:
                         for c in range(channels):
-                            d = np.int32(here[y + dy, x + dx, c]) - np.int32(there[sy + dy, sx + dx, c])
+                            d = np.int32(canvas[y + dy, x + dx, c]) - np.int32(features[sy + dy, sx + dx, c])
                             total += d * d
                 if total >= best:
                     break
             if total < best:
                 best, best_y, best_x = total, sy, sx
         for c in range(channels):
-            here[y, x, c] = there[best_y, best_x, c]
+            canvas[y, x, c] = features[best_y, best_x, c]
         known[y, x] = True
         field[y, x, 0], field[y, x, 1] = best_y, best_x

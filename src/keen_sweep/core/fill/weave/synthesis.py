@@ -132,11 +132,11 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
     last = scene.half
     total = sum(len(level.inside) for level in scene.levels[last : first + 1])
     done = 0.0
-    field, cost, here = _start(scene, first, kind, state, seed)
+    field, cost, canvas = _start(scene, first, kind, state, seed)
     for number in range(first, last - 1, -1):
         level = scene.levels[number]
         if number < first:
-            field, cost, here = _finer(field, cost, scene.levels[number + 1], level, kind, state)
+            field, cost, canvas = _finer(field, cost, scene.levels[number + 1], level, kind, state)
         share = len(level.inside) / total
 
         def level_tick(part: float, at: float = done, share: float = share) -> None:
@@ -144,7 +144,7 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
 
         guide = scene.guides.get(number) if kind.source == "lines" else None
         rounds = _rounds(level, number == first, quality)
-        _improve(level, here, field, cost, kind, rounds, number == first, guide, state, level_tick)
+        _improve(level, canvas, field, cost, kind, rounds, number == first, guide, state, level_tick)
         done += share
     return Begun(
         kind=kind,
@@ -152,7 +152,7 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
         field=field,
         cost=cost,
         energy=fit(level, cost),
-        filled=here[level.hole],
+        filled=canvas[level.hole],
         origins=_origins(level, field, cost, kind)[level.hole],
         state=state,
     )
@@ -203,29 +203,31 @@ def places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
     state = begun.state.copy()
     field, cost, kind = begun.field.copy(), begun.cost.copy(), begun.kind
     if begun.number:
-        field, cost, here = _finer(field, cost, scene.levels[begun.number], level, kind, state)
+        field, cost, canvas = _finer(field, cost, scene.levels[begun.number], level, kind, state)
     else:
-        here = np.ascontiguousarray(level.there[level.window.slices]).copy()
-        here[level.hole] = begun.filled
+        canvas = np.ascontiguousarray(level.there[level.window.slices]).copy()
+        canvas[level.hole] = begun.filled
     rounds = 1 if quality == "fast" else 2
     chosen = np.zeros_like(field)
     for turn in range(rounds):
-        _match(level, here, field, cost, kind, FURTHER_SWEEPS, state)
+        _match(level, canvas, field, cost, kind, FURTHER_SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
         best_over(level.inside, field, weights, PATCH_RADIUS_PX, chosen)
-        here[level.hole] = level.there[tuple(chosen[level.hole].T)]
+        canvas[level.hole] = level.there[tuple(chosen[level.hole].T)]
         tick((turn + 1) / rounds)
     return chosen
 
 
 def _match(
-    level: Level, here: Features, field: Field, cost: Cost, kind: Kind, passes: int, state: NDArray[np.uint64]
+    level: Level, canvas: Features, field: Field, cost: Cost, kind: Kind, passes: int, state: NDArray[np.uint64]
 ) -> None:
     """Measure the field by what is here now, and better it; in place."""
     setting = _setting(level, kind)
     span = max(level.allowed.shape) // 2 if level.longest <= GLOBAL_SEARCH_SIDE_PX else LOCAL_SPAN_PX
-    measure(here, level.there, level.targets, field, cost, PATCH_RADIUS_PX, setting)
-    search(here, level.there, level.allowed, level.targets, field, cost, PATCH_RADIUS_PX, passes, span, state, setting)
+    measure(canvas, level.there, level.targets, field, cost, PATCH_RADIUS_PX, setting)
+    search(
+        canvas, level.there, level.allowed, level.targets, field, cost, PATCH_RADIUS_PX, passes, span, state, setting
+    )
 
 
 def _setting(level: Level, kind: Kind) -> Setting:
@@ -247,9 +249,9 @@ def fit(level: Level, cost: Cost) -> float:
     float
         Lower is better.
     """
-    apart = cost[tuple(level.targets.T)].astype(np.float64)
-    high = float(np.percentile(apart, 75))
-    return float(np.log(np.sqrt(apart).mean() + 1) + np.log(high + 0.02 * apart.mean() + 1))
+    distances = cost[tuple(level.targets.T)].astype(np.float64)
+    high = float(np.percentile(distances, 75))
+    return float(np.log(np.sqrt(distances).mean() + 1) + np.log(high + 0.02 * distances.mean() + 1))
 
 
 def _first_level(scene: Scene, kind: Kind) -> int:
@@ -268,7 +270,7 @@ def _rounds(level: Level, first: bool, quality: Quality) -> int:
 
 def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], seed: int) -> tuple[Field, Cost, Features]:
     level = scene.levels[number]
-    here = np.ascontiguousarray(level.there[level.window.slices]).copy()
+    canvas = np.ascontiguousarray(level.there[level.window.slices]).copy()
     field = np.zeros((*level.hole.shape, 2), np.int32)
     cost = np.full(level.hole.shape, -1, np.int32)
     scatter(level.targets, level.sources, field, state)
@@ -281,18 +283,18 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
         sources = scene.flat.start_from(random)
     if sources is not None:
         _put(level, field, sources)
-        here[level.hole] = level.there[tuple(field[level.hole].T)]
+        canvas[level.hole] = level.there[tuple(field[level.hole].T)]
     else:
         seen, left = level.known.copy(), level.hole
         if kind.source == "lines" and number in scene.guides:
             guide = scene.guides[number]
             strip = level.hole & (guide.pull >= MIN_START_PULL)
-            here[strip] = guide.values[strip]
+            canvas[strip] = guide.values[strip]
             seen, left = seen | strip, level.hole & ~strip
         tries = int(np.clip(min(len(level.sources), TOTAL_TRIES // max(left.sum(), 1)), 150, TRIES_PER_PIXEL))
-        peel_inwards(here, level.there, seen, layers_of(left), level.sources, field, PATCH_RADIUS_PX, tries, state)
-    measure(here, level.there, level.targets, field, cost, PATCH_RADIUS_PX, _setting(level, kind))
-    return field, cost, here
+        peel_inwards(canvas, level.there, seen, layers_of(left), level.sources, field, PATCH_RADIUS_PX, tries, state)
+    measure(canvas, level.there, level.targets, field, cost, PATCH_RADIUS_PX, _setting(level, kind))
+    return field, cost, canvas
 
 
 def _put(level: Level, field: Field, sources: Doubles) -> None:
@@ -305,56 +307,56 @@ def _put(level: Level, field: Field, sources: Doubles) -> None:
 
 
 def _improve(
-    level: Level, here: Features, field: Field, cost: Cost, kind: Kind, rounds: int, coarsest: bool,
+    level: Level, canvas: Features, field: Field, cost: Cost, kind: Kind, rounds: int, coarsest: bool,
     guide: Guide | None, state: NDArray[np.uint64], tick: Tick,
 ) -> None:  # fmt: skip
     """Rounds of search and vote; field, cost and what is here change in place."""
     pull = COARSEST_GUIDE_PULL if coarsest else GUIDE_PULL
     for turn in range(rounds):
-        _match(level, here, field, cost, kind, FIRST_SWEEPS if turn == 0 else FURTHER_SWEEPS, state)
+        _match(level, canvas, field, cost, kind, FIRST_SWEEPS if turn == 0 else FURTHER_SWEEPS, state)
         weights = weights_of(cost, level.targets, level.confident, kind.softness)
-        change = vote(here, level.there, level.inside, field, weights, PATCH_RADIUS_PX)
+        change = vote(canvas, level.there, level.inside, field, weights, PATCH_RADIUS_PX)
         if kind.guided:
-            follow_guide(level, here, pull)
+            follow_guide(level, canvas, pull)
         if guide is not None and turn + 1 < rounds:
-            follow_bridges(level, here, guide)
+            follow_bridges(level, canvas, guide)
         tick((turn + 1) / rounds)
         if change < MIN_CHANGE:
             break
 
 
-def follow_guide(level: Level, here: Features, pull: float) -> None:
+def follow_guide(level: Level, canvas: Features, pull: float) -> None:
     """Mix the smooth continuation into the hole's colours, in place.
 
     Parameters
     ----------
     level : Level
         The level.
-    here : (h, w, 4) int16
+    canvas : (h, w, 4) int16
         Features, changed in place.
     pull : float
         Weight of the continuation.
     """
     if level.guide is not None:
-        now = here[level.hole][:, :3]
-        here[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).astype(np.int16)
+        now = canvas[level.hole][:, :3]
+        canvas[level.hole, :3] = np.rint((now + pull * level.guide) / (1 + pull)).astype(np.int16)
 
 
-def follow_bridges(level: Level, here: Features, guide: Guide) -> None:
+def follow_bridges(level: Level, canvas: Features, guide: Guide) -> None:
     """Mix what bridges say into the hole's colours, in place.
 
     Parameters
     ----------
     level : Level
         The level.
-    here : (h, w, 4) int16
+    canvas : (h, w, 4) int16
         Features, changed in place.
     guide : Guide
         The guide.
     """
     pull = BRIDGE_PULL * guide.pull[level.hole][:, None]
-    now = here[level.hole][:, :3]
-    here[level.hole, :3] = np.rint((now + pull * guide.values[level.hole][:, :3]) / (1 + pull)).astype(np.int16)
+    now = canvas[level.hole][:, :3]
+    canvas[level.hole, :3] = np.rint((now + pull * guide.values[level.hole][:, :3]) / (1 + pull)).astype(np.int16)
 
 
 def _origins(level: Level, field: Field, cost: Cost, kind: Kind) -> Field:
@@ -391,14 +393,14 @@ def _finer(
             candidate[places] = moved[found]
             good[places] = True
     fine[tuple(level.targets[good].T)] = candidate[good]
-    apart = np.full(level.hole.shape, -1, np.int32)
+    finer_cost = np.full(level.hole.shape, -1, np.int32)
     usual = cost[tuple(coarse.targets.T)]
-    apart[tuple(level.targets.T)] = int(np.percentile(usual, 90))
-    apart[tuple(level.targets[good].T)] = cost[tuple(at[good].T)]
-    here = np.ascontiguousarray(level.there[level.window.slices]).copy()
-    weights = weights_of(apart, level.targets, level.confident, kind.softness)
-    vote(here, level.there, level.inside, fine, weights, PATCH_RADIUS_PX)
-    return fine, apart, here
+    finer_cost[tuple(level.targets.T)] = int(np.percentile(usual, 90))
+    finer_cost[tuple(level.targets[good].T)] = cost[tuple(at[good].T)]
+    canvas = np.ascontiguousarray(level.there[level.window.slices]).copy()
+    weights = weights_of(finer_cost, level.targets, level.confident, kind.softness)
+    vote(canvas, level.there, level.inside, fine, weights, PATCH_RADIUS_PX)
+    return fine, finer_cost, canvas
 
 
 def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:

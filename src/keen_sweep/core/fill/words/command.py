@@ -48,8 +48,8 @@ def as_description(words: str) -> tuple[bool, str]:
     if found is None:
         return False, words.strip()
     after = found["rest"].strip()
-    told = REPLACEMENT_PATTERN.search(after)
-    what = told["what"] if told else "" if found["away"] else after
+    replacement = REPLACEMENT_PATTERN.search(after)
+    what = replacement["what"] if replacement else "" if found["away"] else after
     while (shorter := FILLER_PREFIX.sub("", what)) != what:
         what = shorter
     return True, what.strip(" ,;")

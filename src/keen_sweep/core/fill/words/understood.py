@@ -64,8 +64,8 @@ class Understood:
         if self.missing:
             out.append(f"No {' or '.join(self.missing)} was found in this picture.")
         if self.unknown:
-            told = ", ".join(f"\u201c{word}\u201d" for word in self.unknown)
-            out.append(f"{told}: weave does not know this ground. Name a material, or fill with a model.")
+            quoted = ", ".join(f"\u201c{word}\u201d" for word in self.unknown)
+            out.append(f"{quoted}: weave does not know this ground. Name a material, or fill with a model.")
         return " ".join(out)
 
 
@@ -97,12 +97,12 @@ def understood(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understoo
     draw_from: Bools | None = None
     foreign: Bools | None = None
     for material in wanted:
-        there = _there(ground, material, hole)
-        if there is None:
+        area = _there(ground, material, hole)
+        if area is None:
             missing.append(material)
             continue
         found.append(material)
-        draw_from = there if draw_from is None else draw_from | there
+        draw_from = area if draw_from is None else draw_from | area
     barred: Bools | None = None
     kept = [material for material in unwanted if material not in wanted]
     if kept:

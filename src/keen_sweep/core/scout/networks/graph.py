@@ -48,22 +48,22 @@ def as_onnx(graph: bytes, weights: bytes, side: int | None = None, layers: list[
     ValueError
         The graph has an unknown operation.
     """
-    told = json.loads(graph)
-    constants = _constants(told["weightsManifest"][0]["weights"], weights)
-    topology: list[Node] = told["modelTopology"]["node"]
-    own = 1 if side is None else max(_size_of(told)[1])
+    parsed = json.loads(graph)
+    constants = _constants(parsed["weightsManifest"][0]["weights"], weights)
+    topology: list[Node] = parsed["modelTopology"]["node"]
+    own = 1 if side is None else max(_size_of(parsed)[1])
     translation = _Translation(constants, (side or own) / own)
     for node in _in_order([n for n in topology if n["op"] != "Const"], set(constants)):
         translation.translate(node)
-    source, size = _size_of(told)
+    source, size = _size_of(parsed)
     given = size if side is None else [side if each == own else each for each in size]
-    outputs = layers or [o.removesuffix(":0") for o in told["signature"]["outputs"]]
+    outputs = layers or [o.removesuffix(":0") for o in parsed["signature"]["outputs"]]
     return translation.model(source.removesuffix(":0"), given, outputs)
 
 
-def _size_of(told: Node) -> tuple[str, list[int]]:
+def _size_of(settings: Node) -> tuple[str, list[int]]:
     """The graph's input and its four sizes."""
-    [(source, facts)] = told["signature"]["inputs"].items()
+    [(source, facts)] = settings["signature"]["inputs"].items()
     return source, [int(d["size"]) for d in facts["tensorShape"]["dim"]]
 
 

@@ -51,10 +51,10 @@ def features_of(square: EightBit) -> tuple[Floats, ...]:
     seen = cv2.resize(square, (INPUT_SIDE_PX, INPUT_SIDE_PX), interpolation=way)[..., ::-1].astype(np.float32)
     seen = np.asarray((seen - np.array(INPUT_MEAN)) / np.array(INPUT_DEVIATION), np.float32)
     session = _session()
-    told = session.run(None, {session.get_inputs()[0].name: np.ascontiguousarray(seen.transpose(2, 0, 1)[None])})
+    outputs = session.run(None, {session.get_inputs()[0].name: np.ascontiguousarray(seen.transpose(2, 0, 1)[None])})
     out, at = [], 0
     for layers in LAYER_NAMES:
-        out.append(np.concatenate([each[0] for each in told[at : at + len(layers)]]))
+        out.append(np.concatenate([each[0] for each in outputs[at : at + len(layers)]]))
         at += len(layers)
     return tuple(out)
 
