@@ -7,6 +7,8 @@ from typing import Any
 
 from fastapi import FastAPI
 
+from keen_sweep.core.attribute_docs import describe_fields
+
 PROBLEM_CONTENT = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
 # By status: name and meaning of the response.
 EXPECTED_PROBLEMS = {
@@ -28,6 +30,7 @@ def describe(app: FastAPI) -> None:
     def openapi() -> dict[str, Any]:
         if app.openapi_schema is None:
             document = plain()
+            describe_fields(document)
             for path, operations in document["paths"].items():
                 for method, operation in operations.items():
                     if method == "get":

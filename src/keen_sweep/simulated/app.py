@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
 from fastapi import APIRouter, FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import HTMLResponse, JSONResponse
 
+from keen_sweep.core.attribute_docs import describe_fields
 from keen_sweep.remote.wire import Account, ServiceProblem
 from keen_sweep.simulated import paintings
 from keen_sweep.simulated.page import ACCOUNT_PAGE
@@ -57,7 +59,19 @@ def make_service(folder: Path, switches: Switches | None = None) -> FastAPI:
     app.middleware("http")(_faults)
     app.include_router(paintings.router)
     app.include_router(_panel)
+    _describe_fields_of(app)
     return app
+
+
+def _describe_fields_of(app: FastAPI) -> None:
+    plain = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        if app.openapi_schema is None:
+            describe_fields(plain())
+        return plain()
+
+    app.openapi = openapi  # type: ignore[method-assign]
 
 
 def _turned(_request: Request, error: Exception) -> JSONResponse:

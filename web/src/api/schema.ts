@@ -2047,31 +2047,39 @@ export interface components {
         };
         /**
          * Area
-         * @description Coverage of the pixels of a box, kept as a file of its own and known by its content hash.
-         *
-         *     sun: of a shadow that was accepted, where it falls for every pixel of height, across and down. rim: of what cling
-         *     found, how many pixels past the thing's edge it was grown at most, where something of it was left.
+         * @description Coverage of a box of pixels, stored in a file that is named by its content hash.
          */
         Area: {
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * @description Discriminates areas from strokes and outlines. (enum property replaced by openapi-typescript)
              * @enum {string}
              */
             kind: "area";
-            /** File */
+            /**
+             * File
+             * @description Content hash of the coverage's file.
+             */
             file: string;
+            /** @description The box in picture pixels. */
             box: components["schemas"]["Box"];
             /**
              * Erase
+             * @description Whether the area takes away from the mask.
              * @default false
              */
             erase?: boolean;
-            /** Sun */
+            /**
+             * Sun
+             * @description For an accepted shadow: its displacement across and down for each pixel of height.
+             */
             sun?: [
                 number,
                 number
             ] | null;
-            /** Rim */
+            /**
+             * Rim
+             * @description For what Cling found: largest growth beyond the thing's edge, pixels.
+             */
             rim?: number | null;
         };
         /**
@@ -2085,16 +2093,28 @@ export interface components {
         };
         /**
          * Box
-         * @description A rectangle of whole pixels: left, top, width, height. Right and bottom are exclusive.
+         * @description A rectangle of whole pixels; right and bottom are exclusive.
          */
         Box: {
-            /** X */
+            /**
+             * X
+             * @description Left column.
+             */
             x: number;
-            /** Y */
+            /**
+             * Y
+             * @description Top row.
+             */
             y: number;
-            /** Width */
+            /**
+             * Width
+             * @description Width, pixels.
+             */
             width: number;
-            /** Height */
+            /**
+             * Height
+             * @description Height, pixels.
+             */
             height: number;
         };
         /**
@@ -2254,62 +2274,77 @@ export interface components {
         Does: "filling" | "take";
         /**
          * Entry
-         * @description One thing that was done: a sweep, or all touch-ups of one brush.
-         *
-         *     share: of the picture's area, per cent. engine: program and method; model, sha256, service: of a generative model;
-         *     sisters: the frames that pixels were borrowed from; credits: what it cost; provisional: the photographer has not
-         *     picked it, it is the best of its first fill.
+         * @description One step of the ledger: a sweep, or all touch-ups with one brush.
          */
         Entry: {
-            /** Name */
+            /**
+             * Name
+             * @description Its name.
+             */
             name: string;
+            /** @description How it was made. */
             way: components["schemas"]["Way"];
-            /** Share */
+            /**
+             * Share
+             * @description Share of the picture's area, per cent.
+             */
             share: number;
             /**
              * Engine
+             * @description Program and method.
              * @default
              */
             engine?: string;
             /**
              * Model
+             * @description Name of the generative model.
              * @default
              */
             model?: string;
             /**
              * Sha256
+             * @description Hash of the model.
              * @default
              */
             sha256?: string;
             /**
              * Service
+             * @description Address of the generation service.
              * @default
              */
             service?: string;
             /**
              * Sisters
+             * @description Frames that pixels were borrowed from.
              * @default []
              */
             sisters?: string[];
             /**
              * Hint
+             * @description What should be seen there.
              * @default
              */
             hint?: string;
             /**
              * Avoid
+             * @description What must not be seen there.
              * @default
              */
             avoid?: string;
-            /** Seed */
+            /**
+             * Seed
+             * @description Seed of the take.
+             */
             seed?: number | null;
             /**
              * Credits
+             * @description Cost in credits.
              * @default 0
              */
             credits?: number;
             /**
              * Provisional
+             * @description Whether it is the best take of a fill and was not picked by the photographer.
              * @default false
              */
             provisional?: boolean;
@@ -2419,7 +2454,7 @@ export interface components {
         };
         /**
          * FindKind
-         * @description What scouts look for.
+         * @description What scouts search for.
          * @enum {string}
          */
         FindKind: "people" | "things" | "wires" | "specks" | "backdrop";
@@ -2470,28 +2505,30 @@ export interface components {
         };
         /**
          * Fit
-         * @description margin: how far the mask is grown past the thing, in picture pixels; below 0 it is shrunk. feather: the
-         *     standard deviation of a Gaussian over the edge, pixels. holes: holes are filled. crumbs: parts of fewer
-         *     pixels are dropped.
+         * @description How the mask of a mark is adjusted after it was drawn.
          */
         Fit: {
             /**
              * Margin
+             * @description Growth of the mask, picture pixels; negative values shrink it.
              * @default 0
              */
             margin?: number;
             /**
              * Feather
+             * @description Standard deviation of the Gaussian that softens the edge, pixels.
              * @default 0
              */
             feather?: number;
             /**
              * Holes
+             * @description Whether holes are filled.
              * @default false
              */
             holes?: boolean;
             /**
              * Crumbs
+             * @description Parts with fewer pixels than this are dropped.
              * @default 0
              */
             crumbs?: number;
@@ -2735,22 +2772,24 @@ export interface components {
         Kind: "same" | "jpeg" | "png" | "tiff" | "web" | "ora" | "layers";
         /**
          * Knobs
-         * @description What can be set of a generative model: its steps, how closely words are followed (guidance), and how far it may
-         *     go from what is there (strength; near 0 gives mush). Models that know one of them not leave it alone.
+         * @description Settings of a generative model; models without one of them ignore it.
          */
         Knobs: {
             /**
              * Steps
+             * @description Number of steps.
              * @default 30
              */
             steps?: number;
             /**
              * Guidance
+             * @description How closely the hint is followed.
              * @default 7.5
              */
             guidance?: number;
             /**
              * Strength
+             * @description How far the painting may depart from the picture; values near 0 give mush.
              * @default 0.85
              */
             strength?: number;
@@ -2782,13 +2821,17 @@ export interface components {
         };
         /**
          * Ledger
-         * @description All of one frame, from bottom to top.
+         * @description All steps of one frame.
          */
         Ledger: {
-            /** Frame */
+            /**
+             * Frame
+             * @description Name of the frame.
+             */
             frame: string;
             /**
              * Entries
+             * @description The steps, bottom to top.
              * @default []
              */
             entries?: components["schemas"]["Entry"][];
@@ -2826,7 +2869,7 @@ export interface components {
         };
         /**
          * MadeBy
-         * @description What made a take: a method, or a hand that mixed or mended takes.
+         * @description What made a take: a method, or mixing or mending by hand.
          * @enum {string}
          */
         MadeBy: "auto" | "close" | "weave" | "borrow" | "backdrop" | "reflection" | "model" | "mix" | "mend";
@@ -2918,7 +2961,7 @@ export interface components {
         };
         /**
          * Method
-         * @description The ways to fill that can be asked for.
+         * @description The methods that can be requested.
          * @enum {string}
          */
         Method: "auto" | "close" | "weave" | "borrow" | "backdrop" | "reflection" | "model";
@@ -3124,24 +3167,28 @@ export interface components {
         };
         /**
          * Outline
-         * @description A line through points in picture pixels that closes itself.
+         * @description A closed line in picture pixels.
          *
-         *     Where it crosses itself, everything that it goes round is inside (the non-zero rule), so that a loop drawn
-         *     in a hurry has no gaps.
+         *     Where it crosses itself, everything that it encloses is inside (non-zero rule), so that a loop drawn in a
+         *     hurry has no gaps.
          */
         Outline: {
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * @description Discriminates outlines from strokes and areas. (enum property replaced by openapi-typescript)
              * @enum {string}
              */
             kind: "outline";
-            /** Points */
+            /**
+             * Points
+             * @description x and y of each point, pixels.
+             */
             points: [
                 number,
                 number
             ][];
             /**
              * Erase
+             * @description Whether the outline takes away from the mask.
              * @default false
              */
             erase?: boolean;
@@ -3226,7 +3273,7 @@ export interface components {
         };
         /**
          * Quality
-         * @description A rough look in about a second, or as good as it gets.
+         * @description Fast for a rough preview, fine for the best result.
          * @enum {string}
          */
         Quality: "fast" | "fine";
@@ -3425,7 +3472,7 @@ export interface components {
         };
         /**
          * Screen
-         * @description The colours that a screen shows. Both have the same curve of tone.
+         * @description The colour space of a screen. Both have the same tone curve.
          * @enum {string}
          */
         Screen: "srgb" | "p3";
@@ -3572,29 +3619,34 @@ export interface components {
         };
         /**
          * Source
-         * @description Where a brush copies from: the point at of the picture is laid on the point to, and its surroundings round it.
-         *
-         *     turn: how far what is copied is turned clockwise about that point, degrees; mirror: left and right are swapped
-         *     first. Points are in picture pixels, as those of strokes.
+         * @description Where a brush copies from.
          */
         Source: {
-            /** At */
+            /**
+             * At
+             * @description x and y of the point that is copied, picture pixels.
+             */
             at: [
                 number,
                 number
             ];
-            /** To */
+            /**
+             * To
+             * @description x and y of the point where it is placed, picture pixels.
+             */
             to: [
                 number,
                 number
             ];
             /**
              * Turn
+             * @description Clockwise rotation about that point, degrees.
              * @default 0
              */
             turn?: number;
             /**
              * Mirror
+             * @description Whether left and right are swapped first.
              * @default false
              */
             mirror?: boolean;
@@ -3657,35 +3709,42 @@ export interface components {
         /**
          * Stroke
          * @description One movement of a round brush.
-         *
-         *     Points are in picture pixels, (0, 0) the corner of the first pixel and (0.5, 0.5) its centre. size is the
-         *     diameter at full pressure. softness 0 is a hard edge; at s the outer share s of the radius fades to nothing.
-         *     pressure, if any, has a share of the size for every point; between points it changes evenly.
          */
         Stroke: {
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * @description Discriminates strokes from outlines and areas. (enum property replaced by openapi-typescript)
              * @enum {string}
              */
             kind: "stroke";
-            /** Points */
+            /**
+             * Points
+             * @description x and y of each point in picture pixels; (0, 0) is the corner of the first pixel, (0.5, 0.5) its centre.
+             */
             points: [
                 number,
                 number
             ][];
-            /** Size */
+            /**
+             * Size
+             * @description Diameter at full pressure, pixels.
+             */
             size: number;
             /**
              * Softness
+             * @description 0 is a hard edge; at s the outer share s of the radius fades out.
              * @default 0
              */
             softness?: number;
             /**
              * Erase
+             * @description Whether the stroke takes away from the mask.
              * @default false
              */
             erase?: boolean;
-            /** Pressure */
+            /**
+             * Pressure
+             * @description Share of the size at each point, interpolated linearly; None for full pressure.
+             */
             pressure?: number[] | null;
         };
         /**
@@ -3976,7 +4035,7 @@ export interface components {
         };
         /**
          * Verdict
-         * @description What became of a thing in another frame.
+         * @description Whether a thing was found in another frame.
          * @enum {string}
          */
         Verdict: "landed" | "doubtful" | "not there" | "out of frame";
@@ -4044,7 +4103,7 @@ export interface components {
         };
         /**
          * Way
-         * @description How a part of a picture came about, in a word for clients.
+         * @description How a part of a picture was made, one word for programs.
          * @enum {string}
          */
         Way: "woven" | "continued" | "borrowed" | "generated by a model" | "backdrop continued" | "reflection taken off" | "by hand";
