@@ -32,6 +32,7 @@ ROOMS = (
     "test_docs.py",
     "test_layers.py",
     "test_functions.py",
+    "test_plain_code.py",
     "test_till.py",
     "test_bench_removal.py",
 )

@@ -23,9 +23,9 @@ MAX_LOG_BYTES = 1_000_000
 OLDER_LOGS = 4
 Fact = str | int | float | bool | None
 
-_LOGGER = logging.getLogger("keen_sweep.happened")
-_LOGGER.setLevel(logging.INFO)
-_LOGGER.propagate = False
+_EVENT_LOGGER = logging.getLogger("keen_sweep.happened")
+_EVENT_LOGGER.setLevel(logging.INFO)
+_EVENT_LOGGER.propagate = False
 
 
 class _AsJson(logging.Formatter):
@@ -47,12 +47,12 @@ def open_log(folder: Path) -> logging.Handler:
         folder / LOG_FOLDER / LOG_NAME, maxBytes=MAX_LOG_BYTES, backupCount=OLDER_LOGS, encoding="utf-8", delay=True
     )
     handler.setFormatter(_AsJson())
-    _LOGGER.addHandler(handler)
+    _EVENT_LOGGER.addHandler(handler)
     return handler
 
 
 def close_log(handler: logging.Handler) -> None:
-    _LOGGER.removeHandler(handler)
+    _EVENT_LOGGER.removeHandler(handler)
     handler.close()
 
 
@@ -63,7 +63,7 @@ def log_files(folder: Path) -> list[Path]:
 
 def happened(what: str, **facts: Fact) -> None:
     """Something that happened."""
-    _LOGGER.info(what, extra={"facts": facts})
+    _EVENT_LOGGER.info(what, extra={"facts": facts})
 
 
 def trouble(what: str, error: BaseException | None = None, **facts: Fact) -> None:
@@ -72,7 +72,7 @@ def trouble(what: str, error: BaseException | None = None, **facts: Fact) -> Non
     fields: dict[str, object] = dict(facts)
     if found is not None:
         fields |= {"error": type(found).__name__, "where": _places(found.__traceback__)}
-    _LOGGER.error(what, extra={"facts": fields})
+    _EVENT_LOGGER.error(what, extra={"facts": fields})
 
 
 def _places(trace: TracebackType | None) -> list[str]:

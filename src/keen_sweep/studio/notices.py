@@ -63,13 +63,13 @@ def send_no_more(library: Library) -> None:
     keys_of(Settings().keys).put(webhook_row.key, None)
 
 
-def tell(session: Session, kind: NoticeKind, **told: int | str | None) -> None:
+def tell(session: Session, kind: NoticeKind, **facts: int | str | None) -> None:
     """Tell of something in the same transaction as it is done in, if anybody wants to know."""
     if session.get(Webhook, 1) is None:
         return
     moment = now()
-    told_of: dict[str, object] = {"type": kind.value, "at": moment.isoformat(), **told}
-    session.add(Notice(name=f"notice_{uuid4().hex}", kind=kind, told=told_of, made_at=moment, due_at=moment))
+    content: dict[str, object] = {"type": kind.value, "at": moment.isoformat(), **facts}
+    session.add(Notice(name=f"notice_{uuid4().hex}", kind=kind, told=content, made_at=moment, due_at=moment))
 
 
 def tell_of_run(session: Session, run: Run) -> None:

@@ -44,8 +44,8 @@ MARGIN_SHARE = 0.25
 
 
 @dataclass(frozen=True)
-class Features:
-    """Features of a curve.
+class CurveFeatures:
+    """CurveFeatures of a curve.
 
     Attributes
     ----------
@@ -179,13 +179,13 @@ def wires_in(likelihood: Floats) -> list[tuple[Curve, float]]:
     return [(curve, sure) for curve, sure in judged if sure > MIN_CONFIDENCE]
 
 
-def judge(features: Features) -> float:
+def judge(features: CurveFeatures) -> float:
     """Confidence that a curve is a wire.
 
     Parameters
     ----------
-    features : Features
-        Features of the curve.
+    features : CurveFeatures
+        CurveFeatures of the curve.
 
     Returns
     -------
@@ -197,7 +197,7 @@ def judge(features: Features) -> float:
     return float(1 / (1 + np.exp(-float(features.row @ np.array(FEATURE_WEIGHTS)))))
 
 
-def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
+def features_of(curves: list[Curve], likelihood: Floats) -> list[CurveFeatures]:
     """Measure curves.
 
     Parameters
@@ -209,8 +209,8 @@ def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
 
     Returns
     -------
-    list of Features
-        Features of each.
+    list of CurveFeatures
+        CurveFeatures of each.
     """
     height, width = likelihood.shape
     near = np.asarray(cv2.dilate(likelihood, np.ones((3, 3), np.uint8)), np.float32)
@@ -230,7 +230,7 @@ def features_of(curves: list[Curve], likelihood: Floats) -> list[Features]:
         ends = points[[0, -1]]
         inside = np.minimum(ends, np.array([width, height]) - 1 - ends).min(axis=1)
         out.append(
-            Features(
+            CurveFeatures(
                 length=curve.length / long,
                 likely=float(along.mean()),
                 least=float(np.percentile(along, 10)),

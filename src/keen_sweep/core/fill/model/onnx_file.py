@@ -42,7 +42,7 @@ class OnnxModel:
     ----------
     path : Path
         The file.
-    told : Facts or None
+    facts : Facts or None
         What it needs; None to read the file next to it.
     """
 
