@@ -24,7 +24,7 @@ from things import LONG, Random, Sources, light, scene, sources
 
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.mark_kind import How
-from keen_sweep.core.mask.pixel_likelihood import INPUT_PLANES, NETWORK_SIDE_PX, seen_in, surroundings
+from keen_sweep.core.mask.pixel_likelihood import INPUT_PLANES, NETWORK_SIDE_PX, input_planes, surroundings_box
 from keen_sweep.core.scout.networks.trunk import features_of
 
 # Sides of the pictures that things are laid on, before their surroundings are cut out, pixels: what is large is seen
@@ -57,7 +57,7 @@ def examples(random: Random, root: Path, packages: Path) -> Iterator[Example]:
         marks = [(how, near) for _ in range(MARKS) for how, near in [_marked(random, truth)] if (near & truth).any()]
         if not marks:
             continue
-        box = _jittered(random, surroundings(marks[0][1]), truth)
+        box = _jittered(random, surroundings_box(marks[0][1]), truth)
         pixels = np.ascontiguousarray(picture[box.slices])
         wanted = cv2.resize(cover[box.slices], (NETWORK_SIDE_PX, NETWORK_SIDE_PX), interpolation=cv2.INTER_AREA)[
             None
@@ -70,7 +70,7 @@ def examples(random: Random, root: Path, packages: Path) -> Iterator[Example]:
             there = near[box.slices]
             if there.any():
                 seen = _as_detected(random, wanted[0] > 0.5, pixels.shape) if random.random() < SEEN else None
-                yield (seen_in(pixels, there[:, ::-1] if turned else there, how, seen), *known), wanted
+                yield (input_planes(pixels, there[:, ::-1] if turned else there, how, seen), *known), wanted
 
 
 def _as_detected(random: Random, truth: NDArray[Any], shape: tuple[int, ...]) -> Box:
@@ -115,7 +115,7 @@ def _jittered(random: Random, box: Box, truth: NDArray[Any]) -> Box:
     y = box.y + (box.height - tall) // 2 + int(random.normal(0, 0.06) * box.height)
     out = Box(x=x, y=y, width=wide, height=tall).intersect(room)
     if out.empty or truth[out.slices].sum() < 0.8 * truth.sum():
-        return surroundings(truth)
+        return surroundings_box(truth)
     return out
 
 

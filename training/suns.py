@@ -22,8 +22,8 @@ from things import Light, Random, Sources, light, scene, sources
 
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.shadow import Throws, throws_of
-from keen_sweep.core.mask.sun_projection import SUN_CANDIDATES, thrown_by
+from keen_sweep.core.mask.shadow import ShadowEvidence, shadow_evidence
+from keen_sweep.core.mask.sun_projection import SUN_CANDIDATES, projected_outline
 
 # Sides of a picture, pixels.
 ACROSS = 380
@@ -51,7 +51,7 @@ def main() -> None:
     for number in range(given.pictures):
         throws, shadow = example(random, made_of, in_sun=number % SHADE > 0)
         for k in likeliest(throws):
-            thrown = thrown_by(SUN_CANDIDATES[k], throws.body) & ~throws.body
+            thrown = projected_outline(SUN_CANDIDATES[k], throws.body) & ~throws.body
             rows.append(_heard(throws, k))
             truths.append((thrown & shadow).sum() > RIGHT * max((thrown | shadow).sum(), 1))
             groups.append(number)
@@ -70,7 +70,7 @@ def main() -> None:
     )
 
 
-def example(random: Random, made_of: Sources, in_sun: bool) -> tuple[Throws, NDArray[Any]]:
+def example(random: Random, made_of: Sources, in_sun: bool) -> tuple[ShadowEvidence, NDArray[Any]]:
     """What is known of a thing's surroundings, and its shadow at their size; as marked, by some pixels too much."""
     while True:
         tall = int(DOWN * random.uniform(0.25, 0.5))
@@ -85,7 +85,7 @@ def example(random: Random, made_of: Sources, in_sun: bool) -> tuple[Throws, NDA
         side = 2 * int(random.integers(0, 4)) + 1
         grown = cv2.dilate(thing.astype(np.uint8), np.ones((side, side), np.uint8)) > 0
         tight = box_of(grown)
-        throws = throws_of(made.picture, Mask(tight, np.where(grown[tight.slices], 255, 0).astype(np.uint8)))
+        throws = shadow_evidence(made.picture, Mask(tight, np.where(grown[tight.slices], 255, 0).astype(np.uint8)))
         if throws is None:
             continue
         part = shadow[throws.box.slices].astype(np.float32) * in_sun
@@ -101,14 +101,14 @@ def sun_of(random: Random) -> Light:
             return at
 
 
-def _heard(throws: Throws, k: int) -> NDArray[np.float64]:
+def _heard(throws: ShadowEvidence, k: int) -> NDArray[np.float64]:
     """The signs of a sun that has some."""
     signs = throws.signs[k]
     assert signs is not None
     return signs
 
 
-def likeliest(throws: Throws) -> Iterator[int]:
+def likeliest(throws: ShadowEvidence) -> Iterator[int]:
     """Suns that speak for themselves, no two alike, the loudest first."""
     signs = throws.signs
     order = sorted((k for k, each in enumerate(signs) if each is not None), key=lambda k: -_heard(throws, k)[0])

@@ -13,7 +13,7 @@ from PIL import Image
 
 from keen_sweep.core.mask.rings import rings_of
 from keen_sweep.store.library import Library
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 from tests.support.strokes import STROKE
 
 FAR = {"kind": "stroke", "points": [[150, 100], [170, 100]], "size": 12}
@@ -46,7 +46,7 @@ def test_rims_are_those_of_the_mask_and_of_a_fit_that_is_tried(
     client: TestClient, library: Library, here: str, frame: dict[str, Any], marked: str
 ) -> None:
     told = client.get(f"{here}/sweeps/{marked}/rings").json()["rings"]
-    assert told == rings_of(sit(library, frame["id"]).mask(marked))
+    assert told == rings_of(open_frame(library, frame["id"]).mask(marked))
     before = client.get(here).json()
     wider = client.get(f"{here}/sweeps/{marked}/rings", params={"margin": 6, "feather": 2}).json()["rings"]
     assert max(max(ring) for ring in wider) > max(max(ring) for ring in told)

@@ -22,8 +22,8 @@ from keen_sweep.studio.finding.finds import finds
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.originals import originals_of
-from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.stacks import _kept
 from tests.studio.conftest import photo_file
 from tests.support.masks import mask_of_strokes
@@ -92,7 +92,7 @@ def test_everything_of_an_older_library_is_there_and_reads(tmp_path: Path, revis
     told = SweepOut.of(sweep)
     assert (told.name, told.state, told.pick, told.hint, told.model) == ("Old sweep", "kept", 1, "", None)
     expected = Stroke(points=((5.0, 5.0), (20.0, 20.0)), size=6.0)
-    mask = sit(library, 1).mask("a")
+    mask = open_frame(library, 1).mask("a")
     assert np.array_equal(mask.full(40, 30), mask_of_strokes([expected], 40, 30))
     assert (told.shapes, mask.box) == (1, expected.box.grow(1, Box(x=0, y=0, width=40, height=30)))
     assert models(library) == []
@@ -172,7 +172,7 @@ def test_three_thousand_strokes_are_all_there_and_undone_one_by_one(tmp_path: Pa
     shelf = originals_of(library)
 
     def drawn() -> list[dict[str, Any]]:
-        stack = sit(library, 1).stack
+        stack = open_frame(library, 1).stack
         shapes = [shape for sweep in stack.sweeps for shape in shapes_of(sweep.mark.shapes, shelf)]
         assert stack.guard == stack.sweeps[0].mark.shapes[:1]
         return [shape.model_dump(mode="json") for shape in shapes]
@@ -185,7 +185,7 @@ def test_three_thousand_strokes_are_all_there_and_undone_one_by_one(tmp_path: Pa
         history.undo(library, 1)
     for _ in range(50):
         history.redo(library, 1)
-    assert len(sit(library, 1).stack.sweeps[1].mark.shapes) == 1_500
+    assert len(open_frame(library, 1).stack.sweeps[1].mark.shapes) == 1_500
     (find,) = finds(library, 1)
     assert find.find.name == "Person 1"
     assert find.rings
@@ -209,7 +209,7 @@ def test_a_migration_that_breaks_off_leaves_the_library_as_it_was(
         assert db.execute("select version_num from alembic_version").fetchone() == ("0004",)
         assert "points" in db.execute("select stack from revision where id = 5").fetchone()[0]
     library = Library(folder)
-    stack = sit(library, 1).stack
+    stack = open_frame(library, 1).stack
     assert sum(len(sweep.mark.shapes) for sweep in stack.sweeps) == len(past[-1]) == 40
     library.close()
 
@@ -227,7 +227,7 @@ def test_a_history_grows_by_what_was_done(library: Library, photo_file: Path) ->
     # Every now and then a stack is written whole; all of them together are no more than twice what was added.
     assert sum(lengths) < 3 * 120 * min(lengths)
     _kept.clear()
-    assert len(sit(library, frame.id).stack.sweeps[0].mark.shapes) == 121
+    assert len(open_frame(library, frame.id).stack.sweeps[0].mark.shapes) == 121
     documents = history.steps(library, frame.id)
     assert len(documents) == 122
 

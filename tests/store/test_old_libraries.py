@@ -28,7 +28,7 @@ from keen_sweep.studio.desk import desk
 from keen_sweep.studio.gathering.shoots import shoots
 from keen_sweep.studio.history import redo, undo
 from keen_sweep.studio.marking.draw import new_sweep
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 from tests.support.shell import keen_sweep
 
 KEPT = sorted((Path(__file__).parent / "libraries").glob("*.zip"))
@@ -75,16 +75,16 @@ def test_it_is_worked_in_and_its_past_is_undone(old: Path) -> None:
     library = Library(old / "library")
     frame = shoots(library)[0][1][1]
     before = delivered(library, frame.id)
-    assert not sit(library, frame.id).stack.guard
+    assert not open_frame(library, frame.id).stack.guard
     redo(library, frame.id)
-    assert sit(library, frame.id).stack.guard, "the guard that was taken back"
+    assert open_frame(library, frame.id).stack.guard, "the guard that was taken back"
     undo(library, frame.id)
     new_sweep(library, frame.id, [Stroke(points=((50.0, 50.0),), size=6)], "New")
     assert [each.sweep.name for each in desk(library, frame.id).sweeps] == ["Left rod", "Sweep 2", "New"]
     for _ in range(2):
         undo(library, frame.id)
     # Without its pick; the same take may have stood before that.
-    stood = sit(library, frame.id).stack.sweeps[0].provisional
+    stood = open_frame(library, frame.id).stack.sweeps[0].provisional
     assert np.array_equal(delivered(library, frame.id), before) == stood
     assert not check(library).lost
     library.close()

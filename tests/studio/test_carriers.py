@@ -19,8 +19,8 @@ from keen_sweep.studio.carrying.ask import ask_carry
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.running.carriers import MAX_ATTEMPTS, Carriers, carry_out
-from keen_sweep.studio.sitting import sit
 from tests.support.waiting import until
 
 
@@ -69,7 +69,7 @@ def test_what_was_asked_for_is_carried(library: Library, asked: Carrying) -> Non
         carriers.stop()
     assert (done.state, done.attempts) == (RunState.DONE, 1)
     assert [each["verdict"] for each in done.landed] == ["landed"]
-    assert [sweep.name for sweep in sit(library, asked.to_id).stack.sweeps] == ["Rod"]
+    assert [sweep.name for sweep in open_frame(library, asked.to_id).stack.sweeps] == ["Rod"]
 
 
 def test_a_process_that_dies_is_tried_again_and_then_given_up(library: Library, asked: Carrying) -> None:
@@ -81,7 +81,7 @@ def test_a_process_that_dies_is_tried_again_and_then_given_up(library: Library, 
         carriers.stop()
     assert failed.attempts == MAX_ATTEMPTS
     assert "broke off" in (failed.error or "")
-    assert sit(library, asked.to_id).stack.sweeps == ()
+    assert open_frame(library, asked.to_id).stack.sweeps == ()
 
 
 def test_what_a_killed_server_left_is_begun_again(library: Library, asked: Carrying) -> None:
@@ -97,7 +97,7 @@ def test_what_a_killed_server_left_is_begun_again(library: Library, asked: Carry
         carriers.stop()
     assert (done.state, done.attempts) == (RunState.DONE, 2)
     # It is marked once.
-    assert len(sit(library, asked.to_id).stack.sweeps) == 1
+    assert len(open_frame(library, asked.to_id).stack.sweeps) == 1
 
 
 def test_nothing_is_made_of_a_row_that_is_done_or_gone(library: Library, asked: Carrying) -> None:

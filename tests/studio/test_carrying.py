@@ -36,9 +36,9 @@ from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.gathering.states import FrameState
 from keen_sweep.studio.history import undo
 from keen_sweep.studio.marking.draw import add_shapes, move_sweep, new_sweep, settle
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.running.carriers import carry_out
 from keen_sweep.studio.running.carry_out import carry_out as carry_out_run
-from keen_sweep.studio.sitting import sit
 
 SHIFT = (14, 9)
 
@@ -77,33 +77,33 @@ def _carried(library: Library, burst: list[Frame], to: int, sweeps: list[str], *
 def test_a_mask_lands_where_the_thing_is(library: Library, burst: list[Frame], rod: str) -> None:
     (landed,) = _carried(library, burst, 1, [rod])
     assert landed.verdict is Verdict.LANDED
-    there = sit(library, burst[1].id)
+    there = open_frame(library, burst[1].id)
     (sweep,) = there.stack.sweeps
     assert (sweep.id, sweep.name, sweep.pick) == (landed.made, "Rod", None)
-    wanted = np.roll(sit(library, burst[0].id).mask(rod).full(520, 360) > 0, (-SHIFT[1], -SHIFT[0]), (0, 1))
+    wanted = np.roll(open_frame(library, burst[0].id).mask(rod).full(520, 360) > 0, (-SHIFT[1], -SHIFT[0]), (0, 1))
     got = there.full(there.mask(sweep.id)) > 0
     assert (wanted & got).sum() / (wanted | got).sum() > 0.9
     with library.session() as session:
         assert session.exec(select(Run)).all() == []
     # One step: undone at once.
     undo(library, burst[1].id)
-    assert sit(library, burst[1].id).stack.sweeps == ()
+    assert open_frame(library, burst[1].id).stack.sweeps == ()
 
 
 def test_what_is_gone_is_not_marked(library: Library, burst: list[Frame], rod: str) -> None:
     (landed,) = _carried(library, burst, 2, [rod])
     assert (landed.verdict, landed.made) == (Verdict.NOT_THERE, None)
-    assert sit(library, burst[2].id).stack.sweeps == ()
+    assert open_frame(library, burst[2].id).stack.sweeps == ()
 
 
 def test_carried_again_it_moves_what_was_carried_before(library: Library, burst: list[Frame], rod: str) -> None:
     _carried(library, burst, 1, [rod])
-    before = sit(library, burst[1].id).stack.sweeps[0]
+    before = open_frame(library, burst[1].id).stack.sweeps[0]
     add_shapes(library, burst[0].id, rod, [Stroke(points=((310, 190), (330, 192)), size=9)])
     (behind,) = [each for each in series(library, burst[0].id) if each.behind]
     assert behind.frame.id == burst[1].id
     _carried(library, burst, 1, [rod])
-    (after,) = sit(library, burst[1].id).stack.sweeps
+    (after,) = open_frame(library, burst[1].id).stack.sweeps
     assert after.id == before.id
     assert len(after.mark.shapes) == 2
     assert not any(each.behind for each in series(library, burst[0].id))
@@ -155,7 +155,7 @@ def test_what_sits_on_the_sensor_stays_there(library: Library, burst: list[Frame
     assert {row.sensor for row in rows} == {True}
     (landed,) = _carried(library, burst, 1, [spot], sensor=True)
     assert landed.verdict is Verdict.LANDED
-    own, there = sit(library, burst[0].id), sit(library, burst[1].id)
+    own, there = open_frame(library, burst[0].id), open_frame(library, burst[1].id)
     assert there.stack.sweeps[0].mark == own.stack.sweep(spot).mark
     upright = _add(library, burst[0].shoot_id, "upright.png", np.rot90(photograph[20:380, 40:560]))
     with pytest.raises(BadRequest, match="upright"):
@@ -201,7 +201,7 @@ def test_a_row_tells_how_it_ended(library: Library, burst: list[Frame], rod: str
 
 
 def test_an_alignment_is_worked_out_once(library: Library, burst: list[Frame], monkeypatch: pytest.MonkeyPatch) -> None:
-    one, other = (sit(library, frame.id) for frame in burst[:2])
+    one, other = (open_frame(library, frame.id) for frame in burst[:2])
     found = alignment_of(one, other)
     monkeypatch.setattr("keen_sweep.studio.carrying.aligning.align", lambda *_: pytest.fail("worked out again"))
     again = alignment_of(one, other)
@@ -228,13 +228,13 @@ def test_carried_filled_and_picked_it_waits_to_be_approved(library: Library, bur
         (run,) = session.exec(select(Run)).all()
     assert (run.frame_id, run.request["takes"]) == (burst[1].id, 1)
     _work_on(library, run.id)
-    (sweep,) = sit(library, burst[1].id).stack.sweeps
+    (sweep,) = open_frame(library, burst[1].id).stack.sweeps
     assert sweep.pick is not None
     assert series(library, burst[0].id)[1].state is FrameState.DOUBTFUL
     approve(library, burst[0].id, [burst[1].id], True)
     assert series(library, burst[0].id)[1].state is FrameState.DONE
     approve(library, burst[0].id, [burst[1].id], False)
-    (back,) = sit(library, burst[1].id).stack.sweeps
+    (back,) = open_frame(library, burst[1].id).stack.sweeps
     assert back.pick is None
     assert series(library, burst[0].id)[1].doubtful == (back.id,)
     # What was refused is not shown as if it waited; what is made after that is.
@@ -242,17 +242,17 @@ def test_carried_filled_and_picked_it_waits_to_be_approved(library: Library, bur
     _work_on(library, ask_fill(library, burst[1].id, back.id, DEFAULT_FILL.model_copy(update={"takes": 1})).id)
     assert len(series(library, burst[0].id)[1].offered) == 1
     approve(library, burst[0].id, [burst[1].id], True)
-    assert sit(library, burst[1].id).stack.sweeps[0].pick is not None
+    assert open_frame(library, burst[1].id).stack.sweeps[0].pick is not None
     undo(library, burst[1].id)
     # One step each: undone at once.
     undo(library, burst[1].id)
-    assert sit(library, burst[1].id).stack.sweeps[0].pick == sweep.pick
+    assert open_frame(library, burst[1].id).stack.sweeps[0].pick == sweep.pick
 
 
 def test_a_backdrop_is_found_anew_in_each_frame_of_its_series(library: Library) -> None:
     shoot = make_shoot(library, "Plants").id
     frames = [_add(library, shoot, f"{name}.png", clean_twin(name)[0]) for name in ("ov-0521", "ov-0522")]
-    here = sit(library, frames[0].id)
+    here = open_frame(library, frames[0].id)
     found = find_backdrop(np.asarray(here.pyramid.level(0)))
     with library.session() as session:
         keep_found(library, session, here.frame, FindKind.BACKDROP, found)
@@ -260,7 +260,7 @@ def test_a_backdrop_is_found_anew_in_each_frame_of_its_series(library: Library) 
     landed = put_down(library, work_out(library, frames[0].id, sweeps, frames[1].id))
     beyond = next(each for each in landed if each.name == BEYOND_NAME)
     assert beyond.verdict is Verdict.LANDED
-    there = sit(library, frames[1].id)
+    there = open_frame(library, frames[1].id)
     full = there.full(there.mask(beyond.made or ""))
     # To the very edge, although this frame shows more on that side than the first did.
     for edge in (full[0], full[: 1000 // 2, 0], full[: 1000 // 2, -1]):
@@ -287,7 +287,7 @@ def test_who_walked_on_is_looked_for_among_the_people_of_the_other_frame(library
     assert gone.verdict is Verdict.NOT_THERE
     (again,) = put_down(library, work_out(library, frames[0].id, [sweep], frames[1].id, wide=True))
     assert again.verdict is Verdict.DOUBTFUL
-    there = sit(library, frames[1].id)
+    there = open_frame(library, frames[1].id)
     got = there.full(there.mask(again.made or "")) > 0
     (walked,) = [d for d in distractions("ov-0414") if d.name == "visitor in red" and d.part == "object"]
     truth = mask_of("ov-0414", walked) > 128

@@ -35,7 +35,7 @@ from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.history import steps
 from keen_sweep.studio.marking.draw import new_sweep
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.touching.touch import touch_up
 from tests.support.sure import sure
 
@@ -108,10 +108,10 @@ def test_a_jpeg_keeps_what_was_not_touched_and_says_what_was(library: Library, p
 def test_lossless_kinds_are_the_picture_to_the_bit(library: Library, photo: Frame, kind: Kind) -> None:
     sweep, _ = filled(library, photo, "Bench", BOX)
     whole = decoded(deliver(library, photo.id, Wanted(kind=kind)).data)
-    assert np.array_equal(whole, sit(library, photo.id).seen())
+    assert np.array_equal(whole, open_frame(library, photo.id).seen())
     set_amount(library, photo.id, sweep, 37)
     faded = decoded(deliver(library, photo.id, Wanted(kind=kind)).data)
-    assert np.array_equal(faded, sit(library, photo.id).seen())
+    assert np.array_equal(faded, open_frame(library, photo.id).seen())
     assert not np.array_equal(faded, whole)
 
 
@@ -164,7 +164,7 @@ def test_layers_are_the_sweeps_and_the_touch_ups_between_them(library: Library, 
         ("As shot", True),
     ]
     shown = np.asarray(project.get_image_data(use_original=True).convert("RGB"))
-    assert np.array_equal(shown, sit(library, photo.id).seen())
+    assert np.array_equal(shown, open_frame(library, photo.id).seen())
     pages = deliver(library, photo.id, Wanted(kind=Kind.LAYERS))
     assert pages.name == "pond-swept.layers.tif"
     told = ledger_of(library, photo.id)

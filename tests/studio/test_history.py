@@ -19,7 +19,7 @@ from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.filling.move import move
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import move_sweep, new_sweep
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.touching.touch import delete_touches, show_touches, touch_up
 from tests.support.runs import fill_now
 from tests.support.stacks import shown, take_of
@@ -48,7 +48,7 @@ def do(library: Library, frame: Frame, edit: Edit) -> bool:
         return True
     if edit.kind in (*BRUSHES, "untouch"):
         return retouch(library, frame_id, edit)
-    stack = sit(library, frame_id).stack
+    stack = open_frame(library, frame_id).stack
     if not stack.sweeps:
         return False
     sweep = stack.sweeps[edit.which % len(stack.sweeps)]
@@ -75,7 +75,7 @@ def do(library: Library, frame: Frame, edit: Edit) -> bool:
 def retouch(library: Library, frame_id: int, edit: Edit) -> bool:
     """A touch-up more, or one less."""
     number = edit.number
-    stack = sit(library, frame_id).stack
+    stack = open_frame(library, frame_id).stack
     if edit.kind == "untouch" and stack.touches:
         chosen = [stack.touches[edit.which % len(stack.touches)].id]
         if number % 2:
@@ -162,12 +162,14 @@ def test_a_moved_sweep_is_filled_where_it_is_then(library: Library, frame: Frame
     pick(library, frame_id, sweep_id, best)
     move(library, frame_id, sweep_id, 40, 20)
     assert desk.desk(library, frame_id).sweeps[0].sweep.pick is None
-    box = sit(library, frame_id).mask(sweep_id).box
+    box = open_frame(library, frame_id).mask(sweep_id).box
     assert (box.x, box.right) == (88, 112)
     assert desk.desk(library, frame_id).sweeps[0].state == "waiting"
     with pytest.raises(Conflict):
         move(library, frame_id, sweep_id, 10, 0)
-    assert sit(library, frame_id).mask(sweep_id).box == box, "it cannot be filled again now: it stays where it is"
+    assert open_frame(library, frame_id).mask(sweep_id).box == box, (
+        "it cannot be filled again now: it stays where it is"
+    )
     with pytest.raises(BadRequest, match="out of the picture"):
         move_sweep(library, frame_id, sweep_id, 4000, 0)
     with pytest.raises(BadRequest, match="at least a pixel"):

@@ -11,7 +11,7 @@ from sqlmodel import select
 
 from keen_sweep.core.errors import BadRequest, Conflict, KeenSweepError
 from keen_sweep.core.fill.method import MadeBy
-from keen_sweep.core.progress import unwatched
+from keen_sweep.core.progress import no_progress
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
 from keen_sweep.store.tables import Scouting, Take
@@ -24,7 +24,7 @@ from keen_sweep.studio.job.page import page_of
 from keen_sweep.studio.job.plan import Job, job_from
 from keen_sweep.studio.job.ready import Candidate, candidates
 from keen_sweep.studio.job.run import Done, run_job
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 from tests.support.jobs import JOB, picture
 from tests.support.shell import keen_sweep
 
@@ -85,7 +85,7 @@ def test_a_job_is_foreseen_without_a_library(job: Job) -> None:
 
 def test_a_job_from_end_to_end_and_again(library: Library, job: Job, tmp_path: Path) -> None:
     (tmp_path / "pictures" / "notes.txt").write_text("nothing to see")
-    done = run_job(library, job, unwatched)
+    done = run_job(library, job, no_progress)
     assert [frame.name for frame in done.frames] == ["one.png", "three.png", "two.png"]
     assert [each.file.name for each in done.refused] == ["notes.txt"]
     assert not done.trouble
@@ -116,7 +116,7 @@ def _again(library: Library, job: Job, done: Done, out: Path) -> None:
     written = {file: file.stat().st_mtime_ns for file in out.iterdir()}
     gone = out / "one-swept.png"
     gone.unlink()
-    again = run_job(library, job, unwatched)
+    again = run_job(library, job, no_progress)
     assert {frame.id: len(steps(library, frame.id)) for frame in again.frames} == before
     assert {file for file in out.iterdir() if file.stat().st_mtime_ns != written[file]} == {gone}
     said = "\n".join(foreseen(library, job))
@@ -130,17 +130,17 @@ def test_nothing_is_written_over_that_no_job_wrote(library: Library, job: Job, t
     theirs.write_bytes(b"somebody's")
     idle = job.model_copy(update={"keep": job.keep.model_copy(update={"most": 0})})
     with pytest.raises(Conflict, match=r"two-swept.png is already in"):
-        run_job(library, idle, unwatched)
+        run_job(library, idle, no_progress)
     assert theirs.read_bytes() == b"somebody's"
 
 
 def test_a_find_is_kept_once_and_a_take_that_nobody_could_judge_is_not_clean(library: Library, job: Job) -> None:
-    done = run_job(library, job, unwatched)
+    done = run_job(library, job, no_progress)
     one = done.frames[0]
-    (sweep,) = sit(library, one.id).stack.sweeps
+    (sweep,) = open_frame(library, one.id).stack.sweeps
     delete_sweep(library, one.id, sweep.id)
-    run_job(library, job, unwatched)
-    assert sit(library, one.id).stack.sweeps == (), "somebody did not want it"
+    run_job(library, job, no_progress)
+    assert open_frame(library, one.id).stack.sweeps == (), "somebody did not want it"
     judged = next(iter(candidates(library, done.frames[1]).values()))[0]
     unjudged = Take(**{**judged.take.model_dump(), "review": None})
     assert judged.judged
@@ -151,7 +151,7 @@ def test_a_find_is_kept_once_and_a_take_that_nobody_could_judge_is_not_clean(lib
 
 def test_what_nobody_decided_waits_for_somebody(library: Library, job: Job, tmp_path: Path) -> None:
     done = run_job(
-        library, job.model_copy(update={"review": job.review.model_copy(update={"pick": "none"})}), unwatched
+        library, job.model_copy(update={"review": job.review.model_copy(update={"pick": "none"})}), no_progress
     )
     names = {frame.id: frame.name for frame in done.frames}
     assert [names[each] for each in done.undecided] == ["one.png", "three.png"]
@@ -183,11 +183,11 @@ def test_without_networks_a_job_stops_before_it_begins_or_leaves_the_pictures_to
 
 
 def test_a_scout_that_failed_looks_again_when_the_job_is_run_again(library: Library, job: Job) -> None:
-    done = run_job(library, job, unwatched)
+    done = run_job(library, job, no_progress)
     with library.session() as session:
         row = session.exec(select(Scouting).where(Scouting.frame_id == done.frames[0].id)).one()
         row.state, row.error = RunState.FAILED, "It broke off."
         session.add(row)
-    again = run_job(library, job, unwatched)
+    again = run_job(library, job, no_progress)
     assert not again.trouble
     assert not again.undecided

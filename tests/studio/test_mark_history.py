@@ -17,8 +17,8 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio import desk, history
 from keen_sweep.studio.marking.draw import add_shapes, clear_mark, new_sweep, refit
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.originals import originals_of
-from keen_sweep.studio.sitting import sit
 
 places = st.tuples(st.integers(0, 200).map(float), st.integers(0, 150).map(float))
 shapes = st.one_of(
@@ -82,7 +82,7 @@ def test_any_order_gives_the_mask_of_the_marks_that_stand(
     drawn = shapes_of(past[at].shapes, originals_of(library))
     picture = Box(x=0, y=0, width=frame.width, height=frame.height)
     expected = mask_of(drawn, picture, past[at].fit).full(frame.width, frame.height)
-    got = sit(open_library, frame.id).mask(sweep).full(frame.width, frame.height)
+    got = open_frame(open_library, frame.id).mask(sweep).full(frame.width, frame.height)
     assert np.array_equal(got, expected)
     assert len(desk.desk(open_library, frame.id).sweeps) >= 1
     mark_state = desk.desk(open_library, frame.id).sweeps[-1].sweep.mark

@@ -31,8 +31,8 @@ from keen_sweep.studio.marking.draw import new_sweep, refit
 from keen_sweep.studio.marking.guarding import clear_guard, guard
 from keen_sweep.studio.marking.mask_files import load_mask, mask_png
 from keen_sweep.studio.marking.pieces import take_pieces
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.sitting import sit
 from tests.support.runs import fill_now
 
 LEFT = Stroke(points=((40.0, 40.0), (60.0, 44.0)), size=14)
@@ -40,7 +40,7 @@ RIGHT = Stroke(points=((150.0, 90.0),), size=18)
 
 
 def full(library: Library, frame: Frame, sweep: str) -> NDArray[Any]:
-    return sit(library, frame.id).mask(sweep).full(frame.width, frame.height)
+    return open_frame(library, frame.id).mask(sweep).full(frame.width, frame.height)
 
 
 def test_separate_areas_become_sweeps_when_they_are_filled(library: Library, frame: Frame) -> None:
@@ -132,7 +132,7 @@ def test_the_fit_is_a_step_of_the_history(library: Library, frame: Frame) -> Non
     tight = full(library, frame, sweep)
     refit(library, frame.id, sweep, Fit(margin=6))
     assert full(library, frame, sweep).sum() > tight.sum()
-    as_tried = sit(library, frame.id).mask(sweep, Fit()).full(frame.width, frame.height)
+    as_tried = open_frame(library, frame.id).mask(sweep, Fit()).full(frame.width, frame.height)
     assert np.array_equal(as_tried, tight)
     history.undo(library, frame.id)
     assert np.array_equal(full(library, frame, sweep), tight)

@@ -18,7 +18,7 @@ from keen_sweep.studio.finding.finds import finds, keep_found
 from keen_sweep.studio.finding.protect import protect
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.marking.straying import strays_of
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 from tests.support.runs import fill_now
 
 # Somebody who stands in the middle of the picture of 200 x 150: a head, a body, two legs.
@@ -81,7 +81,7 @@ def test_what_is_protected_stays_to_the_bit_in_every_take(library: Library, fram
     sweep, _ = new_sweep(library, frame.id, [reaching(3, 14)])
     assert strays_of(library, frame.id, sweep) == []
     fill_now(library, frame, sweep, takes=3)
-    here = sit(library, frame.id)
+    here = open_frame(library, frame.id)
     inside = np.zeros((frame.height, frame.width), bool)
     inside[BOX.slices] = body() > 0
     for take in (each.patch for each in takes_of(library, sweep)):

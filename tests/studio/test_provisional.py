@@ -29,8 +29,8 @@ from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.gathering.states import standings_of
 from keen_sweep.studio.look import Look, stays
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.provisional import set_strict
-from keen_sweep.studio.sitting import sit
 from tests.support.runs import carried_out, fill_now
 
 DOT = Stroke(points=((100.0, 80.0), (120.0, 84.0)), size=24)
@@ -105,7 +105,7 @@ def test_the_next_fill_sees_it_and_copies_nothing_of_it(library: Library, frame:
     second, _ = new_sweep(library, frame.id, [BESIDE])
     choose_method(library, frame.id, second, Method.WEAVE)
     fill_now(library, frame, second, takes=1)
-    here = sit(library, frame.id)
+    here = open_frame(library, frame.id)
     below = here.below(second)
     assert (below != here.pyramid.window(here.box)).any()
     gone = here.shelf.patch(here.stack.sweep(first).pick or "")

@@ -9,7 +9,7 @@ from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.review.judge import judged
+from keen_sweep.core.review.judge import review_and_rank
 from keen_sweep.core.review.review import GoOn
 from keen_sweep.core.review.snag import Laid, SnagKind
 from keen_sweep.core.review.snag import Snag as Found
@@ -85,7 +85,7 @@ def test_a_fill_that_is_asked_for_meanwhile_waits_for_one_check_at_most(
                     session.add(Run(frame_id=frame.id or 0, sweep_id=sweep))
             go_on()
 
-        return judged(laid, and_count)
+        return review_and_rank(laid, and_count)
 
     with library.session() as session:
         run = session.exec(select(Run)).one().id

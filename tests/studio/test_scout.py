@@ -30,9 +30,9 @@ from keen_sweep.studio.finding.reflection import seek_reflection
 from keen_sweep.studio.found.open_finds import things_of
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.running.scouts import Scouts
 from keen_sweep.studio.running.scouts import scout as look
-from keen_sweep.studio.sitting import sit
 from tests.support.runs import fill_now
 
 
@@ -146,7 +146,7 @@ def test_looking_again_searches_the_picture_as_it_stands(
         left = [(each.box.x + 1, each.box.y + 1) for each in finds(library, frame_id)]
         # What is left where somebody was removed is offered only if it was seen in the take.
         assert left == ([(61, 41), (20, 100)] if again else [(20, 100)])
-    here = sit(library, frame_id)
+    here = open_frame(library, frame_id)
     shot = here.pyramid.window(here.box)
     assert np.array_equal(searched[0], shot)
     assert np.array_equal(searched[1], here.seen())
@@ -160,7 +160,7 @@ def test_kept_finds_become_sweeps_in_one_step_and_come_back_with_undo(library: L
     ids = [each.find.id or 0 for each in finds(library, frame_id)]
     change_find(library, frame_id, ids[1], FindChange(also=["shadow"]))
     sweeps, _ = keep_finds(library, frame_id, ids)
-    stack = sit(library, frame_id).stack
+    stack = open_frame(library, frame_id).stack
     kept = {each.name: each for each in stack.sweeps}
     assert [layer.id for layer in stack.layers] == sweeps
     assert list(kept) == ["Person 1", "Person 2", "Beyond the backdrop", "4 specks"]
@@ -224,7 +224,7 @@ def test_painting_adds_to_a_find_and_takes_away(library: Library, frame_id: int)
     [left] = finds(library, frame_id)
     assert len(left.rings) == 1
     sweeps, _ = keep_finds(library, frame_id, [find_id])
-    pixels = sit(library, frame_id).mask(sweeps[0])
+    pixels = open_frame(library, frame_id).mask(sweeps[0])
     full = pixels.full(200, 150)
     assert full[20, 65] == 255
     assert full[20, 20] == 0
@@ -291,10 +291,10 @@ def test_waiting_looks_are_worked_off_and_a_killed_server_loses_none(library: Li
 def test_people_who_were_found_are_things_until_they_are_dropped(library: Library, frame: Frame, frame_id: int) -> None:
     put(library, frame_id, "people", found("Person 1", 120, 60), found("Person 2", 20, 20))
     put(library, frame_id, "specks", found("Speck 1", 170, 100, "specks"))
-    assert len(list(things_of(sit(library, frame.id)))) == 2
+    assert len(list(things_of(open_frame(library, frame.id)))) == 2
     person = next(each.find for each in finds(library, frame_id) if each.find.name == "Person 2")
     change_find(library, frame_id, person.id or 0, FindChange(dropped=True))
-    (left,) = things_of(sit(library, frame.id))
+    (left,) = things_of(open_frame(library, frame.id))
     assert left.shape == (frame.height, frame.width)
     assert left[70, 130]
     assert not left[30, 30], "what was dropped is no thing"

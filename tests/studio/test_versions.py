@@ -41,8 +41,8 @@ from keen_sweep.studio.gathering.versions import take_up
 from keen_sweep.studio.history import redo, steps, undo
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.marking.guarding import guard
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.running.carry_out import carry_out
-from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.touching.touch import touch_up
 from tests.support.runs import fill_now
 from tests.support.similarities import straightened
@@ -77,7 +77,7 @@ def photo(library: Library, photograph: NDArray[Any]) -> Frame:
             row.state = RunState.RUNNING
             session.add(row)
         carry_out(library, run.id)
-    assert all(sweep.pick for sweep in sit(library, frame.id).stack.sweeps)
+    assert all(sweep.pick for sweep in open_frame(library, frame.id).stack.sweeps)
     return frame
 
 
@@ -103,7 +103,7 @@ def keep_some_find(library: Library, frame: Frame) -> None:
     mask = Mask(Box(x=500, y=60, width=20, height=12), np.full((12, 20), 255, np.uint8))
     with library.session() as session:
         found = Found(kind=FindKind.THINGS, mask=mask, confidence=0.9, name="Ball", reason="round")
-        keep_found(library, session, sit(library, frame.id).frame, FindKind.THINGS, [found])
+        keep_found(library, session, open_frame(library, frame.id).frame, FindKind.THINGS, [found])
 
 
 def states(library: Library, frame: Frame) -> list[SweepState]:
@@ -111,20 +111,20 @@ def states(library: Library, frame: Frame) -> list[SweepState]:
 
 
 def shot(library: Library, frame: Frame) -> NDArray[Any]:
-    return np.asarray(sit(library, frame.id).pyramid.level(0))
+    return np.asarray(open_frame(library, frame.id).pyramid.level(0))
 
 
 def test_fills_follow_a_grade_by_a_gain_and_a_curve(library: Library, photo: Frame) -> None:
-    before = sit(library, photo.id).seen()
+    before = open_frame(library, photo.id).seen()
     newer = graded(shot(library, photo))
     take_up(library, photo.id, "roof, graded.png", written(library, newer))
     assert states(library, photo) == [SweepState.OUT_OF_STEP] * 2
     # Until they are laid again the picture is seen without them, and none is in old tones.
-    assert np.array_equal(sit(library, photo.id).seen(), newer)
+    assert np.array_equal(open_frame(library, photo.id).seen(), newer)
     done = lay_again(library, photo.id)
     assert (done.done, done.left) == (2, ())
     assert states(library, photo) == [SweepState.KEPT] * 2
-    after = sit(library, photo.id).seen().astype(float)
+    after = open_frame(library, photo.id).seen().astype(float)
     wanted = graded(before).astype(float)
     filled = (before != shot(library, photo)).any(axis=2) | (after != newer).any(axis=2)
     woven = np.zeros_like(filled)
@@ -132,38 +132,38 @@ def test_fills_follow_a_grade_by_a_gain_and_a_curve(library: Library, photo: Fra
     off = np.abs(after - wanted)
     assert off[filled & woven].mean() < 0.75
     assert off[filled].mean() < 1.5
-    first, second = (takes_of(library, sweep.id) for sweep in sit(library, photo.id).stack.sweeps)
+    first, second = (takes_of(library, sweep.id) for sweep in open_frame(library, photo.id).stack.sweeps)
     assert [len(first), len(second)] == [2, 2]
     assert first[1].provenance.of == (first[0].id,)
     assert [entry.seed for entry in ledger_of(library, photo.id).entries] == [3, 3]
 
 
 def test_both_versions_stay_in_the_history(library: Library, photo: Frame) -> None:
-    old, before = shot(library, photo), sit(library, photo.id).seen()
+    old, before = shot(library, photo), open_frame(library, photo.id).seen()
     newer = old.astype(np.uint16) * 257
     take_up(library, photo.id, "roof, 16 bit.png", written(library, newer))
     lay_again(library, photo.id)
-    after = sit(library, photo.id).seen()
+    after = open_frame(library, photo.id).seen()
     assert after.dtype == np.uint16
     assert np.abs(after.astype(int) - before.astype(int) * 257).mean() < 130
     assert desk(library, photo.id).frame.depth == 16
     undo(library, photo.id)
     undo(library, photo.id)
-    assert np.array_equal(sit(library, photo.id).seen(), before)
+    assert np.array_equal(open_frame(library, photo.id).seen(), before)
     assert desk(library, photo.id).frame.depth == 8
     redo(library, photo.id)
     redo(library, photo.id)
-    assert np.array_equal(sit(library, photo.id).seen(), after)
+    assert np.array_equal(open_frame(library, photo.id).seen(), after)
     titles = [step.title for step in steps(library, photo.id)]
     assert "newer version, roof, 16 bit.png" in titles
     assert "lay fills again" in titles
     # A state of the history is of its own version, whichever is shown.
     first = min(step.revision for step in steps(library, photo.id))
-    assert np.array_equal(sit(library, photo.id, first).seen(), old)
+    assert np.array_equal(open_frame(library, photo.id, first).seen(), old)
 
 
 def test_a_take_of_an_earlier_version_is_not_picked_as_it_is(library: Library, photo: Frame) -> None:
-    sweep = sit(library, photo.id).stack.sweeps[0]
+    sweep = open_frame(library, photo.id).stack.sweeps[0]
     (take,) = takes_of(library, sweep.id)
     take_up(library, photo.id, "new.png", written(library, graded(shot(library, photo))))
     with pytest.raises(Conflict, match="another version"):
@@ -173,7 +173,7 @@ def test_a_take_of_an_earlier_version_is_not_picked_as_it_is(library: Library, p
 
 
 def test_a_fill_that_ends_after_a_newer_version_came_is_of_the_earlier_one(library: Library, photo: Frame) -> None:
-    sweep = sit(library, photo.id).stack.sweeps[0]
+    sweep = open_frame(library, photo.id).stack.sweeps[0]
     run = ask_fill(library, photo.id, sweep.id, Fill(takes=1, quality=Quality.FAST, seed=8, pick=True))
     take_up(library, photo.id, "new.png", written(library, graded(shot(library, photo))))
     with library.session() as session:
@@ -191,7 +191,7 @@ def test_a_fill_that_ends_after_a_newer_version_came_is_of_the_earlier_one(libra
 
 
 def test_what_was_not_made_of_the_picture_stays_out_of_step_and_says_why(library: Library, photo: Frame) -> None:
-    sweep = sit(library, photo.id).stack.sweeps[0]
+    sweep = open_frame(library, photo.id).stack.sweeps[0]
     (take,) = takes_of(library, sweep.id)
     borrowed = replace(patch_from_bytes(library.files.read(take.patch)), method=MadeBy.BORROW)
     with library.session() as session:
@@ -211,13 +211,13 @@ def test_what_was_not_made_of_the_picture_stays_out_of_step_and_says_why(library
 def test_marks_guards_and_touch_ups_follow(library: Library, photo: Frame) -> None:
     source = Source(at=(400.5, 300.5), to=(500.5, 200.5))
     touch_up(library, photo.id, Brush.CLONE, Stroke(points=((500.5, 200.5),), size=20), 100, source)
-    before = sit(library, photo.id).stack
+    before = open_frame(library, photo.id).stack
     newer = graded(shot(library, photo))
     take_up(library, photo.id, "new.png", written(library, newer))
-    after = sit(library, photo.id).stack
+    after = open_frame(library, photo.id).stack
     assert [sweep.mark for sweep in after.sweeps] == [sweep.mark for sweep in before.sweeps]
     assert after.touches == before.touches
-    assert np.array_equal(sit(library, photo.id).seen()[200, 500], newer[300, 400])
+    assert np.array_equal(open_frame(library, photo.id).seen()[200, 500], newer[300, 400])
 
 
 def test_a_straightened_and_cropped_version_takes_everything_along(library: Library, photo: Frame) -> None:
@@ -225,12 +225,12 @@ def test_a_straightened_and_cropped_version_takes_everything_along(library: Libr
     touch_up(library, photo.id, Brush.CLONE, Stroke(points=((480.5, 200.5),), size=20), 100, source)
     guard(library, photo.id, [Stroke(points=((350.0, 350.0), (380.0, 350.0)), size=30)])
     keep_some_find(library, photo)
-    before = sit(library, photo.id)
+    before = open_frame(library, photo.id)
     masks = [before.full(before.mask(sweep.id)) for sweep in before.stack.sweeps]
     newer, lies = straightened(shot(library, photo), 2, 0.1)
     revision = take_up(library, photo.id, "level.png", written(library, graded(newer)))
     assert revision.title == "newer version, level.png, turned by 2.0°, cropped"
-    after = sit(library, photo.id)
+    after = open_frame(library, photo.id)
     assert (after.frame.width, after.frame.height) == (newer.shape[1], newer.shape[0])
     assert states(library, photo) == [SweepState.OUT_OF_STEP] * 2
     for sweep, mask in zip(after.stack.sweeps, masks, strict=True):
@@ -254,7 +254,7 @@ def test_a_straightened_and_cropped_version_takes_everything_along(library: Libr
     done = lay_again(library, photo.id)
     assert (done.done, done.left) == (2, ())
     assert states(library, photo) == [SweepState.KEPT] * 2
-    seen = sit(library, photo.id).seen().astype(float)
+    seen = open_frame(library, photo.id).seen().astype(float)
     wanted = graded(cv2.warpAffine(before.seen(), lies.matrix[:2], (newer.shape[1], newer.shape[0]), flags=2))
     filled = np.maximum.reduce([warped(mask, lies, newer) for mask in masks]) > 0
     laid = np.abs(seen - wanted)[filled].mean()
@@ -262,8 +262,8 @@ def test_a_straightened_and_cropped_version_takes_everything_along(library: Libr
     # Both versions stay, each with what was done to it.
     undo(library, photo.id)
     undo(library, photo.id)
-    assert np.array_equal(sit(library, photo.id).seen(), before.seen())
-    assert [find.id for find in open_finds(sit(library, photo.id))] == [find.id for find in open_finds(before)]
+    assert np.array_equal(open_frame(library, photo.id).seen(), before.seen())
+    assert [find.id for find in open_finds(open_frame(library, photo.id))] == [find.id for find in open_finds(before)]
 
 
 def test_fills_that_are_still_out_of_step_follow_a_second_version(library: Library, photo: Frame) -> None:
@@ -271,7 +271,7 @@ def test_fills_that_are_still_out_of_step_follow_a_second_version(library: Libra
     take_up(library, photo.id, "level.png", written(library, first))
     second, _ = straightened(first, -2, 0.05)
     take_up(library, photo.id, "as it was.png", written(library, second))
-    (behind, _) = (sweep.behind for sweep in sit(library, photo.id).stack.sweeps)
+    (behind, _) = (sweep.behind for sweep in open_frame(library, photo.id).stack.sweeps)
     assert behind is not None
     assert behind.lies.turn == pytest.approx(0, abs=0.05)
     assert lay_again(library, photo.id).done == 2
@@ -280,7 +280,7 @@ def test_fills_that_are_still_out_of_step_follow_a_second_version(library: Libra
 def test_what_lies_outside_a_crop_is_left_to_the_history(library: Library, photo: Frame) -> None:
     present = shot(library, photo)
     take_up(library, photo.id, "right half.png", written(library, np.ascontiguousarray(present[:, 200:])))
-    assert [sweep.name for sweep in sit(library, photo.id).stack.sweeps] == ["Sweep 1"]
+    assert [sweep.name for sweep in open_frame(library, photo.id).stack.sweeps] == ["Sweep 1"]
     undo(library, photo.id)
     assert states(library, photo) == [SweepState.KEPT] * 2
 
@@ -290,7 +290,7 @@ def test_what_cannot_be_laid_again_is_filled_anew(library: Library, photo: Frame
     asked = fill_anew(library, photo.id)
     assert (asked.done, asked.left) == (2, ())
     assert states(library, photo) == [SweepState.WAITING] * 2
-    assert all(sweep.behind is None for sweep in sit(library, photo.id).stack.sweeps)
+    assert all(sweep.behind is None for sweep in open_frame(library, photo.id).stack.sweeps)
 
 
 def test_takes_of_another_version_are_not_on_the_desk(library: Library, photo: Frame) -> None:
@@ -327,13 +327,13 @@ def test_a_provisional_take_follows_and_stays_provisional(library: Library, phot
     frame = add_frame(library, make_shoot(library, "Walls").id, "wall.png", written(library, photograph))
     sweep, _ = new_sweep(library, frame.id, [MARK])
     fill_now(library, frame, sweep, takes=1)
-    before = sit(library, frame.id).seen()
+    before = open_frame(library, frame.id).seen()
     take_up(library, frame.id, "wall, graded.png", written(library, graded(photograph)))
     assert states(library, frame) == [SweepState.OUT_OF_STEP]
     assert lay_again(library, frame.id).done == 1
     (told,) = desk(library, frame.id).sweeps
     assert (told.state, told.standing) == (SweepState.PROVISIONAL, told.takes[0].id)
-    assert (sit(library, frame.id).seen() != graded(photograph)).any()
+    assert (open_frame(library, frame.id).seen() != graded(photograph)).any()
     undo(library, frame.id)
     undo(library, frame.id)
-    assert np.array_equal(sit(library, frame.id).seen(), before)
+    assert np.array_equal(open_frame(library, frame.id).seen(), before)

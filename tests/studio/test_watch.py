@@ -18,8 +18,8 @@ from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import delete_shoot, make_shoot
 from keen_sweep.studio.gathering.watch import Watched, named_after, watch, watched_by
 from keen_sweep.studio.history import steps, undo
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.running.watcher import Watcher
-from keen_sweep.studio.sitting import sit
 
 
 def as_file(pixels: NDArray[Any]) -> bytes:
@@ -64,9 +64,9 @@ def test_a_newer_version_is_taken_up_once_it_is_written_to_its_end(
     # Still growing: it is left alone.
     file.write_bytes(data)
     watcher.look()
-    assert np.array_equal(sit(library, photo.id).seen(), photograph)
+    assert np.array_equal(open_frame(library, photo.id).seen(), photograph)
     watcher.look()
-    assert np.array_equal(sit(library, photo.id).seen(), newer)
+    assert np.array_equal(open_frame(library, photo.id).seen(), newer)
     assert told(library, photo) == Watched(str(folder), True, 1, ())
     assert [step.title for step in steps(library, photo.id)][-1] == "newer version, Roof (graded).png"
     for _ in range(2):
@@ -77,7 +77,7 @@ def test_a_newer_version_is_taken_up_once_it_is_written_to_its_end(
     file.touch()
     for _ in range(3):
         watcher.look()
-    assert np.array_equal(sit(library, photo.id).seen(), photograph)
+    assert np.array_equal(open_frame(library, photo.id).seen(), photograph)
 
 
 def test_what_is_no_version_is_left_and_said(
@@ -97,7 +97,7 @@ def test_what_is_no_version_is_left_and_said(
     ((name, why),) = found.left
     assert name == "roof-2.png"
     assert "does not show the same picture" in why
-    assert np.array_equal(sit(library, photo.id).seen(), photograph)
+    assert np.array_equal(open_frame(library, photo.id).seen(), photograph)
 
 
 def test_a_folder_that_goes_away_and_comes_back_does_no_harm(

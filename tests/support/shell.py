@@ -29,7 +29,7 @@ def keen_sweep(*words: object, env: dict[str, str] | None = None) -> Done:
         except SystemExit as ended:
             code = ended.code if isinstance(ended.code, int) else 0
         finally:
-            weights.look_in(place)
+            weights.use_folder(place)
     return subprocess.CompletedProcess(command, code, printed.getvalue(), said.getvalue())
 
 

@@ -11,8 +11,8 @@ from keen_sweep.core.fill.patch import Patch, patch_to_bytes
 from keen_sweep.document.render import render
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame, Take
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.originals import Originals
-from keen_sweep.studio.sitting import sit
 
 
 def take_of(library: Library, frame: Frame, sweep_id: str, number: int) -> int:
@@ -37,6 +37,6 @@ def take_of(library: Library, frame: Frame, sweep_id: str, number: int) -> int:
 def shown(library: Library, frame: Frame) -> tuple[NDArray[Any], list[NDArray[Any]]]:
     """The rendered picture, and every mask."""
     originals = Originals(library)
-    stack = sit(library, frame.id or 0).stack
+    stack = open_frame(library, frame.id or 0).stack
     pixels = render(originals.pyramid(frame.original), stack, originals)
-    return pixels, [sit(library, frame.id or 0).mask(s.id).full(frame.width, frame.height) for s in stack.sweeps]
+    return pixels, [open_frame(library, frame.id or 0).mask(s.id).full(frame.width, frame.height) for s in stack.sweeps]

@@ -26,7 +26,7 @@ from keen_sweep.studio.filling.takes import keep_take
 from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.gathering.shoots import make_shoot
 from keen_sweep.studio.marking.draw import new_sweep
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 PICTURE_FILE = "ov-0459.jpg"
 # Sweeps in the picture
@@ -41,7 +41,7 @@ def run_deliver(tell: Callable[[str], None], count: int) -> str:
     with tempfile.TemporaryDirectory() as folder:
         library = Library(Path(folder) / "library")
         frame = _frame(library)
-        original = library.files.path(sit(library, frame).frame.original)
+        original = library.files.path(open_frame(library, frame).frame.original)
         ways: dict[str, Callable[[int], object]] = {
             "decoded and encoded by the same library": lambda k: _plain(original, Path(folder) / f"plain-{k}.jpg"),
             "decoded and encoded by Pillow": lambda _: _by_pillow(original),

@@ -10,7 +10,7 @@ import numpy as np
 from keen_sweep.bench.cases import ALL_CASES, Case
 from keen_sweep.bench.planted import clean, planted
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.review.review import review, room_for
+from keen_sweep.core.review.review import review, review_box
 from keen_sweep.core.review.snag import Snag
 
 
@@ -51,7 +51,7 @@ def run_review(tell: Callable[[str], None]) -> str:
 
 def _near(case: Case) -> Case:
     """The case as a review sees it: not the whole picture."""
-    box: Box = room_for(box_of(case.mask), whole(case.mask))
+    box: Box = review_box(box_of(case.mask), whole(case.mask))
     photo, truth = (np.array(each[box.slices], np.uint8) for each in (case.photo, case.truth))
     return Case(case.name, case.kind, photo, truth, np.array(case.mask[box.slices], np.bool_))
 

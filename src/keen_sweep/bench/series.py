@@ -18,11 +18,11 @@ from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.fit import grow_mask
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.review.scores import scores
 from keen_sweep.core.series.align import align
-from keen_sweep.core.series.alignment import Alignment, projected
+from keen_sweep.core.series.alignment import Alignment, map_by_homography
 from keen_sweep.core.series.landing import Landing, land
 from keen_sweep.core.series.view import view_of
 from keen_sweep.demo.geometry import inverse_depth, seen_at
@@ -70,7 +70,7 @@ def _error(picture: EightBit, seed: int) -> tuple[float, float]:
     found = align(view_of(picture), view_of(np.clip(np.rint(noisy), 0, 255).astype(np.uint8)))
     x, y = np.meshgrid(np.arange(10, width - 10, 17), np.arange(10, height - 10, 17))
     places = np.stack([x.ravel(), y.ravel()], 1).astype(np.float64)
-    truth = projected(matrix, places)
+    truth = map_by_homography(matrix, places)
     inside = (truth > 0).all(axis=1) & (truth < (width - 1, height - 1)).all(axis=1)
     off = np.linalg.norm(found.places(places) - truth, axis=1)[inside]
     return float(np.median(off)), float(np.quantile(off, 0.9))
@@ -122,12 +122,14 @@ def _carried() -> Iterator[str]:
         for thing in distractions(one):
             if thing.part != "object" or thing.kind == "speck":
                 continue
-            own = grown(np.where(mask_of(one, thing) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX)
+            own = grow_mask(np.where(mask_of(one, thing) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX)
             box = box_of(own)
             found = land(own_twin, Mask(box, own[box.slices]), other_twin, alignment)
             share = ""
             if thing.name in theirs and thing.kind != "person":
-                truth = grown(np.where(mask_of(other, theirs[thing.name]) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX)
+                truth = grow_mask(
+                    np.where(mask_of(other, theirs[thing.name]) > 0, 255, 0).astype(np.uint8), MASK_MARGIN_PX
+                )
                 share = f"{_overlap(found, own, truth):.2f}"
             yield f"| {one}, {other} | {thing.name} | {found.verdict} | {found.confidence:.2f} | {share} |"
 
@@ -154,7 +156,7 @@ def _borrowed() -> Iterator[str]:
         if each.kind == "person":
             least = 0 if each.part == "object" else 60
             mask |= np.where(mask_of(one, each) > least, 255, 0).astype(np.uint8)
-    mask = grown(mask, BORROW_MARGIN_PX)
+    mask = grow_mask(mask, BORROW_MARGIN_PX)
     sisters, clock = [], time.perf_counter()
     for name in ("ov-0414", "ov-0415"):
         twin = clean_twin(name)[0]

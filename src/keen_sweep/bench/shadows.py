@@ -14,8 +14,8 @@ from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.light_loss import light_of
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
-from keen_sweep.core.mask.sun_projection import Sun, thrown_by
+from keen_sweep.core.mask.shadow import common_sun, shadow_evidence, shadow_of
+from keen_sweep.core.mask.sun_projection import Sun, projected_outline
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 
 # A shadow is visible where this much light is missing against the clean twin, natural logarithm.
@@ -115,7 +115,7 @@ def made_scenes() -> Iterator[tuple[str, EightBit, Bools, Bools]]:
         if number < SUNNY_SCENES:
             down = float(random.choice([-1, 1]) * random.uniform(0.12, 0.4))
             sun = Sun(float(random.choice([-1, 1]) * random.uniform(0.2, 1.3)), down)
-            thrown = thrown_by(sun, thing > 0.5)
+            thrown = projected_outline(sun, thing > 0.5)
             soft = cv2.GaussianBlur(thrown.astype(np.float32), (0, 0), random.uniform(0.7, 2.5))
             ground *= 1 - soft[..., None] * (1 - random.uniform(0.35, 0.65) * np.array([0.95, 1.0, 1.08], np.float32))
             truth = thrown & (thing <= 0.5)
@@ -144,7 +144,7 @@ def _of_frame(frame: str) -> Iterator[tuple[Outcome, Outcome]]:
     bodies = [mask_of(frame, each) >= MASK_THRESHOLD for each in people]
     masks = [_masked(each) for each in bodies]
     truths = [seen_shadow(frame, each.name) for each in people]
-    throws = [throws_of(picture, mask, masks[:k] + masks[k + 1 :]) for k, mask in enumerate(masks)]
+    throws = [shadow_evidence(picture, mask, masks[:k] + masks[k + 1 :]) for k, mask in enumerate(masks)]
     sun = common_sun([each for each in throws if each is not None])
     for k, each in enumerate(people):
         # What is another's shadow counts neither way: nobody can tell them apart where they meet.

@@ -57,10 +57,10 @@ def main() -> None:
 def _look_elsewhere() -> None:
     """Look for networks where the environment says, if it does: reading all settings takes time."""
     if any(name.upper() == "KEEN_SWEEP_WEIGHTS" for name in os.environ):
-        from keen_sweep.core.scout.networks.weights import look_in
+        from keen_sweep.core.scout.networks.weights import use_folder
         from keen_sweep.settings import Settings
 
-        look_in(Settings().weights)
+        use_folder(Settings().weights)
 
 
 def _load(command: str) -> None:

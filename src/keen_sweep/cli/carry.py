@@ -80,7 +80,7 @@ def _moved(mask: EightBit, found: Landing, other: Picture) -> EightBit:
     from keen_sweep.core.mask.areas import as_area
     from keen_sweep.core.mask.mask import Mask
     from keen_sweep.core.mask.shape import compose
-    from keen_sweep.core.series.transferred_shape import carried
+    from keen_sweep.core.series.transferred_shape import transfer_shape
 
     files: list[bytes] = []
 
@@ -92,6 +92,6 @@ def _moved(mask: EightBit, found: Landing, other: Picture) -> EightBit:
         return files[int(name)]
 
     box = box_of(mask)
-    area = carried(as_area(Mask(box, mask[box.slices]), keep), found.places, load, keep)
+    area = transfer_shape(as_area(Mask(box, mask[box.slices]), keep), found.places, load, keep)
     assert isinstance(area, Area)
     return compose([area], Box(x=0, y=0, width=other.width, height=other.height), load)[0]

@@ -34,7 +34,7 @@ def mask(
 
     from keen_sweep.core.box import whole
     from keen_sweep.core.mask.area import area_to_bytes
-    from keen_sweep.core.mask.fit import Fit, fitted
+    from keen_sweep.core.mask.fit import Fit, fit_mask
     from keen_sweep.core.mask.shape import mask_of
     from keen_sweep.core.photo.read import read_picture
     from keen_sweep.core.photo.write import write_whole
@@ -46,11 +46,11 @@ def mask(
     if not any(each.pixels.any() for each in drawn):
         raise BadRequest("The strokes lie outside the picture.")
     if cling:
-        from keen_sweep.core.mask.removable import removable
+        from keen_sweep.core.mask.removable import removable_mask
 
         kinds: list[How] = ["click" if each.is_dab else "scribble" for each in strokes]
         found = [
-            removable(picture.pixels, each.full(*size) > 0, how)
+            removable_mask(picture.pixels, each.full(*size) > 0, how)
             for each, how in zip(drawn, kinds, strict=True)
             if each.pixels.any()
         ]
@@ -64,7 +64,7 @@ def mask(
         first = error.errors()[0]
         name = {"margin": "--grow", "feather": "--feather"}[str(first["loc"][0])]
         raise BadRequest(f"{name}: {first['msg']}.") from error
-    write_whole(out, area_to_bytes(fitted(together, np.zeros_like(together), fit)))
+    write_whole(out, area_to_bytes(fit_mask(together, np.zeros_like(together), fit)))
 
 
 def _stroke(words: str) -> Stroke:

@@ -83,12 +83,12 @@ def _have_ready(kinds: Sequence[FindKind], allow_missing: bool) -> None:
     """Fetch and compile what a job needs before its first picture. Raises NoWeights where networks cannot be had."""
     from keen_sweep.cli.setup import compile_once
     from keen_sweep.core.errors import KeenSweepError, NoWeights
-    from keen_sweep.core.scout.networks.weights import missing
+    from keen_sweep.core.scout.networks.weights import missing_weights
     from keen_sweep.core.scout.scouts import needs_networks
     from keen_sweep.install.weights import fetch_weights
 
     compile_once()
-    if not needs_networks(kinds) or not missing():
+    if not needs_networks(kinds) or not missing_weights():
         return
     say("This job searches for people or things. Fetching the networks for it")
     try:

@@ -36,7 +36,7 @@ def scout(
     from keen_sweep.core.mask.area import area_to_bytes
     from keen_sweep.core.photo.read import read_picture
     from keen_sweep.core.photo.write import write_whole
-    from keen_sweep.core.scout.scouts import ALL_KINDS, look_for, looked_for
+    from keen_sweep.core.scout.scouts import ALL_KINDS, search_description, search_for
 
     wanted = [each.strip() for each in kinds.split(",") if each.strip()]
     unknown = [each for each in wanted if each not in (*ALL_KINDS, "reflection")]
@@ -57,10 +57,10 @@ def scout(
             def progress(share: float, doing: str, task: Any = task, kind: str = kind) -> None:
                 shown.update(task, completed=share, description=f"{kind}: {doing}")
 
-            finds = look_for(kind, picture.pixels, None, small, progress)
+            finds = search_for(kind, picture.pixels, None, small, progress)
             shown.update(task, completed=1.0)
             if not finds:
-                empty.append(looked_for(kind, small))
+                empty.append(search_description(kind, small))
             for number, find in enumerate(finds, start=1):
                 file = out / f"{kind}-{number}.png"
                 write_whole(file, area_to_bytes(find.mask.full(picture.width, picture.height)))
@@ -92,10 +92,10 @@ def _told(kind: str, find: Found, file: Path) -> dict[str, Any]:
 
 def _reflection(picture: Picture, out: Path, report: list[dict[str, Any]]) -> list[str]:
     """Write the picture without its reflection, and the reflection alone; what was sought if there is none."""
-    from keen_sweep.core.fill.separation import parted
+    from keen_sweep.core.fill.separation import separate_reflection
     from keen_sweep.core.photo.write import encode_picture, write_whole
 
-    found = parted(picture.pixels)
+    found = separate_reflection(picture.pixels)
     if found is None:
         return ["soft, even light over the whole picture, as reflected by glass out of focus"]
     for name, pixels in (("clean", found.clean), ("alone", found.alone)):

@@ -10,7 +10,7 @@ Progress = Callable[[float, str], None]
 Tick = Callable[[float], None]
 
 
-def unwatched(_share: float, _doing: str) -> None:
+def no_progress(_share: float, _doing: str) -> None:
     """No-op progress callback.
 
     Parameters

@@ -20,7 +20,7 @@ from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.patch import Patch, lay, lay_alpha
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.pyramid import Pyramid, halve
-from keen_sweep.core.touch.paint import painted
+from keen_sweep.core.touch.paint import paint_patch
 from keen_sweep.core.touch.source import source_box
 from keen_sweep.document.shelf import Shelf
 from keen_sweep.document.stack import Stack, Sweep
@@ -130,7 +130,7 @@ def _work_out(original: Pyramid, layings: list[_Laying], shelf: Shelf) -> None:
         facts += [each.key for each in beneath]
         laying.key = hashlib.sha256("\n".join(facts).encode()).hexdigest()
         below = partial(_composed, original, beneath)
-        make = partial(painted, laying.touch, laying.stroke, laying.box, original.box, below, original.window)
+        make = partial(paint_patch, laying.touch, laying.stroke, laying.box, original.box, below, original.window)
         laying.patch = shelf.made(laying.key, make)
 
 

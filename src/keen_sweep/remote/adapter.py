@@ -19,7 +19,7 @@ from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.errors import Cancelled, ModelTrouble
 from keen_sweep.core.fill.model.port import DEFAULT_KNOBS, Knobs, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.photo.png_encoder import packed_png
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.remote.exchange import Exchange, Gone, reason
 from keen_sweep.remote.patience import Patience
 from keen_sweep.remote.wire import About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
@@ -36,7 +36,7 @@ class ServiceModel:
         key: SecretStr,
         patience: Patience = DEFAULT_PATIENCE,
         sleep: Callable[[float], None] = time.sleep,
-        tick: Progress = unwatched,
+        tick: Progress = no_progress,
     ) -> None:
         self._exchange = Exchange(address, key, patience, sleep)
         try:
@@ -64,7 +64,7 @@ class ServiceModel:
         return self._exchange.ask(Quote, "POST", "/v1/quotes", QuoteIn(width=width, height=height, knobs=knobs))
 
     def paint(
-        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = no_progress, paid: Paid = no_payment
     ) -> Painting:
         """See Model. Waits its turn; a Cancelled that a tick raises withdraws the painting. paid is called before the
         picture is fetched."""

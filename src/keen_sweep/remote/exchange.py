@@ -16,7 +16,7 @@ from pydantic import BaseModel, SecretStr, ValidationError
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import ModelTrouble, Remedy
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.remote.address import checked_address, is_near
 from keen_sweep.remote.patience import Patience
 from keen_sweep.remote.wire import IDEMPOTENCY_HEADER
@@ -83,7 +83,7 @@ class Exchange:
         path: str,
         body: BaseModel | None = None,
         name: str | None = None,
-        tick: Progress = unwatched,
+        tick: Progress = no_progress,
     ) -> Answer:
         """One request, by its name if it has one, and its answer as what it should be. Raises ModelTrouble, Gone."""
 
@@ -96,7 +96,7 @@ class Exchange:
 
         return self._tried(once, tick)
 
-    def fetch(self, path: str, size: tuple[int, int], tick: Progress = unwatched) -> EightBit:
+    def fetch(self, path: str, size: tuple[int, int], tick: Progress = no_progress) -> EightBit:
         """A picture (h, w, 3) uint8 of a size, (h, w). Raises ModelTrouble."""
         return self._tried(lambda: self._decoded(self._sent("GET", path), size), tick)
 

@@ -17,7 +17,7 @@ from keen_sweep.core.fill.flat import FlatEngine
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.fill.words.understood import understood
+from keen_sweep.core.fill.words.understood import interpret_hints
 from keen_sweep.core.photo.png_encoder import packed_png
 from keen_sweep.remote.wire import PaintingIn
 from keen_sweep.simulated.skin import looks_like_skin
@@ -70,7 +70,7 @@ class Painter:
             self._till.end(job, "failed", "broken", "its painter broke off")
         else:
             # Words that name no ground here are no reason to fail: a model would make something of them.
-            found = understood(picture, hole > 0, asked.hint, asked.avoid)
+            found = interpret_hints(picture, hole > 0, asked.hint, asked.avoid)
             given = FillInput(
                 below=picture,
                 mask=hole,

@@ -20,9 +20,9 @@ from keen_sweep.studio.filling.below import is_below_changed
 from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.gathering.names import natural
 from keen_sweep.studio.history import following, previous, revision_of
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.ranking.offered import best_of
 from keen_sweep.studio.ranking.taste import learned
-from keen_sweep.studio.sitting import sit
 
 
 class SweepState(StrEnum):
@@ -96,7 +96,7 @@ class Desk:
 def desk(library: Library, frame_id: int) -> Desk:
     """Read everything the desk shows of a frame. Raises NotFound."""
     news = latest(library)
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     finds = open_finds(current)
     with library.session() as session:
         shoot = session.get_one(Shoot, current.frame.shoot_id)

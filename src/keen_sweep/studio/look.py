@@ -9,13 +9,13 @@ from sqlmodel import col, select
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.photo.display import Screen, for_screen, shown_in
+from keen_sweep.core.photo.display import Screen, display_space, for_screen
 from keen_sweep.core.scout.harsh import GROUND_SIGMA_PX, harsh, shrunk
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
 from keen_sweep.studio.history import frame_of
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # Levels of the pyramid by which the harsh-light view looks closer than the screen.
 FINER_LEVELS = 2
@@ -61,7 +61,7 @@ def look(library: Library, frame_id: int, at: Look, window: Box, level: int, scr
     """A window of a pyramid level. Raises NotFound."""
     current = _looked_at(library, frame_id, at)
     pixels = for_screen(current.seen(window, level), current.profile, screen)
-    colours = shown_in(current.profile, screen)
+    colours = display_space(current.profile, screen)
     return Shown(pixels, None if colours is Screen.SRGB else colours.profile)
 
 
@@ -110,9 +110,9 @@ def crop(library: Library, frame_id: int, at: Look, box: Box, width: int, screen
     return look(library, frame_id, at, box.reduced(level), level, screen)
 
 
-def _looked_at(library: Library, frame_id: int, at: Look) -> Sitting:
+def _looked_at(library: Library, frame_id: int, at: Look) -> OpenFrame:
     """The frame as it is looked at."""
-    current = sit(library, frame_id, None if at.as_shot else at.revision)
+    current = open_frame(library, frame_id, None if at.as_shot else at.revision)
     if at.as_shot:
         return replace(current, stack=Stack())
     stack = current.stack

@@ -18,7 +18,7 @@ from typing import Any, TypeVar
 
 import cv2
 
-from keen_sweep.core.scout.networks.weights import look_in
+from keen_sweep.core.scout.networks.weights import use_folder
 from keen_sweep.settings import Settings
 
 T = TypeVar("T")
@@ -55,7 +55,7 @@ def _begin(last: bool, own: dict[str, str]) -> None:
     cv2.setNumThreads(-1)
     if last and hasattr(os, "nice"):
         os.nice(19)
-    look_in(Settings().weights)
+    use_folder(Settings().weights)
     end_with_parent()
 
 

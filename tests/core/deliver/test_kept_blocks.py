@@ -13,7 +13,7 @@ from PIL import Image
 from PIL.JpegImagePlugin import JpegImageFile
 from skimage import data
 
-from keen_sweep.core.deliver.kept_blocks import swept_jpeg, touched_units
+from keen_sweep.core.deliver.kept_blocks import changed_units, jpeg_with_changes
 from keen_sweep.core.deliver.segments import APP1_MARKER, XMP_PREFIX, segments
 from keen_sweep.core.errors import BadPicture
 
@@ -34,7 +34,7 @@ def _decoded(data: bytes) -> NDArray[Any]:
 
 def _reach(changed: NDArray[Any], unit: tuple[int, int], rim: int) -> NDArray[Any]:
     """The pixels of units that hold a change, and so many round them."""
-    units = touched_units(changed, *unit)
+    units = changed_units(changed, *unit)
     full = np.kron(units, np.ones(unit, bool))[: changed.shape[0], : changed.shape[1]]
     framed = np.pad(full, rim)
     moved = [
@@ -61,7 +61,7 @@ def test_pixels_of_untouched_blocks_are_the_originals(
     after = before.copy()
     top, left, size = int(place[0] * height), int(place[1] * width), max(int(place[2] * min(height, width)), 1)
     after[top : top + size, left : left + size] = (30, 140, 90)
-    made = _decoded(swept_jpeg(file, before, after))
+    made = _decoded(jpeg_with_changes(file, before, after))
     assert made.shape == before.shape
     changed = (before != after).any(axis=2)
     # A decoder smooths thinned colour across the edge of a block: the pixel next to a touched one may feel it.
@@ -77,7 +77,7 @@ def test_pixels_of_untouched_blocks_are_the_originals(
 def test_nothing_changed_is_the_same_picture(tmp_path: Path, sampling: str) -> None:
     file = tmp_path / "one.jpg"
     before = _jpeg(file, data.astronaut()[:133, :211], sampling)
-    assert np.array_equal(_decoded(swept_jpeg(file, before, before)), before)
+    assert np.array_equal(_decoded(jpeg_with_changes(file, before, before)), before)
 
 
 def test_what_is_coded_is_as_near_as_an_encoder_gets(tmp_path: Path) -> None:
@@ -86,7 +86,7 @@ def test_what_is_coded_is_as_near_as_an_encoder_gets(tmp_path: Path) -> None:
     before = _jpeg(file, data.astronaut(), "4:2:0")
     after = data.coffee()[:400, :512][: before.shape[0]]
     after = np.pad(after, ((0, before.shape[0] - 400), (0, 0), (0, 0)), mode="edge")
-    made = _decoded(swept_jpeg(file, before, after))
+    made = _decoded(jpeg_with_changes(file, before, after))
     buffer = io.BytesIO()
     with Image.open(file) as image:
         assert isinstance(image, JpegImageFile)
@@ -103,7 +103,7 @@ def test_a_grey_one_and_an_odd_one(tmp_path: Path) -> None:
     before = _decoded(file.read_bytes())
     after = before.copy()
     after[30:40, 50:60] = 200
-    made = _decoded(swept_jpeg(file, before, after))
+    made = _decoded(jpeg_with_changes(file, before, after))
     far = ~_reach((before != after).any(axis=2), (8, 8), 0)
     assert np.array_equal(made[far], before[far])
     assert abs(int(made[35, 55, 0]) - 200) < 12
@@ -114,7 +114,7 @@ def test_four_inks_are_refused(tmp_path: Path) -> None:
     Image.fromarray(np.full((32, 32, 4), 90, np.uint8), "CMYK").save(file)
     nothing = np.zeros((32, 32, 3), np.uint8)
     with pytest.raises(BadPicture, match="CMYK"):
-        swept_jpeg(file, nothing, nothing)
+        jpeg_with_changes(file, nothing, nothing)
 
 
 def test_segments_are_the_originals_byte_for_byte_and_xmp_is_replaced(tmp_path: Path) -> None:
@@ -131,12 +131,12 @@ def test_segments_are_the_originals_byte_for_byte_and_xmp_is_replaced(tmp_path: 
     before = _jpeg(file, data.astronaut()[:64, :64], **more)
     after = before.copy()
     after[:8, :8] = 0
-    kept = list(segments(swept_jpeg(file, before, after)))
+    kept = list(segments(jpeg_with_changes(file, before, after)))
     told = list(segments(file.read_bytes()))
     said = [each for each in told if 0xE0 <= each[0] <= 0xEF or each[0] == 0xFE]
     assert len(said) >= 5
     assert [each for each in kept if each in said] == said
-    again = list(segments(swept_jpeg(file, before, after, b"<new/>")))
+    again = list(segments(jpeg_with_changes(file, before, after, b"<new/>")))
     assert (APP1_MARKER, XMP_PREFIX + b"<new/>") in again
     assert sum(body.startswith(XMP_PREFIX) for _, body in again) == 1
     assert [each for each in again if each in said] == [each for each in said if not each[1].startswith(XMP_PREFIX)]

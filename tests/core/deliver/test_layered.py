@@ -15,7 +15,7 @@ from skimage import data
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.deliver.layered_tiff import layered_tiff
-from keen_sweep.core.deliver.layers import Layer, of_change
+from keen_sweep.core.deliver.layers import Layer, layer_of_change
 from keen_sweep.core.deliver.openraster import openraster
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, lay
@@ -120,7 +120,7 @@ def test_a_page_for_each_layer() -> None:
 def test_what_a_touch_up_changed_is_a_layer() -> None:
     after = BASE.copy()
     after[50:60, 70:90] = 255 - after[50:60, 70:90]
-    layer = of_change("Clone", BASE, after)
+    layer = layer_of_change("Clone", BASE, after)
     assert layer is not None
     assert layer.box == Box(x=70, y=50, width=20, height=10)
-    assert of_change("Clone", BASE, BASE) is None
+    assert layer_of_change("Clone", BASE, BASE) is None

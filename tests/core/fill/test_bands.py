@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from keen_sweep.core.arrays import Bools, Floats
-from keen_sweep.core.fill.bands import MAX_GAIN, matched
+from keen_sweep.core.fill.bands import MAX_GAIN, match_grain
 
 
 def ground(noise: tuple[float, float], hole: Bools, inside: float) -> Floats:
@@ -32,7 +32,7 @@ def test_lost_grain_comes_back_to_what_its_own_tone_has(hole: Bools) -> None:
     """Little noise in the dark, much in the light: each gets its own, though both lie within reach of each other."""
     pixels = ground((2.0, 12.0), hole, 0.8)
     before = pixels.copy()
-    matched(pixels, hole, ~hole, 40)
+    match_grain(pixels, hole, ~hole, 40)
     for rows, wanted in ((slice(44, 80), 2.0), (slice(120, 156), 12.0)):
         assert strength(before, rows) == pytest.approx(0.8 * wanted, rel=0.05)
         assert strength(pixels, rows) == pytest.approx(wanted, rel=0.12)
@@ -43,13 +43,13 @@ def test_grain_is_not_turned_down_and_not_up_by_more_than_a_third(hole: Bools) -
     for inside, gain in ((2.0, 1.0), (0.2, MAX_GAIN)):
         pixels = ground((6.0, 6.0), hole, inside)
         before = strength(pixels, slice(44, 80))
-        matched(pixels, hole, ~hole, 40)
+        match_grain(pixels, hole, ~hole, 40)
         assert strength(pixels, slice(44, 80)) / before == pytest.approx(gain, rel=0.06)
 
 
 def test_where_nothing_is_known_or_nothing_is_missing_all_stays(hole: Bools) -> None:
     pixels = ground((6.0, 6.0), hole, 0.5)
     before = pixels.copy()
-    matched(pixels, hole, np.zeros_like(hole), 40)
-    matched(pixels, np.zeros_like(hole), ~hole, 40)
+    match_grain(pixels, hole, np.zeros_like(hole), 40)
+    match_grain(pixels, np.zeros_like(hole), ~hole, 40)
     assert np.array_equal(pixels, before)

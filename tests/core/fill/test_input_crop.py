@@ -16,7 +16,7 @@ from keen_sweep.core.fill.backdrop import BackdropEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engine import Engine, FillInput
-from keen_sweep.core.fill.input_crop import cut
+from keen_sweep.core.fill.input_crop import crop_input
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import Patch
@@ -38,7 +38,7 @@ def _fill_input(picture: NDArray[Any], *strokes: tuple[tuple[int, int], tuple[in
 
 def _same(engine: Engine, fill_input: FillInput, least: int) -> list[Patch]:
     """The takes, once it is shown that they are the same either way, and that the cut leaves out so many pixels."""
-    inner_engine, inner, window = cut(engine, fill_input)
+    inner_engine, inner, window = crop_input(engine, fill_input)
     assert inner.below.shape[:2] == (window.height, window.width)
     assert inner.below.shape[0] * inner.below.shape[1] <= fill_input.below.shape[0] * fill_input.below.shape[1] - least
     here = list(engine.fill(fill_input))
@@ -77,7 +77,7 @@ def test_with_ground_to_draw_from_far_away() -> None:
     ground = np.zeros(GRAVEL.shape[:2], bool)
     ground[60:160, 700:820] = True
     fill_input = replace(_fill_input(GRAVEL, ((300, 480), (320, 500), 14)), draw_from=ground)
-    _, inner, window = cut(ByPart(Method.WEAVE), fill_input)
+    _, inner, window = crop_input(ByPart(Method.WEAVE), fill_input)
     assert inner.draw_from is not None
     assert inner.draw_from.sum() == ground.sum()
     _same(ByPart(Method.WEAVE), fill_input, 100_000)
@@ -106,9 +106,9 @@ def test_borrowed_pixels_are_the_same_too() -> None:
 @pytest.mark.parametrize("changes", [{"hint": "gravel"}, {"avoid": "grass"}])
 def test_words_have_all_of_the_picture(changes: dict[str, Any]) -> None:
     fill_input = replace(_fill_input(GRAVEL, ((500, 480), (520, 500), 14)), **changes)
-    assert cut(ByPart(Method.AUTO), fill_input)[2] == whole(GRAVEL)
+    assert crop_input(ByPart(Method.AUTO), fill_input)[2] == whole(GRAVEL)
 
 
 def test_so_has_who_looks_at_all_of_it() -> None:
     fill_input = _fill_input(GRAVEL, ((500, 480), (520, 500), 14))
-    assert cut(BackdropEngine(), fill_input)[2] == whole(GRAVEL)
+    assert crop_input(BackdropEngine(), fill_input)[2] == whole(GRAVEL)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.lay_again import relay
+from keen_sweep.core.fill.lay_again import lay_take_again
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes, patch_to_bytes
 from keen_sweep.core.fill.provenance import Provenance
@@ -33,7 +33,7 @@ def take(below: NDArray[Any], request: pytest.FixtureRequest) -> Patch:
 
 
 def test_on_its_own_picture_it_is_the_take_to_the_bit(below: NDArray[Any], take: Patch) -> None:
-    again = relay(take, below)
+    again = lay_take_again(take, below)
     assert patch_to_bytes(again) == patch_to_bytes(take)
 
 
@@ -42,7 +42,7 @@ def test_a_gain_goes_through(below: NDArray[Any], take: Patch) -> None:
     deep = below.astype(np.uint16) * 100
     expected = take.pixels.astype(float) * 100
     inside = take.alpha > 0
-    difference = np.abs(relay(take, deep).pixels.astype(float) - expected)[inside] / 100
+    difference = np.abs(lay_take_again(take, deep).pixels.astype(float) - expected)[inside] / 100
     # One step of 8 bit is what the original rounded away.
     assert np.median(difference) <= 0.51
     assert np.percentile(difference, 99) < 2.5
@@ -52,7 +52,7 @@ def test_a_curve_goes_through(below: NDArray[Any], take: Patch) -> None:
     def curve(values: NDArray[Any]) -> NDArray[Any]:
         return np.rint(255 * (values / 255) ** 0.8)
 
-    graded = relay(take, curve(below).astype(np.uint8)).pixels.astype(float)
+    graded = lay_take_again(take, curve(below).astype(np.uint8)).pixels.astype(float)
     # A smooth continuation over a large textured hole overshoots, and the curve of that is another matter.
     inside = (take.alpha > 0) if take.method != "close" else (take.alpha == 200)
     difference = np.abs(graded - curve(take.pixels))[inside]
@@ -64,8 +64,8 @@ def test_a_curve_goes_through(below: NDArray[Any], take: Patch) -> None:
 
 def test_what_cannot_be_laid_again_says_so(below: NDArray[Any], take: Patch) -> None:
     with pytest.raises(BadRequest, match="not copied from the picture"):
-        relay(replace(take, method=MadeBy.MODEL), below)
+        lay_take_again(replace(take, method=MadeBy.MODEL), below)
     with pytest.raises(BadRequest, match="reaches beyond"):
-        relay(take, below[:100, :100])
+        lay_take_again(take, below[:100, :100])
     with pytest.raises(BadRequest, match="in stages"):
-        relay(replace(take, provenance=Provenance(staged=True)), below)
+        lay_take_again(replace(take, provenance=Provenance(staged=True)), below)

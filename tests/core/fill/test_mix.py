@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import MadeBy
-from keen_sweep.core.fill.mix import mix_box, mixed
+from keen_sweep.core.fill.mix import blend_takes, mix_box
 from keen_sweep.core.fill.patch import Patch, lay
 
 SIZE = (60, 80)
@@ -34,7 +34,7 @@ def test_a_mix_is_one_take_or_the_other(
     under, over = (None, two) if shot and first else (one, None) if shot else (one, two)
     box = mix_box(under, over)
     cover = random.choice(np.array([0, 255], np.uint8), (box.height, box.width))
-    patch = mixed(picture[box.slices], under, over, cover)
+    patch = blend_takes(picture[box.slices], under, over, cover)
     result, bottom, top = picture.copy(), picture.copy(), picture.copy()
     lay(result, Box(x=0, y=0, width=80, height=60), patch)
     for plane, which in ((bottom, under), (top, over)):
@@ -56,7 +56,7 @@ def test_a_soft_brush_mixes_in_proportion_and_touches_nothing_else(dtype: type[n
         Patch(box=box, pixels=np.full((20, 30, 3), tone, dtype), alpha=alpha, method=MadeBy.WEAVE, seed=1)
         for tone in (40, 200)
     )
-    patch = mixed(picture[box.slices], dark, light, np.full((20, 30), 128, np.uint8))
+    patch = blend_takes(picture[box.slices], dark, light, np.full((20, 30), 128, np.uint8))
     assert (patch.pixels[:, 5:] == round(40 + 160 * 128 / 255)).all()
     assert not patch.alpha[:, :5].any()
     assert (patch.method, patch.parts[0].area) == ("mix", 500)

@@ -12,7 +12,7 @@ from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.local import pool
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.outliers import strays_of
+from keen_sweep.core.fill.outliers import outliers_of
 from keen_sweep.core.fill.weave.kinds import SOFT_KIND
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun, begin
@@ -39,11 +39,11 @@ def test_a_thing_beside_the_hole_stands_apart() -> None:
     pixels, truth = table(), np.zeros((300, 400), np.uint8)
     cv2.ellipse(truth, (290, 90), (60, 14), 20, 0, 360, 1, -1)
     pixels[truth > 0] = PEN
-    found = strays_of(pixels, HOLE, ~HOLE)
+    found = outliers_of(pixels, HOLE, ~HOLE)
     assert found[truth > 0].mean() > 0.95
     assert found.sum() < 2 * truth.sum()
     deep = pixels.astype(np.uint16) * 257
-    assert (strays_of(deep, HOLE, ~HOLE) == found).mean() > 0.99
+    assert (outliers_of(deep, HOLE, ~HOLE) == found).mean() > 0.99
 
 
 def test_what_there_is_many_times_is_ground() -> None:
@@ -51,14 +51,14 @@ def test_what_there_is_many_times_is_ground() -> None:
     for x in range(170, 400, 45):
         for y in range(30, 300, 60):
             cv2.circle(pixels, (x, y), 11, PEN, -1)
-    assert not strays_of(pixels, HOLE, ~HOLE).any()
+    assert not outliers_of(pixels, HOLE, ~HOLE).any()
 
 
 def test_what_the_rim_shows_may_go_on_in_the_hole() -> None:
     pixels = table()
     cv2.ellipse(pixels, (290, 90), (60, 14), 20, 0, 360, PEN, -1)
     cv2.rectangle(pixels, (40, 150), (160, 170), PEN, -1)
-    assert not strays_of(pixels, HOLE, ~HOLE).any()
+    assert not outliers_of(pixels, HOLE, ~HOLE).any()
 
 
 @pytest.mark.scenes
@@ -91,7 +91,7 @@ def test_a_cup_on_a_table_in_a_photograph_stands_apart() -> None:
     photo = data.coffee()
     hole = np.zeros(photo.shape[:2], np.bool_)
     hole[300:380, 30:130] = True
-    found = strays_of(photo, hole, ~hole)
+    found = outliers_of(photo, hole, ~hole)
     cup, spoon, wood = found[60:160, 215:370], found[270:320, 340:395], found[200:, 490:]
     assert cup.mean() > 0.99
     assert spoon.mean() > 0.9

@@ -13,13 +13,13 @@ from keen_sweep.core.box import Box, whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.lay_again import relay
+from keen_sweep.core.fill.lay_again import lay_take_again
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch, lay
-from keen_sweep.core.fill.version_transform import settled
+from keen_sweep.core.fill.version_transform import transfer_take
 from keen_sweep.core.series.similarity import Similarity
 from keen_sweep.core.touch.dab import Source
-from keen_sweep.core.touch.source import mapping, settled_source
+from keen_sweep.core.touch.source import source_matrix, transfer_source
 from tests.support.similarities import similarities, straightened
 
 
@@ -33,7 +33,7 @@ def take(photograph: NDArray[Any]) -> Patch:
 
 def test_laid_where_it_lies_it_is_the_fill_turned_along(photograph: NDArray[Any], take: Patch) -> None:
     newer, lies = straightened(photograph, 2, 0.1)
-    there = relay(settled(take, lies, whole(newer)), newer)
+    there = lay_take_again(transfer_take(take, lies, whole(newer)), newer)
     filled, after = photograph.copy(), newer.copy()
     lay(filled, whole(photograph), take)
     lay(after, whole(newer), there)
@@ -49,7 +49,7 @@ def test_laid_where_it_lies_it_is_the_fill_turned_along(photograph: NDArray[Any]
 
 def test_its_hole_lies_within_a_pixel_of_the_mask(photograph: NDArray[Any], take: Patch) -> None:
     newer, lies = straightened(photograph, 2, 0.1)
-    there = settled(take, lies, whole(newer))
+    there = transfer_take(take, lies, whole(newer))
     full = np.zeros(newer.shape[:2], np.uint8)
     full[there.box.slices] = there.alpha
     old = np.zeros(photograph.shape[:2], np.uint8)
@@ -64,7 +64,7 @@ def test_its_hole_lies_within_a_pixel_of_the_mask(photograph: NDArray[Any], take
 
 def test_no_source_lies_outside_or_in_the_hole(photograph: NDArray[Any], take: Patch) -> None:
     newer, lies = straightened(photograph, 2, 0.1)
-    there = settled(take, lies, whole(newer))
+    there = transfer_take(take, lies, whole(newer))
     assert there.offsets is not None
     y, x = np.nonzero((there.offsets != 0).any(axis=2))
     assert len(x) > 0
@@ -80,11 +80,11 @@ def test_no_source_lies_outside_or_in_the_hole(photograph: NDArray[Any], take: P
 def test_what_was_cut_away_says_so(photograph: NDArray[Any], take: Patch) -> None:
     away = Similarity(right=-take.box.right - 5.0)
     with pytest.raises(BadRequest, match="outside"):
-        settled(take, away, whole(photograph))
+        transfer_take(take, away, whole(photograph))
     # Nothing but the hole is left.
     tight = Similarity(right=-float(take.box.x), down=-float(take.box.y))
     with pytest.raises(BadRequest, match="cropped away"):
-        settled(take, tight, Box(x=0, y=0, width=take.box.width, height=take.box.height))
+        transfer_take(take, tight, Box(x=0, y=0, width=take.box.width, height=take.box.height))
 
 
 @given(similarities, st.floats(-180, 180), st.booleans())
@@ -92,7 +92,7 @@ def test_a_source_copies_the_same_places(lies: Similarity, turn: float, mirror: 
     """From a point, to the one it is copied from, to where that lies: the same as from where the point lies."""
     source = Source(at=(40.5, 60.5), to=(200.5, 90.5), turn=turn + 0.125, mirror=mirror)
     points = np.array([[200.0, 90.0], [210.0, 95.0], [190.0, 110.0]])
-    there = settled_source(source, lies)
-    one = lies.places(points @ mapping(source)[:, :2].T + mapping(source)[:, 2])
-    other = lies.places(points) @ mapping(there)[:, :2].T + mapping(there)[:, 2]
+    there = transfer_source(source, lies)
+    one = lies.places(points @ source_matrix(source)[:, :2].T + source_matrix(source)[:, 2])
+    other = lies.places(points) @ source_matrix(there)[:, :2].T + source_matrix(there)[:, 2]
     assert np.allclose(one, other, atol=1.0 if there.turn % 90 == 0 else 1e-4 * 500)

@@ -16,14 +16,14 @@ from keen_sweep.bench.scribbles import scribble_over
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.cling import cling, cling_further
 from keen_sweep.core.mask.cut import _cheapest
-from keen_sweep.core.mask.detected_target import meant_by
+from keen_sweep.core.mask.detected_target import detected_target
 from keen_sweep.core.mask.edge import edge_profile, margin_for
-from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.fit import grow_mask
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pieces import mask_of_pieces, pieces_of
-from keen_sweep.core.mask.removable import removable
+from keen_sweep.core.mask.removable import removable_mask
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.scout.networks import detector, trunk, weights
@@ -163,9 +163,9 @@ def test_one_zigzag_over_a_person_takes_head_and_shoes_along(near_a_bus: FieldTh
     picture = near_a_bus.picture
     scribble = scribble_over(near_a_bus.truth, np.random.default_rng(seed))
     marked = mask_of([scribble], whole(picture)).full(*picture.shape[1::-1]) > 0
-    found = removable(picture, marked, "scribble")
+    found = removable_mask(picture, marked, "scribble")
     assert found.fit.feather == 0, "a coat that is in focus has no soft edge"
-    grown_by = grown(found.mask.full(*picture.shape[1::-1]), found.fit.margin) > 0
+    grown_by = grow_mask(found.mask.full(*picture.shape[1::-1]), found.fit.margin) > 0
     score = removal(grown_by, near_a_bus.truth, near_a_bus.belongs)
     assert score.ready, score
     rows = np.flatnonzero(near_a_bus.truth.any(axis=1))
@@ -236,7 +236,7 @@ def test_what_the_detector_sees_under_a_mark_is_meant(near_a_bus: FieldThing) ->
     )
     for how, shape in ways:
         marked = mask_of([shape], whole(picture)).full(*picture.shape[1::-1]) > 0
-        meant = meant_by(picture, marked, how)
+        meant = detected_target(picture, marked, how)
         assert meant is not None
         assert meant.kind == "person"
         common = meant.box.intersect(box).area
@@ -247,4 +247,4 @@ def test_nothing_is_meant_by_a_mark_across_a_plain_wall() -> None:
     wall = np.full((300, 400, 3), 140, np.uint8)
     marked = np.zeros((300, 400), bool)
     marked[140:160, 60:340] = True
-    assert meant_by(wall, marked, "scribble") is None
+    assert detected_target(wall, marked, "scribble") is None

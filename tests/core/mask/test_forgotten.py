@@ -9,7 +9,7 @@ from keen_sweep.core.mask.advice import Advice, advice_on
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
-from keen_sweep.core.mask.remainder import rest_of
+from keen_sweep.core.mask.remainder import remainder_of
 from keen_sweep.core.mask.shadow import shadow_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
@@ -76,13 +76,13 @@ def test_a_bit_left_outside_the_mask_is_found() -> None:
     picture[thing] = (190, 40, 40)
     marked = thing.copy()
     marked[:150] = False
-    rest = rest_of(picture, masked(marked))
+    rest = remainder_of(picture, masked(marked))
     assert rest is not None
     got = rest.full(SIZE[1], SIZE[0]) > 0
     left = thing & ~marked
     assert (got & left).sum() / left.sum() > 0.6
     assert (got & ~thing).sum() < 0.2 * got.sum()
-    assert rest_of(picture, masked(ndimage.binary_dilation(thing, iterations=5))) is None
+    assert remainder_of(picture, masked(ndimage.binary_dilation(thing, iterations=5))) is None
 
 
 def advised(picture: Picture, shapes: list[Stroke], margin: float = 0.0, guard: Bools | None = None) -> list[Advice]:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.mask.fit import fitted
+from keen_sweep.core.mask.fit import fit_mask
 from keen_sweep.core.mask.halo import with_halo
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.removable import fit_of
@@ -103,7 +103,7 @@ def test_a_soft_thing_gets_a_soft_edge_that_still_covers_it_and_a_sharp_one_none
     fit = fit_of(found.mask, found.typical)
     assert (fit.feather > 0) == (blur > 0)
     full = found.mask.full(SIZE[1], SIZE[0])
-    soft = fitted(full, np.zeros_like(full), fit)
+    soft = fit_mask(full, np.zeros_like(full), fit)
     assert (soft[thing] > 240).all()
     assert ((soft > 0) & (soft < 255)).any() == (blur > 0)
     # What is left to see of the thing where the mask lets it through.

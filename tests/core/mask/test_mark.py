@@ -14,7 +14,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.mask.area import Area, area_from_bytes, area_to_bytes
 from keen_sweep.core.mask.areas import as_area
-from keen_sweep.core.mask.fit import Fit, feathered, grown, without_crumbs, without_holes
+from keen_sweep.core.mask.fit import Fit, drop_small_parts, feather_mask, fill_holes, grow_mask
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.parts import parts_of
@@ -58,25 +58,25 @@ def blobs(seed: int) -> NDArray[np.uint8]:
 def test_growing_and_shrinking_are_euclidean_distances(seed: int, by: float) -> None:
     mask = blobs(seed)
     outside = ndimage.distance_transform_edt(mask == 0)
-    assert np.array_equal(grown(mask, by) > 0, outside <= by)
+    assert np.array_equal(grow_mask(mask, by) > 0, outside <= by)
     inside = ndimage.distance_transform_edt(mask > 0)
-    assert np.array_equal(grown(mask, -by) > 0, inside > by)
+    assert np.array_equal(grow_mask(mask, -by) > 0, inside > by)
 
 
 @pytest.mark.parametrize("sigma", [0.7, 2.0, 6.5])
 def test_feathering_is_a_gaussian(sigma: float) -> None:
     mask = blobs(1)
     expected = ndimage.gaussian_filter(mask.astype(np.float64), sigma, mode="nearest", truncate=4)
-    assert np.abs(feathered(mask, sigma) - expected).max() <= 2
+    assert np.abs(feather_mask(mask, sigma) - expected).max() <= 2
 
 
 @pytest.mark.parametrize("seed", range(6))
 def test_holes_crumbs_and_parts_are_those_of_scipy_and_skimage(seed: int) -> None:
     mask = blobs(seed)
-    assert np.array_equal(without_holes(mask) > 0, ndimage.binary_fill_holes(mask > 0))
+    assert np.array_equal(fill_holes(mask) > 0, ndimage.binary_fill_holes(mask > 0))
     labels = measure.label(mask > 0, connectivity=2)
     large = [region.label for region in measure.regionprops(labels) if region.area >= 40]
-    assert np.array_equal(without_crumbs(mask, 40) > 0, np.isin(labels, large))
+    assert np.array_equal(drop_small_parts(mask, 40) > 0, np.isin(labels, large))
     parts = parts_of(mask)
     assert len(parts) == labels.max()
     assert sorted(part.area for part in parts) == sorted(int(r.area) for r in measure.regionprops(labels))

@@ -11,8 +11,15 @@ from numpy.typing import NDArray
 from keen_sweep.bench.shadows import Outcome, seen_shadow, table
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.light_loss import light_of, lost_light
-from keen_sweep.core.mask.shadow import common_sun, shadow_of, throws_of
-from keen_sweep.core.mask.sun_projection import MAX_SUN_DISTANCE, SUN_CANDIDATES, SUN_CLOSENESS, Sun, foot_of, thrown_by
+from keen_sweep.core.mask.shadow import common_sun, shadow_evidence, shadow_of
+from keen_sweep.core.mask.sun_projection import (
+    MAX_SUN_DISTANCE,
+    SUN_CANDIDATES,
+    SUN_CLOSENESS,
+    Sun,
+    foot_of,
+    projected_outline,
+)
 from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 from tests.support.shadow_scenes import SIZE, figure, ground, in_sun, masked
 
@@ -29,7 +36,7 @@ def test_one_sun_is_found_for_all_and_brings_the_shadow_that_one_alone_hardly_sh
     # The last one's shadow is nearly drowned in stripes of its own strength.
     picture[:, 560::14] = (picture[:, 560::14] * 0.7).astype(np.uint8)
     masks = [masked(thing) for thing in things]
-    throws = [throws_of(picture, mask, masks[:k] + masks[k + 1 :]) for k, mask in enumerate(masks)]
+    throws = [shadow_evidence(picture, mask, masks[:k] + masks[k + 1 :]) for k, mask in enumerate(masks)]
     seen = [each for each in throws if each is not None]
     assert len(seen) == 3
     sun = common_sun(seen)
@@ -48,7 +55,7 @@ def test_things_in_shade_have_no_common_sun() -> None:
     things = [figure(160, 230, 120), figure(330, 250, 140), figure(480, 240, 110)]
     for thing in things:
         picture[thing] = (60, 80, 160)
-    throws = [throws_of(picture, masked(thing)) for thing in things]
+    throws = [shadow_evidence(picture, masked(thing)) for thing in things]
     assert common_sun([each for each in throws if each is not None]) is None
     assert common_sun([]) is None
 
@@ -93,7 +100,7 @@ def test_a_throw_keeps_the_feet_and_moves_with_its_thing(sun: Sun, x: int, y: in
     body[60:100, 110:130] = True
     moved = np.roll(body, (y, x), axis=(0, 1))
     assert foot_of(moved) == 99 + y
-    first, second = thrown_by(sun, body), thrown_by(sun, moved)
+    first, second = projected_outline(sun, body), projected_outline(sun, moved)
     # The row of the feet stays; the top goes as far as the sun says.
     assert abs(np.flatnonzero(first[99]).mean() - 119.5) <= 1
     inner = np.s_[20:150, 20:230]

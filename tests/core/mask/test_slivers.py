@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.lay_again import relay
+from keen_sweep.core.fill.lay_again import lay_take_again
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import lay
@@ -55,4 +55,4 @@ def test_a_coloured_rim_between_two_strokes_does_not_spread(gravel: NDArray[Any]
     # Grey ground: where blue had spread it would stand out against red.
     assert np.abs(filled[:, 2] - filled[:, 0]).max() <= 24
     assert np.abs(filled[:, 2] - filled[:, 0]).mean() < 1.0
-    assert np.array_equal(relay(take, photo).pixels, take.pixels)
+    assert np.array_equal(lay_take_again(take, photo).pixels, take.pixels)

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import Box
-from keen_sweep.core.methods.fading import rims_own
+from keen_sweep.core.methods.fading import rim_only_mismatch
 from keen_sweep.core.methods.seam import correction
 
 BOX = Box(x=100, y=40, width=70, height=80)
@@ -26,7 +26,7 @@ def laid(picture: NDArray[Any], meet_all: bool = False) -> tuple[NDArray[Any], N
     known = np.ones(picture.shape[:2], np.bool_)
     known[BOX.slices] = False
     offsets = np.where(hole[..., None], np.array([-85, 0]), 0).astype(np.int32)
-    own, faded = rims_own(picture, known, hole, offsets, window, Box(x=0, y=0, width=260, height=180))
+    own, faded = rim_only_mismatch(picture, known, hole, offsets, window, Box(x=0, y=0, width=260, height=180))
     if meet_all:
         own, faded = np.zeros_like(own), np.zeros_like(faded)
     copy = picture[window.y : window.bottom, window.x - 85 : window.right - 85].astype(np.float32)

@@ -14,7 +14,7 @@ from keen_sweep.core.fill.weave.features import features_of
 from keen_sweep.core.fill.weave.kinds import LINES_KIND, REPEATS_KIND
 from keen_sweep.core.fill.weave.scene import make_scene
 from keen_sweep.core.methods.offsets import flat_shifts_of
-from keen_sweep.core.methods.planes import families_of, moved, plane_of
+from keen_sweep.core.methods.planes import families_of, map_points, plane_of
 
 SIZE = (420, 300)
 
@@ -65,14 +65,14 @@ def test_a_wall_is_straight_again() -> None:
         ((84, 40), (84, 260)),
         ((336, 40), (336, 260)),
     ):
-        ends = moved(moved(np.array([one, other], float), transform), plane.to)
+        ends = map_points(map_points(np.array([one, other], float), transform), plane.to)
         along = ends[1] - ends[0]
         across = min(abs(along)) / max(abs(along))
         assert across < 0.02
-    middle = moved(np.array([[209.0, 150.0], [211.0, 150.0], [210.0, 149.0], [210.0, 151.0]]), plane.to)
+    middle = map_points(np.array([[209.0, 150.0], [211.0, 150.0], [210.0, 149.0], [210.0, 151.0]]), plane.to)
     assert np.linalg.norm(middle[1] - middle[0]) == pytest.approx(2, rel=0.15)
     points = np.random.default_rng(0).uniform(20, 280, (30, 2))
-    assert np.allclose(moved(moved(points, plane.to), plane.back), points)
+    assert np.allclose(map_points(map_points(points, plane.to), plane.back), points)
 
 
 def test_no_plane_where_none_is(gravel: NDArray[Any]) -> None:

@@ -8,7 +8,7 @@ import pytest
 from numpy.typing import NDArray
 from skimage import data
 
-from keen_sweep.core.methods.offsets import blurred, repeats, shifts_of, start_from
+from keen_sweep.core.methods.offsets import best_shifts, blur, repeats, shifts_of
 
 
 def mean_difference(planes: NDArray[Any], known: NDArray[Any], dy: int, dx: int) -> float:
@@ -57,7 +57,7 @@ def test_a_start_carries_the_pattern_on() -> None:
     found = shifts_of(planes, hole, ~hole, allowed)
     assert found is not None
     assert not np.isfinite(found.misfit).all()
-    moved = start_from(found, np.random.default_rng(0))
+    moved = best_shifts(found, np.random.default_rng(0))
     assert np.isfinite(moved).all()
     sources = np.argwhere(hole) + moved.astype(int)
     assert allowed[tuple(sources.T)].all()
@@ -68,4 +68,4 @@ def test_a_start_carries_the_pattern_on() -> None:
 def test_a_mean_over_a_wide_window_is_as_good_as_opencvs(sigma: float) -> None:
     plane = data.gravel().astype(np.float32)[:300, :411] * (np.indices((300, 411)).sum(axis=0) % 7 < 3)
     exact = cv2.GaussianBlur(plane, (0, 0), sigma)
-    assert np.abs(blurred(plane, sigma) - exact).max() < 0.02 * exact.max()
+    assert np.abs(blur(plane, sigma) - exact).max() < 0.02 * exact.max()

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from keen_sweep.core.fill.weave.halves import any_of_four, enlarged, halved
+from keen_sweep.core.fill.weave.halves import any_of_four, enlarged, halve_planes
 from keen_sweep.core.methods.votes import FADING_BASE, best_over, confidence, vote, weights_of
 
 
@@ -43,8 +43,8 @@ def test_halves_and_back() -> None:
     planes = np.arange(15, dtype=np.float32).reshape(3, 5, 1).repeat(3, axis=2)
     known = np.ones((3, 5), bool)
     known[0, 0] = False
-    assert halved(planes).shape == (2, 3, 3)
-    assert halved(planes)[0, 0, 0] == np.mean([0, 1, 5, 6])
-    assert np.isclose(halved(planes, known)[0, 0, 0], np.mean([1, 5, 6]))
+    assert halve_planes(planes).shape == (2, 3, 3)
+    assert halve_planes(planes)[0, 0, 0] == np.mean([0, 1, 5, 6])
+    assert np.isclose(halve_planes(planes, known)[0, 0, 0], np.mean([1, 5, 6]))
     assert any_of_four(~known).tolist() == [[True, False, False], [False, False, False]]
     assert enlarged(any_of_four(~known), 2, (3, 5)).sum() == 4

@@ -16,7 +16,7 @@ from keen_sweep.core.photo.bounds import (
     MAX_METADATA_BYTES,
     PICTURE_COPIES,
     check_bounds,
-    inflated,
+    decompress,
     machine_memory,
 )
 from keen_sweep.core.photo.read import read_picture
@@ -102,11 +102,11 @@ def test_a_picture_larger_than_the_memory_says_how_large_it_is() -> None:
 
 
 def test_what_is_packed_is_unpacked_whole_or_not_at_all() -> None:
-    assert inflated(zlib.compress(b"profile")) == b"profile"
-    assert len(inflated(packed(MAX_METADATA_BYTES))) == MAX_METADATA_BYTES
+    assert decompress(zlib.compress(b"profile")) == b"profile"
+    assert len(decompress(packed(MAX_METADATA_BYTES))) == MAX_METADATA_BYTES
     for data in (packed(MAX_METADATA_BYTES + 10**6), zlib.compress(b"profile" * 99)[:-6], b"no such thing"):
         with pytest.raises(BadPicture):
-            inflated(data)
+            decompress(data)
 
 
 def test_a_large_profile_is_kept(tmp_path: Path) -> None:

@@ -18,10 +18,10 @@ from keen_sweep.core.photo.display import (
     _by_library,
     _converted_deep,
     _light,
+    display_space,
     for_screen,
-    shown_in,
 )
-from keen_sweep.core.photo.png import for_looking, read
+from keen_sweep.core.photo.png import encode_for_display, read
 from keen_sweep.core.photo.profiles import ROMM_POWER, display_p3, srgb, to_xyz, wide_gamut
 
 # From XYZ under D50 to linear sRGB: IEC 61966-2-1 with the Bradford adaptation of ICC.1 (annex E), as published by
@@ -146,17 +146,17 @@ def test_a_screen_of_wider_gamut_shows_what_one_of_srgb_has_to_clip() -> None:
 
 def test_a_picture_of_srgb_is_shown_in_srgb_on_any_screen() -> None:
     """It has nothing that the other could show, and needs no conversion."""
-    assert shown_in(None, Screen.P3) is shown_in(srgb(), Screen.P3) is Screen.SRGB
-    assert shown_in(b"no profile", Screen.P3) is Screen.SRGB
-    assert shown_in(display_p3(), Screen.P3) is shown_in(wide_gamut(), Screen.P3) is Screen.P3
-    assert shown_in(wide_gamut(), Screen.SRGB) is Screen.SRGB
+    assert display_space(None, Screen.P3) is display_space(srgb(), Screen.P3) is Screen.SRGB
+    assert display_space(b"no profile", Screen.P3) is Screen.SRGB
+    assert display_space(display_p3(), Screen.P3) is display_space(wide_gamut(), Screen.P3) is Screen.P3
+    assert display_space(wide_gamut(), Screen.SRGB) is Screen.SRGB
 
 
 def test_what_is_looked_at_says_what_its_colours_are(tmp_path: Path) -> None:
     pixels = np.random.default_rng(1).integers(0, 256, (20, 30, 3)).astype(np.uint8)
     for icc in (None, display_p3()):
         file = tmp_path / "tile.png"
-        file.write_bytes(for_looking(pixels, icc))
+        file.write_bytes(encode_for_display(pixels, icc))
         again = read(file)
         assert np.array_equal(again.pixels, pixels)
         assert again.metadata.icc == icc

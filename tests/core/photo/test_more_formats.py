@@ -15,7 +15,7 @@ from PIL import Image, ImageCms
 from skimage import color, data
 
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo.profiles import ROMM_POWER, from_lab, srgb, to_xyz, wide_gamut, without_inks
+from keen_sweep.core.photo.profiles import ROMM_POWER, cmyk_to_srgb, lab_to_romm, srgb, to_xyz, wide_gamut
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.photo.sniff import sniff
 from tests.support.raws import MATRIX, write_dng, write_unknown
@@ -141,7 +141,7 @@ def test_lab_is_what_the_formulas_of_the_cie_say() -> None:
     eight = np.concatenate([np.rint(lab[..., :1] * 2.55), lab[..., 1:]], axis=-1).astype(np.int16).astype(np.uint8)
     sixteen = np.concatenate([np.rint(lab[..., :1] * 655.35), lab[..., 1:] * 256], axis=-1).astype(np.int32)
     for stored, off in ((eight, 6e-3), (sixteen.astype(np.uint16), 1e-3)):
-        xyz = (from_lab(stored) / 65535) ** ROMM_POWER @ to_xyz().T
+        xyz = (lab_to_romm(stored) / 65535) ** ROMM_POWER @ to_xyz().T
         assert np.abs(xyz - wanted).max() < off
 
 
@@ -191,8 +191,8 @@ def test_four_inks_become_red_green_and_blue_by_their_profile(tmp_path: Path, dt
 def test_inks_without_a_profile_or_with_a_wrong_one_are_refused() -> None:
     inks = np.zeros((4, 4, 4), np.uint8)
     with pytest.raises(BadPicture, match="without a colour profile"):
-        without_inks(inks, None)
+        cmyk_to_srgb(inks, None)
     with pytest.raises(BadPicture, match="not a CMYK profile, or is damaged"):
-        without_inks(inks, b"nothing of the kind")
+        cmyk_to_srgb(inks, b"nothing of the kind")
     with pytest.raises(BadPicture, match="not a CMYK profile, or is damaged"):
-        without_inks(inks, srgb())
+        cmyk_to_srgb(inks, srgb())

@@ -13,7 +13,7 @@ from keen_sweep.bench.cases import ALL_CASES, Case
 from keen_sweep.bench.planted import Planted, clean, planted
 from keen_sweep.core.review.leftover import leftover
 from keen_sweep.core.review.line import broken_line
-from keen_sweep.core.review.mend import evened, regrown
+from keen_sweep.core.review.mend import even_tone, regrain
 from keen_sweep.core.review.orphan import orphan
 from keen_sweep.core.review.rank import terms_of
 from keen_sweep.core.review.repeat import repeat
@@ -77,7 +77,7 @@ def test_the_truth_has_at_most_one_false_snag(name: str) -> None:
 def test_grain_that_is_regrown_is_no_longer_missed() -> None:
     fault = faults("blob on a table")["softness"]
     scene = fault.scene
-    mended = regrown(scene.after, scene.hole, scene.hole)
+    mended = regrain(scene.after, scene.hole, scene.hole)
     assert np.array_equal(mended[~scene.hole], scene.after[~scene.hole])
     assert softness(scene)
     assert softness(replace(scene, after=mended)) == []
@@ -87,7 +87,7 @@ def test_grain_that_is_regrown_is_no_longer_missed() -> None:
 def test_tone_that_is_evened_out_meets_its_surroundings(dtype: type) -> None:
     scene = faults("pole on sky and grass")["step in tone"].scene
     after = scene.after if dtype == np.uint8 else scene.after.astype(np.uint16) * 257
-    mended = evened(after, scene.hole)
+    mended = even_tone(after, scene.hole)
     assert np.array_equal(mended[~scene.hole], after[~scene.hole])
     rim = cv2.morphologyEx(scene.hole.astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)) > 0
 

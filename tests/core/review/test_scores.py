@@ -118,7 +118,7 @@ def test_large_pictures_are_judged_at_half_size() -> None:
     picture = np.zeros((600, 1200, 3), np.uint8)
     mask = np.zeros((600, 1200), bool)
     mask[100:200, 100:300] = True
-    fill, _, inside = s.judged(picture, picture, mask)
+    fill, _, inside = s.judged_size(picture, picture, mask)
     assert fill.shape == (300, 600, 3)
     assert inside.sum() == mask.sum() / 4
-    assert s.judged(picture[:, :1100], picture[:, :1100], mask[:, :1100])[0].shape == (600, 1100, 3)
+    assert s.judged_size(picture[:, :1100], picture[:, :1100], mask[:, :1100])[0].shape == (600, 1100, 3)

@@ -14,7 +14,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from keen_sweep.core.review.taste import DEFAULT_TERMS, MIN_PICKS, TERM_SPREAD, Choice, Terms, minded, taste_of
+from keen_sweep.core.review.taste import (
+    DEFAULT_TERMS,
+    MIN_PICKS,
+    TERM_SPREAD,
+    Choice,
+    Terms,
+    largest_difference,
+    taste_of,
+)
 
 # Who does not mind softness at all, and who cannot bear anything twice.
 SOFT, ONCE = Terms(1.0, 0.7, 0.65, 0.2, -0.5), Terms(0.3, 0.3, 0.2, 3.0, 1.0)
@@ -84,8 +92,8 @@ def test_few_picks_say_nothing() -> None:
 def test_what_is_minded_more_or_less_is_named() -> None:
     weights = taste_of(picks(ONCE, 120, 1))
     assert weights is not None
-    assert minded(weights) == ("repeats", True)
-    assert minded(Terms(1.0, 0.7, 0.65, 0.2, 0.0)) == ("softness", False)
+    assert largest_difference(weights) == ("repeats", True)
+    assert largest_difference(Terms(1.0, 0.7, 0.65, 0.2, 0.0)) == ("softness", False)
 
 
 def test_the_weights_are_the_most_probable_ones() -> None:

@@ -8,7 +8,7 @@ from skimage import data
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.scout.found import Found
-from keen_sweep.core.scout.networks.detector import Seen, best_of, detect
+from keen_sweep.core.scout.networks.detector import Seen, detect, drop_duplicates
 from keen_sweep.core.scout.people import find_people, person_in
 from keen_sweep.core.scout.things import find_things
 from keen_sweep.core.scout.tiles import tiles_of
@@ -112,7 +112,7 @@ def test_boxes_of_the_same_thing_are_one_and_others_stay() -> None:
         Seen("dog", 0.5, (12, 8, 52, 108)),
         Seen("person", 0.55, (20, 20, 40, 60)),
     ]
-    assert [(s.kind, s.score) for s in best_of(seen)] == [("person", 0.9), ("person", 0.7), ("dog", 0.5)]
+    assert [(s.kind, s.score) for s in drop_duplicates(seen)] == [("person", 0.9), ("person", 0.7), ("dog", 0.5)]
 
 
 def test_tiles_cover_the_picture_and_overlap() -> None:

@@ -12,7 +12,7 @@ from skimage import data
 
 from keen_sweep.bench.drawn import sky, with_wires
 from keen_sweep.core.scout.curves import Curve, curves_in
-from keen_sweep.core.scout.follow import carried_on, followed
+from keen_sweep.core.scout.follow import extend_curve, trace_wire
 from keen_sweep.core.scout.found import Found
 from keen_sweep.core.scout.merging import merges
 from keen_sweep.core.scout.wires import find_wires
@@ -100,7 +100,7 @@ def test_a_broken_parabola_is_one_curve(a: float, slope: float, bend: float, gap
     likelihood[:, 180 : 180 + gap] = 0
     curves = [c for c in curves_in(likelihood) if c.length > 100]
     assert len(curves) == 1
-    path, wide = followed(carried_on(curves[0], likelihood), likelihood)
+    path, wide = trace_wire(extend_curve(curves[0], likelihood), likelihood)
     here = (path[:, 0] >= 0) & (path[:, 0] <= 399)
     assert here.sum() > 350
     off = np.abs(path[here, 1] - np.interp(path[here, 0], x, y))

@@ -11,7 +11,7 @@ from skimage import data
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import LibraryTrouble, NotTheSamePlace
 from keen_sweep.core.series.align import align
-from keen_sweep.core.series.alignment import alignment_from_bytes, alignment_to_bytes, projected
+from keen_sweep.core.series.alignment import alignment_from_bytes, alignment_to_bytes, map_by_homography
 from keen_sweep.core.series.view import view_of
 from keen_sweep.demo.geometry import inverse_depth, seen_at
 from keen_sweep.demo.shoot import clean_twin
@@ -32,7 +32,7 @@ def test_a_known_homography_is_found_to_half_a_pixel(name: str, seed: int) -> No
     pictures = pair(getattr(data, name)(), seed)
     found = align(view_of(pictures.one), view_of(pictures.other))
     places = _places(pictures.one.shape)
-    truth = projected(pictures.homography, places)
+    truth = map_by_homography(pictures.homography, places)
     inside = (truth > 0).all(1) & (truth < pictures.other.shape[1::-1]).all(1)
     off = np.linalg.norm(found.places(places) - truth, axis=1)[inside]
     assert np.quantile(off, 0.9) < 0.5
@@ -47,7 +47,7 @@ def test_a_large_frame_is_found_through_its_small_view() -> None:
     pictures = pair(large, 5, noise=2.0)
     found = align(view_of(pictures.one), view_of(pictures.other))
     places = _places(pictures.one.shape)[::31]
-    truth = projected(pictures.homography, places)
+    truth = map_by_homography(pictures.homography, places)
     inside = (truth > 0).all(1) & (truth < 3072).all(1)
     assert np.quantile(np.linalg.norm(found.places(places) - truth, axis=1)[inside], 0.9) < 1.0
 

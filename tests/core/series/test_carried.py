@@ -13,8 +13,8 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.shape import compose
 from keen_sweep.core.mask.stroke import Stroke
-from keen_sweep.core.series.alignment import projected
-from keen_sweep.core.series.transferred_shape import carried, scale_at
+from keen_sweep.core.series.alignment import map_by_homography
+from keen_sweep.core.series.transferred_shape import scale_at, transfer_shape
 
 ROOM = Box(x=0, y=0, width=400, height=300)
 
@@ -50,9 +50,9 @@ def test_a_shape_carried_as_points_and_as_pixels_covers_the_same(turn: float, sc
     area = as_area(Mask(outline.box, outline.cover(outline.box)), drawer.keep)
 
     def places(points: NDArray[Any]) -> NDArray[Any]:
-        return projected(matrix, points)
+        return map_by_homography(matrix, points)
 
-    both = [carried(shape, places, drawer.load, drawer.keep) for shape in (outline, area)]
+    both = [transfer_shape(shape, places, drawer.load, drawer.keep) for shape in (outline, area)]
     covers = [compose([shape], Box(x=-300, y=-300, width=1000, height=1000), drawer.load)[0] > 127 for shape in both]
     assert covers[0].any()
     assert _overlap(*covers) > 0.9
@@ -62,7 +62,7 @@ def test_a_stroke_keeps_its_softness_and_takes_on_the_size_of_where_it_lands() -
     matrix = _matrix(0, 2.0, 10, 20)
     stroke = Stroke(points=((20, 30), (90, 40)), size=12, softness=0.4, pressure=(1.0, 0.5), erase=True)
     drawer = Drawer()
-    there = carried(stroke, lambda points: projected(matrix, points), drawer.load, drawer.keep)
+    there = transfer_shape(stroke, lambda points: map_by_homography(matrix, points), drawer.load, drawer.keep)
     assert isinstance(there, Stroke)
     assert there.size == 24
     assert (there.softness, there.erase) == (0.4, True)
@@ -78,7 +78,7 @@ def test_straight_lines_bend_with_the_picture() -> None:
     def bent(points: NDArray[Any]) -> NDArray[Any]:
         return np.asarray(points + np.stack([np.zeros(len(points)), 30 * np.sin(points[:, 0] / 100)], 1))
 
-    there = carried(Stroke(points=((0, 100), (380, 100)), size=9), bent, drawer.load, drawer.keep)
+    there = transfer_shape(Stroke(points=((0, 100), (380, 100)), size=9), bent, drawer.load, drawer.keep)
     assert isinstance(there, Stroke)
     off = [y - (99.5 + 30 * np.sin((x - 0.5) / 100) + 0.5) for x, y in there.points]
     assert np.abs(off).max() < 0.01
@@ -89,7 +89,7 @@ def test_an_area_that_does_not_move_stays_as_it_is() -> None:
     drawer = Drawer()
     cover = np.random.default_rng(2).integers(1, 256, (40, 60)).astype(np.uint8)
     area = as_area(Mask(Box(x=30, y=20, width=60, height=40), cover), drawer.keep)
-    there = carried(area, lambda points: points, drawer.load, drawer.keep)
+    there = transfer_shape(area, lambda points: points, drawer.load, drawer.keep)
     before, after = (compose([shape], ROOM, drawer.load)[0].astype(int) for shape in (area, there))
     assert np.abs(before - after).max() <= 1
     assert scale_at(lambda points: points * 3, np.array([50.0, 60.0])) == 3
@@ -98,7 +98,7 @@ def test_an_area_that_does_not_move_stays_as_it_is() -> None:
 def test_a_stroke_that_leaves_the_picture_runs_on_in_one_that_shows_more() -> None:
     drawer = Drawer()
     cable = Stroke(points=((2, 80), (100, 90), (200, 95)), size=6)
-    there = carried(cable, lambda points: points + np.array([50, 0]), drawer.load, drawer.keep, ROOM)
+    there = transfer_shape(cable, lambda points: points + np.array([50, 0]), drawer.load, drawer.keep, ROOM)
     assert isinstance(there, Stroke)
     across = [x for x, _ in there.points]
     assert min(across) < 0

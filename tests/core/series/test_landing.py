@@ -8,7 +8,7 @@ import pytest
 from numpy.typing import NDArray
 
 from keen_sweep.core.box import box_of
-from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.fit import grow_mask
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.alignment import Alignment
@@ -24,7 +24,7 @@ MARGIN = 3
 
 def _thing(frame: str, name: str) -> NDArray[Any]:
     (found,) = [each for each in distractions(frame) if each.name == name and each.part == "object"]
-    return grown(np.where(mask_of(frame, found) > 0, 255, 0).astype(np.uint8), MARGIN)
+    return grow_mask(np.where(mask_of(frame, found) > 0, 255, 0).astype(np.uint8), MARGIN)
 
 
 def _mask(full: NDArray[Any]) -> Mask:

@@ -20,7 +20,7 @@ from keen_sweep.core.fill.patch import Patch, lay
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.photo.pyramid import Pyramid, halve
 from keen_sweep.core.touch.dab import Source
-from keen_sweep.core.touch.source import copied
+from keen_sweep.core.touch.source import copy_source
 from keen_sweep.document.render import render
 from keen_sweep.document.shelf import InMemory
 from keen_sweep.document.stack import Stack, Sweep
@@ -166,7 +166,7 @@ def test_quarter_turns_and_mirrors_copy_whole_pixels(turn: int, mirror: bool) ->
     before = photo(np.uint8)
     around, to = Box(x=200, y=100, width=41, height=41), (420.5, 300.5)
     there = Box(x=400, y=280, width=41, height=41)
-    found, valid = copied(
+    found, valid = copy_source(
         Source(at=(220.5, 120.5), to=to, turn=turn, mirror=mirror), there, whole(before), lambda box: before[box.slices]
     )
     # Turned clockwise on the screen; left and right of what is copied swapped first.
@@ -182,7 +182,7 @@ def test_a_small_turn_agrees_with_warping_the_whole_picture() -> None:
     before = photo(np.uint8)
     at, to, turn = (250.5, 200.5), (300.5, 210.5), 12.0
     box = Box(x=280, y=190, width=40, height=40)
-    found, _ = copied(Source(at=at, to=to, turn=turn), box, whole(before), lambda box: before[box.slices])
+    found, _ = copy_source(Source(at=at, to=to, turn=turn), box, whole(before), lambda box: before[box.slices])
     turned = cv2.getRotationMatrix2D((at[0] - 0.5, at[1] - 0.5), -turn, 1)
     turned[:, 2] += np.subtract(to, at)
     reference = cv2.warpAffine(before, turned, before.shape[1::-1], flags=cv2.INTER_CUBIC)
@@ -211,7 +211,7 @@ def _under(laid: NDArray[Any], box: Box) -> NDArray[Any]:
 def test_any_window_shows_what_the_layers_make_one_after_the_other(
     specs: list[Any], dtype: type, level: int, x: int, y: int
 ) -> None:
-    from keen_sweep.core.touch.paint import painted
+    from keen_sweep.core.touch.paint import paint_patch
 
     before = photo(dtype)
     room = whole(before)
@@ -240,7 +240,7 @@ def test_any_window_shows_what_the_layers_make_one_after_the_other(
         reach = stroke.box.intersect(room)
         if not reach.empty:
             beneath = expected.copy()
-            made = painted(
+            made = paint_patch(
                 dab,
                 stroke,
                 reach,

@@ -22,8 +22,8 @@ from keen_sweep.api.library.schemas import (
     TasteOut,
 )
 from keen_sweep.api.media import sends
-from keen_sweep.core.review.taste import DEFAULT_TERMS, MIN_PICKS, minded
-from keen_sweep.core.scout.networks.weights import missing
+from keen_sweep.core.review.taste import DEFAULT_TERMS, MIN_PICKS, largest_difference
+from keen_sweep.core.scout.networks.weights import missing_weights
 from keen_sweep.store.room import drop_views, free_room, room_of_gone, room_of_shoots, size_of
 from keen_sweep.studio.gathering.shoots import shoots
 from keen_sweep.studio.provisional import is_strict, set_strict
@@ -50,7 +50,7 @@ def health(library: TheLibrary, request: Request, response: Response) -> Health:
         free=free_room(library) if not wrong else 0,
         schema_revision=library.revision,
         queue=QueueOut(**background.at_work() if not wrong else dict.fromkeys(QueueOut.model_fields, 0)),
-        networks=not missing(),
+        networks=not missing_weights(),
         versions=versions(),
     )
 
@@ -121,7 +121,7 @@ def show_taste(library: TheLibrary) -> TasteOut:
         minded=None,
     )
     if learned.weights is not None:
-        term, more = minded(learned.weights)
+        term, more = largest_difference(learned.weights)
         out.weights, out.minded = asdict(learned.weights), Minded.model_validate({"term": term, "more": more})
     return out
 

@@ -10,7 +10,7 @@ from keen_sweep.api.deps import TheLibrary
 from keen_sweep.api.media import sends
 from keen_sweep.core.box import Box
 from keen_sweep.core.photo.display import Screen
-from keen_sweep.core.photo.png import for_looking
+from keen_sweep.core.photo.png import encode_for_display
 from keen_sweep.studio.look import Look, Shown, alone_look, crop, difference_look, harsh_look, look, stays
 
 router = APIRouter(prefix="/api/frames/{frame_id}", tags=["frames"])
@@ -98,5 +98,7 @@ def _png(shown: Shown, stays: bool) -> Response:
     if shown.pixels.size == 0:
         return Response(status_code=404)
     return Response(
-        for_looking(shown.pixels, shown.profile), media_type="image/png", headers=IMMUTABLE_HEADERS if stays else None
+        encode_for_display(shown.pixels, shown.profile),
+        media_type="image/png",
+        headers=IMMUTABLE_HEADERS if stays else None,
     )

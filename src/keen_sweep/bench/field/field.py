@@ -15,9 +15,9 @@ from keen_sweep.bench.field.removal import Removal, beyond, missed, removal
 from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling_further
-from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.fit import grow_mask
 from keen_sweep.core.mask.mark_kind import How
-from keen_sweep.core.mask.removable import removable
+from keen_sweep.core.mask.removable import removable_mask
 from keen_sweep.core.mask.shape import mask_of
 
 SEED_COUNT = 2
@@ -64,7 +64,7 @@ def run_field(
 def _marked(thing: FieldThing, hand: str, how: How, near: Bools) -> Marked:
     height, width = thing.picture.shape[:2]
     started = time.perf_counter()
-    found = removable(thing.picture, near, how)
+    found = removable_mask(thing.picture, near, how)
     margin = found.fit.margin
     seconds = time.perf_counter() - started
     bare = found.mask.full(width, height) > 0
@@ -81,7 +81,7 @@ def _marked(thing: FieldThing, hand: str, how: How, near: Bools) -> Marked:
 
 
 def _grown(bare: Bools, margin: float) -> Bools:
-    return grown(np.where(bare, 255, 0).astype(np.uint8), margin) > 0
+    return grow_mask(np.where(bare, 255, 0).astype(np.uint8), margin) > 0
 
 
 def _corrected(thing: FieldThing, bare: Bools, mask: Bools) -> Bools:

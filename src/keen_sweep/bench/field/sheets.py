@@ -15,8 +15,8 @@ from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.mask.fit import MASK_THRESHOLD, fitted
-from keen_sweep.core.mask.removable import removable
+from keen_sweep.core.mask.fit import MASK_THRESHOLD, fit_mask
+from keen_sweep.core.mask.removable import removable_mask
 from keen_sweep.core.mask.shape import mask_of
 
 HAND_NAME = "zigzag"
@@ -43,9 +43,9 @@ def _row(number: int, thing: FieldThing) -> EightBit:
     picture = whole(thing.picture)
     shape = make(thing.truth, np.random.default_rng((number, 0, 0)))
     near = mask_of([shape], picture).full(picture.width, picture.height) > 0
-    found = removable(thing.picture, near, how)
+    found = removable_mask(thing.picture, near, how)
     full = found.mask.full(picture.width, picture.height)
-    area = fitted(full, np.zeros_like(full), found.fit)
+    area = fit_mask(full, np.zeros_like(full), found.fit)
     mask = area >= MASK_THRESHOLD
     after = _filled(thing.picture, area)
     before = thing.picture.copy()

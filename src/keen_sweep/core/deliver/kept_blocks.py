@@ -26,7 +26,7 @@ RGB_SPACE = "JCS_RGB"
 YCBCR_SPACE = "JCS_YCbCr"
 
 
-def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | None = None) -> bytes:
+def jpeg_with_changes(original: Path, before: EightBit, after: EightBit, xmp: bytes | None = None) -> bytes:
     """Change a JPEG only in the blocks that contain changed pixels; all other blocks and segments are copied
     byte for byte.
 
@@ -59,10 +59,10 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
     space = coded.jpeg_color_space.name
     if space not in (GREY_SPACE, RGB_SPACE, YCBCR_SPACE):
         raise BadPicture("This JPEG is CMYK, so it has to be encoded anew.")
-    changed = differs(before, after)
+    changed = changed_pixels(before, after)
     factors = np.array(coded.samp_factor).reshape(-1, 2)
     tall, wide = (int(each) for each in factors.max(axis=0))
-    units = touched_units(changed, BLOCK_SIDE_PX * tall, BLOCK_SIDE_PX * wide)
+    units = changed_units(changed, BLOCK_SIDE_PX * tall, BLOCK_SIDE_PX * wide)
     rows, columns = np.nonzero(units)
     if len(rows):
         planes = _components(_units_of(after, rows, columns, BLOCK_SIDE_PX * tall, BLOCK_SIDE_PX * wide), space)
@@ -77,7 +77,7 @@ def swept_jpeg(original: Path, before: EightBit, after: EightBit, xmp: bytes | N
         return with_segments_of(original.read_bytes(), file.read_bytes(), xmp)
 
 
-def differs(before: Pixels, after: Pixels) -> Bools:
+def changed_pixels(before: Pixels, after: Pixels) -> Bools:
     """Where two pictures differ.
 
     Parameters
@@ -98,7 +98,7 @@ def differs(before: Pixels, after: Pixels) -> Bools:
     return out
 
 
-def touched_units(changed: Bools, tall: int, wide: int) -> Bools:
+def changed_units(changed: Bools, tall: int, wide: int) -> Bools:
     """Which units of a grid contain changed pixels.
 
     Parameters

@@ -41,7 +41,7 @@ class Layer:
     shown: bool = True
 
 
-def of_change(name: str, before: Pixels, after: Pixels) -> Layer | None:
+def layer_of_change(name: str, before: Pixels, after: Pixels) -> Layer | None:
     """Create an opaque layer from what differs between two states of a picture.
 
     Parameters

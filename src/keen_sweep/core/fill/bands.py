@@ -32,7 +32,7 @@ MIN_MEDIAN_PIXELS = 64
 MEAN_WEIGHTS = np.full((1, 3), 1 / 3, np.float32)
 
 
-def matched(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
+def match_grain(pixels: Floats, hole: Bools, known: Bools, radius: float) -> None:
     """Amplify the two finest bands of a fill to the strength of the known pixels near by of the same tone.
 
     Parameters

@@ -11,7 +11,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.fill.method import Quality
 from keen_sweep.core.fill.model.port import DEFAULT_KNOBS, Knobs, Paid, no_payment
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 
 
 @dataclass(frozen=True)
@@ -74,7 +74,7 @@ class FillInput:
     knobs: Knobs = DEFAULT_KNOBS
     first_at_once: bool = False
     cores: int | None = None
-    progress: Progress = field(default=unwatched)
+    progress: Progress = field(default=no_progress)
     paid: Paid = field(default=no_payment)
 
 

@@ -18,7 +18,7 @@ MIN_SOURCE_SHARE = 0.4
 EDGE_MARGIN_PX = 3
 
 
-def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
+def things_to_exclude(hole: Bools, things: Iterable[Bools]) -> Bools | None:
     """Things that a fill must not copy: all except those the hole lies in.
 
     Parameters
@@ -45,7 +45,7 @@ def things_beside(hole: Bools, things: Iterable[Bools]) -> Bools | None:
     return np.asarray(cv2.dilate(out.astype(np.uint8), ellipse) > 0) & ~hole
 
 
-def avoided(things: Bools, ground: Bools) -> Bools:
+def excludable(things: Bools, ground: Bools) -> Bools:
     """Exclude things if enough of the possible source remains.
 
     Parameters

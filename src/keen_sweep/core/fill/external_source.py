@@ -17,7 +17,7 @@ from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, surroundings
-from keen_sweep.core.photo.channels import as_deep
+from keen_sweep.core.photo.channels import in_depth_of
 
 # What is laid beside each other is of one kind.
 Beside = TypeVar("Beside", Pixels, EightBit, Bools)
@@ -25,7 +25,7 @@ Beside = TypeVar("Beside", Pixels, EightBit, Bools)
 MIN_SOURCE_SIDE_PX = 24
 
 
-class LentGround:
+class ExternalSource:
     """Engine that weaves from a patch of another picture.
 
     Parameters
@@ -43,7 +43,7 @@ class LentGround:
             )
         self._lent = lent
 
-    def near(self, window: Box) -> LentGround:
+    def near(self, window: Box) -> ExternalSource:
         """See NearSighted."""
         return self
 
@@ -51,7 +51,7 @@ class LentGround:
         """See Engine. Such a take cannot be laid again on another development: its source lies elsewhere."""
         hole = hole_of(given)
         box = surroundings(box_of(hole), whole(given.below))
-        lent = as_deep(self._lent, given.below)
+        lent = in_depth_of(self._lent, given.below)
         height = max(box.height, lent.shape[0])
 
         def beside(own: Beside | None, other: Beside | None) -> Beside:

@@ -18,7 +18,7 @@ A = TypeVar("A", bound=NDArray[np.generic])
 CROP_STEP_PX = 64
 
 
-def cut(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box]:
+def crop_input(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box]:
     """Crop a fill's input to what its engine reads; takes of the crop are exactly the same.
 
     Engines that need the whole picture, and fills with hints, are not cropped.
@@ -38,11 +38,11 @@ def cut(engine: Engine, given: FillInput) -> tuple[Engine, FillInput, Box]:
     worded = (given.hint or given.avoid) and given.draw_from is None
     if not isinstance(engine, NearSighted) or worded or not given.mask.any():
         return engine, given, whole(given.below)
-    window = looked_at(given)
-    return engine.near(window), within(given, window), window
+    window = box_read(given)
+    return engine.near(window), cropped(given, window), window
 
 
-def looked_at(given: FillInput) -> Box:
+def box_read(given: FillInput) -> Box:
     """Part of the picture that a fill reads.
 
     Parameters
@@ -63,7 +63,7 @@ def looked_at(given: FillInput) -> Box:
     return Box(x=x, y=y, width=seen.right - x, height=seen.bottom - y)
 
 
-def within(given: FillInput, window: Box) -> FillInput:
+def cropped(given: FillInput, window: Box) -> FillInput:
     """Crop a fill's input.
 
     Parameters

@@ -9,7 +9,7 @@ import numpy as np
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put, put_closed, with_closed
+from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, put_closed, put_values, with_closed
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.weave.compositing import lay_offsets
@@ -17,7 +17,7 @@ from keen_sweep.core.fill.weave.scene import hole_window, surroundings
 from keen_sweep.core.mask.slivers import slivers_of
 
 
-def relay(take: Patch, picture: Pixels) -> Patch:
+def lay_take_again(take: Patch, picture: Pixels) -> Patch:
     """Lay a take again on a re-graded picture of the same geometry.
 
     Woven pixels are copied from the same places; closed parts are continued anew with grain of the same seed.
@@ -75,5 +75,5 @@ def relay(take: Patch, picture: Pixels) -> Patch:
         places = np.where(inside[inner][..., None], offsets[inner], 0)
         ground = surroundings(cluster.box, whole(below))
         laid = lay_offsets(below, known, inside[inner], places, window, ground, cluster.radius, quality, loose[inner])
-        put(pixels, box, window, laid, inside[inner])
+        put_values(pixels, box, window, laid, inside[inner])
     return replace(take, pixels=pixels, energy=take.energy)

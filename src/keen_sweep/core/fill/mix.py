@@ -33,7 +33,7 @@ def mix_box(under: Patch | None, over: Patch | None) -> Box:
     return boxes[0] if len(boxes) == 1 else boxes[0].union(boxes[1])
 
 
-def mixed(below: Pixels, under: Patch | None, over: Patch | None, cover: EightBit) -> Patch:
+def blend_takes(below: Pixels, under: Patch | None, over: Patch | None, cover: EightBit) -> Patch:
     """Mix two takes with a brush.
 
     Parameters

@@ -46,7 +46,7 @@ MIN_AREA_RATIO = 2.0
 EDGE_MARGIN_PX = 3
 
 
-def strays_of(pixels: Pixels, hole: Bools, known: Bools) -> Bools:
+def outliers_of(pixels: Pixels, hole: Bools, known: Bools) -> Bools:
     """Regions that stand out from the surroundings and should not be copied into a hole.
 
     Parameters

@@ -17,7 +17,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import LibraryTrouble
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.provenance import EMPTY_PROVENANCE, Provenance
-from keen_sweep.core.photo.channels import as_deep
+from keen_sweep.core.photo.channels import in_depth_of
 
 DAMAGED_MESSAGE = "A stored take is damaged and cannot be shown."
 
@@ -125,7 +125,7 @@ def lay(pixels: Pixels, at: Box, patch: Patch, amount: int = 100) -> None:
     if common.empty:
         return
     inside = common.relative_to(patch.box).slices
-    laid = as_deep(patch.pixels[inside], pixels)
+    laid = in_depth_of(patch.pixels[inside], pixels)
     _lay(pixels[common.relative_to(at).slices], laid, patch.alpha[inside], amount)
 
 

@@ -89,7 +89,7 @@ def evidence_of(picture: Floats) -> float:
 
 
 @dataclass(frozen=True)
-class Parted:
+class Separated:
     """A picture separated from its reflection.
 
     Attributes
@@ -110,7 +110,7 @@ class Parted:
     confidence: float
 
 
-def parted(pixels: Pixels) -> Parted | None:
+def separate_reflection(pixels: Pixels) -> Separated | None:
     """Separate a picture from its reflection.
 
     Parameters
@@ -120,7 +120,7 @@ def parted(pixels: Pixels) -> Parted | None:
 
     Returns
     -------
-    Parted or None
+    Separated or None
         Both; None where no reflection is visible.
     """
     top = np.float32(np.iinfo(pixels.dtype).max)
@@ -130,7 +130,7 @@ def parted(pixels: Pixels) -> Parted | None:
         return None
     light = added_light(seen)
     clean, alone = (np.rint(plane * top).clip(0, top).astype(pixels.dtype) for plane in (seen - light, light))
-    return Parted(clean, alone, evidence, min(evidence / (4 * MIN_ADDED_LIGHT), 1.0))
+    return Separated(clean, alone, evidence, min(evidence / (4 * MIN_ADDED_LIGHT), 1.0))
 
 
 def without_soft_gradients(picture: Floats, threshold: float) -> Floats:

@@ -21,7 +21,7 @@ MAX_LOST_SHARE = 0.25
 REPAIR_ROUNDS = 4
 
 
-def settled(take: Patch, lies: Similarity, picture: Box) -> Patch:
+def transfer_take(take: Patch, lies: Similarity, picture: Box) -> Patch:
     """Transfer a take to another version of its picture.
 
     Each pixel will be copied from where its source lies in that version, rounded to the nearest pixel; the

@@ -114,7 +114,7 @@ def advice_on(pixels: Pixels, mask: Mask, free: Mask, margin: float, room: Box) 
     return out
 
 
-def rim_taken(pixels: int) -> Advice:
+def rim_remark(pixels: int) -> Advice:
     """A remark that Cling included a soft rim beyond the edge of the thing.
 
     Parameters

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Pixels
-from keen_sweep.core.mask.fit import without_holes
+from keen_sweep.core.mask.fit import fill_holes
 from keen_sweep.core.photo.channels import to_eight_bit
 
 # Longer side at working size, pixels.
@@ -159,7 +159,7 @@ def _outline(plain: Bools) -> Bools:
     columns = np.flatnonzero(closed[-1])
     if columns.size:
         sealed[-1, columns[0] : columns[-1] + 1] = 1
-    return np.asarray(without_holes(_as_mask(sealed > 0))[:-1] > 0)
+    return np.asarray(fill_holes(_as_mask(sealed > 0))[:-1] > 0)
 
 
 def _told_apart(lab: Floats, outline: Bools, plain: Bools) -> Backdrop:

@@ -1,10 +1,9 @@
 """Cling: a careless scribble over a thing, or a loose outline round it, becomes the mask of the thing.
 
-Several say what is meant. The detector, asked closely about the mark's surroundings, says which thing is there
-(meant); a network of our own, which is told of it, how likely each pixel belongs to it (likely); of a person the
-people networks know the silhouette; a cut by colours alone is heard too (cut). To leave a bit of a thing out costs a
-removal far more than to take a bit too much: whoever is right in part is believed, the core of what was painted is
-always in, and holes close.
+Several methods are combined. The detector says which thing is there (detected_target); our own network says how likely
+each pixel belongs to it (pixel_likelihood); for people, there are silhouettes; a graph cut uses colours alone (cut).
+Network and cut are weighted, a silhouette counts by itself. For a removal, leaving out part of a thing is far worse
+than including a bit too much: the core of what was painted is always included, and small holes are closed.
 """
 
 from __future__ import annotations
@@ -16,11 +15,11 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.cut import cut_out
-from keen_sweep.core.mask.detected_target import Meant, meant_by
-from keen_sweep.core.mask.fit import without_holes
+from keen_sweep.core.mask.detected_target import DetectedTarget, detected_target
+from keen_sweep.core.mask.fit import fill_holes
 from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.pixel_likelihood import likely, surroundings
+from keen_sweep.core.mask.pixel_likelihood import pixel_likelihood, surroundings_box
 from keen_sweep.core.mask.working_area import WORKING_PIXELS, Surroundings, surroundings_of
 from keen_sweep.core.scout.networks.silhouette import silhouette
 
@@ -48,7 +47,7 @@ STROKE_REACH = 1.0
 
 
 def cling(
-    picture: Pixels, near: Bools, how: How = "scribble", guard: Bools | None = None, meant: Meant | None = None
+    picture: Pixels, near: Bools, how: How = "scribble", guard: Bools | None = None, meant: DetectedTarget | None = None
 ) -> Mask:
     """Turn a scribble over a thing, or an outline around it, into a mask of the thing.
 
@@ -65,7 +64,7 @@ def cling(
         The gesture.
     guard : (H, W) bool or None, optional
         Pixels that must not be in the mask.
-    meant : Meant or None, optional
+    meant : DetectedTarget or None, optional
         The detected thing, if the detector has been asked before.
 
     Returns
@@ -73,7 +72,7 @@ def cling(
     Mask
         The mask of the thing.
     """
-    meant = meant or meant_by(picture, near, how)
+    meant = meant or detected_target(picture, near, how)
     ground = surroundings_of(picture, near, guard, _looked_at(near, meant))
     chance = _chance(ground, near, how, meant)
     thing = np.asarray(chance > MIN_LIKELIHOOD) & _within_reach(ground, how, meant)
@@ -106,8 +105,8 @@ def cling_further(picture: Pixels, near: Bools, guard: Bools | None = None) -> M
     Mask
         The part that the stroke means.
     """
-    ground = surroundings_of(picture, near, guard, surroundings(near))
-    likelihood = likely(ground.full, near[ground.box.slices], "scribble")
+    ground = surroundings_of(picture, near, guard, surroundings_box(near))
+    likelihood = pixel_likelihood(ground.full, near[ground.box.slices], "scribble")
     chance = cv2.resize(likelihood, ground.size, interpolation=cv2.INTER_LINEAR)
     depth, away = _depth(ground.near), _away(ground.near)
     reach = away <= STROKE_REACH * max(float(depth.max()), 1.0)
@@ -115,9 +114,9 @@ def cling_further(picture: Pixels, near: Bools, guard: Bools | None = None) -> M
     return _at_full_size(_without_holes(thing & ~ground.barred), ground, near, guard)
 
 
-def _looked_at(near: Bools, meant: Meant | None) -> Box:
+def _looked_at(near: Bools, meant: DetectedTarget | None) -> Box:
     """The surroundings of a mark and of what it may mean."""
-    box = surroundings(near)
+    box = surroundings_box(near)
     if meant is None:
         return box
     more = meant.box.grow(round(DETECTED_MARGIN_SHARE * max(meant.box.width, meant.box.height)), whole(near))
@@ -125,11 +124,11 @@ def _looked_at(near: Bools, meant: Meant | None) -> Box:
     return Box(x=x, y=y, width=max(box.right, more.right) - x, height=max(box.bottom, more.bottom) - y)
 
 
-def _chance(ground: Surroundings, near: Bools, how: How, meant: Meant | None) -> Floats:
+def _chance(ground: Surroundings, near: Bools, how: How, meant: DetectedTarget | None) -> Floats:
     """How likely each pixel of the surroundings is meant, at the working size."""
     seen = None if meant is None else meant.box.relative_to(ground.box)
     likelihood = cv2.resize(
-        likely(ground.full, near[ground.box.slices], how, seen), ground.size, interpolation=cv2.INTER_LINEAR
+        pixel_likelihood(ground.full, near[ground.box.slices], how, seen), ground.size, interpolation=cv2.INTER_LINEAR
     )
     chance = np.asarray(NETWORK_WEIGHT * likelihood + (1 - NETWORK_WEIGHT) * cut_out(ground, how), np.float32)
     if meant is None or seen is None or meant.kind != "person":
@@ -144,7 +143,7 @@ def _chance(ground: Surroundings, near: Bools, how: How, meant: Meant | None) ->
     return np.asarray(np.maximum(chance, np.float32(SILHOUETTE_WEIGHT) * silhouette_plane), np.float32)
 
 
-def _within_reach(ground: Surroundings, how: How, meant: Meant | None) -> Bools:
+def _within_reach(ground: Surroundings, how: How, meant: DetectedTarget | None) -> Bools:
     """Where the thing may be: not far from the hull of the mark and of what the detector sees."""
     rows, columns = np.nonzero(ground.near)
     points = np.stack([columns, rows], 1).astype(np.int32)
@@ -174,7 +173,7 @@ def _away(near: Bools) -> Floats:
 
 def _without_holes(thing: Bools) -> Bools:
     """Holes close, unless they are large: a ring stays a ring."""
-    closed = without_holes(np.where(thing, 255, 0).astype(np.uint8)) > 0
+    closed = fill_holes(np.where(thing, 255, 0).astype(np.uint8)) > 0
     labels, stats = cv2.connectedComponentsWithStats((closed & ~thing).astype(np.uint8), connectivity=4)[1:3]
     large = stats[:, cv2.CC_STAT_AREA] > MIN_OPEN_HOLE_SHARE * thing.sum()
     large[0] = True

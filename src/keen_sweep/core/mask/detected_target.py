@@ -39,7 +39,7 @@ SIZE_PREFERENCE = 0.3
 
 
 @dataclass(frozen=True)
-class Meant:
+class DetectedTarget:
     """A detected thing that a mark may mean.
 
     Attributes
@@ -57,7 +57,7 @@ class Meant:
     score: float
 
 
-def meant_by(picture: Pixels, near: Bools, how: How) -> Meant | None:
+def detected_target(picture: Pixels, near: Bools, how: How) -> DetectedTarget | None:
     """Find the detected thing that fits a mark best.
 
     Parameters
@@ -71,12 +71,12 @@ def meant_by(picture: Pixels, near: Bools, how: How) -> Meant | None:
 
     Returns
     -------
-    Meant or None
+    DetectedTarget or None
         The thing; None where nothing fits or the detector is not installed.
     """
     mark = box_of(near)
     held = near[mark.slices]
-    best: tuple[float, Meant] | None = None
+    best: tuple[float, DetectedTarget] | None = None
     try:
         for each in _candidates(picture, mark, how == "click"):
             fit = _fit(each, held, mark, whole(near), how)
@@ -87,7 +87,7 @@ def meant_by(picture: Pixels, near: Bools, how: How) -> Meant | None:
     return None if best is None else best[1]
 
 
-def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
+def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[DetectedTarget]:
     room = whole(picture)
     long = max(room.width, room.height) if clicked else max(mark.width, mark.height)
     looked_at = set()
@@ -105,7 +105,7 @@ def _candidates(picture: Pixels, mark: Box, clicked: bool) -> Iterator[Meant]:
                 left, top, right, bottom = (round(v * scale) for v in seen.box)
                 box = Box(x=square.x + left, y=square.y + top, width=right - left, height=bottom - top).intersect(room)
                 if not box.empty:
-                    yield Meant(box, seen.kind, seen.score)
+                    yield DetectedTarget(box, seen.kind, seen.score)
 
 
 def _small(picture: Pixels, square: Box) -> EightBit:
@@ -128,7 +128,7 @@ def _cut(seen: Seen, pixels: EightBit, square: Box, room: Box) -> bool:
     )
 
 
-def _fit(each: Meant, held: Bools, mark: Box, room: Box, how: How) -> float:
+def _fit(each: DetectedTarget, held: Bools, mark: Box, room: Box, how: How) -> float:
     """How well a thing fits a mark, whose pixels in its box are held; 0 where it does not."""
     grown = each.box.grow(round(BOX_GROWTH_SHARE * max(each.box.width, each.box.height)), room).intersect(mark)
     if grown.empty:

@@ -43,7 +43,7 @@ class Fit(BaseModel):
         return math.ceil(max(self.margin, 0.0) + 4 * self.feather) + 1
 
 
-def fitted(mask: EightBit, taken: EightBit, fit: Fit) -> EightBit:
+def fit_mask(mask: EightBit, taken: EightBit, fit: Fit) -> EightBit:
     """Apply a fit to a mask.
 
     Parameters
@@ -61,17 +61,17 @@ def fitted(mask: EightBit, taken: EightBit, fit: Fit) -> EightBit:
         The adjusted mask.
     """
     if fit.holes:
-        mask = without_holes(mask)
+        mask = fill_holes(mask)
     if fit.crumbs:
-        mask = without_crumbs(mask, fit.crumbs)
+        mask = drop_small_parts(mask, fit.crumbs)
     if fit.margin:
-        mask = np.minimum(grown(mask, fit.margin), 255 - taken)
+        mask = np.minimum(grow_mask(mask, fit.margin), 255 - taken)
     if fit.feather:
-        mask = feathered(mask, fit.feather)
+        mask = feather_mask(mask, fit.feather)
     return mask
 
 
-def grown(mask: EightBit, by: float) -> EightBit:
+def grow_mask(mask: EightBit, by: float) -> EightBit:
     """Grow or shrink a mask by a Euclidean distance.
 
     Nothing is known beyond the array, so a mask at the picture's edge does not shrink from there.
@@ -100,7 +100,7 @@ def grown(mask: EightBit, by: float) -> EightBit:
     return np.where(distance > -by, mask, 0).astype(np.uint8)
 
 
-def feathered(mask: EightBit, sigma: float) -> EightBit:
+def feather_mask(mask: EightBit, sigma: float) -> EightBit:
     """Soften the edge of a mask with a Gaussian.
 
     Parameters
@@ -119,7 +119,7 @@ def feathered(mask: EightBit, sigma: float) -> EightBit:
     return np.asarray(cv2.GaussianBlur(mask, (size, size), sigma, borderType=cv2.BORDER_REPLICATE), np.uint8)
 
 
-def without_holes(mask: EightBit) -> EightBit:
+def fill_holes(mask: EightBit) -> EightBit:
     """Fill the holes of a mask: what is less than half covered and enclosed by the mask (4-connected).
 
     Parameters
@@ -137,7 +137,7 @@ def without_holes(mask: EightBit) -> EightBit:
     return np.where(labels[1:-1, 1:-1] > 1, 255, mask).astype(np.uint8) if labels.max() > 1 else mask
 
 
-def without_crumbs(mask: EightBit, least: int) -> EightBit:
+def drop_small_parts(mask: EightBit, least: int) -> EightBit:
     """Drop small parts of a mask (8-connected).
 
     Parameters

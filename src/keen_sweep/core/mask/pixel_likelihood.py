@@ -38,7 +38,7 @@ MAX_LOG_RATIO = 3.0
 MIN_BACKGROUND_PIXELS = 80
 
 
-def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> Floats:
+def pixel_likelihood(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> Floats:
     """Likelihood that each pixel around a mark belongs to the marked thing, from our network.
 
     Parameters
@@ -57,7 +57,7 @@ def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> 
     (NETWORK_SIDE_PX, NETWORK_SIDE_PX) float32
         Likelihood, 0 to 1, spread over the surroundings.
     """
-    planes = seen_in(pixels, near, how, seen)
+    planes = input_planes(pixels, near, how, seen)
     try:
         known = features_of(pixels)
     except NoWeights:
@@ -65,7 +65,7 @@ def likely(pixels: EightBit, near: Bools, how: How, seen: Box | None = None) -> 
     return np.asarray(answer_of(NETWORK_FILE, planes[None], *(each[None] for each in known))[0, 0])
 
 
-def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats:
+def input_planes(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats:
     """Input planes of the network for a mark and its surroundings.
 
     Parameters
@@ -99,7 +99,7 @@ def seen_in(pixels: EightBit, near: Bools, how: How, seen: Box | None) -> Floats
     return np.stack([*planes, mark, _told_by_colour(square, mark, how), plane, boxed])
 
 
-def surroundings(near: Bools) -> Box:
+def surroundings_box(near: Bools) -> Box:
     """Box of the surroundings of a mark that the network sees.
 
     Parameters

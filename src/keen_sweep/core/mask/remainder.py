@@ -18,7 +18,7 @@ MIN_REMAINDER_SHARE = 0.04
 MAX_REMAINDER_SHARE = 0.35
 
 
-def rest_of(picture: Pixels, mask: Mask) -> Mask | None:
+def remainder_of(picture: Pixels, mask: Mask) -> Mask | None:
     """Find parts of a thing that its mask leaves out.
 
     The mask is used as a scribble over the thing; what Cling adds is the remainder.

@@ -9,7 +9,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import box_of
 from keen_sweep.core.mask.cling import cling
-from keen_sweep.core.mask.detected_target import Meant
+from keen_sweep.core.mask.detected_target import DetectedTarget
 from keen_sweep.core.mask.edge import MAX_MARGIN_PX, MIN_MARGIN_PX
 from keen_sweep.core.mask.fit import Fit
 from keen_sweep.core.mask.halo import with_halo
@@ -44,8 +44,8 @@ class Removable:
     fit: Fit
 
 
-def removable(
-    picture: Pixels, near: Bools, how: How, guard: Bools | None = None, meant: Meant | None = None
+def removable_mask(
+    picture: Pixels, near: Bools, how: How, guard: Bools | None = None, meant: DetectedTarget | None = None
 ) -> Removable:
     """Mask of what a mark means, including hair, halo and dark rim.
 
@@ -59,7 +59,7 @@ def removable(
         The gesture.
     guard : (H, W) bool or None, optional
         Pixels that must not be in the mask.
-    meant : Meant or None, optional
+    meant : DetectedTarget or None, optional
         The detected thing, if the detector has been asked before.
 
     Returns

@@ -1,9 +1,8 @@
 """The cast shadow of a marked thing: what has lost light, on the ground, where the sun would throw its outline.
 
-The outline of a thing that stands upright is thrown onto flat ground by an affine map that keeps the feet where they
-are: height h above them goes to h times one vector, the same for all things in a frame. That vector is searched for,
-over all the things at once that are looked at together; then the shadow is what has lost light (core.mask.lost) within
-reach of the thrown outline. (From first principles, no source.)
+The outline of an upright thing is projected onto flat ground by an affine map that keeps the feet in place: height h
+goes to h times one vector, which is the same for all things in a frame. The vector is searched for over all things
+together; the shadow is what has lost light (light_loss) near the projected outline. (From first principles, no source.)
 """
 
 from __future__ import annotations
@@ -19,7 +18,7 @@ from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.light_loss import light_of, lost_light
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.mask.sun_projection import SUN_CANDIDATES, SUN_CLOSENESS, Sun, foot_of, thrown_by
+from keen_sweep.core.mask.sun_projection import SUN_CANDIDATES, SUN_CLOSENESS, Sun, foot_of, projected_outline
 from keen_sweep.core.photo.channels import to_eight_bit
 
 # Height of a thing while its shadow is searched for, pixels.
@@ -70,7 +69,7 @@ class Shadow:
 
 
 @dataclass(frozen=True)
-class Throws:
+class ShadowEvidence:
     """The surroundings of a thing at working size, and how well each candidate sun explains what is dark in
     them.
 
@@ -109,7 +108,7 @@ class Throws:
         if self.chances[best] < MIN_KNOWN_SUN_PROBABILITY:
             return None
         at = SUN_CANDIDATES[best]
-        thrown = thrown_by(at, self.body)
+        thrown = projected_outline(at, self.body)
         inside, _ = _inside_and_beside(thrown, ~_grown(self.body | self.others, 5))
         part = self._part(thrown, max(float(np.median(self.lost[inside])), MIN_SHADOW_LOSS))
         if part.sum() < max(0.04 * self.body.sum(), MIN_COVERED_SHARE * inside.sum()):
@@ -149,14 +148,14 @@ def shadow_of(picture: Pixels, thing: Mask, sun: Sun | None = None) -> Shadow | 
     Shadow or None
         The shadow; None where none is visible.
     """
-    throws = throws_of(picture, thing)
+    throws = shadow_evidence(picture, thing)
     if throws is None:
         return None
     at = sun or common_sun([throws])
     return throws.shadow(at) if at is not None else None
 
 
-def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Throws | None:
+def shadow_evidence(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> ShadowEvidence | None:
     """Measure how well each candidate sun explains what is dark around a thing.
 
     Parameters
@@ -170,7 +169,7 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
 
     Returns
     -------
-    Throws or None
+    ShadowEvidence or None
         The measurements; None where too little of the ground is visible.
     """
     tight = box_of(thing.pixels >= MASK_THRESHOLD)
@@ -195,15 +194,15 @@ def throws_of(picture: Pixels, thing: Mask, others: Sequence[Mask] = ()) -> Thro
     counted, clear = np.clip(lost, MIN_LIGHT_LOSS, MAX_LIGHT_LOSS), ~_grown(body | beside, 5)
     signs = [_signs(counted, body, clear, sun) for sun in SUN_CANDIDATES]
     chances = np.array([_chance(each) for each in signs], np.float32)
-    return Throws(around, thing_cover, lost, body, beside, signs, chances)
+    return ShadowEvidence(around, thing_cover, lost, body, beside, signs, chances)
 
 
-def common_sun(throws: Sequence[Throws]) -> Sun | None:
+def common_sun(throws: Sequence[ShadowEvidence]) -> Sun | None:
     """The sun that most things of a frame agree on, weighted by their probabilities.
 
     Parameters
     ----------
-    throws : sequence of Throws
+    throws : sequence of ShadowEvidence
         Measurements of several things.
 
     Returns
@@ -235,7 +234,7 @@ def _signs(lost: Floats, body: Bools, clear: Bools, sun: Sun) -> Doubles | None:
     """What speaks for a sun (see SUN_WEIGHTS): more light is lost where it throws the outline than beside that, evenly,
     and much of it is seen. A stripe that goes on beside it is no shadow. None where too little is seen, or nothing
     speaks for it. lost: as far as it counts."""
-    inside, beside = _inside_and_beside(thrown_by(sun, body), clear)
+    inside, beside = _inside_and_beside(projected_outline(sun, body), clear)
     seen = int(inside.sum())
     if seen < max(0.25 * body.sum() * min(abs(sun.down), 1.0), 25) or beside.sum() < 25:
         return None

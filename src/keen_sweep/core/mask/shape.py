@@ -12,7 +12,7 @@ from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import NotFound
 from keen_sweep.core.mask.area import Area, AreaLoader
-from keen_sweep.core.mask.fit import Fit, fitted
+from keen_sweep.core.mask.fit import Fit, fit_mask
 from keen_sweep.core.mask.mask import EMPTY_BOX, Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.stroke import Stroke
@@ -188,7 +188,7 @@ def mask_of(
     if window.empty:
         return Mask(EMPTY_BOX, np.zeros((0, 0), np.uint8))
     mask, taken = compose(shapes, window, load)
-    mask = fitted(mask, taken, fit)
+    mask = fit_mask(mask, taken, fit)
     if guard is not None:
         mask[guard[window.slices]] = 0
     return Mask(window, mask)

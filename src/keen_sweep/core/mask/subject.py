@@ -7,7 +7,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.box import box_of
-from keen_sweep.core.mask.fit import without_holes
+from keen_sweep.core.mask.fit import fill_holes
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 
@@ -58,6 +58,6 @@ def subject_of(picture: Pixels) -> Mask | None:
         return None
     whole_thing = cv2.morphologyEx(chosen.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     large = cv2.resize(whole_thing * np.float32(1), picture.shape[1::-1], interpolation=cv2.INTER_LINEAR)
-    full = without_holes(np.where(large >= 0.5, 255, 0).astype(np.uint8))
+    full = fill_holes(np.where(large >= 0.5, 255, 0).astype(np.uint8))
     box = box_of(full > 0)
     return Mask(box, full[box.slices])

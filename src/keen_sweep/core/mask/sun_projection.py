@@ -54,7 +54,7 @@ SUN_CLOSENESS = np.maximum(
 ).astype(np.float32)
 
 
-def thrown_by(sun: Sun, body: Bools) -> Bools:
+def projected_outline(sun: Sun, body: Bools) -> Bools:
     """Project the outline of a thing onto the ground.
 
     Parameters

@@ -33,7 +33,7 @@ ROW_SAMPLES = 1024
 FADE_SHARE = 0.35
 
 
-def rims_own(
+def rim_only_mismatch(
     picture: Pixels,
     known: Bools,
     hole: Bools,

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Doubles, Floats
 from keen_sweep.core.box import box_of, whole
-from keen_sweep.core.methods.planes import Families, Plane, moved, plane_of
+from keen_sweep.core.methods.planes import Families, Plane, map_points, plane_of
 
 # Number of offsets that are kept.
 MAX_OFFSETS = 48
@@ -127,8 +127,8 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
         shifted = cv2.warpAffine(values, move, size, flags=cv2.INTER_NEAREST)
         usable = ring * cv2.warpAffine(seen, move, size, flags=cv2.INTER_NEAREST)
         difference = ((shifted - near_values) ** 2).sum(2) * usable
-        near = blurred(usable, sigma)
-        cost = blurred(difference, sigma) / np.maximum(near, 1e-6)
+        near = blur(usable, sigma)
+        cost = blur(difference, sigma) / np.maximum(near, 1e-6)
         y, x = rows + dy, columns + dx
         inside = (y >= 0) & (y < hole.shape[0]) & (x >= 0) & (x < hole.shape[1])
         inside[inside] = allowed[y[inside], x[inside]]
@@ -137,7 +137,7 @@ def shifts_of(planes: NDArray[np.int16], hole: Bools, known: Bools, allowed: Boo
     return Shifts(offsets, misfit)
 
 
-def blurred(plane: Floats, sigma: float) -> Floats:
+def blur(plane: Floats, sigma: float) -> Floats:
     """Blur a plane with a Gaussian; wide ones are approximated at a smaller size.
 
     Parameters
@@ -161,7 +161,7 @@ def blurred(plane: Floats, sigma: float) -> Floats:
     return np.asarray(cv2.resize(soft, size, interpolation=cv2.INTER_LINEAR), np.float32)
 
 
-def start_from(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> Floats:
+def best_shifts(shifts: Shifts, random: np.random.Generator, share: float = 0.5) -> Floats:
     """Choose for each pixel of the hole the best of a random selection of shifts.
 
     Parameters
@@ -209,8 +209,8 @@ class FlatShifts:
     def start_from(self, random: np.random.Generator) -> Doubles:
         """Where each pixel of the hole would be drawn from: (n, 2) rows and columns in the picture, not a number where
         none of the repeats leads anywhere."""
-        offsets = start_from(self.shifts, random, PLANE_SHIFT_SHARE)
-        return np.asarray(moved(self.places + offsets[:, ::-1], self.plane.back)[:, ::-1])
+        offsets = best_shifts(self.shifts, random, PLANE_SHIFT_SHARE)
+        return np.asarray(map_points(self.places + offsets[:, ::-1], self.plane.back)[:, ::-1])
 
 
 def flat_shifts_of(
@@ -255,7 +255,7 @@ def flat_shifts_of(
     found = shifts_of(flat, gap, seen & ~gap, free)
     if found is None:
         return None
-    places = moved(np.column_stack([columns, rows]).astype(np.float64), plane.to)
+    places = map_points(np.column_stack([columns, rows]).astype(np.float64), plane.to)
     # The misfit of the flat hole's pixel that each pixel of the hole falls on.
     number = np.full(gap.shape, -1, np.int64)
     number[gap] = np.arange(int(gap.sum()))

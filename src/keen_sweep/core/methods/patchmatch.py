@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Features, Places
-from keen_sweep.core.methods.setting import Setting, unlike
+from keen_sweep.core.methods.setting import ContextFeatures, context_cost
 
 NO_BOUND = 2**31 - 1
 
@@ -126,7 +126,13 @@ def patch_distance(
 
 @numba.njit(cache=True, nogil=True)
 def measure(
-    canvas: Features, features: Features, targets: Places, field: Places, cost: Places, reach: int, setting: Setting
+    canvas: Features,
+    features: Features,
+    targets: Places,
+    field: Places,
+    cost: Places,
+    reach: int,
+    setting: ContextFeatures,
 ) -> None:
     """Compute the cost of a match field at its targets.
 
@@ -144,7 +150,7 @@ def measure(
         Filled in at the targets.
     reach : int
         Radius of the patches, pixels.
-    setting : Setting
+    setting : ContextFeatures
         Features of the context.
     """
     height, wide, channels = canvas.shape
@@ -153,7 +159,7 @@ def measure(
         y, x = targets[t, 0], targets[t, 1]
         cost[y, x] = distance(
             flat_here, flat_there, height, wide, width, channels, y, x, field[y, x, 0], field[y, x, 1], reach, NO_BOUND
-        ) + unlike(setting, y, x, field[y, x, 0], field[y, x, 1])
+        ) + context_cost(setting, y, x, field[y, x, 0], field[y, x, 1])
 
 
 @numba.njit(cache=True, nogil=True)
@@ -189,7 +195,7 @@ def search(
     passes: int,
     span: int,
     state: NDArray[np.uint64],
-    setting: Setting,
+    setting: ContextFeatures,
 ) -> None:
     """Improve a match field in place by propagation and random search.
 
@@ -215,7 +221,7 @@ def search(
         Radius of the random search, pixels.
     state : (1,) uint64
         State of the random generator.
-    setting : Setting
+    setting : ContextFeatures
         Features of the context.
 
     References
@@ -242,7 +248,7 @@ def search(
                     continue
                 if cy == best_y and cx == best_x:
                     continue
-                d = unlike(setting, y, x, cy, cx)
+                d = context_cost(setting, y, x, cy, cx)
                 if d < best:
                     d += distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best - d)
                 if d < best:
@@ -255,7 +261,7 @@ def search(
                 radius //= 2
                 if not (0 <= cy < tall and 0 <= cx < width) or not allowed[cy, cx]:
                     continue
-                d = unlike(setting, y, x, cy, cx)
+                d = context_cost(setting, y, x, cy, cx)
                 if d < best:
                     d += distance(flat_here, flat_there, height, wide, width, channels, y, x, cy, cx, reach, best - d)
                 if d < best:

@@ -224,7 +224,7 @@ def _flattening(first: Doubles, second: Doubles, shape: tuple[int, ...], at: tup
     return Plane(to, np.linalg.inv(to), (int(size[0]), int(size[1])))
 
 
-def moved(points: Doubles, transform: Matrix) -> Doubles:
+def map_points(points: Doubles, transform: Matrix) -> Doubles:
     """Map points by a homography.
 
     Parameters

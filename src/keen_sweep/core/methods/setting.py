@@ -14,7 +14,7 @@ import numpy as np
 from keen_sweep.core.arrays import Features
 
 
-class Setting(NamedTuple):
+class ContextFeatures(NamedTuple):
     """Features of the context of each pixel, coarser than the level they are used at.
 
     Attributes
@@ -39,16 +39,16 @@ class Setting(NamedTuple):
 
 
 # All places count as equal.
-NO_SETTING = Setting(np.zeros((1, 1, 4), np.int16), 30)
+NO_SETTING = ContextFeatures(np.zeros((1, 1, 4), np.int16), 30)
 
 
 @numba.njit(cache=True, nogil=True, inline="always")
-def unlike(setting: Setting, ty: int, tx: int, sy: int, sx: int) -> np.int32:
+def context_cost(setting: ContextFeatures, ty: int, tx: int, sy: int, sx: int) -> np.int32:
     """Cost of copying between two contexts.
 
     Parameters
     ----------
-    setting : Setting
+    setting : ContextFeatures
         The features.
     ty : int
         Row in the window.

@@ -69,7 +69,7 @@ def machine_memory() -> int:
     return min(whole, int(allowed)) if allowed.isdigit() else whole
 
 
-def inflated(data: bytes) -> bytes:
+def decompress(data: bytes) -> bytes:
     """Decompress deflate data (RFC 1950) up to the limit for metadata.
 
     Parameters
@@ -102,7 +102,7 @@ def inflated(data: bytes) -> bytes:
 METADATA_MESSAGE = f"The file has too much metadata. The limit is {MAX_METADATA_BYTES // 1_000_000} MB."
 
 
-def check_said(size: int) -> None:
+def check_metadata_size(size: int) -> None:
     """Check the size of a file's metadata.
 
     Parameters

@@ -63,7 +63,7 @@ def join(pixels: Pixels, alpha: Pixels | None, grey: bool, orientation: int) -> 
     return array[..., 0] if array.shape[2] == 1 else array
 
 
-def as_deep(pixels: Pixels, like: Pixels) -> Pixels:
+def in_depth_of(pixels: Pixels, like: Pixels) -> Pixels:
     """Convert pixels to the bit depth of others.
 
     Parameters

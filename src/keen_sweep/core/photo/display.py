@@ -71,7 +71,7 @@ def _transform(icc: bytes, screen: Screen) -> ImageCms.ImageCmsTransform | None:
         return None
 
 
-def shown_in(icc: bytes | None, screen: Screen) -> Screen:
+def display_space(icc: bytes | None, screen: Screen) -> Screen:
     """Colour space in which a picture is displayed.
 
     Parameters
@@ -106,9 +106,9 @@ def for_screen(pixels: Pixels, icc: bytes | None, screen: Screen = Screen.SRGB) 
     Returns
     -------
     (H, W, 3) uint8
-        The pixels in the space given by `shown_in`.
+        The pixels in the space given by `display_space`.
     """
-    screen = shown_in(icc, screen)
+    screen = display_space(icc, screen)
     transform = _transform(icc, screen) if icc else None
     if pixels.dtype == np.uint8:
         return pixels if transform is None else _converted(pixels, transform)

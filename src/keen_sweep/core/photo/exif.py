@@ -41,7 +41,7 @@ def orientation_of(exif: bytes | None) -> int:
     return value if isinstance(value, int) and 1 <= value <= 8 else 1
 
 
-def turned_upright(exif: bytes) -> bytes:
+def with_upright_orientation(exif: bytes) -> bytes:
     """Set the orientation in an Exif block to upright.
 
     Parameters

@@ -11,7 +11,7 @@ from PIL import Image
 
 from keen_sweep.core.arrays import Pixels
 from keen_sweep.core.photo.channels import split
-from keen_sweep.core.photo.exif import orientation_of, turned_upright
+from keen_sweep.core.photo.exif import orientation_of, with_upright_orientation
 from keen_sweep.core.photo.picture import Metadata, Picture
 
 EXIF_PREFIX = b"Exif\x00\x00"
@@ -88,7 +88,7 @@ def read_heif(path: Path) -> Picture:
     file = pillow_heif.open_heif(path, convert_hdr_to_8bit=False, hdr_to_16bit=True)
     stored = np.asarray(file)
     found = _metadata(file.info)
-    exif = turned_upright(found.exif) if found.exif else None
+    exif = with_upright_orientation(found.exif) if found.exif else None
     return _picture(stored, Metadata(icc=found.icc, exif=exif, xmp=found.xmp), "heif")
 
 

@@ -13,7 +13,7 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo.channels import join, split, to_eight_bit
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
-from keen_sweep.core.photo.profiles import CMYK_CONVERSION, srgb, without_inks
+from keen_sweep.core.photo.profiles import CMYK_CONVERSION, cmyk_to_srgb, srgb
 
 EXIF_PREFIX = b"Exif\x00\x00"
 SEGMENT_LIMIT = 65_533
@@ -49,7 +49,7 @@ def read(path: Path) -> Picture:
     orientation = orientation_of(exif)
     icc = info.get("icc_profile")
     if inks:
-        stored, icc = without_inks(stored, icc), srgb()
+        stored, icc = cmyk_to_srgb(stored, icc), srgb()
     pixels, _, grey = split(stored, orientation)
     metadata = Metadata(
         orientation=orientation,

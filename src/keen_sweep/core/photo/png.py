@@ -14,7 +14,7 @@ from PIL import Image, PngImagePlugin
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadPicture
-from keen_sweep.core.photo.bounds import MAX_METADATA_BYTES, check_said, inflated
+from keen_sweep.core.photo.bounds import MAX_METADATA_BYTES, check_metadata_size, decompress
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.exif import orientation_of
 from keen_sweep.core.photo.picture import Metadata, Picture
@@ -48,7 +48,7 @@ def read(path: Path) -> Picture:
     """
     data = path.read_bytes()
     chunks = list(_chunks(data))
-    check_said(sum(len(body) for _, body in chunks))
+    check_metadata_size(sum(len(body) for _, body in chunks))
     metadata = _metadata(chunks)
     head = dict(chunks)[b"IHDR"]
     depth, colour_type = head[8], head[9]
@@ -78,7 +78,7 @@ def encode(picture: Picture) -> bytes:
     return _with_chunks(packed_png(stored), _kept_chunks(meta))
 
 
-def for_looking(pixels: EightBit, icc: bytes | None) -> bytes:
+def encode_for_display(pixels: EightBit, icc: bytes | None) -> bytes:
     """Encode pixels as an uncompressed PNG for display: 2 ms instead of 40 for a tile.
 
     Parameters
@@ -121,7 +121,7 @@ def _metadata(chunks: list[tuple[bytes, bytes]]) -> Metadata:
     kept: list[tuple[bytes, bytes]] = []
     for kind, body in chunks:
         if kind == b"iCCP":
-            icc = inflated(body.split(b"\0", 1)[1][1:])
+            icc = decompress(body.split(b"\0", 1)[1][1:])
         elif kind == b"eXIf":
             exif = body
         elif kind == b"pHYs" and body[8] == 1:

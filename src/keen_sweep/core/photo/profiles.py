@@ -118,7 +118,7 @@ def srgb() -> bytes:
     return bytes(imagecodecs.cms_profile("srgb"))
 
 
-def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
+def cmyk_to_srgb(stored: Pixels, profile: bytes | None) -> Pixels:
     """Convert CMYK to sRGB of the same depth, relative colorimetric with black point compensation.
 
     Parameters
@@ -156,7 +156,7 @@ def without_inks(stored: Pixels, profile: bytes | None) -> Pixels:
     return np.asarray(made)
 
 
-def from_lab(stored: Pixels) -> NDArray[np.uint16]:
+def lab_to_romm(stored: Pixels) -> NDArray[np.uint16]:
     """Convert L*a*b* as stored in TIFF 6.0 (section 23: a*, b* signed) to ROMM RGB.
 
     Parameters

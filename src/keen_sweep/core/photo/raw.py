@@ -108,7 +108,7 @@ def _exif(path: Path, raw: rawpy.RawPy) -> bytes | None:
         found = None
     if found is None:
         found = _exif_of_small(raw)
-    return exif_block.turned_upright(found) if found else None
+    return exif_block.with_upright_orientation(found) if found else None
 
 
 def _exif_of_small(raw: rawpy.RawPy) -> bytes | None:

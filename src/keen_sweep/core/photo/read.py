@@ -6,7 +6,7 @@ from pathlib import Path
 
 from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import heif_avif_webp, jpeg, png, raw, tiff
-from keen_sweep.core.photo.bounds import check_said
+from keen_sweep.core.photo.bounds import check_metadata_size
 from keen_sweep.core.photo.picture import Picture
 from keen_sweep.core.photo.sniff import header_size, sniff
 
@@ -43,7 +43,7 @@ def read_picture(path: Path) -> Picture:
     header_size(path, kind)
     try:
         picture = FORMAT_READERS[kind](path)
-        check_said(picture.metadata.size)
+        check_metadata_size(picture.metadata.size)
         return picture
     except BadPicture:
         raise

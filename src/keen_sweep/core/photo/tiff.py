@@ -14,7 +14,7 @@ from keen_sweep.core.errors import BadPicture
 from keen_sweep.core.photo import exif as exif_block
 from keen_sweep.core.photo.channels import join, split
 from keen_sweep.core.photo.picture import Metadata, Picture
-from keen_sweep.core.photo.profiles import CMYK_CONVERSION, LAB_CONVERSION, from_lab, srgb, wide_gamut, without_inks
+from keen_sweep.core.photo.profiles import CMYK_CONVERSION, LAB_CONVERSION, cmyk_to_srgb, lab_to_romm, srgb, wide_gamut
 
 XMP_TAG = 700
 IPTC_TAG = 33723
@@ -76,9 +76,9 @@ def read(path: Path) -> Picture:
     exif, orientation = exif_block.from_tiff(path)
     icc, converted = _bytes(tags.get(ICC_TAG)), ""
     if page.photometric == INK_PHOTOMETRIC:
-        stored, icc, converted = without_inks(stored[..., :4], icc), srgb(), CMYK_CONVERSION
+        stored, icc, converted = cmyk_to_srgb(stored[..., :4], icc), srgb(), CMYK_CONVERSION
     elif page.photometric == LAB_PHOTOMETRIC:
-        stored, icc, converted = from_lab(stored[..., :3]), wide_gamut(), LAB_CONVERSION
+        stored, icc, converted = lab_to_romm(stored[..., :3]), wide_gamut(), LAB_CONVERSION
     pixels, alpha, grey = split(stored, orientation)
     metadata = Metadata(
         orientation=orientation,

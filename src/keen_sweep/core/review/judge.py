@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from keen_sweep.core.review.rank import terms_of
-from keen_sweep.core.review.review import GoOn, always, review, with_visibility
+from keen_sweep.core.review.review import GoOn, no_check, review, with_visibility
 from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.taste import Terms
 
@@ -13,7 +13,7 @@ from keen_sweep.core.review.taste import Terms
 Judge = Callable[[Laid, GoOn], tuple[list[Snag], Terms]]
 
 
-def judged(laid: Laid, go_on: GoOn = always) -> tuple[list[Snag], Terms]:
+def review_and_rank(laid: Laid, go_on: GoOn = no_check) -> tuple[list[Snag], Terms]:
     """Review a fill and measure the terms by which takes are ranked.
 
     Parameters

@@ -7,7 +7,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import Floats
 from keen_sweep.core.review.scores import lab
-from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, snag_at
 
 # Distance from the mask that is searched, pixels.
 SEARCH_RADIUS_PX = 24
@@ -58,7 +58,7 @@ def leftover(laid: Laid) -> list[Snag]:
             continue
         strength = min(1.0, 0.3 + area / max(0.1 * size, 200.0))
         why = f"{area} pixels beside the mask look like what was removed."
-        out.append(placed(SnagKind.LEFTOVER, place, strength, why))
+        out.append(snag_at(SnagKind.LEFTOVER, place, strength, why))
     return out
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.methods.segments import segments_of
 from keen_sweep.core.review.scores import grey
-from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, outlines_elsewhere, snag_at
 
 # Shortest edge that is followed, pixels.
 MIN_EDGE_LENGTH_PX = 24.0
@@ -56,7 +56,7 @@ def broken_line(laid: Laid) -> list[Snag]:
     ends = _ends(smooth, segments, laid.hole)
     if not ends:
         return []
-    natural = [_ends(smooth, segments, hole) for hole in elsewhere(laid, int(FOLLOWED_PX))]
+    natural = [_ends(smooth, segments, hole) for hole in outlines_elsewhere(laid, int(FOLLOWED_PX))]
     scores = [end.score for each in natural for end in each]
     unusual = [end for end in ends if end.score > MIN_SCORE_RATIO * max(scores, default=0.0)]
     if len(ends) > MAX_COUNT_RATIO * max(len(each) for each in natural) + 1:
@@ -165,5 +165,5 @@ def _merged(ends: list[_End], hole: Bools) -> list[Snag]:
             continue
         taken |= place > 0
         text = f"A line ends at the fill: only {end.left:.0%} of it continues."
-        out.append(placed(SnagKind.BROKEN_LINE, place > 0, end.score / 60 + 0.2, text))
+        out.append(snag_at(SnagKind.BROKEN_LINE, place > 0, end.score / 60 + 0.2, text))
     return out

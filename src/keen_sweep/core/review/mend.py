@@ -14,7 +14,7 @@ from keen_sweep.core.review.tone import border_steps
 GRAIN_SIGMA_PX = 1.6
 
 
-def regrown(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels:
+def regrain(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels:
     """Give part of a fill the grain of its surroundings. Grain is added until the variances match.
 
     Parameters
@@ -44,7 +44,7 @@ def regrown(picture: Pixels, hole: Bools, place: Bools, seed: int = 0) -> Pixels
     return _rounded(values + share * grain * place[..., None], picture)
 
 
-def evened(picture: Pixels, hole: Bools) -> Pixels:
+def even_tone(picture: Pixels, hole: Bools) -> Pixels:
     """Remove the step in tone at the border of a fill.
 
     The step is continued into the hole by the harmonic function that equals it at the border, and subtracted.

@@ -9,7 +9,7 @@ import numpy as np
 from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.mismatch import Judge, Seen
 from keen_sweep.core.review.scores import lab
-from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, outlines_elsewhere, snag_at
 
 # Distance to which untouched ground is compared, pixels at half size.
 GROUND_RADIUS_PX = 12
@@ -21,7 +21,7 @@ MIN_ODDNESS = 90.0
 MIN_PEAK_SHARE = 0.5
 
 
-def looked_at(laid: Laid) -> Seen:
+def judge_half_size(laid: Laid) -> Seen:
     """Judge a fill at half size, as the engine judges its own fills.
 
     Parameters
@@ -62,7 +62,7 @@ def odd_place(laid: Laid) -> list[Snag]:
     if worst is None or worst.worst < MIN_ODDNESS:
         return []
     natural = 0.0
-    for ground in elsewhere(half, GROUND_RADIUS_PX):
+    for ground in outlines_elsewhere(half, GROUND_RADIUS_PX):
         ring = ground & ~cv2.dilate(half.hole.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
         if not ring.any() or ring.all():
             continue
@@ -74,4 +74,4 @@ def odd_place(laid: Laid) -> list[Snag]:
     if not place.any():
         return []
     strength = 1 - natural * MIN_ODDNESS_RATIO / worst.worst
-    return [placed(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, "This place looks unlike its surroundings.")]
+    return [snag_at(SnagKind.ODD_PLACE, place, 0.4 + 0.6 * strength, "This place looks unlike its surroundings.")]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from keen_sweep.core.fill.weave.mismatch import DISSIMILARITY_WEIGHT
-from keen_sweep.core.review.odd import looked_at
+from keen_sweep.core.review.odd import judge_half_size
 from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.taste import Terms
 
@@ -28,7 +28,7 @@ def terms_of(laid: Laid, snags: Sequence[Snag]) -> Terms:
         Badness, repetition and softness.
     """
     near, _ = laid.around(SURROUNDINGS_PX)
-    seen = looked_at(near)
+    seen = judge_half_size(near)
     fine, coarse = (*seen.logs, 0.0, 0.0)[:2]
     return Terms(
         fine=fine,

@@ -8,7 +8,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.review.scores import grey
-from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, snag_at
 
 # Side of the compared cells, pixels.
 CELL_SIDE_PX = 16
@@ -59,7 +59,7 @@ def repeat(laid: Laid) -> list[Snag]:
             away = np.hypot(dx, dy)
             text = f"The same texture occurs {away:.0f} pixels away."
             strength = float(np.mean(inside)) * min(1.0, len(inside) / 12 + 0.3)
-            out.append(placed(SnagKind.REPEAT, part & laid.hole, strength, text))
+            out.append(snag_at(SnagKind.REPEAT, part & laid.hole, strength, text))
     return out
 
 

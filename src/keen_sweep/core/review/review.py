@@ -36,11 +36,11 @@ MIN_REVIEW_SIDE_PX = 48
 GoOn = Callable[[], None]
 
 
-def always() -> None:
+def no_check() -> None:
     """No-op cancellation check."""
 
 
-def review(laid: Laid, go_on: GoOn = always) -> list[Snag]:
+def review(laid: Laid, go_on: GoOn = no_check) -> list[Snag]:
     """Find the snags of a fill.
 
     Parameters
@@ -75,7 +75,7 @@ def _scaled(snags: list[Snag], halvings: int) -> list[Snag]:
     return [replace(snag, box=snag.box.enlarged(halvings), place=np.kron(snag.place, times)) for snag in snags]
 
 
-def room_for(hole: Box, picture: Box) -> Box:
+def review_box(hole: Box, picture: Box) -> Box:
     """Part of a picture that a review reads.
 
     Parameters
@@ -94,7 +94,7 @@ def room_for(hole: Box, picture: Box) -> Box:
     return hole.grow(round(min(max(room, MIN_SHADOW_MARGIN_PX), MAX_SHADOW_MARGIN_PX)), picture)
 
 
-def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = always) -> list[Snag]:
+def with_visibility(laid: Laid, snags: list[Snag], go_on: GoOn = no_check) -> list[Snag]:
     """Find the smallest scale at which each snag is still visible.
 
     Parameters

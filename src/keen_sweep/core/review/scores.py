@@ -86,7 +86,7 @@ def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     Parameters
     ----------
     fill : (H, W, 3) uint8
-        The filled picture, as from `judged`.
+        The filled picture, as from `judged_size`.
     truth : (H, W, 3) uint8
         The picture without the thing.
     mask : (H, W) bool
@@ -119,7 +119,7 @@ def lswd(fill: EightBit, truth: EightBit, mask: Bools) -> float:
     return total / weight
 
 
-def judged(fill: EightBit, truth: EightBit, mask: Bools) -> tuple[EightBit, EightBit, Bools]:
+def judged_size(fill: EightBit, truth: EightBit, mask: Bools) -> tuple[EightBit, EightBit, Bools]:
     """Reduce pictures to the size at which `lswd` compares them: half if longer than 1,100 pixels.
 
     Parameters
@@ -318,7 +318,7 @@ def scores(fill: EightBit, truth: EightBit, mask: Bools) -> dict[str, float]:
     a, b, m = _around(fill, truth, mask)
     return {
         "swd": swd(a, b, m),
-        "lswd": lswd(*_around(*judged(fill, truth, mask))),
+        "lswd": lswd(*_around(*judged_size(fill, truth, mask))),
         "gmsd": gmsd(a, b, m),
         "sharp": sharpness(a, b, m),
         "seam": seam(a, b, m),

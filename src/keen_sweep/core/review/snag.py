@@ -115,7 +115,7 @@ class Laid:
         return Laid(before, after, share > 0.4, self.wire)
 
 
-def elsewhere(laid: Laid, reach: int) -> list[Bools]:
+def outlines_elsewhere(laid: Laid, reach: int) -> list[Bools]:
     """Two outlines like the hole's on untouched ground, farther out.
 
     What is found there occurs in this picture by nature.
@@ -136,7 +136,7 @@ def elsewhere(laid: Laid, reach: int) -> list[Bools]:
     return [np.asarray(distance <= 2 * reach + more) for more in (2, reach + 2)]
 
 
-def placed(kind: SnagKind, place: Bools, strength: float, why: str) -> Snag:
+def snag_at(kind: SnagKind, place: Bools, strength: float, why: str) -> Snag:
     """Create a snag from its pixels.
 
     Parameters

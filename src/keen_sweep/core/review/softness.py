@@ -8,7 +8,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import EightBit, Floats
 from keen_sweep.core.review.scores import grey
-from keen_sweep.core.review.snag import Laid, Snag, SnagKind, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, snag_at
 
 CELL_SIDE_PX = 16
 # A cell counts with this many pixels on one side.
@@ -76,7 +76,7 @@ def softness(laid: Laid) -> list[Snag]:
     )
     share = float(left[cells].mean())
     text = f"It has {share:.0%} of the grain of its plainest surroundings."
-    return [placed(SnagKind.SOFTNESS, place, 1 - share, text)]
+    return [snag_at(SnagKind.SOFTNESS, place, 1 - share, text)]
 
 
 def _cells(plane: Floats, where: EightBit) -> tuple[Floats, Floats]:

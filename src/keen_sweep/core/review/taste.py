@@ -109,7 +109,7 @@ def taste_of(choices: Sequence[Choice]) -> Terms | None:
     return Terms(*(float(each) for each in _most_probable(gaps, np.diag(_WEIGHT_SPREAD))))
 
 
-def minded(weights: Terms) -> tuple[str, bool]:
+def largest_difference(weights: Terms) -> tuple[str, bool]:
     """The term whose weight differs most from the default, as a share of the total.
 
     Parameters

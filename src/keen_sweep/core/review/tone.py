@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats
 from keen_sweep.core.review.scores import lab
-from keen_sweep.core.review.snag import Laid, Snag, SnagKind, elsewhere, placed
+from keen_sweep.core.review.snag import Laid, Snag, SnagKind, outlines_elsewhere, snag_at
 
 # Bands on both sides of the border: distances from it, pixels.
 NEAR_BAND_PX = (0.8, 4.0)
@@ -58,7 +58,9 @@ def step_in_tone(laid: Laid) -> list[Snag]:
     if step is None:
         return []
     natural = [
-        each.weight for hole in elsewhere(laid, int(FAR_BAND_PX[1])) if (each := _found(planes, hole)) is not None
+        each.weight
+        for hole in outlines_elsewhere(laid, int(FAR_BAND_PX[1]))
+        if (each := _found(planes, hole)) is not None
     ]
     if step.weight < MIN_NATURAL_RATIO * max(natural, default=0.0):
         return []
@@ -69,7 +71,7 @@ def step_in_tone(laid: Laid) -> list[Snag]:
     how = "of another hue" if hue > abs(lightness) else "lighter" if lightness > 0 else "darker"
     text = f"Along {len(step.points) * SAMPLE_STEP_PX} pixels of its border it is {how} than what it meets."
     worst = float(np.linalg.norm(step.mean, axis=1).mean())
-    return [placed(SnagKind.STEP_IN_TONE, place > 0, worst / 8, text)]
+    return [snag_at(SnagKind.STEP_IN_TONE, place > 0, worst / 8, text)]
 
 
 @dataclass(frozen=True)

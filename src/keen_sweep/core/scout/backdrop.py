@@ -8,7 +8,7 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.backdrop import MIN_SUBJECT_SHARE, backdrop_of
-from keen_sweep.core.mask.fit import grown
+from keen_sweep.core.mask.fit import grow_mask
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.scout.found import FindKind, Found
 
@@ -40,8 +40,8 @@ def find_backdrop(picture: Pixels, guard: Bools | None = None) -> list[Found]:
         return []
     long_side = max(found.outline.shape)
     # Round the subject the paper stays, but what surrounds a part that reaches past the paper's edge does not.
-    off = grown(_as_mask(found.subject), max(SUBJECT_MARGIN_SHARE * long_side, 1.5)) > 0
-    off &= found.outline | (grown(_as_mask(found.subject), 1.0) > 0)
+    off = grow_mask(_as_mask(found.subject), max(SUBJECT_MARGIN_SHARE * long_side, 1.5)) > 0
+    off &= found.outline | (grow_mask(_as_mask(found.subject), 1.0) > 0)
     share = float((~found.outline).mean())
     out = []
     if share > MIN_SUBJECT_SHARE:
@@ -64,7 +64,7 @@ def _as_mask(plane: Bools) -> EightBit:
 def _full(thing: Bools, off: Bools, picture: Pixels, guard: Bools | None) -> Mask:
     """A mask at the picture's size with a margin, clear of the subject."""
     height, width = picture.shape[:2]
-    wide = grown(_as_mask(thing), max(MASK_MARGIN_SHARE * max(thing.shape), 1.5))
+    wide = grow_mask(_as_mask(thing), max(MASK_MARGIN_SHARE * max(thing.shape), 1.5))
     wide[off] = 0
     soft = cv2.resize(wide, (width, height), interpolation=cv2.INTER_LINEAR)
     plane = _as_mask(np.asarray(soft) >= 128)

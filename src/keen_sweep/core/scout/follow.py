@@ -25,7 +25,7 @@ OFFSET_COST = 0.25
 WIDTH_LIKELIHOOD = 0.5
 
 
-def carried_on(curve: Curve, likelihood: Floats) -> Curve:
+def extend_curve(curve: Curve, likelihood: Floats) -> Curve:
     """Extend a curve at both ends while there is evidence of it, and to the picture's edge if that is near.
 
     Parameters
@@ -68,7 +68,7 @@ def _to_edge(curve: Curve, u: float, way: float, width: int, height: int) -> flo
     return float(steps[int(outside.argmax())]) if outside.any() else 0.0
 
 
-def followed(curve: Curve, likelihood: Floats) -> tuple[Doubles, float]:
+def trace_wire(curve: Curve, likelihood: Floats) -> tuple[Doubles, float]:
     """Path of a wire near a curve: the cheapest one in a corridor along the curve (dynamic programming).
 
     Parameters

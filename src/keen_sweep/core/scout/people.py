@@ -9,11 +9,11 @@ from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
-from keen_sweep.core.mask.shadow import common_sun, throws_of
+from keen_sweep.core.mask.shadow import common_sun, shadow_evidence
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.core.scout.found import Also, FindKind, Found
-from keen_sweep.core.scout.networks.detector import Seen, best_of, detect, overlap
+from keen_sweep.core.scout.networks.detector import Seen, detect, drop_duplicates, overlap
 from keen_sweep.core.scout.networks.silhouette import silhouette
 from keen_sweep.core.scout.tiles import detect_around, detect_small
 
@@ -48,7 +48,7 @@ def find_people(
     guard: Bools | None = None,
     small: bool = False,
     also: bool = True,
-    progress: Progress = unwatched,
+    progress: Progress = no_progress,
 ) -> list[Found]:
     """Find people.
 
@@ -78,9 +78,9 @@ def find_people(
     pixels = to_eight_bit(np.ascontiguousarray(picture))
     seen = detect_around(pixels, ("person",), MIN_SCORE)
     if small:
-        seen = best_of(seen + detect_small(pixels, ("person",), progress))
+        seen = drop_duplicates(seen + detect_small(pixels, ("person",), progress))
     seen = [each for each in seen if _is_somebody(pixels, each)]
-    seen = best_of([one for each in seen for one in _one_by_one(pixels, each)])
+    seen = drop_duplicates([one for each in seen for one in _one_by_one(pixels, each)])
     found = silhouettes(pixels, seen)
     bodies = [Mask(window, np.where(hard, 255, 0).astype(np.uint8)) for window, hard in found]
     masks = _removable(pixels, found, seen)
@@ -262,7 +262,7 @@ def _belonging(pixels: EightBit, bodies: list[Mask], asked: list[bool]) -> list[
     """The shadow and mirror image of each person who is asked for them, where they are to be seen. One sun shines on
     all; it throws the bodies, not the masks that were grown for removal."""
     throws = [
-        throws_of(pixels, body, bodies[:number] + bodies[number + 1 :]) if wanted else None
+        shadow_evidence(pixels, body, bodies[:number] + bodies[number + 1 :]) if wanted else None
         for number, (body, wanted) in enumerate(zip(bodies, asked, strict=True))
     ]
     sun = common_sun([each for each in throws if each is not None])

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from keen_sweep.core.arrays import Bools, Pixels
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.core.scout.backdrop import find_backdrop
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.people import find_people
@@ -19,7 +19,7 @@ Guard = Bools | None
 
 
 class Search(Protocol):
-    """Finds things of one kind; see `look_for`."""
+    """Finds things of one kind; see `search_for`."""
 
     def __call__(self, picture: Pixels, guard: Guard, small: bool, progress: Progress) -> list[Found]: ...
 
@@ -73,8 +73,8 @@ SCOUTS_BY_KIND: dict[FindKind, Scout] = {
 ALL_KINDS = tuple(SCOUTS_BY_KIND)
 
 
-def look_for(
-    kind: FindKind, picture: Pixels, guard: Guard = None, small: bool = False, progress: Progress = unwatched
+def search_for(
+    kind: FindKind, picture: Pixels, guard: Guard = None, small: bool = False, progress: Progress = no_progress
 ) -> list[Found]:
     """Search a picture for finds of one kind.
 
@@ -125,7 +125,7 @@ def needs_networks(kinds: Iterable[FindKind]) -> bool:
     return any(SCOUTS_BY_KIND[kind].needs_networks for kind in kinds)
 
 
-def looked_for(kind: FindKind, small: bool) -> str:
+def search_description(kind: FindKind, small: bool) -> str:
     """Describe what a scout searched for.
 
     Parameters

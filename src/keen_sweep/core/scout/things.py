@@ -7,11 +7,11 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.cling import cling
-from keen_sweep.core.mask.detected_target import Meant
-from keen_sweep.core.mask.fit import Fit, fitted
+from keen_sweep.core.mask.detected_target import DetectedTarget
+from keen_sweep.core.mask.fit import Fit, fit_mask
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.networks.detector import Seen
 from keen_sweep.core.scout.tiles import detect_around, detect_small
@@ -35,7 +35,7 @@ def find_things(
     picture: Pixels,
     guard: Bools | None = None,
     small: bool = False,
-    progress: Progress = unwatched,
+    progress: Progress = no_progress,
 ) -> list[Found]:
     """Find vehicles, animals, furniture and other things that may be in the way.
 
@@ -86,11 +86,11 @@ def _mask(pixels: EightBit, each: Seen, guard: Bools | None) -> Mask:
     room = box.grow(max(box.width, box.height), whole(pixels))
     near = np.zeros((room.height, room.width), np.bool_)
     near[box.relative_to(room).slices] = True
-    meant = Meant(box.relative_to(room), each.kind, each.score)
+    meant = DetectedTarget(box.relative_to(room), each.kind, each.score)
     tight = cling(pixels[room.slices], near, "outline", None if guard is None else guard[room.slices], meant)
     plane = tight.full(room.width, room.height)
     margin = max(MIN_MARGIN_PX, MARGIN_SHARE * max(box.width, box.height))
-    plane = fitted(plane, np.zeros_like(plane), Fit(margin=margin))
+    plane = fit_mask(plane, np.zeros_like(plane), Fit(margin=margin))
     if guard is not None:
         plane[guard[room.slices]] = 0
     return Mask(room, plane)

@@ -10,8 +10,8 @@ import numpy as np
 
 from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.progress import Progress, unwatched
-from keen_sweep.core.scout.networks.detector import PADDING_VALUE, Seen, best_of, detect
+from keen_sweep.core.progress import Progress, no_progress
+from keen_sweep.core.scout.networks.detector import PADDING_VALUE, Seen, detect, drop_duplicates
 
 # Side of the smallest tiles: a person of 60 px is 40 px tall to the network there, which it reads well.
 MIN_TILE_SIDE_PX = 624
@@ -84,7 +84,7 @@ def detect_around(picture: EightBit, kinds: Sequence[str], least: float) -> list
     seen = detect(picture, least, kinds) + _from_afar(picture, kinds, least)
     for tile in _grid(room, round(CLOSE_TILE_SHARE * max(room.width, room.height))):
         seen += _in_tile(picture, tile, kinds, least)
-    return best_of(seen)
+    return drop_duplicates(seen)
 
 
 def _from_afar(picture: EightBit, kinds: Sequence[str], least: float) -> list[Seen]:
@@ -112,7 +112,7 @@ def _in_tile(picture: EightBit, tile: Box, kinds: Sequence[str], least: float) -
     return out
 
 
-def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = unwatched) -> list[Seen]:
+def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = no_progress) -> list[Seen]:
     """Detect things in a picture including small ones.
 
     Parameters
@@ -139,7 +139,7 @@ def detect_small(picture: EightBit, kinds: Sequence[str], progress: Progress = u
     for number, tile in enumerate(tiles, start=1):
         seen += _in_tile(picture, tile, kinds, MIN_SCORE)
         progress(number / len(tiles), f"tile {number} of {len(tiles)}")
-    return best_of(seen)
+    return drop_duplicates(seen)
 
 
 def _is_cut(each: Seen, tile: Box, room: Box) -> bool:

@@ -17,7 +17,7 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
 from keen_sweep.core.scout.curves import Curve, curves_in
-from keen_sweep.core.scout.follow import carried_on, followed
+from keen_sweep.core.scout.follow import extend_curve, trace_wire
 from keen_sweep.core.scout.found import FindKind, Found
 from keen_sweep.core.scout.merging import merges
 from keen_sweep.core.scout.networks.lines import wire_likelihood
@@ -122,7 +122,7 @@ def find_wires(picture: Pixels, guard: Bools | None = None) -> list[Found]:
     out: list[Found] = []
     taken = np.zeros(picture.shape[:2], np.bool_)
     for curve, sure in wires_in(likelihood):
-        path, width = followed(carried_on(curve, likelihood), likelihood)
+        path, width = trace_wire(extend_curve(curve, likelihood), likelihood)
         if merges(pixels, path, width):
             continue
         mask = _mask((path + 0.5) / scale, width / scale, picture.shape[:2])

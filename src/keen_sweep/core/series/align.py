@@ -10,10 +10,10 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Floats, Matrix
 from keen_sweep.core.errors import NotTheSamePlace
-from keen_sweep.core.series.alignment import Alignment, projected
-from keen_sweep.core.series.features import matched
-from keen_sweep.core.series.flow import alike, by_cells, lengths, moved, telling, there_and_back
-from keen_sweep.core.series.planes import beyond, motion_by, planes_of, warped
+from keen_sweep.core.series.alignment import Alignment, map_by_homography
+from keen_sweep.core.series.features import match_views
+from keen_sweep.core.series.flow import by_cells, consistent_flow, lengths, local_similarity, texture_strength, warp_by
+from keen_sweep.core.series.planes import motion_by, planes_of, unseen_pixels, warp_view
 from keen_sweep.core.series.tones import Tones, tones_between
 from keen_sweep.core.series.view import View
 
@@ -51,16 +51,16 @@ def align(one: View, other: View, aside: Bools | None = None) -> Alignment:
     NotTheSamePlace
         Too little of the first frame is visible in the second.
     """
-    found = matched(one, other, aside)
+    found = match_views(one, other, aside)
     if found is None:
         raise NotTheSamePlace("These two frames do not show the same place.")
     planes = planes_of(found, one, other)
     first = planes[0]
-    other_warped = warped(other, first, one)
-    motion, same = there_and_back(one.grey, other_warped.grey, motion_by(planes, one, other))
-    same &= ~beyond(first, one, other)
-    sure = np.where(same, alike(one.grey, moved(other_warped.grey, motion)), 0).astype(np.float32)
-    grid = by_cells(motion, sure * telling(one.grey), CELL_SIDE_PX)
+    other_warped = warp_view(other, first, one)
+    motion, same = consistent_flow(one.grey, other_warped.grey, motion_by(planes, one, other))
+    same &= ~unseen_pixels(first, one, other)
+    sure = np.where(same, local_similarity(one.grey, warp_by(other_warped.grey, motion)), 0).astype(np.float32)
+    grid = by_cells(motion, sure * texture_strength(one.grey), CELL_SIDE_PX)
     certain = by_cells(np.repeat(sure[..., None], 2, axis=2), np.ones_like(sure), CELL_SIDE_PX)[..., 0]
     far = lengths(grid)[certain > MIN_CERTAINTY]
     if len(far) and np.quantile(far, STILL_QUANTILE) < MAX_TURN_MOTION_PX:
@@ -84,7 +84,7 @@ def _in_frame(grid: Floats, first: Matrix, one: View, other: View) -> Floats:
         (np.arange(columns) + 0.5) * width / columns - 0.5, (np.arange(rows) + 0.5) * height / rows - 0.5
     )
     cells = np.stack([x.ravel(), y.ravel()], 1)
-    ends = projected(first, cells + grid.reshape(-1, 2)) - projected(first, cells)
+    ends = map_by_homography(first, cells + grid.reshape(-1, 2)) - map_by_homography(first, cells)
     return (ends / other.scale).reshape(rows, columns, 2).astype(np.float32)
 
 
@@ -92,5 +92,5 @@ def _tones(one: View, other_warped: View, motion: Floats, sure: Floats) -> Tones
     """The curves that give the other frame the tones of one."""
     some = (slice(None, None, TONE_STEP_PX),) * 2
     counts = sure[some] > MIN_CERTAINTY
-    pixels = moved(other_warped.pixels, motion)[some][counts].astype(np.float32) / np.float32(255)
+    pixels = warp_by(other_warped.pixels, motion)[some][counts].astype(np.float32) / np.float32(255)
     return tones_between(pixels, one.pixels[some][counts].astype(np.float32) / np.float32(255))

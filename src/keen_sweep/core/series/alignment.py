@@ -54,7 +54,7 @@ class Alignment:
     def places(self, points: Numbers) -> Doubles:
         """Where points (n, 2) of the one, x and y, are seen in the other."""
         points = self._counted(points)
-        flat = projected(self.homography, points)
+        flat = map_by_homography(self.homography, points)
         return flat + self._sampled(self.motion, points)
 
     def sureness(self, points: Numbers) -> Doubles:
@@ -67,7 +67,7 @@ class Alignment:
         x, y = np.meshgrid(
             np.arange(box.x, box.right) + float(self.corner[0]), np.arange(box.y, box.bottom) + float(self.corner[1])
         )
-        flat = projected(self.homography, np.stack([x.ravel(), y.ravel()], 1)).reshape(box.height, box.width, 2)
+        flat = map_by_homography(self.homography, np.stack([x.ravel(), y.ravel()], 1)).reshape(box.height, box.width, 2)
         columns, rows = self._cells(x, y)
         added = cv2.remap(self.motion, columns, rows, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         return np.asarray(flat + added, np.float32)
@@ -91,10 +91,10 @@ class Alignment:
         return across.astype(np.float32), down.astype(np.float32)
 
     def _sampled(self, grid: Floats, points: Doubles) -> Matrix:
-        return sampled(grid, *self._cells(points[:, 0], points[:, 1]))
+        return sample_grid(grid, *self._cells(points[:, 0], points[:, 1]))
 
 
-def sampled(grid: Floats, across: Numbers, down: Numbers) -> Matrix:
+def sample_grid(grid: Floats, across: Numbers, down: Numbers) -> Matrix:
     """Interpolate a grid bilinearly; beyond the outermost cells their values are used.
 
     Parameters
@@ -116,7 +116,7 @@ def sampled(grid: Floats, across: Numbers, down: Numbers) -> Matrix:
     return np.stack(planes, axis=1).astype(np.float64)
 
 
-def projected(homography: Matrix, points: Doubles) -> Doubles:
+def map_by_homography(homography: Matrix, points: Doubles) -> Doubles:
     """Map points by a homography (Hartley and Zisserman 2004, section 2.3).
 
     Parameters

@@ -20,7 +20,7 @@ HISTOGRAM_SIGMA = 0.8
 MIN_COMMON_SHARE = 0.5
 
 
-def likest(one: Pixels, mask: Mask, other: Pixels, among: Sequence[Mask]) -> tuple[int | None, float]:
+def most_similar(one: Pixels, mask: Mask, other: Pixels, among: Sequence[Mask]) -> tuple[int | None, float]:
     """Find the mask in another picture whose colours are most like those under a mask of this one.
 
     Parameters

@@ -16,7 +16,7 @@ from cachetools import LRUCache, cached
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats, Matrix
-from keen_sweep.core.series.alignment import projected
+from keen_sweep.core.series.alignment import map_by_homography
 from keen_sweep.core.series.view import View
 
 MAX_FEATURES = 5_000
@@ -54,7 +54,7 @@ class Matched:
     there: Matrix
 
 
-def matched(one: View, other: View, aside: Bools | None = None) -> Matched | None:
+def match_views(one: View, other: View, aside: Bools | None = None) -> Matched | None:
     """Match the features of two views.
 
     Parameters
@@ -191,7 +191,7 @@ def plausible(homography: Matrix, one: View) -> bool:
     depth = corners @ homography[2, :2] + homography[2, 2]
     if (depth * np.sign(depth[0]) < 1e-3 * abs(depth).max()).any():
         return False
-    edges = np.roll(ends := projected(homography, corners), -1, axis=0) - ends
+    edges = np.roll(ends := map_by_homography(homography, corners), -1, axis=0) - ends
     after = np.roll(edges, -1, axis=0)
     turns = edges[:, 0] * after[:, 1] - edges[:, 1] * after[:, 0]
     return bool((turns > 0).all()) and float(turns.min()) > 0.01 * width * height

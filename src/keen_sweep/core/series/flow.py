@@ -50,7 +50,7 @@ def flow(first: EightBit, second: EightBit, finest: int = 1) -> Floats:
     return np.asarray(search.calc(*pair, None), np.float32)
 
 
-def there_and_back(first: EightBit, second: EightBit, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
+def consistent_flow(first: EightBit, second: EightBit, prior: Floats, finest: int = 1) -> tuple[Floats, Bools]:
     """Dense optical flow near a first estimate, with a consistency check.
 
     Parameters
@@ -69,13 +69,13 @@ def there_and_back(first: EightBit, second: EightBit, prior: Floats, finest: int
     tuple of (h, w, 2) float32 and (h, w) bool
         The flow, and where the backward flow agrees.
     """
-    nearer = np.asarray(moved(second, prior), np.uint8)
+    nearer = np.asarray(warp_by(second, prior), np.uint8)
     forth, back = flow(first, nearer, finest), flow(nearer, first, finest)
-    same = lengths(forth + moved(back, forth)) < MAX_ROUND_TRIP_PX + MAX_ROUND_TRIP_SHARE * lengths(forth)
-    return np.asarray(forth + moved(prior, forth), np.float32), np.asarray(same)
+    same = lengths(forth + warp_by(back, forth)) < MAX_ROUND_TRIP_PX + MAX_ROUND_TRIP_SHARE * lengths(forth)
+    return np.asarray(forth + warp_by(prior, forth), np.float32), np.asarray(same)
 
 
-def moved(plane: Plane, motion: Floats) -> Plane:
+def warp_by(plane: Plane, motion: Floats) -> Plane:
     """Warp a plane by a flow.
 
     Parameters
@@ -113,7 +113,7 @@ def lengths(motion: Floats) -> Floats:
     return np.asarray(cv2.magnitude(*cv2.split(motion)), np.float32)
 
 
-def alike(first: EightBit, second: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) -> Floats:
+def local_similarity(first: EightBit, second: EightBit, wide: float = SURROUNDINGS_SIGMA_PX) -> Floats:
     """Similarity of the surroundings of each place in two pictures: local correlation; where there is no
     texture, whether both are plain.
 
@@ -146,7 +146,7 @@ def alike(first: EightBit, second: EightBit, wide: float = SURROUNDINGS_SIGMA_PX
     return np.asarray(np.clip((correlation - SURE_CORRELATION / 2) / (SURE_CORRELATION / 2), 0, 1), np.float32)
 
 
-def telling(grey: EightBit) -> Floats:
+def texture_strength(grey: EightBit) -> Floats:
     """How well each place determines its motion: the smaller eigenvalue of its structure tensor.
 
     An edge determines half of it.
@@ -190,10 +190,10 @@ def by_cells(motion: Floats, weight: Floats, cell: int) -> Floats:
     share = np.asarray(cv2.resize(weight, size, interpolation=cv2.INTER_AREA), np.float32)
     sums = np.asarray(cv2.resize(motion * weight[..., None], size, interpolation=cv2.INTER_AREA), np.float32)
     mean = (sums / np.maximum(share, 1e-6)[..., None]).reshape(size[1], size[0], 2)
-    return drawn_on(np.clip(share * 4, 0, 1), mean.astype(np.float32))
+    return continue_cells(np.clip(share * 4, 0, 1), mean.astype(np.float32))
 
 
-def drawn_on(weight: Floats, mean: Floats) -> Floats:
+def continue_cells(weight: Floats, mean: Floats) -> Floats:
     """Continue averages over cells without weight from the nearest cells that have one.
 
     Parameters

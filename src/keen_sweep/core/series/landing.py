@@ -15,9 +15,9 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Matrix, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.series.alignment import Alignment, sampled
-from keen_sweep.core.series.flow import alike, by_cells, moved, telling, there_and_back
-from keen_sweep.core.series.projected_view import as_seen, reduced
+from keen_sweep.core.series.alignment import Alignment, sample_grid
+from keen_sweep.core.series.flow import by_cells, consistent_flow, local_similarity, texture_strength, warp_by
+from keen_sweep.core.series.projected_view import project_view, reduce_pixels
 
 # Longer side at working size, pixels.
 WORKING_SIDE_PX = 1_100
@@ -92,7 +92,7 @@ class Landing:
         rows, columns = self.motion.shape[:2]
         across = (points[:, 0] - self.box.x + 0.5) * columns / self.box.width - 0.5
         down = (points[:, 1] - self.box.y + 0.5) * rows / self.box.height - 0.5
-        return self.alignment.places(points + sampled(self.motion, across, down))
+        return self.alignment.places(points + sample_grid(self.motion, across, down))
 
 
 def land(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, wide: bool = False) -> Landing:
@@ -150,29 +150,31 @@ def _landed(one: Pixels, mask: Mask, other: Pixels, alignment: Alignment, box: B
     """A thing where the alignment says, moved by some pixels of its own frame, and then by its own flow."""
     scale = min(1.0, WORKING_SIDE_PX / max(box.width, box.height))
     size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
-    own_seen, cover = reduced(one[box.slices], size), _cover(mask, box, size)
-    other_seen, seen = as_seen(other, alignment, box, size, at)
+    own_seen, cover = reduce_pixels(one[box.slices], size), _cover(mask, box, size)
+    other_seen, seen = project_view(other, alignment, box, size, at)
     if not cover.any() or seen[cover].mean() < MIN_INSIDE_SHARE:
         return Landing(Verdict.OUT_OF_FRAME, 0.0, alignment, box, np.zeros((1, 1, 2), np.float32))
     grey, theirs = (np.asarray(cv2.cvtColor(each, cv2.COLOR_RGB2GRAY), np.uint8) for each in (own_seen, other_seen))
     thin = (
         float(np.asarray(cv2.distanceTransform(cover.astype(np.uint8), cv2.DIST_L2, 5)).max()) < MIN_HALF_SIZE_RADIUS_PX
     )
-    weight = np.where(_rimmed(cover), telling(grey), 0).astype(np.float32)
+    weight = np.where(_rimmed(cover), texture_strength(grey), 0).astype(np.float32)
     inner = np.maximum(weight, PLAIN_WEIGHT * cover) * _depth(cover)
 
     def confident(like: Floats, other_seen: EightBit) -> float:
         return float((like * _same_colour(own_seen, other_seen) * inner).sum() / max(float(inner.sum()), 1e-6))
 
     if alignment.still and not np.any(at):
-        like = np.where(seen, alike(grey, theirs, SURROUNDINGS_SIGMA_PX), 0).astype(np.float32)
+        like = np.where(seen, local_similarity(grey, theirs, SURROUNDINGS_SIGMA_PX), 0).astype(np.float32)
         confidence = confident(like, other_seen)
         if confidence >= IN_PLACE_CONFIDENCE:
             return Landing(Verdict.LANDED, confidence, alignment, box, np.zeros((1, 1, 2), np.float32))
     finest = int(grey.size > MAX_FULL_PIXELS and not thin)
-    motion, same = there_and_back(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest)
-    like = np.where(same & seen, alike(grey, moved(theirs, motion), SURROUNDINGS_SIGMA_PX), 0).astype(np.float32)
-    confidence = confident(like, moved(other_seen, motion))
+    motion, same = consistent_flow(grey, theirs, np.zeros((*grey.shape, 2), np.float32), finest)
+    like = np.where(same & seen, local_similarity(grey, warp_by(theirs, motion), SURROUNDINGS_SIGMA_PX), 0).astype(
+        np.float32
+    )
+    confidence = confident(like, warp_by(other_seen, motion))
     verdict = (
         Verdict.LANDED
         if confidence >= LANDED_CONFIDENCE
@@ -193,9 +195,9 @@ def _sought(
     tight = mask.box.grow(4, whole(one))
     scale = min(1.0, SEARCH_SIDE_PX / max(tight.width + 2 * far, tight.height + 2 * far))
     size = (max(round(tight.width * scale), 4), max(round(tight.height * scale), 4))
-    template, cover = reduced(one[tight.slices], size), _cover(mask, tight, size)
+    template, cover = reduce_pixels(one[tight.slices], size), _cover(mask, tight, size)
     room = Box(x=tight.x - far, y=tight.y - far, width=tight.width + 2 * far, height=tight.height + 2 * far)
-    other_seen, seen = as_seen(
+    other_seen, seen = project_view(
         other, alignment, room, (max(round(room.width * scale), 8), max(round(room.height * scale), 8))
     )
     if not cover.any() or not seen.any():

@@ -9,9 +9,9 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import Bools, Floats, Matrix
-from keen_sweep.core.series.alignment import projected
+from keen_sweep.core.series.alignment import map_by_homography
 from keen_sweep.core.series.features import HOMOGRAPHY_TOLERANCE_PX, MIN_MATCHES, Matched, homography_of, plausible
-from keen_sweep.core.series.flow import alike, flow, lengths, moved, telling
+from keen_sweep.core.series.flow import flow, lengths, local_similarity, texture_strength, warp_by
 from keen_sweep.core.series.view import View
 
 # Number of planes, at most.
@@ -45,7 +45,7 @@ def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
     """
     planes = [found.homography]
     points, counterparts = found.here, found.there
-    left = np.linalg.norm(projected(found.homography, points) - counterparts, axis=1) > HOMOGRAPHY_TOLERANCE_PX
+    left = np.linalg.norm(map_by_homography(found.homography, points) - counterparts, axis=1) > HOMOGRAPHY_TOLERANCE_PX
     for _ in range(MAX_PLANES - 1):
         points, counterparts = points[left], counterparts[left]
         if len(points) < MIN_MATCHES:
@@ -59,7 +59,7 @@ def planes_of(found: Matched, one: View, other: View) -> list[Matrix]:
     return [_refined(plane, one, other) for plane in planes]
 
 
-def warped(other: View, plane: Matrix, one: View) -> View:
+def warp_view(other: View, plane: Matrix, one: View) -> View:
     """Warp a view by a homography.
 
     Parameters
@@ -82,7 +82,7 @@ def warped(other: View, plane: Matrix, one: View) -> View:
     return View(np.asarray(laid, np.uint8), one.width, one.height)
 
 
-def beyond(plane: Matrix, one: View, other: View) -> Bools:
+def unseen_pixels(plane: Matrix, one: View, other: View) -> Bools:
     """Pixels of one view that another does not show.
 
     Parameters
@@ -131,15 +131,15 @@ def motion_by(planes: list[Matrix], one: View, other: View) -> Floats:
     grey = one.grey
     unlike = []
     for plane in planes:
-        cost = 1 - alike(grey, warped(other, plane, one).grey)
-        cost[beyond(plane, one, other)] = 1
+        cost = 1 - local_similarity(grey, warp_view(other, plane, one).grey)
+        cost[unseen_pixels(plane, one, other)] = 1
         unlike.append(cv2.GaussianBlur(cost, (0, 0), COST_SIGMA_PX))
     chosen = np.argmin(np.stack(unlike), axis=0)
     back = np.linalg.inv(planes[0])
     for k, plane in enumerate(planes[1:], start=1):
         rows, columns = np.nonzero(chosen == k)
         places = np.stack([columns, rows], 1).astype(np.float64)
-        out[rows, columns] = projected(back @ plane, places) - places
+        out[rows, columns] = map_by_homography(back @ plane, places) - places
     return out
 
 
@@ -148,18 +148,22 @@ def _refined(plane: Matrix, one: View, other: View) -> Matrix:
     since more of it comes into reach the better it fits."""
     grey = one.grey
     every = (slice(SAMPLE_STEP_PX // 4, None, SAMPLE_STEP_PX),) * 2
-    tells = telling(grey)[every] > MIN_TEXTURE
+    tells = texture_strength(grey)[every] > MIN_TEXTURE
     for _ in range(2):
-        other_warped = warped(other, plane, one).grey
+        other_warped = warp_view(other, plane, one).grey
         motion = flow(grey, other_warped, finest=2)
-        good = (alike(grey, moved(other_warped, motion))[every] > 0.5) & tells & ~beyond(plane, one, other)[every]
+        good = (
+            (local_similarity(grey, warp_by(other_warped, motion))[every] > 0.5)
+            & tells
+            & ~unseen_pixels(plane, one, other)[every]
+        )
         good &= lengths(motion)[every] < 3 * HOMOGRAPHY_TOLERANCE_PX
         rows, columns = np.nonzero(good)
         if len(rows) < 4 * MIN_MATCHES:
             break
         places = np.asarray(np.stack([columns, rows], 1) * SAMPLE_STEP_PX + SAMPLE_STEP_PX // 4, np.float64)
         ends = np.asarray(places + motion[every][rows, columns], np.float64)
-        better, agreeing = homography_of(places, projected(plane, ends), PLANE_TOLERANCE_PX)
+        better, agreeing = homography_of(places, map_by_homography(plane, ends), PLANE_TOLERANCE_PX)
         if better is None or agreeing.sum() < 4 * MIN_MATCHES or not plausible(better, one):
             break
         plane = better

@@ -14,7 +14,7 @@ from keen_sweep.core.series.alignment import Alignment
 SAMPLE_STEP_PX = 8
 
 
-def reduced(pixels: Pixels, size: tuple[int, int]) -> EightBit:
+def reduce_pixels(pixels: Pixels, size: tuple[int, int]) -> EightBit:
     """Reduce pixels to 8 bit and a size.
 
     Parameters
@@ -32,7 +32,7 @@ def reduced(pixels: Pixels, size: tuple[int, int]) -> EightBit:
     return np.asarray(cv2.resize(to_eight_bit(pixels), size, interpolation=cv2.INTER_AREA), np.uint8)
 
 
-def as_seen(
+def project_view(
     other: Pixels, alignment: Alignment, box: Box, size: tuple[int, int], at: tuple[float, float] = (0.0, 0.0)
 ) -> tuple[EightBit, Bools]:
     """What another frame shows at a box of this one, in this one's tones.
@@ -67,7 +67,7 @@ def as_seen(
     # Made small before it is moved, so that nothing flickers.
     share = min(1.0, size[0] / box.width)
     less = (max(round(part.width * share), 1), max(round(part.height * share), 1))
-    small = reduced(other[part.slices], less)
+    small = reduce_pixels(other[part.slices], less)
     columns = (across - (part.x - 0.5)) * np.float32(less[0] / part.width) - np.float32(0.5)
     rows = (down - (part.y - 0.5)) * np.float32(less[1] / part.height) - np.float32(0.5)
     laid = cv2.remap(small, columns, rows, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)

@@ -8,8 +8,8 @@ from pydantic import BaseModel, ConfigDict
 
 from keen_sweep.core.arrays import Matrix, Numbers
 from keen_sweep.core.errors import NotTheSamePlace
-from keen_sweep.core.series.alignment import projected
-from keen_sweep.core.series.features import RANDOM_SEED, matched
+from keen_sweep.core.series.alignment import map_by_homography
+from keen_sweep.core.series.features import RANDOM_SEED, match_views
 from keen_sweep.core.series.view import View
 
 # Distance of a feature from where the similarity puts it, pixels of the view.
@@ -62,7 +62,7 @@ class Similarity(BaseModel):
 
     def places(self, points: Numbers) -> Matrix:
         """Where points (n, 2) of the one are in the other."""
-        return projected(self.matrix, np.asarray(points, np.float64).reshape(-1, 2))
+        return map_by_homography(self.matrix, np.asarray(points, np.float64).reshape(-1, 2))
 
     def then(self, after: Similarity) -> Similarity:
         """This one, and another one after it."""
@@ -98,10 +98,13 @@ def similarity_between(one: View, other: View) -> Similarity:
     NotTheSamePlace
         The pictures differ, or one was warped.
     """
-    found = matched(one, other)
+    found = match_views(one, other)
     if found is None:
         raise NotTheSamePlace("it does not show the same picture")
-    own_points, other_points = projected(one.to_frame, found.here), projected(other.to_frame, found.there)
+    own_points, other_points = (
+        map_by_homography(one.to_frame, found.here),
+        map_by_homography(other.to_frame, found.there),
+    )
     off = FEATURE_TOLERANCE_PX / min(one.scale, other.scale)
     cv2.setRNGSeed(RANDOM_SEED)
     matrix = cv2.estimateAffinePartial2D(
@@ -111,7 +114,7 @@ def similarity_between(one: View, other: View) -> Similarity:
         raise NotTheSamePlace("it does not show the same picture")
     similarity = _of(np.asarray(matrix, np.float64))
     near = np.hypot(*(similarity.places(own_points) - other_points).T) < off
-    right = np.hypot(*(projected(found.homography, found.here) - found.there).T) < FEATURE_TOLERANCE_PX
+    right = np.hypot(*(map_by_homography(found.homography, found.here) - found.there).T) < FEATURE_TOLERANCE_PX
     if near.mean() < MIN_AGREEING_SHARE or near[right].mean() < MIN_CONSISTENT_SHARE:
         raise NotTheSamePlace("it was distorted: only rotation, cropping and scaling can be followed")
     rim = np.array([[0, 0], [one.width, 0], [one.width, one.height], [0, one.height]], np.float64)

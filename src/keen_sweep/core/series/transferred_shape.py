@@ -32,7 +32,7 @@ INVERSION_ROUNDS = 4
 EXTENSION_SHARE = 0.15
 
 
-def carried(
+def transfer_shape(
     shape: Stroke | Outline | Area, places: Places, load: AreaLoader, keep: AreaKeeper, room: Box | None = None
 ) -> Stroke | Outline | Area:
     """Transfer a shape from one frame to another.

@@ -13,7 +13,7 @@ from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.touch.dab import Dab
-from keen_sweep.core.touch.source import copied, source_box
+from keen_sweep.core.touch.source import copy_source, source_box
 
 # Share of a stroke that must come from the thing, or from beyond the picture, to be reported.
 MIN_SHARE = 0.02
@@ -75,7 +75,7 @@ def cautions(
     out = []
     cover = stroke.cover(box) > 0
     marks = np.repeat(thing.astype(np.uint8)[..., None], 3, 2)
-    from_thing, inside = copied(dab.source, box, picture, lambda window: marks[window.slices])
+    from_thing, inside = copy_source(dab.source, box, picture, lambda window: marks[window.slices])
     covered = max(int(cover.sum()), 1)
     if (cover & inside & (from_thing[..., 0] > 0)).sum() > MIN_SHARE * covered:
         out.append(Caution("thing", "The source runs into what is being removed, and copies it back in."))
@@ -86,7 +86,7 @@ def cautions(
         out.append(Caution("pattern", f"This patch is used for the {_ordinal(times)} time and shows as a pattern."))
     weak = [each for each in earlier if each.strength < 100 and _common(each.reach(picture), box) > MIN_COMMON_SHARE]
     if dab.strength < 100 and len(weak) + 1 >= MIN_WEAK_STROKES:
-        source_pixels, _ = copied(dab.source, box, picture, lambda window: before[window.slices])
+        source_pixels, _ = copy_source(dab.source, box, picture, lambda window: before[window.slices])
         kept = _detail(after[box.slices], cover) / max(_detail(source_pixels, cover), 1e-6)
         if kept < MIN_DETAIL_SHARE:
             text = f"Repeated weak strokes have left {kept:.0%} of the grain here. One strong stroke keeps more."

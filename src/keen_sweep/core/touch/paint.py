@@ -11,10 +11,10 @@ from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.touch.dab import Dab
-from keen_sweep.core.touch.source import Below, copied
+from keen_sweep.core.touch.source import Below, copy_source
 
 
-def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, original: Below) -> Patch:
+def paint_patch(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, original: Below) -> Patch:
     """Compute the patch of a touch-up.
 
     Where the brush covers fully at full strength, a clone equals its source exactly; where it covers nothing,
@@ -48,20 +48,20 @@ def painted(dab: Dab, stroke: Stroke, box: Box, picture: Box, below: Below, orig
         laid = original(box)
     else:
         assert dab.source is not None
-        source, valid = copied(dab.source, box, picture, below)
+        source, valid = copy_source(dab.source, box, picture, below)
         touched &= valid
-        laid = healed(present, source, touched) if dab.brush == "heal" else source
+        laid = heal(present, source, touched) if dab.brush == "heal" else source
     share = cover.astype(np.float32) * np.float32(dab.strength / 100 / 255)
     return Patch(
         box=box,
-        pixels=mixed(present, laid, share),
+        pixels=blend(present, laid, share),
         alpha=np.where(touched, 255, 0).astype(np.uint8),
         method=dab.brush,
         seed=0,
     )
 
 
-def mixed(first: Pixels, second: Pixels | Floats, share: Floats) -> Pixels:
+def blend(first: Pixels, second: Pixels | Floats, share: Floats) -> Pixels:
     """Blend two pictures, rounded to the nearest step.
 
     Parameters
@@ -97,7 +97,7 @@ def _mix(out: Pixels, laid: Pixels | Floats, share: Floats, top: int) -> None:
                 out[y, x, c] = int(np.floor(min(max(value, np.float32(0)), np.float32(top)) + np.float32(0.5)))
 
 
-def healed(tone: Pixels, texture: Pixels, hole: Bools) -> Floats:
+def heal(tone: Pixels, texture: Pixels, hole: Bools) -> Floats:
     """Texture of one picture with the tone of another (Poisson editing, equations 3 and 4).
 
     Pixels outside the hole, or the picture's own edge, must surround it.

@@ -35,7 +35,7 @@ def upright(source: Source) -> bool:
     return source.turn % 90 == 0
 
 
-def mapping(source: Source) -> Doubles:
+def source_matrix(source: Source) -> Doubles:
     """Affine map from a pixel to the pixel that it is copied from; pixel centres are whole numbers.
 
     Parameters
@@ -62,7 +62,7 @@ def mapping(source: Source) -> Doubles:
     return np.column_stack([linear, shift])
 
 
-def settled_source(source: Source, lies: Similarity) -> Source:
+def transfer_source(source: Source, lies: Similarity) -> Source:
     """Transfer a source to another version of the picture that was straightened or cropped.
 
     Parameters
@@ -100,7 +100,7 @@ def source_box(source: Source, box: Box) -> Box:
     Box
         Their box, not cut to the picture.
     """
-    matrix = mapping(source)
+    matrix = source_matrix(source)
     corners = (
         np.array([[x, y, 1] for x in (box.x, box.right - 1) for y in (box.y, box.bottom - 1)], np.float64) @ matrix.T
     )
@@ -110,7 +110,7 @@ def source_box(source: Source, box: Box) -> Box:
     return Box(x=left, y=top, width=right - left, height=bottom - top)
 
 
-def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels, Bools]:
+def copy_source(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels, Bools]:
     """Copy into a box.
 
     Whole pixels are copied exactly; rotated ones are interpolated cubically; beyond the picture its nearest
@@ -136,7 +136,7 @@ def copied(source: Source, box: Box, picture: Box, below: Below) -> tuple[Pixels
     ----------
     Keys 1981, "Cubic convolution interpolation" (as implemented by OpenCV).
     """
-    matrix = mapping(source)
+    matrix = source_matrix(source)
     if np.array_equal(matrix[:, :2], np.eye(2)):
         return _moved(box, int(matrix[0, 2]), int(matrix[1, 2]), picture, below)
     columns, rows = np.meshgrid(np.arange(box.x, box.right), np.arange(box.y, box.bottom))

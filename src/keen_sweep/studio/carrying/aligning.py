@@ -12,7 +12,7 @@ from keen_sweep.core.photo.write import write_whole
 from keen_sweep.core.series.align import align
 from keen_sweep.core.series.alignment import Alignment, alignment_from_bytes, alignment_to_bytes
 from keen_sweep.core.series.view import VIEW_SIDE_PX, View, view_of
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.studio.open_frame import OpenFrame
 
 # Raise this when alignments are computed differently from those that are stored.
 ALIGNMENT_VERSION = 1
@@ -20,7 +20,7 @@ ALIGNMENT_VERSION = 1
 OTHER_PLACE_MESSAGE = "does not show the same place"
 
 
-def alignment_of(one: Sitting, other: Sitting) -> Alignment:
+def alignment_of(one: OpenFrame, other: OpenFrame) -> Alignment:
     """How a frame maps onto another. Raises NotTheSamePlace, BadRequest for one and the same frame."""
     if one.frame.id == other.frame.id:
         raise BadRequest("A frame cannot be aligned with itself: choose another one.")
@@ -42,7 +42,7 @@ def alignment_of(one: Sitting, other: Sitting) -> Alignment:
     return found
 
 
-def _aligned(one: Sitting, other: Sitting) -> Alignment:
+def _aligned(one: OpenFrame, other: OpenFrame) -> Alignment:
     """By all that is seen; by the set, where it is a studio series whose subject differs."""
     first, second = view(one), view(other)
     try:
@@ -58,7 +58,7 @@ def _aligned(one: Sitting, other: Sitting) -> Alignment:
         return align(first, second, aside > 0)
 
 
-def view(current: Sitting) -> View:
+def view(current: OpenFrame) -> View:
     """A frame as it was shot, made small enough to be aligned."""
     level = 0
     while max(current.frame.width, current.frame.height) >> (level + 1) >= VIEW_SIDE_PX:
@@ -71,7 +71,7 @@ def tells_of_another_place(error: str | None) -> bool:
     return error is not None and OTHER_PLACE_MESSAGE in error
 
 
-def _unlike(one: Sitting, other: Sitting) -> str:
+def _unlike(one: OpenFrame, other: OpenFrame) -> str:
     """Why two frames cannot be aligned, as far as it can be told."""
     said = f"{other.frame.name} {OTHER_PLACE_MESSAGE} as {one.frame.name}, or too little of it."
     ours, theirs = (one.frame.width, one.frame.height), (other.frame.width, other.frame.height)
@@ -80,7 +80,7 @@ def _unlike(one: Sitting, other: Sitting) -> str:
     return said if ours == theirs else f"{said} Their sizes differ too."
 
 
-def _file(one: Sitting, other: Sitting) -> Path:
+def _file(one: OpenFrame, other: OpenFrame) -> Path:
     folder = one.library.views / one.frame.original
     # The pyramid is what makes the folder.
     assert one.pyramid is not None

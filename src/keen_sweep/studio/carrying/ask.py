@@ -13,7 +13,7 @@ from keen_sweep.store.tables import Carrying, Find
 from keen_sweep.store.words import EventKind, RunState
 from keen_sweep.studio.carrying.sisters import series_of
 from keen_sweep.studio.events import note
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ def ask_carry(
 
     Raises NotFound, BadRequest when there is nothing to carry or nowhere to carry it.
     """
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     chosen = [sweep.id for sweep in current.stack.sweeps if not sweep_ids or sweep.id in sweep_ids]
     if len(chosen) < len(set(sweep_ids)):
         raise NotFound("One of these sweeps is no longer in the picture.")

@@ -9,7 +9,7 @@ from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.scout.backdrop import BEYOND_NAME, find_backdrop
 from keen_sweep.document.stack import Sweep
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.studio.open_frame import OpenFrame
 
 # What surrounds the paper covers this share of the picture's outermost pixels.
 MIN_BORDER_SHARE = 0.4
@@ -24,7 +24,7 @@ def is_beyond(sweep: Sweep, mask: Mask, picture: Box) -> bool:
     return float(edge.mean()) > MIN_BORDER_SHARE
 
 
-def beyond_in(current: Sitting, other: Sitting) -> Mask | None:
+def beyond_in(current: OpenFrame, other: OpenFrame) -> Mask | None:
     """What lies beyond the backdrop of another frame, and on it if such things go from this one too; None where no
     backdrop is to be told."""
     found = find_backdrop(np.asarray(other.pyramid.level(0)), other.guard)

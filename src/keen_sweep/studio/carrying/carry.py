@@ -15,7 +15,7 @@ from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.series.alignment import Alignment
 from keen_sweep.core.series.landing import Verdict, land
-from keen_sweep.core.series.transferred_shape import Places, carried
+from keen_sweep.core.series.transferred_shape import Places, transfer_shape
 from keen_sweep.document.mark import Mark, filed, shapes_of
 from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
@@ -24,8 +24,8 @@ from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.carrying.backdrop import beyond_in, is_beyond
 from keen_sweep.studio.carrying.near_by import found_again
 from keen_sweep.studio.history import change
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 from keen_sweep.studio.ranking.offered import newest
-from keen_sweep.studio.sitting import Sitting, sit
 
 
 class Landed(BaseModel):
@@ -53,7 +53,7 @@ def work_out(
 ) -> WorkedOut:
     """Work out where sweeps land in another frame; sensor, wide: see ask_carry. Nothing is changed yet: this takes
     seconds. Raises NotTheSamePlace, BadRequest, NotFound."""
-    current, other = sit(library, frame_id), sit(library, to_id)
+    current, other = open_frame(library, frame_id), open_frame(library, to_id)
     sweeps = [sweep for sweep in current.stack.sweeps if sweep.id in sweep_ids]
     if sensor:
         _check_sensor(current, other)
@@ -113,7 +113,7 @@ def _with(stack: Stack, sweep: Sweep, mark: Mark, came: Carried, latest: dict[st
 
 
 def _landed(
-    current: Sitting, other: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
+    current: OpenFrame, other: OpenFrame, sweep: Sweep, alignment: Alignment | None, wide: bool
 ) -> tuple[Landed, Mark | None]:
     """Where a sweep lands, and its mark there; no alignment: at the same place of the sensor."""
     verdict, confidence, mark = _sought(current, other, sweep, alignment, wide)
@@ -125,7 +125,7 @@ def _landed(
 
 
 def _sought(
-    current: Sitting, other: Sitting, sweep: Sweep, alignment: Alignment | None, wide: bool
+    current: OpenFrame, other: OpenFrame, sweep: Sweep, alignment: Alignment | None, wide: bool
 ) -> tuple[Verdict, float, Mark | None]:
     if alignment is None:
         return Verdict.LANDED, 1.0, sweep.mark
@@ -143,20 +143,20 @@ def _sought(
     return found.verdict, found.confidence, _moved(current, sweep.mark, found.places) if lies else None
 
 
-def _marked(current: Sitting, sweep: Sweep, masks: Sequence[Mask]) -> Mark:
+def _marked(current: OpenFrame, sweep: Sweep, masks: Sequence[Mask]) -> Mark:
     """A mark of areas that were found, fitted as the sweep's own."""
     areas = tuple(as_area(each, current.library.files.add) for each in masks)
     return sweep.mark.model_copy(update={"shapes": areas})
 
 
-def _moved(current: Sitting, mark: Mark, places: Places) -> Mark:
+def _moved(current: OpenFrame, mark: Mark, places: Places) -> Mark:
     """A mark as it lies in another frame."""
     keep, read = current.library.files.add, current.shelf.read
-    shapes = [carried(shape, places, read, keep, current.box) for shape in shapes_of(mark.shapes, current.shelf)]
+    shapes = [transfer_shape(shape, places, read, keep, current.box) for shape in shapes_of(mark.shapes, current.shelf)]
     return mark.model_copy(update={"shapes": filed(shapes, keep)})
 
 
-def _check_sensor(current: Sitting, other: Sitting) -> None:
+def _check_sensor(current: OpenFrame, other: OpenFrame) -> None:
     """Raise BadRequest unless two frames may come off the same sensor, held the same way."""
     ours, theirs = (np.array([each.frame.width, each.frame.height]) for each in (current, other))
     if (ours == theirs).all():

@@ -11,14 +11,16 @@ from keen_sweep.core.errors import NoWeights
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.scout.people import find_people
 from keen_sweep.core.series.alignment import Alignment
-from keen_sweep.core.series.alike import likest
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.core.series.alike import most_similar
+from keen_sweep.studio.open_frame import OpenFrame
 
 # People are searched for this far from where somebody was, share of the longer side.
 SEARCH_RADIUS_SHARE = 0.4
 
 
-def found_again(current: Sitting, other: Sitting, mask: Mask, alignment: Alignment) -> tuple[tuple[Mask, ...], float]:
+def found_again(
+    current: OpenFrame, other: OpenFrame, mask: Mask, alignment: Alignment
+) -> tuple[tuple[Mask, ...], float]:
     """Whoever of another frame looks most like the one under a mask of this one, with shadow and mirror image, and how
     alike they are; nobody where none is, or without the networks."""
     box = mask.box
@@ -31,7 +33,7 @@ def found_again(current: Sitting, other: Sitting, mask: Mask, alignment: Alignme
     window = np.ascontiguousarray(other.pyramid.level(0)[room.slices])
     with suppress(NoWeights):
         people = find_people(window)
-        best, share = likest(current.pyramid.level(0), mask, window, [each.mask for each in people])
+        best, share = most_similar(current.pyramid.level(0), mask, window, [each.mask for each in people])
         if best is not None:
             chosen = people[best]
             return tuple(_placed(each, room) for each in (chosen.mask, *(also.mask for also in chosen.also))), share

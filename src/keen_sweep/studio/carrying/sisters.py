@@ -16,7 +16,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Frame
 from keen_sweep.studio.carrying.aligning import alignment_of
 from keen_sweep.studio.gathering.names import natural
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # Frames before and after a frame that are used.
 NEIGHBOUR_COUNT = 2
@@ -24,7 +24,7 @@ NEIGHBOUR_COUNT = 2
 
 def series_of(library: Library, frame_id: int) -> list[Frame]:
     """All frames of a frame's shoot by name, itself among them. Raises NotFound."""
-    shoot = sit(library, frame_id).frame.shoot_id
+    shoot = open_frame(library, frame_id).frame.shoot_id
     with library.session() as session:
         return sorted(session.exec(select(Frame).where(Frame.shoot_id == shoot)).all(), key=lambda f: natural(f.name))
 
@@ -37,18 +37,18 @@ def neighbours_of(library: Library, frame_id: int) -> list[Frame]:
     return [series[k] for k in near if abs(k - at) <= NEIGHBOUR_COUNT]
 
 
-def sisters_of(current: Sitting, sweep_id: str) -> list[Sister]:
+def sisters_of(current: OpenFrame, sweep_id: str) -> list[Sister]:
     """The neighbours that show what a sweep hides, or may: each as far as it is looked at, without what is marked in it
     and its people."""
     out = []
     for frame in neighbours_of(current.library, current.frame.id):
-        other = sit(current.library, frame.id)
+        other = open_frame(current.library, frame.id)
         with suppress(NotTheSamePlace):
             out.append(_sister(current, other, sweep_id, alignment_of(current, other)))
     return [sister for sister in out if sister is not None]
 
 
-def _sister(current: Sitting, other: Sitting, sweep_id: str, alignment: Alignment) -> Sister | None:
+def _sister(current: OpenFrame, other: OpenFrame, sweep_id: str, alignment: Alignment) -> Sister | None:
     pixels = other.pyramid.level(0)
     window = surroundings_in(pixels, alignment, current.mask(sweep_id).box)
     if window.empty:

@@ -16,7 +16,7 @@ from keen_sweep.core.fill.provenance import Provenance
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.mask import Mask
-from keen_sweep.core.review.mend import evened, regrown
+from keen_sweep.core.review.mend import even_tone, regrain
 from keen_sweep.core.review.snag import Mend
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Snag, Take
@@ -26,7 +26,7 @@ from keen_sweep.studio.choosing.take_in_context import in_place
 from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.takes import MadeFor, keep_take, take_by
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # Growth of the place of a snag when it is filled again, pixels.
 GROWTH_PX = 6
@@ -55,7 +55,7 @@ def mend(library: Library, frame_id: int, snag_id: int) -> Mended:
         if snag is None or snag.frame_id != frame_id:
             raise NotFound("This snag no longer exists: the take was reviewed again.")
     area = Area.model_validate(snag.area)
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     if snag.mend not in (Mend.GROW, Mend.SPOT):
         grain = [area] if snag.mend is Mend.GRAIN else []
         take = _kept(current, _mended(current, snag.take_id, grain, snag.mend is Mend.TONE))
@@ -77,7 +77,7 @@ def mend_all(library: Library, frame_id: int, take_id: int) -> Mended:
         snags = session.exec(found.order_by(col(Snag.strength).desc())).all()
     if not snags:
         raise NotFound("The second look found nothing to mend in this take.")
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     areas = {each: [Area.model_validate(snag.area) for snag in snags if snag.mend is each] for each in Mend}
     if areas[Mend.GROW]:
         with library.together():
@@ -109,7 +109,7 @@ def _on_top(library: Library, frame_id: int, places: list[Area], name: str) -> M
     return Mended(sweep_id, Does.FILLING)
 
 
-def _kept(current: Sitting, better: tuple[Take, Patch]) -> int:
+def _kept(current: OpenFrame, better: tuple[Take, Patch]) -> int:
     """The number of a take that stands in for another one from now on: it is kept and picked."""
     take, made = better
     with current.library.together():
@@ -120,7 +120,7 @@ def _kept(current: Sitting, better: tuple[Take, Patch]) -> int:
     return number
 
 
-def _mended(current: Sitting, take_id: int, grain: list[Area], tone: bool) -> tuple[Take, Patch]:
+def _mended(current: OpenFrame, take_id: int, grain: list[Area], tone: bool) -> tuple[Take, Patch]:
     """A take, and a copy of it with its grain regrown in places and its tone matched. Raises Conflict."""
     with current.library.session() as session:
         take = take_by(session, take_id)
@@ -131,11 +131,11 @@ def _mended(current: Sitting, take_id: int, grain: list[Area], tone: bool) -> tu
     hole = placed.alpha > 0
     pixels, did = placed.after, []
     if tone:
-        pixels = evened(pixels, hole)
+        pixels = even_tone(pixels, hole)
         did.append("its tone matched")
     if grain:
         place = np.any([area.cover(placed.window, current.library.files.read) > 0 for area in grain], axis=0)
-        pixels = regrown(pixels, hole, place & hole, take.seed)
+        pixels = regrain(pixels, hole, place & hole, take.seed)
         did.append("its grain regrown")
     box = patch.box.intersect(placed.window)
     inner = box.relative_to(placed.window).slices
@@ -152,7 +152,7 @@ def _mended(current: Sitting, take_id: int, grain: list[Area], tone: bool) -> tu
     return take, made
 
 
-def _grown(current: Sitting, area: Area) -> Area:
+def _grown(current: OpenFrame, area: Area) -> Area:
     """The place of a snag and a rim round it, as a shape to be filled."""
     box = area.box.grow(GROWTH_PX, current.box)
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * GROWTH_PX + 1,) * 2)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from keen_sweep.core.errors import BadRequest, Conflict, NotFound
-from keen_sweep.core.fill.mix import mix_box, mixed
+from keen_sweep.core.fill.mix import blend_takes, mix_box
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.mask.shape import Shape, compose
 from keen_sweep.store.library import Library
@@ -14,7 +14,7 @@ from keen_sweep.store.tables import Take
 from keen_sweep.studio.choosing.pick import pick
 from keen_sweep.studio.filling.below import takes_below
 from keen_sweep.studio.filling.takes import MadeFor, keep_take
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 
 def mix_takes(
@@ -31,13 +31,13 @@ def mix_takes(
     """
     if under == over:
         raise BadRequest("Choose two different takes to mix.")
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     bottom, top = (_patch(current, sweep_id, take) for take in (under, over))
     box = mix_box(bottom, top)
     cover, _ = compose(shapes, box, library.files.read)
     if not cover.any():
         raise BadRequest("This stroke lies outside both takes.")
-    patch = mixed(current.below(sweep_id, box), bottom, top, cover)
+    patch = blend_takes(current.below(sweep_id, box), bottom, top, cover)
     patch = replace(patch, provenance=patch.provenance.but(of=tuple(take for take in (under, over) if take)))
     made_for = MadeFor(current.frame.original, takes_below(current.stack, sweep_id))
     with library.together():
@@ -46,7 +46,7 @@ def mix_takes(
         return made
 
 
-def _patch(current: Sitting, sweep_id: str, take: int) -> Patch | None:
+def _patch(current: OpenFrame, sweep_id: str, take: int) -> Patch | None:
     if take == 0:
         return None
     with current.library.session() as session:

@@ -13,8 +13,8 @@ from keen_sweep.store.tables import Revision, Take
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import change, frame_of
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.ranking.taste import remember
-from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.stacks import stack_of
 
 
@@ -37,7 +37,7 @@ def pick(library: Library, frame_id: int, sweep_id: str, take_id: int | None) ->
 
 def accept_all(library: Library, frame_id: int) -> Revision:
     """Pick every take that stands provisionally in a frame, in one step of its history. Raises NotFound."""
-    standing = {sweep.id: sweep.pick for sweep in sit(library, frame_id).stack.sweeps if sweep.provisional}
+    standing = {sweep.id: sweep.pick for sweep in open_frame(library, frame_id).stack.sweeps if sweep.provisional}
 
     def edit(stack: Stack) -> Stack:
         for sweep in stack.sweeps:

@@ -14,8 +14,8 @@ from keen_sweep.core.mask.areas import as_area
 from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.review.judge import Judge, judged
-from keen_sweep.core.review.review import GoOn, always
+from keen_sweep.core.review.judge import Judge, review_and_rank
+from keen_sweep.core.review.review import GoOn, no_check
 from keen_sweep.core.review.snag import Laid
 from keen_sweep.core.review.taste import DEFAULT_TERMS
 from keen_sweep.core.scout.found import FindKind
@@ -26,21 +26,21 @@ from keen_sweep.studio.choosing.take_in_context import in_place
 from keen_sweep.studio.events import note
 from keen_sweep.studio.filling.takes import take_by, takes_of
 from keen_sweep.studio.history import frame_of
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.ranking.taste import remember
-from keen_sweep.studio.sitting import sit
 
 # A larger fill has no surroundings to be judged by, share of the picture.
 MAX_FILL_SHARE = 0.4
 
 
-def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: GoOn = always) -> int:
+def review_take(library: Library, take_id: int, judge: Judge = review_and_rank, go_on: GoOn = no_check) -> int:
     """Review one take anew; how many snags it has. What was dismissed stays so if it is found again. go_on may raise to
     leave the take as it is."""
     with library.session() as session:
         take = take_by(session, take_id)
         wire = select(Find).where(Find.sweep_id == take.sweep_id, Find.kind == FindKind.WIRES)
         was_wire = session.exec(wire).first() is not None
-    current = sit(library, take.frame_id)
+    current = open_frame(library, take.frame_id)
     if take.original != current.frame.original or not take.method.invents or take.width * take.height == 0:
         return 0
     sweep = current.stack.sweep(take.sweep_id)
@@ -90,7 +90,7 @@ def review_take(library: Library, take_id: int, judge: Judge = judged, go_on: Go
     return len(rows)
 
 
-def look_again(library: Library, run_id: int, judge: Judge = judged) -> None:
+def look_again(library: Library, run_id: int, judge: Judge = review_and_rank) -> None:
     """Review what was filled in a run's frame and has not been yet, newest first, for as long as no run waits: a fill
     is worth more than what is said of the last one, and does not wait for more than one check. What cannot be reviewed
     is left as it is."""

@@ -9,9 +9,9 @@ import numpy as np
 from keen_sweep.core.arrays import EightBit, Pixels
 from keen_sweep.core.box import Box, box_of
 from keen_sweep.core.fill.patch import Patch, lay
-from keen_sweep.core.review.review import room_for
+from keen_sweep.core.review.review import review_box
 from keen_sweep.store.tables import Take
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.studio.open_frame import OpenFrame
 
 
 @dataclass(frozen=True)
@@ -25,10 +25,10 @@ class TakeInPlace:
     window: Box
 
 
-def in_place(current: Sitting, take: Take, patch: Patch) -> TakeInPlace:
+def in_place(current: OpenFrame, take: Take, patch: Patch) -> TakeInPlace:
     """A take with as much round it as a review looks at; on top of everything if its sweep is not there any more."""
     hole = box_of(patch.alpha).relative_to(Box(x=-patch.box.x, y=-patch.box.y, width=0, height=0))
-    window = room_for(hole, current.box)
+    window = review_box(hole, current.box)
     known = any(sweep.id == take.sweep_id for sweep in current.stack.sweeps)
     below = current.below(take.sweep_id, window) if known else current.seen(window)
     after = below.copy()

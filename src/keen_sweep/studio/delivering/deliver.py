@@ -11,13 +11,13 @@ import numpy as np
 
 from keen_sweep import __version__
 from keen_sweep.core.deliver.for_web import for_web
-from keen_sweep.core.deliver.kept_blocks import swept_jpeg
+from keen_sweep.core.deliver.kept_blocks import jpeg_with_changes
 from keen_sweep.core.deliver.layered_tiff import layered_tiff
 from keen_sweep.core.deliver.named import Facts, file_name
 from keen_sweep.core.deliver.openraster import openraster
 from keen_sweep.core.deliver.xmp import with_ledger
 from keen_sweep.core.photo import jpeg
-from keen_sweep.core.photo.exif import turned_upright
+from keen_sweep.core.photo.exif import with_upright_orientation
 from keen_sweep.core.photo.orientation import as_stored
 from keen_sweep.core.photo.picture import Format, Metadata, Picture
 from keen_sweep.core.photo.png import encode as png_of
@@ -34,7 +34,7 @@ from keen_sweep.studio.delivering.wanted import LIKE_THE_ORIGINAL, Kind, Wanted
 from keen_sweep.studio.events import note
 from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.notices import tell
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 SOFTWARE_AGENT = f"Keen Sweep {__version__}"
 MEDIA_TYPES = {
@@ -73,7 +73,7 @@ DEFAULT_PLACE = Place()
 
 def name_of(library: Library, frame_id: int, wanted: Wanted, place: Place = DEFAULT_PLACE) -> str:
     """The name that a frame's file will have. Raises BadRequest for a pattern that makes none, NotFound."""
-    return _name(sit(library, frame_id), wanted, place)
+    return _name(open_frame(library, frame_id), wanted, place)
 
 
 def deliver(
@@ -89,7 +89,7 @@ def deliver(
     original's own format only what changed is coded anew; a picture to which nothing was done is the original's file,
     byte for byte. Nothing is noted: see handed_over. Raises NotFound, LibraryTrouble, BadRequest.
     """
-    current = sit(library, frame_id, revision_id)
+    current = open_frame(library, frame_id, revision_id)
     name, suffix = _name(current, wanted, place), wanted.suffix(_format(current))
     picture = read_picture(library.files.path(current.frame.original))
     pixels = render(Pyramid([picture.pixels], current.frame.original), current.stack, current.shelf)
@@ -117,7 +117,7 @@ def handed_over(library: Library, frame_id: int, revision: int | None = None) ->
         tell(session, NoticeKind.DELIVERED, shoot=frame.shoot_id, frame=frame.id)
 
 
-def _data(current: Sitting, wanted: Wanted, picture: Picture, swept: Picture) -> bytes:
+def _data(current: OpenFrame, wanted: Wanted, picture: Picture, swept: Picture) -> bytes:
     """The bytes of a file of a picture as it was swept."""
     written = wanted.written(picture.format)
     if written is None:
@@ -138,7 +138,7 @@ def _data(current: Sitting, wanted: Wanted, picture: Picture, swept: Picture) ->
     if plain and written == "jpeg" and not picture.converted:
         turn = picture.metadata.orientation
         before, after = (np.ascontiguousarray(as_stored(each, turn)) for each in (picture.pixels, swept.pixels))
-        return swept_jpeg(
+        return jpeg_with_changes(
             original,
             before.astype(np.uint8, copy=False),
             after.astype(np.uint8, copy=False),
@@ -157,11 +157,11 @@ def _same(one: Picture, other: Picture) -> bool:
 def _upright(picture: Picture) -> Picture:
     """A picture whose file keeps it upright: what shows it need not know of turning."""
     meta = picture.metadata
-    exif = turned_upright(meta.exif) if meta.exif else None
+    exif = with_upright_orientation(meta.exif) if meta.exif else None
     return replace(picture, metadata=Metadata(icc=meta.icc, exif=exif, xmp=meta.xmp, resolution=meta.resolution))
 
 
-def _masks(current: Sitting, wanted: Wanted, name: str) -> tuple[tuple[str, bytes], ...]:
+def _masks(current: OpenFrame, wanted: Wanted, name: str) -> tuple[tuple[str, bytes], ...]:
     """The masks of the sweeps that show, as pictures of the frame's size."""
     if not wanted.masks:
         return ()
@@ -175,7 +175,7 @@ def _masks(current: Sitting, wanted: Wanted, name: str) -> tuple[tuple[str, byte
     return tuple(out)
 
 
-def _name(current: Sitting, wanted: Wanted, place: Place) -> str:
+def _name(current: OpenFrame, wanted: Wanted, place: Place) -> str:
     with current.library.session() as session:
         shoot = session.get_one(Shoot, current.frame.shoot_id)
     longest = max(current.frame.width, current.frame.height)
@@ -190,5 +190,5 @@ def _name(current: Sitting, wanted: Wanted, place: Place) -> str:
     return file_name(wanted.pattern, facts, wanted.suffix(_format(current)))
 
 
-def _format(current: Sitting) -> Format:
+def _format(current: OpenFrame) -> Format:
     return cast(Format, current.frame.format)

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from itertools import groupby
 
-from keen_sweep.core.deliver.layers import Layer, of_change
+from keen_sweep.core.deliver.layers import Layer, layer_of_change
 from keen_sweep.document.stack import Sweep
 from keen_sweep.document.touch import Touch
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.studio.open_frame import OpenFrame
 
 TOUCH_UP_NAME = "Touch-up"
 
 
-def layers_of(current: Sitting) -> list[Layer]:
+def layers_of(current: OpenFrame) -> list[Layer]:
     """From bottom to top; what is switched off is there, hidden. Sweeps without a pick have nothing to show."""
     out: list[Layer] = []
     below: tuple[Sweep | Touch, ...] = ()
@@ -27,13 +27,13 @@ def layers_of(current: Sitting) -> list[Layer]:
             touched += 1
             states = [current.stack.model_copy(update={"layers": each}) for each in (below, below + own)]
             before, after = (current.seen(stack=each) for each in states)
-            change = of_change(f"{TOUCH_UP_NAME} {touched}", before, after)
+            change = layer_of_change(f"{TOUCH_UP_NAME} {touched}", before, after)
             out += [change] if change is not None else []
         below += own
     return out
 
 
-def _of_sweep(current: Sitting, sweep: Sweep) -> Layer | None:
+def _of_sweep(current: OpenFrame, sweep: Sweep) -> Layer | None:
     if sweep.pick is None:
         return None
     patch = current.shelf.patch(sweep.pick)

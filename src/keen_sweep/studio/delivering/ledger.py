@@ -14,8 +14,8 @@ from keen_sweep.document.stack import Sweep
 from keen_sweep.document.touch import Touch
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Take
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 from keen_sweep.studio.originals import originals_of
-from keen_sweep.studio.sitting import Sitting, sit
 
 WAYS_BY_MAKER = {
     MadeBy.CLOSE: Way.CONTINUED,
@@ -32,10 +32,10 @@ BRUSH_NAMES = {Brush.CLONE: "Cloned", Brush.HEAL: "Healed", Brush.BRING_BACK: "O
 def ledger_of(library: Library, frame_id: int, revision_id: int | None = None) -> Ledger:
     """What is not as shot in a frame, at its present revision or another: what an earlier delivery said of the
     original, then everything that shows, from bottom to top. Raises NotFound."""
-    return ledger_at(sit(library, frame_id, revision_id))
+    return ledger_at(open_frame(library, frame_id, revision_id))
 
 
-def ledger_at(current: Sitting) -> Ledger:
+def ledger_at(current: OpenFrame) -> Ledger:
     """The ledger of a frame that somebody sits down to."""
     earlier = originals_of(current.library).ledger(current.frame.original)
     shown = [layer for layer in current.stack.layers if layer.shown]
@@ -49,7 +49,7 @@ def ledger_at(current: Sitting) -> Ledger:
     )
 
 
-def _of_sweep(session: Session, current: Sitting, sweep: Sweep) -> Entry:
+def _of_sweep(session: Session, current: OpenFrame, sweep: Sweep) -> Entry:
     query = select(Take).where(Take.patch == sweep.pick, Take.frame_id == current.frame.id).order_by(col(Take.id))
     take = session.exec(query).first()
     assert sweep.pick is not None
@@ -104,7 +104,7 @@ def _way(take: Take) -> Way:
     return WAYS_BY_MAKER.get(take.method, Way.WOVEN)
 
 
-def _of_touches(current: Sitting, touches: Iterable[Touch]) -> list[Entry]:
+def _of_touches(current: OpenFrame, touches: Iterable[Touch]) -> list[Entry]:
     """One entry for each brush: strokes are many."""
     by_brush: dict[Brush, list[Touch]] = {}
     for touch in touches:
@@ -116,7 +116,7 @@ def _of_touches(current: Sitting, touches: Iterable[Touch]) -> list[Entry]:
     return out
 
 
-def _share(current: Sitting, touches: Sequence[Touch]) -> float:
+def _share(current: OpenFrame, touches: Sequence[Touch]) -> float:
     """How much of the picture looks different without some touch-ups, per cent."""
     box = touches[0].reach(current.box)
     for touch in touches[1:]:

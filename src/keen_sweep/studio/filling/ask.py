@@ -19,7 +19,7 @@ from keen_sweep.studio.expected_revision import check_seen
 from keen_sweep.studio.filling.fill import DEFAULT_FILL, Fill, FillRequest
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.marking.areas import split
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 from keen_sweep.studio.spending import check_may_spend
 
 
@@ -29,7 +29,7 @@ def ask_fill(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAULT
     Raises BadMask when nothing is marked or everything, Conflict when this sweep is being filled.
     """
     check_may_spend(how.credits)
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     _check(current, sweep)
     with library.session() as session:
@@ -58,10 +58,10 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAUL
     if how.seed is not None:
         return [ask_fill(library, frame_id, sweep_id, how)]
     # Made before others are kept from writing, the mask is there when it is looked at again.
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     current.mask(sweep_id)
     with library.together():
-        current = sit(library, frame_id)
+        current = open_frame(library, frame_id)
         sweep = current.stack.sweep(sweep_id)
         ids = [sweep_id]
         if not sweep.together and not takes_of(library, sweep_id):
@@ -71,7 +71,7 @@ def ask_fills(library: Library, frame_id: int, sweep_id: str, how: Fill = DEFAUL
         return [ask_fill(library, frame_id, each, how, consent) for each in ids]
 
 
-def _check(current: Sitting, sweep: Sweep) -> None:
+def _check(current: OpenFrame, sweep: Sweep) -> None:
     """Raise BadMask when there is nothing to fill, or nothing left to fill from; BadRequest for a patch to draw from
     that no model could follow; Outdated when the frame has gone on since whoever asks looked at it."""
     check_seen(current.frame)

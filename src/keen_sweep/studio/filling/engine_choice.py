@@ -11,7 +11,7 @@ from keen_sweep.core.fill.borrow.first import BorrowFirst
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.external_source import LentGround
+from keen_sweep.core.fill.external_source import ExternalSource
 from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.flat import FlatEngine
 from keen_sweep.core.fill.local.engine import ByPart
@@ -29,7 +29,7 @@ from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, make
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # Ratio of length to inscribed radius from which on a part counts as a wire.
 MIN_WIRE_RATIO = 40.0
@@ -58,7 +58,7 @@ class Filling:
             service.close()
 
 
-def filling_for(current: Sitting, sweep: Sweep, method: Method, given: FillInput, agreement: Agreement) -> Filling:
+def filling_for(current: OpenFrame, sweep: Sweep, method: Method, given: FillInput, agreement: Agreement) -> Filling:
     """Who makes a fill; a service is only asked for the credits that were agreed to. Auto does without a model rather
     than fail. Raises ModelTrouble, NotFound."""
     lent = _lent(current, sweep)
@@ -85,7 +85,7 @@ def filling_for(current: Sitting, sweep: Sweep, method: Method, given: FillInput
     return Filling(ModelEngine(model), maker.why, maker.model, model)
 
 
-def _local(current: Sitting, sweep: Sweep, method: Method, given: FillInput) -> Engine:
+def _local(current: OpenFrame, sweep: Sweep, method: Method, given: FillInput) -> Engine:
     """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry, and
     what goes is no wire, which hangs in every frame."""
     by_part = engine_for(method)
@@ -106,7 +106,7 @@ def _wiry(mask: EightBit) -> bool:
     return all(max(part.box.width, part.box.height) > MIN_WIRE_RATIO * part.radius for part in parts_of(mask))
 
 
-def _sisters(current: Sitting, sweep: Sweep) -> list[Sister]:
+def _sisters(current: OpenFrame, sweep: Sweep) -> list[Sister]:
     """The sisters to borrow from. Raises BadMask when there are none."""
     if len(series_of(current.library, current.frame.id)) == 1:
         raise BadMask("This shoot has only one picture, so there is no frame to borrow from.")
@@ -116,8 +116,8 @@ def _sisters(current: Sitting, sweep: Sweep) -> list[Sister]:
     return sisters
 
 
-def _lent(current: Sitting, sweep: Sweep) -> Engine | None:
+def _lent(current: OpenFrame, sweep: Sweep) -> Engine | None:
     """The engine that draws from a patch of a sister frame, as it looks now with what was removed there."""
     if sweep.ground is None or sweep.ground.frame in (None, current.frame.id):
         return None
-    return LentGround(sit(current.library, sweep.ground.frame).seen(sweep.ground.box))
+    return ExternalSource(open_frame(current.library, sweep.ground.frame).seen(sweep.ground.box))

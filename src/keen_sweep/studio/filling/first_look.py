@@ -10,7 +10,7 @@ from keen_sweep.core.fill.first_look import WORKING_SIDE_PX, FirstLook, first_lo
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.weave.scene import surroundings
 from keen_sweep.store.library import Library
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # Methods whose takes look about like a rough fill from the surroundings.
 PREVIEWED_METHODS = (Method.AUTO, Method.CLOSE, Method.WEAVE, Method.BORROW)
@@ -19,7 +19,7 @@ PREVIEWED_METHODS = (Method.AUTO, Method.CLOSE, Method.WEAVE, Method.BORROW)
 def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | None:
     """What the hole of a sweep would show, in the picture's own places; None where a rough fill says nothing of what
     its method will make. Raises NotFound."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     mask = current.mask(sweep_id)
     if sweep.method not in PREVIEWED_METHODS or mask.box.empty:
@@ -35,7 +35,7 @@ def look_first(library: Library, frame_id: int, sweep_id: str) -> FirstLook | No
     return None if found is None else FirstLook(found.box.moved(small.x, small.y).enlarged(halvings), found.pixels)
 
 
-def _halvings(current: Sitting, window: Box) -> int:
+def _halvings(current: OpenFrame, window: Box) -> int:
     """The smallest level of the picture that still shows a window as large as it is looked at."""
     most = len(current.pyramid.levels) - 1
     return next((k for k in range(most, 0, -1) if max(window.width, window.height) >> k >= WORKING_SIDE_PX), 0)

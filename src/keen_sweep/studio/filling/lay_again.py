@@ -12,9 +12,9 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.errors import BadRequest, KeenSweepError
 from keen_sweep.core.fill.closing import SURROUNDINGS_PX
 from keen_sweep.core.fill.input_crop import CROP_STEP_PX
-from keen_sweep.core.fill.lay_again import relay
+from keen_sweep.core.fill.lay_again import lay_take_again
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
-from keen_sweep.core.fill.version_transform import settled
+from keen_sweep.core.fill.version_transform import transfer_take
 from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY
 from keen_sweep.document.stack import Behind, Stack
 from keen_sweep.store.library import Library
@@ -23,8 +23,8 @@ from keen_sweep.studio.filling.ask import ask_fill
 from keen_sweep.studio.filling.below import takes_below
 from keen_sweep.studio.filling.takes import MadeFor, keep_take
 from keen_sweep.studio.history import change
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 from keen_sweep.studio.provisional import stand_in_step
-from keen_sweep.studio.sitting import Sitting, sit
 
 
 @dataclass(frozen=True)
@@ -39,7 +39,7 @@ def lay_again(library: Library, frame_id: int) -> Followed:
     """Lay all fills of a frame that are out of step again, from bottom to top, and pick them, in one step of the
     history; what cannot be laid again stays out of step. Each is a take of its own; the earlier ones stay. Raises
     NotFound."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     stack, laid, left = current.stack, {}, []
     for sweep in current.stack.sweeps:
         if sweep.behind is None:
@@ -67,7 +67,7 @@ def fill_anew(library: Library, frame_id: int) -> Followed:
     """Ask for fills of all sweeps that are out of step, as many takes as usual of each, for nothing; what cannot be
     asked for stays out of step. Raises NotFound."""
     done, left = [], []
-    for sweep in sit(library, frame_id).stack.sweeps:
+    for sweep in open_frame(library, frame_id).stack.sweeps:
         if sweep.behind is None:
             continue
         try:
@@ -82,7 +82,7 @@ def fill_anew(library: Library, frame_id: int) -> Followed:
 
 def let_go(library: Library, frame_id: int) -> int:
     """Forget which fills are out of step: their sweeps are to be filled anew; how many there were."""
-    behind = [sweep.id for sweep in sit(library, frame_id).stack.sweeps if sweep.behind is not None]
+    behind = [sweep.id for sweep in open_frame(library, frame_id).stack.sweeps if sweep.behind is not None]
     _forget(library, frame_id, "discard fills out of step", behind)
     return len(behind)
 
@@ -100,7 +100,7 @@ def lay_on_top(library: Library, frame_id: int, sweep_id: str) -> Revision | Non
     NotFound
         Where the frame or the sweep is not there.
     """
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     if sweep.pick is None:
         raise BadRequest("This sweep has no take yet.")
@@ -120,7 +120,7 @@ def _forget(library: Library, frame_id: int, title: str, sweep_ids: Sequence[str
     change(library, frame_id, title, edit)
 
 
-def _laid(current: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
+def _laid(current: OpenFrame, stack: Stack, sweep_id: str, behind: Behind) -> str:
     """A fill laid again on what lies below it in a stack, kept as a take; the content hash of its patch. Raises
     BadRequest when it cannot be."""
     query = select(Take).where(Take.patch == behind.patch, Take.sweep_id == sweep_id).order_by(col(Take.id))
@@ -128,10 +128,10 @@ def _laid(current: Sitting, stack: Stack, sweep_id: str, behind: Behind) -> str:
         row = session.exec(query).first()
     take = patch_from_bytes(current.shelf.read(behind.patch))
     if behind.lies != IDENTITY_SIMILARITY:
-        take = settled(take, behind.lies, current.box)
+        take = transfer_take(take, behind.lies, current.box)
     window = _seen(take, current.box)
     below = current.seen(window, stack=stack.below(sweep_id))
-    made = relay(take.moved(-window.x, -window.y), below).moved(window.x, window.y)
+    made = lay_take_again(take.moved(-window.x, -window.y), below).moved(window.x, window.y)
     first = row.provenance if row is not None else made.provenance
     provenance = first.but(of=(row.id,) if row is not None else (), laid="again")
     run = row.run_id if row is not None else 0

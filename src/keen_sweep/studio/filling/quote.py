@@ -29,7 +29,7 @@ from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.models.register import model_of, models
 from keen_sweep.studio.models.trial import in_credits
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 # A quote is shown while somebody waits for it.
 QUOTE_PATIENCE = Patience(tries=2, first=0.3, transfer=5.0)
@@ -130,7 +130,7 @@ def check_cost(library: Library, frame: Frame, row: RegisteredModel, cost: Cost,
 
 def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged: bool = False) -> Quoted:
     """What filling a sweep as it is marked now means. Raises NotFound."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     mask = current.mask(sweep_id)
     nothing = Quoted(None, False, "", Cost(0, 0.0, None))

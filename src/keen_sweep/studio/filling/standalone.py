@@ -17,7 +17,7 @@ from keen_sweep.core.fill.engine import Engine, FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.fill.words.command import answer_to
+from keen_sweep.core.fill.words.command import reply_to_order
 from keen_sweep.core.photo.read import read_picture
 from keen_sweep.core.progress import Progress
 from keen_sweep.core.series.align import align
@@ -45,7 +45,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: Unshelved, progress: Progres
     Raises BadRequest, BadMask, ModelTrouble.
     """
     for words in (wanted.hint, wanted.avoid):
-        answer = answer_to(words)
+        answer = reply_to_order(words)
         if answer:
             raise BadRequest(answer)
     if (wanted.method is Method.BORROW) != bool(wanted.sisters):

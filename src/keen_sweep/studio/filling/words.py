@@ -7,13 +7,13 @@ from collections.abc import Iterable
 from sqlmodel import col, select
 
 from keen_sweep.core.fill.provenance import Provenance
-from keen_sweep.core.fill.words.command import answer_to, read_as
-from keen_sweep.core.fill.words.understood import understood
+from keen_sweep.core.fill.words.command import hint_as_description, reply_to_order
+from keen_sweep.core.fill.words.understood import interpret_hints
 from keen_sweep.document.stack import Ground, Stack
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision, Take
 from keen_sweep.studio.history import change
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 MAX_HINTS = 12
 MAX_TAKES = 400
@@ -34,7 +34,7 @@ def set_avoid(library: Library, frame_id: int, sweep_id: str, avoid: str) -> Rev
 def set_ground(library: Library, frame_id: int, sweep_id: str, ground: Ground | None) -> Revision:
     """The patch to draw from, of this frame or of a sister; None for wherever it fits. Raises NotFound."""
     if ground is not None and ground.frame is not None:
-        sit(library, ground.frame)
+        open_frame(library, ground.frame)
 
     def edit(stack: Stack) -> Stack:
         return stack.changed(sweep_id, ground=ground)
@@ -44,18 +44,18 @@ def set_ground(library: Library, frame_id: int, sweep_id: str, ground: Ground | 
 
 def said_of_words(library: Library, frame_id: int, sweep_id: str) -> str:
     """What there is to say of a sweep's words: an answer to an order, words that match nothing; empty if all's well."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     sweep = current.stack.sweep(sweep_id)
     for words in (sweep.hint, sweep.avoid):
-        answer = answer_to(words)
+        answer = reply_to_order(words)
         if answer:
-            what = read_as(words)
+            what = hint_as_description(words)
             meant = f"\u201c{what}\u201d" if what else "the background"
             return f"Read as {meant}. {answer}"
     if not sweep.method.weaves or not (sweep.hint or sweep.avoid):
         return ""
     hole = current.full(current.mask(sweep_id, unguarded=True)) > 0
-    return understood(current.below(sweep_id), hole, sweep.hint, sweep.avoid).words
+    return interpret_hints(current.below(sweep_id), hole, sweep.hint, sweep.avoid).words
 
 
 def used_last(library: Library) -> tuple[list[str], list[str]]:

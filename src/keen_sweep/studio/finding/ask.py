@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from sqlmodel import Session, col, select
 
 from keen_sweep.core.scout.found import FindKind
-from keen_sweep.core.scout.scouts import ALL_KINDS, looked_for
+from keen_sweep.core.scout.scouts import ALL_KINDS, search_description
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Scouting
 from keen_sweep.store.words import EventKind
@@ -45,7 +45,7 @@ def scoutings(library: Library, frame_id: int) -> list[tuple[Scouting, str]]:
     with library.session() as session:
         frame_of(session, frame_id)
         rows = {each.kind: each for each in _scoutings(session, frame_id)}
-    return [(rows[kind], looked_for(kind, rows[kind].small)) for kind in ALL_KINDS if kind in rows]
+    return [(rows[kind], search_description(kind, rows[kind].small)) for kind in ALL_KINDS if kind in rows]
 
 
 def _scoutings(session: Session, frame_id: int) -> list[Scouting]:

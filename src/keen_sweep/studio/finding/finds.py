@@ -27,7 +27,7 @@ from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import also_of, found_in, rows_of, shapes_of_find
 from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.marking.draw import MAX_SHAPES, taken_in
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # Two finds are the same thing when their boxes overlap this much.
 SAME_OVERLAP = 0.5
@@ -64,7 +64,7 @@ class FindChange(BaseModel):
 
 def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
     """The open finds of a frame as the desk shows them."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     rows = open_finds(current)
     with library.session() as session:
         others = specks_elsewhere(session, current.frame) if any(row.kind.is_dust for row in rows) else []
@@ -87,7 +87,7 @@ def finds(library: Library, frame_id: int) -> list[FindOnDesk]:
     return out
 
 
-def _known_by(current: Sitting, shapes: tuple[Drawn | Area, ...]) -> tuple[Box, tuple[Drawn | Area, ...]]:
+def _known_by(current: OpenFrame, shapes: tuple[Drawn | Area, ...]) -> tuple[Box, tuple[Drawn | Area, ...]]:
     return current.box, shapes
 
 
@@ -97,7 +97,7 @@ _traced: LRUCache[tuple[Box, tuple[Drawn | Area, ...]], list[Ring]] = LRUCache(
 
 
 @cached(_traced, _known_by, condition=threading.Condition())
-def _outline(current: Sitting, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
+def _outline(current: OpenFrame, shapes: tuple[Drawn | Area, ...]) -> list[Ring]:
     """The outline of some shapes: their files never change, so that it is traced once."""
     return rings_of(current.mask_of(Mark(shapes=shapes), unguarded=True))
 

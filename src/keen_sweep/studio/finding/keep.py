@@ -23,7 +23,7 @@ from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import also_of, shapes_of_find
 from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.marking.draw import next_number
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 
 def keep(
@@ -41,7 +41,7 @@ def keep(
     """
     if fill:
         # Masks are worked out before others are kept from writing, and are there when their fills are asked for.
-        current = sit(library, frame_id)
+        current = open_frame(library, frame_id)
         for group in _groups(current, find_ids):
             current.mask_of(_sweep("", group, 0, belongings).mark)
     with library.together():
@@ -61,7 +61,7 @@ def keep_finds(
 ) -> tuple[list[str], Revision]:
     """Finds become sweeps, all in one step that can be undone; their ids. Specks become one sweep together.
     belongings: see keep."""
-    groups = _groups(sit(library, frame_id), find_ids)
+    groups = _groups(open_frame(library, frame_id), find_ids)
     rows = [row for group in groups for row in group]
     if not rows:
         raise BadRequest("Choose at least one find to keep.")
@@ -83,7 +83,7 @@ def keep_finds(
     return ids, revision
 
 
-def _groups(current: Sitting, find_ids: Sequence[int]) -> list[list[Find]]:
+def _groups(current: OpenFrame, find_ids: Sequence[int]) -> list[list[Find]]:
     """The open finds among some, those that become one sweep together: specks do, all others stand alone."""
     open_now = {each.id: each for each in open_finds(current)}
     rows = [open_now[each] for each in find_ids if each in open_now]
@@ -122,7 +122,7 @@ def keep_dust_everywhere(library: Library, frame_id: int, find_ids: Sequence[int
     with library.together():
         made = {frame_id: keep_finds(library, frame_id, find_ids)[0]}
         for other, ids in elsewhere.items():
-            open_there = {each.id for each in open_finds(sit(library, other))}
+            open_there = {each.id for each in open_finds(open_frame(library, other))}
             left = [each for each in ids if each in open_there]
             if left:
                 made[other] = keep_finds(library, other, left)[0]

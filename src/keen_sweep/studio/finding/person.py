@@ -15,12 +15,12 @@ from keen_sweep.store.tables import Find
 from keen_sweep.store.words import EventKind
 from keen_sweep.studio.events import note
 from keen_sweep.studio.finding.finds import BY_HAND_REASON
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 
 def person_in_box(library: Library, frame_id: int, box: Box) -> Find:
     """Whoever is in a box drawn by hand, as a find. Raises BadMask where nobody is, NoWeights."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     inside = box.intersect(current.box)
     if inside.empty:
         raise BadMask("This box lies outside the picture.")

@@ -16,7 +16,7 @@ from keen_sweep.studio.found.rows import shapes_of_find
 from keen_sweep.studio.history import frame_of
 from keen_sweep.studio.marking.cling import thing_under
 from keen_sweep.studio.marking.guarding import guard
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # How far past a find's outline is protected, pixels: faces, hair and hands keep their edge.
 EDGE_PX = 4.0
@@ -24,7 +24,7 @@ EDGE_PX = 4.0
 
 def protect(library: Library, frame_id: int, find_id: int) -> Revision:
     """Guard a find with its edge; it is no longer offered to go while it is guarded. Raises NotFound."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     with library.session() as session:
         row = session.get(Find, find_id)
         if row is None or row.frame_id != frame_id or row.original != current.frame.original:
@@ -40,12 +40,12 @@ def protect_under(library: Library, frame_id: int, dab: Stroke) -> Revision:
     BadMask
         Where the dab lies outside the picture or on what is guarded already.
     """
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     area = as_area(thing_under(current, dab).mask, library.files.add)
     return _guarded(current, (area,), "protected")
 
 
-def _guarded(current: Sitting, shapes: tuple[Drawn | Area, ...], title: str) -> Revision:
+def _guarded(current: OpenFrame, shapes: tuple[Drawn | Area, ...], title: str) -> Revision:
     library, frame_id = current.library, current.frame.id
     mask = current.mask_of(Mark(shapes=shapes, fit=Fit(margin=EDGE_PX)), unguarded=True)
     shape = as_area(mask, library.files.add)

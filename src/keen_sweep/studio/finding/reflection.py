@@ -17,7 +17,7 @@ from keen_sweep.document.mark import Mark
 from keen_sweep.document.stack import Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.studio.history import change
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 # Working size when evidence is searched for, pixels.
 EVIDENCE_PIXELS = 1_500_000
@@ -40,7 +40,7 @@ class Answer:
 def seek_reflection(library: Library, frame_id: int, sweep_id: str | None = None, anyway: bool = False) -> Answer:
     """See how much soft light such as glass adds lies over what a sweep marks or the whole picture; where there is
     some, or anyway, the sweep becomes one that takes it off. Nothing is filled yet."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     window = current.mask(sweep_id, unguarded=True).box if sweep_id is not None else current.box
     below = current.stack.below(sweep_id) if sweep_id is not None else current.stack
     level = 0

@@ -16,7 +16,7 @@ from keen_sweep.core.mask.fit import MASK_THRESHOLD
 from keen_sweep.document.mark import Mark
 from keen_sweep.store.tables import Find
 from keen_sweep.studio.found.rows import rows_of, shapes_of_find
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.studio.open_frame import OpenFrame
 
 # A find that is marked over this share of its area is not offered.
 MARKED_SHARE = 0.6
@@ -24,7 +24,7 @@ MARKED_SHARE = 0.6
 CACHED_SHARES = 2_000
 
 
-def open_finds(current: Sitting) -> list[Find]:
+def open_finds(current: OpenFrame) -> list[Find]:
     """The finds of a frame that are neither dropped nor sweeps by now, nor marked or guarded in another way."""
     with current.library.session() as session:
         rows = rows_of(session, current.frame)
@@ -32,7 +32,7 @@ def open_finds(current: Sitting) -> list[Find]:
     return [row for row in rows if not row.dropped and row.sweep_id not in sweeps and not _marked_already(current, row)]
 
 
-def _marked_already(current: Sitting, row: Find) -> bool:
+def _marked_already(current: OpenFrame, row: Find) -> bool:
     """Whether sweeps or the guard cover what a scout found: it is not offered again to who painted it by hand."""
     first = shapes_of_find(row)[0]
     if not isinstance(first, Area):
@@ -47,12 +47,12 @@ def _marked_already(current: Sitting, row: Find) -> bool:
     return bool(over) and _covered_share(current, first, over) >= MARKED_SHARE
 
 
-def _told_by(current: Sitting, area: Area, marks: tuple[Mark, ...]) -> tuple[Box, Area, tuple[Mark, ...]]:
+def _told_by(current: OpenFrame, area: Area, marks: tuple[Mark, ...]) -> tuple[Box, Area, tuple[Mark, ...]]:
     return current.box, area, marks
 
 
 @cached(LRUCache(CACHED_SHARES), _told_by, lock=threading.Lock())
-def _covered_share(current: Sitting, area: Area, marks: tuple[Mark, ...]) -> float:
+def _covered_share(current: OpenFrame, area: Area, marks: tuple[Mark, ...]) -> float:
     """How much of an area some marks cover, 0 to 1."""
     window = area.box.intersect(current.box)
     found = area.cover(window, current.shelf.read) >= MASK_THRESHOLD
@@ -67,7 +67,7 @@ def _covered_share(current: Sitting, area: Area, marks: tuple[Mark, ...]) -> flo
     return float((found & covered).sum() / max(int(found.sum()), 1))
 
 
-def things_of(current: Sitting) -> Iterator[Bools]:
+def things_of(current: OpenFrame) -> Iterator[Bools]:
     """The people and things that were found in a frame and not dropped, gone or not, (H, W) bool each."""
     with current.library.session() as session:
         rows = rows_of(session, current.frame)

@@ -6,13 +6,13 @@ from keen_sweep.core.mask.mask import Mask
 from keen_sweep.document.mark import Mark
 from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import shapes_of_find
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.studio.open_frame import OpenFrame
 
 # Share of a dab that must lie on a find.
 MIN_DAB_SHARE = 0.8
 
 
-def find_under(current: Sitting, dab: Mask) -> Mask | None:
+def find_under(current: OpenFrame, dab: Mask) -> Mask | None:
     """The smallest of the people and things that scouts found under a dab; None where there is none."""
     best: Mask | None = None
     for row in open_finds(current):

@@ -11,13 +11,13 @@ from keen_sweep.core.box import Box
 from keen_sweep.core.mask.fit import MAX_FEATHER_PX, MAX_MARGIN_PX, Fit
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.core.series.similarity import IDENTITY_SIMILARITY, Similarity
-from keen_sweep.core.series.transferred_shape import carried
-from keen_sweep.core.touch.source import settled_source
+from keen_sweep.core.series.transferred_shape import transfer_shape
+from keen_sweep.core.touch.source import transfer_source
 from keen_sweep.document.mark import Filed, Mark, drawing_to_bytes, filed, filed_from, shapes_of
 from keen_sweep.document.stack import Behind, Stack, Sweep
 from keen_sweep.document.touch import Touch
 from keen_sweep.store.tables import Find
-from keen_sweep.studio.sitting import Sitting
+from keen_sweep.studio.open_frame import OpenFrame
 
 # Things whose sizes differ by less than this share are of the same size.
 SIZE_TOLERANCE = 0.02
@@ -26,7 +26,7 @@ SIZE_TOLERANCE = 0.02
 class Following:
     """Shapes, layers and finds of one version of a frame as they lie in another, which has the box picture."""
 
-    def __init__(self, current: Sitting, lies: Similarity, picture: Box) -> None:
+    def __init__(self, current: OpenFrame, lies: Similarity, picture: Box) -> None:
         self._shelf, self._keep = current.shelf, current.library.files.add
         self._lies, self._picture = lies, picture
 
@@ -41,7 +41,9 @@ class Following:
         if self._lies == IDENTITY_SIMILARITY:
             return shapes
         known = shapes_of(shapes, self._shelf)
-        return filed([carried(each, self._lies.places, self._shelf.read, self._keep) for each in known], self._keep)
+        return filed(
+            [transfer_shape(each, self._lies.places, self._shelf.read, self._keep) for each in known], self._keep
+        )
 
     def _sweep(self, sweep: Sweep) -> Sweep | None:
         behind = sweep.behind
@@ -64,12 +66,12 @@ class Following:
     def _touch(self, touch: Touch) -> Touch | None:
         if self._lies == IDENTITY_SIMILARITY:
             return touch
-        stroke = carried(self._shelf.drawing(touch.stroke), self._lies.places, self._shelf.read, self._keep)
+        stroke = transfer_shape(self._shelf.drawing(touch.stroke), self._lies.places, self._shelf.read, self._keep)
         assert isinstance(stroke, Stroke)
         box = stroke.box.intersect(self._picture)
         if box.empty:
             return None
-        source = touch.source and settled_source(touch.source, self._lies)
+        source = touch.source and transfer_source(touch.source, self._lies)
         return touch.model_copy(update={"stroke": self._keep(drawing_to_bytes(stroke)), "box": box, "source": source})
 
     def _fit(self, fit: Fit) -> Fit:

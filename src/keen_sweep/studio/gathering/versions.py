@@ -21,9 +21,9 @@ from keen_sweep.studio.expected_revision import check_seen
 from keen_sweep.studio.gathering.follow import Following
 from keen_sweep.studio.gathering.names import named
 from keen_sweep.studio.history import frame_of, revision_of
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.provisional import seen_stack
-from keen_sweep.studio.sitting import Sitting, sit
 from keen_sweep.studio.stacks import revised
 
 # Largest ratio of the sizes of two versions.
@@ -41,7 +41,7 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
     file lies in the library's incoming folder and is moved. Raises BadPicture, NotFound, AlreadyThere for the very file
     that is shown, BadRequest for another picture, and for one that was bent.
     """
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     if content_hash(file) == current.frame.original:
         raise AlreadyThere("This file is already the current version.")
     picture = read_picture(file)
@@ -72,7 +72,7 @@ def take_up(library: Library, frame_id: int, name: str, file: Path) -> Revision:
         return revision
 
 
-def _lies(current: Sitting, picture: Picture) -> Similarity:
+def _lies(current: OpenFrame, picture: Picture) -> Similarity:
     """How the picture of a frame lies in a version of it. Raises BadRequest."""
     one, other = (view_of(np.asarray(pixels)) for pixels in (current.pyramid.level(0), picture.pixels))
     try:

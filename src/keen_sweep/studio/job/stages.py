@@ -23,7 +23,7 @@ from keen_sweep.studio.gathering.shoots import make_shoot, shoots
 from keen_sweep.studio.gathering.states import FrameState
 from keen_sweep.studio.job.plan import Delivering, Filling, Job, Keeping, Reviewing
 from keen_sweep.studio.job.ready import candidates, kept_of, standing_of, takes_by_sweep
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 
 def shoot_of(library: Library, job: Job) -> tuple[Shoot, list[Frame]] | None:
@@ -68,7 +68,7 @@ def going(library: Library, how: Keeping, frame: Frame) -> list[int]:
     """The finds of a frame that go and were not kept before, the surest first."""
     likely = [
         find
-        for find in open_finds(sit(library, frame.id))
+        for find in open_finds(open_frame(library, frame.id))
         if find.sweep_id is None
         and (how.kinds is None or find.kind in how.kinds)
         and find.confidence >= how.sure

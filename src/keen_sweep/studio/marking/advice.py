@@ -8,19 +8,19 @@ from typing import Literal
 import numpy as np
 
 from keen_sweep.core.box import Box, box_of
-from keen_sweep.core.mask.advice import Advice, advice_on, rim_taken
+from keen_sweep.core.mask.advice import Advice, advice_on, rim_remark
 from keen_sweep.core.mask.area import Area
 from keen_sweep.core.mask.areas import areas_of, as_area
 from keen_sweep.core.mask.edge import SEARCH_DISTANCE_PX
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.mirror import mirror_of
-from keen_sweep.core.mask.remainder import rest_of
+from keen_sweep.core.mask.remainder import remainder_of
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shadow import shadow_of
 from keen_sweep.core.mask.sun_projection import Sun
 from keen_sweep.document.stack import Stack
 from keen_sweep.store.library import Library
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 Belongs = Literal["shadow", "mirror", "rest"]
 # A proposal that the mask covers this far is none.
@@ -44,7 +44,7 @@ def advise(
     library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None
 ) -> tuple[list[Advice], list[Proposal]]:
     """What to think of before a sweep is filled."""
-    current = sit(library, frame_id, revision_id)
+    current = open_frame(library, frame_id, revision_id)
     mask = current.mask(sweep_id)
     if mask.box.empty:
         return [], []
@@ -67,7 +67,7 @@ def advise(
     mark = current.stack.sweep(sweep_id).mark
     margin = mark.fit.margin
     rims = [shape.rim for shape in mark.shapes if isinstance(shape, Area) and shape.rim and not shape.erase]
-    advice = [rim_taken(max(rims))] if rims else []
+    advice = [rim_remark(max(rims))] if rims else []
     advice += advice_on(current.below(sweep_id, window), own, free, margin, current.box.relative_to(window))
     return advice, proposals
 
@@ -85,7 +85,7 @@ def _found(below: np.ndarray, area: Mask, sun: Sun | None) -> list[tuple[Belongs
     mirror = mirror_of(below, area)
     if mirror is not None:
         out.append(("mirror", mirror[0], None))
-    rest = rest_of(below, area)
+    rest = remainder_of(below, area)
     if rest is not None:
         out.append(("rest", rest, None))
     return out

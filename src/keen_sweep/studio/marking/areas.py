@@ -13,12 +13,12 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
 from keen_sweep.studio.marking.draw import next_number
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 
 def split(library: Library, frame_id: int, sweep_id: str) -> tuple[list[str], Revision]:
     """A sweep for each separate area of one, which keeps its id as the first of them; their ids."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     ids = [sweep_id]
 
     def edit(stack: Stack) -> Stack:
@@ -47,7 +47,7 @@ def join(library: Library, frame_id: int, sweep_ids: Sequence[str]) -> Revision:
     """One sweep of several that have not been filled; it stays one when it is filled."""
     if len(set(sweep_ids)) <= 1:
         raise BadRequest("Choose at least two sweeps to join.")
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     standing = {sweep.id for sweep in current.stack.sweeps if sweep.provisional}
 
     def edit(stack: Stack) -> Stack:

@@ -14,7 +14,7 @@ from keen_sweep.core.mask.mark_kind import How
 from keen_sweep.core.mask.mask import Mask
 from keen_sweep.core.mask.outline import Outline
 from keen_sweep.core.mask.pixel_likelihood import MIN_MARGIN_PX
-from keen_sweep.core.mask.removable import Removable, fit_of, removable
+from keen_sweep.core.mask.removable import Removable, fit_of, removable_mask
 from keen_sweep.core.mask.rings import Ring, rings_of
 from keen_sweep.core.mask.shape import mask_of
 from keen_sweep.core.mask.stroke import Stroke
@@ -22,7 +22,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.found.under import find_under
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 # A rim that was included is mentioned from this width on, pixels.
 MIN_RIM_PX = 3
@@ -34,7 +34,7 @@ def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id:
 
     What touches the mark of a sweep puts it right near by and never reaches far; what takes away never does.
     """
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     rough = _rough(current, shape)
     if shape.erase or (sweep_id is not None and _touches(current.mask(sweep_id), rough)):
         return marked_as(current, _further(current, rough), sweep_id, shape.erase)
@@ -44,10 +44,10 @@ def cling_to(library: Library, frame_id: int, shape: Stroke | Outline, sweep_id:
 
 def rings_under(library: Library, frame_id: int, dab: Stroke) -> list[Ring]:
     """The outline of what a click would take. Raises BadMask where it lies outside the picture."""
-    return rings_of(thing_under(sit(library, frame_id), dab).mask)
+    return rings_of(thing_under(open_frame(library, frame_id), dab).mask)
 
 
-def thing_under(current: Sitting, shape: Stroke | Outline) -> Removable:
+def thing_under(current: OpenFrame, shape: Stroke | Outline) -> Removable:
     """What a mark means in this picture. Raises BadMask where it lies outside."""
     rough = _rough(current, shape)
     how: How = "outline" if isinstance(shape, Outline) else "click" if shape.is_dab else "scribble"
@@ -56,16 +56,16 @@ def thing_under(current: Sitting, shape: Stroke | Outline) -> Removable:
     # A click says nothing of how large its thing is; of other marks only the surroundings are looked at.
     room = max(rough.box.width, rough.box.height) + 2 * MIN_MARGIN_PX
     window = current.box if how == "click" else rough.box.grow(room, current.box)
-    found = removable(current.seen(window), _within(rough, window), how, _guard(current, window))
+    found = removable_mask(current.seen(window), _within(rough, window), how, _guard(current, window))
     return Removable(_moved(found.mask, window), found.rim, found.fit)
 
 
-def _further(current: Sitting, rough: Mask) -> Mask:
+def _further(current: OpenFrame, rough: Mask) -> Mask:
     window = rough.box.grow(max(rough.box.width, rough.box.height) + 2 * MIN_MARGIN_PX, current.box)
     return _moved(cling_further(current.seen(window), _within(rough, window), _guard(current, window)), window)
 
 
-def _rough(current: Sitting, shape: Stroke | Outline) -> Mask:
+def _rough(current: OpenFrame, shape: Stroke | Outline) -> Mask:
     rough = mask_of([shape.model_copy(update={"erase": False})], current.box)
     if not rough.pixels.any():
         raise BadMask("This mark lies outside the picture.")
@@ -90,7 +90,7 @@ def _within(rough: Mask, window: Box) -> Bools:
     return near
 
 
-def _guard(current: Sitting, window: Box) -> Bools | None:
+def _guard(current: OpenFrame, window: Box) -> Bools | None:
     return None if current.guard is None else current.guard[window.slices]
 
 
@@ -101,7 +101,7 @@ def _moved(found: Mask, window: Box) -> Mask:
 
 
 def marked_as(
-    current: Sitting, found: Mask, sweep_id: str | None, erase: bool, rim: int = 0, fit: Fit | None = None
+    current: OpenFrame, found: Mask, sweep_id: str | None, erase: bool, rim: int = 0, fit: Fit | None = None
 ) -> tuple[str, Revision]:
     """A mask that was found becomes a shape of a sweep, or a new one with its fit."""
     tight = box_of(found.pixels > 0)

@@ -14,8 +14,8 @@ from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.provisional import newest_take
-from keen_sweep.studio.sitting import sit
 
 MAX_SHAPES = 5_000
 
@@ -86,7 +86,7 @@ def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, do
     """A sweep's mark shifted by so many pixels; what was picked for the old place is picked no more."""
     if not across and not down:
         raise BadRequest("Move it by at least a pixel.")
-    current, outdated = sit(library, frame_id), newest_take(library, frame_id, sweep_id)
+    current, outdated = open_frame(library, frame_id), newest_take(library, frame_id, sweep_id)
 
     def edit(stack: Stack) -> Stack:
         mark = stack.sweep(sweep_id).mark

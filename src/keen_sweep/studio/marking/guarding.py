@@ -17,7 +17,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
 from keen_sweep.studio.marking.draw import MAX_SHAPES, taken_in
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 
 def guard(library: Library, frame_id: int, shapes: Sequence[Shape], title: str = "guard") -> Revision:
@@ -34,7 +34,7 @@ def guard(library: Library, frame_id: int, shapes: Sequence[Shape], title: str =
 
 def guard_subject(library: Library, frame_id: int) -> Revision:
     """Guard the sharp main subject. Raises BadRequest where sharpness does not tell one."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     found = subject_of(current.pyramid.window(current.box))
     if found is None:
         raise BadRequest("Nothing here stands out by its sharpness: paint the guard by hand.")
@@ -49,5 +49,5 @@ def clear_guard(library: Library, frame_id: int) -> Revision:
 
 def guard_rings(library: Library, frame_id: int, revision_id: int | None = None) -> list[Ring]:
     """The outline of what is guarded."""
-    current = sit(library, frame_id, revision_id)
+    current = open_frame(library, frame_id, revision_id)
     return rings_of(current.mask_of(Mark(shapes=current.stack.guard), unguarded=True))

@@ -20,7 +20,7 @@ from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change, frame_of
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 # Share of the picture, and of its edge, from which on a mask is taken for black on white.
 MAX_MASKED_SHARE = 0.5
@@ -45,7 +45,7 @@ def load_mask(library: Library, frame_id: int, data: bytes, sweep_id: str | None
 def seems_flipped(library: Library, frame_id: int, sweep_id: str) -> bool:
     """Whether the mask of a sweep looks like one in which black marks what goes: it covers most of the picture and of
     the picture's edge."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     mask = current.full(current.mask(sweep_id, unguarded=True)) >= MASK_THRESHOLD
     edge = np.concatenate((mask[0], mask[-1], mask[:, 0], mask[:, -1]))
     return bool(min(mask.mean(), edge.mean()) > MAX_MASKED_SHARE)
@@ -61,7 +61,7 @@ def flip(library: Library, frame_id: int, sweep_id: str) -> Revision:
     NotFound
         Where the sweep is not in the picture.
     """
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     flipped = 255 - current.full(current.mask(sweep_id, unguarded=True))
     check_mask(flipped, current.frame.width, current.frame.height)
     box = box_of(flipped > 0)
@@ -73,10 +73,10 @@ def rings_at(
     library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None, fit: Fit | None = None
 ) -> list[Ring]:
     """The outline of a sweep's mask; with another fit than its own if one is given."""
-    return rings_of(sit(library, frame_id, revision_id).mask(sweep_id, fit))
+    return rings_of(open_frame(library, frame_id, revision_id).mask(sweep_id, fit))
 
 
 def mask_png(library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None) -> bytes:
     """The mask of a sweep as a PNG file, full size, white where the picture is to be replaced."""
-    current = sit(library, frame_id, revision_id)
+    current = open_frame(library, frame_id, revision_id)
     return area_to_bytes(current.full(current.mask(sweep_id)))

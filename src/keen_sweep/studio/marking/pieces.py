@@ -10,12 +10,12 @@ from keen_sweep.core.mask.pieces import PieceSize, mask_of_pieces
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.marking.cling import marked_as
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 
 def pieces_png(library: Library, frame_id: int, size: PieceSize) -> bytes:
     """The pieces of a frame as a PNG: the number of a piece is red + 256 green + 65536 blue."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     labels = current.shelf.pieces(current.frame.original, size)
     bgr = np.stack([labels >> 16, (labels >> 8) & 255, labels & 255], axis=2).astype(np.uint8)
     return cv2.imencode(".png", bgr, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1].tobytes()
@@ -25,7 +25,7 @@ def take_pieces(
     library: Library, frame_id: int, size: PieceSize, numbers: list[int], sweep_id: str | None, erase: bool = False
 ) -> tuple[str, Revision]:
     """Some pieces added to a sweep, taken away from it, or as a new one."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     labels = current.shelf.pieces(current.frame.original, size)
     found = mask_of_pieces(labels, numbers, current.frame.width, current.frame.height)
     if not found.pixels.any():

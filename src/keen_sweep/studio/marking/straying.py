@@ -13,7 +13,7 @@ from keen_sweep.document.mark import Mark
 from keen_sweep.store.library import Library
 from keen_sweep.studio.found.open_finds import open_finds
 from keen_sweep.studio.found.rows import shapes_of_find
-from keen_sweep.studio.sitting import sit
+from keen_sweep.studio.open_frame import open_frame
 
 # A mark that covers more than this share of somebody is meant for them.
 MEANT_SHARE = 0.4
@@ -35,7 +35,7 @@ class Stray:
 
 def strays_of(library: Library, frame_id: int, sweep_id: str, revision_id: int | None = None) -> list[Stray]:
     """Whom the mark of a sweep reaches into though they stay, the most covered first. Raises NotFound."""
-    current = sit(library, frame_id, revision_id)
+    current = open_frame(library, frame_id, revision_id)
     mask = current.mask(sweep_id)
     out = []
     for row in open_finds(current):

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from keen_sweep.core.arrays import Bools, EightBit
 from keen_sweep.core.fill.model.port import Model, Paid, Painting, Wish, no_payment
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 
 if TYPE_CHECKING:
     from keen_sweep.remote.adapter import ServiceModel
@@ -30,7 +30,7 @@ class Limited:
         return self._model if isinstance(self._model, ServiceModel) else None
 
     def paint(
-        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = no_progress, paid: Paid = no_payment
     ) -> Painting:
         """See Model."""
         return self._model.paint(picture, hole, wish, tick, paid)

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
-from keen_sweep.core.fill.model.facts import beside
+from keen_sweep.core.fill.model.facts import facts_path
 from keen_sweep.core.fill.model.port import Model
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.remote.patience import Patience
 from keen_sweep.settings import Settings
 from keen_sweep.store.tables import RegisteredModel
@@ -17,7 +17,7 @@ from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.register import keys
 
 
-def opened(row: RegisteredModel, tick: Progress = unwatched, patience: Patience | None = None) -> Limited:
+def opened(row: RegisteredModel, tick: Progress = no_progress, patience: Patience | None = None) -> Limited:
     """The model itself, ready to paint. Raises ModelTrouble, BadRequest."""
     if row.kind is ModelKind.SERVICE:
         from keen_sweep.remote.adapter import ServiceModel
@@ -31,7 +31,7 @@ def opened(row: RegisteredModel, tick: Progress = unwatched, patience: Patience 
 _kept: tuple[tuple[ModelKind, Path, float], Model] | None = None
 
 
-def loaded(kind: ModelKind, place: Path, tick: Progress = unwatched) -> Model:
+def loaded(kind: ModelKind, place: Path, tick: Progress = no_progress) -> Model:
     """A model out of a file or folder; the one used last stays in memory, since some take a minute to load."""
     global _kept  # noqa: PLW0603
     wanted = (kind, place, _stamp(place))
@@ -64,7 +64,7 @@ OPENERS_BY_KIND: dict[ModelKind, Callable[[Path], Model]] = {
 def _stamp(place: Path) -> float:
     """When a model was changed last: itself, or what is told of it beside it."""
     stamp = 0.0
-    for each in (place, beside(place)):
+    for each in (place, facts_path(place)):
         with suppress(OSError):
             stamp = max(stamp, each.stat().st_mtime)
     return stamp

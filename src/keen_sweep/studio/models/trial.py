@@ -12,8 +12,8 @@ import numpy as np
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.facts import beside, in_words, keep_beside
-from keen_sweep.core.fill.model.found_out import find_out
+from keen_sweep.core.fill.model.facts import facts_in_words, facts_path, write_facts
+from keen_sweep.core.fill.model.found_out import find_settings
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
 from keen_sweep.store.library import Library
 from keen_sweep.store.moment import now
@@ -101,15 +101,15 @@ def _found_out(graph: Path) -> str:
     when nothing fits."""
     model = OnnxModel(graph)
     before = model.told
-    found = find_out(model)
+    found = find_settings(model)
     if not found.fits:
         raise ModelTrouble(
             f"Nothing that was tried fits {graph.name}: outside the hole what it gives is {found.outside:.0f} of 255 "
-            f"away from the picture at best. {beside(graph).name} beside it can say what it needs (docs/models.md)."
+            f"away from the picture at best. {facts_path(graph).name} beside it can say what it needs (docs/models.md)."
         )
     words = ""
     if found.told != before:
-        words = f" Found out: {in_words(found.told)}; written into {keep_beside(graph, found.told)}."
+        words = f" Found out: {facts_in_words(found.told)}; written into {write_facts(graph, found.told)}."
     if found.inside > MAX_TRIAL_ERROR:
         words += f" In the hole it is {found.inside:.0f} of 255 away from a plain ground: look before you trust it."
     return words

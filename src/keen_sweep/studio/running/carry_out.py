@@ -15,9 +15,9 @@ from sqlmodel import col, func, select
 from keen_sweep.core.arrays import Bools
 from keen_sweep.core.errors import BadMask, Cancelled, Conflict, KeenSweepError, ModelTrouble, NotFound, Remedy
 from keen_sweep.core.fill.engine import Engine, FillInput
-from keen_sweep.core.fill.excluded_objects import things_beside
+from keen_sweep.core.fill.excluded_objects import things_to_exclude
 from keen_sweep.core.fill.method import Method
-from keen_sweep.core.fill.words.command import read_as
+from keen_sweep.core.fill.words.command import hint_as_description
 from keen_sweep.core.progress import Progress
 from keen_sweep.document.stack import Sweep
 from keen_sweep.store.library import Library
@@ -34,7 +34,7 @@ from keen_sweep.studio.filling.fill import FillRequest
 from keen_sweep.studio.filling.takes import MadeFor, keep_take
 from keen_sweep.studio.found.open_finds import things_of
 from keen_sweep.studio.notices import tell_of_run
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 PROGRESS_SECONDS = 0.25
 # From this share on, the elapsed time predicts the time left.
@@ -79,7 +79,7 @@ def _fill(library: Library, run: Run, asked: FillRequest, ready: int, elsewhere:
     """Make the takes that are not ready yet."""
     if ready >= asked.takes:
         return
-    current = sit(library, run.frame_id, asked.revision)
+    current = open_frame(library, run.frame_id, asked.revision)
     sweep = current.stack.sweep(run.sweep_id)
     progress = _Progress(library, run.id, ready, asked.takes)
     given = _fill_input(current, sweep, asked, ready, progress)
@@ -133,7 +133,7 @@ class _Progress:
             note(session, EventKind.RUN, frame=run.frame_id, run=run.id)
 
 
-def _fill_input(current: Sitting, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> FillInput:
+def _fill_input(current: OpenFrame, sweep: Sweep, asked: FillRequest, ready: int, progress: Progress) -> FillInput:
     mask = current.full(current.mask(sweep.id))
     if not mask.any():
         raise BadMask("The mask is empty: nothing is marked for removal.")
@@ -148,10 +148,10 @@ def _fill_input(current: Sitting, sweep: Sweep, asked: FillRequest, ready: int, 
         guard=current.guard,
         barred=barred,
         foreign=going,
-        things=things_beside(mask > 0, things_of(current)),
+        things=things_to_exclude(mask > 0, things_of(current)),
         staged=asked.staged,
-        hint=read_as(sweep.hint),
-        avoid=read_as(sweep.avoid),
+        hint=hint_as_description(sweep.hint),
+        avoid=hint_as_description(sweep.avoid),
         knobs=sweep.knobs,
         # Where the first is picked as it comes it has to be the best.
         first_at_once=not asked.pick and not ready,
@@ -160,7 +160,7 @@ def _fill_input(current: Sitting, sweep: Sweep, asked: FillRequest, ready: int, 
     )
 
 
-def _own_ground(current: Sitting, sweep: Sweep) -> Bools | None:
+def _own_ground(current: OpenFrame, sweep: Sweep) -> Bools | None:
     """The patch of this frame that a sweep is to be drawn from, (H, W)."""
     if sweep.ground is None or sweep.ground.frame not in (None, current.frame.id):
         return None
@@ -169,7 +169,7 @@ def _own_ground(current: Sitting, sweep: Sweep) -> Bools | None:
     return out
 
 
-def _going_too(current: Sitting, sweep: Sweep) -> Bools | None:
+def _going_too(current: OpenFrame, sweep: Sweep) -> Bools | None:
     """What else is marked and still to be seen, (H, W): it goes too, and so is nothing to copy nor to meet."""
     others = [
         each
@@ -191,7 +191,7 @@ def _going_too(current: Sitting, sweep: Sweep) -> Bools | None:
     return out
 
 
-def _filled_already(current: Sitting, sweep: Sweep) -> Bools | None:
+def _filled_already(current: OpenFrame, sweep: Sweep) -> Bools | None:
     """What other sweeps made up, (H, W): it may be looked at, but a fill is made of the photograph alone."""
     picks = current.stack.below(sweep.id).picks()
     if not picks:

@@ -17,10 +17,10 @@ import dask
 from distributed import Client, KilledWorker, Queue
 
 from keen_sweep.core.fill.engine import Engine, FillInput
-from keen_sweep.core.fill.input_crop import cut
+from keen_sweep.core.fill.input_crop import crop_input
 from keen_sweep.core.fill.model.port import no_payment
 from keen_sweep.core.fill.patch import Patch, patch_from_bytes
-from keen_sweep.core.progress import unwatched
+from keen_sweep.core.progress import no_progress
 from keen_sweep.studio.running.errand import Said, do_away, fill_away, packed, unpacked
 
 T = TypeVar("T")
@@ -132,10 +132,10 @@ class _Away:
 
     def fill(self, given: FillInput) -> Iterator[Patch]:
         """See Engine. Raises LostWorker, NoCluster."""
-        engine, inner, window = cut(self.engine, given)
+        engine, inner, window = crop_input(self.engine, given)
         given.progress(0.0, SENT_STATUS)
         # What calls back stays here.
-        data = packed(engine, replace(inner, progress=unwatched, paid=no_payment))
+        data = packed(engine, replace(inner, progress=no_progress, paid=no_payment))
         name = uuid4().hex
         try:
             said = self.cluster.queue(name)

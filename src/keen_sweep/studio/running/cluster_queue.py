@@ -12,7 +12,7 @@ from functools import cache
 
 from sqlmodel import select
 
-from keen_sweep.core.review.judge import judged
+from keen_sweep.core.review.judge import review_and_rank
 from keen_sweep.core.review.review import GoOn
 from keen_sweep.core.review.snag import Laid, Snag
 from keen_sweep.core.review.taste import Terms
@@ -44,7 +44,7 @@ def work_away(folder: str, run_id: int, address: str) -> None:
     library, cluster = library_at(folder), _cluster(address)
 
     def judge(laid: Laid, _: GoOn) -> tuple[list[Snag], Terms]:
-        return cluster.ask(judged, laid)
+        return cluster.ask(review_and_rank, laid)
 
     carry_out(library, run_id, cluster.filling)
     look_again(library, run_id, judge)

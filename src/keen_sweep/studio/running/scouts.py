@@ -10,15 +10,15 @@ import numpy as np
 from sqlmodel import col, select
 
 from keen_sweep.core.errors import KeenSweepError
-from keen_sweep.core.scout.scouts import look_for
+from keen_sweep.core.scout.scouts import search_for
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Run, Scouting
 from keen_sweep.store.words import OPEN_STATES, EventKind, RunState
 from keen_sweep.studio.events import note
 from keen_sweep.studio.finding.finds import keep_found
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.running.at_work import library_at
 from keen_sweep.studio.running.dispatcher import Dispatcher, write_down
-from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.workers import Workers, lowly
 
 # Longest time for one search, seconds.
@@ -44,9 +44,9 @@ def scout(library: Library, scouting_id: int) -> None:
             _write(library, scouting_id, progress=share, doing=doing)
 
     try:
-        current = sit(library, row.frame_id)
+        current = open_frame(library, row.frame_id)
         picture = current.seen() if row.again else np.asarray(current.pyramid.level(0))
-        found = look_for(row.kind, picture, current.guard, row.small, progress)
+        found = search_for(row.kind, picture, current.guard, row.small, progress)
         with library.session() as session:
             if session.get(Scouting, scouting_id) is None:
                 return  # asked anew meanwhile

@@ -21,7 +21,7 @@ from keen_sweep.document.touch import Touch
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
 from keen_sweep.studio.history import change
-from keen_sweep.studio.sitting import Sitting, sit
+from keen_sweep.studio.open_frame import OpenFrame, open_frame
 
 MAX_TOUCHES = 2_000
 
@@ -31,7 +31,7 @@ def touch_up(
 ) -> tuple[Touch, Revision]:
     """A stroke on top of everything. A heal without a source gets one near by. Raises BadRequest for a clone without
     a source, or a stroke outside the picture."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     stroke = stroke.model_copy(update={"erase": False})
     box = stroke.box.intersect(current.box)
     if box.empty:
@@ -61,7 +61,7 @@ def touch_up(
 
 def cautions_for(library: Library, frame_id: int, touch_id: str) -> list[Caution]:
     """What to point out about a stroke. Raises NotFound."""
-    current = sit(library, frame_id)
+    current = open_frame(library, frame_id)
     touch = _touch(current.stack, touch_id)
     if touch.source is None:
         return []
@@ -109,13 +109,13 @@ def _touch(stack: Stack, touch_id: str) -> Touch:
     raise NotFound("This touch-up is not in the picture any more: it was deleted or undone.")
 
 
-def _near_by(current: Sitting, stroke: Stroke) -> Source:
+def _near_by(current: OpenFrame, stroke: Stroke) -> Source:
     window = stroke.box.grow(round((DISTANCE_RATIOS[-1] + 1) * stroke.size), current.box)
     found = propose(_stroke_from(window, stroke), current.seen(window), _things(current, current.stack, window))
     return _moved(found, window.x, window.y)
 
 
-def _things(current: Sitting, below: Stack, window: Box) -> Bools:
+def _things(current: OpenFrame, below: Stack, window: Box) -> Bools:
     """Where in a window something that is marked can still be seen: nothing was picked for it below the touch-up."""
     out = np.zeros((window.height, window.width), np.bool_)
     gone = {sweep.id for sweep in below.sweeps if sweep.shown and sweep.pick}

@@ -2,19 +2,19 @@
 
 import numpy as np
 
-from keen_sweep.core.fill.borrow.choosing import EXCLUDED_LABEL, MAX_COST, MAX_VIEWS, UNFIT_LABEL, Compared
+from keen_sweep.core.fill.borrow.choosing import EXCLUDED_LABEL, MAX_COST, MAX_VIEWS, UNFIT_LABEL, ComparedViews
 from keen_sweep.core.fill.borrow.views import Warped
 
 SIZE = (24, 32)
 
 
-def _compared(costs: np.ndarray, overall: list[float]) -> Compared:
+def _compared(costs: np.ndarray, overall: list[float]) -> ComparedViews:
     nothing = np.zeros((*SIZE, 3), np.uint8)
     views = tuple(Warped(k, nothing, np.ones(SIZE, np.bool_)) for k in range(len(costs)))
     shown = np.zeros((*costs.shape, 3), np.float32)
     gap = np.zeros(SIZE, np.bool_)
     gap[4:-4, 4:-4] = True
-    return Compared(views, costs.astype(np.float32), np.array(overall, np.float32), shown, gap, SIZE)
+    return ComparedViews(views, costs.astype(np.float32), np.array(overall, np.float32), shown, gap, SIZE)
 
 
 def test_what_shows_somebody_is_never_taken_where_another_view_serves() -> None:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
 from keen_sweep.core.fill.local import engine
-from keen_sweep.core.fill.local.pool import Finished, finished
+from keen_sweep.core.fill.local.pool import Finished, finish_weave
 from keen_sweep.core.fill.local.seeds import start_seed
 from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.weave.choice import PLAINLY_WORSE
@@ -34,9 +34,9 @@ def test_the_first_take_does_not_wait_for_the_others(given: FillInput, monkeypat
     def held_up(start: Any, quality: Any, seed: int, tick: Any) -> Finished:
         if PLACES[seed]:
             waited.append(seen.wait(60))
-        return finished(start, quality, seed, tick)
+        return finish_weave(start, quality, seed, tick)
 
-    monkeypatch.setattr(engine, "finished", held_up)
+    monkeypatch.setattr(engine, "finish_weave", held_up)
     takes = engine_for(Method.WEAVE).fill(given)
     next(takes)
     seen.set()
@@ -54,9 +54,9 @@ def test_a_take_that_turns_out_plainly_worse_is_replaced(
 
     def told(start: Any, quality: Any, seed: int, tick: Any) -> Finished:
         asked.append(PLACES[seed])
-        return replace(finished(start, quality, seed, tick), bad=1.0 + worse * (PLACES[seed] == 1))
+        return replace(finish_weave(start, quality, seed, tick), bad=1.0 + worse * (PLACES[seed] == 1))
 
-    monkeypatch.setattr(engine, "finished", told)
+    monkeypatch.setattr(engine, "finish_weave", told)
     takes = list(engine_for(Method.WEAVE).fill(given))
     assert sorted(asked) == ([0, 1, 2] if worse < PLAINLY_WORSE else [0, 1, 2, 3])
     assert [take.energy for take in takes] == [1.0, 1.0 if worse > PLAINLY_WORSE else 1.0 + worse, 1.0]

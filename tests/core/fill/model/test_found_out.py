@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.model.facts import Facts, beside, facts_beside, keep_beside
-from keen_sweep.core.fill.model.found_out import find_out
+from keen_sweep.core.fill.model.facts import Facts, facts_path, read_facts, write_facts
+from keen_sweep.core.fill.model.found_out import find_settings
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
 from keen_sweep.core.fill.model.port import Wish
 from tests.support.graphs import SCALES, painter
@@ -31,7 +31,7 @@ def exact(model: OnnxModel) -> None:
 @pytest.mark.parametrize("into", SCALES)
 def test_ranges_in_and_out(tmp_path: Path, into: tuple[float, float], out: tuple[float, float]) -> None:
     model = OnnxModel(painter(tmp_path / "a.onnx", into, out))
-    found = find_out(model)
+    found = find_settings(model)
     assert found.fits
     assert (found.told.into, found.told.out) == (into, out)
     exact(model)
@@ -54,7 +54,7 @@ def test_ranges_in_and_out(tmp_path: Path, into: tuple[float, float], out: tuple
 )
 def test_masks_kinds_of_numbers_and_sides(tmp_path: Path, wants: dict[str, object]) -> None:
     model = OnnxModel(painter(tmp_path / "a.onnx", **wants))  # type: ignore[arg-type]
-    found = find_out(model)
+    found = find_settings(model)
     assert found.fits, found
     assert found.told.multiple == wants.get("steps", 8)
     exact(model)
@@ -62,13 +62,13 @@ def test_masks_kinds_of_numbers_and_sides(tmp_path: Path, wants: dict[str, objec
 
 def test_a_graph_that_sees_into_the_hole_is_kept_from_it(tmp_path: Path) -> None:
     """What lies in the hole would be seen in what is painted there."""
-    found = find_out(OnnxModel(painter(tmp_path / "a.onnx", looks=True)))
+    found = find_settings(OnnxModel(painter(tmp_path / "a.onnx", looks=True)))
     assert found.fits
     assert found.told.blank
 
 
 def test_what_is_likely_of_a_graph_is_left_as_it_is(tmp_path: Path) -> None:
-    assert find_out(OnnxModel(painter(tmp_path / "a.onnx"))).told == Facts()
+    assert find_settings(OnnxModel(painter(tmp_path / "a.onnx"))).told == Facts()
 
 
 def test_a_graph_that_nothing_fits_says_so(tmp_path: Path) -> None:
@@ -79,18 +79,18 @@ def test_a_graph_that_nothing_fits_says_so(tmp_path: Path) -> None:
         painter(file, out=(9.0, 9.5))
     finally:
         del SCALES[(9.0, 9.5)]
-    assert not find_out(OnnxModel(file)).fits
+    assert not find_settings(OnnxModel(file)).fits
 
 
 def test_a_file_in_short_says_what_it_said_before(tmp_path: Path) -> None:
     graph = tmp_path / "a.onnx"
-    beside(graph).write_text(json.dumps({"range": [-1, 1], "hole": 0}))
-    told = facts_beside(graph)
+    facts_path(graph).write_text(json.dumps({"range": [-1, 1], "hole": 0}))
+    told = read_facts(graph)
     assert told == Facts(into=(-1, 1), out=(-1, 1), hole=0, kept=1)
-    assert keep_beside(graph, told) == "a.json"
-    assert facts_beside(graph) == told
+    assert write_facts(graph, told) == "a.json"
+    assert read_facts(graph) == told
     assert json.loads((tmp_path / "a.json.before").read_text()) == {"range": [-1, 1], "hole": 0}
     for wrong in ('{"in": [1, 1]}', '{"hole": 1, "kept": 1}', '{"depth": 3}'):
-        beside(graph).write_text(wrong)
+        facts_path(graph).write_text(wrong)
         with pytest.raises(ModelTrouble, match=r"a\.json does not describe"):
-            facts_beside(graph)
+            read_facts(graph)

@@ -18,7 +18,7 @@ from keen_sweep.core.errors import BadMask, ModelTrouble
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.model.context import context, context_box
 from keen_sweep.core.fill.model.engine import ModelEngine
-from keen_sweep.core.fill.model.native import at_native
+from keen_sweep.core.fill.model.native import fill_at_full_size
 from keen_sweep.core.fill.model.onnx_file import OnnxModel
 from keen_sweep.core.fill.model.port import Wish
 from keen_sweep.core.fill.patch import lay
@@ -93,7 +93,7 @@ def test_a_small_model_fills_a_large_picture_sharply(tmp_path: Path) -> None:
 def test_tone_that_is_off_is_matched_at_the_border() -> None:
     truth, hole = case()
     off = np.clip(truth.astype(int) + np.array([14, -9, 20]), 0, 255).astype(np.uint8)
-    filled = np.rint(at_native(truth.astype(np.float32), hole, off)).astype(np.uint8)
+    filled = np.rint(fill_at_full_size(truth.astype(np.float32), hole, off)).astype(np.uint8)
     assert psnr(filled, truth, hole) > 38
     assert psnr(off, truth, hole) < 27
 

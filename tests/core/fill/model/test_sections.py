@@ -14,7 +14,7 @@ from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.model.port import DEFAULT_MAX_SIDE_PX, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.fill.model.sections import ramp, sections_of, sizes_of
 from keen_sweep.core.fill.patch import lay
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 from keen_sweep.studio.models.limited import Limited
 
 pytestmark = pytest.mark.scenes
@@ -32,7 +32,12 @@ class Continuer:
         self.steps: set[int] = set()
 
     def paint(
-        self, picture: NDArray[Any], hole: NDArray[Any], wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+        self,
+        picture: NDArray[Any],
+        hole: NDArray[Any],
+        wish: Wish,
+        tick: Progress = no_progress,
+        paid: Paid = no_payment,
     ) -> Painting:
         tick(0.5, "painting")
         self.steps.add(wish.knobs.steps)

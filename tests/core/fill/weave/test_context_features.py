@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.engines import engine_for
-from keen_sweep.core.fill.excluded_objects import EDGE_MARGIN_PX, avoided, things_beside
+from keen_sweep.core.fill.excluded_objects import EDGE_MARGIN_PX, excludable, things_to_exclude
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.weave.context_features import setting_of
+from keen_sweep.core.fill.weave.context_features import context_of
 from keen_sweep.core.fill.weave.kinds import SOFT_KIND
 from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, Scene, make_scene
 from keen_sweep.core.fill.weave.synthesis import begin
@@ -32,7 +32,7 @@ def test_the_setting_is_the_rims_carried_on_and_knows_nothing_of_the_hole() -> N
     hole = np.zeros((40, 60), bool)
     hole[14:24, 40:50] = True
     features[hole] = -3000
-    values = setting_of(features, hole, ~hole)
+    values = context_of(features, hole, ~hole)
     assert (np.abs(values[hole] - 900) <= 1).all()
     assert (np.abs(values[:, :12] - 100) <= 1).all()
     across = values[5, 20:40, 0]
@@ -102,7 +102,7 @@ def test_things_are_barred_with_their_edge_but_never_the_hole_itself(y: int, x: 
     hole[30:50, 30:50] = True
     thing = np.zeros_like(hole)
     thing[y : y + tall, x : x + wide] = True
-    found = things_beside(hole, [thing])
+    found = things_to_exclude(hole, [thing])
     if found is None:
         return
     assert not (found & hole).any()
@@ -124,8 +124,8 @@ def test_a_hole_in_a_thing_is_filled_from_the_thing() -> None:
     coat[10:70, 20:60] = True
     other = np.zeros_like(hole)
     other[30:50, 70:78] = True
-    assert things_beside(hole, [coat]) is None
-    found = things_beside(hole, [coat, other])
+    assert things_to_exclude(hole, [coat]) is None
+    found = things_to_exclude(hole, [coat, other])
     assert found is not None
     assert not found[coat].any()
     assert found[other].all()
@@ -136,7 +136,7 @@ def test_things_are_avoided_only_while_enough_is_left(share: float, kept: bool) 
     ground = np.ones((10, 100), bool)
     things = np.zeros_like(ground)
     things[:, : int(100 * share)] = True
-    assert avoided(things, ground).any() == kept
+    assert excludable(things, ground).any() == kept
 
 
 def test_no_pixel_of_a_fill_comes_from_a_thing(photograph: NDArray[Any]) -> None:

@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from keen_sweep.core.fill.bands import MAX_GAIN, matched
-from keen_sweep.core.fill.weave.dissimilarity import unlikeness
+from keen_sweep.core.fill.bands import MAX_GAIN, match_grain
+from keen_sweep.core.fill.weave.dissimilarity import dissimilarity
 
 
 def noise(shape: tuple[int, ...], strength: float, seed: int = 0) -> NDArray[Any]:
@@ -27,7 +27,7 @@ def test_grain_comes_back_where_it_was_lost_and_nowhere_else() -> None:
     before = pixels.copy()
     pixels[hole] = (120 + 0.8 * (before - 120))[hole]
     soft = pixels.copy()
-    matched(pixels, hole, ~hole, 20)
+    match_grain(pixels, hole, ~hole, 20)
     assert np.array_equal(pixels[~hole], before[~hole])
     core = np.zeros_like(hole)
     core[48:72, 58:92] = True
@@ -45,7 +45,7 @@ def test_grain_is_raised_by_a_limited_amount_and_never_turned_down() -> None:
         pixels = noise((120, 150, 3), 8)
         pixels[hole] = (120 + factor * (pixels - 120))[hole]
         given = pixels.copy()
-        matched(pixels, hole, ~hole, 20)
+        match_grain(pixels, hole, ~hole, 20)
         change = np.abs(pixels - given)[hole]
         if factor == 2.0:
             assert change.max() < 1.5  # the rim only, where both sides meet
@@ -62,9 +62,9 @@ def test_a_fill_like_its_surroundings_ranks_before_one_that_is_not() -> None:
         "dark": noise((120, 150, 3), 10, seed=1) - 25,
     }
     found = {
-        name: unlikeness(np.where(hole[..., None], fill, surroundings), hole, ~hole) for name, fill in fills.items()
+        name: dissimilarity(np.where(hole[..., None], fill, surroundings), hole, ~hole) for name, fill in fills.items()
     }
     assert found["same"] < found["soft"]
     assert found["same"] < found["dark"]
     everywhere = np.ones((20, 20), bool)
-    assert unlikeness(surroundings[:20, :20], everywhere, ~everywhere) == 0
+    assert dissimilarity(surroundings[:20, :20], everywhere, ~everywhere) == 0

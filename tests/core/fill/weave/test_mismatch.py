@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.box import whole
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.weave.assessment import look_at, look_at_begun
-from keen_sweep.core.fill.weave.choice import Judged, judged, queue_of
+from keen_sweep.core.fill.weave.assessment import judge_begun, judge_woven
+from keen_sweep.core.fill.weave.choice import Judged, judge_start, queue_of
 from keen_sweep.core.fill.weave.features import FEATURE_STEPS
 from keen_sweep.core.fill.weave.kinds import (
     HOME_KIND,
@@ -22,7 +22,7 @@ from keen_sweep.core.fill.weave.kinds import (
     SOFT_KIND,
     Kind,
 )
-from keen_sweep.core.fill.weave.mending import mended, worst_of
+from keen_sweep.core.fill.weave.mending import mend_worst, worst_place
 from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.fill.weave.scene import Scene, make_scene
 from keen_sweep.core.fill.weave.synthesis import Woven, begin, finish
@@ -98,12 +98,12 @@ def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: NDArray[
     pixels = woven.pixels.copy()
     pixels[y, x] = picture[y + window.y + 20, x + window.x + 190]
     spoilt = Woven(window, woven.hole, pixels, offsets)
-    place = worst_of(scene, look_at(scene, spoilt))
+    place = worst_place(scene, judge_woven(scene, spoilt))
     assert place is not None
     assert place[125:135, 135:150].mean() > 0.8
     assert not (place & ~hole).any()
-    better, seen = mended(scene, spoilt, 5, Quality.FINE, quiet)
-    assert seen.badness < look_at(scene, spoilt).badness
+    better, seen = mend_worst(scene, spoilt, 5, Quality.FINE, quiet)
+    assert seen.badness < judge_woven(scene, spoilt).badness
     assert not np.array_equal(better.offsets[y, x], offsets[y, x])
     far = ~cv2.dilate(place.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)[window.slices] & woven.hole
     assert np.array_equal(better.offsets[far], offsets[far])
@@ -115,11 +115,11 @@ def test_the_worst_place_is_filled_again_and_the_rest_stays(photograph: NDArray[
 
 def test_a_good_fill_is_left_alone(scene: Scene) -> None:
     woven = finish(scene, begin(scene, SHARP_KIND, 3, Quality.FINE, quiet), Quality.FINE, quiet)
-    again, seen = mended(scene, woven, 5, Quality.FINE, quiet)
-    assert seen.badness <= look_at(scene, woven).badness
+    again, seen = mend_worst(scene, woven, 5, Quality.FINE, quiet)
+    assert seen.badness <= judge_woven(scene, woven).badness
     # What stands out is tried to be mended, and kept as it is where that does not better it.
-    left_alone = worst_of(scene, look_at(scene, woven)) is None
-    assert (again is woven) == (left_alone or seen.badness == look_at(scene, woven).badness)
+    left_alone = worst_place(scene, judge_woven(scene, woven)) is None
+    assert (again is woven) == (left_alone or seen.badness == judge_woven(scene, woven).badness)
 
 
 def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> None:
@@ -128,7 +128,7 @@ def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> 
         for kind in (SOFT_KIND, SHARP_KIND, REPEATS_KIND)
         for seed in range(3)
     ]
-    queue = queue_of([judged(scene, each) for each in begun])
+    queue = queue_of([judge_start(scene, each) for each in begun])
     assert len(queue) == len(begun)
     assert len({id(each.begun) for each in queue}) == len(begun)
     by_kind = [
@@ -136,7 +136,7 @@ def test_takes_differ_in_kind_and_the_plainly_worse_stand_last(scene: Scene) -> 
         for k in (SOFT_KIND, SHARP_KIND, REPEATS_KIND)
     ]
     assert queue[0].bad == min(each.bad for kind in by_kind for each in kind[:2])
-    assert queue[0].bad == look_at_begun(scene, queue[0].begun).badness + queue[0].begun.kind.toll
+    assert queue[0].bad == judge_begun(scene, queue[0].begun).badness + queue[0].begun.kind.toll
     assert len({each.begun.kind for each in queue[:2]}) == 2
     assert {id(each) for each in queue[-3:]} == {id(kind[2]) for kind in by_kind}
 

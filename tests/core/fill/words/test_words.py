@@ -13,14 +13,14 @@ from keen_sweep.bench.two_materials import MATERIAL_BORDERS, Border, share_of
 from keen_sweep.core.box import whole
 from keen_sweep.core.errors import BadRequest
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.external_source import LentGround
-from keen_sweep.core.fill.lay_again import relay
+from keen_sweep.core.fill.external_source import ExternalSource
+from keen_sweep.core.fill.lay_again import lay_take_again
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.method import Method, Quality
 from keen_sweep.core.fill.patch import lay, patch_from_bytes, patch_to_bytes
-from keen_sweep.core.fill.words.command import answer_to, as_description
+from keen_sweep.core.fill.words.command import as_description, reply_to_order
 from keen_sweep.core.fill.words.materials import MATERIAL_WORDS, named_in
-from keen_sweep.core.fill.words.understood import check_words, understood
+from keen_sweep.core.fill.words.understood import check_words, interpret_hints
 from tests.support.sure import sure
 
 pytestmark = pytest.mark.scenes
@@ -42,7 +42,7 @@ pytestmark = pytest.mark.scenes
 )
 def test_orders_are_told_and_answered_with_what_to_write(words: str, what: str) -> None:
     assert as_description(words) == (True, what)
-    answer = answer_to(words)
+    answer = reply_to_order(words)
     assert answer
     assert "what the fill should show" in answer
     assert (what or "grass and gravel") in answer
@@ -51,7 +51,7 @@ def test_orders_are_told_and_answered_with_what_to_write(words: str, what: str) 
 @pytest.mark.parametrize("words", ["grass and gravel", "plain brick wall", "", "cut grass", "clear sky", "paint"])
 def test_descriptions_are_left_alone(words: str) -> None:
     assert as_description(words) == (False, words)
-    assert answer_to(words) is None
+    assert reply_to_order(words) is None
 
 
 def test_materials_are_known_by_their_names_and_other_words_are_named() -> None:
@@ -85,7 +85,7 @@ def fill_input(photo: NDArray[Any], hole: NDArray[Any], **more: Any) -> FillInpu
 
 def test_what_the_picture_does_not_show_and_what_nobody_knows_is_said() -> None:
     photo, hole = temple()
-    found = understood(photo, hole, "sky and wood", "snow")
+    found = interpret_hints(photo, hole, "sky and wood", "snow")
     assert "sky" in found.found
     assert "wood" in found.missing
     assert "No wood" in found.words
@@ -113,7 +113,7 @@ def test_avoid_keeps_from_a_material() -> None:
     (take,) = ByPart(Method.WEAVE).fill(fill_input(photo, hole, avoid="leaves"))
     rows, columns = np.nonzero(take.alpha)
     dx, dy = sure(take.offsets)[rows, columns].T
-    leaves = sure(understood(photo, hole, "", "leaves").barred)
+    leaves = sure(interpret_hints(photo, hole, "", "leaves").barred)
     assert not leaves[rows + take.box.y + dy, columns + take.box.x + dx].any()
 
 
@@ -123,7 +123,7 @@ def test_a_take_of_words_is_laid_again_to_the_bit() -> None:
     assert take.loose is not None
     assert take.loose.any()
     kept = patch_from_bytes(patch_to_bytes(take))
-    again = relay(kept, photo)
+    again = lay_take_again(kept, photo)
     assert np.array_equal(again.pixels, take.pixels)
 
 
@@ -134,7 +134,7 @@ def test_a_patch_of_another_picture_is_drawn_from(dtype: type) -> None:
     green = np.clip(package_picture("grass.png")[:90, :120].astype(int) * (0.4, 0.9, 0.2), 0, 255).astype(np.uint8)
     hole = np.zeros(photo.shape[:2], bool)
     hole[80:120, 90:140] = True
-    (take,) = LentGround(green).fill(fill_input(photo, hole))
+    (take,) = ExternalSource(green).fill(fill_input(photo, hole))
     after = photo.copy()
     lay(after, whole(after), take)
     assert np.array_equal(after[~hole], photo[~hole])
@@ -142,6 +142,6 @@ def test_a_patch_of_another_picture_is_drawn_from(dtype: type) -> None:
     detail = inside - inside.mean(axis=0)
     assert detail[:, 1].std() > 1.5 * detail[:, 2].std(), "its detail is green"
     with pytest.raises(BadRequest, match="copied from another picture"):
-        relay(take, photo)
+        lay_take_again(take, photo)
     with pytest.raises(BadRequest, match="too small"):
-        LentGround(green[:10])
+        ExternalSource(green[:10])

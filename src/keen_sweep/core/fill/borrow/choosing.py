@@ -15,12 +15,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats, Pixels
-from keen_sweep.core.fill.borrow.passing import passing
+from keen_sweep.core.fill.borrow.passing import passers_by
 from keen_sweep.core.fill.borrow.views import Warped
 from keen_sweep.core.methods.least_seams import least_seams
 from keen_sweep.core.methods.seam import membrane
 from keen_sweep.core.photo.channels import to_eight_bit
-from keen_sweep.core.series.flow import alike, telling
+from keen_sweep.core.series.flow import local_similarity, texture_strength
 
 # Longer side at which views are compared, pixels.
 COMPARED_SIDE_PX = 420
@@ -56,7 +56,7 @@ CORE_DEPTH_SHARE = 0.5
 
 
 @dataclass(frozen=True)
-class Compared:
+class ComparedViews:
     """Views of the surroundings of a hole, compared at a reduced size.
 
     Attributes
@@ -103,7 +103,7 @@ class Compared:
         return np.asarray(cv2.resize(best, self.shape[::-1], interpolation=cv2.INTER_NEAREST), np.int32)
 
 
-def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
+def compare_views(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> ComparedViews:
     """Compare views of the surroundings of a hole.
 
     Parameters
@@ -117,7 +117,7 @@ def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
 
     Returns
     -------
-    Compared
+    ComparedViews
         The comparison.
     """
     scale = min(1.0, COMPARED_SIDE_PX / max(hole.shape))
@@ -137,7 +137,7 @@ def compared(pixels: Pixels, hole: Bools, views: Sequence[Warped]) -> Compared:
     )
     _leave_out(own, gap, views, theirs, costs)
     blurred = np.stack([_blurred(cost) for cost in costs])
-    return Compared(tuple(views), blurred, overall, np.stack(theirs), gap, hole.shape)
+    return ComparedViews(tuple(views), blurred, overall, np.stack(theirs), gap, hole.shape)
 
 
 def _leave_out(own: Floats, gap: Bools, views: Sequence[Warped], theirs: Sequence[Floats], costs: list[Floats]) -> None:
@@ -150,7 +150,7 @@ def _leave_out(own: Floats, gap: Bools, views: Sequence[Warped], theirs: Sequenc
         at = volume.argmin(axis=0)
         shown = np.take_along_axis(np.stack([theirs[k] for k in mine[sister]]), at[None, ..., None], 0)[0]
         best.append((shown, volume.min(axis=0) <= MAX_COST))
-    for sister, somebody, (shown, _) in zip(sisters, passing(own, gap, best), best, strict=True):
+    for sister, somebody, (shown, _) in zip(sisters, passers_by(own, gap, best), best, strict=True):
         out = somebody | still_there(own, gap, shown)
         for k in mine[sister]:
             costs[k][out] = 2 * MAX_COST
@@ -174,8 +174,8 @@ def still_there(own: Floats, gap: Bools, lab: Floats) -> Bools:
         The parts.
     """
     grey, theirs = (np.asarray(np.clip(each[..., 0] * 2.55, 0, 255), np.uint8) for each in (own, lab))
-    tells = telling(grey)
-    like = alike(grey, theirs, 2.0) * (np.linalg.norm(own - lab, axis=2) < MAX_COST / 2)
+    tells = texture_strength(grey)
+    like = local_similarity(grey, theirs, 2.0) * (np.linalg.norm(own - lab, axis=2) < MAX_COST / 2)
     count, labels = cv2.connectedComponents(gap.astype(np.uint8))
     depth = np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5))
     still = np.zeros(gap.shape, np.bool_)

@@ -16,13 +16,13 @@ from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill import bands
-from keen_sweep.core.fill.borrow.choosing import EXCLUDED_LABEL, Compared, compared
+from keen_sweep.core.fill.borrow.choosing import EXCLUDED_LABEL, ComparedViews, compare_views
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.views import views_of
 from keen_sweep.core.fill.borrow.window import window_of
 from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.fill_region import hole_of
-from keen_sweep.core.fill.input_crop import looked_at, within
+from keen_sweep.core.fill.input_crop import box_read, cropped
 from keen_sweep.core.fill.local.engine import ByPart
 from keen_sweep.core.fill.local.laying_out import clusters_of
 from keen_sweep.core.fill.method import MadeBy, Method
@@ -80,8 +80,8 @@ class BorrowEngine:
         the same takes to the bit. Raises BadMask when no sister shows what the mask hides."""
         hole_of(given)
         # In the same cut wherever it is done, or places would be rounded otherwise.
-        window = looked_at(given)
-        for take in self.near(window)._filled(within(given, window)):
+        window = box_read(given)
+        for take in self.near(window)._filled(cropped(given, window)):
             yield take.moved(window.x, window.y)
 
     def _filled(self, given: FillInput) -> Iterator[Patch]:
@@ -121,7 +121,7 @@ class _Place:
     pixels: Pixels
     gap: Bools
     masked: Bools
-    views: Compared | None
+    views: ComparedViews | None
 
 
 @dataclass(frozen=True)
@@ -143,7 +143,7 @@ def _place(below: Pixels, part: Part, masked: Bools, sisters: Sequence[Sister]) 
     views = [view for k, sister in enumerate(sisters) for view in views_of(k, sister, window, box)]
     # What else is masked is no surroundings to go on from.
     near = masked[box.slices]
-    return _Place(box, pixels, gap, near, compared(pixels, near, views) if views else None)
+    return _Place(box, pixels, gap, near, compare_views(pixels, near, views) if views else None)
 
 
 def _borrowed(place: _Place, some: Sequence[int], sisters: Sequence[Sister]) -> _Borrowed:
@@ -244,7 +244,7 @@ def _mixed(place: _Place, chosen: NDArray[np.int32]) -> Floats:
     laid = np.where(gap[..., None], toned, own).astype(np.float32)
     radius = float(np.asarray(cv2.distanceTransform(gap.astype(np.uint8), cv2.DIST_L2, 5)).max())
     # Moving pixels by parts of one takes a little of their grain.
-    bands.matched(laid, gap, known, radius)
+    bands.match_grain(laid, gap, known, radius)
     return laid
 
 

@@ -13,7 +13,7 @@ import numpy as np
 import scipy
 
 from keen_sweep.core.arrays import Bools, Floats
-from keen_sweep.core.mask.fit import without_holes
+from keen_sweep.core.mask.fit import fill_holes
 
 # Two sisters differ from this distance in L*a*b* on.
 MIN_DIFFERENCE = 9.0
@@ -44,7 +44,7 @@ MIN_OUTLINE_SHARE = 0.2
 MIN_BEYOND_SHARE = 0.7
 
 
-def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> list[Bools]:
+def passers_by(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> list[Bools]:
     """Passers-by within a hole, in each sister frame.
 
     Parameters
@@ -61,7 +61,7 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
     list of (h, w) bool
         The passers-by in each sister.
     """
-    oddness = [odd(own, lab, gap) for lab, _ in seen]
+    oddness = [oddness_of(own, lab, gap) for lab, _ in seen]
     fits = [valid & (np.linalg.norm(own - lab, axis=2) < MIN_DIFFERENCE) for lab, valid in seen]
     if len(seen) == 1:
         return [_somebody(oddness[0], gap, fits[0])]
@@ -95,7 +95,7 @@ def passing(own: Floats, gap: Bools, seen: Sequence[tuple[Floats, Bools]]) -> li
     return [_with_room(each) & gap for each in out]
 
 
-def odd(own: Floats, lab: Floats, gap: Bools) -> Floats:
+def oddness_of(own: Floats, lab: Floats, gap: Bools) -> Floats:
     """How much less another picture's patches resemble the surroundings than these resemble each other.
 
     Parameters
@@ -158,7 +158,7 @@ def _somebody(oddness: Floats, gap: Bools, fits: Bools) -> Bools:
     out = np.zeros(gap.shape, np.bool_)
     for part in _parts((oddness > MIN_ODDNESS) & gap, ODD_GAP_PX):
         if oddness[part].max() > MIN_PEAK_ODDNESS and not _goes_on(part, gap, fits):
-            out |= without_holes(np.where(part, 255, 0).astype(np.uint8)) > 0
+            out |= fill_holes(np.where(part, 255, 0).astype(np.uint8)) > 0
     return _with_room(out) & gap
 
 

@@ -17,11 +17,18 @@ from keen_sweep.core.arrays import Bools, Floats, Matrix, Pixels
 from keen_sweep.core.box import Box
 from keen_sweep.core.fill.borrow.sister import Sister
 from keen_sweep.core.fill.borrow.window import Window
-from keen_sweep.core.photo.channels import as_deep
-from keen_sweep.core.series.alignment import Alignment, projected, sampled
+from keen_sweep.core.photo.channels import in_depth_of
+from keen_sweep.core.series.alignment import Alignment, map_by_homography, sample_grid
 from keen_sweep.core.series.features import homography_of
-from keen_sweep.core.series.flow import alike, by_cells, drawn_on, moved, telling, there_and_back
-from keen_sweep.core.series.projected_view import as_seen
+from keen_sweep.core.series.flow import (
+    by_cells,
+    consistent_flow,
+    continue_cells,
+    local_similarity,
+    texture_strength,
+    warp_by,
+)
+from keen_sweep.core.series.projected_view import project_view
 
 # Places with a lower certainty do not vote for a plane.
 MIN_CERTAINTY = 0.4
@@ -89,14 +96,16 @@ def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
     """Ways from places of the picture to those of a sister, as what is round the hole tells: the smooth motion, and
     planes."""
     alignment = _without(sister.alignment, window)
-    warped, seen = as_seen(sister.pixels, alignment, window.box, window.size)
+    warped, seen = project_view(sister.pixels, alignment, window.box, window.size)
     grey, theirs = window.grey, np.asarray(cv2.cvtColor(warped, cv2.COLOR_RGB2GRAY), np.uint8)
     near = np.ones((2 * THING_MARGIN_PX + 1,) * 2, np.uint8)
     known = cv2.dilate(window.reduced(window.hole).astype(np.uint8), near) == 0
     # The thing must not draw what is round it along to whoever stands there in the sister.
     blank = np.where(known, grey, theirs).astype(np.uint8)
-    motion, same = there_and_back(blank, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
-    sure = np.where(same & seen & known, alike(grey, moved(theirs, motion)) * telling(grey), 0).astype(np.float32)
+    motion, same = consistent_flow(blank, theirs, np.zeros((*grey.shape, 2), np.float32), finest=0)
+    sure = np.where(
+        same & seen & known, local_similarity(grey, warp_by(theirs, motion)) * texture_strength(grey), 0
+    ).astype(np.float32)
     rows, columns = np.nonzero(sure > MIN_CERTAINTY)
     if len(rows) < MIN_PLANE_PLACES:
         return []
@@ -117,13 +126,13 @@ def _leads(sister: Sister, window: Window) -> list[Callable[[Matrix], Matrix]]:
 
 
 def _flat(plane: Matrix) -> Callable[[Matrix], Matrix]:
-    return lambda places: projected(plane, places)
+    return lambda places: map_by_homography(plane, places)
 
 
 def _refined(plane: Matrix, places: Matrix, ends: Matrix) -> Matrix:
     """A plane that was found among others, by those of its places alone that agree with it closely."""
     for most in (PLANE_TOLERANCE_PX, FINAL_TOLERANCE_PX, FINAL_TOLERANCE_PX):
-        off = np.linalg.norm(projected(plane, places) - ends, axis=1)
+        off = np.linalg.norm(map_by_homography(plane, places) - ends, axis=1)
         if (off < most).sum() < MIN_PLANE_PLACES:
             break
         better, _ = cv2.findHomography(places[off < most], ends[off < most], 0)
@@ -141,7 +150,7 @@ def _without(alignment: Alignment, window: Window) -> Alignment:
     share = np.asarray(cv2.resize(hole, (columns, rows), interpolation=cv2.INTER_AREA))
     astray = share > 0
     weight = np.where(astray, 0, np.maximum(alignment.sure, 0.05)).astype(np.float32)
-    drawn = drawn_on(weight, alignment.motion)
+    drawn = continue_cells(weight, alignment.motion)
     return replace(alignment, motion=np.where(astray[..., None], drawn, alignment.motion).astype(np.float32))
 
 
@@ -153,7 +162,7 @@ def _smooth(alignment: Alignment, window: Window, shift: Floats, sure: Floats) -
     def lead(places: Matrix) -> Matrix:
         across = (places[:, 0] - box.x + 0.5) * columns / box.width - 0.5
         down = (places[:, 1] - box.y + 0.5) * rows / box.height - 0.5
-        return alignment.places(places + sampled(grid, across, down))
+        return alignment.places(places + sample_grid(grid, across, down))
 
     return lead
 
@@ -170,5 +179,5 @@ def _view(number: int, sister: Sister, window: Window, within: Box, lead: Callab
     if sister.barred is not None:
         barred = sister.barred[low[1] : high[1], low[0] : high[0]].astype(np.uint8)
         valid &= cv2.remap(barred, across, down, cv2.INTER_NEAREST, borderMode=cv2.BORDER_REPLICATE) == 0
-    toned = sister.alignment.tones.laid_on(as_deep(np.asarray(laid), window.pixels))
+    toned = sister.alignment.tones.laid_on(in_depth_of(np.asarray(laid), window.pixels))
     return Warped(number, toned, np.asarray(valid))

@@ -9,7 +9,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Matrix, Pixels
 from keen_sweep.core.box import Box, box_of, whole
-from keen_sweep.core.series.projected_view import reduced
+from keen_sweep.core.series.projected_view import reduce_pixels
 
 # Margin around a hole in which motion is measured, share of the hole's longer side.
 MARGIN_SHARE = 0.6
@@ -92,4 +92,4 @@ def window_of(below: Pixels, hole: Bools) -> Window:
     scale = min(1.0, WORKING_SIDE_PX / max(box.width, box.height))
     size = (max(round(box.width * scale), 8), max(round(box.height * scale), 8))
     pixels = np.ascontiguousarray(below[box.slices])
-    return Window(box, pixels, np.ascontiguousarray(hole[box.slices]), reduced(pixels, size))
+    return Window(box, pixels, np.ascontiguousarray(hole[box.slices]), reduce_pixels(pixels, size))

@@ -6,7 +6,7 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box
-from keen_sweep.core.fill.local.laying_out import put
+from keen_sweep.core.fill.local.laying_out import put_values
 from keen_sweep.core.fill.local.pool import Finished
 
 
@@ -29,7 +29,7 @@ class Canvas:
 
     def lay(self, done: Finished, area: int) -> None:
         woven = done.woven
-        put(self.pixels, self.box, woven.window, woven.pixels, woven.hole)
+        put_values(self.pixels, self.box, woven.window, woven.pixels, woven.hole)
         rows, columns = woven.window.intersect(self.box).relative_to(self.box).slices
         inner = woven.window.intersect(self.box).relative_to(woven.window).slices
         self.offsets[rows, columns] += woven.offsets[inner]

@@ -25,17 +25,17 @@ from keen_sweep.core.fill.local.plan import Plan, plan_of
 from keen_sweep.core.fill.local.pool import (
     STRUCTURE_NAMES,
     Finished,
-    at_once,
-    finished,
+    finish_weave,
     first_starts,
-    looked_at,
-    mended_later,
+    judge_first,
+    mend_first,
     more_starts,
-    prepared,
-    started,
+    prepare_structure,
+    start_weave,
+    weave_at_once,
 )
 from keen_sweep.core.fill.local.seeds import start_seed
-from keen_sweep.core.fill.local.stages import in_stages
+from keen_sweep.core.fill.local.stages import fill_in_stages
 from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.patch import Patch
 from keen_sweep.core.fill.provenance import Provenance
@@ -91,7 +91,7 @@ class ByPart:
             for number in range(1 if firsts else 0, given.takes):
                 work.doing = f"take {number + 1} of {given.takes}"
                 # Nothing is asked for that is not needed: it would stand behind the later takes, and hold up this one.
-                staged = work.submit(in_stages, plan, number) if plan.staged else None
+                staged = work.submit(fill_in_stages, plan, number) if plan.staged else None
                 chosen = [_take_of(pool, number, work) for pool in pools]
                 patch = _patch(plan, number, self.method, chosen, work.wait(staged) if staged is not None else [])
                 yield replace(patch, seconds=time.perf_counter() - clock)
@@ -186,15 +186,17 @@ def _open(plan: Plan, work: _Work) -> _Opening:
             # Every second one: what stands apart may be just what belongs there.
             clear = number % 2 == 1
             seed = start_seed(given.seed, k, number)
-            begins[k].append(work.submit(started, plan.scenes[k], kind, seed, given.quality, clear))
+            begins[k].append(work.submit(start_weave, plan.scenes[k], kind, seed, given.quality, clear))
 
     firsts = []
     for k, scene in enumerate(plan.scenes if soon else []):
-        firsts.append(work.submit(at_once, scene, kinds[k][0], start_seed(given.seed, k, 0), given.quality))
+        firsts.append(work.submit(weave_at_once, scene, kinds[k][0], start_seed(given.seed, k, 0), given.quality))
     sought: list[list[Future[None]]] = []
     for k, scene in enumerate(plan.scenes):
         sought.append(
-            [work.submit(prepared, scene, what) for what in STRUCTURE_NAMES] if fine and not scene.guided else []
+            [work.submit(prepare_structure, scene, what) for what in STRUCTURE_NAMES]
+            if fine and not scene.guided
+            else []
         )
         begin(k, kinds[k][soon:])
     complete = [threading.Event() for _ in plan.scenes]
@@ -232,7 +234,7 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
     fine = given.quality == "fine"
     mending = [
         work.submit(
-            mended_later,
+            mend_first,
             plan.scenes[k],
             done,
             begun.kind.toll,
@@ -247,7 +249,7 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
         complete.wait()
     queues = []
     for k, group in enumerate(opening.begins):
-        first = work.submit(looked_at, plan.scenes[k], firsts[k][0]) if firsts else None
+        first = work.submit(judge_first, plan.scenes[k], firsts[k][0]) if firsts else None
         starts = [work.wait(future) for future in ([first] if first else []) + group]
         queue = queue_of(starts) if fine else sorted(starts, key=lambda each: each.bad)
         queues.append([starts[0], *(each for each in queue if each is not starts[0])] if first else queue)
@@ -256,7 +258,7 @@ def _pools(plan: Plan, work: _Work, opening: _Opening, firsts: list[tuple[Begun,
     for k, queue in enumerate(queues):
 
         def finish(n: int, k: int = k, queue: list[Judged] = queue) -> Future[Finished]:
-            return work.submit(finished, queue[n], given.quality, start_seed(given.seed, k, FINISHING_SEED + n))
+            return work.submit(finish_weave, queue[n], given.quality, start_seed(given.seed, k, FINISHING_SEED + n))
 
         pools.append(_Pool(queue, [], finish))
     for pool, (_, done), mend in zip(pools, firsts, mending, strict=False):

@@ -57,7 +57,7 @@ def put_closed(pixels: Pixels, box: Box, closed: Sequence[Closed], seed: int) ->
         Seed of the take.
     """
     for k, done in enumerate(closed):
-        put(pixels, box, done.box, done.with_grain(grain_seed(seed, k)), done.hole)
+        put_values(pixels, box, done.box, done.with_grain(grain_seed(seed, k)), done.hole)
 
 
 def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
@@ -78,7 +78,7 @@ def with_closed(below: Pixels, closed: list[Closed]) -> Pixels:
     if closed:
         below = below.copy()
         for done in closed:
-            put(below, whole(below), done.box, done.smooth, done.hole)
+            put_values(below, whole(below), done.box, done.smooth, done.hole)
     return below
 
 
@@ -156,7 +156,7 @@ def stages_of(cluster: Part, length: int) -> list[Part]:
     return [out[k] for k in order]
 
 
-def put(pixels: Pixels, at: Box, box: Box, values: Floats, inside: Bools) -> None:
+def put_values(pixels: Pixels, at: Box, box: Box, values: Floats, inside: Bools) -> None:
     """Round values into pixels, in place.
 
     Parameters

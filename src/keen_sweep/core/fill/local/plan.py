@@ -11,11 +11,11 @@ from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.fill.closing import Closed
 from keen_sweep.core.fill.engine import FillInput
-from keen_sweep.core.fill.excluded_objects import avoided
+from keen_sweep.core.fill.excluded_objects import excludable
 from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.local.laying_out import close_all, clusters_of, with_closed
 from keen_sweep.core.fill.method import Method, Quality
-from keen_sweep.core.fill.outliers import strays_of
+from keen_sweep.core.fill.outliers import outliers_of
 from keen_sweep.core.fill.patch import PartReport
 from keen_sweep.core.fill.route import route
 from keen_sweep.core.fill.weave.scene import GUIDED_RADIUS_PX, Scene, make_scene, surroundings
@@ -139,7 +139,7 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
             barred |= other[box.slices]
     unknown = blank[box.slices] & ~inside
     if given.things is not None and given.draw_from is None:
-        barred |= avoided(given.things[box.slices], ~(inside | unknown | barred))
+        barred |= excludable(given.things[box.slices], ~(inside | unknown | barred))
     if given.draw_from is not None:
         barred |= ~given.draw_from[box.slices]
     foreign = slivers[box.slices] if given.foreign is None else slivers[box.slices] | given.foreign[box.slices]
@@ -151,7 +151,7 @@ def scene_of(given: FillInput, below: Pixels, blank: Bools, slivers: Bools, clus
         found = beside.submit(rim_of, below[box.slices], inside)
         if at_home and given.quality is Quality.FINE and cluster.radius > GUIDED_RADIUS_PX:
             ground = ~(inside | unknown | barred)
-            strays = avoided(strays_of(below[box.slices], inside, ground), ground)
+            strays = excludable(outliers_of(below[box.slices], inside, ground), ground)
         rim = found.result() & ~unknown
     return make_scene(
         below[box.slices], box, inside, unknown, barred & ~inside, cluster.radius, foreign | rim, at_home, rim, strays

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.weave.assessment import look_at
-from keen_sweep.core.fill.weave.choice import Judged, judged
+from keen_sweep.core.fill.weave.assessment import judge_woven
+from keen_sweep.core.fill.weave.choice import Judged, judge_start
 from keen_sweep.core.fill.weave.kinds import (
     HOME_KIND,
     LINES_KIND,
@@ -17,7 +17,7 @@ from keen_sweep.core.fill.weave.kinds import (
     SOFT_KIND,
     Kind,
 )
-from keen_sweep.core.fill.weave.mending import mended
+from keen_sweep.core.fill.weave.mending import mend_worst
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven, begin, finish
 from keen_sweep.core.progress import Tick
@@ -75,7 +75,7 @@ def first_starts(scene: Scene, takes: int, quality: Quality) -> list[Kind]:
 
 
 def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
-    """Kinds of starts that need the scene's structure (`prepared`).
+    """Kinds of starts that need the scene's structure (`prepare_structure`).
 
     Parameters
     ----------
@@ -109,7 +109,7 @@ def more_starts(scene: Scene, quality: Quality) -> list[Kind]:
 STRUCTURE_NAMES = ("guides", "shifts", "flat")
 
 
-def prepared(scene: Scene, what: str, tick: Tick) -> None:
+def prepare_structure(scene: Scene, what: str, tick: Tick) -> None:
     """Find one kind of structure and keep it with the scene.
 
     Parameters
@@ -126,7 +126,7 @@ def prepared(scene: Scene, what: str, tick: Tick) -> None:
     tick(1.0)
 
 
-def started(scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, tick: Tick) -> Judged:
+def start_weave(scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, tick: Tick) -> Judged:
     """Begin a weave and judge it. A fast one is judged by the fit of its patches.
 
     Parameters
@@ -151,10 +151,10 @@ def started(scene: Scene, kind: Kind, seed: int, quality: Quality, clear: bool, 
     """
     scene = scene.cleared if clear else scene
     begun = begin(scene, kind, seed, quality, tick)
-    return Judged(begun, begun.energy, scene) if quality == "fast" else judged(scene, begun)
+    return Judged(begun, begun.energy, scene) if quality == "fast" else judge_start(scene, begun)
 
 
-def finished(start: Judged, quality: Quality, seed: int, tick: Tick) -> Finished:
+def finish_weave(start: Judged, quality: Quality, seed: int, tick: Tick) -> Finished:
     """Finish a weave; a fine one has its worst place mended.
 
     Parameters
@@ -176,7 +176,7 @@ def finished(start: Judged, quality: Quality, seed: int, tick: Tick) -> Finished
     return _finished(start.scene, start.begun, quality, seed, tick)
 
 
-def at_once(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> tuple[Begun, Finished]:
+def weave_at_once(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> tuple[Begun, Finished]:
     """Begin and finish a weave without comparing it to others and without mending.
 
     Parameters
@@ -199,12 +199,10 @@ def at_once(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -
     """
     begun = begin(scene, kind, seed, quality, lambda share: tick(share / 2))
     woven = finish(scene, begun, quality, lambda share: tick((1 + share) / 2))
-    return begun, Finished(woven, look_at(scene, woven).badness + kind.toll)
+    return begun, Finished(woven, judge_woven(scene, woven).badness + kind.toll)
 
 
-def mended_later(
-    scene: Scene, first: Finished, toll: float, seed: int, quality: Quality, tick: Tick
-) -> Finished | None:
+def mend_first(scene: Scene, first: Finished, toll: float, seed: int, quality: Quality, tick: Tick) -> Finished | None:
     """Mend the worst place of a weave that was finished at once.
 
     Parameters
@@ -227,11 +225,11 @@ def mended_later(
     Finished or None
         The mended weave; None where it is no better.
     """
-    woven, seen = mended(scene, first.woven, seed, quality, lambda share: tick(1.0))
+    woven, seen = mend_worst(scene, first.woven, seed, quality, lambda share: tick(1.0))
     return None if woven is first.woven else Finished(woven, seen.badness + toll)
 
 
-def looked_at(scene: Scene, begun: Begun, tick: Tick) -> Judged:
+def judge_first(scene: Scene, begun: Begun, tick: Tick) -> Judged:
     """Judge a weave that was finished at once, so that it can be compared with others.
 
     Parameters
@@ -249,12 +247,12 @@ def looked_at(scene: Scene, begun: Begun, tick: Tick) -> Judged:
         The begun weave and its badness.
     """
     tick(0.0)
-    return judged(scene, begun)
+    return judge_start(scene, begun)
 
 
 def _finished(scene: Scene, begun: Begun, quality: Quality, seed: int, tick: Tick) -> Finished:
     woven = finish(scene, begun, quality, tick)
     if quality == "fast":
         return Finished(woven, begun.energy)
-    woven, seen = mended(scene, woven, seed, quality, lambda share: tick(1.0))
+    woven, seen = mend_worst(scene, woven, seed, quality, lambda share: tick(1.0))
     return Finished(woven, seen.badness + begun.kind.toll)

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from keen_sweep.core.box import whole
-from keen_sweep.core.fill.local.laying_out import put, stages_of
+from keen_sweep.core.fill.local.laying_out import put_values, stages_of
 from keen_sweep.core.fill.local.plan import STAGE_LENGTH_PX, Plan, scene_of
 from keen_sweep.core.fill.local.pool import Finished
 from keen_sweep.core.fill.local.seeds import start_seed
@@ -16,7 +16,7 @@ from keen_sweep.core.fill.weave.synthesis import begin, finish
 from keen_sweep.core.progress import Tick
 
 
-def in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]:
+def fill_in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]:
     """Fill the staged clusters of a take, using the better of two starts for each section.
 
     Only the true picture is copied, never what earlier sections made.
@@ -56,7 +56,7 @@ def in_stages(plan: Plan, number: int, tick: Tick) -> list[tuple[Finished, int]]
             )
             woven = finish(scene, begun, given.quality, section)
             out.append((Finished(woven, begun.energy), stage.area))
-            put(below, whole(below), woven.window, woven.pixels, woven.hole)
+            put_values(below, whole(below), woven.window, woven.pixels, woven.hole)
             filled = stage.box.slices
             left[filled] &= ~stage.inside
             made[filled] |= stage.inside

@@ -20,7 +20,7 @@ from keen_sweep.core.errors import Cancelled, ModelTrouble, Remedy
 from keen_sweep.core.fill.model.onnx_file import file_hash
 from keen_sweep.core.fill.model.port import DEFAULT_MAX_SIDE_PX, ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.methods.seam import membrane
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 
 # Prompt for an empty hint.
 DEFAULT_PROMPT = "background"
@@ -102,7 +102,7 @@ class DiffusersModel:
         self.facts = ModelFacts(kind="diffusers", pipeline=kind, sha256=folder_hash(folder))
 
     def paint(
-        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = no_progress, paid: Paid = no_payment
     ) -> Painting:
         """See Model. The same wish gives the same painting on the same device."""
         from PIL import Image

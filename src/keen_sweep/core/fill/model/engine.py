@@ -14,7 +14,7 @@ from keen_sweep.core.fill.engine import FillInput
 from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.method import MadeBy
 from keen_sweep.core.fill.model.context import Context, context, context_box
-from keen_sweep.core.fill.model.native import at_native
+from keen_sweep.core.fill.model.native import fill_at_full_size
 from keen_sweep.core.fill.model.port import Model, Wish
 from keen_sweep.core.fill.model.sections import Section, ramp, sections_of
 from keen_sweep.core.fill.patch import PartReport, Patch
@@ -122,7 +122,7 @@ def _lay(
     top = np.iinfo(canvas.dtype).max
     scale = np.float32(255 / top)
     native = canvas[box.slices].astype(np.float32) * scale
-    filled = at_native(native, gap, painted, seed)
+    filled = fill_at_full_size(native, gap, painted, seed)
     mixed = native + show[..., None] * (filled - native)
     chosen = show > 0
     canvas[box.slices][chosen] = np.rint(mixed[chosen] / scale).clip(0, top).astype(canvas.dtype)

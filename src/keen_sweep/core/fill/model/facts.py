@@ -72,7 +72,7 @@ class Facts(BaseModel):
         return self.model_dump_json(by_alias=True, indent=1) + "\n"
 
 
-def beside(graph: Path) -> Path:
+def facts_path(graph: Path) -> Path:
     """Path of the file next to a graph.
 
     Parameters
@@ -88,7 +88,7 @@ def beside(graph: Path) -> Path:
     return graph.with_suffix(".json")
 
 
-def facts_beside(graph: Path) -> Facts | None:
+def read_facts(graph: Path) -> Facts | None:
     """Read the file next to a graph.
 
     Parameters
@@ -106,14 +106,14 @@ def facts_beside(graph: Path) -> Facts | None:
     ModelTrouble
         The file is not valid.
     """
-    file = beside(graph)
+    file = facts_path(graph)
     try:
         return Facts.model_validate_json(file.read_text()) if file.is_file() else None
     except (OSError, ValidationError) as error:
         raise ModelTrouble(f"{file.name} does not describe what this model needs: {error}") from error
 
 
-def keep_beside(graph: Path, facts: Facts) -> str:
+def write_facts(graph: Path, facts: Facts) -> str:
     """Write the file next to a graph; an existing one is kept under another name.
 
     Parameters
@@ -133,7 +133,7 @@ def keep_beside(graph: Path, facts: Facts) -> str:
     ModelTrouble
         The file cannot be written.
     """
-    file = beside(graph)
+    file = facts_path(graph)
     try:
         if file.exists():
             file.replace(file.with_suffix(".json.before"))
@@ -143,7 +143,7 @@ def keep_beside(graph: Path, facts: Facts) -> str:
     return file.name
 
 
-def in_words(facts: Facts) -> str:
+def facts_in_words(facts: Facts) -> str:
     """Describe what a graph needs.
 
     Parameters

@@ -64,7 +64,7 @@ class Finding:
         return self.outside + INSIDE_WEIGHT * self.inside
 
 
-def find_out(model: OnnxModel) -> Finding:
+def find_settings(model: OnnxModel) -> Finding:
     """Find the settings that suit a graph best by trying them; its present ones are preferred if equally
     good. The graph uses them from then on.
 

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats
-from keen_sweep.core.fill.bands import matched
+from keen_sweep.core.fill.bands import match_grain
 from keen_sweep.core.fill.weave.features import features_of
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.seam import membrane
@@ -25,7 +25,7 @@ SEARCH_ROUNDS = 5
 GRAIN_RADIUS_PX = 24.0
 
 
-def at_native(picture: Floats, hole: Bools, painted: EightBit, seed: int = 0) -> Floats:
+def fill_at_full_size(picture: Floats, hole: Bools, painted: EightBit, seed: int = 0) -> Floats:
     """Fill a hole at full size, following a painting that may be smaller.
 
     Tone and hue of the painting are matched exactly at the hole's border.
@@ -58,7 +58,7 @@ def at_native(picture: Floats, hole: Bools, painted: EightBit, seed: int = 0) ->
         filled[..., channel] += membrane(np.ascontiguousarray(off[..., channel]), hole)
     out = np.where(hole[..., None], filled, picture).astype(np.float32)
     if small != (width, height):
-        matched(out, hole, ~hole, GRAIN_RADIUS_PX)
+        match_grain(out, hole, ~hole, GRAIN_RADIUS_PX)
     return np.asarray(out.clip(0, 255), np.float32)
 
 

@@ -12,10 +12,10 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats
 from keen_sweep.core.errors import ModelTrouble
-from keen_sweep.core.fill.model.facts import Facts, facts_beside
+from keen_sweep.core.fill.model.facts import Facts, read_facts
 from keen_sweep.core.fill.model.port import ModelFacts, Paid, Painting, Wish, no_payment
 from keen_sweep.core.network import Session, Tensor
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 
 
 def file_hash(path: Path) -> str:
@@ -51,7 +51,7 @@ class OnnxModel:
         import onnxruntime
 
         self.name = path.stem
-        facts = facts or facts_beside(path)
+        facts = facts or read_facts(path)
         try:
             self._session: Session = onnxruntime.InferenceSession(
                 str(path), providers=onnxruntime.get_available_providers()
@@ -77,7 +77,7 @@ class OnnxModel:
         self.told, self.multiple, self.most = facts, facts.multiple, facts.most
 
     def paint(
-        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = no_progress, paid: Paid = no_payment
     ) -> Painting:
         """See Model. The file knows no words and no chance: every wish is painted alike."""
         tick(0.0, "painting")

@@ -9,7 +9,7 @@ from typing import Literal, Protocol
 from pydantic import BaseModel, ConfigDict, Field
 
 from keen_sweep.core.arrays import Bools, EightBit
-from keen_sweep.core.progress import Progress, unwatched
+from keen_sweep.core.progress import Progress, no_progress
 
 # Called with a receipt and the credits charged for it, as soon as the service says so: the painting may still be lost
 # after that.
@@ -150,7 +150,7 @@ class Model(Protocol):
     facts: ModelFacts
 
     def paint(
-        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = unwatched, paid: Paid = no_payment
+        self, picture: EightBit, hole: Bools, wish: Wish, tick: Progress = no_progress, paid: Paid = no_payment
     ) -> Painting:
         """(h, w, 3) with the hole (h, w) painted; the rest may differ from the picture. paid is called when credits
         were charged. Raises ModelTrouble."""

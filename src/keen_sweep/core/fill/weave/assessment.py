@@ -7,13 +7,13 @@ import numpy as np
 
 from keen_sweep.core.arrays import Floats
 from keen_sweep.core.fill.weave.features import colours_of
-from keen_sweep.core.fill.weave.halves import halved
+from keen_sweep.core.fill.weave.halves import halve_planes
 from keen_sweep.core.fill.weave.mismatch import Seen
 from keen_sweep.core.fill.weave.scene import Scene, hole_window
 from keen_sweep.core.fill.weave.synthesis import Begun, Woven
 
 
-def look_at_begun(scene: Scene, begun: Begun) -> Seen:
+def judge_begun(scene: Scene, begun: Begun) -> Seen:
     """Judge a begun weave by the pixels that it would copy, at half size.
 
     Parameters
@@ -35,7 +35,7 @@ def look_at_begun(scene: Scene, begun: Begun) -> Seen:
     return scene.judge.look(colours)
 
 
-def look_at(scene: Scene, woven: Woven) -> Seen:
+def judge_woven(scene: Scene, woven: Woven) -> Seen:
     """Judge a finished weave at half size.
 
     Parameters
@@ -56,10 +56,10 @@ def look_at(scene: Scene, woven: Woven) -> Seen:
     # The window at half size, from an even corner on.
     top, left = near.y // 2 * 2, near.x // 2 * 2
     rows, columns = slice(top, near.bottom), slice(left, near.right)
-    canvas = filled(scene, woven)[rows, columns]
+    canvas = filled_pixels(scene, woven)[rows, columns]
     lab = np.asarray(cv2.cvtColor(canvas, cv2.COLOR_RGB2LAB), np.float32)
     if scene.half:
-        lab = halved(lab)
+        lab = halve_planes(lab)
         top, left = top // 2, left // 2
     hole = np.zeros(level.allowed.shape, np.bool_)
     hole[level.window.slices] = level.hole
@@ -68,7 +68,7 @@ def look_at(scene: Scene, woven: Woven) -> Seen:
     return scene.judge.look(colours)
 
 
-def filled(scene: Scene, woven: Woven) -> Floats:
+def filled_pixels(scene: Scene, woven: Woven) -> Floats:
     """Pixels of a scene with its weave.
 
     Parameters

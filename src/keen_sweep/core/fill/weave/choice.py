@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from keen_sweep.core.fill.weave.assessment import look_at_begun
+from keen_sweep.core.fill.weave.assessment import judge_begun
 from keen_sweep.core.fill.weave.features import FEATURE_STEPS
 from keen_sweep.core.fill.weave.scene import Scene
 from keen_sweep.core.fill.weave.synthesis import Begun
@@ -42,7 +42,7 @@ class Judged:
     scene: Scene
 
 
-def judged(scene: Scene, begun: Begun) -> Judged:
+def judge_start(scene: Scene, begun: Begun) -> Judged:
     """Judge a begun weave.
 
     Parameters
@@ -57,7 +57,7 @@ def judged(scene: Scene, begun: Begun) -> Judged:
     Judged
         The weave and its badness.
     """
-    return Judged(begun, look_at_begun(scene, begun).badness + begun.kind.toll, scene)
+    return Judged(begun, judge_begun(scene, begun).badness + begun.kind.toll, scene)
 
 
 def queue_of(begun: list[Judged]) -> list[Judged]:

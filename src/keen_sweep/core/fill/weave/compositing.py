@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Floats, Pixels
 from keen_sweep.core.box import Box, whole
-from keen_sweep.core.fill.bands import matched
+from keen_sweep.core.fill.bands import match_grain
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.methods.fading import rims_own
+from keen_sweep.core.methods.fading import rim_only_mismatch
 from keen_sweep.core.methods.seam import correction
 
 # Smallest margin around the window in which grain is measured, pixels.
@@ -66,7 +66,7 @@ def lay_offsets(
         return pixels + correction(
             picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, ground=ground
         )
-    own, faded = rims_own(picture, known, hole, offsets, window, ground, loose)
+    own, faded = rim_only_mismatch(picture, known, hole, offsets, window, ground, loose)
     pixels += (
         correction(picture, hole, offsets, window.y, window.x, SOLVER_TOLERANCE[quality], loose, own, ground) + faded
     )
@@ -79,7 +79,7 @@ def lay_offsets(
     canvas[inner][hole] = pixels[hole]
     scale = np.float32(255 / np.iinfo(picture.dtype).max)
     canvas *= scale
-    matched(canvas, inside, known[around.slices], radius)
+    match_grain(canvas, inside, known[around.slices], radius)
     pixels[hole] = canvas[inner][hole] / scale
     return pixels
 

@@ -18,7 +18,7 @@ from keen_sweep.core.methods.thin_plate import continuation
 CONTEXT_SIGMA_PX = 3.0
 
 
-def setting_of(features: Features, hole: Bools, known: Bools) -> NDArray[np.int16]:
+def context_of(features: Features, hole: Bools, known: Bools) -> NDArray[np.int16]:
     """Features of the context of each pixel of a coarse level.
 
     Parameters

@@ -19,7 +19,7 @@ MAX_PATCHES = 6_000
 PROJECTION_COUNT = 64
 
 
-def unlikeness(lab: Floats, hole: Bools, known: Bools) -> float:
+def dissimilarity(lab: Floats, hole: Bools, known: Bools) -> float:
     """Logarithm of the sliced distance between the patches of a fill and those of a ring around it.
 
     Parameters

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Floats
 
 
-def halved(planes: Floats, known: Bools | None = None) -> Floats:
+def halve_planes(planes: Floats, known: Bools | None = None) -> Floats:
     """Means of 2 x 2 pixels.
 
     Parameters

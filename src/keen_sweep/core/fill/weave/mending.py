@@ -11,12 +11,12 @@ from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import box_of, whole
 from keen_sweep.core.errors import BadMask
 from keen_sweep.core.fill.method import Quality
-from keen_sweep.core.fill.weave.assessment import filled, look_at
+from keen_sweep.core.fill.weave.assessment import filled_pixels, judge_woven
 from keen_sweep.core.fill.weave.halves import enlarged
 from keen_sweep.core.fill.weave.kinds import SOFT_KIND
 from keen_sweep.core.fill.weave.mismatch import Seen
 from keen_sweep.core.fill.weave.scene import Scene, hole_window, make_scene, surroundings
-from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, lay_along, places
+from keen_sweep.core.fill.weave.synthesis import Woven, begin, lay, lay_along, source_places
 from keen_sweep.core.progress import Tick
 
 # The worst place is where the mismatch exceeds this share of its peak.
@@ -35,7 +35,7 @@ MAX_HOLE_PIXELS = 200_000
 MAX_BOX_PIXELS = 600_000
 
 
-def mended(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Tick) -> tuple[Woven, Seen]:
+def mend_worst(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Tick) -> tuple[Woven, Seen]:
     """Mend the worst place of a weave as long as that improves it, twice at most.
 
     Parameters
@@ -56,16 +56,16 @@ def mended(scene: Scene, woven: Woven, seed: int, quality: Quality, tick: Tick) 
     tuple of (Woven, Seen)
         The weave and its judgement.
     """
-    seen, first = look_at(scene, woven), woven
+    seen, first = judge_woven(scene, woven), woven
     small = scene.hole.sum() <= MAX_HOLE_PIXELS and box_of(scene.hole).area <= MAX_BOX_PIXELS
     for turn in range(MAX_MENDS if small else 0):
-        place = worst_of(scene, seen)
+        place = worst_place(scene, seen)
         if place is None:
             break
         again = _again(scene, woven, place, seed + turn, quality, tick)
         if again is None:
             break
-        looked = look_at(scene, again)
+        looked = judge_woven(scene, again)
         if looked.badness > seen.badness - MIN_BADNESS_GAIN or not _calmer(looked, seen):
             break
         woven, seen = again, looked
@@ -79,7 +79,7 @@ def _calmer(looked: Seen, seen: Seen) -> bool:
     return now < before
 
 
-def worst_of(scene: Scene, seen: Seen) -> Bools | None:
+def worst_place(scene: Scene, seen: Seen) -> Bools | None:
     """The worst place of a fill.
 
     Parameters
@@ -114,7 +114,7 @@ def _again(scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality
     """The weave with a place (h, w) of it filled anew: of true picture alone, to meet what is round it."""
     box = surroundings(box_of(place), whole(scene.hole))
     top = np.iinfo(scene.pixels.dtype).max
-    canvas = np.rint(filled(scene, woven)[box.slices] * top).astype(scene.pixels.dtype)
+    canvas = np.rint(filled_pixels(scene, woven)[box.slices] * top).astype(scene.pixels.dtype)
     area = place[box.slices]
     made = scene.hole[box.slices] & ~area
     unknown = ~(scene.known | scene.hole)[box.slices]
@@ -126,7 +126,7 @@ def _again(scene: Scene, woven: Woven, place: Bools, seed: int, quality: Quality
     except BadMask:
         return None
     best = min((begin(part, SOFT_KIND, seed + n, quality, tick) for n in range(2)), key=lambda one: one.energy)
-    laid = lay(part, places(part, best, quality, tick), quality, tick)
+    laid = lay(part, source_places(part, best, quality, tick), quality, tick)
     window = hole_window(scene.hole)
     pixels, offsets = woven.pixels.copy(), woven.offsets.copy()
     at = laid.window.relative_to(window).slices

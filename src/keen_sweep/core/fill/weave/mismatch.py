@@ -15,9 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Features, Floats
-from keen_sweep.core.fill.weave.dissimilarity import unlikeness
+from keen_sweep.core.fill.weave.dissimilarity import dissimilarity
 from keen_sweep.core.fill.weave.features import FEATURE_STEPS
-from keen_sweep.core.fill.weave.halves import any_of_four, halved
+from keen_sweep.core.fill.weave.halves import any_of_four, halve_planes
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
 from keen_sweep.core.methods.setting import NO_SETTING
 
@@ -144,19 +144,19 @@ class Judge:
                 self.scales.append(_scale(level, colours, hole, known))
             if min(hole.shape) < 32:
                 break
-            colours, hole, known = halved(colours, known), any_of_four(hole), ~any_of_four(~known)
+            colours, hole, known = halve_planes(colours, known), any_of_four(hole), ~any_of_four(~known)
             level += 1
             if not known.any():
                 break
 
     def look(self, colours: Floats) -> Seen:
         """What a fill looks like: colours (H, W, 3) float32 of the whole, the hole filled."""
-        unlike = unlikeness(colours, self.hole, self.known)
+        unlike = dissimilarity(colours, self.hole, self.known)
         found: list[Unlike] = []
         level = 0
         for scale in self.scales:
             while level < scale.level:
-                colours = halved(colours)
+                colours = halve_planes(colours)
                 level += 1
             found.append(_look(scale, colours))
         return Seen(tuple(found), unlike)

@@ -11,14 +11,14 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Features, Floats, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadMask
-from keen_sweep.core.fill.weave.context_features import setting_of
+from keen_sweep.core.fill.weave.context_features import context_of
 from keen_sweep.core.fill.weave.features import colours_of, features_of, halve_known
 from keen_sweep.core.fill.weave.guide import Guide, bridged
 from keen_sweep.core.fill.weave.halves import any_of_four
 from keen_sweep.core.fill.weave.mismatch import Judge
 from keen_sweep.core.methods.offsets import FlatShifts, Shifts, flat_shifts_of, shifts_of
 from keen_sweep.core.methods.planes import Families, families_of
-from keen_sweep.core.methods.setting import NO_SETTING, Setting
+from keen_sweep.core.methods.setting import NO_SETTING, ContextFeatures
 from keen_sweep.core.methods.thin_plate import continuation
 from keen_sweep.core.methods.votes import confidence
 from keen_sweep.core.shared_property import shared_property
@@ -68,7 +68,7 @@ class Level:
         Rows and columns of allowed patch centres.
     guide : (m, 3) float32 or None
         For narrow holes: smooth continuation of the colours at the hole's pixels.
-    setting : Setting
+    setting : ContextFeatures
         Features of the context.
     """
 
@@ -82,7 +82,7 @@ class Level:
     inside: NDArray[np.int32]
     sources: NDArray[np.int32]
     guide: Floats | None
-    setting: Setting = NO_SETTING
+    setting: ContextFeatures = NO_SETTING
 
     @property
     def longest(self) -> int:
@@ -315,10 +315,10 @@ def _no_longer(levels: list[Level], side: int) -> int:
 def _set(levels: list[Level]) -> list[Level]:
     """The levels with the setting of their places, told at the coarsest of them."""
     last = levels[-1]
-    values = setting_of(last.there, *_whole(last))
+    values = context_of(last.there, *_whole(last))
     shifts = range(len(levels) - 1, -1, -1)
     return [
-        replace(level, setting=Setting(values, shift, level.window.y, level.window.x))
+        replace(level, setting=ContextFeatures(values, shift, level.window.y, level.window.x))
         for level, shift in zip(levels, shifts, strict=True)
     ]
 

@@ -15,9 +15,9 @@ from keen_sweep.core.fill.weave.guide import Guide
 from keen_sweep.core.fill.weave.kinds import Kind
 from keen_sweep.core.fill.weave.scene import PATCH_RADIUS_PX, Level, Scene, hole_window, surroundings
 from keen_sweep.core.fill.weave.start import TOTAL_TRIES, TRIES_PER_PIXEL, layers_of, peel_inwards
-from keen_sweep.core.methods.offsets import start_from
+from keen_sweep.core.methods.offsets import best_shifts
 from keen_sweep.core.methods.patchmatch import measure, scatter, search
-from keen_sweep.core.methods.setting import Setting
+from keen_sweep.core.methods.setting import ContextFeatures
 from keen_sweep.core.methods.votes import best_over, vote, weights_of
 from keen_sweep.core.progress import Tick
 
@@ -151,7 +151,7 @@ def begin(scene: Scene, kind: Kind, seed: int, quality: Quality, tick: Tick) -> 
         number=last,
         field=field,
         cost=cost,
-        energy=fit(level, cost),
+        energy=patch_fit(level, cost),
         filled=canvas[level.hole],
         origins=_origins(level, field, cost, kind)[level.hole],
         state=state,
@@ -177,10 +177,10 @@ def finish(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Woven:
     Woven
         The finished weave.
     """
-    return lay(scene, places(scene, begun, quality, lambda share: tick(0.6 * share)), quality, tick)
+    return lay(scene, source_places(scene, begun, quality, lambda share: tick(0.6 * share)), quality, tick)
 
 
-def places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
+def source_places(scene: Scene, begun: Begun, quality: Quality, tick: Tick) -> Field:
     """Source of each pixel of the hole at full resolution.
 
     Parameters
@@ -230,11 +230,11 @@ def _match(
     )
 
 
-def _setting(level: Level, kind: Kind) -> Setting:
+def _setting(level: Level, kind: Kind) -> ContextFeatures:
     return level.setting._replace(weight=kind.setting)
 
 
-def fit(level: Level, cost: Cost) -> float:
+def patch_fit(level: Level, cost: Cost) -> float:
     """How well patches fit, to compare starts of one kind.
 
     Parameters
@@ -278,7 +278,7 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
     sources = None
     if kind.source == "repeats" and scene.shifts is not None:
         corner = np.array([level.window.y, level.window.x])
-        sources = level.inside + corner + start_from(scene.shifts, random)
+        sources = level.inside + corner + best_shifts(scene.shifts, random)
     elif kind.source == "plane" and scene.flat is not None:
         sources = scene.flat.start_from(random)
     if sources is not None:
@@ -300,10 +300,10 @@ def _start(scene: Scene, number: int, kind: Kind, state: NDArray[np.uint64], see
 def _put(level: Level, field: Field, sources: Doubles) -> None:
     """Set the field at the hole's pixels to sources (n, 2), rows and columns, where those may be drawn from."""
     good = np.asarray(np.isfinite(sources).all(axis=1), np.bool_)
-    places = np.rint(np.where(good[:, None], sources, 0)).astype(np.int32)
-    good &= (places >= 0).all(axis=1) & (places < level.allowed.shape).all(axis=1)
-    good[good] = level.allowed[tuple(places[good].T)]
-    field[tuple(level.inside[good].T)] = places[good]
+    source_places = np.rint(np.where(good[:, None], sources, 0)).astype(np.int32)
+    good &= (source_places >= 0).all(axis=1) & (source_places < level.allowed.shape).all(axis=1)
+    good[good] = level.allowed[tuple(source_places[good].T)]
+    field[tuple(level.inside[good].T)] = source_places[good]
 
 
 def _improve(
@@ -389,9 +389,9 @@ def _finer(
                 break
             moved = np.clip(candidate[open_still] + move, 0, np.array(level.allowed.shape) - 1)
             found = level.allowed[tuple(moved.T)]
-            places = np.flatnonzero(open_still)[found]
-            candidate[places] = moved[found]
-            good[places] = True
+            source_places = np.flatnonzero(open_still)[found]
+            candidate[source_places] = moved[found]
+            good[source_places] = True
     fine[tuple(level.targets[good].T)] = candidate[good]
     finer_cost = np.full(level.hole.shape, -1, np.int32)
     usual = cost[tuple(coarse.targets.T)]
@@ -411,7 +411,7 @@ def lay(scene: Scene, chosen: Field, quality: Quality, tick: Tick) -> Woven:
     scene : Scene
         The scene.
     chosen : (h, w, 2) int32
-        Sources as from `places`.
+        Sources as from `source_places`.
     quality : Quality
         How carefully to fill.
     tick : Tick

@@ -55,7 +55,7 @@ def as_description(words: str) -> tuple[bool, str]:
     return True, what.strip(" ,;")
 
 
-def answer_to(words: str) -> str | None:
+def reply_to_order(words: str) -> str | None:
     """Reply to an order.
 
     Parameters
@@ -79,7 +79,7 @@ def answer_to(words: str) -> str | None:
     )
 
 
-def read_as(words: str) -> str:
+def hint_as_description(words: str) -> str:
     """Read a hint as a description: an order is what it brings in; one that only removes is empty, which
     means the background.
 

@@ -52,7 +52,7 @@ class Recognised:
         return float(self.shares[:, [names.index(material) for material in materials]].sum(axis=1).max())
 
 
-def looks(picture: EightBit) -> Floats:
+def measures_of(picture: EightBit) -> Floats:
     """Measures of each pixel, in the order of MEASURE_NAMES.
 
     Parameters
@@ -91,7 +91,7 @@ def looks(picture: EightBit) -> Floats:
     ).astype(np.float32)
 
 
-def recognised(picture: Pixels, unknown: Bools) -> Recognised:
+def recognise_materials(picture: Pixels, unknown: Bools) -> Recognised:
     """Recognise the materials of a picture.
 
     Parameters
@@ -113,7 +113,7 @@ def recognised(picture: Pixels, unknown: Bools) -> Recognised:
     gap = np.asarray(cv2.resize(unknown.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0)
     # What is to go must not shine into what is measured beside it.
     around = cv2.dilate(gap.astype(np.uint8), np.ones((3, 3), np.uint8))
-    measured = looks(np.asarray(cv2.inpaint(small, around, 3, cv2.INPAINT_NS), np.uint8))
+    measured = measures_of(np.asarray(cv2.inpaint(small, around, 3, cv2.INPAINT_NS), np.uint8))
     places = np.asarray(
         skimage.segmentation.slic(small, n_segments=SEGMENT_COUNT, compactness=12, sigma=1, start_label=0), np.int32
     )

@@ -10,9 +10,9 @@ import numpy as np
 from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box, box_of, whole
 from keen_sweep.core.errors import BadRequest
-from keen_sweep.core.fill.words.command import answer_to
+from keen_sweep.core.fill.words.command import reply_to_order
 from keen_sweep.core.fill.words.materials import named_in
-from keen_sweep.core.fill.words.recognise import Recognised, recognised
+from keen_sweep.core.fill.words.recognise import Recognised, recognise_materials
 
 # Likelihood of the wanted material from which on a place is a source,
 MIN_SOURCE_LIKELIHOOD = 0.6
@@ -69,7 +69,7 @@ class Understood:
         return " ".join(out)
 
 
-def understood(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understood:
+def interpret_hints(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understood:
     """Interpret hints for a hole.
 
     Parameters
@@ -92,7 +92,7 @@ def understood(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understoo
     unwanted, odd = named_in(avoid)
     if not wanted and not unwanted:
         return Understood(None, None, unknown=(*strange, *odd))
-    ground = recognised(picture, hole)
+    ground = recognise_materials(picture, hole)
     found, missing = [], []
     draw_from: Bools | None = None
     foreign: Bools | None = None
@@ -144,10 +144,10 @@ def check_words(picture: Pixels, hole: Bools, hint: str, avoid: str) -> Understo
         The hint is an order, or the picture shows nothing of it.
     """
     for words in (hint, avoid):
-        answer = answer_to(words)
+        answer = reply_to_order(words)
         if answer:
             raise BadRequest(answer)
-    found = understood(picture, hole, hint, avoid)
+    found = interpret_hints(picture, hole, hint, avoid)
     if hint.strip() and found.draw_from is None and (named_in(hint)[0] or found.unknown):
         raise BadRequest(found.words or "The picture does not show that.")
     return found

@@ -112,10 +112,10 @@ def detect(picture: EightBit, least: float, kinds: Sequence[str] = KIND_NAMES) -
             x, y = (column + 0.5) * stride, (row + 0.5) * stride
             box = (x - reach[0] - left, y - reach[1] - top, x + reach[2] - left, y + reach[3] - top)
             found.append(Seen(kinds[kind[cell]], float(score[cell]), _cut(box, scale, width, height)))
-    return best_of(found)
+    return drop_duplicates(found)
 
 
-def best_of(seen: list[Seen]) -> list[Seen]:
+def drop_duplicates(seen: list[Seen]) -> list[Seen]:
     """Keep the surest of boxes that show the same thing.
 
     Parameters

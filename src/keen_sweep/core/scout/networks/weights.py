@@ -74,12 +74,12 @@ def folder() -> Path:
     Returns
     -------
     Path
-        The folder: in the Python environment, unless changed by `look_in`.
+        The folder: in the Python environment, unless changed by `use_folder`.
     """
     return _place
 
 
-def look_in(folder: Path | None) -> None:
+def use_folder(folder: Path | None) -> None:
     """Use another folder for the weights from now on.
 
     Parameters
@@ -91,7 +91,7 @@ def look_in(folder: Path | None) -> None:
     _place = folder or USUAL_PLACE
 
 
-def right(weights: Weights, content: bytes) -> bool:
+def matches_hash(weights: Weights, content: bytes) -> bool:
     """Whether content matches the hash of a weights file.
 
     Parameters
@@ -109,7 +109,7 @@ def right(weights: Weights, content: bytes) -> bool:
     return hashlib.sha256(content).hexdigest() == weights.sha256
 
 
-def missing() -> list[str]:
+def missing_weights() -> list[str]:
     """Weights that are not installed.
 
     Returns
@@ -143,6 +143,6 @@ def read_weights(weights: Weights) -> bytes:
         content = file.read_bytes()
     except OSError:
         raise NoWeights(f"The network {weights.name} is not installed. {INSTALL_HINT}") from None
-    if not right(weights, content):
+    if not matches_hash(weights, content):
         raise NoWeights(f"The network {weights.name} is damaged or another version. {INSTALL_HINT}")
     return content

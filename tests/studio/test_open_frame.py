@@ -16,8 +16,8 @@ from keen_sweep.studio import history
 from keen_sweep.studio.look import Look, look
 from keen_sweep.studio.marking.draw import add_shapes, new_sweep
 from keen_sweep.studio.marking.guarding import guard
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.originals import Originals, originals_of
-from keen_sweep.studio.sitting import sit
 from keen_sweep.studio.stacks import _kept
 from tests.support.masks import mask_of_strokes
 
@@ -28,7 +28,7 @@ OVER = Stroke(points=((66.0, 50.0),), size=8)
 def test_a_mask_is_asked_for_with_and_without_the_guard_and_with_any_fit(library: Library, frame: Frame) -> None:
     sweep, _ = new_sweep(library, frame.id, [DOT])
     guard(library, frame.id, [OVER])
-    here = sit(library, frame.id)
+    here = open_frame(library, frame.id)
     plain = mask_of_strokes([DOT], frame.width, frame.height)
     kept = mask_of_strokes([OVER], frame.width, frame.height) > 0
     assert np.array_equal(here.full(here.mask(sweep, unguarded=True)), plain)
@@ -57,7 +57,7 @@ def test_a_stack_is_read_once_for_each_revision(
         look(library, frame.id, Look(), window, 0)
     assert len(read) == 2
     history.undo(library, frame.id)
-    assert sit(library, frame.id).stack == sit(library, frame.id, first.id).stack
+    assert open_frame(library, frame.id).stack == open_frame(library, frame.id, first.id).stack
     assert len(read) == 2
 
 
@@ -66,14 +66,14 @@ def test_a_revision_that_was_taken_back_is_not_remembered(library: Library, fram
     def fail_after_all() -> None:
         with library.together():
             new_sweep(library, frame.id, [DOT], "gone")
-            assert sit(library, frame.id).stack.sweeps[0].name == "gone"
+            assert open_frame(library, frame.id).stack.sweeps[0].name == "gone"
             raise KeyError
 
     with pytest.raises(KeyError):
         fail_after_all()
-    assert sit(library, frame.id).stack.sweeps == ()
+    assert open_frame(library, frame.id).stack.sweeps == ()
     new_sweep(library, frame.id, [OVER], "here")
-    assert [sweep.name for sweep in sit(library, frame.id).stack.sweeps] == ["here"]
+    assert [sweep.name for sweep in open_frame(library, frame.id).stack.sweeps] == ["here"]
 
 
 def test_a_cold_picture_holds_up_nobody_who_wants_another(
@@ -118,5 +118,5 @@ def test_a_stack_that_was_just_made_is_not_read_at_all(
 
     monkeypatch.setattr(Stack, "model_validate", never)
     add_shapes(library, frame.id, sweep, [OVER])
-    assert len(sit(library, frame.id).stack.sweeps[0].mark.shapes) == 2
+    assert len(open_frame(library, frame.id).stack.sweeps[0].mark.shapes) == 2
     look(library, frame.id, Look(), Box(x=0, y=0, width=40, height=40), 0)

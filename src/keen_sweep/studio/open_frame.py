@@ -1,4 +1,4 @@
-"""Sitting down to one frame: everything that a use case wants to know of it, read once.
+"""One frame at one revision: everything that a use case needs of it, read once.
 
 The stack of a revision never changes, and which takes stand provisionally is read once, so that nothing here goes out
 of date.
@@ -24,7 +24,7 @@ from keen_sweep.studio.provisional import seen_stack
 
 
 @dataclass(frozen=True)
-class Sitting:
+class OpenFrame:
     """A frame at one of its revisions; its stack has provisional takes where nothing was picked."""
 
     library: Library
@@ -82,11 +82,11 @@ class Sitting:
         return self.seen(window, level, self.stack.below(sweep_id))
 
 
-def sit(library: Library, frame_id: int, revision_id: int | None = None) -> Sitting:
+def open_frame(library: Library, frame_id: int, revision_id: int | None = None) -> OpenFrame:
     """Sit down to a frame at a revision, its present one if none is named. Raises NotFound."""
     with library.session() as session:
         frame = frame_of(session, frame_id)
         revision = revision_of(session, frame, revision_id)
         # A frame as it was in that state: it may be of an earlier version of the picture.
         shown = Frame.model_validate({**frame.model_dump(), **revision.version})
-        return Sitting(library, shown, revision.id, seen_stack(session, shown, revision))
+        return OpenFrame(library, shown, revision.id, seen_stack(session, shown, revision))
