@@ -1,3 +1,3 @@
 """Keen Sweep: take people, wires, reflections and other distractions out of photographs."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"
