@@ -13,7 +13,8 @@ from sqlmodel import select
 
 from keen_sweep.bench.tiny import tiny_onnx
 from keen_sweep.core.box import Box
-from keen_sweep.core.errors import BadRequest, NotFound
+from keen_sweep.core.errors import BadRequest, ModelTrouble, NotFound
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.mask.stroke import Stroke
 from keen_sweep.document.stack import Ground
 from keen_sweep.simulated.app import DEMO_CREDITS, DEMO_KEY
@@ -24,6 +25,7 @@ from keen_sweep.studio import desk
 from keen_sweep.studio.filling.ask import ask_fill, ask_fills
 from keen_sweep.studio.filling.budget import set_budget, spent_in
 from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.filling.fill_plan import FilledBy, FillPlan, plan_fill
 from keen_sweep.studio.filling.quote import quote
 from keen_sweep.studio.filling.sweep_method import choose_model
 from keen_sweep.studio.filling.takes import keep_take
@@ -32,6 +34,7 @@ from keen_sweep.studio.gathering.frames import add_frame
 from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.models.register import ModelChange, change_model, forget_model, keys, model_of, register, set_key
 from keen_sweep.studio.models.trial import try_model
+from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.originals import originals_of
 from keen_sweep.studio.running import carry_out
 from tests.support.graphs import painter
@@ -254,7 +257,7 @@ def test_auto_asks_a_model_where_something_has_to_be_invented(
 
     def judged(needed: bool) -> None:
         monkeypatch.setattr(
-            "keen_sweep.studio.filling.quote.needs_inventing", lambda *_: Verdict(0.8, needed, "a rim like none")
+            "keen_sweep.studio.filling.fill_plan.needs_inventing", lambda *_: Verdict(0.8, needed, "a rim like none")
         )
 
     sweep, _ = new_sweep(library, frame.id, [Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=40)])
@@ -280,7 +283,7 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
     from keen_sweep.core.fill.inventing import Verdict
 
     monkeypatch.setattr(
-        "keen_sweep.studio.filling.quote.needs_inventing", lambda *_: Verdict(0.8, True, "a rim like none")
+        "keen_sweep.studio.filling.fill_plan.needs_inventing", lambda *_: Verdict(0.8, True, "a rim like none")
     )
     change_model(library, shed.id, ModelChange(for_auto=True))
     sweep, _ = new_sweep(library, frame.id, [Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=40)])
@@ -290,6 +293,41 @@ def test_auto_does_without_a_service_that_nobody_said_yes_to(
     assert take.method == "auto"
     assert "was not accepted" in take.provenance.why
     assert service.books()["asked"] == 0
+
+
+def test_quote_and_run_follow_one_plan(
+    library: Library, frame: Frame, photo_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from keen_sweep.core.fill.inventing import Verdict
+
+    monkeypatch.setattr(
+        "keen_sweep.studio.filling.fill_plan.needs_inventing", lambda *_: Verdict(0.8, True, "a rim like none")
+    )
+    row = register(library, "Nought", ModelKind.ONNX, str(tiny_onnx(tmp_path / "nought.onnx", 64)))
+    change_model(library, row.id, ModelChange(for_auto=True))
+    incoming = library.incoming / "sister"
+    incoming.write_bytes(photo_file.read_bytes())
+    sister = add_frame(library, frame.shoot_id, "sister.tif", incoming)
+    sweep, _ = new_sweep(library, frame.id, [Stroke(points=((60.0, 50.0), (80.0, 50.0)), size=40)])
+
+    def plan(method: Method = Method.AUTO) -> FillPlan:
+        current = open_frame(library, frame.id)
+        hole = current.full(current.mask(sweep)) > 0
+        return plan_fill(current, current.stack.sweep(sweep), method, current.below(sweep), hole)
+
+    assert plan().by == FilledBy.MODEL
+    assert plan(Method.WEAVE).by == FilledBy.LOCAL
+    assert plan(Method.BORROW).by == FilledBy.BORROWING
+    with pytest.raises(ModelTrouble, match="Choose a model"):
+        plan(Method.MODEL)
+    set_ground(library, frame.id, sweep, Ground(box=Box(x=0, y=0, width=60, height=60), frame=sister.id))
+    assert plan().by == FilledBy.EXTERNAL_SOURCE
+    assert quote(library, frame.id, sweep).model is None, "what copies from another frame costs nothing"
+    change_model(library, row.id, ModelChange(for_auto=False))
+    set_ground(library, frame.id, sweep, None)
+    assert plan().by == FilledBy.BORROWING_FIRST
+    set_hint(library, frame.id, sweep, "sky")
+    assert plan().by == FilledBy.LOCAL, "true pixels show what is there, not what words ask for"
 
 
 def test_words_are_kept_answered_and_remembered(library: Library, frame: Frame) -> None:

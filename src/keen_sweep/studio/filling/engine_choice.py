@@ -1,10 +1,9 @@
-"""Who fills a sweep: a local engine, or a model within what was agreed to."""
+"""The engine of a fill, as its plan says; a model within what was agreed to."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from keen_sweep.core.arrays import EightBit
 from keen_sweep.core.errors import BadMask, ModelTrouble
 from keen_sweep.core.fill.borrow.engine import BorrowEngine
 from keen_sweep.core.fill.borrow.first import BorrowFirst
@@ -15,24 +14,21 @@ from keen_sweep.core.fill.external_source import ExternalSource
 from keen_sweep.core.fill.fill_region import hole_of
 from keen_sweep.core.fill.flat import FlatEngine
 from keen_sweep.core.fill.local.engine import ByPart
-from keen_sweep.core.fill.method import Method, Quality
+from keen_sweep.core.fill.method import Method
 from keen_sweep.core.fill.model.engine import ModelEngine
 from keen_sweep.core.fill.patch import Patch
-from keen_sweep.core.mask.parts import parts_of
+from keen_sweep.core.progress import Progress
 from keen_sweep.document.stack import Sweep
 from keen_sweep.settings import Settings
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.studio.carrying.sisters import series_of, sisters_of
 from keen_sweep.studio.filling.budget import Agreement
-from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left, maker_for
-from keen_sweep.studio.filling.takes import takes_of
+from keen_sweep.studio.filling.fill_plan import FilledBy, FillPlan, plan_fill
+from keen_sweep.studio.filling.quote import check_cost, cost_of, keep_left
 from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
 from keen_sweep.studio.open_frame import OpenFrame, open_frame
-
-# Ratio of length to inscribed radius from which on a part counts as a wire.
-MIN_WIRE_RATIO = 40.0
 
 
 @dataclass(frozen=True)
@@ -59,51 +55,43 @@ class Filling:
 
 
 def filling_for(current: OpenFrame, sweep: Sweep, method: Method, given: FillInput, agreement: Agreement) -> Filling:
-    """Who makes a fill; a service is only asked for the credits that were agreed to. Auto does without a model rather
-    than fail. Raises ModelTrouble, NotFound."""
-    lent = _lent(current, sweep)
-    if lent is not None and method.weaves:
-        return Filling(lent)
-    if method is Method.BORROW:
-        return Filling(BorrowEngine(_sisters(current, sweep)))
+    """The engine that a fill's plan asks for; a service is only asked for the credits that were agreed to. Auto does
+    without a model rather than fail. Raises ModelTrouble, NotFound, BadMask."""
     hole = hole_of(given, may_be_all=True)
-    maker = maker_for(current.library, method, sweep.model, given.below, hole)
-    if maker.model is None:
-        return Filling(_local(current, sweep, method, given))
+    plan = plan_fill(current, sweep, method, given.below, hole, given.quality)
+    if plan.model is None:
+        return Filling(_engine(current, sweep, plan, given.progress))
     model = None
     try:
-        model = opened(maker.model, tick=given.progress)
+        model = opened(plan.model, tick=given.progress)
         if model.service is not None:
             cost = cost_of(model, hole, agreement.takes, given.staged, given.knobs)
-            check_cost(current.library, current.frame, maker.model, cost, agreement)
+            check_cost(current.library, current.frame, plan.model, cost, agreement)
     except ModelTrouble as error:
         if model is not None and model.service is not None:
             model.service.close()
         if method is Method.MODEL:
             raise
-        return Filling(engine_for(method), f"{maker.why}; but {error}")
-    return Filling(ModelEngine(model), maker.why, maker.model, model)
+        local = plan.without_model(error)
+        return Filling(_engine(current, sweep, local, given.progress), local.why)
+    return Filling(ModelEngine(model), plan.why, plan.model, model)
 
 
-def _local(current: OpenFrame, sweep: Sweep, method: Method, given: FillInput) -> Engine:
-    """The local engine of a method; auto borrows first, where nothing else is asked for by words, nor in a hurry, and
-    what goes is no wire, which hangs in every frame."""
-    by_part = engine_for(method)
-    if not isinstance(by_part, ByPart):
-        return by_part
-    engine = FlatEngine(method) if Settings().engine == "flat" else by_part
-    asked = sweep.hint or sweep.avoid or sweep.ground
-    first = not takes_of(current.library, sweep.id)
-    if method is not Method.AUTO or asked or not first or given.quality is Quality.FAST or _wiry(given.mask):
+def _engine(current: OpenFrame, sweep: Sweep, plan: FillPlan, progress: Progress) -> Engine:
+    """The engine of a plan without a model."""
+    if plan.by is FilledBy.EXTERNAL_SOURCE:
+        return _external(current, sweep)
+    if plan.by is FilledBy.BORROWING:
+        return BorrowEngine(_sisters(current, sweep))
+    engine = engine_for(plan.method)
+    if not isinstance(engine, ByPart):
         return engine
-    given.progress(0.0, "aligning sister frames")
+    local = FlatEngine(plan.method) if Settings().engine == "flat" else engine
+    if plan.by is not FilledBy.BORROWING_FIRST:
+        return local
+    progress(0.0, "aligning sister frames")
     sisters = sisters_of(current, sweep.id)
-    return BorrowFirst(sisters, engine) if sisters else engine
-
-
-def _wiry(mask: EightBit) -> bool:
-    """Whether every part of a mask is long and thin."""
-    return all(max(part.box.width, part.box.height) > MIN_WIRE_RATIO * part.radius for part in parts_of(mask))
+    return BorrowFirst(sisters, local) if sisters else local
 
 
 def _sisters(current: OpenFrame, sweep: Sweep) -> list[Sister]:
@@ -116,8 +104,8 @@ def _sisters(current: OpenFrame, sweep: Sweep) -> list[Sister]:
     return sisters
 
 
-def _lent(current: OpenFrame, sweep: Sweep) -> Engine | None:
-    """The engine that draws from a patch of a sister frame, as it looks now with what was removed there."""
-    if sweep.ground is None or sweep.ground.frame in (None, current.frame.id):
-        return None
+def _external(current: OpenFrame, sweep: Sweep) -> Engine:
+    """The engine that copies from a patch of a sister frame, as it looks now with what was removed there."""
+    assert sweep.ground is not None
+    assert sweep.ground.frame is not None
     return ExternalSource(open_frame(current.library, sweep.ground.frame).seen(sweep.ground.box))

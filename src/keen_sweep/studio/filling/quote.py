@@ -5,14 +5,12 @@ from __future__ import annotations
 import statistics
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 from sqlmodel import col, select
 
-from keen_sweep.core.arrays import Bools, Pixels
+from keen_sweep.core.arrays import Bools
 from keen_sweep.core.box import Box
 from keen_sweep.core.errors import KeenSweepError, ModelTrouble, Remedy
-from keen_sweep.core.fill.inventing import needs_inventing
 from keen_sweep.core.fill.method import MadeBy, Method
 from keen_sweep.core.fill.model.port import Knobs
 from keen_sweep.core.fill.model.sections import sections_of, sizes_of
@@ -24,6 +22,7 @@ from keen_sweep.store.tables import Frame, RegisteredModel, Take
 from keen_sweep.store.words import ModelKind
 from keen_sweep.studio.filling.budget import Agreement, budget_left
 from keen_sweep.studio.filling.fill import Fill
+from keen_sweep.studio.filling.fill_plan import plan_fill
 from keen_sweep.studio.filling.takes import takes_of
 from keen_sweep.studio.models.limited import Limited
 from keen_sweep.studio.models.opening import opened
@@ -33,16 +32,6 @@ from keen_sweep.studio.open_frame import open_frame
 
 # A quote is shown while somebody waits for it.
 QUOTE_PATIENCE = Patience(tries=2, first=0.3, transfer=5.0)
-# Holes up to this radius are closed or woven whatever lies at their rim, pixels.
-NARROW_RADIUS_PX = 8.0
-
-
-@dataclass(frozen=True)
-class Maker:
-    """The model that a fill is made by, None for the local engines, and why auto chose it."""
-
-    model: RegisteredModel | None
-    why: str = ""
 
 
 @dataclass(frozen=True)
@@ -67,26 +56,6 @@ class Quoted:
     budget_left: float | None = None
     problem: str | None = None
     remedy: Remedy | None = None
-
-
-def maker_for(library: Library, method: Method, model_id: int | None, below: Pixels, hole: Bools) -> Maker:
-    """Who fills a hole (H, W) of a picture: the model that was chosen; for auto, one of those that it may choose where
-    something has to be invented, the free ones first. Raises ModelTrouble when none is chosen."""
-    if method is Method.MODEL:
-        if model_id is None:
-            raise ModelTrouble("Choose a model for this fill. Models are registered on the page Models.")
-        return Maker(model_of(library, model_id))
-    if method is not Method.AUTO:
-        return Maker(None)
-    allowed = sorted((row for row in models(library) if row.for_auto), key=lambda row: row.kind is ModelKind.SERVICE)
-    if not allowed or _radius(hole) <= NARROW_RADIUS_PX:
-        return Maker(None)
-    found = needs_inventing(below, hole)
-    return Maker(allowed[0], f"auto chose {allowed[0].name}: {found.why}") if found.needed else Maker(None)
-
-
-def _radius(hole: Bools) -> float:
-    return float(cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3).max())
 
 
 def cost_of(model: Limited, hole: Bools, takes: int, staged: bool, knobs: Knobs) -> Cost:
@@ -147,10 +116,10 @@ def quote(library: Library, frame_id: int, sweep_id: str, takes: int = 3, staged
         try:
             for area in areas_of(mask) if fresh else [mask]:
                 hole = current.full(area) > 0
-                maker = maker_for(library, sweep.method, sweep.model, below, hole)
-                if maker.model is None:
+                plan = plan_fill(current, sweep, sweep.method, below, hole)
+                if plan.model is None:
                     continue
-                row, why = maker.model, maker.why
+                row, why = plan.model, plan.why
                 found = _sum(found, _cost(library, row, hole, Fill(takes=takes, staged=staged), sweep, open_models))
         finally:
             for model in open_models.values():
