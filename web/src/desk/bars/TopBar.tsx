@@ -29,7 +29,7 @@ function DeliverySize({ desk, viewer }: Omit<Props, "go">) {
   const named = names.find((name) => SIZES[name] === delivery) ?? own;
   const take = (width: number) => {
     set({ delivery: width });
-    viewer?.zoomTo(width / desk.frame.width);
+    viewer?.camera.zoomTo(width / desk.frame.width);
   };
   return (
     <>

@@ -60,7 +60,7 @@ export function PictureView({ desk, actions, onViewer }: Props) {
   }, [painter]);
   useShown(desk, state, painter, viewer);
   useEffect(() => {
-    actions.doing.strokeMade = (revision) => viewer?.showLater(revision);
+    actions.doing.strokeMade = (revision) => viewer?.looks.showLater(revision);
   }, [viewer, actions]);
   useEffect(() => {
     masks.ensure(desk).then(painter.redraw);
@@ -101,8 +101,8 @@ function useShown(desk: Desk, state: Seen, painter: Painter, viewer: PictureView
     const sweep = chosen(desk, state.selected);
     const split = state.compare === "split" && sweep?.takes.length && !state.asShot && !state.before;
     const over = split ? { look: lookAgainst(desk, sweep, state.against), line: state.line } : null;
-    viewer?.show(lookNow(desk, state), looksAhead(desk, state.selected, isTouch(state.tool)), over);
-    painter.firstLooks.follow(desk, viewer?.isSettled ?? false);
+    viewer?.looks.show(lookNow(desk, state), looksAhead(desk, state.selected, isTouch(state.tool)), over);
+    painter.firstLooks.follow(desk, viewer?.looks.isSettled ?? false);
     painter.redraw();
   }, [viewer, desk, state, painter]);
   useEffect(() => {

@@ -60,7 +60,7 @@ export class Painter {
     const { canvas, viewer } = this;
     if (!canvas || !viewer) return null;
     const { at } = this.placed(viewer);
-    if (inView(point, at, canvas)) return { picture: viewer.still(), at };
+    if (inView(point, at, canvas)) return { picture: viewer.looks.still(), at };
     const state = useDeskState.getState();
     return this.far.still(this.desk.frame, lookNow(this.desk, state), point, state.size);
   };
@@ -72,7 +72,7 @@ export class Painter {
 
   private placed(viewer: PictureViewer) {
     const density = window.devicePixelRatio;
-    const { x, y, scale } = viewer.placing();
+    const { x, y, scale } = viewer.camera.placing();
     return { density, at: { x: x * density, y: y * density, scale: scale * density } };
   }
 

@@ -15,10 +15,10 @@ export function useViewer(
     const { id, width, height } = painter.desk.frame;
     const made = new PictureViewer(room.current, { id, width, height }, () => {
       painter.redraw();
-      if (made.osd.viewport) useDeskState.getState().set({ zoom: made.zoom() });
+      if (made.osd.viewport) useDeskState.getState().set({ zoom: made.camera.zoom() });
     });
     // Strokes are drawn over the picture only until it shows them itself.
-    made.onShown = (look) => {
+    made.looks.onShown = (look) => {
       const shown = Number(new URLSearchParams(look).get("revision") ?? 0);
       const { laid, set } = useDeskState.getState();
       const left = laid.filter((each) => each.revision === null || each.revision > shown);

@@ -115,7 +115,7 @@ function secondLook(doing: FrameDoing) {
       if (!next) return;
       if (next.sweep !== selected) select(next.sweep);
       set({ snag: next.snag.id });
-      viewer?.visit(next.snag.box);
+      viewer?.camera.visit(next.snag.box);
     },
     /** Snags are fine, or listed again after all. */
     dismiss: dismissing(doing),

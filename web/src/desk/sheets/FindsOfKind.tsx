@@ -25,7 +25,7 @@ export function FindsOfKind({ kind, title, scouts, actions, viewer }: Props) {
   const finds = scouts.finds.filter((each) => each.kind === kind);
   const choose = (each: Find) => {
     set({ find: each.id === find ? null : each.id });
-    if (each.id !== find) viewer?.reveal(each.box);
+    if (each.id !== find) viewer?.camera.reveal(each.box);
   };
   return (
     <Box as="section" aria-label={title} borderBottom="1px solid" borderColor="line" px="10px" py="7px">

@@ -155,7 +155,7 @@ function Sweeps({ desk, actions, viewer, selected, select }: SweepsProps) {
                   return;
                 }
                 select(sweep.id);
-                if (sweep.box.width > 0) viewer?.reveal(sweep.box);
+                if (sweep.box.width > 0) viewer?.camera.reveal(sweep.box);
               }}
             />
           </Fragment>

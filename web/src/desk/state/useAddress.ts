@@ -34,7 +34,7 @@ export function useAddress(desk: Desk | undefined, viewer: PictureViewer | null)
     if (!viewer || !at) return;
     viewer.whenOpen(() => {
       wanted.current = {};
-      viewer.goTo({ x: at.x, y: at.y, scale: at.percent / 100 / window.devicePixelRatio });
+      viewer.camera.goTo({ x: at.x, y: at.y, scale: at.percent / 100 / window.devicePixelRatio });
     });
   }, [viewer]);
   useWritten(desk, viewer, wanted);
@@ -83,7 +83,7 @@ function useWritten(desk: Desk | undefined, viewer: PictureViewer | null, wanted
 /** What is looked at now. */
 function saidOf(desk: Desk, viewer: PictureViewer | null): Said {
   const { selected, viewed } = useDeskState.getState();
-  const place = viewer && !viewer.isFitted() ? viewer.place() : null;
+  const place = viewer && !viewer.camera.isFitted() ? viewer.camera.place() : null;
   return {
     sweep: desk.sweeps.find((each) => each.id === selected)?.number,
     take: takeOf(desk, selected, viewed),

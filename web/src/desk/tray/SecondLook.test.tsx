@@ -8,7 +8,7 @@ import { useDeskState } from "../state/state";
 import { SecondLook } from "./SecondLook";
 
 const visited: unknown[] = [];
-const viewer = { visit: (box: unknown) => visited.push(box) } as unknown as PictureViewer;
+const viewer = { camera: { visit: (box: unknown) => visited.push(box) } } as unknown as PictureViewer;
 const look = (more: Partial<Sweep>) => {
   const sweep = aSweep({ takes: [aTake(1)], best: 1, ...more });
   const desk = aDesk({ sweeps: [sweep] });

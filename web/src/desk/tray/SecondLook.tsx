@@ -89,7 +89,7 @@ function Faults({ desk, sweep, faults, viewer }: FaultsProps) {
   const seen = faults.filter((fault) => !unseen.includes(fault));
   const visit = ({ worst, box }: Fault) => {
     set({ snag: worst.id });
-    viewer?.visit(box);
+    viewer?.camera.visit(box);
   };
   const line = (fault: Fault) => (
     <FaultLine

@@ -3,7 +3,8 @@ import { type RefObject, useEffect, useRef, useState } from "react";
 import type { Look } from "../../api/views";
 import { lookQuery } from "../../api/views";
 import * as words from "../../words/words";
-import { type Picture, PictureViewer } from "../canvas/viewer";
+import type { Picture } from "../canvas/looks";
+import { PictureViewer } from "../canvas/viewer";
 
 type Props = {
   picture: Picture;
@@ -26,7 +27,7 @@ export function Hung(props: Props) {
   const viewer = useHungViewer(place, props);
   const key = lookQuery(look);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the same words are the same look
-  useEffect(() => viewer?.show(look, []), [viewer, key]);
+  useEffect(() => viewer?.looks.show(look, []), [viewer, key]);
   return (
     <Flex
       direction="column"
@@ -67,7 +68,7 @@ function useHungViewer(place: RefObject<HTMLElement | null>, { picture, joined, 
     if (!place.current) return;
     const element = place.current;
     const made = new PictureViewer(element, { id, width, height }, () => {
-      const at = made.place();
+      const at = made.camera.place();
       if (!at) return;
       element.dataset.place = [at.x, at.y, 1000 * at.scale].map(Math.round).join(" ");
       told.current.moved();
@@ -75,8 +76,8 @@ function useHungViewer(place: RefObject<HTMLElement | null>, { picture, joined, 
     made.osd.addHandler("canvas-click", (event) => {
       if ((event as { quick?: boolean }).quick) told.current.choose();
     });
-    made.osd.addHandler("canvas-drag", () => made.unfit());
-    made.osd.addHandler("canvas-scroll", () => made.unfit());
+    made.osd.addHandler("canvas-drag", () => made.camera.unfit());
+    made.osd.addHandler("canvas-scroll", () => made.camera.unfit());
     setViewer(made);
     told.current.joined(made);
     return () => {

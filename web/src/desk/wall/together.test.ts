@@ -1,12 +1,10 @@
 import { describe, expect, it, vi } from "vitest";
-import type { PictureViewer, Place } from "../canvas/viewer";
+import type { Place } from "../canvas/camera";
+import type { PictureViewer } from "../canvas/viewer";
 import { Together } from "./together";
 
 const view = (place: Place, fitted = false) => ({
-  place: () => place,
-  goTo: vi.fn(),
-  visit: vi.fn(),
-  isFitted: () => fitted,
+  camera: { place: () => place, goTo: vi.fn(), visit: vi.fn(), isFitted: () => fitted },
   whenOpen: (does: () => void) => does(),
 });
 const as = (each: ReturnType<typeof view>) => each as unknown as PictureViewer;
@@ -23,12 +21,12 @@ describe("views that hang together", () => {
     together.start(as(desk), BOX);
     together.join(1, as(one));
     together.join(2, as(other));
-    expect(one.goTo).toHaveBeenCalledWith({ x: 5, y: 6, scale: 2 });
+    expect(one.camera.goTo).toHaveBeenCalledWith({ x: 5, y: 6, scale: 2 });
     together.lead(1);
     together.follow(1);
-    expect(other.goTo).toHaveBeenLastCalledWith({ x: 1, y: 1, scale: 3 });
+    expect(other.camera.goTo).toHaveBeenLastCalledWith({ x: 1, y: 1, scale: 3 });
     together.follow(2);
-    expect(one.goTo).toHaveBeenCalledTimes(1);
+    expect(one.camera.goTo).toHaveBeenCalledTimes(1);
   });
 
   it("give the desk what was looked at from nearer than it was, and leave it alone else", () => {
@@ -40,10 +38,10 @@ describe("views that hang together", () => {
       const together = new Together();
       together.start(as(desk), BOX);
       together.join(1, as(one));
-      expect(one.visit).toHaveBeenCalledWith(BOX, true);
+      expect(one.camera.visit).toHaveBeenCalledWith(BOX, true);
       together.follow(1);
       together.giveBack(as(desk));
-      expect(desk.goTo.mock.calls.length).toBe(moves ? 1 : 0);
+      expect(desk.camera.goTo.mock.calls.length).toBe(moves ? 1 : 0);
     }
   });
 });

@@ -1,4 +1,5 @@
-import type { PictureViewer, Place } from "../canvas/viewer";
+import type { Place } from "../canvas/camera";
+import type { PictureViewer } from "../canvas/viewer";
 
 type Area = { x: number; y: number; width: number; height: number };
 
@@ -12,8 +13,8 @@ export class Together {
 
   /** Begin at the place of another view if it was near; else where a box is. */
   start(under: PictureViewer | null, box: Area) {
-    const place = under?.place() ?? null;
-    this.place = place && !under?.isFitted() ? place : null;
+    const place = under?.camera.place() ?? null;
+    this.place = place && !under?.camera.isFitted() ? place : null;
     this.wanted = box.width > 0 ? box : null;
     for (const view of this.views.values()) this.put(view);
   }
@@ -21,8 +22,8 @@ export class Together {
   /** Give the place back to the view under the wall if that was looked at from nearer than there; what hangs small on a wall
    * would be a small picture in a large room. */
   giveBack(under: PictureViewer | null) {
-    const own = under?.place();
-    if (own && this.place && this.place.scale > own.scale) under?.goTo(this.place);
+    const own = under?.camera.place();
+    if (own && this.place && this.place.scale > own.scale) under?.camera.goTo(this.place);
   }
 
   join(take: number, view: PictureViewer | null) {
@@ -49,17 +50,17 @@ export class Together {
   follow(take: number) {
     const leader = this.leader();
     if (!leader || this.views.get(take) !== leader) return;
-    this.place = leader.place();
-    for (const view of this.views.values()) if (view !== leader && this.place) view.goTo(this.place);
+    this.place = leader.camera.place();
+    for (const view of this.views.values()) if (view !== leader && this.place) view.camera.goTo(this.place);
   }
 
   /** Go where a box fills the views. */
   visit(box: Area) {
-    this.leader()?.visit(box);
+    this.leader()?.camera.visit(box);
   }
 
   private put(view: PictureViewer) {
-    if (this.place) view.goTo(this.place);
-    else if (this.wanted) view.visit(this.wanted, true);
+    if (this.place) view.camera.goTo(this.place);
+    else if (this.wanted) view.camera.visit(this.wanted, true);
   }
 }

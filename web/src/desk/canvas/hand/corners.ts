@@ -9,7 +9,7 @@ export function corner(ground: Ground, down: PointerEvent): Gesture {
   const { drawing, viewer, onPicture } = ground;
   const at = onPicture(down);
   const [first] = drawing.corners;
-  const reach = CLOSE / viewer.placing().scale;
+  const reach = CLOSE / viewer.camera.placing().scale;
   const closes = first && Math.hypot(at[0] - first[0], at[1] - first[1]) <= reach;
   if (drawing.corners.length >= 3 && (closes || down.detail > 1)) {
     closeCorners(ground);

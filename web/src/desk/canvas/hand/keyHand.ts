@@ -99,6 +99,6 @@ function notKeys(click: MouseEvent) {
 function inView(canvas: HTMLCanvasElement, viewer: PictureViewer, { x, y }: Spot): Spot {
   const inside = (value: number, most: number) => Math.min(Math.max(value, EDGE), most - EDGE);
   const [dx, dy] = [inside(x, canvas.clientWidth) - x, inside(y, canvas.clientHeight) - y];
-  if (dx || dy) viewer.panBy(dx, dy);
+  if (dx || dy) viewer.camera.panBy(dx, dy);
   return { x: x + dx, y: y + dy };
 }

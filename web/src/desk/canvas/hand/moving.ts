@@ -13,7 +13,7 @@ export function panning({ canvas, viewer, place }: Ground, down: PointerEvent): 
   return {
     move: (event) => {
       const at = place(event);
-      viewer.panBy(at.x - from.x, at.y - from.y);
+      viewer.camera.panBy(at.x - from.x, at.y - from.y);
       from = at;
     },
   };
@@ -37,7 +37,7 @@ export function sizing({ viewer, place }: Ground, down: PointerEvent): Gesture {
   const from = { x: place(down).x, size: state().size };
   return {
     move: (event) => {
-      const size = from.size + ((place(event).x - from.x) * 2) / viewer.placing().scale;
+      const size = from.size + ((place(event).x - from.x) * 2) / viewer.camera.placing().scale;
       state().set({ size: Math.round(Math.min(LARGEST, Math.max(SMALLEST, size))) });
     },
   };

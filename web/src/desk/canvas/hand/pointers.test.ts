@@ -22,11 +22,13 @@ function table() {
   const ground = {
     canvas: { clientWidth: 1000, style: {}, setPointerCapture: () => undefined },
     viewer: {
-      placing: () => ({ x: 0, y: 0, scale: 1 }),
-      panBy: (x: number, y: number) => panned.push([x, y]),
-      zoomBy: (by: number) => zoomed.push(by),
-      hold: () => holds.push("held"),
-      release: () => holds.push("let go"),
+      camera: {
+        placing: () => ({ x: 0, y: 0, scale: 1 }),
+        panBy: (x: number, y: number) => panned.push([x, y]),
+        zoomBy: (by: number) => zoomed.push(by),
+        hold: () => holds.push("held"),
+        release: () => holds.push("let go"),
+      },
     },
     pieces: { at: (x: number) => Math.floor(x / 10) },
     under: { leave: vi.fn(), rest: vi.fn() },

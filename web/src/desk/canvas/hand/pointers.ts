@@ -28,7 +28,7 @@ export function pointersOf(ground: Ground) {
       gesture?.drop?.();
       gesture = null;
     } else gesture = begin(ground, event);
-    viewer.hold();
+    viewer.camera.hold();
     redraw();
   };
   const move = (event: PointerEvent) => {
@@ -49,7 +49,7 @@ export function pointersOf(ground: Ground) {
     const ended = gesture;
     gesture = null;
     ended?.end?.(event.type === "pointerup");
-    if (!fingers.size) viewer.release();
+    if (!fingers.size) viewer.camera.release();
     redraw();
   };
   const leave = () => {
@@ -75,7 +75,7 @@ function pinch(viewer: PictureViewer, fingers: Map<number, Spot>, moved: number,
   if (!other || !before) return;
   const spread = (p: Spot) => Math.hypot(p.x - other.x, p.y - other.y);
   const middle = { x: (at.x + other.x) / 2, y: (at.y + other.y) / 2 };
-  viewer.zoomBy(spread(at) / Math.max(spread(before), 1), middle);
-  viewer.panBy((at.x - before.x) / 2, (at.y - before.y) / 2);
+  viewer.camera.zoomBy(spread(at) / Math.max(spread(before), 1), middle);
+  viewer.camera.panBy((at.x - before.x) / 2, (at.y - before.y) / 2);
   fingers.set(moved, at);
 }

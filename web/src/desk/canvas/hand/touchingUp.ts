@@ -27,8 +27,8 @@ export function touchingUp(ground: Ground, down: PointerEvent): Gesture | null {
       source,
       strength,
       still: (source && sourceStill(copiedFrom(source, first))) ?? {
-        picture: viewer.still(),
-        at: scaled(viewer.placing()),
+        picture: viewer.looks.still(),
+        at: scaled(viewer.camera.placing()),
       },
       revision: null,
     };

@@ -23,7 +23,10 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
       // A pinch on a trackpad comes as a wheel with the control key down.
-      hand.viewer.zoomBy(Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0018)), ground.place(event));
+      hand.viewer.camera.zoomBy(
+        Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0018)),
+        ground.place(event),
+      );
     };
     canvas.addEventListener("wheel", wheel, { ...heard, passive: false });
     // Before the desk's own keys see them.
@@ -36,7 +39,7 @@ export function useHand(layer: RefObject<HTMLCanvasElement | null>, drawing: Dra
     window.addEventListener("keydown", key, { ...heard, capture: true });
     const noKeys = keyHand(canvas, {
       ...{ down, move, up, leave, viewer: hand.viewer },
-      brush: () => useDeskState.getState().size * hand.viewer.placing().scale,
+      brush: () => useDeskState.getState().size * hand.viewer.camera.placing().scale,
       tell: (at, isDown) => tellBrush(hand.viewer, at, isDown),
     });
     return () => {
@@ -57,7 +60,7 @@ function groundOf(canvas: HTMLCanvasElement, drawing: Drawing, hand: Hand): Grou
     drawing,
     place,
     onPicture: (event) => {
-      const { x, y, scale } = hand.viewer.placing();
+      const { x, y, scale } = hand.viewer.camera.placing();
       const at = place(event);
       const round = (value: number) => Math.round(value * 100) / 100;
       return [round((at.x - x) / scale), round((at.y - y) / scale)];
@@ -67,7 +70,7 @@ function groundOf(canvas: HTMLCanvasElement, drawing: Drawing, hand: Hand): Grou
 
 /** Where the brush is that keys move, for whoever cannot see it. */
 function tellBrush(viewer: PictureViewer, at: Spot, isDown: boolean) {
-  const { x, y, scale } = viewer.placing();
+  const { x, y, scale } = viewer.camera.placing();
   const brushAt = { x: Math.round((at.x - x) / scale), y: Math.round((at.y - y) / scale), isDown };
   useDeskState.getState().set({ brushAt });
 }

@@ -4,23 +4,24 @@ import { type At, type Command, held, switches } from "./command";
 /** Whether the picture is at a zoom. */
 const at = (ratio: number, { state }: At) => Math.abs(state.zoom / ratio - 1) < 0.01;
 const zoom = (ratio: number): Pick<Command, "does" | "on"> => ({
-  does: ({ viewer, sweep }) => viewer?.zoomNear(ratio, sweep && sweep.box.width > 0 ? sweep.box : null),
+  does: ({ viewer, sweep }) =>
+    viewer?.camera.zoomNear(ratio, sweep && sweep.box.width > 0 ? sweep.box : null),
   on: (room) => at(ratio, room),
 });
 
 export const looking = {
-  fit: { ...words.commands.fit, key: "0", does: ({ viewer }) => viewer?.fit() },
+  fit: { ...words.commands.fit, key: "0", does: ({ viewer }) => viewer?.camera.fit() },
   full: { ...words.commands.full, key: "1", ...zoom(1) },
   twice: { ...words.commands.twice, key: "2", ...zoom(2) },
   back: {
     ...words.commands.back,
     key: "Home",
-    does: ({ viewer }) => viewer?.back(),
+    does: ({ viewer }) => viewer?.camera.back(),
   },
   delivered: {
     ...words.commands.delivered,
     key: "z",
-    does: ({ viewer, state, desk }) => viewer?.zoomTo(state.delivery / desk.frame.width),
+    does: ({ viewer, state, desk }) => viewer?.camera.zoomTo(state.delivery / desk.frame.width),
     on: (room) => at(room.state.delivery / room.desk.frame.width, room),
   },
   asShot: {
