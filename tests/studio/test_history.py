@@ -142,7 +142,7 @@ def test_undone_steps_can_be_visited_and_none_is_lost(library: Library, frame: F
     history.undo(library, frame_id)
     do(library, frame, Edit("amount", 0, 30))
     told = history.steps(library, frame_id)
-    assert [s.title for s in told[1:]] == ["Sweep 1: new mark", "Sweep 2: new mark", "Sweep 1: amount 60 %"]
+    assert [s.title for s in told[1:]] == ["Sweep 1: new mark", "Sweep 2: new mark", "Sweep 1: opacity 60 %"]
     assert [s.on for s in told] == [True, True, False, True]
     assert [s.now for s in told] == [False, False, False, True]
     undone = told[2]

@@ -209,7 +209,7 @@ def test_a_reflection_is_sought_taken_off_by_an_amount_and_seen_alone(opened: Op
     amount = sweep.get_by_label("Amount in %")
     amount.fill("60")
     amount.press("Enter")
-    expect(page.get_by_role("button", name="Undo")).to_have_attribute("data-tip", re.compile("amount 60 %"))
+    expect(page.get_by_role("button", name="Undo")).to_have_attribute("data-tip", re.compile("opacity 60 %"))
     page.keyboard.press("l")
     expect(page.get_by_test_id("picture")).to_have_attribute("data-look", re.compile("alone=true"))
     page.keyboard.press("l")

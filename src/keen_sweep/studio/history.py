@@ -40,6 +40,12 @@ def revision_of(session: Session, frame: Frame, revision_id: int | None = None) 
     return revision
 
 
+# Titles of strokes on a mark that was there.
+ADDING_TITLE = "add to mark"
+ERASING_TITLE = "take away from mark"
+STROKE_TITLES = (ADDING_TITLE, ERASING_TITLE)
+
+
 def change(library: Library, frame_id: int, title: str, edit: Callable[[Stack], Stack]) -> Revision:
     """Apply an edit to the present stack of a frame and make the result its present one.
 
@@ -91,6 +97,16 @@ class Step(Line):
 
     box: Box
     sweep: str
+
+    @property
+    def subject(self) -> str:
+        """What it was done to, as the title says it before a colon; empty where it does not."""
+        return self.title.rpartition(": ")[0]
+
+    @property
+    def stroke(self) -> bool:
+        """Whether it is a stroke on a mark that was there."""
+        return self.title.rpartition(": ")[2] in STROKE_TITLES
 
 
 def lines(library: Library, frame_id: int) -> list[Line]:

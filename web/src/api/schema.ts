@@ -3672,7 +3672,8 @@ export interface components {
         /**
          * StepOut
          * @description A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
-         *     one; box: where the picture changed by it; sweep: the only one that it changed, empty if there is none.
+         *     one; box: where the picture changed by it; sweep: the only one that it changed, empty if there is none; subject: its
+         *     name in the title; stroke: it is a stroke on a mark that was there.
          */
         StepOut: {
             /** Revision */
@@ -3693,6 +3694,10 @@ export interface components {
             box: components["schemas"]["Box"];
             /** Sweep */
             sweep: string;
+            /** Subject */
+            subject: string;
+            /** Stroke */
+            stroke: boolean;
         };
         /**
          * StrayOut

@@ -278,7 +278,8 @@ def desk_of(library: Library, frame_id: int, drawn: str | None = None) -> DeskOu
 
 class StepOut(BaseModel):
     """A step of a frame's history: what was done, from which step on; on: it leads to the present one; now: it is that
-    one; box: where the picture changed by it; sweep: the only one that it changed, empty if there is none."""
+    one; box: where the picture changed by it; sweep: the only one that it changed, empty if there is none; subject: its
+    name in the title; stroke: it is a stroke on a mark that was there."""
 
     revision: int
     parent: int | None
@@ -288,7 +289,9 @@ class StepOut(BaseModel):
     now: bool
     box: Box
     sweep: str
+    subject: str
+    stroke: bool
 
     @classmethod
     def of(cls, step: Step) -> StepOut:
-        return cls.model_validate(vars(step))
+        return cls.model_validate({**vars(step), "subject": step.subject, "stroke": step.stroke})

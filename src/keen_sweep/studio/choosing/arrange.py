@@ -18,7 +18,7 @@ def show(library: Library, frame_id: int, sweep_id: str, shown: bool) -> Revisio
 
 def set_amount(library: Library, frame_id: int, sweep_id: str, amount: int) -> Revision:
     """How much of the pick is laid, per cent."""
-    return change(library, frame_id, f"amount {amount} %", lambda stack: stack.changed(sweep_id, amount=amount))
+    return change(library, frame_id, f"opacity {amount} %", lambda stack: stack.changed(sweep_id, amount=amount))
 
 
 def duplicate_sweep(library: Library, frame_id: int, sweep_id: str) -> tuple[str, Revision]:

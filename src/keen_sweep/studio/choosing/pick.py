@@ -45,7 +45,7 @@ def accept_all(library: Library, frame_id: int) -> Revision:
                 stack = stack.changed(sweep.id, **_decided(standing[sweep.id]))
         return stack
 
-    return change(library, frame_id, "provisional takes accepted", edit)
+    return change(library, frame_id, "accept provisional takes", edit)
 
 
 def _decided(patch: str | None) -> dict[str, object]:

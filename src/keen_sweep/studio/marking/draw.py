@@ -13,7 +13,7 @@ from keen_sweep.document.mark import Drawn, Mark, filed, shapes_of
 from keen_sweep.document.stack import Carried, Stack, Sweep
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import Revision
-from keen_sweep.studio.history import change
+from keen_sweep.studio.history import ADDING_TITLE, ERASING_TITLE, change
 from keen_sweep.studio.open_frame import open_frame
 from keen_sweep.studio.provisional import newest_take
 
@@ -58,7 +58,7 @@ def add_shapes(library: Library, frame_id: int, sweep_id: str, shapes: Sequence[
         mark = mark.model_copy(update={"shapes": (*mark.shapes, *more)})
         return stack.changed(sweep_id, mark=mark, carried=put_right(stack.sweep(sweep_id)))
 
-    title = "take away from mark" if shapes and all(s.erase for s in shapes) else "add to mark"
+    title = ERASING_TITLE if shapes and all(s.erase for s in shapes) else ADDING_TITLE
     return change(library, frame_id, title, edit)
 
 
@@ -79,7 +79,7 @@ def refit(library: Library, frame_id: int, sweep_id: str, fit: Fit) -> Revision:
     def edit(stack: Stack) -> Stack:
         return stack.changed(sweep_id, mark=stack.sweep(sweep_id).mark.model_copy(update={"fit": fit}))
 
-    return change(library, frame_id, "shape the mask", edit)
+    return change(library, frame_id, "adjust mask", edit)
 
 
 def move_sweep(library: Library, frame_id: int, sweep_id: str, across: float, down: float) -> Revision:
@@ -108,7 +108,10 @@ def put_right(sweep: Sweep) -> Carried | None:
 def settle(library: Library, frame_id: int, sweep_id: str) -> Revision:
     """A sweep that was carried over lies well: it is doubtful no more."""
     return change(
-        library, frame_id, "lies well", lambda stack: stack.changed(sweep_id, carried=put_right(stack.sweep(sweep_id)))
+        library,
+        frame_id,
+        "confirm position",
+        lambda stack: stack.changed(sweep_id, carried=put_right(stack.sweep(sweep_id))),
     )
 
 

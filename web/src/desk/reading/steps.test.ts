@@ -11,6 +11,8 @@ const step = (revision: number, title: string, rest: Partial<Step> = {}): Step =
   now: false,
   box: { x: 0, y: 0, width: 9, height: 9 },
   sweep: "a",
+  subject: title.split(": ")[0] ?? "",
+  stroke: title.endsWith("add to mark"),
   ...rest,
 });
 const numbers = (steps: Step[]) =>

@@ -1,9 +1,6 @@
 import type { Step } from "../../api/client";
 import * as words from "../../words/words";
 
-/** What strokes of one mark are called in the history. */
-const STROKES = /(add to mark|take away from mark)$/;
-
 /** Steps, newest first as they come, those that go on with the strokes of one mark together; the present one ends what is together,
  * so that it is always to be seen. */
 export function together(steps: readonly Step[]): Step[][] {
@@ -16,8 +13,8 @@ export function together(steps: readonly Step[]): Step[][] {
       later.parent === step.revision &&
       later.on === step.on &&
       !step.now &&
-      STROKES.test(later.title) &&
-      STROKES.test(step.title);
+      later.stroke &&
+      step.stroke;
     if (goesOn) group?.push(step);
     else out.push([step]);
   }
@@ -27,5 +24,5 @@ export function together(steps: readonly Step[]): Step[][] {
 /** What was done in a step, or in several together. */
 export function told(step: Step, strokes = 1): string {
   if (step.parent === null) return words.reading.asShot;
-  return strokes > 1 ? step.title.replace(STROKES, words.reading.moreStrokes(strokes)) : step.title;
+  return strokes > 1 ? `${step.subject}: ${words.reading.moreStrokes(strokes)}` : step.title;
 }
