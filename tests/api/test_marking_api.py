@@ -181,5 +181,6 @@ def test_the_mask_of_an_earlier_step_can_still_be_asked_for(client: TestClient, 
     assert np.array_equal(np.asarray(Image.open(io.BytesIO(then.content))), before)
     steps = client.get(f"{here}/history").json()
     assert [step["title"] for step in steps] == ["as shot", "Two: new mark", "Two: add to mark"]
+    assert [(step["subject"], step["stroke"]) for step in steps] == [("", False), ("Two", False), ("Two", True)]
     assert client.post(f"{here}/history/{first}").json()["revision"] == first
     assert client.post(f"{here}/history/999").status_code == 404
