@@ -9,26 +9,13 @@ from __future__ import annotations
 import json
 import os
 from pathlib import Path
-from typing import Protocol
 
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import LibraryTrouble
+from keen_sweep.store.key_store import Keys
 
 DEFAULT_FILE = Path("~/.config/keen-sweep/keys.json")
-
-
-class Keys(Protocol):
-    """Keys by the names that models and notices give them."""
-
-    def get(self, name: str) -> SecretStr:
-        """A key, empty if there is none. Raises LibraryTrouble when it cannot be read."""
-
-    def has(self, name: str) -> bool:
-        """Whether there is a key. Raises LibraryTrouble when that cannot be told."""
-
-    def put(self, name: str, key: SecretStr | None) -> None:
-        """Keep a key, or forget it. Raises LibraryTrouble when it cannot be kept."""
 
 
 class FileKeys:

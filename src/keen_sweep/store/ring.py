@@ -9,7 +9,7 @@ from keyring.errors import KeyringError
 from pydantic import SecretStr
 
 from keen_sweep.core.errors import LibraryTrouble
-from keen_sweep.store.keys import Keys
+from keen_sweep.store.key_store import Keys
 
 # Name under which the keyring stores our keys.
 SERVICE_NAME = "keen-sweep"

@@ -11,7 +11,8 @@ from sqlmodel import Session, col, select
 from keen_sweep.core.errors import BadRequest, NotFound
 from keen_sweep.remote.address import checked_address
 from keen_sweep.settings import Settings
-from keen_sweep.store.keys import Keys, keys_of
+from keen_sweep.store.key_store import Keys
+from keen_sweep.store.keys import keys_of
 from keen_sweep.store.library import Library
 from keen_sweep.store.tables import RegisteredModel
 from keen_sweep.store.words import EventKind, ModelKind

@@ -1,6 +1,6 @@
 import OpenSeadragon from "openseadragon";
 import { useDeskState } from "../state/state";
-import type { Picture } from "./looks";
+import type { Picture } from "./picture";
 
 /** The middle of the view in picture pixels, and CSS pixels per picture pixel. */
 export type Place = { x: number; y: number; scale: number };

@@ -2,9 +2,9 @@ import OpenSeadragon from "openseadragon";
 import { COLOURS } from "../../api/screen";
 import { type Look, lookQuery, tileUrl } from "../../api/views";
 import type { Camera } from "./camera";
+import type { Picture } from "./picture";
 
 const TILE = 512;
-export type Picture = { id: number; width: number; height: number };
 
 function source(picture: Picture, look: Look): OpenSeadragon.TileSource {
   const deepest = Math.max(0, Math.ceil(Math.log2(Math.max(picture.width, picture.height) / TILE)));

@@ -1,6 +1,7 @@
 import OpenSeadragon from "openseadragon";
 import { Camera } from "./camera";
-import { Looks, type Picture } from "./looks";
+import { Looks } from "./looks";
+import type { Picture } from "./picture";
 import { DRAWER } from "./wideGamut";
 
 /** The deep-zoom view of one picture: the library's viewer, what it shows, and where. */

@@ -3,7 +3,7 @@ import { type RefObject, useEffect, useRef, useState } from "react";
 import type { Look } from "../../api/views";
 import { lookQuery } from "../../api/views";
 import * as words from "../../words/words";
-import type { Picture } from "../canvas/looks";
+import type { Picture } from "../canvas/picture";
 import { PictureViewer } from "../canvas/viewer";
 
 type Props = {
