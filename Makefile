@@ -147,8 +147,7 @@ src/keen_sweep/web/index.html: web/node_modules/ready $(WEB)
 
 # numba keeps what it compiled beside the code, so that nobody waits for it at the first fill.
 .venv/kernels: .venv/ready $(CORE)
-	@# What was compiled before may name things that have moved since.
-	$(BIN)/keen-sweep warm 2>/dev/null || { find src -name '*.nb[ic]' -delete; $(BIN)/keen-sweep warm; }
+	$(BIN)/keen-sweep warm
 	@touch $@
 
 # The server killed two hundred times, fifty clients for ten minutes; a short run of it is among the tests.

@@ -27,6 +27,7 @@ pytest_plugins = ["tests.support.flaky"]
 ROOMS = (
     "core",
     "document",
+    "install",
     "store",
     "remote",
     "test_docs.py",

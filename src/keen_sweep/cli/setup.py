@@ -33,9 +33,15 @@ def weights() -> None:
 def warm() -> None:
     """Compile all kernels (part of set-up)."""
     from keen_sweep.document.warm import warm as run
+    from keen_sweep.install.kernels import drop_kernels
     from keen_sweep.install.once import mark_done
 
-    run(say)
+    try:
+        run(say)
+    except (AttributeError, ImportError):
+        # Kernels that an earlier version compiled may name things that have moved since.
+        drop_kernels()
+        run(say)
     mark_done(KERNELS_MARK)
 
 
