@@ -135,7 +135,7 @@ def test_looking_again_searches_the_picture_as_it_stands(
         searched.append(pixels)
         return [found("Person 1", 61, 41), found("Person 2", 120, 11), found("Person 3", 20, 100)]
 
-    monkeypatch.setattr("keen_sweep.studio.running.scouts.look_for", look_for)
+    monkeypatch.setattr("keen_sweep.studio.running.scouts.search_for", look_for)
     for again in (False, True):
         ask_scouts(library, frame_id, [FindKind.PEOPLE], again=again)
         with library.session(write=True) as session:

@@ -77,7 +77,7 @@ def stroke(page: Page, size: tuple[int, int], *points: tuple[float, float]) -> N
 SIZE = (640, 427)
 
 
-def state(page: Page, number: int, words: str) -> None:
+def state(page: Page, number: int, words: str | re.Pattern[str]) -> None:
     expect(page.get_by_test_id(f"sweep-{number}")).to_contain_text(words, timeout=1_000 * PATIENCE)
 
 

@@ -215,7 +215,7 @@ def test_stages_fill_a_long_hole_from_true_picture_only(
     photograph: NDArray[Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     for module in ("plan", "stages"):
-        monkeypatch.setattr(f"keen_sweep.core.fill.local.{module}.STAGE", 30)
+        monkeypatch.setattr(f"keen_sweep.core.fill.local.{module}.STAGE_LENGTH_PX", 30)
     below = crop(photograph)
     mask = mask_at(below.shape, 75, 100, 12, 70)
     fill_input = FillInput(below=below, mask=mask, takes=2, staged=True)
