@@ -11,11 +11,8 @@ ROOT = Path(__file__).parents[1] / "src" / "keen_sweep"
 FILES = [each for each in sorted(ROOT.rglob("*.py")) if "migrations" not in each.parts]
 # Words that say nothing of an array or a payload.
 BANNED_LOCALS = {"told", "here", "there", "apart"}
-# Constants of one word: what they name has no other name.
-SINGLE_WORDS: set[str] = set()
 # Aliases of arrays (core.arrays): their shape is documented.
 ARRAYS = {"Bools", "Doubles", "EightBit", "Features", "Floats", "Labels", "Numbers", "Pixels"}
-# Methods and functions whose parameters a protocol documents.
 Function = ast.FunctionDef | ast.AsyncFunctionDef
 
 
@@ -32,9 +29,26 @@ def test_constants_have_two_words() -> None:
             for target in targets:
                 for name in ast.walk(target) if target is not None else []:
                     if isinstance(name, ast.Name) and re.fullmatch(r"_?[A-Z][A-Z0-9]{2,}", name.id):
-                        wrong += [f"{name_of(file)}: {name.id}"] * (name.id not in SINGLE_WORDS)
+                        wrong.append(f"{name_of(file)}: {name.id}")
     assert not wrong, "\n".join(wrong)
-    assert len(SINGLE_WORDS) <= 20
+
+
+def test_comments_on_constants_are_whole_sentences() -> None:
+    """Each is read on its own: none goes on with what stands above another constant."""
+    wrong = []
+    for file in FILES:
+        lines = file.read_text().splitlines()
+        for node in ast.parse("\n".join(lines)).body:
+            at = node.lineno - 1
+            if not isinstance(node, ast.Assign | ast.AnnAssign) or not re.match(r"_?[A-Z0-9_]+\b", lines[at]):
+                continue
+            first = at
+            while first and lines[first - 1].startswith("# "):
+                first -= 1
+            comment = " ".join(line[2:] for line in lines[first:at])
+            whole = not comment or (not comment[0].islower() and comment.endswith((".", ")")))
+            wrong += [f"{name_of(file)}: {comment}"] * (not whole)
+    assert not wrong, "\n".join(wrong)
 
 
 def test_locals_are_named_for_what_they_hold() -> None:

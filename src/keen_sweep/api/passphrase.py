@@ -20,14 +20,14 @@ from keen_sweep.api.problems import problem
 from keen_sweep.api.request_guard import ENTRY_PATH
 
 COOKIE_NAME = "keen-sweep"
-# scrypt: about 50 ms and 32 MB for each attempt.
+# Parameters of scrypt: about 50 ms and 32 MB for each attempt.
 SCRYPT_COST = 2**15
 SCRYPT_BLOCK = 8
 SCRYPT_PARALLELISM = 1
 SCRYPT_MEMORY_BYTES = 2 * 128 * SCRYPT_COST * SCRYPT_BLOCK
-# Wrong attempts that are allowed from everybody together
+# Wrong attempts that are allowed within ATTEMPT_SECONDS, from everybody together.
 MAX_ATTEMPTS = 5
-# within this time, seconds.
+# Time in which wrong attempts are counted, seconds.
 ATTEMPT_SECONDS = 60.0
 # How long a browser stays signed in, seconds.
 SESSION_SECONDS = 30 * 86_400

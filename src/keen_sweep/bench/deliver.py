@@ -29,9 +29,9 @@ from keen_sweep.studio.marking.draw import new_sweep
 from keen_sweep.studio.open_frame import open_frame
 
 PICTURE_FILE = "ov-0459.jpg"
-# Sweeps in the picture
+# Sweeps in the picture.
 SWEEP_COUNT = 6
-# and the size of each, pixels.
+# Width and height of each sweep, pixels.
 SWEEP_SIZE_PX = (400, 300)
 
 

@@ -30,9 +30,9 @@ from keen_sweep.demo.shoot import clean_twin, distractions, mask_of
 
 PICTURE_NAMES = ("astronaut", "coffee", "chelsea", "immunohistochemistry", "hubble_deep_field", "retina", "rocket")
 FRAME_PAIRS = (("ov-0412", "ov-0414"), ("ov-0412", "ov-0415"), ("ov-0414", "ov-0415"), ("ov-0521", "ov-0522"))
-# Margin of the masks: the border that a photographer leaves, pixels,
+# Margin of the masks, the border that a photographer leaves, pixels.
 MASK_MARGIN_PX = 3
-# and the margin of what is borrowed, pixels.
+# Margin of what is borrowed, pixels.
 BORROW_MARGIN_PX = 5
 
 

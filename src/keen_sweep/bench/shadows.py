@@ -22,11 +22,11 @@ from keen_sweep.demo.shoot import clean_twin, distractions, frames, mask_of
 MIN_VISIBLE_LOSS = 0.25
 # A shadow of a smaller share of its thing is none.
 MIN_SHADOW_SHARE = 0.02
-# A shadow found this well is right,
+# A shadow that overlaps the truth this much is right.
 RIGHT_LIKENESS = 0.6
-# found this well it is on it,
+# A shadow that overlaps the truth this much is partly right.
 PARTIAL_LIKENESS = 0.3
-# and below this it is beside it.
+# A shadow that overlaps the truth less than this lies beside it.
 MISSED_LIKENESS = 0.1
 # Border of a scene that does not count, share of the picture's width: lenses and masks are soft there.
 BORDER_SHARE = 1 / 500

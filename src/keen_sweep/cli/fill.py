@@ -81,12 +81,12 @@ def fill(
         reading = reader.submit(read_picture, photo)
         from keen_sweep.settings import Settings
         from keen_sweep.studio.filling.fill import Fill
-        from keen_sweep.studio.filling.standalone import Unshelved, takes_of
+        from keen_sweep.studio.filling.standalone import StandaloneFill, takes_of
 
         picture = reading.result()
     area = read_mask(mask, picture)
     check_folder(out)
-    wanted = Unshelved(
+    wanted = StandaloneFill(
         fill=Fill(takes=takes, quality=quality, staged=stages, seed=seed, credits=credits),
         method=Method(method),
         model=model,

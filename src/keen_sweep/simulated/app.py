@@ -16,7 +16,7 @@ from keen_sweep.remote.wire import Account, ServiceProblem
 from keen_sweep.simulated import paintings
 from keen_sweep.simulated.page import ACCOUNT_PAGE
 from keen_sweep.simulated.painter import Painter
-from keen_sweep.simulated.shed import Here, Shed, Turned
+from keen_sweep.simulated.shed import Shed, TheShed, Turned
 from keen_sweep.simulated.switches import Switches
 from keen_sweep.simulated.till import Till, account_of
 
@@ -112,25 +112,25 @@ def page() -> HTMLResponse:
 
 
 @_panel.get("/switches")
-def read_switches(shed: Here) -> Switches:
+def read_switches(shed: TheShed) -> Switches:
     return shed.switches
 
 
 @_panel.put("/switches")
-def set_switches(shed: Here, wanted: Switches) -> Switches:
+def set_switches(shed: TheShed, wanted: Switches) -> Switches:
     shed.switches = wanted
     return wanted
 
 
 @_panel.put("/switches/credits")
-def set_credits(shed: Here, wanted: Account) -> Account:
+def set_credits(shed: TheShed, wanted: Account) -> Account:
     """What is left in the demo's account."""
     shed.till.set_credits(DEMO_KEY, wanted.credits)
     return wanted
 
 
 @_panel.get("/switches/books")
-def books(shed: Here) -> dict[str, float | int]:
+def books(shed: TheShed) -> dict[str, float | int]:
     """How many paintings were asked for and paid, and what is left: to check that none is paid twice."""
     done = [job for job in shed.till.books.jobs if job.state == "done"]
     paid = sum(job.charged for job in done)

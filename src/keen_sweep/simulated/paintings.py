@@ -13,7 +13,7 @@ from fastapi import APIRouter, Header, Response
 from fastapi.responses import StreamingResponse
 
 from keen_sweep.remote.wire import IDEMPOTENCY_HEADER, About, Account, PaintingIn, PaintingOut, Quote, QuoteIn
-from keen_sweep.simulated.shed import Here, Mine, Painting, Turned
+from keen_sweep.simulated.shed import Mine, Painting, TheShed, Turned
 from keen_sweep.simulated.till import OtherRequest, TooFew, price
 
 SERVICE_NAME = "Fenwick Paint Shed (simulated)"
@@ -30,12 +30,12 @@ def about() -> About:
 
 
 @router.get("/v1/account", operation_id="account")
-def credits(shed: Here, mine: Mine) -> Account:
+def credits(shed: TheShed, mine: Mine) -> Account:
     return Account(credits=shed.till.free(mine))
 
 
 @router.post("/v1/quotes", operation_id="quote")
-def quote(shed: Here, _mine: Mine, asked: QuoteIn) -> Quote:
+def quote(shed: TheShed, _mine: Mine, asked: QuoteIn) -> Quote:
     _fits(asked.width, asked.height)
     now = shed.switches
     waiting = sum(job.state in ("queued", "painting") for job in shed.till.books.jobs) + now.ahead
@@ -45,7 +45,7 @@ def quote(shed: Here, _mine: Mine, asked: QuoteIn) -> Quote:
 
 @router.post("/v1/paintings", status_code=202, operation_id="paint")
 def paint(
-    shed: Here, mine: Mine, asked: PaintingIn, name: Annotated[str, Header(alias=IDEMPOTENCY_HEADER, max_length=200)]
+    shed: TheShed, mine: Mine, asked: PaintingIn, name: Annotated[str, Header(alias=IDEMPOTENCY_HEADER, max_length=200)]
 ) -> PaintingOut:
     """Ask for a painting; the same name is the same painting, which is paid once."""
     size = _size(asked.picture)
@@ -63,12 +63,12 @@ def paint(
 
 
 @router.get("/v1/paintings/{painting}", operation_id="look")
-def look(shed: Here, painting: Painting) -> PaintingOut:
+def look(shed: TheShed, painting: Painting) -> PaintingOut:
     return shed.till.told(painting, shed.switches.delay)
 
 
 @router.delete("/v1/paintings/{painting}", operation_id="withdraw")
-def withdraw(shed: Here, painting: Painting) -> PaintingOut:
+def withdraw(shed: TheShed, painting: Painting) -> PaintingOut:
     """Take a painting back; one that is done stays so."""
     shed.till.end(painting, "withdrawn")
     return shed.till.told(painting, shed.switches.delay)
@@ -80,7 +80,7 @@ def withdraw(shed: Here, painting: Painting) -> PaintingOut:
     response_class=Response,
     responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
 )
-def fetch(shed: Here, painting: Painting) -> Response:
+def fetch(shed: TheShed, painting: Painting) -> Response:
     """The picture with its hole painted, 8-bit RGB, of the size that was sent."""
     if painting.state != "done":
         raise Turned(404, "not-there", "This painting is not done.")

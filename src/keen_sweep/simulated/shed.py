@@ -34,11 +34,11 @@ def _shed(request: Request) -> Shed:
     return shed
 
 
-Here = Annotated[Shed, Depends(_shed)]
+TheShed = Annotated[Shed, Depends(_shed)]
 
 
 def _account(
-    shed: Here, sent: Annotated[HTTPAuthorizationCredentials | None, Depends(HTTPBearer(auto_error=False))]
+    shed: TheShed, sent: Annotated[HTTPAuthorizationCredentials | None, Depends(HTTPBearer(auto_error=False))]
 ) -> str:
     found = account_of(sent.credentials) if sent else ""
     if found not in shed.till.books.credits:
@@ -49,7 +49,7 @@ def _account(
 Mine = Annotated[str, Depends(_account)]
 
 
-def _job(shed: Here, mine: Mine, painting: str) -> Job:
+def _job(shed: TheShed, mine: Mine, painting: str) -> Job:
     job = shed.till.job(mine, painting)
     if job is None:
         raise Turned(404, "not-there", "There is no such painting.")

@@ -17,9 +17,9 @@ from types import TracebackType
 
 LOG_FOLDER = "logs"
 LOG_NAME = "keen-sweep.jsonl"
-# Size of one file,
+# Size of one log file, bytes.
 MAX_LOG_BYTES = 1_000_000
-# and number of older ones that are kept.
+# Number of older log files that are kept.
 OLDER_LOGS = 4
 Fact = str | int | float | bool | None
 

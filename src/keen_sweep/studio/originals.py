@@ -34,19 +34,19 @@ from keen_sweep.store.library import Library
 
 # Pyramids on disk: beyond this size those not used for longest are deleted.
 CACHED_VIEW_BYTES = 12_000_000_000
-# In memory: pictures,
+# Pictures that are kept in memory.
 CACHED_PICTURES = 24
-# bytes of patches,
+# Patches that are kept in memory, bytes.
 CACHED_PATCH_BYTES = 400_000_000
-# points of drawings,
+# Drawings that are kept in memory, points.
 CACHED_POINTS = 3_000_000
-# segmented pictures,
+# Segmented pictures that are kept in memory.
 CACHED_SEGMENTATIONS = 6
-# ledgers,
+# Ledgers that are kept in memory.
 CACHED_LEDGERS = 1_000
-# bytes of masks,
+# Masks that are kept in memory, bytes.
 CACHED_MASK_BYTES = 200_000_000
-# and guards, which are as large as their picture.
+# Guards that are kept in memory: each is as large as its picture.
 CACHED_GUARDS = 4
 # Pictures are segmented at this size or smaller, pixels.
 SEGMENTED_PIXELS = 4_000_000

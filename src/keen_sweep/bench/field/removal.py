@@ -12,9 +12,9 @@ from keen_sweep.core.box import box_of
 
 # Outlines are exact to this many pixels: what is left out this close to the mask does not count.
 OUTLINE_TOLERANCE_PX = 2.0
-# What lies within this share of the thing's longer side is margin, not too much,
+# What lies this close around a thing is margin and not too much, share of its longer side.
 MARGIN_SHARE = 0.04
-# at least this many pixels.
+# Smallest such margin, pixels.
 MIN_MARGIN_PX = 4.0
 # Limits up to which a mask is ready to be filled.
 MAX_LEFT_OUT = 0.02

@@ -20,10 +20,10 @@ from keen_sweep.core.mask.removable import removable_mask
 from keen_sweep.core.mask.shape import mask_of
 
 HAND_NAME = "zigzag"
-# Size of a picture on a sheet, pixels,
+# Size of a picture on a sheet, pixels.
 CELL_WIDTH_PX = 420
 CELL_HEIGHT_PX = 320
-# and number of things on it.
+# Number of things on a sheet.
 THINGS_PER_SHEET = 6
 
 

@@ -23,13 +23,13 @@ NETWORK_FILE = Path(__file__).with_name("reflections.onnx")
 NETWORK_SIDE_PX = 256
 # Weight of the picture itself in the reconstruction from gradients.
 PICTURE_WEIGHT = 1e-6
-# Softness of a reflection as a share of the longer side,
+# Softness of a reflection, share of the longer side.
 SOFTNESS_SHARE = 0.006
-# at least this many pixels.
+# Smallest softness, pixels.
 MIN_SOFTNESS_PX = 3.0
-# Percentage of values that may fall below black,
+# Percentage of values that may fall below black.
 BLACK_PERCENT = 1.0
-# and up to this percentage where the network asks for it.
+# The same percentage where the network asks for more.
 MAX_BLACK_PERCENT = 4.0
 # Working size of the fast version, pixels.
 FAST_PIXELS = 1_500_000

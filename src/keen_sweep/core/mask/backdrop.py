@@ -17,18 +17,18 @@ from keen_sweep.core.photo.channels import to_eight_bit
 
 # Longer side at working size, pixels.
 WORKING_SIDE_PX = 900
-# Ground is calm where its change in L*a*b* stays below this multiple of the 30th percentile,
+# Ground is calm where its change in L*a*b* stays below this multiple of the 30th percentile.
 CALM_RATIO = 2.2
-# but at least this, units per pixel at working size,
+# Lower bound of that limit, units per pixel at working size.
 MIN_CALM_CHANGE = 0.55
-# and at most this: gravel is no paper.
+# Upper bound of that limit, units per pixel at working size: gravel is no paper.
 MAX_CALM_CHANGE = 1.3
 # Share of the picture that a backdrop covers.
 MIN_BACKDROP_SHARE = 0.08
 MAX_BACKDROP_SHARE = 0.95
-# Share of the picture that a thing on the backdrop covers at least,
+# Share of the picture that a thing on the backdrop covers at least.
 MIN_THING_SHARE = 3e-5
-# and a subject.
+# Share of the picture that a subject covers at least.
 MIN_SUBJECT_SHARE = 0.004
 # Contrast between a thing and the paper around it, L*a*b*.
 MIN_THING_CONTRAST = 7.0

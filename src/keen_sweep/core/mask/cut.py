@@ -22,13 +22,13 @@ from keen_sweep.core.mask.working_area import Surroundings
 
 SEGMENT_COUNT = 1200
 SEGMENT_COMPACTNESS = 12.0
-# Weights of the graph cut: of a border,
+# Weight of a border in the graph cut.
 BORDER_WEIGHT = 0.25
-# of the share of a segment that the mark covers,
+# Weight of the share of a segment that the mark covers.
 COVERED_WEIGHT = 1.2
-# of its depth in the mark,
+# Weight of a segment's depth in the mark.
 DEPTH_WEIGHT = 1.5
-# and of the distance from the mark, in lengths of the mark.
+# Weight of the distance from the mark, in lengths of the mark.
 DISTANCE_WEIGHT = 2.5
 # Farther segments never belong to the thing, lengths of the mark.
 MAX_DISTANCE = 0.7

@@ -19,11 +19,11 @@ MIN_MARGIN_PX = 2
 MAX_MARGIN_PX = 24
 # Share of a line inside a mask that must be steep where the thing begins.
 MIN_STEEP_SHARE = 0.06
-# A slope is steep when it exceeds this quantile of the ground's slope
+# Quantile of the ground's slope with which a slope is compared.
 GROUND_QUANTILE = 0.98
-# by this ratio,
+# A slope is steep when it exceeds that quantile by this ratio.
 MIN_GROUND_RATIO = 1.5
-# and at least this slope, 8-bit levels per pixel.
+# A steep slope is at least this, 8-bit levels per pixel.
 MIN_SLOPE = 4.0
 
 

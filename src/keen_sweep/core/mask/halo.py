@@ -29,13 +29,13 @@ MAX_REACH_PX = 28
 WORKING_PIXELS = 520 * 520
 # Length of the sections of the border that are measured separately, pixels.
 SECTION_LENGTH_PX = 10
-# A difference counts from this multiple of the ground's own variation on,
+# A difference counts from this multiple of the ground's own variation on.
 MIN_GROUND_RATIO = 1.7
-# and from this distance in L*a*b* on.
+# A difference counts from this distance in L*a*b* on.
 MIN_DIFFERENCE = 2.5
-# A ring that extends over this share of the reach
+# Share of the reach over which a halo must have faded: what goes on is another thing.
 MAX_REACH_SHARE = 0.6
-# without falling to this share of its strength is another thing, not a halo.
+# Share of its strength to which a halo must fall over the reach.
 MAX_REMAINING_SHARE = 0.5
 
 

@@ -22,11 +22,11 @@ from keen_sweep.core.scout.networks.trunk import features_of
 
 NETWORK_FILE = Path(__file__).with_name("cling.onnx")
 NETWORK_WITHOUT_TRUNK_FILE = Path(__file__).with_name("cling_alone.onnx")
-# Margin around a mark: share of the square root of its area,
+# Margin around a mark, share of the square root of its area.
 MARGIN_AREA_SHARE = 0.5
-# or of its longer side,
+# Margin around a mark, share of its longer side; the larger of the two is used.
 MARGIN_LENGTH_SHARE = 0.3
-# at least this many pixels.
+# Smallest margin around a mark, pixels.
 MIN_MARGIN_PX = 12
 # Side of the square the network sees.
 NETWORK_SIDE_PX = 192

@@ -10,9 +10,9 @@ from keen_sweep.core.box import whole
 from keen_sweep.core.mask.cling import cling
 from keen_sweep.core.mask.mask import Mask
 
-# Smallest remainder: pixels,
+# Smallest remainder, pixels.
 MIN_REMAINDER_PIXELS = 40
-# and share of the mask.
+# Smallest remainder, share of the mask.
 MIN_REMAINDER_SHARE = 0.04
 # Largest remainder, share of the mask.
 MAX_REMAINDER_SHARE = 0.35

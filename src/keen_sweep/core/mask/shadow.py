@@ -33,15 +33,15 @@ MIN_LIGHT_LOSS = -0.3
 MIN_SHADOW_LOSS = 0.22
 # A place belongs to a shadow from this share of the shadow's loss on.
 INSIDE_LOSS_SHARE = 0.5
-# Logistic regression for the probability that a sun throws a shadow, learnt from 330 synthetic pictures
-# (docs/marking.md): intercept,
+# Intercept of the logistic regression for the probability that a sun throws a shadow, learnt from 330 synthetic
+# pictures (docs/marking.md).
 SUN_INTERCEPT = -5.06
-# and weights of: log contrast times the root of the places seen, median loss of light where it is thrown, shadowed
-# share there, shadowed share beside it, unevenness of the loss, steepness of the sun.
+# Its weights: log contrast times the root of the places seen, median loss of light where it is thrown, shadowed share
+# there, shadowed share beside it, unevenness of the loss, steepness of the sun.
 SUN_WEIGHTS = (2.6, 0.94, 2.46, -7.2, -4.22, -1.43)
-# Smallest probability of a sun supported by one thing,
+# Smallest probability of a sun that one thing supports.
 MIN_SUN_PROBABILITY = 0.35
-# plus this for each further thing.
+# Added to that limit for each further thing.
 PROBABILITY_PER_THING = 0.03
 # Smallest probability of a shadow when the sun is known.
 MIN_KNOWN_SUN_PROBABILITY = 0.15

@@ -21,9 +21,9 @@ MIN_SEGMENT_PX = 10.0
 MAX_AIM_RAD = 0.03
 PAIR_TRIES = 600
 RANDOM_SEED = 7
-# Share of the length of all lines that each of two families has,
+# Share of the length of all lines that each of two families has at least.
 MIN_FAMILY_SHARE = 0.05
-# and both together.
+# Share of the length of all lines that both families have together at least.
 MIN_PAIR_SHARE = 0.38
 # Smallest angle between two families, radians.
 MIN_FAMILY_ANGLE_RAD = 0.5

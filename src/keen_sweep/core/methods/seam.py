@@ -24,13 +24,13 @@ EDGE_SHARE = 0.4
 EDGE_HEIGHT_SHARE = 0.5
 # Below this share of the bound, a slope counts as flat.
 MIN_STEEPNESS_SHARE = 1e-4
-# The same bound at the rim of the hole,
+# The bound of EDGE_SHARE at the rim of the hole.
 RIM_EDGE_SHARE = 0.7
-# and as a multiple of the usual difference there.
+# The bound at the rim as a multiple of the usual difference there; the larger of the two is used.
 USUAL_RATIO = 3.0
-# A thing touches the hole where large differences extend over this radius, pixels,
+# Radius within which large differences at the rim are counted, pixels.
 CONTACT_RADIUS_PX = 8
-# and cover this share of the rim within it.
+# A thing touches the hole where large differences cover this share of the rim within that radius.
 MIN_CONTACT_SHARE = 0.6
 
 

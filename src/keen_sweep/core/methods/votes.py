@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 
 from keen_sweep.core.arrays import Bools, Features, Floats, Places
 
-# A vote counts this many times less for each pixel away from the rim,
+# A vote counts this many times less for each pixel away from the rim.
 FADING_BASE = 1.3
-# up to this distance, pixels.
+# Distance from the rim at which votes stop fading, pixels.
 MAX_FADING_PX = 40.0
 
 

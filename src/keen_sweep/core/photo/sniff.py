@@ -31,9 +31,9 @@ WEBP_TAG = b"WEBP"
 BRAND_TAG = b"ftyp"
 AVIF_BRANDS = (b"avif", b"avis")
 HEIF_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"hevc", b"mif1", b"msf1")
-# A TIFF with sensor data has this tag (DNG 1.7)
+# A TIFF with this tag has sensor data (DNG 1.7).
 DNG_VERSION_TAG = 50706
-# or one of these photometric interpretations (TIFF/EP, ISO 12234-2).
+# So has one with these photometric interpretations (TIFF/EP, ISO 12234-2).
 FILTER_ARRAY_PHOTOMETRIC = 32803
 LINEAR_RAW_PHOTOMETRIC = 34892
 

@@ -21,14 +21,14 @@ REVIEW_CHECKS = (leftover, repeat, step_in_tone, broken_line, odd_place)
 MAX_REVIEW_PIXELS = 2_500_000
 # Margin around a fill that most checks read, pixels.
 SURROUNDINGS_PX = 150
-# Margin for shadows, in longer sides of the hole,
+# Margin in which shadows are searched for, in longer sides of the hole.
 SHADOW_MARGIN_RATIO = 1.5
-# within these bounds, pixels.
+# Bounds of that margin, pixels.
 MIN_SHADOW_MARGIN_PX = 150
 MAX_SHADOW_MARGIN_PX = 600
-# A snag is searched for again at up to this many halved sizes,
+# Number of halved sizes at which a snag is searched for again, at most.
 MAX_HALVINGS = 3
-# none smaller than this, pixels.
+# Smallest side at which a snag is searched for, pixels.
 MIN_REVIEW_SIDE_PX = 48
 
 

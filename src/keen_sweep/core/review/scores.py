@@ -16,13 +16,13 @@ from keen_sweep.core.methods.sliced_distance import PATCH_SIDE_PX, patches, slic
 
 # Xue et al. 2014, section III: for 8-bit luminance.
 GMSD_CONSTANT = 170.0
-# lswd: windows on a grid of half their side, pixels;
+# Side of the windows of lswd, on a grid of half of it, pixels.
 WINDOW_SIDE_PX = 48
-# number of projections;
+# Number of projections of lswd.
 PROJECTION_COUNT = 64
-# patches projected at once;
+# Patches that are projected at once.
 BATCH_PATCHES = 20_000
-# longest side that is judged at full size, pixels.
+# Longest side that lswd compares at full size, pixels.
 MAX_SIDE_PX = 1_100
 
 

@@ -20,9 +20,9 @@ MIN_DETAIL_SHARE = 0.6
 # Ground with less fine detail has no grain to miss.
 MIN_GRAIN = 0.12
 PLAIN_PERCENTILE = 10
-# A snag has this many connected cells
+# Connected soft cells that make a snag.
 MIN_CONNECTED_CELLS = 4
-# or covers this share of the fill.
+# Share of a fill from which on soft cells make a snag.
 MIN_SOFT_SHARE = 0.3
 
 

@@ -20,9 +20,9 @@ AVERAGE_SIGMA_PX = 5.0
 # Spacing of the samples along the border, pixels.
 SAMPLE_STEP_PX = 3
 MEDIAN_LENGTH_PX = 60
-# Visible step in L*,
+# Smallest visible step in L*.
 MIN_LIGHTNESS_STEP = 1.3
-# and in a* and b* together.
+# Smallest visible step in a* and b* together.
 MIN_HUE_STEP = 2.0
 # A step must exceed its standard error by this factor.
 MIN_STANDARD_ERRORS = 3.0
@@ -34,9 +34,9 @@ COMPARISON_OFFSET_PX = 5.0
 MIN_NATURAL_RATIO = 0.6
 # Larger steps count as this much, L*a*b*.
 MAX_STEP = 6.0
-# Length of the border that must show a step, pixels,
+# Length of the border that must show a step, pixels.
 MIN_BORDER_PX = 24
-# and its share of the whole border.
+# Share of the whole border that must show a step.
 MIN_BORDER_SHARE = 0.12
 
 

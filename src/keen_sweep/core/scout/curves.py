@@ -21,15 +21,15 @@ MIN_LIKELIHOOD = 0.22
 MIN_PEAK_LIKELIHOOD = 0.45
 # Shortest piece that starts a curve, pixels.
 MIN_SEED_PIXELS = 14
-# Points join a curve within this distance, pixels,
+# Distance from a curve within which points join it, pixels.
 MAX_DISTANCE_PX = 2.0
-# growing by this with the length of the gap,
+# Growth of that distance with the length of the gap.
 DISTANCE_PER_GAP = 0.025
-# and with this difference in direction, radians.
+# Difference in direction up to which points join a curve, radians.
 MAX_ANGLE_RAD = 0.22
-# A gap may have this share of the curve's length,
+# Longest gap in a curve, share of the curve's length.
 MAX_GAP_SHARE = 0.6
-# or this many pixels.
+# Gaps up to this length are always bridged, pixels.
 MIN_GAP_PX = 30.0
 MAX_SAG = 0.35
 GROWING_ROUNDS = 8

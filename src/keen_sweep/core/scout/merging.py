@@ -11,9 +11,9 @@ from keen_sweep.core.arrays import Doubles, EightBit, Floats, Numbers
 MAX_SAME_DISTANCE = 18.0
 # A line that merges with what crosses it stands out elsewhere by this much.
 MIN_CONTRAST = 40.0
-# It merges at this many places,
+# Number of places at which it merges.
 MIN_CROSSINGS = 10
-# each no longer than this many line widths.
+# Length of each of these places at most, in line widths.
 MAX_CROSSING_WIDTHS = 4.0
 
 

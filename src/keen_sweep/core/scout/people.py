@@ -27,15 +27,15 @@ MIN_FILLED_SHARE = 0.4
 MIN_SILHOUETTE_SHARE = 0.03
 # Narrower boxes at the side of a picture may be anything, share of the longer side.
 MIN_EDGE_WIDTH_SHARE = 0.047
-# Margin of a mask: pixels at least,
+# Smallest margin of a mask, pixels.
 MIN_MARGIN_PX = 2.0
-# or this share of the person's height.
+# Margin of a mask, share of the person's height.
 MARGIN_SHARE = 0.025
-# A person is the subject from this share of the picture's height on,
+# Height of a person who is the subject, share of the picture's height at least.
 MIN_SUBJECT_HEIGHT_SHARE = 0.3
-# this close to the middle,
+# Distance of the subject from the middle, share of half the width at most.
 MAX_SUBJECT_OFFSET = 0.6
-# and with this share of the best sharpness.
+# Sharpness of the subject, share of the best at least.
 MIN_SHARPNESS_SHARE = 0.5
 # A wider box, in heights, may hold two people.
 MAX_SINGLE_WIDTH = 0.48

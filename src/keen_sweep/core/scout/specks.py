@@ -25,36 +25,36 @@ SPECK_DIAMETERS_PX = (5.0, 6.5, 8.5, 11.0, 14.5, 19.0, 25.0, 33.0, 43.0)
 # Ratio of a candidate's response to the median step around it.
 MIN_RESPONSE_RATIO = 5.0
 SECTOR_COUNT = 12
-# A mask covers the speck's soft rim,
+# Ratio of a mask's diameter to the speck's, which covers its soft rim.
 RIM_RATIO = 1.25
-# and this many more pixels.
+# Margin around that, pixels.
 MARGIN_PX = 1.5
-# Smallest depth, natural logarithm,
+# Smallest depth, natural logarithm.
 MIN_DEPTH = 0.015
-# and the smallest share of the deepest channel in another one: a tone curve flattens bright channels.
+# Smallest share of the deepest channel in another one: a tone curve flattens bright channels.
 MIN_CHANNEL_SHARE = 0.08
-# Small spots up to this diameter are the grain of something
+# Spots up to this diameter may be the grain of something, pixels.
 MAX_GRAIN_DIAMETER_PX = 9.0
-# when this many of like size are near.
+# Number of such spots of like size near by that make them grain.
 MIN_CROWD = 5
 # Below this confidence nearly all were false on real skies.
 MIN_CONFIDENCE = 0.45
 # A pixel is rough when it is this far from smooth, natural logarithm.
 MIN_ROUGHNESS = 0.035
-# Ground is calm where in a square of this side, pixels,
+# Side of the square in which rough pixels are counted, pixels.
 CALM_SIDE_PX = 81
-# less than this share of the pixels is rough.
+# Ground is calm where less than this share of that square is rough.
 MAX_ROUGH_SHARE = 0.2
 
 # Spots are compared within this share of the longer side.
 NEIGHBOURHOOD_SHARE = 0.3
 # Spots are alike from this ratio of their confidences on.
 MIN_LIKENESS = 0.3
-# Dark spots are texture where there are this many bright ones of like size and strength,
+# Number of bright spots of like size and strength that make dark ones texture.
 MIN_BRIGHT_SPOTS = 2
-# and this share of the dark ones,
+# Number of bright spots that make dark ones texture, share of the dark ones.
 MIN_BRIGHT_SHARE = 0.25
-# or where this many lie on rough ground.
+# Number of spots on rough ground that make dark ones texture.
 MAX_ROUGH_SPOTS = 3
 
 

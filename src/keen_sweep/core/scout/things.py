@@ -25,9 +25,9 @@ THING_KINDS = (
 MIN_SCORE = 0.5
 # A thing that covers more of the picture is its subject.
 MIN_SUBJECT_SHARE = 0.12
-# Margin of a mask: share of the thing's longer side,
+# Margin of a mask, share of the thing's longer side.
 MARGIN_SHARE = 0.02
-# at least this many pixels.
+# Smallest margin of a mask, pixels.
 MIN_MARGIN_PX = 2.0
 
 

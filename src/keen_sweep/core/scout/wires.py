@@ -37,9 +37,9 @@ MAX_PARALLEL_ANGLE_RAD = 0.07
 MAX_PARALLELS = 4
 # Two finds that share this much of the second's mask are one wire.
 MAX_COMMON_SHARE = 0.5
-# A mask reaches past the wire by this many pixels,
+# Smallest distance by which a mask reaches past the wire, pixels.
 MIN_MARGIN_PX = 1.5
-# or this share of its width.
+# Distance by which a mask reaches past the wire, share of its width.
 MARGIN_SHARE = 0.25
 
 

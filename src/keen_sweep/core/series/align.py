@@ -19,9 +19,9 @@ from keen_sweep.core.series.view import View
 
 # Side of a cell, pixels of the view.
 CELL_SIDE_PX = 16
-# Below this motion, pixels of the view,
+# Motion below which the camera only turned, pixels of the view.
 MAX_TURN_MOTION_PX = 0.6
-# at this quantile of the places, the camera only turned.
+# Quantile of the places at which that motion is read.
 STILL_QUANTILE = 0.9
 # Places with a lower certainty do not count.
 MIN_CERTAINTY = 0.5

@@ -25,9 +25,9 @@ MAX_DISTANCE_RATIO = 0.8
 CACHED_VIEWS = 4
 # Distance of a match from where the homography puts it, pixels of the view.
 HOMOGRAPHY_TOLERANCE_PX = 3.0
-# Matches that must agree,
+# Number of matches that must agree.
 MIN_MATCHES = 24
-# and their share.
+# Share of the matches that must agree.
 MIN_AGREEING_SHARE = 0.12
 # Distance from the epipolar line when the camera moved, pixels of the view.
 EPIPOLAR_TOLERANCE_PX = 1.5

@@ -12,9 +12,9 @@ import numpy as np
 
 from keen_sweep.core.arrays import Bools, EightBit, Floats, Plane
 
-# Forward and backward flow may differ by this many pixels,
+# Distance by which forward and backward flow may differ, pixels.
 MAX_ROUND_TRIP_PX = 0.7
-# plus this share of the motion.
+# Added to that distance, share of the motion.
 MAX_ROUND_TRIP_SHARE = 0.05
 # Correlation of the surroundings from which on a place is certain.
 SURE_CORRELATION = 0.75

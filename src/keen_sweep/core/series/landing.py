@@ -21,18 +21,18 @@ from keen_sweep.core.series.projected_view import project_view, reduce_pixels
 
 # Longer side at working size, pixels.
 WORKING_SIDE_PX = 1_100
-# Margin around a thing, share of its size,
+# Margin around a thing, share of its size.
 MARGIN_SHARE = 0.35
-# within these bounds, pixels.
+# Bounds of that margin, pixels.
 MIN_MARGIN_PX = 40
 MAX_MARGIN_PX = 500
 # Side of a cell, pixels at working size.
 CELL_SIDE_PX = 12
 # Standard deviation of the surroundings that are compared, pixels at working size.
 SURROUNDINGS_SIGMA_PX = 2.5
-# Confidence from which on a mark has landed,
+# Confidence from which on a mark has landed.
 LANDED_CONFIDENCE = 0.45
-# and from which on it is doubtful.
+# Confidence from which on a mark is doubtful.
 DOUBTFUL_CONFIDENCE = 0.25
 # Share of the mark that must lie inside the picture.
 MIN_INSIDE_SHARE = 0.5
@@ -42,13 +42,13 @@ IN_PLACE_CONFIDENCE = 0.9
 BORDER_WEIGHT = 0.05
 # Weight of plain parts of a thing relative to its edges.
 PLAIN_WEIGHT = 0.3
-# Colours this close are the same, L*a*b*,
+# Colours this close are the same, L*a*b*.
 SAME_COLOUR_DISTANCE = 12.0
-# and this far apart different.
+# Colours this far apart are different, L*a*b*.
 OTHER_COLOUR_DISTANCE = 30.0
-# Larger windows are followed at half size,
+# Larger windows are followed at half size.
 MAX_FULL_PIXELS = 150_000
-# unless what is in them is thinner than this, pixels.
+# Thinner things are followed at full size in any case, pixels.
 MIN_HALF_SIZE_RADIUS_PX = 12.0
 # Longer side of the area in which a thing is searched for, pixels.
 SEARCH_SIDE_PX = 800

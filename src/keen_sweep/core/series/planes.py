@@ -20,9 +20,9 @@ MAX_PLANES = 5
 COST_SIGMA_PX = 10.0
 # Spacing of the places that refine a plane, pixels of the view.
 SAMPLE_STEP_PX = 8
-# They need this much texture,
+# Texture that a place needs to refine a plane.
 MIN_TEXTURE = 0.3
-# and agree within this distance, pixels of the view.
+# Distance within which places agree with a plane, pixels of the view.
 PLANE_TOLERANCE_PX = 1.0
 
 

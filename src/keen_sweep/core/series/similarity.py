@@ -14,9 +14,9 @@ from keen_sweep.core.series.view import View
 
 # Distance of a feature from where the similarity puts it, pixels of the view.
 FEATURE_TOLERANCE_PX = 2.0
-# Share of all features that must agree; some are wrong,
+# Share of all features that must agree; some are wrong.
 MIN_AGREEING_SHARE = 0.6
-# and share of those that agree with a homography.
+# Share of the features consistent with a homography that must agree.
 MIN_CONSISTENT_SHARE = 0.95
 # Smaller motions are none, pixels of the picture.
 MAX_STILL_MOTION_PX = 0.6

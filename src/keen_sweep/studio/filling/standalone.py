@@ -26,7 +26,7 @@ from keen_sweep.studio.filling.fill import Fill
 
 
 @dataclass(frozen=True)
-class Unshelved:
+class StandaloneFill:
     """What is wanted: how many takes and how carefully, by which method or by the model at a path or an address, from
     which sister pictures, with which words; key is that of a service."""
 
@@ -39,7 +39,7 @@ class Unshelved:
     key: SecretStr = field(default_factory=lambda: SecretStr(""))
 
 
-def takes_of(below: Pixels, area: EightBit, wanted: Unshelved, progress: Progress) -> Iterator[Patch]:
+def takes_of(below: Pixels, area: EightBit, wanted: StandaloneFill, progress: Progress) -> Iterator[Patch]:
     """Takes of the area (H, W) of a picture (H, W, 3), each as it is ready.
 
     Raises BadRequest, BadMask, ModelTrouble.
@@ -65,7 +65,7 @@ def takes_of(below: Pixels, area: EightBit, wanted: Unshelved, progress: Progres
     return _engine(below, area, wanted).fill(given)
 
 
-def _engine(below: Pixels, area: EightBit, wanted: Unshelved) -> Engine:
+def _engine(below: Pixels, area: EightBit, wanted: StandaloneFill) -> Engine:
     if wanted.sisters:
         return BorrowEngine([_sister(below, area, path) for path in wanted.sisters])
     if wanted.model:

@@ -9,9 +9,9 @@ from keen_sweep.core.scout.found import FindKind
 from keen_sweep.store.tables import Find, Frame
 from keen_sweep.studio.found.rows import found_in
 
-# Specks of two frames match within this share of their diameters,
+# Specks of two frames match within this share of their diameters.
 MATCH_RATIO = 0.6
-# or within this distance, pixels.
+# Specks of two frames match within this distance in any case, pixels.
 MATCH_DISTANCE_PX = 5.0
 
 

@@ -16,9 +16,9 @@ from keen_sweep.studio.job.ready import candidates, standing_of
 from keen_sweep.studio.job.run import Done
 from keen_sweep.studio.look import Look, look
 
-# Longer side of the pictures on the page, at most, pixels,
+# Longer side of the pictures on the page, at most, pixels.
 PICTURE_SIDE_PX = 360
-# and the quality of their JPEGs.
+# Quality of their JPEGs.
 JPEG_QUALITY = 80
 PAGE_STYLE = """
 body { font: 11pt/1.45 "Atkinson Hyperlegible", sans-serif; color: #1b1b1a; margin: 2em auto; max-width: 64em; }

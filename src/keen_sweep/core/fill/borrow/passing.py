@@ -38,9 +38,9 @@ MIN_ODDNESS = 1.5
 # Gaps between odd places that are closed, pixels: trousers are odd only at their edges.
 ODD_GAP_PX = 17
 MAX_ODDNESS = 40.0
-# A part belongs to the background if it continues beyond the hole over this share of its outline,
+# Share of its outline over which a part must continue beyond the hole to count as background.
 MIN_OUTLINE_SHARE = 0.2
-# and over this share of what of its outline lies at the hole's border.
+# Share of its outline at the hole's border over which a part must continue to count as background.
 MIN_BEYOND_SHARE = 0.7
 
 

@@ -10,9 +10,9 @@ from keen_sweep.core.arrays import Bools, Pixels
 from keen_sweep.core.box import Box, whole
 from keen_sweep.core.series.alignment import Alignment
 
-# Margin of a sister that is read around a hole, share of the hole's longer side,
+# Margin of a sister that is read around a hole, share of the hole's longer side.
 MARGIN_SHARE = 1.0
-# at least this many pixels.
+# Smallest such margin, pixels.
 MIN_MARGIN_PX = 200
 
 

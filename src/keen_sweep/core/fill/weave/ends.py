@@ -16,9 +16,9 @@ MAX_CHAIN_PX = 40
 MIN_CHAIN_PX = 9
 # Distance from the rim within which an edge must begin, pixels.
 MAX_START_DISTANCE_PX = 4.0
-# Canny's upper threshold on Sobel slopes of 8-bit lightness,
+# Canny's upper threshold on Sobel slopes of 8-bit lightness.
 STRONG_SLOPE = 90.0
-# and the lower one.
+# Canny's lower threshold.
 WEAK_SLOPE = 35.0
 # Half the width of the profile across an edge, pixels.
 PROFILE_RADIUS_PX = 4

@@ -34,9 +34,9 @@ COARSEST_RADIUS_PX = 3.5
 MIN_SIDE_PX = 26
 # Planes are searched for at the finest level, half size at most, that is no longer than this, pixels.
 PLANE_SIDE_PX = 900
-# Bridges are searched for at the finest level whose hole has no larger radius than this,
+# Bridges are searched for at the finest level whose hole has no larger radius than this, pixels.
 BRIDGE_RADIUS_PX = 48.0
-# and that is no longer than this, pixels.
+# The same level is no longer than this, pixels.
 BRIDGE_SIDE_PX = 900
 # Repeats are searched for at the finest level no longer than this, pixels.
 REPEAT_SIDE_PX = 400

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from keen_sweep.core.arrays import Bools, Features, Places
 from keen_sweep.core.methods.patchmatch import NO_BOUND, _random
 
-# Number of sources tried for one pixel, at most,
+# Number of sources tried for one pixel, at most.
 TRIES_PER_PIXEL = 4_000
-# and for all pixels together.
+# Number of sources tried for all pixels together, at most.
 TOTAL_TRIES = 800_000
 
 

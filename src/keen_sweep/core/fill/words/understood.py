@@ -14,15 +14,15 @@ from keen_sweep.core.fill.words.command import reply_to_order
 from keen_sweep.core.fill.words.materials import named_in
 from keen_sweep.core.fill.words.recognise import Recognised, recognise_materials
 
-# Likelihood of the wanted material from which on a place is a source,
+# Likelihood of the wanted material from which on a place is a source.
 MIN_SOURCE_LIKELIHOOD = 0.6
-# unless the likeliest place of the picture stays below this one.
+# There is no source where even the likeliest place of the picture stays below this.
 MIN_MAX_LIKELIHOOD = 0.15
 # Likelihood of a material to avoid from which on a place is excluded.
 MIN_AVOID_LIKELIHOOD = 0.45
-# Smallest source area, pixels,
+# Smallest source area, pixels.
 MIN_SOURCE_PIXELS = 2_500
-# and as a share of the hole.
+# Smallest source area, share of the hole.
 MIN_SOURCE_SHARE = 0.4
 # Islands smaller than this share of the largest are usually errors.
 MIN_ISLAND_SHARE = 0.12

@@ -25,9 +25,9 @@ DISTANCE_BINS = 11
 INPUT_MEAN = (103.53, 116.28, 123.675)
 INPUT_DEVIATION = (57.375, 57.12, 58.395)
 PADDING_VALUE = 114
-# Two boxes of one kind are the same thing when they overlap this much (intersection over union),
+# Two boxes of one kind that overlap this much show the same thing (intersection over union).
 MAX_OVERLAP = 0.45
-# or when this share of one lies in the other.
+# Two boxes also show the same thing when this share of one lies in the other.
 MAX_CONTAINED_SHARE = 0.8
 
 KIND_NAMES = (
