@@ -38,6 +38,17 @@ def sharp(page: Page, name: str) -> None:
     page.screenshot(path=OUT / f"{name}.png")
 
 
+def split_at(page: Page, share: float) -> None:
+    """Drag the line of a split from the middle to a share of the picture's room, where the takes differ."""
+    room = page.get_by_test_id("picture").bounding_box()
+    assert room is not None
+    y = room["y"] + room["height"] / 2
+    page.mouse.move(room["x"] + room["width"] / 2, y)
+    page.mouse.down()
+    page.mouse.move(room["x"] + share * room["width"], y, steps=5)
+    page.mouse.up()
+
+
 def take_all(page: Page, address: str) -> None:
     page.goto(address)
     expect(page.get_by_role("link", name="ov-0412")).to_be_visible()
@@ -63,6 +74,7 @@ def take_all(page: Page, address: str) -> None:
     sharp(page, "wall")
     page.keyboard.press("F2")
     page.keyboard.press("r")
+    split_at(page, 0.743)
     sharp(page, "desk-split")
     page.keyboard.press("r")
     page.keyboard.press("m")
